@@ -1,0 +1,18 @@
+#pragma once
+#include <CLI/CLI.hpp>
+
+namespace wheelwright {
+
+/// Each adds its subcommand to the application. Its work runs after parsing and sets the exit code where it is not 0.
+/// Input that cannot be used is thrown as InputError.
+void addFuelCommand(CLI::App &app, int &exitCode);
+void addBlendCommand(CLI::App &app, int &exitCode);
+void addVerifyCommand(CLI::App &app, int &exitCode);
+void addTableCommand(CLI::App &app, int &exitCode);
+void addJobCommand(CLI::App &app, int &exitCode);
+
+inline constexpr int exitGood = 0;
+inline constexpr int exitFindings = 1;
+inline constexpr int exitBadInput = 2;
+
+} // namespace wheelwright

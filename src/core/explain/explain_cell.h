@@ -1,0 +1,16 @@
+#pragma once
+#include "core/explanation.h"
+#include "core/job/job.h"
+
+namespace wheelwright {
+
+/// The working of one number of the blended ('now') table of a quantity: base, top, weight, result.
+Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double content, CellIndex cell);
+
+/// The working of one number of a base or top table: what it means and how much of it the engine gets now.
+Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, double content, CellIndex cell);
+
+/// The working of the weight of the top table at a content.
+Explanation explainWeight(const Job &job, CalibratedQuantity q, double content);
+
+} // namespace wheelwright

@@ -1,0 +1,71 @@
+#pragma once
+#include "core/job/job.h"
+#include "core/units/unit.h"
+
+#include <functional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+namespace wheelwright {
+
+/// The job as lists: every scalar, curve and table once, with its name, unit and range. The job file, the JSON
+/// document, the difference of two jobs, validation and the Job view all read these lists, so that a new field is
+/// one new line here.
+
+using FieldContent = std::variant<double, bool, std::string>; ///< a choice is held as its id
+
+struct Field {
+    std::string path;  ///< stable, dotted, units in the last word: "engine.displacement_l"
+    std::string title; ///< as shown
+    std::string help;  ///< one sentence
+    Dimension dimension = Dimension::none;
+    double least = 0, most = 0;       ///< for numbers, both allowed
+    bool whole = false;               ///< numbers: whole ones only
+    std::vector<std::string> choices; ///< ids; not empty for a choice
+    std::function<FieldContent(const Job &)> read;
+    std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
+};
+
+struct CurveField {
+    std::string path;
+    std::string title;
+    Dimension x, y;
+    double leastY, mostY;
+    Curve &(*of)(Job &);
+};
+
+struct TableField {
+    std::string path;   ///< "calibration.fuel.base"
+    std::string title;
+    CalibratedQuantity quantity;
+    bool top;           ///< of the top content
+    Dimension dimension;
+    double least, most; ///< of a cell
+    double step;        ///< of one nudge
+    std::string yKey;   ///< "load_kpa" or "throttle_percent"
+    Table2D &of(Job &job) const;
+    const Table2D &of(const Job &job) const;
+};
+
+std::span<const Field> allFields();
+std::span<const CurveField> allCurves();
+std::span<const TableField> allTables();
+
+/// nullptr when there is none.
+const Field *fieldByPath(std::string_view path);
+const CurveField *curveByPath(std::string_view path);
+const TableField *tableByPath(std::string_view path);
+const TableField &tableOf(CalibratedQuantity quantity, bool top);
+
+/// Throws InputError when the content is of the wrong kind, not one of the choices, or out of range.
+void validate(const Field &field, const FieldContent &content);
+void validate(const TableField &field, const Table2D &table);
+void validate(const CurveField &field, const Curve &curve);
+
+/// Everything about the job that must hold, field by field and between fields. Throws InputError at the first breach.
+void validate(const Job &job);
+
+} // namespace wheelwright

@@ -1,0 +1,112 @@
+#include "core/tables/two_table_school.h"
+
+#include "core/error.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of the step
+// between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
+constexpr double furthestExtrapolation = 0.25;
+
+double moleFraction(const BlendProperties &p) { return p.ethanolMoleFraction + p.methanolMoleFraction; }
+
+} // namespace
+
+WeightModel::WeightModel(const Job &job) : m_job(job), m_blends(job.gasoline) {
+    const Calibration &c = job.calibration;
+    const Blend base = blendAt(job, c.baseContent);
+    const Blend top = blendAt(job, c.topContent);
+    m_multiplierBase = m_blends.volumeMultiplier(base, {});
+    m_multiplierTop = m_blends.volumeMultiplier(top, {});
+    m_moleBase = moleFraction(m_blends.properties(base));
+    m_moleTop = moleFraction(m_blends.properties(top));
+}
+
+double WeightModel::physical(CalibratedQuantity q, double content) const {
+    const Calibration &c = m_job.calibration;
+    const Blend blend = blendAt(m_job, content);
+    switch (q) {
+    case CalibratedQuantity::fuel: // so that two content-referenced tables blend exactly like the fuel model
+        return (m_blends.volumeMultiplier(blend, {}) - m_multiplierBase) / (m_multiplierTop - m_multiplierBase);
+    case CalibratedQuantity::spark:
+    case CalibratedQuantity::boost: // octane is linear in mole fraction: Anderson et al., SAE 2010-01-2137
+        return (moleFraction(m_blends.properties(blend)) - m_moleBase) / (m_moleTop - m_moleBase);
+    case CalibratedQuantity::lambda: break;
+    }
+    return (content - c.baseContent) / (c.topContent - c.baseContent);
+}
+
+double WeightModel::weight(CalibratedQuantity q, double content) const {
+    const Calibration &c = m_job.calibration;
+    const TwoTable &tables = c.of(q);
+    if (content == c.baseContent)
+        return 0; // exactly, whatever rounding says
+    if (content == c.topContent)
+        return 1;
+    switch (tables.shape) {
+    case WeightShape::physical: return physical(q, content);
+    case WeightShape::straight: return (content - c.baseContent) / (c.topContent - c.baseContent);
+    case WeightShape::custom: break;
+    }
+    return tables.customWeight.at(content);
+}
+
+Weights WeightModel::at(double content) const {
+    const Calibration &c = m_job.calibration;
+    Weights w;
+    w.outside = content < c.baseContent || content > c.topContent;
+    w.extrapolated = w.outside && c.outside == OutsideRule::extrapolate;
+    const double held = std::clamp(content, c.baseContent, c.topContent);
+    for (CalibratedQuantity q : allQuantities)
+        w.of[static_cast<std::size_t>(q)] =
+            w.extrapolated ? std::clamp(weight(q, content), -furthestExtrapolation, 1 + furthestExtrapolation)
+                           : weight(q, held);
+    return w;
+}
+
+BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa) {
+    if (!(content >= 0 && content <= 1))
+        throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
+    if (!(rpm >= 0) || !std::isfinite(rpm))
+        throw InputError("rpm", "a speed of 0 or more", std::to_string(rpm));
+    if (!(loadKpa >= 0) || !std::isfinite(loadKpa))
+        throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
+    BlendedPoint p;
+    p.weights = WeightModel(job).at(content);
+    p.outsideContent = p.weights.outside;
+    std::array<double, calibratedQuantityCount> blended{};
+    for (CalibratedQuantity q : allQuantities) {
+        const auto i = static_cast<std::size_t>(q);
+        const TwoTable &t = job.calibration.of(q);
+        const bool boost = q == CalibratedQuantity::boost;
+        p.baseLookup[i] = t.base.lookup(rpm, boost ? t.base.y().last() : loadKpa);
+        p.topLookup[i] = t.top.lookup(rpm, boost ? t.top.y().last() : loadKpa);
+        blended[i] = (1 - p.weights[q]) * p.baseLookup[i].value + p.weights[q] * p.topLookup[i].value;
+    }
+    p.fuel = blended[0];
+    p.sparkDeg = blended[1];
+    p.boostKpa = blended[2];
+    p.lambda = blended[3];
+    return p;
+}
+
+Table2D blendedTable(const TwoTable &tables, double weight) {
+    Table2D out = tables.base;
+    const bool sameAxes = tables.base.x() == tables.top.x() && tables.base.y() == tables.top.y();
+    for (std::size_t y = 0; y < out.y().size(); ++y)
+        for (std::size_t x = 0; x < out.x().size(); ++x) {
+            const double top = sameAxes ? tables.top.cell(x, y) : tables.top.lookup(out.x()[x], out.y()[y]).value;
+            out.setCell({x, y}, (1 - weight) * out.cell(x, y) + weight * top);
+        }
+    return out;
+}
+
+Table2D blendedTable(const Job &job, CalibratedQuantity q, double content) {
+    return blendedTable(job.calibration.of(q), WeightModel(job).at(content)[q]);
+}
+
+} // namespace wheelwright

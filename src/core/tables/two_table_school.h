@@ -1,0 +1,52 @@
+#pragma once
+#include "core/job/job.h"
+
+#include <array>
+
+namespace wheelwright {
+
+/// The four weights at one content, and whether the content lies beyond the calibrated ones.
+struct Weights {
+    std::array<double, calibratedQuantityCount> of{};
+    bool outside = false;      ///< content below base or above top
+    bool extrapolated = false; ///< …and the rule is to go on
+    double operator[](CalibratedQuantity q) const { return of[static_cast<std::size_t>(q)]; }
+};
+
+/// Weights over content for one job: blend properties at both ends are worked out once.
+class WeightModel {
+  public:
+    explicit WeightModel(const Job &job);
+    /// content 0–1. At the calibrated contents the weight is exactly 0 and 1.
+    Weights at(double content) const;
+
+  private:
+    double physical(CalibratedQuantity q, double content) const;
+    double weight(CalibratedQuantity q, double content) const;
+
+    const Job &m_job;
+    BlendModel m_blends;
+    double m_multiplierBase, m_multiplierTop; ///< fuel volume against pure gasoline
+    double m_moleBase, m_moleTop;             ///< mole fraction of the alcohol
+};
+
+/// What the engine would get at one point.
+struct BlendedPoint {
+    double fuel = 0;    ///< in the unit of the fuel tables
+    double sparkDeg = 0;
+    double boostKpa = 0; ///< absolute, target at full throttle (the last row of the boost tables)
+    double lambda = 0;
+    Weights weights;
+    bool outsideContent = false;
+    std::array<TableLookup, calibratedQuantityCount> baseLookup{}; ///< with their outside flags
+    std::array<TableLookup, calibratedQuantityCount> topLookup{};
+};
+
+/// Throws InputError for a content outside 0–1 or an rpm or load that is not finite or negative.
+BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa);
+
+/// The whole table at one content, on the base table's axes. Weights may be handed in, worked out once for all four.
+Table2D blendedTable(const Job &job, CalibratedQuantity q, double content);
+Table2D blendedTable(const TwoTable &tables, double weight);
+
+} // namespace wheelwright

@@ -1,0 +1,77 @@
+#pragma once
+#include "core/explanation.h"
+#include "core/verify/evaluation.h"
+
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// The worst place of a check at one content.
+struct WorstPlace {
+    double content = 0;
+    double rpm = 0;
+    double loadKpa = 0;
+    double value = 0;
+    double limit = 0;
+    double margin = 1;       ///< 1 comfortable, 0 at the limit, negative over it
+    std::string_view aspect; ///< which of the check's questions, where it has several
+};
+
+enum class CheckState { clear, caution, failing };
+
+/// One place per slice of the evaluation, in its order.
+struct CheckOutcome {
+    std::vector<WorstPlace> byContent;
+    const WorstPlace &worst() const; ///< the lowest margin; the first of equals
+};
+
+/// A question put to the calibration at every content. Adding one is a file <name>_check.cpp that defines
+/// `const Check &<name>Check()` and a line in all_checks.def.
+struct Check {
+    std::string_view id;       ///< stable: "flow.duty"
+    std::string_view title;    ///< "Injector duty"
+    std::string_view question; ///< one sentence
+    Dimension dimension;       ///< of value and limit
+    std::vector<std::string_view> limits; ///< ids of the limits it uses
+    double cautionBelow;       ///< margins under this, but not negative, are a caution; 0: none are
+    std::string_view help;     ///< what the margin is a share of
+    CheckOutcome (*run)(const Evaluation &);
+    Explanation (*explain)(const Evaluation &, const WorstPlace &);
+
+    CheckState state(const WorstPlace &place) const;
+    std::string origin(const Job &job) const; ///< "user", "common practice", or both with ids
+};
+
+std::span<const Check *const> allChecks();
+/// nullptr when there is none.
+const Check *checkById(std::string_view id);
+
+/// One content's candidate for the worst place: keeps what has the least headroom.
+class WorstFinder {
+  public:
+    WorstFinder(const Evaluation &evaluation, const ContentSlice &slice, double comfort)
+        : m_evaluation(evaluation), m_content(slice.content), m_comfort(comfort) {}
+
+    /// headroom: how far inside the limit, in the unit of `comfort`.
+    void consider(double headroom, std::size_t rpmIndex, double loadKpa, double value, double limit,
+                  std::string_view aspect = {}) {
+        const double margin = headroom / m_comfort;
+        if (margin < m_worst.margin || !m_any) {
+            m_any = true;
+            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, aspect};
+        }
+    }
+    /// Margins above 1 mean nothing more than comfortable; rounding at the limit is not a finding.
+    WorstPlace place() const;
+
+  private:
+    const Evaluation &m_evaluation;
+    double m_content;
+    double m_comfort;
+    bool m_any = false;
+    WorstPlace m_worst;
+};
+
+} // namespace wheelwright

@@ -1,0 +1,98 @@
+#include "core/flow/fuel_delivery.h"
+#include "core/flow/injector.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+// ms of opening per mm³ of fuel, by load; the pressure across the injector falls with boost when nothing follows it.
+std::vector<double> openingPerVolume(const Evaluation &e) {
+    const Injectors &inj = e.job().injectors;
+    std::vector<double> out;
+    for (double load : e.load()) {
+        const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, e.job().conditions.ambientKpa, inj.boostReferenced);
+        out.push_back(pulseWidthMs(1, injectorFlowAt(inj.flowCcMin, inj.ratedPressureKpa, dp), 0));
+    }
+    return out;
+}
+
+// The caution line is what is comfortable, the stop line is the limit. A caution at or over the stop leaves no scale.
+double comfortOf(double caution, double stop) { return std::max(stop - caution, 0.01); }
+
+CheckOutcome run(const Evaluation &e) {
+    const double stop = limitOf(e.job(), "flow.duty.stop");
+    const double comfort = comfortOf(limitOf(e.job(), "flow.duty.caution"), stop);
+    const double deadMs = e.job().injectors.deadTimeMs;
+    const std::vector<double> msPerMm3 = openingPerVolume(e);
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const std::size_t at = e.index(i, j);
+                const double mm3 = demand.volumePerVeKpa * s.fuel[at] * e.load()[j] / s.lambda[at];
+                const double duty = injectorDuty(mm3 * msPerMm3[j] + deadMs, e.rpm()[i]);
+                // No pressure left across the injector: nothing flows, and the need is never met.
+                const double shown = std::min(duty, 99.0);
+                worst.consider(stop - shown, i, e.load()[j], shown, stop);
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const BlendedPoint point = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+    const double coldest = job.conditions.intakeColdestC;
+    const DutyWorking cold = dutyAt(job, p.content, coldest, p.rpm, p.loadKpa, point.fuel, point.lambda);
+    const DutyWorking usual = dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
+    const double caution = limitOf(job, "flow.duty.caution");
+    const double cycleMs = 120000 / p.rpm;
+    const double room = caution * cycleMs - job.injectors.deadTimeMs; // ms of flow at the caution line
+    const double needed = job.injectors.flowCcMin * (cold.pulseMs - job.injectors.deadTimeMs) / room;
+    const double load = p.loadKpa * room / (cold.pulseMs - job.injectors.deadTimeMs);
+
+    Explanation x;
+    x.title = "Injector duty";
+    x.result = {p.value, Dimension::ratio};
+    x.formula = "duty = pulse · rpm / 120 000,  pulse = fuel per cycle / flow + dead time";
+    x.substituted = {"({0} fuel volume mm³ at {1} flow + {2}) · {3} = {4}; with usual intake air {5}",
+                     {{cold.fuelMm3, Dimension::none}, {cold.flowCcMin, Dimension::volumeFlow},
+                      {job.injectors.deadTimeMs, Dimension::duration}, {p.rpm, Dimension::engineSpeed},
+                      {cold.duty, Dimension::ratio}, {usual.duty, Dimension::ratio}}};
+    x.inputs = {{"T", "blended fuel table", {point.fuel, Dimension::volumetricEfficiency}, "calibration.fuel"},
+                {"λ", "blended lambda target", {point.lambda, Dimension::mixture}, "calibration.lambda"},
+                {"t", "coldest intake air", {coldest, Dimension::temperature}, "conditions.intake_coldest_c"},
+                {"Q", "injector flow at this pressure", {cold.flowCcMin, Dimension::volumeFlow}, "injectors.flow_cc_min"},
+                {"Δp", "pressure across the injector", {cold.differentialKpa, Dimension::pressureDifference}, "injectors.rail_pressure_kpa"},
+                {"t_d", "dead time", {job.injectors.deadTimeMs, Dimension::duration}, "injectors.dead_time_ms"}};
+    x.source = "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; limits 85 % and 95 %: " + limitOrigin(job, "flow.duty.stop");
+    x.uncertainty = {"Injector flows scatter by 1 to 3 %, and dead time moves with battery voltage.", {}};
+    x.change = room > 0 ? Phrase{"Injectors of {0} or more bring it to {1}; so does {2} at this speed.",
+                                 {{needed, Dimension::volumeFlow}, {caution, Dimension::ratio}, {load, Dimension::pressure}}}
+                        : Phrase{"No injector size clears this: dead time alone fills the cycle.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &flowDutyCheck() {
+    static const Check check{"flow.duty",
+                             "Injector duty",
+                             "Do the injectors deliver what is asked, with the coldest intake air?",
+                             Dimension::ratio,
+                             {"flow.duty.caution", "flow.duty.stop"},
+                             1, // between the caution and the stop line
+                             "A full mark is at or under the caution line, an empty one at the stop line.",
+                             run,
+                             explain};
+    return check;
+}
+
+} // namespace wheelwright

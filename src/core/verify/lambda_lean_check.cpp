@@ -1,0 +1,59 @@
+#include "core/verify/check.h"
+#include "core/verify/lambda_lines.h"
+
+namespace wheelwright {
+namespace {
+
+constexpr double comfort = 0.05; // λ inside the line at which a margin is called comfortable: common practice
+
+CheckOutcome run(const Evaluation &e) {
+    const LeanLine line(e.job());
+    CheckOutcome out;
+    std::vector<double> limit(e.load().size());
+    for (const ContentSlice &s : e.slices()) {
+        for (std::size_t j = 0; j < limit.size(); ++j)
+            limit[j] = line.at(e.load()[j], s.ethanolMoles, s.methanolMoles);
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const double lambda = s.lambda[e.index(i, j)];
+                worst.consider(limit[j] - lambda, i, e.load()[j], lambda, limit[j]);
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &, const WorstPlace &p) {
+    Explanation x;
+    x.title = "Distance from the lean line";
+    x.result = {p.margin, Dimension::none};
+    x.formula = "margin = (lean line − λ target) / 0.05";
+    x.substituted = {"({1} − {0}) / 0.05", {{p.value, Dimension::mixture}, {p.limit, Dimension::mixture}}};
+    x.inputs = {{"λ", "lambda target here", {p.value, Dimension::mixture}, "calibration.lambda"},
+                {"lean line", "leanest allowed for this fuel at this load", {p.limit, Dimension::mixture}, "limit:lambda.lean.200kpa"}};
+    x.source = "Common practice: line over load for gasoline, moved by mole fraction towards the alcohols' own lines";
+    x.uncertainty = {"A wideband is good to about λ 0.01 to 0.02 when warm and new.", {}};
+    x.change = {"Clears with a lambda target of {0} or richer at {1}, {2}, {3}.",
+                {{p.limit, Dimension::mixture}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure},
+                 {p.content, Dimension::content}}};
+    return x;
+}
+
+} // namespace
+
+const Check &lambdaLeanCheck() {
+    static const Check check{"lambda.lean",
+                             "Lean line",
+                             "Is the lambda target never leaner than the lean line for this fuel and load?",
+                             Dimension::mixture,
+                             {"lambda.lean.100kpa", "lambda.lean.120kpa", "lambda.lean.150kpa", "lambda.lean.200kpa",
+                              "lambda.lean.250kpa", "lambda.lean.ethanol_allowance", "lambda.lean.methanol_150kpa"},
+                             0,
+                             "A full mark is λ 0.05 or more on the rich side of the line.",
+                             run,
+                             explain};
+    return check;
+}
+
+} // namespace wheelwright

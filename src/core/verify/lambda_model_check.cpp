@@ -1,0 +1,84 @@
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+/// What the tables would have to hold at one content, given that both ends are right where they were calibrated:
+/// the true VE moves in a straight line between the ends, the fuel multiplier follows the fuel model.
+struct Need {
+    double baseShare, topShare; ///< need = baseShare · base cell + topShare · top cell
+
+    Need(const Evaluation &e, const ContentSlice &s) {
+        const Calibration &c = e.job().calibration;
+        const double along = std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
+        const double correction = c.learnedFuelCorrection.at(s.content);
+        const bool multiplierInside = c.fuelMeaning == FuelMeaning::contentReferencedVe;
+        baseShare = (1 - along) * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.baseContent) : 1);
+        topShare = along * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.topContent) : 1);
+    }
+
+    static double multiplierAt(const Evaluation &e, double content) {
+        const auto slice = std::ranges::min_element(
+            e.slices(), {}, [content](const ContentSlice &s) { return std::abs(s.content - content); });
+        return slice->fuelMultiplier; // both calibrated contents are slices
+    }
+};
+
+CheckOutcome run(const Evaluation &e) {
+    const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        const Need need(e, s);
+        WorstFinder worst(e, s, tolerance);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const std::size_t at = e.index(i, j);
+                const double error = s.fuel[at] / (need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at]) - 1;
+                worst.consider(tolerance - std::abs(error), i, e.load()[j], error, std::copysign(tolerance, error));
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    Explanation x;
+    const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
+    x.title = "Fuelling against the need";
+    x.result = {p.value, Dimension::ratio};
+    x.formula = "error = blended table / need − 1,  need = VE · K(E) · c(E)";
+    x.substituted = {"{0} fuel too " + std::string(p.value < 0 ? "little (lean)" : "much (rich)") + " at {1}",
+                     {{std::abs(p.value), Dimension::ratio}, {p.content, Dimension::content}}};
+    x.inputs = {{"E_A", "base tables calibrated at", {e.job().calibration.baseContent, Dimension::content}, "calibration.base_content"},
+                {"E_B", "top tables calibrated at", {e.job().calibration.topContent, Dimension::content}, "calibration.top_content"},
+                {"±", "tolerance", {tolerance, Dimension::ratio}, "limit:lambda.model.tolerance"}};
+    x.source = "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned correction c(E) from the job";
+    x.uncertainty = {"Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up.", {}};
+    const bool outside = p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
+    x.change = outside ? Phrase{"{0} lies beyond the calibrated contents. Calibrate a table nearer to it, let the curve go on "
+                                "beyond its ends, or keep the tank inside.",
+                                {{p.content, Dimension::content}}}
+                       : Phrase{"Use the physical fuel weight, or move the weight curve at {0}.", {{p.content, Dimension::content}}};
+    return x;
+}
+
+} // namespace
+
+const Check &lambdaModelCheck() {
+    static const Check check{"lambda.model",
+                             "Fuel for content",
+                             "Does the blended fuel table deliver what this content needs?",
+                             Dimension::ratio,
+                             {"lambda.model.tolerance"},
+                             0,
+                             "A full mark is no error; an empty one is the whole tolerance.",
+                             run,
+                             explain};
+    return check;
+}
+
+} // namespace wheelwright

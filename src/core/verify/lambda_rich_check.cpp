@@ -1,0 +1,55 @@
+#include "core/verify/check.h"
+#include "core/verify/lambda_lines.h"
+
+namespace wheelwright {
+namespace {
+
+constexpr double comfort = 0.05; // λ inside the line at which a margin is called comfortable: common practice
+
+CheckOutcome run(const Evaluation &e) {
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        const double limit = richLine(e.job(), s.ethanolMoles, s.methanolMoles);
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const double lambda = s.lambda[e.index(i, j)];
+                worst.consider(lambda - limit, i, e.load()[j], lambda, limit);
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &, const WorstPlace &p) {
+    Explanation x;
+    x.title = "Distance from the rich line";
+    x.result = {p.margin, Dimension::none};
+    x.formula = "margin = (λ target − rich line) / 0.05";
+    x.substituted = {"({0} − {1}) / 0.05", {{p.value, Dimension::mixture}, {p.limit, Dimension::mixture}}};
+    x.inputs = {{"λ", "lambda target here", {p.value, Dimension::mixture}, "calibration.lambda"},
+                {"rich line", "richest allowed for this fuel", {p.limit, Dimension::mixture}, "limit:lambda.rich.gasoline"}};
+    x.source = "Common practice: one line for each fuel, between them by mole fraction";
+    x.uncertainty = {"A wideband is good to about λ 0.01 to 0.02 when warm and new.", {}};
+    x.change = {"Clears with a lambda target of {0} or leaner at {1}, {2}, {3}.",
+                {{p.limit, Dimension::mixture}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure},
+                 {p.content, Dimension::content}}};
+    return x;
+}
+
+} // namespace
+
+const Check &lambdaRichCheck() {
+    static const Check check{"lambda.rich",
+                             "Rich line",
+                             "Is the lambda target never richer than this fuel burns well?",
+                             Dimension::mixture,
+                             {"lambda.rich.gasoline", "lambda.rich.ethanol", "lambda.rich.methanol"},
+                             0,
+                             "A full mark is λ 0.05 or more on the lean side of the line.",
+                             run,
+                             explain};
+    return check;
+}
+
+} // namespace wheelwright

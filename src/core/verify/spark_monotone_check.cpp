@@ -1,0 +1,76 @@
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+constexpr double loadFromKpa = 100; // below it, spark may rise with load: common practice
+constexpr std::string_view byContent = "more content takes spark away";
+constexpr std::string_view byLoad = "more load adds spark";
+
+CheckOutcome run(const Evaluation &e) {
+    const double tolerance = limitOf(e.job(), "spark.monotone.tolerance");
+    // A tolerance of nothing still needs a scale to measure margins on.
+    const double comfort = std::max(tolerance, 0.1);
+    CheckOutcome out;
+    std::vector<double> mostSoFar(e.rpm().size() * e.load().size(), -std::numeric_limits<double>::infinity());
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i) {
+            double leastBelow = std::numeric_limits<double>::infinity();
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const std::size_t at = e.index(i, j);
+                const double spark = s.spark[at];
+                const double taken = mostSoFar[at] - spark;
+                worst.consider(tolerance - std::max(taken, 0.0), i, e.load()[j], std::max(taken, 0.0), tolerance, byContent);
+                mostSoFar[at] = std::max(mostSoFar[at], spark);
+                if (e.load()[j] <= loadFromKpa)
+                    continue;
+                const double added = std::max(spark - leastBelow, 0.0);
+                worst.consider(tolerance - added, i, e.load()[j], added, tolerance, byLoad);
+                leastBelow = std::min(leastBelow, spark);
+            }
+        }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &, const WorstPlace &p) {
+    Explanation x;
+    x.title = "Spark the wrong way";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.formula = p.aspect == byLoad ? "most spark above the least at any lower load over 100 kPa"
+                                   : "most spark at any lower content − spark here";
+    x.substituted = {"{0} against {1} allowed", {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"°", "spark that goes the wrong way", {p.value, Dimension::sparkAngle}, "calibration.spark"},
+                {"±", "tolerance", {p.limit, Dimension::sparkAngle}, "limit:spark.monotone.tolerance"}};
+    x.source = "Common practice: alcohol resists knock, load provokes it";
+    x.uncertainty = {"Computed from the tables; no measurement in it.", {}};
+    x.change = p.aspect == byLoad
+                   ? Phrase{"Clears with {0} less spark at {1}, {2}.",
+                            {{p.value, Dimension::sparkAngle}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}}
+                   : Phrase{"Clears with {0} more spark in the top table, or less in the base table, at {1}, {2}.",
+                            {{p.value, Dimension::sparkAngle}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
+    return x;
+}
+
+} // namespace
+
+const Check &sparkMonotoneCheck() {
+    static const Check check{"spark.monotone",
+                             "Spark direction",
+                             "Does more content never take spark away, and more load (above 100 kPa) never add it?",
+                             Dimension::sparkAngle,
+                             {"spark.monotone.tolerance"},
+                             0,
+                             "A full mark is no step the wrong way; an empty one is the whole tolerance.",
+                             run,
+                             explain};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,35 @@
+#pragma once
+#include "core/verify/check.h"
+
+#include <atomic>
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace wheelwright {
+
+/// All checks over all contents, and what follows in words.
+struct Verdict {
+    struct Row {
+        const Check *check;
+        CheckOutcome outcome;
+        CheckState state; ///< of its worst place
+    };
+    std::vector<double> contents;    ///< of the slices, ascending
+    std::vector<Row> rows;           ///< in the order of allChecks()
+    std::vector<CheckState> overall; ///< per content: the worst of the rows
+    std::vector<std::pair<double, double>> safeRanges; ///< contents where nothing fails, ends included
+    std::vector<Phrase> sentences;   ///< the verdict, to be read one after the other
+    std::shared_ptr<const Evaluation> evaluation;
+};
+
+/// Runs every check. `cancelled`, where given, is looked at between checks; a cancelled run returns nullptr.
+std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *cancelled = nullptr);
+
+/// The verdict in one line.
+std::string verdictText(const Verdict &verdict, const UnitChoice &units);
+
+std::string_view stateWord(CheckState state); ///< "clear", "caution", "fails"
+
+} // namespace wheelwright

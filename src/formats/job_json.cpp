@@ -1,0 +1,234 @@
+#include "formats/job_json.h"
+
+#include "core/error.h"
+#include "core/job/job_schema.h"
+#include "core/verify/limits.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <set>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr const char *formatName = "wheelwright-job";
+constexpr int formatVersion = 1;
+
+Json::json_pointer pointer(std::string path) {
+    for (char &c : path)
+        if (c == '.')
+            c = '/';
+    return Json::json_pointer("/" + path);
+}
+
+Json toJson(const FieldContent &content) {
+    return std::visit([](const auto &v) { return Json(v); }, content);
+}
+
+Json toJson(const Curve &curve) { return {{"x", curve.axis().points()}, {"y", curve.values()}}; }
+
+Json toJson(const TableField &field, const Table2D &table) {
+    Json rows = Json::array();
+    for (std::size_t y = 0; y < table.y().size(); ++y) {
+        Json row = Json::array();
+        for (std::size_t x = 0; x < table.x().size(); ++x)
+            row.push_back(table.cell(x, y));
+        rows.push_back(std::move(row));
+    }
+    return {{"rpm", table.x().points()}, {field.yKey, table.y().points()}, {"rows", std::move(rows)}};
+}
+
+std::string kindOf(const Json &v) {
+    switch (v.type()) {
+    case Json::value_t::null: return "null";
+    case Json::value_t::object: return "an object";
+    case Json::value_t::array: return "a list";
+    case Json::value_t::string: return "text";
+    case Json::value_t::boolean: return "true or false";
+    default: return "a number";
+    }
+}
+
+std::vector<double> numbers(const Json &v, const std::string &where) {
+    if (!v.is_array())
+        throw InputError(where, "a list of numbers", kindOf(v));
+    std::vector<double> out;
+    for (std::size_t i = 0; i < v.size(); ++i) {
+        if (!v[i].is_number())
+            throw InputError(where + " number " + std::to_string(i + 1), "a number", kindOf(v[i]));
+        out.push_back(v[i].get<double>());
+    }
+    return out;
+}
+
+const Json &member(const Json &object, const char *key, const std::string &where) {
+    if (!object.is_object())
+        throw InputError(where, "an object", kindOf(object));
+    if (!object.contains(key))
+        throw InputError(where, std::string("a key '") + key + "'", "none");
+    return object.at(key);
+}
+
+void onlyKeys(const Json &object, const std::set<std::string> &known, const std::string &where) {
+    for (const auto &[key, unused] : object.items())
+        if (!known.contains(key))
+            throw InputError(where, "known keys", "'" + key + "'");
+}
+
+FieldContent fieldFrom(const Field &field, const Json &v) {
+    FieldContent content;
+    if (v.is_boolean())
+        content = v.get<bool>();
+    else if (v.is_number())
+        content = v.get<double>();
+    else if (v.is_string())
+        content = v.get<std::string>();
+    else
+        throw InputError(field.path, "a number, true or false, or text", kindOf(v));
+    validate(field, content);
+    return content;
+}
+
+Curve curveFrom(const Json &v, const std::string &where) {
+    onlyKeys(v, {"x", "y"}, where);
+    return Curve(numbers(member(v, "x", where), where + ".x"), numbers(member(v, "y", where), where + ".y"), where);
+}
+
+Table2D tableFrom(const TableField &field, const Json &v) {
+    Axis x(numbers(member(v, "rpm", field.path), field.path + ".rpm"), field.path + ".rpm");
+    Axis y(numbers(member(v, field.yKey.c_str(), field.path), field.path + "." + field.yKey), field.path + "." + field.yKey);
+    onlyKeys(v, {"rpm", field.yKey, "rows"}, field.path);
+    const Json &rows = member(v, "rows", field.path);
+    if (!rows.is_array() || rows.size() != y.size())
+        throw InputError(field.path + ".rows", std::to_string(y.size()) + " rows, one for each " + field.yKey,
+                         rows.is_array() ? std::to_string(rows.size()) : kindOf(rows));
+    std::vector<double> cells;
+    for (std::size_t r = 0; r < rows.size(); ++r) {
+        const std::string where = field.path + " row " + std::to_string(r + 1);
+        const std::vector<double> row = numbers(rows[r], where);
+        if (row.size() != x.size())
+            throw InputError(where, std::to_string(x.size()) + " numbers, one for each rpm", std::to_string(row.size()));
+        cells.insert(cells.end(), row.begin(), row.end());
+    }
+    return Table2D(std::move(x), std::move(y), std::move(cells), field.path);
+}
+
+// Every key of the document must lead to something known: a misspelt limit would otherwise silently not hold.
+void refuseUnknownKeys(const Json &object, const std::string &prefix, const std::set<std::string> &known) {
+    for (const auto &[key, v] : object.items()) {
+        const std::string path = prefix.empty() ? key : prefix + "." + key;
+        if (known.contains(path))
+            continue;
+        const auto below = known.lower_bound(path + ".");
+        if (below == known.end() || !below->starts_with(path + "."))
+            throw InputError(prefix.empty() ? "job" : prefix, "known keys", "'" + key + "'");
+        if (!v.is_object())
+            throw InputError(path, "an object", kindOf(v));
+        refuseUnknownKeys(v, path, known);
+    }
+}
+
+std::set<std::string> knownPaths() {
+    std::set<std::string> known{"format", "version", "limits"};
+    for (const Field &f : allFields())
+        known.insert(f.path);
+    for (const CurveField &c : allCurves())
+        known.insert(c.path);
+    for (const TableField &t : allTables())
+        known.insert(t.path);
+    return known;
+}
+
+Json parsed(std::string_view text) {
+    try {
+        return Json::parse(text);
+    } catch (const Json::parse_error &e) {
+        // The library counts bytes; people count lines.
+        const std::size_t at = std::min<std::size_t>(e.byte ? e.byte - 1 : 0, text.size());
+        const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
+        throw InputError("line " + std::to_string(line), "JSON", at < text.size() ? "something else" : "the end of the text");
+    }
+}
+
+void checkHead(const Json &document) {
+    if (!document.is_object())
+        throw InputError("job", "a JSON object", kindOf(document));
+    const Json &format = member(document, "format", "job");
+    if (format != formatName)
+        throw InputError("format", std::string("\"") + formatName + "\"", format.dump());
+    const Json &version = member(document, "version", "job");
+    if (version != formatVersion)
+        throw InputError("version", std::to_string(formatVersion), version.dump());
+}
+
+} // namespace
+
+std::string jobToJson(const Job &job) {
+    Json out{{"format", formatName}, {"version", formatVersion}};
+    for (const Field &f : allFields())
+        out[pointer(f.path)] = toJson(f.read(job));
+    for (const CurveField &c : allCurves())
+        out[pointer(c.path)] = toJson(c.of(const_cast<Job &>(job)));
+    for (const TableField &t : allTables())
+        out[pointer(t.path)] = toJson(t, t.of(job));
+    out["limits"] = Json::object();
+    for (const auto &[id, v] : job.limits)
+        out["limits"][id] = v;
+    // Rows of numbers on one line each: a table can be read, and compared line by line.
+    std::string text = out.dump(1, ' ', false, Json::error_handler_t::replace);
+    std::string compact;
+    int depthOfLists = 0;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (c == '"') { // copy a string whole
+            std::size_t end = i + 1;
+            while (text[end] != '"')
+                end += text[end] == '\\' ? 2 : 1;
+            compact.append(text, i, end - i + 1);
+            i = end;
+            continue;
+        }
+        if (c == '[')
+            ++depthOfLists;
+        if (c == ']')
+            --depthOfLists;
+        const bool layout = c == '\n' || c == ' ';
+        const bool rowStart = depthOfLists == 1 && c == '\n' && text.find_first_not_of(" \n", i) != std::string::npos &&
+                              text[text.find_first_not_of(" \n", i)] == '[';
+        if (depthOfLists == 0 || !layout || rowStart)
+            compact += c;
+    }
+    return compact + "\n";
+}
+
+Job jobFromJson(std::string_view text) {
+    if (text.starts_with("\xEF\xBB\xBF"))
+        text.remove_prefix(3);
+    const Json document = parsed(text);
+    checkHead(document);
+    refuseUnknownKeys(document, "", knownPaths());
+    Job job = newJob("Unnamed");
+    for (const Field &f : allFields())
+        if (document.contains(pointer(f.path)))
+            f.write(job, fieldFrom(f, document.at(pointer(f.path))));
+    for (const CurveField &c : allCurves())
+        if (document.contains(pointer(c.path)))
+            c.of(job) = curveFrom(document.at(pointer(c.path)), c.path);
+    for (const TableField &t : allTables())
+        if (document.contains(pointer(t.path)))
+            t.of(job) = tableFrom(t, document.at(pointer(t.path)));
+    if (document.contains("limits"))
+        for (const auto &[id, v] : document.at("limits").items()) {
+            if (!v.is_number())
+                throw InputError("limits." + id, "a number", kindOf(v));
+            limitById(id);
+            job.limits[id] = v.get<double>();
+        }
+    validate(job);
+    return job;
+}
+
+} // namespace wheelwright

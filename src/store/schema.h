@@ -1,0 +1,31 @@
+#pragma once
+#include <functional>
+#include <span>
+#include <string_view>
+
+namespace SQLite {
+class Database;
+}
+
+namespace wheelwright {
+
+/// 'Whee' in ASCII: tells a job file from any other SQLite database.
+inline constexpr int jobApplicationId = 0x57686565;
+
+/// The version of this program's schema, and the oldest program (by its schema version) that may read what it writes.
+inline constexpr int schemaVersion = 1;
+inline constexpr int minReaderVersion = 1;
+
+/// Creates all tables in an empty database, inside the caller's transaction.
+void createSchema(SQLite::Database &db);
+
+/// One step forward from the version that it stands for to the next, inside the caller's transaction.
+struct Migration {
+    int from;
+    std::string_view sql;
+};
+
+/// Every step from the oldest version still read to schemaVersion, in order. Version 1 is the first.
+std::span<const Migration> allMigrations();
+
+} // namespace wheelwright
