@@ -47,12 +47,14 @@ Field flag(std::string path, std::string title, bool &(*of)(Job &), std::string 
 
 /// The ids stand in the order of the enumeration.
 template <class Enum>
-Field choice(std::string path, std::string title, std::vector<std::string> ids, Enum &(*of)(Job &), std::string help) {
+Field choice(std::string path, std::string title, std::vector<std::string> ids, std::vector<std::string> titles,
+             Enum &(*of)(Job &), std::string help) {
     Field f;
     f.path = std::move(path);
     f.title = std::move(title);
     f.help = std::move(help);
     f.choices = ids;
+    f.choiceTitles = std::move(titles);
     f.read = [of, ids](const Job &j) -> FieldContent { return ids[static_cast<std::size_t>(of(const_cast<Job &>(j)))]; };
     f.write = [of, ids](Job &j, const FieldContent &c) {
         const auto at = std::find(ids.begin(), ids.end(), std::get<std::string>(c));
@@ -72,6 +74,7 @@ Field wholeNumber(Field f) {
 std::vector<Field> makeFields() {
     using enum CalibratedQuantity;
     const std::vector<std::string> shapes{"physical", "straight", "custom"};
+    const std::vector<std::string> shapeTitles{"Physical", "Straight line", "Own points"};
     return {
         text("name", "Name", [](Job &j) -> std::string & { return j.name; }, "What this job is called."),
         text("notes", "Notes", [](Job &j) -> std::string & { return j.notes; }, "Anything worth remembering."),
@@ -104,7 +107,7 @@ std::vector<Field> makeFields() {
         number("conditions.intake_coldest_c", "Intake air, coldest", D::temperature, -40, 150,
                [](Job &j) -> double & { return j.conditions.intakeColdestC; },
                "Densest charge: most fuel, the worst case for injectors."),
-        choice<Alcohol>("fuel.alcohol", "Alcohol", {"ethanol", "methanol"},
+        choice<Alcohol>("fuel.alcohol", "Alcohol", {"ethanol", "methanol"}, {"Ethanol", "Methanol"},
                         [](Job &j) -> Alcohol & { return j.alcohol; }, "What the content is a content of."),
         text("fuel.gasoline.name", "Base gasoline", [](Job &j) -> std::string & { return j.gasoline.name; },
              "The hydrocarbon part of every fuel of this job."),
@@ -125,6 +128,7 @@ std::vector<Field> makeFields() {
         text("fuel.gasoline.origin", "Origin of these numbers",
              [](Job &j) -> std::string & { return j.gasoline.origin; }, "Data sheet, measurement or common practice."),
         choice<FuelMeaning>("calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
+                            {"True VE", "Content-referenced VE"},
                             [](Job &j) -> FuelMeaning & { return j.calibration.fuelMeaning; },
                             "True VE: the controller's fuel model adds the content. Content-referenced VE: the fuel "
                             "multiplier is inside the table."),
@@ -136,15 +140,16 @@ std::vector<Field> makeFields() {
         number("calibration.top_content", "Top tables calibrated at", D::content, 0, 1,
                [](Job &j) -> double & { return j.calibration.topContent; }, "Alcohol content of the top fuel."),
         choice<OutsideRule>("calibration.outside", "Beyond the calibrated contents", {"hold", "extrapolate"},
+                            {"Hold the nearer table", "Extrapolate (flagged)"},
                             [](Job &j) -> OutsideRule & { return j.calibration.outside; },
                             "Hold the nearer table, or go on along the curve (flagged)."),
-        choice<WeightShape>("calibration.fuel.weight_shape", "Fuel weight", shapes, shapeOf<fuel>,
+        choice<WeightShape>("calibration.fuel.weight_shape", "Fuel weight", shapes, shapeTitles, shapeOf<fuel>,
                             "Physical: by the mass-weighted fuel model."),
-        choice<WeightShape>("calibration.spark.weight_shape", "Spark weight", shapes, shapeOf<spark>,
+        choice<WeightShape>("calibration.spark.weight_shape", "Spark weight", shapes, shapeTitles, shapeOf<spark>,
                             "Physical: by mole fraction of the alcohol."),
-        choice<WeightShape>("calibration.boost.weight_shape", "Boost weight", shapes, shapeOf<boost>,
+        choice<WeightShape>("calibration.boost.weight_shape", "Boost weight", shapes, shapeTitles, shapeOf<boost>,
                             "Physical: by mole fraction of the alcohol."),
-        choice<WeightShape>("calibration.lambda.weight_shape", "Lambda weight", shapes, shapeOf<lambda>,
+        choice<WeightShape>("calibration.lambda.weight_shape", "Lambda weight", shapes, shapeTitles, shapeOf<lambda>,
                             "Physical: linear."),
     };
 }

@@ -25,6 +25,7 @@ struct Field {
     double least = 0, most = 0;       ///< for numbers, both allowed
     bool whole = false;               ///< numbers: whole ones only
     std::vector<std::string> choices; ///< ids; not empty for a choice
+    std::vector<std::string> choiceTitles; ///< as shown, in the same order
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
 };

@@ -102,6 +102,15 @@ std::string number(double v, int decimals, char point) {
     return text;
 }
 
+std::string withSymbol(const std::string &digits, Dimension dimension, const UnitChoice &choice) {
+    const std::string symbol = unitSymbol(dimension, choice);
+    if (symbol.empty())
+        return digits;
+    if (symbol == "λ")
+        return "λ " + digits;
+    return digits + (symbol == "°" ? "" : " ") + symbol;
+}
+
 struct Spelling {
     std::string_view text; // lower case, without blanks
     std::string_view unit;
@@ -215,12 +224,16 @@ int shownDecimals(Dimension dimension, const UnitChoice &choice) {
 std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit) {
     const std::string digits =
         number(toShown(internal, dimension, choice), shownDecimals(dimension, choice), choice.decimalPoint);
-    const std::string symbol = unitSymbol(dimension, choice);
-    if (!withUnit || symbol.empty())
-        return digits;
-    if (symbol == "λ")
-        return "λ " + digits;
-    return digits + (symbol == "°" ? "" : " ") + symbol;
+    return withUnit ? withSymbol(digits, dimension, choice) : digits;
+}
+
+std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice) {
+    const double v = toShown(internal, dimension, choice);
+    constexpr int mostDecimals = 6;
+    int decimals = 0;
+    for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7; scale *= 10)
+        ++decimals;
+    return withSymbol(number(v, decimals, choice.decimalPoint), dimension, choice);
 }
 
 double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where) {

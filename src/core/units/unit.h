@@ -85,6 +85,9 @@ int shownDecimals(Dimension dimension, const UnitChoice &choice);
 /// "212.5 kPa", "85 %", "λ 0.82". Without the unit: only the number.
 std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit = true);
 
+/// The same with as many digits as it takes to read the same number back, at most six after the point.
+std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice);
+
 /// Reads a number with or without a unit, point or comma; without a unit the choice's own unit is meant.
 /// "14 psi" is absolute where the dimension is absolute, "14 psig" is gauge. Throws InputError with `where`.
 double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where);

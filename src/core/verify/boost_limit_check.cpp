@@ -48,6 +48,7 @@ const Check &boostLimitCheck() {
                              "Does the boost target with its overshoot stay under what engine and fuel stand?",
                              Dimension::pressure,
                              {"boost.overshoot"},
+                             CalibratedQuantity::boost,
                              0,
                              "A full mark is 20 kPa or more under the limit.",
                              run,

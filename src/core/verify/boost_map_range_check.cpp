@@ -74,6 +74,7 @@ const Check &boostMapRangeCheck() {
                              "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?",
                              Dimension::pressure,
                              {"boost.map_range.span", "boost.overshoot"},
+                             CalibratedQuantity::boost,
                              0,
                              "A full mark is 5 % of the sensor's span or more to spare.",
                              run,

@@ -35,6 +35,7 @@ struct Check {
     std::string_view question; ///< one sentence
     Dimension dimension;       ///< of value and limit
     std::vector<std::string_view> limits; ///< ids of the limits it uses
+    CalibratedQuantity tables;            ///< the tables in which its places are looked at
     double cautionBelow;       ///< margins under this, but not negative, are a caution; 0: none are
     std::string_view help;     ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);

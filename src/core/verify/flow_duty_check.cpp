@@ -88,6 +88,7 @@ const Check &flowDutyCheck() {
                              "Do the injectors deliver what is asked, with the coldest intake air?",
                              Dimension::ratio,
                              {"flow.duty.caution", "flow.duty.stop"},
+                             CalibratedQuantity::fuel,
                              1, // between the caution and the stop line
                              "A full mark is at or under the caution line, an empty one at the stop line.",
                              run,

@@ -49,6 +49,7 @@ const Check &lambdaLeanCheck() {
                              Dimension::mixture,
                              {"lambda.lean.100kpa", "lambda.lean.120kpa", "lambda.lean.150kpa", "lambda.lean.200kpa",
                               "lambda.lean.250kpa", "lambda.lean.ethanol_allowance", "lambda.lean.methanol_150kpa"},
+                             CalibratedQuantity::lambda,
                              0,
                              "A full mark is λ 0.05 or more on the rich side of the line.",
                              run,

@@ -74,6 +74,7 @@ const Check &lambdaModelCheck() {
                              "Does the blended fuel table deliver what this content needs?",
                              Dimension::ratio,
                              {"lambda.model.tolerance"},
+                             CalibratedQuantity::fuel,
                              0,
                              "A full mark is no error; an empty one is the whole tolerance.",
                              run,

@@ -45,6 +45,7 @@ const Check &lambdaRichCheck() {
                              "Is the lambda target never richer than this fuel burns well?",
                              Dimension::mixture,
                              {"lambda.rich.gasoline", "lambda.rich.ethanol", "lambda.rich.methanol"},
+                             CalibratedQuantity::lambda,
                              0,
                              "A full mark is λ 0.05 or more on the lean side of the line.",
                              run,

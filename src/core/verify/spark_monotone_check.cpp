@@ -11,6 +11,9 @@ constexpr double loadFromKpa = 100; // below it, spark may rise with load: commo
 constexpr std::string_view byContent = "more content takes spark away";
 constexpr std::string_view byLoad = "more load adds spark";
 
+// Blending rounds: a billionth of a degree is no step.
+double step(double difference) { return difference > 1e-9 ? difference : 0; }
+
 CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(e.job(), "spark.monotone.tolerance");
     // A tolerance of nothing still needs a scale to measure margins on.
@@ -24,12 +27,12 @@ CheckOutcome run(const Evaluation &e) {
             for (std::size_t j = 0; j < s.reachable[i]; ++j) {
                 const std::size_t at = e.index(i, j);
                 const double spark = s.spark[at];
-                const double taken = mostSoFar[at] - spark;
-                worst.consider(tolerance - std::max(taken, 0.0), i, e.load()[j], std::max(taken, 0.0), tolerance, byContent);
+                const double taken = step(mostSoFar[at] - spark);
+                worst.consider(tolerance - taken, i, e.load()[j], taken, tolerance, byContent);
                 mostSoFar[at] = std::max(mostSoFar[at], spark);
                 if (e.load()[j] <= loadFromKpa)
                     continue;
-                const double added = std::max(spark - leastBelow, 0.0);
+                const double added = step(spark - leastBelow);
                 worst.consider(tolerance - added, i, e.load()[j], added, tolerance, byLoad);
                 leastBelow = std::min(leastBelow, spark);
             }
@@ -66,6 +69,7 @@ const Check &sparkMonotoneCheck() {
                              "Does more content never take spark away, and more load (above 100 kPa) never add it?",
                              Dimension::sparkAngle,
                              {"spark.monotone.tolerance"},
+                             CalibratedQuantity::spark,
                              0,
                              "A full mark is no step the wrong way; an empty one is the whole tolerance.",
                              run,

@@ -83,6 +83,7 @@ const Check &sparkStepCheck() {
                              "Is spark free of steps between neighbouring cells and neighbouring contents?",
                              Dimension::sparkAngle,
                              {"spark.step.cell", "spark.step.content"},
+                             CalibratedQuantity::spark,
                              0,
                              "The mark is what the largest step leaves of its limit.",
                              run,

@@ -25,20 +25,29 @@ template <class Predicate> std::vector<Run> runsWhere(std::size_t count, Predica
 
 struct Finding {
     const Check *check;
+    std::size_t from; ///< first content of the run where it shows
     WorstPlace worst;
 };
 
-// The worst place of each row in the given state within the run, worst margin first.
+// What shows in the given state within the run, with its worst place; what begins first, first.
 std::vector<Finding> findingsIn(const Verdict &v, Run run, CheckState state) {
     std::vector<Finding> out;
+    const auto begins = [&](const Verdict::Row &row) {
+        std::size_t i = run.from;
+        while (i < run.to && row.check->state(row.outcome.byContent[i]) != state)
+            ++i;
+        return i;
+    };
     for (const Verdict::Row &row : v.rows) {
         const auto first = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.from);
         const auto last = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.to) + 1;
         const auto worst = std::min_element(first, last, [](const auto &a, const auto &b) { return a.margin < b.margin; });
         if (row.check->state(*worst) == state)
-            out.push_back({row.check, *worst});
+            out.push_back({row.check, begins(row), *worst});
     }
-    std::ranges::stable_sort(out, {}, [](const Finding &f) { return f.worst.margin; });
+    std::ranges::stable_sort(out, [](const Finding &a, const Finding &b) {
+        return a.from != b.from ? a.from < b.from : a.worst.margin < b.worst.margin;
+    });
     return out;
 }
 
@@ -71,6 +80,8 @@ Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
         const auto mark = [n](std::size_t k) { return "{" + std::to_string(n + k) + "}"; };
         if (i > 0)
             p.text += "; ";
+        if (f.from > run.from && run.from != run.to)
+            p.text += "from " + contentName(v.contents[f.from], methanol) + " ";
         p.text += lowered(f.check->title) + " (worst " + mark(0) + " at " + mark(1) + ", " + mark(2) + ", " +
                   contentName(f.worst.content, methanol) + ")";
         p.values.push_back({f.worst.value, f.check->dimension});

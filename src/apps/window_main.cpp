@@ -1,0 +1,96 @@
+#include "session/session.h"
+#include "ui/shell.h"
+#include "ui/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QTimer>
+
+#include <cstdio>
+
+void wheelwrightResources() { Q_INIT_RESOURCE(resources); }
+
+namespace {
+
+using namespace wheelwright;
+
+bool grabTo(QWidget &window, const QString &file) {
+    QApplication::processEvents();
+    return window.grab().save(file);
+}
+
+// Renders every view in both themes, from the demo job, for the pictures of the documentation.
+int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size) {
+    QDir().mkpath(folder);
+    shell.resize(size);
+    shell.show();
+    while (session.verdictPending())
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+    for (const bool shop : {false, true}) {
+        shell.setShopTheme(shop);
+        for (const ViewDefinition *v : allViews()) {
+            shell.showStation(QString::fromLatin1(v->id));
+            const QString file = folder + QStringLiteral("/%1-%2.png").arg(QString::fromLatin1(v->id), shop ? QStringLiteral("shop") : QStringLiteral("paper"));
+            if (!grabTo(shell, file)) {
+                std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n", qPrintable(file));
+                return 2;
+            }
+            std::printf("%s\n", qPrintable(file));
+        }
+    }
+    return 0;
+}
+
+} // namespace
+
+int main(int argc, char **argv) {
+    QElapsedTimer sinceStart;
+    sinceStart.start();
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("wheelwright"));
+    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+    wheelwrightResources();
+    QApplication::setStyle(QStringLiteral("Fusion")); // the same everywhere; the style sheet is drawn over it
+
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QStringLiteral("Calibration over every fuel content."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument(QStringLiteral("job"), QStringLiteral("Job file, JSON document or CSV table to open"), QStringLiteral("[job]"));
+    parser.addOptions({{QStringLiteral("demo"), QStringLiteral("Open the demo job")},
+                       {QStringLiteral("render"), QStringLiteral("Render every view to <folder> and quit"), QStringLiteral("folder")},
+                       {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"), QStringLiteral("size"), QStringLiteral("1280x800")},
+                       {QStringLiteral("startup-time"), QStringLiteral("Print the milliseconds to the first painted window and quit")}});
+    parser.process(app);
+
+    loadFonts();
+    const bool throwAway = parser.isSet(QStringLiteral("render")) || parser.isSet(QStringLiteral("startup-time"));
+    QSettings kept;
+    QSettings blank(QDir::temp().filePath(QStringLiteral("wheelwright-render.ini")), QSettings::IniFormat);
+    if (throwAway)
+        blank.clear();
+    QSettings &settings = throwAway ? blank : kept;
+    useTheme(settings.value(QStringLiteral("shopTheme"), false).toBool());
+
+    Session session([] { return QDateTime::currentDateTime(); });
+    Shell shell(session, settings);
+    if (parser.isSet(QStringLiteral("demo")))
+        shell.openDemo();
+    for (const QString &path : parser.positionalArguments())
+        shell.openPath(path);
+
+    if (parser.isSet(QStringLiteral("render"))) {
+        const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
+        return renderViews(session, shell, parser.value(QStringLiteral("render")), {size.value(0).toInt(), size.value(1).toInt()});
+    }
+    shell.show();
+    if (parser.isSet(QStringLiteral("startup-time"))) {
+        shell.repaint();
+        std::printf("%lld\n", static_cast<long long>(sinceStart.elapsed()));
+        return 0;
+    }
+    return QApplication::exec();
+}

@@ -1,0 +1,375 @@
+#include "session/session.h"
+
+#include "core/error.h"
+#include "core/tables/cell_expression.h"
+#include "core/tables/two_table_school.h"
+#include "formats/job_json.h"
+#include "formats/table_csv.h"
+#include "session/verdict_task.h"
+#include "store/job_store.h"
+
+#include <QFile>
+#include <QLocale>
+#include <QSaveFile>
+#include <QUndoCommand>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace fs = std::filesystem;
+
+/// A confirmed change. It only moves the job in memory: the file was written before.
+class ChangeCommand : public QUndoCommand {
+  public:
+    ChangeCommand(Session &session, JobChange change, const QString &what)
+        : QUndoCommand(what), m_session(session), m_change(std::move(change)) {}
+    void redo() override { m_session.show(m_change); }
+    void undo() override { m_session.show(reversed(m_change)); }
+    const JobChange &change() const { return m_change; }
+
+  private:
+    Session &m_session;
+    JobChange m_change;
+};
+
+namespace {
+
+std::string readFile(const fs::path &path) {
+    constexpr qint64 mostBytes = 256ll << 20;
+    QFile file(QString::fromStdString(path.string()));
+    if (!file.open(QIODevice::ReadOnly))
+        throw InputError(path.filename().string(), "a file that can be read", file.errorString().toStdString());
+    if (file.size() > mostBytes)
+        throw InputError(path.filename().string(), "at most 256 MiB", std::to_string(file.size() >> 20) + " MiB");
+    return file.readAll().toStdString();
+}
+
+void writeFile(const fs::path &path, const std::string &text) {
+    QSaveFile file(QString::fromStdString(path.string()));
+    if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), static_cast<qint64>(text.size())) < 0 || !file.commit())
+        throw InputError(path.filename().string(), "a file that can be written", file.errorString().toStdString());
+}
+
+// The errors of a document speak of places in it; the user also wants to know which document.
+template <class Work> auto naming(const fs::path &path, Work work) {
+    try {
+        return work();
+    } catch (const InputError &e) {
+        throw InputError(path.filename().string() + ", " + e.where(), e.expected(), e.found());
+    }
+}
+
+} // namespace
+
+Session::Session(Clock clock, QObject *parent)
+    : QObject(parent), m_clock(std::move(clock)), m_job(newJob("")), m_task(std::make_unique<VerdictTask>()) {
+    connect(m_task.get(), &VerdictTask::finished, this, [this](std::shared_ptr<const Verdict> verdict) {
+        m_verdict = std::move(verdict);
+        emit verdictChanged();
+    });
+}
+
+Session::~Session() = default;
+
+void Session::adopt(std::unique_ptr<JobStore> store) {
+    m_job = store->read();
+    m_store = std::move(store);
+    m_undo.clear();
+    m_verdict.reset();
+    m_explanation.reset();
+    m_savedAt = {};
+    m_trouble.clear();
+    m_content = (m_job.calibration.baseContent + m_job.calibration.topContent) / 2;
+    m_content = std::round(m_content * 100) / 100;
+    const Table2D &t = table();
+    m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};
+    refreshUnits();
+    m_task->start(m_job);
+    emit jobReplaced();
+    emit stateChanged();
+    emit contentChanged();
+    emit selectionChanged();
+}
+
+void Session::openJob(const fs::path &path) {
+    if (m_store && fs::exists(path) && fs::equivalent(m_store->path(), path))
+        return; // it is open here already; a second opener would find it locked
+    adopt(std::make_unique<JobStore>(JobStore::open(path)));
+}
+
+void Session::createJob(const fs::path &path, const Job &job) {
+    adopt(std::make_unique<JobStore>(
+        JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString())));
+}
+
+void Session::importJob(const fs::path &document, const fs::path &target) {
+    createJob(target, naming(document, [&] { return jobFromJson(readFile(document)); }));
+}
+
+void Session::exportJob(const fs::path &document) const { writeFile(document, jobToJson(m_job)); }
+
+void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
+    const TableField &field = tableOf(quantity, top);
+    Table2D table = naming(csv, [&] { return tableFromCsv(readFile(csv), field); });
+    perform(tr("Import %1").arg(QString::fromStdString(field.title)), [&](Job &job) { field.of(job) = std::move(table); });
+}
+
+void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
+    const TableField &field = tableOf(quantity, side == TableSide::top);
+    const Table2D table = side == TableSide::now ? blendedTable(m_job, quantity, m_content) : field.of(m_job);
+    writeFile(csv, tableToCsv(table, field));
+}
+
+void Session::closeJob() {
+    m_store.reset();
+    m_undo.clear();
+    m_job = newJob("");
+    m_verdict.reset();
+    m_explanation.reset();
+    m_trouble.clear();
+    emit jobReplaced();
+    emit stateChanged();
+}
+
+fs::path Session::path() const { return m_store ? m_store->path() : fs::path(); }
+bool Session::readOnly() const { return m_store && m_store->readOnly(); }
+bool Session::verdictPending() const { return m_task->running(); }
+
+QString Session::stateText() const {
+    if (!m_store)
+        return tr("No job is open.");
+    if (m_store->readOnly())
+        return QString::fromStdString(m_store->whyReadOnly());
+    if (!m_trouble.isEmpty())
+        return tr("The last change was NOT saved and has been taken back.");
+    if (m_savedAt.isNull())
+        return tr("Saved. Nothing changed since opening.");
+    return tr("Every change is saved. Last: %1.").arg(m_savedAt.toString(QStringLiteral("HH:mm:ss")));
+}
+
+bool Session::write(const JobChange &change, const QString &what) {
+    const QDateTime now = m_clock();
+    try {
+        m_store->commit(change, what.toStdString(), now.toUTC().toString(Qt::ISODate).toStdString());
+    } catch (const InputError &e) {
+        m_trouble = QString::fromUtf8(e.what());
+        emit stateChanged();
+        emit problem(m_trouble);
+        return false;
+    }
+    m_trouble.clear();
+    m_savedAt = now;
+    emit stateChanged();
+    return true;
+}
+
+bool Session::perform(const QString &what, const std::function<void(Job &)> &change) {
+    if (!m_store)
+        return false;
+    Job after = m_job;
+    try {
+        change(after);
+        validate(after);
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return false;
+    }
+    JobChange step = difference(m_job, after);
+    if (step.empty() || !write(step, what))
+        return false;
+    m_undo.push(new ChangeCommand(*this, std::move(step), what));
+    emit done(what);
+    return true;
+}
+
+void Session::stepHistory(bool forward) {
+    const int index = m_undo.index() - (forward ? 0 : 1);
+    const auto *command = dynamic_cast<const ChangeCommand *>(m_undo.command(index));
+    if (!command)
+        return;
+    const QString what = (forward ? tr("Redo: %1") : tr("Undo: %1")).arg(command->text());
+    if (!write(forward ? command->change() : reversed(command->change()), what))
+        return;
+    forward ? m_undo.redo() : m_undo.undo();
+    emit done(what);
+}
+
+void Session::undo() {
+    if (m_undo.canUndo())
+        stepHistory(false);
+}
+
+void Session::redo() {
+    if (m_undo.canRedo())
+        stepHistory(true);
+}
+
+void Session::show(const JobChange &change) {
+    apply(m_job, change);
+    refreshUnits();
+    if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() || m_cell.x >= table().x().size() ||
+        m_cell.y >= table().y().size())
+        setCell(m_cell); // axes have become shorter
+    m_task->start(m_job);
+    emit jobChanged();
+}
+
+void Session::setContent(double content) {
+    const double held = std::clamp(content, 0.0, 1.0);
+    if (held == m_content)
+        return;
+    m_content = held;
+    refreshUnits();
+    emit contentChanged();
+}
+
+const Table2D &Session::table() const { return m_job.calibration.of(m_quantity).base; }
+
+void Session::setQuantity(CalibratedQuantity quantity) {
+    if (quantity == m_quantity)
+        return;
+    const double rpm = table().x()[m_cell.x];
+    const double y = table().y()[m_cell.y];
+    m_quantity = quantity;
+    // The cursor stays where it was in rpm and load, as well as the other axes allow.
+    m_cell = m_anchor = {table().x().nearest(rpm), table().y().nearest(y)};
+    emit selectionChanged();
+}
+
+void Session::setSide(TableSide side) {
+    if (side == m_side)
+        return;
+    m_side = side;
+    emit selectionChanged();
+}
+
+void Session::setCell(CellIndex cell, bool extend) {
+    const CellIndex held{std::min(cell.x, table().x().size() - 1), std::min(cell.y, table().y().size() - 1)};
+    const CellIndex anchor = extend ? m_anchor : held;
+    if (held == m_cell && anchor == m_anchor)
+        return;
+    m_cell = held;
+    m_anchor = anchor;
+    emit selectionChanged();
+}
+
+CellRange Session::selection() const { return normalised({m_anchor, m_cell}, table()); }
+
+Table2D Session::frontTable() const {
+    if (m_side == TableSide::now)
+        return blendedTable(m_job, m_quantity, m_content);
+    return tableOf(m_quantity, m_side == TableSide::top).of(m_job);
+}
+
+QString Session::selectionWords() const {
+    const CellRange r = selection();
+    const std::size_t cells = (r.to.x - r.from.x + 1) * (r.to.y - r.from.y + 1);
+    if (cells > 1)
+        return tr("%1 cells").arg(cells);
+    const TableField &field = tableOf(m_quantity, false);
+    const Dimension y = field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
+    return QString::fromStdString(format(table().x()[m_cell.x], Dimension::engineSpeed, m_units) + ", " +
+                                  format(table().y()[m_cell.y], y, m_units));
+}
+
+bool Session::editCells(const QString &what, const std::function<void(Table2D &)> &edit) {
+    if (m_side == TableSide::now) {
+        emit problem(tr("'Now' is blended from base and top. Go to one of them (Tab) to change it."));
+        return false;
+    }
+    const TableField &field = tableOf(m_quantity, m_side == TableSide::top);
+    return perform(QStringLiteral("%1: %2, %3").arg(QString::fromStdString(field.title), what, selectionWords()),
+                   [&](Job &job) { edit(field.of(job)); });
+}
+
+bool Session::enterExpression(const QString &typed) {
+    CellExpression expression;
+    try {
+        expression = parseCellExpression(typed.toStdString(), tableOf(m_quantity, false).dimension, m_units);
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return false;
+    }
+    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, selection(), expression); });
+}
+
+bool Session::nudge(int steps) {
+    const double by = steps * tableOf(m_quantity, false).step;
+    return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
+        applyExpression(t, selection(), {CellExpression::Operation::add, by});
+    });
+}
+
+bool Session::interpolate() {
+    return editCells(tr("interpolate"), [&](Table2D &t) { interpolateRegion(t, selection()); });
+}
+
+bool Session::smooth() {
+    constexpr double strength = 0.5;
+    return editCells(tr("smooth"), [&](Table2D &t) { smoothRegion(t, selection(), strength); });
+}
+
+bool Session::pasteCells(const QString &text) {
+    const Dimension dimension = tableOf(m_quantity, false).dimension;
+    try {
+        const auto block = blockFromCsv(text.toStdString());
+        const CellRange r = selection();
+        const bool single = block.size() == 1 && block[0].size() == 1;
+        const std::size_t right = r.from.x + block[0].size(), bottom = r.from.y + block.size();
+        if (!single && (right > table().x().size() || bottom > table().y().size()))
+            throw InputError("clipboard",
+                             "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
+                                 std::to_string(table().y().size() - r.from.y) + " rows from this cell",
+                             std::to_string(block[0].size()) + " columns and " + std::to_string(block.size()) + " rows");
+        return editCells(tr("paste"), [&](Table2D &t) {
+            if (single)
+                return applyExpression(t, r, {CellExpression::Operation::set, fromShown(block[0][0], dimension, m_units)});
+            for (std::size_t y = 0; y < block.size(); ++y)
+                for (std::size_t x = 0; x < block[y].size(); ++x)
+                    t.setCell({r.from.x + x, r.from.y + y}, fromShown(block[y][x], dimension, m_units));
+        });
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return false;
+    }
+}
+
+QString Session::copyCells() const {
+    const Table2D t = frontTable();
+    const CellRange r = normalised(selection(), t);
+    const Dimension dimension = tableOf(m_quantity, false).dimension;
+    QString text;
+    for (std::size_t y = r.from.y; y <= r.to.y; ++y)
+        for (std::size_t x = r.from.x; x <= r.to.x; ++x)
+            // The shortest digits that read back to the same number.
+            text += QString::number(toShown(t.cell(x, y), dimension, m_units), 'g', QLocale::FloatingPointShortest) +
+                    QLatin1Char(x == r.to.x ? '\n' : '\t');
+    return text;
+}
+
+void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity) {
+    setContent(content);
+    m_quantity = quantity;
+    const bool boost = quantity == CalibratedQuantity::boost;
+    m_cell = m_anchor = {table().x().nearest(rpm), boost ? table().y().size() - 1 : table().y().nearest(loadKpa)};
+    emit selectionChanged();
+}
+
+void Session::setUnits(UnitChoice units) {
+    m_units = std::move(units);
+    refreshUnits();
+    emit unitsChanged();
+}
+
+void Session::refreshUnits() {
+    m_units.ambientKpa = m_job.conditions.ambientKpa;
+    m_units.fuelStoichiometry = BlendModel(m_job.gasoline).properties(blendAt(m_job, m_content)).stoichiometricAfr;
+}
+
+void Session::explain(Explanation explanation) {
+    m_explanation = std::move(explanation);
+    emit explanationChanged();
+}
+
+} // namespace wheelwright

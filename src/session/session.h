@@ -1,0 +1,126 @@
+#pragma once
+#include "core/explanation.h"
+#include "core/job/job_change.h"
+#include "core/verify/verdict.h"
+
+#include <QDateTime>
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <optional>
+
+namespace wheelwright {
+
+class JobStore;
+class VerdictTask;
+
+/// Which of the three tables stands in front.
+enum class TableSide { base, now, top };
+
+/// The open job and what is looked at. Every change of the job goes through perform(), undo() or redo(): each is one
+/// transaction of the job file, made before anything in memory changes, so that a failed one leaves all as it was.
+class Session : public QObject {
+    Q_OBJECT
+  public:
+    using Clock = std::function<QDateTime()>;
+    explicit Session(Clock clock, QObject *parent = nullptr);
+    ~Session() override;
+
+    // The job. open, create and import throw InputError and leave the open job alone when they do.
+    bool hasJob() const { return m_store != nullptr; }
+    const Job &job() const { return m_job; }
+    void openJob(const std::filesystem::path &path);
+    void createJob(const std::filesystem::path &path, const Job &job);
+    void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
+    void exportJob(const std::filesystem::path &document) const;
+    void importTable(CalibratedQuantity quantity, bool top, const std::filesystem::path &csv);
+    void exportTable(CalibratedQuantity quantity, TableSide side, const std::filesystem::path &csv) const;
+    void closeJob();
+    std::filesystem::path path() const;
+    bool readOnly() const;
+    QString stateText() const; ///< whether all is saved, in words
+
+    /// Changes a copy of the job, checks it, writes the difference as one transaction, then shows it. False when
+    /// nothing came of it; the reason goes out as problem(). A change that changes nothing is quietly false.
+    bool perform(const QString &what, const std::function<void(Job &)> &change);
+    void undo();
+    void redo();
+    QUndoStack &undoStack() { return m_undo; }
+
+    // What is looked at.
+    double content() const { return m_content; }
+    void setContent(double content); ///< held to 0–1
+    CalibratedQuantity quantity() const { return m_quantity; }
+    void setQuantity(CalibratedQuantity quantity);
+    TableSide side() const { return m_side; }
+    void setSide(TableSide side);
+    CellIndex cell() const { return m_cell; }
+    CellRange selection() const; ///< from the anchor to the cell
+    void setCell(CellIndex cell, bool extend = false); ///< held to the base table; without extend the selection is the cell
+    /// Looks at the cells nearest to a place. The quantity may be changed with it.
+    void goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity);
+    // Edits of the selected cells of the table in front, each one step of undo. 'Now' is computed and refuses them.
+    bool enterExpression(const QString &typed);
+    bool nudge(int steps);
+    bool interpolate();
+    bool smooth();
+    bool pasteCells(const QString &block); ///< rows of numbers in the shown unit; one number fills the selection
+    QString copyCells() const;             ///< the selection of the table in front, in the shown unit, tab-separated
+    Table2D frontTable() const;            ///< what the table in front shows
+    const Table2D &table() const; ///< base table of the quantity: its axes are the cursor's
+
+    const UnitChoice &units() const { return m_units; }
+    void setUnits(UnitChoice units); ///< ambient and fuel stoichiometry are filled in from the job
+
+    /// Last verdict that was worked out; empty before the first. Current when not verdictPending().
+    std::shared_ptr<const Verdict> verdict() const { return m_verdict; }
+    bool verdictPending() const;
+
+    const std::optional<Explanation> &explanation() const { return m_explanation; }
+    void explain(Explanation explanation);
+
+    void report(const QString &problem) { emit this->problem(problem); }
+
+  signals:
+    void jobReplaced();  ///< another job, or none
+    void jobChanged();   ///< the open job differs
+    void stateChanged(); ///< stateText()
+    void contentChanged();
+    void selectionChanged(); ///< quantity, side or cell
+    void unitsChanged();
+    void verdictChanged();
+    void explanationChanged();
+    void problem(QString sentence);
+    void done(QString sentence); ///< what the last action did
+
+  private:
+    friend class ChangeCommand;
+    void adopt(std::unique_ptr<JobStore> store);
+    bool write(const JobChange &change, const QString &what);
+    void show(const JobChange &change);
+    void refreshUnits();
+    void stepHistory(bool forward);
+    bool editCells(const QString &what, const std::function<void(Table2D &)> &edit);
+    QString selectionWords() const;
+
+    Clock m_clock;
+    std::unique_ptr<JobStore> m_store;
+    Job m_job;
+    QUndoStack m_undo;
+    std::unique_ptr<VerdictTask> m_task;
+    std::shared_ptr<const Verdict> m_verdict;
+    double m_content = 0;
+    CalibratedQuantity m_quantity = CalibratedQuantity::spark;
+    TableSide m_side = TableSide::now;
+    CellIndex m_cell, m_anchor;
+    UnitChoice m_units;
+    std::optional<Explanation> m_explanation;
+    QDateTime m_savedAt;
+    QString m_trouble; ///< why the last write failed; empty when it did not
+};
+
+} // namespace wheelwright

@@ -1,0 +1,24 @@
+#pragma once
+#include <QDialog>
+
+class QTextBrowser;
+
+namespace wheelwright {
+
+/// The help that ships inside the program: Markdown pages, no network.
+class HelpWindow : public QDialog {
+    Q_OBJECT
+  public:
+    explicit HelpWindow(QWidget *parent = nullptr);
+    void open(const QString &page); ///< an unknown page opens the first
+    QString page() const { return m_page; }
+
+    /// The page of the nearest widget upwards that names one.
+    static QString pageOf(const QWidget *widget);
+
+  private:
+    QTextBrowser *m_text;
+    QString m_page;
+};
+
+} // namespace wheelwright

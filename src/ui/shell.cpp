@@ -1,0 +1,377 @@
+#include "ui/shell.h"
+
+#include "core/error.h"
+#include "ui/action_finder.h"
+#include "ui/help_window.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/widgets/content_ruler.h"
+#include "ui/widgets/notice_bar.h"
+#include "ui/widgets/working_panel.h"
+
+#include <QButtonGroup>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QMimeData>
+#include <QSettings>
+#include <QShortcut>
+#include <QStackedWidget>
+#include <QStandardPaths>
+#include <QStatusBar>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace wheelwright {
+namespace {
+
+constexpr int railWidth = 84;
+
+std::filesystem::path toPath(const QString &s) { return s.toStdString(); }
+
+// A file name that is not taken yet: "thistle.wwjob", "thistle 2.wwjob" …
+QString freeName(const QString &folder, const QString &stem) {
+    for (int i = 1;; ++i) {
+        const QString name = folder + QLatin1Char('/') + stem + (i > 1 ? QStringLiteral(" %1").arg(i) : QString()) + QStringLiteral(".wwjob");
+        if (!QFileInfo::exists(name))
+            return name;
+    }
+}
+
+} // namespace
+
+Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
+    : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
+      m_notice(new NoticeBar), m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new QButtonGroup(this)),
+      m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
+    setWindowTitle(QStringLiteral("Wheelwright"));
+    setAcceptDrops(true);
+    resize(1280, 800);
+    setMinimumSize(960, 640);
+    auto *middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(makeRail());
+    middle->addWidget(m_stack, 1);
+    middle->addWidget(m_working);
+    auto *center = new QWidget(this);
+    auto *layout = new QVBoxLayout(center);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(makeHead());
+    layout->addWidget(m_ruler);
+    layout->addWidget(m_notice);
+    layout->addLayout(middle, 1);
+    setCentralWidget(center);
+    makeMenus();
+    statusBar()->setSizeGripEnabled(false);
+
+    connect(&session, &Session::problem, m_notice, &NoticeBar::say);
+    connect(&session, &Session::done, this, [this](const QString &what) {
+        m_notice->hide();
+        statusBar()->showMessage(what);
+    });
+    connect(&session, &Session::stateChanged, this, &Shell::refreshState);
+    connect(&session, &Session::jobChanged, this, &Shell::refreshState);
+    connect(&session, &Session::jobReplaced, this, [this] {
+        m_notice->hide();
+        refreshState();
+        refreshActions();
+    });
+    connect(&session.undoStack(), &QUndoStack::indexChanged, this, &Shell::refreshActions);
+    connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
+    connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);
+    restore();
+    refreshState();
+    refreshActions();
+    showStation(QStringLiteral("job"));
+}
+
+QWidget *Shell::makeHead() {
+    auto *head = new QWidget(this);
+    auto *layout = new QHBoxLayout(head);
+    layout->setContentsMargins(14, 4, 14, 2);
+    m_title->setFont(sansFont(17, true));
+    m_title->setStyleSheet(QStringLiteral("font-size: 17px; font-weight: bold;"));
+    m_state->setProperty("quiet", true);
+    layout->addWidget(m_title);
+    layout->addSpacing(14);
+    layout->addWidget(m_state, 1);
+    return head;
+}
+
+QWidget *Shell::makeRail() {
+    auto *rail = new QWidget(this);
+    rail->setFixedWidth(railWidth);
+    auto *layout = new QVBoxLayout(rail);
+    layout->setContentsMargins(6, 8, 6, 8);
+    m_rail->setExclusive(true);
+    for (const ViewDefinition *v : allViews()) {
+        auto *button = new QToolButton(rail);
+        button->setCheckable(true);
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->setIcon(QIcon(QLatin1String(v->icon)));
+        button->setIconSize({30, 30});
+        button->setText(QCoreApplication::translate("view", v->title));
+        button->setToolTip(tr("%1 (Alt+%2)").arg(button->text()).arg(v->position % 10));
+        button->setFixedSize(railWidth - 12, 64);
+        button->setAutoRaise(true);
+        const QString id = QLatin1String(v->id);
+        button->setObjectName(QStringLiteral("station-") + id);
+        connect(button, &QToolButton::clicked, this, [this, id] { showStation(id); });
+        m_rail->addButton(button);
+        layout->addWidget(button);
+        View *view = v->make(m_session, this);
+        m_views[id] = view;
+        m_stack->addWidget(view);
+        connect(view, &View::stationWanted, this, &Shell::showStation);
+        connect(view, &View::actionWanted, this, [this](const QString &action) {
+            if (action == QLatin1String("open"))
+                chooseJob();
+            else if (action == QLatin1String("new"))
+                newJob();
+            else
+                openDemo();
+        });
+    }
+    layout->addStretch(1);
+    return rail;
+}
+
+QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence &keys, const std::function<void()> &run) {
+    QAction *action = menu->addAction(title);
+    action->setShortcut(keys);
+    connect(action, &QAction::triggered, this, run);
+    return action;
+}
+
+void Shell::showStation(const QString &id) {
+    const auto at = m_views.find(id);
+    if (at == m_views.end())
+        return;
+    m_stack->setCurrentWidget(at->second);
+    if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id))
+        button->setChecked(true);
+    m_working->setVisible(m_settings.value(QStringLiteral("workingPanel"), true).toBool() && m_session.hasJob());
+}
+
+QString Shell::station() const {
+    for (const auto &[id, view] : m_views)
+        if (view == m_stack->currentWidget())
+            return id;
+    return {};
+}
+
+View *Shell::view(const QString &id) const { return m_views.at(id); }
+
+void Shell::attempt(const std::function<void()> &work) {
+    try {
+        work();
+    } catch (const InputError &e) {
+        m_notice->say(QString::fromUtf8(e.what()));
+    } catch (const std::filesystem::filesystem_error &e) {
+        m_notice->say(QString::fromUtf8(e.what()));
+    }
+}
+
+void Shell::openPath(const QString &path) {
+    const QString suffix = QFileInfo(path).suffix().toLower();
+    if (suffix == QLatin1String("csv") || suffix == QLatin1String("tsv") || suffix == QLatin1String("txt")) {
+        importTableFile(path);
+        return;
+    }
+    if (suffix == QLatin1String("json")) {
+        importJobDocument(path);
+        return;
+    }
+    attempt([&] {
+        m_session.openJob(toPath(path));
+        remember(path);
+    });
+}
+
+void Shell::openDemo() {
+    attempt([&] {
+        const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+        QDir().mkpath(folder);
+        QFile source(QStringLiteral(":/demo/thistle.json"));
+        const QString document = folder + QStringLiteral("/thistle.json");
+        QFile::remove(document);
+        source.copy(document);
+        const QString target = freeName(folder, QStringLiteral("thistle"));
+        m_session.importJob(toPath(document), toPath(target));
+        QFile::remove(document);
+        remember(target);
+    });
+}
+
+void Shell::newJob() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Start a new job"), {}, tr("Jobs (*.wwjob)"));
+    if (path.isEmpty())
+        return;
+    const QString name = path.endsWith(QStringLiteral(".wwjob")) ? path : path + QStringLiteral(".wwjob");
+    attempt([&] {
+        m_session.createJob(toPath(name), wheelwright::newJob(QFileInfo(name).completeBaseName().toStdString()));
+        remember(name);
+    });
+}
+
+void Shell::chooseJob() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Jobs (*.wwjob);;All files (*)"));
+    if (!path.isEmpty())
+        openPath(path);
+}
+
+void Shell::importFile() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Import"), {}, tr("Tables and jobs (*.csv *.tsv *.txt *.json)"));
+    if (!path.isEmpty())
+        openPath(path);
+}
+
+void Shell::importTableFile(const QString &path) {
+    if (!m_session.hasJob()) {
+        m_notice->say(tr("%1 is a table. Open the job that it belongs to first.").arg(QFileInfo(path).fileName()));
+        return;
+    }
+    if (m_session.side() == TableSide::now) {
+        m_notice->say(tr("Choose the table that %1 replaces: base or top, in Tables.").arg(QFileInfo(path).fileName()));
+        return;
+    }
+    attempt([&] { m_session.importTable(m_session.quantity(), m_session.side() == TableSide::top, toPath(path)); });
+}
+
+void Shell::importJobDocument(const QString &path) {
+    attempt([&] {
+        const QFileInfo info(path);
+        const QString target = freeName(info.absolutePath(), info.completeBaseName());
+        m_session.importJob(toPath(path), toPath(target));
+        remember(target);
+    });
+}
+
+void Shell::exportJob() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export the job"), {}, tr("JSON (*.json)"));
+    if (!path.isEmpty())
+        attempt([&] { m_session.exportJob(toPath(path)); });
+}
+
+void Shell::exportTable() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export the table in front"), {}, tr("CSV (*.csv)"));
+    if (!path.isEmpty())
+        attempt([&] { m_session.exportTable(m_session.quantity(), m_session.side(), toPath(path)); });
+}
+
+// Copy and paste act on whatever has the focus and knows how.
+void Shell::toFocused(const char *slot) {
+    QWidget *focused = focusWidget();
+    if (!focused || !QMetaObject::invokeMethod(focused, slot))
+        statusBar()->showMessage(tr("Select a table, a chart or a text first."));
+}
+
+void Shell::goToWorst(double content) {
+    const auto v = m_session.verdict();
+    if (!v)
+        return;
+    const Verdict::Row *worstRow = nullptr;
+    const WorstPlace *worst = nullptr;
+    for (const Verdict::Row &row : v->rows)
+        for (const WorstPlace &p : row.outcome.byContent)
+            if (std::abs(p.content - content) < 0.005 && (!worst || p.margin < worst->margin)) {
+                worst = &p;
+                worstRow = &row;
+            }
+    if (!worst)
+        return;
+    m_session.goTo(worst->content, worst->rpm, worst->loadKpa, worstRow->check->tables);
+    showStation(QStringLiteral("tables"));
+    m_session.explain(worstRow->check->explain(*v->evaluation, *worst));
+    statusBar()->showMessage(tr("Worst at this content: %1").arg(QCoreApplication::translate("core", worstRow->check->title.data())));
+}
+
+void Shell::goToInput(const QString &link) {
+    for (const auto &[id, view] : m_views) {
+        const QString before = station();
+        showStation(id); // before, since a hidden field takes no focus
+        if (view->showInput(link))
+            return;
+        showStation(before);
+    }
+}
+
+QString Shell::stateWords() const { return m_state->text(); }
+
+void Shell::refreshState() {
+    m_title->setText(m_session.hasJob() ? text(m_session.job().name) : QStringLiteral("Wheelwright"));
+    m_state->setText(m_session.stateText());
+    setWindowTitle(m_session.hasJob() ? text(m_session.job().name) + QStringLiteral(" – Wheelwright") : QStringLiteral("Wheelwright"));
+}
+
+void Shell::refreshActions() {
+    const bool job = m_session.hasJob();
+    for (QAction *a : m_needJob)
+        a->setEnabled(job);
+    m_undo->setEnabled(m_session.undoStack().canUndo());
+    m_redo->setEnabled(m_session.undoStack().canRedo());
+    m_undo->setText(job && m_undo->isEnabled() ? tr("&Undo %1").arg(m_session.undoStack().undoText()) : tr("&Undo"));
+    m_redo->setText(job && m_redo->isEnabled() ? tr("&Redo %1").arg(m_session.undoStack().redoText()) : tr("&Redo"));
+    m_working->setVisible(job && m_settings.value(QStringLiteral("workingPanel"), true).toBool());
+    for (QAbstractButton *b : m_rail->buttons())
+        b->setEnabled(job || b->objectName() == QStringLiteral("station-job"));
+    if (!job)
+        showStation(QStringLiteral("job"));
+}
+
+void Shell::remember(const QString &path) {
+    QStringList recent = m_settings.value(QStringLiteral("recent")).toStringList();
+    const QString full = QFileInfo(path).absoluteFilePath();
+    recent.removeAll(full);
+    recent.prepend(full);
+    constexpr int kept = 8;
+    m_settings.setValue(QStringLiteral("recent"), QStringList(recent.mid(0, kept)));
+    refreshRecent();
+}
+
+void Shell::refreshRecent() {
+    m_recent->clear();
+    for (const QString &path : m_settings.value(QStringLiteral("recent")).toStringList())
+        if (QFileInfo::exists(path))
+            addAction(m_recent, QFileInfo(path).completeBaseName() + QStringLiteral("   ") + QFileInfo(path).absolutePath(), {},
+                      [this, path] { openPath(path); });
+    m_recent->setEnabled(!m_recent->isEmpty());
+}
+
+void Shell::setShopTheme(bool shop) {
+    useTheme(shop);
+    m_settings.setValue(QStringLiteral("shopTheme"), shop);
+    m_shop->setChecked(shop);
+    m_session.setUnits(m_session.units()); // everything that holds colours in text is made anew
+}
+
+void Shell::restore() {
+    if (m_settings.contains(QStringLiteral("geometry")))
+        restoreGeometry(m_settings.value(QStringLiteral("geometry")).toByteArray());
+    refreshRecent();
+}
+
+void Shell::closeEvent(QCloseEvent *event) {
+    m_settings.setValue(QStringLiteral("geometry"), saveGeometry());
+    m_help->close();
+    QMainWindow::closeEvent(event);
+}
+
+void Shell::dragEnterEvent(QDragEnterEvent *event) {
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void Shell::dropEvent(QDropEvent *event) {
+    for (const QUrl &url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            openPath(url.toLocalFile());
+}
+
+} // namespace wheelwright

@@ -1,0 +1,91 @@
+#pragma once
+#include "session/session.h"
+#include "ui/views/view.h"
+
+#include <QMainWindow>
+
+#include <map>
+
+class QButtonGroup;
+class QLabel;
+class QSettings;
+class QStackedWidget;
+
+namespace wheelwright {
+
+class ContentRuler;
+class HelpWindow;
+class NoticeBar;
+class VerifyView;
+class WorkingPanel;
+
+/// The window: title, content ruler, rail of stations, the station in front, the working panel.
+class Shell : public QMainWindow {
+    Q_OBJECT
+  public:
+    /// Settings keep layout, units, theme and recent files; they are the caller's, so that tests use none of the user's.
+    Shell(Session &session, QSettings &settings, QWidget *parent = nullptr);
+
+    void openPath(const QString &path); ///< a job file, a JSON document or a CSV table
+    void openDemo();
+    void showStation(const QString &id);
+    QString station() const;
+    View *view(const QString &id) const;
+    ContentRuler &ruler() { return *m_ruler; }
+    NoticeBar &notice() { return *m_notice; }
+    WorkingPanel &working() { return *m_working; }
+    void setShopTheme(bool shop);
+    QString stateWords() const;
+    QList<QAction *> allActions() const;
+
+  protected:
+    void closeEvent(QCloseEvent *event) override;
+    void dragEnterEvent(QDragEnterEvent *event) override;
+    void dropEvent(QDropEvent *event) override;
+
+  private:
+    QWidget *makeHead();
+    QWidget *makeRail();
+    void makeMenus();
+    void makeFileMenu();
+    void makeEditMenu();
+    void makeViewMenu();
+    void makeUnitsMenu();
+    void makeHelpMenu();
+    QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys, const std::function<void()> &run);
+    void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
+    void newJob();
+    void chooseJob();
+    void importFile();
+    void exportJob();
+    void exportTable();
+    void importTableFile(const QString &path);
+    void importJobDocument(const QString &path);
+    void toFocused(const char *slot);
+    void goToWorst(double content);
+    void goToInput(const QString &link);
+    void remember(const QString &path);
+    void refreshRecent();
+    void refreshState();
+    void refreshActions();
+    void restore();
+
+    Session &m_session;
+    QSettings &m_settings;
+    ContentRuler *m_ruler;
+    NoticeBar *m_notice;
+    WorkingPanel *m_working;
+    QStackedWidget *m_stack;
+    QButtonGroup *m_rail;
+    QLabel *m_title;
+    QLabel *m_state;
+    HelpWindow *m_help;
+    QMenu *m_recent = nullptr;
+    QAction *m_undo = nullptr;
+    QAction *m_redo = nullptr;
+    QAction *m_shop = nullptr;
+    QList<QAction *> m_needJob;
+    std::map<QString, View *> m_views;
+};
+
+} // namespace wheelwright

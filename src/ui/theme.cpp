@@ -1,0 +1,153 @@
+#include "ui/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+// OKLCH: equal steps look equal, so that lightness can carry a magnitude. Björn Ottosson, "A perceptual color space for
+// image processing" (2020), matrices as published there.
+QColor fromOklch(double lightness, double chroma, double hueDegrees) {
+    const double hue = hueDegrees * 3.14159265358979 / 180;
+    const double a = chroma * std::cos(hue), b = chroma * std::sin(hue);
+    const double l = std::pow(lightness + 0.3963377774 * a + 0.2158037573 * b, 3);
+    const double m = std::pow(lightness - 0.1055613458 * a - 0.0638541728 * b, 3);
+    const double s = std::pow(lightness - 0.0894841775 * a - 1.2914855480 * b, 3);
+    const auto channel = [](double linear) {
+        const double v = linear <= 0.0031308 ? 12.92 * linear : 1.055 * std::pow(linear, 1 / 2.4) - 0.055;
+        return static_cast<float>(std::clamp(v, 0.0, 1.0));
+    };
+    return QColor::fromRgbF(channel(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
+                            channel(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
+                            channel(-0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s));
+}
+
+// From slate blue through plum to copper: the way round that stays clear of the greens.
+constexpr double slateHue = 252, copperHue = 360 + 48;
+double hueOf(double content) { return slateHue + (copperHue - slateHue) * content; }
+double chromaOf(double content) { return 0.065 + 0.05 * content; }
+
+Theme makeTheme(bool shop) {
+    Theme t;
+    t.shop = shop;
+    t.paper = shop ? QColor(0x1d, 0x20, 0x24) : QColor(0xf4, 0xf1, 0xea);
+    t.raised = shop ? QColor(0x28, 0x2c, 0x31) : QColor(0xfd, 0xfc, 0xf9);
+    t.ink = shop ? QColor(0xee, 0xeb, 0xe4) : QColor(0x1f, 0x23, 0x29);
+    t.quiet = shop ? QColor(0xb3, 0xb2, 0xad) : QColor(0x58, 0x5b, 0x60);
+    t.line = shop ? QColor(0x4a, 0x4f, 0x56) : QColor(0xcb, 0xc6, 0xba);
+    t.trouble = shop ? QColor(0xf0, 0x84, 0x74) : QColor(0xa3, 0x22, 0x18);
+    t.heed = shop ? QColor(0xe0, 0xb2, 0x5a) : QColor(0x80, 0x5a, 0x08);
+    return t;
+}
+
+Theme &current() {
+    static Theme t = makeTheme(false);
+    return t;
+}
+
+double luminance(const QColor &c) {
+    const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+    return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+}
+
+QString family(const QString &wanted) {
+    static const QStringList known = QFontDatabase::families();
+    return known.contains(wanted) ? wanted : QFontDatabase::systemFont(QFontDatabase::FixedFont).family();
+}
+
+} // namespace
+
+QColor Theme::content(double c) const { return fromOklch(shop ? 0.74 : 0.50, chromaOf(c), hueOf(c)); }
+
+QColor Theme::shade(double c, double magnitude) const {
+    const double m = std::clamp(magnitude, 0.0, 1.0);
+    return shop ? fromOklch(0.27 + 0.50 * m, 0.01 + chromaOf(c) * m, hueOf(c))
+                : fromOklch(0.965 - 0.50 * m, 0.008 + chromaOf(c) * m, hueOf(c));
+}
+
+QColor Theme::textOn(const QColor &background) const {
+    // The better of both contrasts: (L1 + 0.05) / (L2 + 0.05), WCAG 2.1.
+    const double l = luminance(background);
+    return 1.05 / (l + 0.05) > (l + 0.05) / 0.05 ? QColor(Qt::white) : QColor(Qt::black);
+}
+
+QPalette Theme::palette() const {
+    QPalette p;
+    p.setColor(QPalette::Window, paper);
+    p.setColor(QPalette::Base, raised);
+    p.setColor(QPalette::AlternateBase, paper);
+    p.setColor(QPalette::Button, raised);
+    p.setColor(QPalette::ToolTipBase, raised);
+    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+        p.setColor(role, ink);
+    p.setColor(QPalette::PlaceholderText, quiet);
+    p.setColor(QPalette::Highlight, content(0.5));
+    p.setColor(QPalette::HighlightedText, textOn(content(0.5)));
+    p.setColor(QPalette::Link, content(0));
+    p.setColor(QPalette::LinkVisited, content(0));
+    p.setColor(QPalette::Mid, line);
+    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        p.setColor(QPalette::Disabled, role, quiet);
+    return p;
+}
+
+QString Theme::styleSheet() const {
+    return QStringLiteral(R"(
+QWidget { font-family: "%1"; font-size: 13px; }
+QToolTip { color: %2; background: %3; border: 1px solid %4; padding: 4px; }
+QMenuBar { background: %5; } QMenuBar::item { padding: 4px 10px; background: transparent; }
+QMenuBar::item:selected { background: %4; }
+QMenu { background: %3; border: 1px solid %4; } QMenu::item { padding: 5px 28px 5px 22px; }
+QMenu::item:selected { background: %6; color: %7; }
+QMenu::separator { height: 1px; background: %4; margin: 4px 8px; }
+QPushButton { background: %3; border: 1px solid %4; border-radius: 3px; padding: 5px 12px; }
+QPushButton:hover, QPushButton:focus { border-color: %6; }
+QPushButton:checked { background: %6; color: %7; border-color: %6; }
+QPushButton[main="true"] { background: %6; color: %7; border-color: %6; font-weight: bold; padding: 7px 16px; }
+QPushButton[main="true"]:focus { border: 2px solid %2; padding: 6px 15px; }
+QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; border-radius: 2px; padding: 3px 5px; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
+QLineEdit:read-only { background: %5; }
+QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
+QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
+QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: 14px; }
+QStatusBar { background: %5; border-top: 1px solid %4; } QStatusBar::item { border: none; }
+QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4; padding: 3px; }
+)")
+        .arg(sansFont(13).family(), ink.name(), raised.name(), line.name(), paper.name(), content(0.5).name(),
+             textOn(content(0.5)).name(), quiet.name());
+}
+
+const Theme &theme() { return current(); }
+
+void useTheme(bool shop) {
+    current() = makeTheme(shop);
+    qApp->setPalette(current().palette());
+    qApp->setStyleSheet(current().styleSheet());
+}
+
+void loadFonts() {
+    for (const char *file : {"sans-regular", "sans-bold", "mono-regular", "mono-bold"})
+        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/wheelwright-%1.otf").arg(QLatin1String(file)));
+    QApplication::setFont(sansFont(13));
+}
+
+QFont sansFont(int pixelSize, bool bold) {
+    QFont f(family(QStringLiteral("Wheelwright Sans")));
+    f.setPixelSize(pixelSize);
+    f.setBold(bold);
+    return f;
+}
+
+QFont monoFont(int pixelSize, bool bold) {
+    QFont f(family(QStringLiteral("Wheelwright Mono")));
+    f.setPixelSize(pixelSize);
+    f.setBold(bold);
+    return f;
+}
+
+} // namespace wheelwright

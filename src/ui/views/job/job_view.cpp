@@ -1,0 +1,406 @@
+#include "ui/views/job/job_view.h"
+
+#include "core/error.h"
+#include "core/tables/curve_text.h"
+#include "core/verify/limits.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QCheckBox>
+#include <QCoreApplication>
+#include <QComboBox>
+#include <QFrame>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QStackedLayout>
+#include <QTimer>
+#include <QVBoxLayout>
+
+namespace wheelwright {
+namespace {
+
+// The shape that decides whether a weight's own points are used; nullptr for other curves.
+const Field *shapeFieldOf(const CurveField &c) {
+    constexpr std::string_view ending = "weight_points";
+    if (!c.path.ends_with(ending))
+        return nullptr;
+    return fieldByPath(c.path.substr(0, c.path.size() - ending.size()) + "weight_shape");
+}
+
+QFrame *makeCard(QWidget *parent) {
+    auto *card = new QFrame(parent);
+    card->setProperty("card", true);
+    return card;
+}
+
+QLabel *makeQuiet(const QString &text, QWidget *parent) {
+    auto *label = new QLabel(text, parent);
+    label->setProperty("quiet", true);
+    label->setWordWrap(true);
+    return label;
+}
+
+} // namespace
+
+JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(session) {
+    setProperty("helpPage", "job");
+    m_stack = new QStackedLayout(this);
+    m_stack->addWidget(makeEmptyState());
+    m_stack->addWidget(makePage());
+    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
+        connect(&session, signal, this, &JobView::refresh);
+    connect(&session, &Session::verdictChanged, this, &JobView::refreshNext);
+    refresh();
+}
+
+QWidget *JobView::makeEmptyState() {
+    auto *page = new QWidget(this);
+    auto *head = new QLabel(tr("<span style='font-size:22px'><b>Which engine is on the rollers?</b></span>"), page);
+    auto *body = makeQuiet(tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
+                              "alcohol contents, limits. Wheelwright blends the tables at any content and says where that is "
+                              "safe. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
+                              "that are too small for its best fuel: open it and look at Verify."),
+                           page);
+    body->setMaximumWidth(560);
+    auto *layout = new QVBoxLayout(page);
+    layout->setContentsMargins(48, 40, 48, 40);
+    layout->setSpacing(14);
+    layout->addWidget(head);
+    layout->addWidget(body);
+    const std::array<std::pair<QString, QString>, 3> actions{std::pair{tr("Open a job…"), QStringLiteral("open")},
+                                                             std::pair{tr("Start a new job…"), QStringLiteral("new")},
+                                                             std::pair{tr("Open the demo job"), QStringLiteral("demo")}};
+    for (const auto &[title, id] : actions) {
+        auto *button = new QPushButton(title, page);
+        button->setObjectName(id);
+        button->setProperty("main", id == QLatin1String("open"));
+        button->setFixedWidth(220);
+        connect(button, &QPushButton::clicked, this, [this, id = id] { emit actionWanted(id); });
+        layout->addWidget(button);
+    }
+    layout->addStretch(1);
+    return page;
+}
+
+QWidget *JobView::makePage() {
+    auto *page = new QWidget(this);
+    auto *columns = new QGridLayout(page);
+    columns->setContentsMargins(8, 8, 8, 8);
+    columns->setSpacing(8);
+    auto *left = new QVBoxLayout, *right = new QVBoxLayout;
+    left->addWidget(makeGroup(tr("Engine"), {"name", "engine."}));
+    left->addWidget(makeGroup(tr("Injectors"), {"injectors."}));
+    left->addWidget(makeGroup(tr("Air"), {"conditions."}));
+    left->addWidget(makeGroup(tr("Notes"), {"notes"}));
+    left->addStretch(1);
+    right->addWidget(makeGroup(tr("How content enters: two tables, blended by a curve"), {"calibration."}));
+    right->addWidget(makeGroup(tr("Fuel"), {"fuel."},
+                               tr("Fuel vapour burns: earth the container, no ignition source, closed vessels. Follow the "
+                                  "supplier's safety data sheet and the local fire code.")));
+    right->addWidget(makeLimits());
+    right->addStretch(1);
+    columns->addWidget(makeNext(), 0, 0, 1, 2);
+    columns->addLayout(left, 1, 0);
+    columns->addLayout(right, 1, 1);
+    columns->setColumnStretch(0, 1);
+    columns->setColumnStretch(1, 1);
+    m_scroll = new QScrollArea(this);
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setWidget(page);
+    return m_scroll;
+}
+
+QWidget *JobView::makeNext() {
+    auto *card = makeCard(this);
+    m_next = new QLabel(card);
+    m_next->setWordWrap(true);
+    auto *verify = new QPushButton(tr("Look at the margins"), card);
+    verify->setProperty("main", true);
+    connect(verify, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("verify")); });
+    auto *tables = new QPushButton(tr("Edit the tables"), card);
+    connect(tables, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("tables")); });
+    auto *layout = new QGridLayout(card);
+    layout->addWidget(m_next, 0, 0, 2, 1);
+    layout->addWidget(verify, 0, 1);
+    layout->addWidget(tables, 1, 1);
+    layout->setColumnStretch(0, 1);
+    return card;
+}
+
+void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help) {
+    auto *label = new QLabel(title, this);
+    label->setBuddy(editor);
+    label->setToolTip(help);
+    editor->setToolTip(help);
+    editor->setAccessibleName(title);
+    grid->addWidget(label, row, 0);
+    grid->addWidget(editor, row, 1);
+}
+
+QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string> &prefixes, const QString &caution) {
+    auto *card = makeCard(this);
+    auto *grid = new QGridLayout(card);
+    grid->setVerticalSpacing(4);
+    grid->setColumnStretch(1, 1);
+    auto *head = new QLabel(title, card);
+    head->setProperty("head", true);
+    grid->addWidget(head, 0, 0, 1, 2);
+    int row = 1;
+    for (const std::string &prefix : prefixes) {
+        for (const Field &f : allFields()) {
+            if (!f.path.starts_with(prefix))
+                continue;
+            QWidget *editor = makeEditor(f);
+            m_editors[text(f.path)] = editor;
+            addRow(grid, row++, text(f.title), editor, text(f.help));
+        }
+        for (const CurveField &c : allCurves()) {
+            if (!c.path.starts_with(prefix))
+                continue;
+            QWidget *editor = makeCurve(c);
+            m_editors[text(c.path)] = editor;
+            addRow(grid, row, text(c.title), editor, tr("Points as content: value, with ; between them."));
+            QWidget *title = grid->itemAtPosition(row, 0)->widget();
+            grid->addWidget(title, row, 0, 1, 2);
+            grid->addWidget(editor, row + 1, 0, 1, 2); // a curve is long: a line of its own under its title
+            m_refreshers.push_back([this, title, editor, shape = shapeFieldOf(c)] {
+                const bool used = !shape || std::get<std::string>(shape->read(m_session.job())) == "custom";
+                title->setVisible(used);
+                editor->setVisible(used);
+            });
+            row += 2;
+        }
+    }
+    if (!caution.isEmpty()) {
+        m_caution = makeQuiet(caution, card);
+        grid->addWidget(m_caution, row, 0, 1, 2);
+    }
+    return card;
+}
+
+QWidget *JobView::makeEditor(const Field &f) {
+    if (!f.choices.empty())
+        return makeChoice(f);
+    const FieldContent content = f.read(m_session.job());
+    if (std::holds_alternative<bool>(content))
+        return makeFlag(f);
+    return std::holds_alternative<std::string>(content) ? makeText(f) : makeNumber(f);
+}
+
+QWidget *JobView::makeNumber(const Field &f) {
+    auto *edit = new QLineEdit(this);
+    const auto put = [this, edit, &f] {
+        edit->setText(text(formatExact(std::get<double>(f.read(m_session.job())), f.dimension, m_session.units())));
+        edit->setModified(false);
+    };
+    m_refreshers.push_back([this, edit, put] {
+        edit->setReadOnly(m_session.readOnly());
+        put();
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &f] {
+        if (!edit->isModified())
+            return;
+        edit->setModified(false);
+        try {
+            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(), f.title);
+            m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()), [&](Job &j) { f.write(j, v); });
+        } catch (const InputError &e) {
+            m_session.report(QString::fromUtf8(e.what()));
+        }
+        put();
+    });
+    return edit;
+}
+
+QWidget *JobView::makeText(const Field &f) {
+    if (f.path == "notes") {
+        auto *edit = new QPlainTextEdit(this);
+        edit->setFixedHeight(96);
+        edit->setTabChangesFocus(true);
+        m_refreshers.push_back([this, edit, &f] {
+            const QString now = text(std::get<std::string>(f.read(m_session.job())));
+            if (edit->toPlainText() != now && !edit->hasFocus())
+                edit->setPlainText(now);
+            edit->setReadOnly(m_session.readOnly());
+        });
+        // A note is saved when the typing pauses: a change for every letter would be a step of undo for every letter.
+        auto *pause = new QTimer(edit);
+        pause->setSingleShot(true);
+        pause->setInterval(1200);
+        connect(edit, &QPlainTextEdit::textChanged, pause, [edit, pause] {
+            if (edit->hasFocus())
+                pause->start();
+        });
+        connect(pause, &QTimer::timeout, this, [this, edit, &f] {
+            m_session.perform(text(f.title), [&](Job &j) { f.write(j, edit->toPlainText().toStdString()); });
+        });
+        return edit;
+    }
+    auto *edit = new QLineEdit(this);
+    m_refreshers.push_back([this, edit, &f] {
+        edit->setText(text(std::get<std::string>(f.read(m_session.job()))));
+        edit->setCursorPosition(0);
+        edit->setReadOnly(m_session.readOnly());
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, &f] {
+        if (edit->isModified())
+            m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()),
+                              [&](Job &j) { f.write(j, edit->text().toStdString()); });
+        edit->setModified(false);
+    });
+    return edit;
+}
+
+QWidget *JobView::makeChoice(const Field &f) {
+    auto *box = new QComboBox(this);
+    for (std::size_t i = 0; i < f.choices.size(); ++i)
+        box->addItem(QCoreApplication::translate("core", f.choiceTitles[i].c_str()), text(f.choices[i]));
+    m_refreshers.push_back([this, box, &f] {
+        box->setCurrentIndex(box->findData(text(std::get<std::string>(f.read(m_session.job())))));
+        box->setEnabled(!m_session.readOnly());
+    });
+    connect(box, &QComboBox::activated, this, [this, box, &f] {
+        const std::string id = box->currentData().toString().toStdString();
+        m_session.perform(tr("%1: %2").arg(text(f.title), box->currentText()), [&](Job &j) { f.write(j, id); });
+        refresh();
+    });
+    return box;
+}
+
+QWidget *JobView::makeFlag(const Field &f) {
+    auto *box = new QCheckBox(this);
+    m_refreshers.push_back([this, box, &f] {
+        box->setChecked(std::get<bool>(f.read(m_session.job())));
+        box->setEnabled(!m_session.readOnly());
+    });
+    connect(box, &QCheckBox::clicked, this, [this, &f](bool on) {
+        m_session.perform(tr("%1: %2").arg(text(f.title), on ? tr("yes") : tr("no")), [&](Job &j) { f.write(j, on); });
+    });
+    return box;
+}
+
+QWidget *JobView::makeCurve(const CurveField &c) {
+    auto *edit = new QLineEdit(this);
+    const auto put = [this, edit, &c] {
+        edit->setText(text(curveToText(c.of(const_cast<Job &>(m_session.job())), c, m_session.units())));
+        edit->setModified(false);
+        edit->setCursorPosition(0);
+    };
+    m_refreshers.push_back([this, edit, put] {
+        edit->setReadOnly(m_session.readOnly());
+        put();
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &c] {
+        if (!edit->isModified())
+            return;
+        edit->setModified(false);
+        try {
+            const Curve curve = curveFromText(edit->text().toStdString(), c, m_session.units());
+            m_session.perform(text(c.title), [&](Job &j) { c.of(j) = curve; });
+        } catch (const InputError &e) {
+            m_session.report(QString::fromUtf8(e.what()));
+        }
+        put();
+    });
+    return edit;
+}
+
+QWidget *JobView::makeLimits() {
+    auto *card = makeCard(this);
+    auto *grid = new QGridLayout(card);
+    grid->setVerticalSpacing(4);
+    auto *head = new QLabel(tr("Limits"), card);
+    head->setProperty("head", true);
+    grid->addWidget(head, 0, 0, 1, 3);
+    grid->addWidget(makeQuiet(tr("Every limit is a starting point, not a promise about this engine. Clear a field for the shipped value."), card),
+                    1, 0, 1, 3);
+    int row = 2;
+    for (const LimitDefinition &l : allLimits()) {
+        auto *edit = new QLineEdit(card);
+        auto *origin = makeQuiet({}, card);
+        origin->setWordWrap(false);
+        const auto put = [this, edit, origin, &l] {
+            edit->setText(text(formatExact(limitOf(m_session.job(), l.id), l.dimension, m_session.units())));
+            edit->setModified(false);
+            edit->setReadOnly(m_session.readOnly());
+            origin->setText(text(limitOrigin(m_session.job(), l.id)));
+        };
+        m_refreshers.push_back(put);
+        connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &l] {
+            if (!edit->isModified())
+                return;
+            edit->setModified(false);
+            try {
+                const std::string id(l.id);
+                if (edit->text().trimmed().isEmpty()) {
+                    m_session.perform(tr("%1: shipped").arg(text(l.title)), [&](Job &j) { j.limits.erase(id); });
+                } else {
+                    const double v = parse(edit->text().toStdString(), l.dimension, m_session.units(), l.title);
+                    m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()), [&](Job &j) { j.limits[id] = v; });
+                }
+            } catch (const InputError &e) {
+                m_session.report(QString::fromUtf8(e.what()));
+            }
+            put();
+        });
+        m_editors[QStringLiteral("limit:") + text(l.id)] = edit;
+        addRow(grid, row, text(l.title), edit, text(l.id));
+        edit->setMaximumWidth(110);
+        grid->addWidget(origin, row++, 2);
+    }
+    grid->setColumnStretch(0, 1);
+    return card;
+}
+
+QWidget *JobView::editor(const QString &path) const {
+    const auto at = m_editors.find(path);
+    return at == m_editors.end() ? nullptr : at->second;
+}
+
+void JobView::refresh() {
+    m_stack->setCurrentIndex(m_session.hasJob() ? 1 : 0);
+    for (const auto &put : m_refreshers)
+        put();
+    refreshNext();
+}
+
+void JobView::refreshNext() {
+    const auto v = m_session.verdict();
+    if (!v) {
+        m_next->setText(tr("Working out where this calibration is safe…"));
+        return;
+    }
+    QStringList findings;
+    for (std::size_t i = 1; i < v->sentences.size(); ++i)
+        findings << text(v->sentences[i], m_session.units());
+    const QString next = findings.isEmpty()
+                             ? tr("Nothing stands against it in the tables. Prove it with logs, in steps, with cuts set.")
+                             : findings.join(QLatin1Char(' '));
+    m_next->setText(QStringLiteral("<span style='font-size:18px'><b>%1</b></span><br>%2")
+                        .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped(), next.toHtmlEscaped()));
+}
+
+bool JobView::showInput(const QString &link) {
+    QWidget *wanted = editor(link);
+    if (!wanted)
+        return false;
+    m_scroll->ensureWidgetVisible(wanted, 0, 120);
+    wanted->setFocus();
+    if (auto *edit = qobject_cast<QLineEdit *>(wanted))
+        edit->selectAll();
+    return true;
+}
+
+const ViewDefinition &jobView() {
+    static const ViewDefinition definition{"job", QT_TRANSLATE_NOOP("view", "Job"), ":/icons/job.svg", 1,
+                                           [](Session &s, QWidget *parent) -> View * { return new JobView(s, parent); }};
+    return definition;
+}
+
+} // namespace wheelwright

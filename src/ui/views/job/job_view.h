@@ -1,0 +1,51 @@
+#pragma once
+#include "core/job/job_schema.h"
+#include "ui/views/view.h"
+
+#include <functional>
+#include <map>
+#include <vector>
+
+class QGridLayout;
+class QLabel;
+class QPushButton;
+class QScrollArea;
+class QStackedLayout;
+
+namespace wheelwright {
+
+/// What to do next, then everything that is known of the engine, its fuel and its limits. Every field edits in the unit
+/// shown, or any other that is typed.
+class JobView : public View {
+    Q_OBJECT
+  public:
+    explicit JobView(Session &session, QWidget *parent = nullptr);
+    bool showInput(const QString &link) override;
+    QWidget *editor(const QString &path) const; ///< of a field, curve or limit ("limit:flow.duty.stop"); nullptr without
+
+  private:
+    QWidget *makeEmptyState();
+    QWidget *makePage();
+    QWidget *makeNext();
+    QWidget *makeGroup(const QString &title, const std::vector<std::string> &prefixes, const QString &caution = {});
+    QWidget *makeLimits();
+    QWidget *makeNumber(const Field &field);
+    QWidget *makeText(const Field &field);
+    QWidget *makeChoice(const Field &field);
+    QWidget *makeFlag(const Field &field);
+    QWidget *makeCurve(const CurveField &field);
+    QWidget *makeEditor(const Field &field);
+    void addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help);
+    void refresh();
+    void refreshNext();
+
+    Session &m_session;
+    QStackedLayout *m_stack = nullptr;
+    QScrollArea *m_scroll = nullptr;
+    QLabel *m_next = nullptr;
+    QLabel *m_caution = nullptr;
+    std::map<QString, QWidget *> m_editors;
+    std::vector<std::function<void()>> m_refreshers; ///< each puts one editor's shown value right
+};
+
+} // namespace wheelwright

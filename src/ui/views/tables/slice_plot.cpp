@@ -1,0 +1,168 @@
+#include "ui/views/tables/slice_plot.h"
+
+#include "core/job/job_schema.h"
+#include "core/tables/slice_fan.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QApplication>
+#include <QClipboard>
+
+namespace wheelwright {
+namespace {
+
+constexpr int fanCurves = 11; // 0, 10 … 100 %
+constexpr int mostBounds = 2;
+
+} // namespace
+
+SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m_session(session) {
+    setProperty("helpPage", "tables");
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Slice over all contents"));
+    setPlottingHints(QCP::phFastPolylines); // wide pens are very slow without it
+    setAntialiasedElements(QCP::aePlottables);
+    for (int i = 0; i < fanCurves; ++i)
+        m_fan.push_back(addGraph());
+    for (int i = 0; i < mostBounds; ++i) {
+        m_bounds.push_back(addGraph());
+        auto *label = new QCPItemText(this);
+        label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+        label->position->setType(QCPItemPosition::ptPlotCoords);
+        m_labels.push_back(label);
+    }
+    m_now = addGraph();
+    m_cursor = new QCPItemStraightLine(this);
+    axisRect()->setAutoMargins(QCP::msNone);
+    axisRect()->setMargins(QMargins(52, 8, 14, 34));
+    restyle();
+    connect(&session, &Session::contentChanged, this, &SlicePlot::moveContent);
+    for (auto signal : {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+        connect(&session, signal, this, &SlicePlot::refresh);
+}
+
+void SlicePlot::restyle() {
+    setBackground(theme().raised);
+    for (QCPAxis *axis : {xAxis, yAxis}) {
+        axis->setBasePen(theme().line);
+        axis->setTickPen(theme().line);
+        axis->setSubTickPen(Qt::NoPen);
+        axis->grid()->setPen(QPen(theme().line, 1, Qt::DotLine));
+        axis->grid()->setZeroLinePen(Qt::NoPen);
+        axis->setTickLabelColor(theme().quiet);
+        axis->setLabelColor(theme().quiet);
+        axis->setTickLabelFont(monoFont(10));
+        axis->setLabelFont(sansFont(11));
+        axis->setLabelPadding(1);
+    }
+    m_cursor->setPen(QPen(theme().quiet, 1, Qt::DashLine));
+    for (int i = 0; i < fanCurves; ++i)
+        m_fan[static_cast<std::size_t>(i)]->setPen(QPen(theme().content(i / (fanCurves - 1.0)), 1));
+    for (std::size_t i = 0; i < m_bounds.size(); ++i) {
+        m_bounds[i]->setPen(QPen(theme().trouble, 1, Qt::DashDotLine));
+        m_labels[i]->setColor(theme().trouble);
+        m_labels[i]->setFont(sansFont(11));
+    }
+    if (m_session.hasJob())
+        refresh();
+}
+
+void SlicePlot::setAlongRpm(bool along) {
+    m_alongRpm = along;
+    refresh();
+}
+
+Dimension SlicePlot::xDimension() const {
+    if (m_alongRpm)
+        return Dimension::engineSpeed;
+    return tableOf(m_session.quantity(), false).yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
+}
+
+QVector<double> SlicePlot::shownY(const std::vector<double> &y) const {
+    QVector<double> out;
+    for (double v : y)
+        out.push_back(toShown(v, tableOf(m_session.quantity(), false).dimension, m_session.units()));
+    return out;
+}
+
+QVector<double> SlicePlot::shownX(const std::vector<double> &x) const {
+    QVector<double> out;
+    for (double v : x)
+        out.push_back(toShown(v, xDimension(), m_session.units()));
+    return out;
+}
+
+void SlicePlot::refresh() {
+    if (!m_session.hasJob())
+        return;
+    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    const QVector<double> x = shownX(fan.x);
+    for (std::size_t i = 0; i < m_fan.size(); ++i)
+        m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
+    xAxis->setLabel(m_alongRpm ? tr("rpm") : xDimension() == Dimension::pressure ? text(unitSymbol(xDimension(), m_session.units()))
+                                                                               : tr("throttle %"));
+    yAxis->setLabel(text(unitSymbol(tableOf(m_session.quantity(), false).dimension, m_session.units())));
+    fitRange(fan);
+    const double at = m_alongRpm ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];
+    const double cursor = toShown(at, xDimension(), m_session.units());
+    m_cursor->point1->setCoords(cursor, 0);
+    m_cursor->point2->setCoords(cursor, 1);
+    moveContent();
+}
+
+void SlicePlot::fitRange(const SliceFan &fan) {
+    const QVector<double> x = shownX(fan.x);
+    xAxis->setRange(x.front(), std::max(x.back(), x.front() + 1e-6));
+    double low = 1e9, high = -1e9;
+    const auto include = [&](const std::vector<double> &y) {
+        for (double v : shownY(y)) {
+            low = std::min(low, v);
+            high = std::max(high, v);
+        }
+    };
+    for (const FanCurve &c : fan.curves)
+        include(c.y);
+    for (const FanBound &b : fan.bounds)
+        include(b.y);
+    const double room = std::max((high - low) * 0.08, 1e-3);
+    yAxis->setRange(low - room, high + room);
+}
+
+void SlicePlot::moveContent() {
+    if (!m_session.hasJob() || !isVisible())
+        return;
+    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    const QVector<double> x = shownX(fan.x);
+    m_now->setData(x, shownY(fan.now.y), true);
+    QPen pen(theme().content(m_session.content()), 3);
+    m_now->setPen(pen);
+    for (std::size_t i = 0; i < m_bounds.size(); ++i) {
+        const bool drawn = i < fan.bounds.size();
+        m_bounds[i]->setVisible(drawn);
+        m_labels[i]->setVisible(drawn);
+        if (!drawn)
+            continue;
+        const QVector<double> y = shownY(fan.bounds[i].y);
+        m_bounds[i]->setData(x, y, true);
+        m_labels[i]->setText(text(fan.bounds[i].title));
+        m_labels[i]->position->setCoords(x.back(), y.back());
+    }
+    replot(QCustomPlot::rpQueuedReplot);
+}
+
+void SlicePlot::copy() {
+    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    QString out = m_alongRpm ? QStringLiteral("rpm") : QStringLiteral("load");
+    for (const FanCurve &c : fan.curves)
+        out += QLatin1Char('\t') + text(contentName(c.content, m_session.job().alcohol == Alcohol::methanol));
+    for (std::size_t i = 0; i < fan.x.size(); ++i) {
+        out += QLatin1Char('\n') + QString::number(shownX(fan.x)[static_cast<int>(i)]);
+        for (const FanCurve &c : fan.curves)
+            out += QLatin1Char('\t') + QString::number(shownY(c.y)[static_cast<int>(i)], 'g', QLocale::FloatingPointShortest);
+    }
+    QApplication::clipboard()->setText(out + QLatin1Char('\n'));
+}
+
+void SlicePlot::copyPicture() { QApplication::clipboard()->setPixmap(toPixmap()); }
+
+} // namespace wheelwright

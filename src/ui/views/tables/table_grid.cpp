@@ -1,0 +1,365 @@
+#include "ui/views/tables/table_grid.h"
+
+#include "core/job/job_schema.h"
+#include "core/tables/two_table_school.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr int headerHeight = 18, rowHeaderWidth = 36, titleHeight = 20;
+constexpr int smallestFont = 9, largestFont = 15;
+
+} // namespace
+
+TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
+    : QWidget(parent), m_session(session), m_side(side), m_entry(new QLineEdit(this)) {
+    setFocusPolicy(Qt::StrongFocus);
+    setProperty("helpPage", "tables");
+    setAccessibleName(side == TableSide::base ? tr("Base table") : side == TableSide::top ? tr("Top table") : tr("Now table"));
+    m_entry->hide();
+    m_entry->setFont(monoFont(13));
+    m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
+    connect(m_entry, &QLineEdit::returnPressed, this, [this] { endEntry(true); });
+    const auto stale = [this] { refresh(); };
+    connect(&session, &Session::contentChanged, this, stale);
+    connect(&session, &Session::jobChanged, this, stale);
+    connect(&session, &Session::jobReplaced, this, stale);
+    connect(&session, &Session::unitsChanged, this, stale);
+    connect(&session, &Session::selectionChanged, this, stale);
+    auto *escape = new QAction(this);
+    escape->setShortcut(Qt::Key_Escape);
+    escape->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    addAction(escape);
+    connect(escape, &QAction::triggered, this, [this] {
+        if (m_entry->isVisible())
+            endEntry(false);
+        else
+            m_session.setCell(m_session.cell());
+    });
+}
+
+void TableGrid::refresh() {
+    m_stale = true;
+    const Table2D &t = shownTable();
+    const CellIndex c = cursorIn(t, m_session.cell());
+    setAccessibleDescription(tr("%1 rpm, row %2: %3").arg(t.x()[c.x]).arg(t.y()[c.y]).arg(cellText(t.cell(c))));
+    update();
+}
+
+double TableGrid::contentShown() const {
+    const Calibration &c = m_session.job().calibration;
+    return m_side == TableSide::base ? c.baseContent : m_side == TableSide::top ? c.topContent : m_session.content();
+}
+
+const Table2D &TableGrid::shownTable() const {
+    if (m_side != TableSide::now)
+        return tableOf(m_session.quantity(), m_side == TableSide::top).of(m_session.job());
+    if (m_stale)
+        m_blended = blendedTable(m_session.job(), m_session.quantity(), m_session.content());
+    m_stale = false;
+    return m_blended;
+}
+
+// The cursor lives on the base table's axes; a top table with other axes shows it at the nearest breakpoints.
+CellIndex TableGrid::cursorIn(const Table2D &t, CellIndex cell) const {
+    const Table2D &base = m_session.table();
+    if (t.x() == base.x() && t.y() == base.y())
+        return cell;
+    return {t.x().nearest(base.x()[cell.x]), t.y().nearest(base.y()[cell.y])};
+}
+
+TableGrid::Layout TableGrid::layoutOf(const Table2D &t) const {
+    const double left = showsNumbers() ? rowHeaderWidth : 2;
+    const double top = titleHeight + (showsNumbers() ? headerHeight : 2);
+    return {left, top, (width() - left - 2) / static_cast<double>(t.x().size()),
+            (height() - top - 2) / static_cast<double>(t.y().size())};
+}
+
+QString TableGrid::cellText(double value) const {
+    const Dimension d = tableOf(m_session.quantity(), false).dimension;
+    QString s = shown(value, d, m_session.units(), false);
+    if (s.startsWith(QLatin1String("0.")))
+        s.remove(0, 1); // λ .82: the nought says nothing and costs a column
+    return s;
+}
+
+int TableGrid::readableWidth() const {
+    const Table2D &t = shownTable();
+    const auto [least, most] = std::ranges::minmax(t.cells());
+    const QFontMetrics metrics(sansFont(smallestFont));
+    const int widest = std::max({metrics.horizontalAdvance(cellText(least)), metrics.horizontalAdvance(cellText(most)),
+                                 metrics.horizontalAdvance(QString::number(t.x().last()))});
+    return rowHeaderWidth + 2 + static_cast<int>(t.x().size()) * (widest + 3);
+}
+
+bool TableGrid::showsNumbers() const { return width() >= readableWidth(); }
+
+QFont TableGrid::numberFont(const Table2D &t, double cellWidth, double cellHeight) const {
+    const auto [least, most] = std::ranges::minmax(t.cells());
+    const QString longest = cellText(least).size() > cellText(most).size() ? cellText(least) : cellText(most);
+    for (int size = largestFont; size > smallestFont; --size) {
+        const QFontMetrics metrics(sansFont(size));
+        if (metrics.horizontalAdvance(longest) + 4 <= cellWidth && metrics.height() <= cellHeight + 2)
+            return sansFont(size);
+    }
+    return sansFont(smallestFont);
+}
+
+QRect TableGrid::cellRect(CellIndex cell) const {
+    const Layout l = layoutOf(shownTable());
+    const double x = l.left + l.cellWidth * static_cast<double>(cell.x);
+    const double y = l.top + l.cellHeight * static_cast<double>(cell.y);
+    // Rounded edges meet: no seams between cells of uneven pixel widths.
+    return QRect(QPoint(static_cast<int>(std::round(x)), static_cast<int>(std::round(y))),
+                 QPoint(static_cast<int>(std::round(x + l.cellWidth)) - 1, static_cast<int>(std::round(y + l.cellHeight)) - 1));
+}
+
+void TableGrid::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    const Table2D &t = shownTable();
+    const Layout l = layoutOf(t);
+    const QColor hue = theme().content(contentShown());
+    const QString name = m_side == TableSide::base ? tr("base") : m_side == TableSide::top ? tr("top") : tr("now");
+    p.setFont(sansFont(13, true));
+    const QRect title(0, 0, width(), titleHeight);
+    p.setPen(hue);
+    p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft,
+               name + QStringLiteral("  ") + text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol)));
+    if (hasFocus() || m_entry->hasFocus())
+        p.fillRect(QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
+    if (showsNumbers())
+        drawHeaders(p, t, l);
+    drawCells(p, t, l);
+    drawSelection(p, t, l);
+}
+
+void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) const {
+    const CellIndex cursor = cursorIn(t, m_session.cell());
+    const bool pressure = tableOf(m_session.quantity(), false).yKey == "load_kpa";
+    p.setFont(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
+    for (std::size_t x = 0; x < t.x().size(); ++x) {
+        const QRect cell = cellRect({x, 0});
+        p.setPen(x == cursor.x ? theme().ink : theme().quiet);
+        p.drawText(QRect(cell.left() - 4, titleHeight, cell.width() + 8, headerHeight), Qt::AlignCenter,
+                   QString::number(t.x()[x]));
+    }
+    for (std::size_t y = 0; y < t.y().size(); ++y) {
+        const QRect cell = cellRect({0, y});
+        p.setPen(y == cursor.y ? theme().ink : theme().quiet);
+        const QString label = pressure ? shown(t.y()[y], Dimension::pressure, m_session.units(), false) : QString::number(t.y()[y]);
+        p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter, label);
+    }
+}
+
+void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const {
+    const TwoTable &both = m_session.job().calibration.of(m_session.quantity());
+    // One scale for all three tables, so that equal shades are equal numbers.
+    const auto [baseLow, baseHigh] = std::ranges::minmax(both.base.cells());
+    const auto [topLow, topHigh] = std::ranges::minmax(both.top.cells());
+    const double low = std::min(baseLow, topLow), span = std::max(std::max(baseHigh, topHigh) - low, 1e-9);
+    const bool numbers = showsNumbers();
+    constexpr int shades = 64; // a palette, since making a colour costs more than filling a cell
+    std::array<QColor, shades> fill, pen;
+    for (int i = 0; i < shades; ++i) {
+        fill[static_cast<std::size_t>(i)] = theme().shade(contentShown(), i / (shades - 1.0));
+        pen[static_cast<std::size_t>(i)] = theme().textOn(fill[static_cast<std::size_t>(i)]);
+    }
+    p.setFont(numberFont(t, l.cellWidth, l.cellHeight));
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x) {
+            const double share = std::clamp((t.cell(x, y) - low) / span, 0.0, 1.0);
+            const auto shade = static_cast<std::size_t>(share * (shades - 1) + 0.5);
+            const QRect cell = cellRect({x, y});
+            p.fillRect(numbers ? cell.adjusted(0, 0, -1, -1) : cell, fill[shade]);
+            if (!numbers)
+                continue;
+            p.setPen(pen[shade]);
+            p.drawText(cell.adjusted(-2, -2, 1, 1), Qt::AlignCenter, cellText(t.cell(x, y)));
+        }
+}
+
+void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) const {
+    const CellRange range = m_session.selection();
+    const QRect from = cellRect(cursorIn(t, range.from)), to = cellRect(cursorIn(t, range.to));
+    p.setPen(QPen(theme().ink, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(from.united(to).adjusted(0, 0, -1, -1));
+    const CellIndex cursor = cursorIn(t, m_session.cell());
+    const QRect at = cellRect(cursor);
+    if (showsNumbers()) {
+        p.setPen(QPen(theme().paper, 1));
+        p.drawRect(at.adjusted(2, 2, -3, -3));
+        return;
+    }
+    // No room for numbers: a cross-hair and the one number that matters.
+    p.setPen(QPen(theme().ink, 1));
+    p.drawLine(at.center().x(), static_cast<int>(l.top), at.center().x(), height() - 2);
+    p.drawLine(static_cast<int>(l.left), at.center().y(), width() - 2, at.center().y());
+    p.setFont(sansFont(17, true));
+    const QString value = cellText(t.cell(cursor));
+    const QFontMetrics metrics(p.font());
+    QRect tag(0, 0, metrics.horizontalAdvance(value) + 12, metrics.height() + 4);
+    tag.moveTo(at.center().x() < width() / 2 ? at.right() + 6 : at.left() - tag.width() - 6,
+               at.center().y() < height() / 2 ? at.bottom() + 6 : at.top() - tag.height() - 6);
+    p.setBrush(theme().raised);
+    p.drawRect(tag);
+    p.drawText(tag, Qt::AlignCenter, value);
+}
+
+std::optional<CellIndex> TableGrid::cellAt(QPointF position) const {
+    const Table2D &t = shownTable();
+    const Layout l = layoutOf(t);
+    const double x = (position.x() - l.left) / l.cellWidth, y = (position.y() - l.top) / l.cellHeight;
+    if (x < 0 || y < 0 || x >= static_cast<double>(t.x().size()) || y >= static_cast<double>(t.y().size()))
+        return std::nullopt;
+    const CellIndex here{static_cast<std::size_t>(x), static_cast<std::size_t>(y)};
+    const Table2D &base = m_session.table();
+    return CellIndex{base.x().nearest(t.x()[here.x]), base.y().nearest(t.y()[here.y])};
+}
+
+void TableGrid::mousePressEvent(QMouseEvent *event) {
+    endEntry(false);
+    m_lonelySign = {};
+    if (const auto cell = cellAt(event->position()))
+        m_session.setCell(*cell, event->modifiers().testFlag(Qt::ShiftModifier));
+}
+
+void TableGrid::mouseMoveEvent(QMouseEvent *event) {
+    if (!event->buttons().testFlag(Qt::LeftButton))
+        return;
+    if (const auto cell = cellAt(event->position()))
+        m_session.setCell(*cell, true);
+}
+
+void TableGrid::mouseDoubleClickEvent(QMouseEvent *event) {
+    if (cellAt(event->position()))
+        reopenCell();
+}
+
+void TableGrid::focusInEvent(QFocusEvent *event) {
+    m_session.setSide(m_side);
+    QWidget::focusInEvent(event);
+    update();
+}
+
+void TableGrid::focusOutEvent(QFocusEvent *event) {
+    m_lonelySign = {};
+    QWidget::focusOutEvent(event);
+    update();
+}
+
+bool TableGrid::moveCursor(QKeyEvent *event) {
+    const CellIndex c = m_session.cell();
+    const Table2D &t = m_session.table();
+    const bool far = event->modifiers().testFlag(Qt::ControlModifier);
+    const std::size_t lastX = t.x().size() - 1, lastY = t.y().size() - 1;
+    CellIndex to = c;
+    switch (event->key()) {
+    case Qt::Key_Left: to.x = far ? 0 : c.x - (c.x > 0); break;
+    case Qt::Key_Right: to.x = far ? lastX : std::min(c.x + 1, lastX); break;
+    case Qt::Key_Up: to.y = far ? 0 : c.y - (c.y > 0); break;
+    case Qt::Key_Down: to.y = far ? lastY : std::min(c.y + 1, lastY); break;
+    case Qt::Key_Home: to.x = 0; to.y = far ? 0 : c.y; break;
+    case Qt::Key_End: to.x = lastX; to.y = far ? lastY : c.y; break;
+    default: return false;
+    }
+    m_session.setCell(to, event->modifiers().testFlag(Qt::ShiftModifier));
+    return true;
+}
+
+void TableGrid::keyPressEvent(QKeyEvent *event) {
+    const QChar sign = std::exchange(m_lonelySign, QChar());
+    if (event->matches(QKeySequence::SelectAll)) {
+        const Table2D &t = m_session.table();
+        m_session.setCell({0, 0});
+        m_session.setCell({t.x().size() - 1, t.y().size() - 1}, true);
+        return;
+    }
+    if (moveCursor(event))
+        return;
+    const QString typed = event->text();
+    const QChar c = typed.isEmpty() ? QChar() : typed.front();
+    const bool control = event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier);
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_F2) {
+        reopenCell();
+    } else if (control || c.isNull()) {
+        QWidget::keyPressEvent(event);
+    } else if ((c.isDigit() || c == u'.' || c == u',') && !sign.isNull()) {
+        m_session.undo(); // the nudge was the beginning of "+2"
+        beginEntry(sign + typed);
+    } else if (c.isDigit() || c == u'.' || c == u',' || c == u'=' || c == u'*') {
+        beginEntry(typed);
+    } else if (c == u'+' || c == u'-' || c == u'−') {
+        const bool first = sign.isNull();
+        if (m_session.nudge(c == u'+' ? 1 : -1) && first)
+            m_lonelySign = c == u'+' ? u'+' : u'-';
+    } else if (c == u'/') {
+        m_session.interpolate();
+    } else if (c == u'~') {
+        m_session.smooth();
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void TableGrid::beginEntry(const QString &typed) {
+    if (m_side == TableSide::now) {
+        m_session.enterExpression(QStringLiteral("+0")); // says why not
+        return;
+    }
+    const QRect cell = cellRect(cursorIn(shownTable(), m_session.cell()));
+    constexpr int entryWidth = 110, entryHeight = 28;
+    m_entry->setGeometry(std::clamp(cell.left(), 0, std::max(0, width() - entryWidth)),
+                         std::clamp(cell.bottom() + 2, 0, std::max(0, height() - entryHeight)), entryWidth, entryHeight);
+    m_entry->setText(typed);
+    m_entry->setToolTip(tr("14 or =14 sets, +2 adds, -2 takes away, *1.03 multiplies. A unit may follow."));
+    m_entry->show();
+    m_entry->setFocus();
+}
+
+void TableGrid::reopenCell() {
+    const Table2D &t = shownTable();
+    beginEntry(cellText(t.cell(cursorIn(t, m_session.cell()))));
+    m_entry->selectAll(); // typing replaces the old number
+    m_reopened = m_entry->text();
+}
+
+void TableGrid::endEntry(bool keep) {
+    if (!m_entry->isVisible())
+        return;
+    const QString typed = m_entry->text();
+    // The old number as shown is rounded; leaving it alone must not round the cell.
+    const bool untouched = !m_reopened.isEmpty() && typed == m_reopened;
+    if (keep && !untouched && !typed.trimmed().isEmpty() && !m_session.enterExpression(typed)) {
+        m_entry->selectAll(); // a mistake stays on the screen, to be put right
+        return;
+    }
+    m_reopened.clear();
+    m_entry->hide();
+    setFocus();
+}
+
+void TableGrid::copy() {
+    m_session.setSide(m_side);
+    QApplication::clipboard()->setText(m_session.copyCells());
+}
+
+void TableGrid::copyPicture() { QApplication::clipboard()->setPixmap(grab()); }
+
+void TableGrid::paste() {
+    m_session.setSide(m_side);
+    m_session.pasteCells(QApplication::clipboard()->text());
+}
+
+} // namespace wheelwright

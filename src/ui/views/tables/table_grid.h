@@ -1,0 +1,70 @@
+#pragma once
+#include "core/tables/table2d.h"
+#include "session/session.h"
+
+#include <QWidget>
+
+class QLineEdit;
+
+namespace wheelwright {
+
+/// One of the three tables: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade from paper to
+/// ink in the hue of the table's content. With room it shows numbers, without it only shades and the cursor.
+/// Arrows move, Shift extends, digits = + − * begin an entry, / interpolates, ~ smooths.
+class TableGrid : public QWidget {
+    Q_OBJECT
+  public:
+    TableGrid(Session &session, TableSide side, QWidget *parent = nullptr);
+
+    TableSide side() const { return m_side; }
+    QRect cellRect(CellIndex cell) const;
+    bool showsNumbers() const;
+    /// Width with which numbers can be read.
+    int readableWidth() const;
+    QSize sizeHint() const override { return {640, 430}; }
+    QSize minimumSizeHint() const override { return {90, 150}; }
+
+  public slots:
+    void copy();
+    void copyPicture();
+    void paste();
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void focusInEvent(QFocusEvent *event) override;
+    void focusOutEvent(QFocusEvent *event) override;
+
+  private:
+    struct Layout {
+        double left, top, cellWidth, cellHeight;
+    };
+    Layout layoutOf(const Table2D &table) const;
+    double contentShown() const;
+    const Table2D &shownTable() const;
+    std::optional<CellIndex> cellAt(QPointF position) const;
+    CellIndex cursorIn(const Table2D &table, CellIndex cell) const;
+    void drawHeaders(QPainter &painter, const Table2D &table, const Layout &layout) const;
+    void drawCells(QPainter &painter, const Table2D &table, const Layout &layout) const;
+    void drawSelection(QPainter &painter, const Table2D &table, const Layout &layout) const;
+    QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;
+    QString cellText(double value) const;
+    bool moveCursor(QKeyEvent *event);
+    void beginEntry(const QString &typed);
+    void reopenCell(); ///< an entry that starts from the cell's number
+    void endEntry(bool keep);
+    void refresh();
+
+    Session &m_session;
+    TableSide m_side;
+    QLineEdit *m_entry;
+    QString m_reopened;        ///< the number that reopenCell() put there
+    mutable Table2D m_blended; ///< 'now', blended when content or job changed
+    mutable bool m_stale = true;
+    QChar m_lonelySign;        ///< + or − that nudged once and becomes an entry when a digit follows
+};
+
+} // namespace wheelwright

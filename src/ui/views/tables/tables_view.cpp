@@ -1,0 +1,221 @@
+#include "ui/views/tables/tables_view.h"
+
+#include "core/explain/explain_cell.h"
+#include "core/job/job_schema.h"
+#include "core/tables/two_table_school.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QButtonGroup>
+#include <QEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace wheelwright {
+namespace {
+
+constexpr std::array sides{TableSide::base, TableSide::now, TableSide::top};
+
+QString quantityTitle(CalibratedQuantity q) {
+    switch (q) {
+    case CalibratedQuantity::fuel: return TablesView::tr("Fuel");
+    case CalibratedQuantity::spark: return TablesView::tr("Spark");
+    case CalibratedQuantity::boost: return TablesView::tr("Boost target");
+    case CalibratedQuantity::lambda: break;
+    }
+    return TablesView::tr("Lambda target");
+}
+
+} // namespace
+
+TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_session(session) {
+    setProperty("helpPage", "tables");
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(8, 6, 8, 4);
+    layout->setSpacing(4);
+    layout->addLayout(makeHead());
+    auto *tables = new QHBoxLayout;
+    tables->setSpacing(8);
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+        m_grids[i] = new TableGrid(session, sides[i], this);
+        tables->addWidget(m_grids[i]);
+    }
+    layout->addLayout(tables, 7);
+    layout->addLayout(makeSlice(), 3);
+    for (auto signal : {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+        connect(&session, signal, this, &TablesView::refresh);
+    connect(&session, &Session::contentChanged, this, [this] {
+        refreshReadout();
+        explainCursor();
+    });
+    refresh();
+}
+
+QLayout *TablesView::makeHead() {
+    auto *head = new QHBoxLayout;
+    m_quantities = new QButtonGroup(this);
+    m_quantities->setExclusive(true);
+    for (CalibratedQuantity q : allQuantities) {
+        auto *button = new QPushButton(quantityTitle(q), this);
+        button->setCheckable(true);
+        const auto id = static_cast<int>(q);
+        button->setShortcut(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + id)));
+        button->setToolTip(tr("%1 tables (Ctrl+%2)").arg(quantityTitle(q)).arg(id + 1));
+        m_quantities->addButton(button, id);
+        head->addWidget(button);
+    }
+    connect(m_quantities, &QButtonGroup::idClicked, this,
+            [this](int id) { m_session.setQuantity(static_cast<CalibratedQuantity>(id)); });
+    m_weight = new QPushButton(this);
+    m_weight->setStyleSheet(QStringLiteral("border-style: dashed;")); // a number to ask about, not a choice
+    m_weight->setToolTip(tr("Weight of the top table at the content looked at. Press for its working."));
+    connect(m_weight, &QPushButton::clicked, this,
+            [this] { m_session.explain(explainWeight(m_session.job(), m_session.quantity(), m_session.content())); });
+    head->addSpacing(18);
+    head->addWidget(m_weight);
+    head->addStretch(1);
+    m_place = new QLabel(this);
+    m_place->setProperty("quiet", true);
+    head->addWidget(m_place);
+    for (QLabel *&readout : m_readouts) {
+        readout = new QLabel(this);
+        readout->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        head->addWidget(readout);
+    }
+    return head;
+}
+
+QLayout *TablesView::makeSlice() {
+    auto *buttons = new QVBoxLayout;
+    buttons->setSpacing(4);
+    m_alongRpm = new QPushButton(tr("over rpm"), this);
+    m_alongLoad = new QPushButton(tr("over load"), this);
+    auto *group = new QButtonGroup(this);
+    for (QPushButton *b : {m_alongRpm, m_alongLoad}) {
+        b->setCheckable(true);
+        group->addButton(b);
+        buttons->addWidget(b);
+    }
+    m_alongRpm->setChecked(true);
+    m_alongRpm->setToolTip(tr("The slice is the row through the cursor"));
+    m_alongLoad->setToolTip(tr("The slice is the column through the cursor"));
+    buttons->addStretch(1);
+    m_slice = new SlicePlot(m_session, this);
+    connect(m_alongRpm, &QPushButton::clicked, this, [this] { m_slice->setAlongRpm(true); });
+    connect(m_alongLoad, &QPushButton::clicked, this, [this] { m_slice->setAlongRpm(false); });
+    auto *slice = new QHBoxLayout;
+    slice->addLayout(buttons);
+    slice->addWidget(m_slice, 1);
+    return slice;
+}
+
+void TablesView::refresh() {
+    m_quantities->button(static_cast<int>(m_session.quantity()))->setChecked(true);
+    m_alongLoad->setText(m_session.quantity() == CalibratedQuantity::boost ? tr("over throttle") : tr("over load"));
+    refreshReadout();
+    shareWidth();
+    explainCursor();
+}
+
+void TablesView::refreshReadout() {
+    if (!m_session.hasJob())
+        return;
+    const CalibratedQuantity q = m_session.quantity();
+    const UnitChoice &units = m_session.units();
+    const Weights w = WeightModel(m_session.job()).at(m_session.content());
+    m_weight->setText(tr("weight of top %1%2")
+                          .arg(QString::number(w[q], 'f', 3), w.extrapolated ? tr("  extrapolated") : w.outside ? tr("  held") : QString()));
+    const TwoTable &t = m_session.job().calibration.of(q);
+    const double rpm = m_session.table().x()[m_session.cell().x], y = m_session.table().y()[m_session.cell().y];
+    const bool load = tableOf(q, false).yKey == "load_kpa";
+    m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
+                     (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
+    const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()), t.top.lookup(rpm, y).value};
+    const std::array contents{m_session.job().calibration.baseContent, m_session.content(), m_session.job().calibration.topContent};
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const bool now = i == 1;
+        m_readouts[i]->setFont(sansFont(now ? 24 : 15, now));
+        m_readouts[i]->setStyleSheet(QStringLiteral("color: %1; font-family: \"%2\"; font-size: %3px; font-weight: %4;")
+                                         .arg(theme().content(contents[i]).name(), sansFont(12).family())
+                                         .arg(now ? 24 : 15)
+                                         .arg(now ? QStringLiteral("bold") : QStringLiteral("normal")));
+        m_readouts[i]->setText(shown(values[i], tableOf(q, false).dimension, units, false));
+        m_readouts[i]->setMinimumWidth(now ? 84 : 52);
+    }
+}
+
+void TablesView::explainCursor() {
+    if (!isVisible() || !m_session.hasJob())
+        return;
+    const CalibratedQuantity q = m_session.quantity();
+    if (m_session.side() == TableSide::now) {
+        m_session.explain(explainBlendedCell(m_session.job(), q, m_session.content(), m_session.cell()));
+        return;
+    }
+    const bool top = m_session.side() == TableSide::top;
+    const Table2D &t = tableOf(q, top).of(m_session.job());
+    const Table2D &base = m_session.table();
+    const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]), t.y().nearest(base.y()[m_session.cell().y])};
+    m_session.explain(explainTableCell(m_session.job(), q, top, m_session.content(), here));
+}
+
+// With room for three tables of numbers each gets a third; without, the one in front gets what it needs to be read and
+// the other two stand beside it as shades.
+void TablesView::shareWidth() {
+    int needed = 0;
+    for (TableGrid *g : m_grids)
+        needed = std::max(needed, g->readableWidth());
+    constexpr int gap = 8, margin = 8;
+    const int room = width() - 2 * margin - 2 * gap;
+    const bool all = 3 * needed <= room;
+    for (std::size_t i = 0; i < m_grids.size(); ++i) {
+        const bool front = sides[i] == m_session.side();
+        const int frontWidth = std::min(room - 2 * 90, std::max(needed, room * 64 / 100));
+        const int w = all ? room / 3 : front ? frontWidth : (room - frontWidth) / 2;
+        m_grids[i]->setFixedWidth(std::max(90, w));
+    }
+}
+
+void TablesView::showEvent(QShowEvent *event) {
+    View::showEvent(event);
+    m_slice->refresh();
+    refresh();
+    m_grids[static_cast<std::size_t>(m_session.side())]->setFocus();
+}
+
+void TablesView::resizeEvent(QResizeEvent *event) {
+    View::resizeEvent(event);
+    shareWidth();
+}
+
+void TablesView::changeEvent(QEvent *event) {
+    View::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange) {
+        m_slice->restyle();
+        refreshReadout();
+    }
+}
+
+bool TablesView::showInput(const QString &link) {
+    for (CalibratedQuantity q : allQuantities) {
+        const QString stem = QStringLiteral("calibration.") + text(quantityId(q));
+        if (link != stem && link != stem + QStringLiteral(".base") && link != stem + QStringLiteral(".top"))
+            continue;
+        m_session.setQuantity(q);
+        const std::size_t side = link.endsWith(QStringLiteral(".base")) ? 0 : link.endsWith(QStringLiteral(".top")) ? 2 : 1;
+        m_grids[side]->setFocus();
+        m_session.setSide(sides[side]);
+        return true;
+    }
+    return false;
+}
+
+const ViewDefinition &tablesView() {
+    static const ViewDefinition definition{"tables", QT_TRANSLATE_NOOP("view", "Tables"), ":/icons/tables.svg", 4,
+                                           [](Session &s, QWidget *parent) -> View * { return new TablesView(s, parent); }};
+    return definition;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,52 @@
+#pragma once
+#include "core/verify/verdict.h"
+
+#include <QWidget>
+
+#include <memory>
+
+namespace wheelwright {
+
+class Session;
+
+/// Rows are checks, columns are contents. A bar stands on its base line as long as the margin is comfortable; a failing
+/// one hangs under the line as a saw tooth; a caution is hollow. Up and Down choose a check, Left and Right a content.
+class MarginBoard : public QWidget {
+    Q_OBJECT
+  public:
+    explicit MarginBoard(Session &session, QWidget *parent = nullptr);
+
+    std::size_t row() const { return m_row; }
+    void setRow(std::size_t row);
+    QRect wordsRect(std::size_t row) const; ///< where a row's worst place stands in words
+    QRect barsRect(std::size_t row) const;
+    QSize minimumSizeHint() const override { return {420, 8 * 30 + 20}; }
+
+  public slots:
+    void copy();
+    void copyPicture();
+
+  signals:
+    void rowChanged();
+    void placeWanted(const wheelwright::WorstPlace &place); ///< go there in the tables
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+  private:
+    double rowHeight() const;
+    double xOf(double content) const; ///< middle of the content's column
+    std::size_t sliceAt(double x) const;
+    std::optional<std::size_t> rowAt(double y) const;
+    void drawRow(QPainter &painter, std::size_t row) const;
+    void drawBars(QPainter &painter, std::size_t row) const;
+    void drawScale(QPainter &painter) const;
+
+    Session &m_session;
+    std::size_t m_row = 0;
+};
+
+} // namespace wheelwright

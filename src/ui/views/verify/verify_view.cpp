@@ -1,0 +1,158 @@
+#include "ui/views/verify/verify_view.h"
+
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QEvent>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+QLabel *wrapping(QWidget *parent) {
+    auto *label = new QLabel(parent);
+    label->setWordWrap(true);
+    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return label;
+}
+
+} // namespace
+
+VerifyView::VerifyView(Session &session, QWidget *parent)
+    : View(parent), m_session(session), m_sentence(wrapping(this)), m_board(new MarginBoard(session, this)) {
+    setProperty("helpPage", "verify");
+    auto *card = new QFrame(this);
+    card->setProperty("card", true);
+    auto *words = new QVBoxLayout(card);
+    words->addWidget(m_sentence);
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(8, 8, 8, 6);
+    layout->addWidget(card);
+    layout->addWidget(m_board, 1);
+    layout->addWidget(makeDetail());
+    connect(m_board, &MarginBoard::rowChanged, this, &VerifyView::refreshDetail);
+    connect(m_board, &MarginBoard::placeWanted, this,
+            [this](const WorstPlace &place) { showPlace(*allChecks()[m_board->row()], place); });
+    connect(&session, &Session::contentChanged, this, &VerifyView::refreshDetail);
+    for (auto signal : {&Session::verdictChanged, &Session::unitsChanged, &Session::jobReplaced})
+        connect(&session, signal, this, &VerifyView::refresh);
+    refresh();
+}
+
+QWidget *VerifyView::makeDetail() {
+    auto *card = new QFrame(this);
+    card->setProperty("card", true);
+    m_question = wrapping(card);
+    m_question->setProperty("head", true);
+    m_answer = wrapping(card);
+    m_remedy = wrapping(card);
+    m_show = new QPushButton(tr("Show me"), card);
+    m_show->setProperty("main", true);
+    m_show->setToolTip(tr("Opens the tables at this content, speed and load (Enter)"));
+    connect(m_show, &QPushButton::clicked, this, [this] {
+        if (const WorstPlace *place = placeInView())
+            showPlace(*allChecks()[m_board->row()], *place);
+    });
+    auto *texts = new QVBoxLayout;
+    for (QLabel *l : {m_question, m_answer, m_remedy})
+        texts->addWidget(l);
+    auto *layout = new QHBoxLayout(card);
+    layout->addLayout(texts, 1);
+    layout->addWidget(m_show, 0, Qt::AlignVCenter);
+    return card;
+}
+
+QString VerifyView::sentence() const { return m_sentence->text(); }
+
+void VerifyView::refresh() {
+    const auto v = m_session.verdict();
+    if (!v) {
+        m_sentence->setText(m_session.hasJob() ? tr("Working it out…") : tr("Open a job to see whether it is safe."));
+        refreshDetail();
+        return;
+    }
+    QString html = QStringLiteral("<span style='font-size:20px'><b>%1</b></span>")
+                       .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped());
+    for (std::size_t i = 1; i < v->sentences.size(); ++i)
+        html += QStringLiteral("<br>") + text(v->sentences[i], m_session.units()).toHtmlEscaped();
+    m_sentence->setText(html);
+    // Open on the worst finding rather than on the first row.
+    const auto worst = std::ranges::min_element(v->rows, {}, [](const Verdict::Row &r) { return r.outcome.worst().margin; });
+    const bool selectedFails = m_board->row() < v->rows.size() && v->rows[m_board->row()].state == CheckState::failing;
+    if (!selectedFails)
+        m_board->setRow(static_cast<std::size_t>(worst - v->rows.begin()));
+    else
+        refreshDetail();
+}
+
+const WorstPlace *VerifyView::placeInView() const {
+    const auto v = m_session.verdict();
+    if (!v)
+        return nullptr;
+    const Verdict::Row &row = v->rows[m_board->row()];
+    const double content = m_session.content();
+    const auto here = std::ranges::min_element(row.outcome.byContent, {},
+                                               [content](const WorstPlace &p) { return std::abs(p.content - content); });
+    return row.check->state(*here) == CheckState::failing ? &*here : &row.outcome.worst();
+}
+
+void VerifyView::refreshDetail() {
+    const WorstPlace *place = placeInView();
+    m_show->setEnabled(place != nullptr);
+    if (!place) {
+        m_question->setText({});
+        m_answer->setText({});
+        m_remedy->setText({});
+        return;
+    }
+    const auto v = m_session.verdict();
+    const Check &check = *v->rows[m_board->row()].check;
+    const UnitChoice &units = m_session.units();
+    const Explanation x = check.explain(*v->evaluation, *place);
+    m_question->setText(QCoreApplication::translate("core", check.question.data()));
+    m_answer->setText(tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
+                          .arg(shown(place->value, check.dimension, units), shown(place->limit, check.dimension, units),
+                               text(check.origin(m_session.job())),
+                               text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
+                               shown(place->rpm, Dimension::engineSpeed, units), shown(place->loadKpa, Dimension::pressure, units),
+                               QCoreApplication::translate("core", check.help.data())));
+    m_remedy->setText(check.state(*place) == CheckState::clear ? tr("Clear. Limits are a starting point, not a promise about this engine.")
+                                                               : text(x.change, units));
+    if (isVisible())
+        m_session.explain(x);
+}
+
+void VerifyView::showPlace(const Check &check, const WorstPlace &place) {
+    m_session.goTo(place.content, place.rpm, place.loadKpa, check.tables);
+    emit stationWanted(QStringLiteral("tables"));
+}
+
+void VerifyView::showEvent(QShowEvent *event) {
+    View::showEvent(event);
+    refreshDetail();
+    m_board->setFocus();
+}
+
+void VerifyView::changeEvent(QEvent *event) {
+    View::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange)
+        m_board->update();
+}
+
+bool VerifyView::showInput(const QString &) { return false; }
+
+const ViewDefinition &verifyView() {
+    static const ViewDefinition definition{"verify", QT_TRANSLATE_NOOP("view", "Verify"), ":/icons/verify.svg", 9,
+                                           [](Session &s, QWidget *parent) -> View * { return new VerifyView(s, parent); }};
+    return definition;
+}
+
+} // namespace wheelwright

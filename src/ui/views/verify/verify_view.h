@@ -1,0 +1,40 @@
+#pragma once
+#include "ui/views/verify/margin_board.h"
+#include "ui/views/view.h"
+
+class QLabel;
+class QPushButton;
+
+namespace wheelwright {
+
+/// A sentence first, then the margin board, then the selected check.
+class VerifyView : public View {
+    Q_OBJECT
+  public:
+    explicit VerifyView(Session &session, QWidget *parent = nullptr);
+    bool showInput(const QString &link) override;
+    QString sentence() const;
+
+    /// Goes to a place in the tables that belong to the check.
+    void showPlace(const Check &check, const WorstPlace &place);
+
+  protected:
+    void showEvent(QShowEvent *event) override;
+    void changeEvent(QEvent *event) override;
+
+  private:
+    QWidget *makeDetail();
+    void refresh();
+    void refreshDetail();
+    const WorstPlace *placeInView() const; ///< of the selected check: at the content looked at if it fails there, else its worst
+
+    Session &m_session;
+    QLabel *m_sentence;
+    MarginBoard *m_board;
+    QLabel *m_question;
+    QLabel *m_answer;
+    QLabel *m_remedy;
+    QPushButton *m_show;
+};
+
+} // namespace wheelwright

@@ -1,0 +1,34 @@
+#include "ui/widgets/notice_bar.h"
+
+#include "ui/theme.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+
+namespace wheelwright {
+
+NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this)) {
+    setProperty("card", true);
+    setObjectName(QStringLiteral("notice"));
+    m_text->setWordWrap(true);
+    m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto *close = new QPushButton(tr("Read it"), this);
+    close->setAccessibleDescription(tr("Takes this notice away"));
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 4, 6, 4);
+    layout->addWidget(m_text, 1);
+    layout->addWidget(close);
+    hide();
+}
+
+void NoticeBar::say(const QString &sentence) {
+    m_text->setText(sentence);
+    setStyleSheet(QStringLiteral("#notice { border: 2px solid %1; border-left-width: 10px; }").arg(theme().trouble.name()));
+    show();
+}
+
+QString NoticeBar::sentence() const { return isVisibleTo(parentWidget()) ? m_text->text() : QString(); }
+
+} // namespace wheelwright

@@ -1,0 +1,11 @@
+#pragma once
+#include "core/verify/check.h"
+
+#include <QPainter>
+
+namespace wheelwright {
+
+/// A verdict as a shape: a filled disc (clear), a disc with a notch (caution), a broken ring (fails). Never by colour alone.
+void drawVerdictMark(QPainter &painter, const QRectF &box, CheckState state);
+
+} // namespace wheelwright

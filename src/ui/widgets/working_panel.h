@@ -1,0 +1,30 @@
+#pragma once
+#include <QFrame>
+
+class QLabel;
+class QTextBrowser;
+
+namespace wheelwright {
+
+class Session;
+
+/// The working of the number that was selected last: formula, numbers put in, inputs, source, uncertainty, what would
+/// change it. Inputs are links to where they can be changed.
+class WorkingPanel : public QFrame {
+    Q_OBJECT
+  public:
+    explicit WorkingPanel(Session &session, QWidget *parent = nullptr);
+    QString shownText() const; ///< for copying, and for tests
+
+  signals:
+    void inputWanted(const QString &link);
+
+  private:
+    void refresh();
+    QString html() const;
+
+    Session &m_session;
+    QTextBrowser *m_text;
+};
+
+} // namespace wheelwright
