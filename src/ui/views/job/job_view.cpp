@@ -166,12 +166,12 @@ QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string>
             QWidget *editor = makeCurve(c);
             m_editors[text(c.path)] = editor;
             addRow(grid, row, text(c.title), editor, tr("Points as content: value, with ; between them."));
-            QWidget *title = grid->itemAtPosition(row, 0)->widget();
-            grid->addWidget(title, row, 0, 1, 2);
-            grid->addWidget(editor, row + 1, 0, 1, 2); // a curve is long: a line of its own under its title
-            m_refreshers.push_back([this, title, editor, shape = shapeFieldOf(c)] {
+            QWidget *label = grid->itemAtPosition(row, 0)->widget();
+            grid->addWidget(label, row, 0, 1, 2);
+            grid->addWidget(editor, row + 1, 0, 1, 2); // a curve is long: a line of its own under its label
+            m_refreshers.push_back([this, label, editor, shape = shapeFieldOf(c)] {
                 const bool used = !shape || std::get<std::string>(shape->read(m_session.job())) == "custom";
-                title->setVisible(used);
+                label->setVisible(used);
                 editor->setVisible(used);
             });
             row += 2;
