@@ -150,6 +150,8 @@ Json parsed(std::string_view text) {
         const std::size_t at = std::min<std::size_t>(e.byte ? e.byte - 1 : 0, text.size());
         const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
         throw InputError("line " + std::to_string(line), "JSON", at < text.size() ? "something else" : "the end of the text");
+    } catch (const Json::exception &e) {
+        throw InputError("document", "JSON with numbers that a computer can hold", e.what());
     }
 }
 

@@ -31,14 +31,14 @@ Job newJob(std::string name) {
     for (CalibratedQuantity q : allQuantities) {
         const Axis &y = q == CalibratedQuantity::boost ? throttle : load;
         TwoTable &t = job.calibration.of(q);
-        t.base = t.top = Table2D(rpm, y, start[static_cast<std::size_t>(q)]);
+        t.base = t.top = Table2D::uniform(rpm, y, start[static_cast<std::size_t>(q)]);
     }
     // The top fuel needs more of the same: a content-referenced table carries the fuel model's multiplier.
     TwoTable &fuel = job.calibration.of(CalibratedQuantity::fuel);
     const BlendModel blends(job.gasoline);
     const Blend reference = blendAt(job, job.calibration.fuelReferenceContent);
-    fuel.base = Table2D(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
-    fuel.top = Table2D(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
+    fuel.base = Table2D::uniform(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
+    fuel.top = Table2D::uniform(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
     validate(job);
     return job;
 }

@@ -18,8 +18,10 @@ Table2D::Table2D(Axis x, Axis y, std::vector<double> cells, std::string_view whe
                              "a finite number", "not a number");
 }
 
-Table2D::Table2D(Axis x, Axis y, double everywhere)
-    : m_x(std::move(x)), m_y(std::move(y)), m_cells(m_x.size() * m_y.size(), everywhere) {}
+Table2D Table2D::uniform(Axis x, Axis y, double everywhere) {
+    const std::size_t count = x.size() * y.size();
+    return Table2D(std::move(x), std::move(y), std::vector<double>(count, everywhere));
+}
 
 TableLookup Table2D::lookup(double x, double y) const {
     const AxisPosition px = m_x.locate(x);

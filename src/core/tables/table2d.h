@@ -32,7 +32,7 @@ class Table2D {
     Table2D() : m_cells{0} {}
     /// Throws InputError when the number of cells is not x·y or a cell is not finite.
     Table2D(Axis x, Axis y, std::vector<double> cells, std::string_view where = "table");
-    Table2D(Axis x, Axis y, double everywhere);
+    static Table2D uniform(Axis x, Axis y, double everywhere);
 
     const Axis &x() const { return m_x; }
     const Axis &y() const { return m_y; }

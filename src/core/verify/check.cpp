@@ -26,7 +26,7 @@ const Check *checkById(std::string_view id) {
     return at == allChecks().end() ? nullptr : *at;
 }
 
-const WorstPlace &CheckOutcome::worst() const { return *std::ranges::min_element(byContent, {}, &WorstPlace::margin); }
+const WorstPlace &CheckOutcome::worst() const { return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped); }
 
 CheckState Check::state(const WorstPlace &place) const {
     if (place.margin < 0)

@@ -16,6 +16,7 @@ struct WorstPlace {
     double value = 0;
     double limit = 0;
     double margin = 1;       ///< 1 comfortable, 0 at the limit, negative over it
+    double uncapped = 1;     ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
     std::string_view aspect; ///< which of the check's questions, where it has several
 };
 
@@ -61,7 +62,7 @@ class WorstFinder {
         const double margin = headroom / m_comfort;
         if (margin < m_worst.margin || !m_any) {
             m_any = true;
-            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, aspect};
+            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin, aspect};
         }
     }
     /// Margins above 1 mean nothing more than comfortable; rounding at the limit is not a finding.

@@ -41,7 +41,7 @@ std::vector<Finding> findingsIn(const Verdict &v, Run run, CheckState state) {
     for (const Verdict::Row &row : v.rows) {
         const auto first = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.from);
         const auto last = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.to) + 1;
-        const auto worst = std::min_element(first, last, [](const auto &a, const auto &b) { return a.margin < b.margin; });
+        const auto worst = std::min_element(first, last, [](const auto &a, const auto &b) { return a.uncapped < b.uncapped; });
         if (row.check->state(*worst) == state)
             out.push_back({row.check, begins(row), *worst});
     }

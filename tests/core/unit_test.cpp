@@ -1,0 +1,178 @@
+#include "core/error.h"
+#include "core/units/phrase.h"
+#include "core/units/quantity.h"
+#include "core/units/unit.h"
+#include "support/test_main.h"
+
+#include <QProcess>
+#include <set>
+#include <type_traits>
+
+using namespace wheelwright;
+
+// What must not compile: an absolute pressure is no gauge pressure, a temperature no difference.
+template <class A, class B> concept Addable = requires(A a, B b) { a + b; };
+static_assert(!std::is_convertible_v<AbsolutePressure, GaugePressure>);
+static_assert(!std::is_constructible_v<AbsolutePressure, GaugePressure>);
+static_assert(!Addable<AbsolutePressure, AbsolutePressure>);
+static_assert(Addable<AbsolutePressure, PressureDifference>);
+static_assert(!Addable<Temperature, Temperature>);
+static_assert(Addable<Temperature, TemperatureDifference>);
+static_assert(!std::is_convertible_v<double, AbsolutePressure>);
+
+/// Conversions against GNU units, beside round trips and the ways people type.
+class UnitTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void conversionsAgreeWithGnuUnits_data();
+    void conversionsAgreeWithGnuUnits();
+    void everyUnitRoundTrips();
+    void idsAreUnique();
+    void gaugeIsCountedFromAmbient();
+    void mixtureNamesItsScale();
+    void readsWhatPeopleType_data();
+    void readsWhatPeopleType();
+    void refusesWhatCannotBeRead_data();
+    void refusesWhatCannotBeRead();
+    void formatExactReadsBack();
+    void phrasesPutTheirNumbersIn();
+};
+
+void UnitTest::conversionsAgreeWithGnuUnits_data() {
+    QTest::addColumn<QString>("unit");
+    QTest::addColumn<QString>("from");
+    QTest::addColumn<QString>("to");
+    QTest::addColumn<double>("relative");
+    QTest::newRow("psi") << "psi_d" << "psi" << "kPa" << 1e-9;
+    QTest::newRow("bar") << "bar_d" << "bar" << "kPa" << 1e-9;
+    QTest::newRow("inHg") << "inhg" << "inHg" << "kPa" << 1e-6;
+    QTest::newRow("US gal/min") << "us_gal_min" << "gallon/min" << "cc/min" << 1e-9;
+    // The trade's rounded 10.5 cc/min for 1 lb/h; the exact figure depends on the density taken, 0.72 kg/L here.
+    QTest::newRow("lb/h") << "lb_h" << "lb/hour/(0.72 kg/l)" << "cc/min" << 2e-3;
+}
+
+void UnitTest::conversionsAgreeWithGnuUnits() {
+    QFETCH(QString, unit);
+    QFETCH(QString, from);
+    QFETCH(QString, to);
+    QFETCH(double, relative);
+    QProcess units;
+    units.start(QStringLiteral("units"), {QStringLiteral("--terse"), QStringLiteral("--digits"), QStringLiteral("15"), from, to});
+    QVERIFY2(units.waitForFinished(), "GNU units is needed as referee");
+    const double expected = units.readAllStandardOutput().trimmed().toDouble();
+    QVERIFY(expected > 0);
+    COMPARE_NEAR(unitById(unit.toStdString()).scale, expected, expected * relative);
+}
+
+void UnitTest::everyUnitRoundTrips() {
+    for (const char *pressure : {"kpa", "bar", "psi", "kpa_g", "bar_g", "psi_g"})
+        for (const char *temperature : {"c", "f"})
+            for (MixtureScale scale : {MixtureScale::lambda, MixtureScale::gasolineAfr, MixtureScale::trueAfr, MixtureScale::statedAfr})
+                for (const Unit &u : allUnits()) {
+                    UnitChoice choice{pressure, temperature, scale, 98.7, 9.8, 14.1, '.'};
+                    COMPARE_NEAR(fromShown(toShown(123.456, u.dimension, choice), u.dimension, choice), 123.456, 1e-10);
+                }
+    COMPARE_NEAR(Temperature::fahrenheit(212).celsius(), 100, 1e-12);
+    COMPARE_NEAR((Temperature::celsius(20) - Temperature::celsius(-5)).kelvins(), 25, 1e-12);
+    COMPARE_NEAR(AbsolutePressure::psi(1).kilopascals(), 6.894757293168361, 1e-15);
+}
+
+void UnitTest::idsAreUnique() {
+    std::set<std::string_view> ids;
+    for (const Unit &u : allUnits())
+        QVERIFY2(ids.insert(u.id).second, u.id.data());
+    EXPECT_INPUT_ERROR(unitById("furlong"), "unit", "furlong");
+}
+
+void UnitTest::gaugeIsCountedFromAmbient() {
+    const UnitChoice psi{"psi_g", "c", MixtureScale::lambda, 101.325, 14.7, 14.7, '.'};
+    // Handbook, chapter 3: a 3 bar sensor ends 28.8 psi over one standard atmosphere, a 2.5 bar one at 21.6.
+    COMPARE_NEAR(toShown(300, Dimension::pressure, psi), 28.8, 0.05);
+    COMPARE_NEAR(toShown(250, Dimension::pressure, psi), 21.6, 0.05);
+    COMPARE_NEAR(GaugePressure::kilopascals(50).above(AbsolutePressure::kilopascals(101)).kilopascals(), 151, 1e-12);
+    COMPARE_NEAR(gauge(AbsolutePressure::kilopascals(151), AbsolutePressure::kilopascals(101)).kilopascals(), 50, 1e-12);
+}
+
+void UnitTest::mixtureNamesItsScale() {
+    UnitChoice choice;
+    choice.mixtureScale = MixtureScale::gasolineAfr;
+    // Handbook, chapter 2: 11.0 on the gasoline scale is λ 0.748; methanol 5.5 true is λ 0.850.
+    COMPARE_NEAR(fromShown(11.0, Dimension::mixture, choice), 0.748, 0.0005);
+    QVERIFY(unitSymbol(Dimension::mixture, choice).find("14.7") != std::string::npos);
+    choice.mixtureScale = MixtureScale::trueAfr;
+    choice.fuelStoichiometry = 6.47;
+    COMPARE_NEAR(fromShown(5.5, Dimension::mixture, choice), 0.850, 0.0005);
+    QVERIFY(unitSymbol(Dimension::mixture, choice).find("true") != std::string::npos);
+}
+
+void UnitTest::readsWhatPeopleType_data() {
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<Dimension>("dimension");
+    QTest::addColumn<double>("expected");
+    QTest::addColumn<double>("tolerance");
+    QTest::newRow("plain") << "180" << Dimension::pressure << 180.0 << 0.0;
+    QTest::newRow("comma") << "0,82" << Dimension::mixture << 0.82 << 0.0;
+    QTest::newRow("psi, absolute field") << "14 psi" << Dimension::pressure << 96.5266 << 1e-4;
+    QTest::newRow("psi, gauge field") << "43.5psi" << Dimension::pressureGauge << 299.922 << 1e-3;
+    QTest::newRow("psi gauge in an absolute field") << "14 psig" << Dimension::pressure << 197.8516 << 1e-4;
+    QTest::newRow("bar") << "1.8 bar" << Dimension::pressure << 180.0 << 1e-12;
+    QTest::newRow("fahrenheit") << "104 °F" << Dimension::temperature << 40.0 << 1e-9;
+    QTest::newRow("kelvin difference") << "12 K" << Dimension::temperatureDifference << 12.0 << 0.0;
+    QTest::newRow("percent") << "85 %" << Dimension::content << 0.85 << 1e-15;
+    QTest::newRow("bare percent") << "85" << Dimension::content << 0.85 << 1e-15;
+    QTest::newRow("degrees") << "22.5°" << Dimension::sparkAngle << 22.5 << 0.0;
+    QTest::newRow("afr is on the gasoline scale") << "11 AFR" << Dimension::mixture << 11 / 14.7 << 1e-12;
+    QTest::newRow("lambda in front") << "λ 0.9" << Dimension::mixture << 0.9 << 0.0;
+    QTest::newRow("plus") << "+5" << Dimension::sparkAngle << 5.0 << 0.0;
+    QTest::newRow("lb/h") << "100 lb/h" << Dimension::volumeFlow << 1050.0 << 1e-9;
+}
+
+void UnitTest::readsWhatPeopleType() {
+    QFETCH(QString, typed);
+    QFETCH(Dimension, dimension);
+    QFETCH(double, expected);
+    QFETCH(double, tolerance);
+    COMPARE_NEAR(parse(typed.toStdString(), dimension, UnitChoice{}, "field"), expected, tolerance);
+}
+
+void UnitTest::refusesWhatCannotBeRead_data() {
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<QString>("found");
+    QTest::newRow("empty") << "" << "nothing";
+    QTest::newRow("word") << "lots" << "lots";
+    QTest::newRow("two points") << "1,234.5" << "1,234.5";
+    QTest::newRow("foreign unit") << "12 °C" << "°c";
+    QTest::newRow("infinity") << "inf" << "inf";
+    QTest::newRow("nan") << "nan" << "nan";
+}
+
+void UnitTest::refusesWhatCannotBeRead() {
+    QFETCH(QString, typed);
+    QFETCH(QString, found);
+    EXPECT_INPUT_ERROR(parse(typed.toStdString(), Dimension::pressure, UnitChoice{}, "Boost"), "Boost", "kPa", found.toUtf8().constData());
+}
+
+void UnitTest::formatExactReadsBack() {
+    UnitChoice psi;
+    psi.pressureUnit = "psi";
+    for (double v : {101.325, 200.0, 0.125, 3.0}) {
+        const std::string shown = formatExact(v, Dimension::pressure, UnitChoice{});
+        COMPARE_NEAR(parse(shown, Dimension::pressure, UnitChoice{}, ""), v, 1e-9);
+        COMPARE_NEAR(parse(formatExact(v, Dimension::pressure, psi), Dimension::pressure, psi, ""), v, 1e-5);
+    }
+    QCOMPARE(formatExact(5, Dimension::none, UnitChoice{}), std::string("5"));
+    QCOMPARE(format(-0.0001, Dimension::sparkAngle, UnitChoice{}), std::string("0.0°"));
+    UnitChoice comma;
+    comma.decimalPoint = ',';
+    QCOMPARE(format(0.82, Dimension::mixture, comma), std::string("λ 0,820"));
+}
+
+void UnitTest::phrasesPutTheirNumbersIn() {
+    const Phrase p{"{1} before {0}, {1} again, {2} unknown", {{0.85, Dimension::content}, {200, Dimension::pressure}}};
+    QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before 85 %, 200 kPa again, {2} unknown"));
+    QCOMPARE(contentName(0.85, false), std::string("E85"));
+    QCOMPARE(contentName(0.5, true), std::string("M50"));
+}
+
+CORE_TEST_MAIN(UnitTest)
+#include "unit_test.moc"

@@ -1,0 +1,203 @@
+#include "core/error.h"
+#include "formats/csv_reader.h"
+#include "formats/job_json.h"
+#include "formats/table_csv.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+#include <QFile>
+#include <random>
+
+using namespace wheelwright;
+
+namespace {
+
+const TableField &sparkBase() { return *tableByPath("calibration.spark.base"); }
+
+std::string replaced(std::string text, const std::string &from, const std::string &to) {
+    const std::size_t at = text.find(from);
+    return at == std::string::npos ? std::string() : text.replace(at, from.size(), to);
+}
+
+} // namespace
+
+/// Round trips are exact; bad input says where, what was expected and what was found.
+class FormatsTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void jsonRoundTripIsExact();
+    void jsonMayLeaveThingsOut();
+    void jsonRefuses_data();
+    void jsonRefuses();
+    void jsonTruncatedAnywhereIsRefused();
+    void csvRoundTripIsExact();
+    void csvDialects_data();
+    void csvDialects();
+    void csvRefuses_data();
+    void csvRefuses();
+    void csvSurvivesNoise();
+    void quotedFields();
+    void blocksFromASpreadsheet();
+    void documentationNamesEveryKey();
+};
+
+void FormatsTest::jsonRoundTripIsExact() {
+    for (unsigned seed = 0; seed < 40; ++seed) {
+        const Job job = testing::randomJob(seed);
+        const std::string text = jobToJson(job);
+        QVERIFY(jobFromJson(text) == job);
+        QCOMPARE(jobToJson(jobFromJson(text)), text);
+    }
+}
+
+void FormatsTest::jsonMayLeaveThingsOut() {
+    const Job job = jobFromJson("\xEF\xBB\xBF{\"format\":\"wheelwright-job\",\"version\":1,\"engine\":{\"displacement_l\":3.2}}");
+    QCOMPARE(job.engine.displacementL, 3.2);
+    QVERIFY(job.calibration == newJob("").calibration);
+}
+
+void FormatsTest::jsonRefuses_data() {
+    QTest::addColumn<QString>("from");
+    QTest::addColumn<QString>("to");
+    QTest::addColumn<QString>("where");
+    QTest::addColumn<QString>("expected");
+    QTest::newRow("foreign format") << "\"wheelwright-job\"" << "\"recipe\"" << "format" << "wheelwright-job";
+    QTest::newRow("newer version") << "\"version\": 1" << "\"version\": 2" << "version" << "1";
+    QTest::newRow("misspelt key") << "\"displacement_l\"" << "\"displacment_l\"" << "engine" << "displacment_l";
+    QTest::newRow("text for number") << "\"displacement_l\": 2.4" << "\"displacement_l\": \"big\"" << "engine.displacement_l" << "a number";
+    QTest::newRow("number for text") << "\"name\": \"Thistle\"" << "\"name\": 5" << "name" << "text";
+    QTest::newRow("null") << "\"displacement_l\": 2.4" << "\"displacement_l\": null" << "engine.displacement_l" << "null";
+    QTest::newRow("negative density") << "\"density_kg_m3\": 745.0" << "\"density_kg_m3\": -745.0" << "fuel.gasoline.density_kg_m3" << "600 to 1000";
+    QTest::newRow("zero flow") << "\"flow_cc_min\": 725.0" << "\"flow_cc_min\": 0" << "injectors.flow_cc_min" << "10 to 10000";
+    QTest::newRow("content over one") << "\"top_content\": 0.85" << "\"top_content\": 85" << "calibration.top_content" << "0 to 1";
+    QTest::newRow("unknown choice") << "\"hold\"" << "\"guess\"" << "calibration.outside" << "hold, extrapolate";
+    QTest::newRow("unsorted axis") << "[700.0,1000.0" << "[1000.0,700.0" << "calibration.fuel.base.rpm breakpoint 2" << "more than";
+    QTest::newRow("unknown limit") << "\"limits\": {}" << "\"limits\": {\"flow.purple\": 1}" << "limits" << "flow.purple";
+    QTest::newRow("limit as text") << "\"limits\": {}" << "\"limits\": {\"flow.duty.stop\": \"x\"}" << "limits.flow.duty.stop" << "a number";
+    QTest::newRow("list for object") << "\"engine\": {" << "\"engine\": [1], \"more\": {" << "engine" << "an object";
+    QTest::newRow("not json") << "\"limits\": {}" << "\"limits\": {" << "line" << "JSON";
+    QTest::newRow("infinity") << "\"displacement_l\": 2.4" << "\"displacement_l\": 1e999" << "document" << "1e999";
+}
+
+void FormatsTest::jsonRefuses() {
+    QFETCH(QString, from);
+    QFETCH(QString, to);
+    QFETCH(QString, where);
+    QFETCH(QString, expected);
+    const std::string text = replaced(jobToJson(testing::demoJob()), from.toStdString(), to.toStdString());
+    QVERIFY2(!text.empty(), "the text to be broken was not found");
+    EXPECT_INPUT_ERROR(jobFromJson(text), where.toUtf8().constData(), expected.toUtf8().constData());
+}
+
+void FormatsTest::jsonTruncatedAnywhereIsRefused() {
+    const std::string whole = jobToJson(newJob("cut"));
+    for (std::size_t length = 0; length + 2 < whole.size(); length += 97)
+        EXPECT_INPUT_ERROR(jobFromJson(std::string_view(whole).substr(0, length)), "expected");
+    for (const char *other : {"", "[]", "17", "\"text\"", "null", "\x01\x02\x03"})
+        EXPECT_INPUT_ERROR(jobFromJson(other), "expected");
+}
+
+void FormatsTest::csvRoundTripIsExact() {
+    for (unsigned seed = 0; seed < 40; ++seed) {
+        const Job job = testing::randomJob(seed);
+        for (const TableField &f : allTables())
+            for (char delimiter : {',', ';', '\t'})
+                QVERIFY(tableFromCsv(tableToCsv(f.of(job), f, delimiter), f) == f.of(job));
+    }
+}
+
+void FormatsTest::csvDialects_data() {
+    QTest::addColumn<QByteArray>("csv");
+    QTest::newRow("comma") << QByteArray("load,1000,2000\n50,10.5,12\n100,8,9\n");
+    QTest::newRow("semicolon, decimal comma") << QByteArray("load;1000;2000\n50;10,5;12\n100;8;9\n");
+    QTest::newRow("tab, CRLF, BOM") << QByteArray("\xEF\xBB\xBFload\t1000\t2000\r\n50\t10.5\t12\r\n100\t8\t9\r\n");
+    QTest::newRow("comments, blank lines, quotes, no last line end")
+        << QByteArray("# spark\n\n\"load, kPa\",\"1000\",2000\n 50 , 10.5 ,12\n\n100,8,9");
+    QTest::newRow("old line ends") << QByteArray("load,1000,2000\r50,10.5,12\r100,8,9\r");
+    QTest::newRow("plus signs and exponents") << QByteArray("load,1e3,2000\n50,+1.05e1,12\n100,8,9\n");
+}
+
+void FormatsTest::csvDialects() {
+    QFETCH(QByteArray, csv);
+    QVERIFY(tableFromCsv(csv.toStdString(), sparkBase()) == Table2D(Axis({1000, 2000}), Axis({50, 100}), {10.5, 12, 8, 9}));
+}
+
+void FormatsTest::csvRefuses_data() {
+    QTest::addColumn<QByteArray>("csv");
+    QTest::addColumn<QString>("where");
+    QTest::addColumn<QString>("found");
+    QTest::newRow("empty") << QByteArray("") << "file" << "nothing";
+    QTest::newRow("only comments") << QByteArray("# a\n# b\n") << "file" << "nothing";
+    QTest::newRow("binary") << QByteArray("load,1000\n50,\0\1\2", 17) << "byte" << "binary";
+    QTest::newRow("one row") << QByteArray("load,1000,2000\n") << "file" << "1 rows";
+    QTest::newRow("word in a cell") << QByteArray("load,1000,2000\n50,10,12\n100,8,lots\n") << "line 3, column 3" << "lots";
+    QTest::newRow("empty cell") << QByteArray("load,1000,2000\n50,10,\n") << "line 2, column 3" << "nothing";
+    QTest::newRow("short row") << QByteArray("load,1000,2000\n50,10,12\n100,8\n") << "line 3" << "2";
+    QTest::newRow("long row") << QByteArray("load,1000,2000\n50,10,12,13\n") << "line 2" << "4";
+    QTest::newRow("unsorted rpm") << QByteArray("load,2000,1000\n50,10,12\n") << "rpm breakpoint 2" << "1000";
+    QTest::newRow("unsorted load") << QByteArray("load,1000,2000\n100,10,12\n50,8,9\n") << "load_kpa breakpoint 2" << "50";
+    QTest::newRow("out of range") << QByteArray("load,1000,2000\n50,10,99\n") << "line 2, column 3" << "99";
+    QTest::newRow("not a number") << QByteArray("load,1000,2000\n50,nan,12\n") << "line 2, column 2" << "nan";
+    QTest::newRow("infinity") << QByteArray("load,1000,2000\n50,inf,12\n") << "line 2, column 2" << "inf";
+    QTest::newRow("open quote") << QByteArray("load,1000\n50,\"12\n") << "line 2" << "end of the text";
+    QTest::newRow("too many columns") << QByteArray("load") + QByteArray(",1").repeated(70) + "\n" << "rpm" << "70";
+}
+
+void FormatsTest::csvRefuses() {
+    QFETCH(QByteArray, csv);
+    QFETCH(QString, where);
+    QFETCH(QString, found);
+    EXPECT_INPUT_ERROR(tableFromCsv(csv.toStdString(), sparkBase()), where.toUtf8().constData(), found.toUtf8().constData());
+}
+
+// Any bytes either make a table or a clear error; never anything else.
+void FormatsTest::csvSurvivesNoise() {
+    std::mt19937 r(42);
+    const std::string good = tableToCsv(testing::demoJob().calibration.of(CalibratedQuantity::spark).base, sparkBase());
+    int refused = 0;
+    for (int round = 0; round < 3000; ++round) {
+        std::string text = good.substr(0, std::uniform_int_distribution<std::size_t>(0, 600)(r));
+        for (int i = 0; i < 4 && !text.empty(); ++i)
+            text[r() % text.size()] = static_cast<char>(r() % 256);
+        try {
+            tableFromCsv(text, sparkBase());
+        } catch (const InputError &) {
+            ++refused;
+        }
+    }
+    QVERIFY(refused > 1000);
+}
+
+void FormatsTest::quotedFields() {
+    const CsvText csv = readCsv("a,\"b \"\"c\"\", d\",\"two\nlines\"\nx,y,z\n");
+    QCOMPARE(csv.rows.size(), std::size_t{2});
+    QCOMPARE(csv.rows[0].fields[1], std::string("b \"c\", d"));
+    QCOMPARE(csv.rows[0].fields[2], std::string("two\nlines"));
+    QCOMPARE(csv.rows[1].line, std::size_t{3});
+}
+
+void FormatsTest::blocksFromASpreadsheet() {
+    const auto block = blockFromCsv("1\t2,5\n3\t4\n");
+    QCOMPARE(block.size(), std::size_t{2});
+    QCOMPARE(block[0][1], 2.5);
+    EXPECT_INPUT_ERROR(blockFromCsv("1\t2\n3\n"), "line 2", "2 columns");
+}
+
+// A stranger writes a job by hand from docs/job-file.md: every key must stand there.
+void FormatsTest::documentationNamesEveryKey() {
+    QFile file(QStringLiteral(SOURCE_DIR "/docs/job-file.md"));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QString text = QString::fromUtf8(file.readAll());
+    for (const Field &f : allFields()) {
+        QVERIFY2(text.contains(QString::fromStdString("`" + f.path + "`")), f.path.c_str());
+        for (const std::string &choice : f.choices)
+            QVERIFY2(text.contains(QString::fromStdString(choice)), choice.c_str());
+    }
+    for (const CurveField &c : allCurves())
+        QVERIFY2(text.contains(QString::fromStdString("`" + c.path + "`")), c.path.c_str());
+    for (const TableField &t : allTables())
+        QVERIFY2(text.contains(QString::fromStdString("`" + t.path + "`")), t.path.c_str());
+}
+
+CORE_TEST_MAIN(FormatsTest)
+#include "formats_test.moc"

@@ -1,0 +1,355 @@
+#include "core/error.h"
+#include "store/job_store.h"
+#include "support/failing_vfs.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+#include <QFile>
+#include <QTemporaryDir>
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <csignal>
+#include <random>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr const char *when = "2001-02-03T04:05:06Z";
+
+Job withSpark(Job job, double degrees) {
+    job.calibration.of(CalibratedQuantity::spark).base.setCell({1, 1}, degrees);
+    job.calibration.of(CalibratedQuantity::spark).top.setCell({1, 1}, degrees); // two tables: mixed states would show
+    job.engine.revLimitRpm = 5000 + degrees;
+    return job;
+}
+
+double sparkOf(const Job &job) { return job.calibration.of(CalibratedQuantity::spark).base.cell(1, 1); }
+
+bool consistent(const Job &job) {
+    return sparkOf(job) == job.calibration.of(CalibratedQuantity::spark).top.cell(1, 1) &&
+           job.engine.revLimitRpm == 5000 + sparkOf(job);
+}
+
+void execute(const fs::path &path, const std::string &sql) {
+    SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
+    db.exec(sql);
+}
+
+} // namespace
+
+/// The job file keeps its promises: exact, one transaction an action, old or new and never mixed.
+class JobStoreTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void init() {
+        m_dir = std::make_unique<QTemporaryDir>();
+        FailingVfs::failFrom(0);
+    }
+    void keepsAJobExactly();
+    void commitsOnlyWhatChanged();
+    void aClosedJobIsOneFile();
+    void recordsActions();
+    void secondOpenerReadsOnly();
+    void lockEndsWithItsHolder();
+    void readOnlyFileOpensReadOnly();
+    void refusesOtherFiles_data();
+    void refusesOtherFiles();
+    void refusesNewerFiles();
+    void refusesToReplace();
+    void damageIsRecognisedAndSalvaged();
+    void migratesAfterACopy();
+    void failedMigrationLeavesTheFile();
+    void opensTheFrozenFirstVersion();
+    void everyFailedOperationLeavesOldOrNew();
+    void failedCreationLeavesNothing();
+    void killedTwoHundredTimes();
+
+  private:
+    fs::path file(const char *name = "a.wwjob") const { return (m_dir->path().toStdString() + "/") + name; }
+    std::unique_ptr<QTemporaryDir> m_dir;
+};
+
+void JobStoreTest::keepsAJobExactly() {
+    for (unsigned seed = 0; seed < 15; ++seed) {
+        const Job job = randomJob(seed);
+        const fs::path path = file(("r" + std::to_string(seed)).c_str());
+        { JobStore::create(path, job, when); }
+        QVERIFY(JobStore::open(path).read() == job);
+    }
+}
+
+void JobStoreTest::commitsOnlyWhatChanged() {
+    Job job = randomJob(1);
+    JobStore store = JobStore::create(file(), job, when);
+    for (unsigned seed = 2; seed < 12; ++seed) {
+        const Job next = randomJob(seed);
+        store.commit(difference(job, next), "step", when);
+        QVERIFY(store.read() == next);
+        job = next;
+    }
+    EXPECT_INPUT_ERROR(store.commit({{}, {}, {{"calibration.spark.base", {{{63, 63}, 0, 1}}}}, {}, {}}, "cell that is not there", when), "calibration.spark.base");
+    QVERIFY(store.read() == job);
+}
+
+void JobStoreTest::aClosedJobIsOneFile() {
+    {
+        JobStore store = JobStore::create(file(), demoJob(), when);
+        store.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when);
+    }
+    int entries = 0;
+    for ([[maybe_unused]] const auto &entry : fs::directory_iterator(file().parent_path()))
+        ++entries;
+    QCOMPARE(entries, 1);
+}
+
+void JobStoreTest::recordsActions() {
+    JobStore store = JobStore::create(file(), demoJob(), when);
+    store.commit(difference(demoJob(), withSpark(demoJob(), 7)), "Spark: =7", "2001-02-03T04:05:07Z");
+    const auto actions = store.actions();
+    QCOMPARE(actions.size(), std::size_t{2});
+    QCOMPARE(actions[0].what, std::string("Created"));
+    QCOMPARE(actions[1].what, std::string("Spark: =7"));
+    QCOMPARE(actions[1].at, std::string("2001-02-03T04:05:07Z"));
+}
+
+void JobStoreTest::secondOpenerReadsOnly() {
+    JobStore first = JobStore::create(file(), demoJob(), when);
+    JobStore second = JobStore::open(file());
+    QVERIFY(!first.readOnly() && second.readOnly());
+    QVERIFY(second.whyReadOnly().find("another window") != std::string::npos);
+    EXPECT_INPUT_ERROR(second.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when), "reading only");
+    first.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when);
+    QCOMPARE(sparkOf(second.read()), 7.0); // the reader sees what is confirmed
+}
+
+void JobStoreTest::lockEndsWithItsHolder() {
+    { JobStore::create(file(), demoJob(), when); }
+    { QVERIFY(!JobStore::open(file()).readOnly()); }
+    { QVERIFY(!JobStore::open(file()).readOnly()); }
+    const pid_t child = fork();
+    if (child == 0) {
+        JobStore held = JobStore::open(file());
+        kill(getpid(), SIGKILL);
+    }
+    waitpid(child, nullptr, 0);
+    QVERIFY(fs::exists(file().string() + ".lock")); // left behind, held by no one
+    QVERIFY(!JobStore::open(file()).readOnly());
+}
+
+void JobStoreTest::readOnlyFileOpensReadOnly() {
+    { JobStore::create(file(), demoJob(), when); }
+    JobStore::Options options;
+    options.readOnly = true;
+    const JobStore store = JobStore::open(file(), options);
+    QVERIFY(store.readOnly());
+    QVERIFY(store.read() == demoJob());
+}
+
+void JobStoreTest::refusesOtherFiles_data() {
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<QString>("found");
+    QTest::newRow("empty") << QByteArray() << "an empty file";
+    QTest::newRow("text") << QByteArray("rpm,load\n1000,50\n") << "another kind";
+    QTest::newRow("junk") << QByteArray("\0\1\2\3\4\5\6\7\0\1\2\3\4\5\6\7\0\1\2\3", 20) << "another kind";
+    QTest::newRow("head only") << QByteArray("SQLite format 3\0", 16) << "a";
+    QTest::newRow("head and junk") << QByteArray("SQLite format 3\0", 16) + QByteArray(4000, 'x') << "damage";
+}
+
+void JobStoreTest::refusesOtherFiles() {
+    QFETCH(QByteArray, bytes);
+    QFETCH(QString, found);
+    QFile f(QString::fromStdString(file().string()));
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(bytes);
+    f.close();
+    EXPECT_INPUT_ERROR(JobStore::open(file()), "a.wwjob", "a job file", found.toUtf8().constData());
+    QCOMPARE(fs::file_size(file()), static_cast<std::uintmax_t>(bytes.size())); // untouched
+    EXPECT_INPUT_ERROR(JobStore::open(file("missing.wwjob")), "no file of that name");
+    EXPECT_INPUT_ERROR(JobStore::open(m_dir->path().toStdString()), "a folder");
+    { SQLite::Database(file("other").string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE).exec("CREATE TABLE t (x)"); }
+    EXPECT_INPUT_ERROR(JobStore::open(file("other")), "another program");
+}
+
+void JobStoreTest::refusesNewerFiles() {
+    { JobStore::create(file(), demoJob(), when); }
+    execute(file(), "PRAGMA user_version = 99");
+    EXPECT_INPUT_ERROR(JobStore::open(file()), "version 99", "newer program");
+}
+
+void JobStoreTest::refusesToReplace() {
+    { JobStore::create(file(), demoJob(), when); }
+    EXPECT_INPUT_ERROR(JobStore::create(file(), newJob("other"), when), "a new name");
+    QVERIFY(JobStore::open(file()).read() == demoJob());
+    EXPECT_INPUT_ERROR(JobStore::create("/nowhere/at/all/a.wwjob", newJob("other"), when), "folder");
+}
+
+void JobStoreTest::damageIsRecognisedAndSalvaged() {
+    { JobStore::create(file(), demoJob(), when); }
+    const fs::path cut = file("cut.wwjob");
+    fs::copy_file(file(), cut);
+    fs::resize_file(cut, fs::file_size(cut) / 2);
+    EXPECT_INPUT_ERROR(JobStore::open(cut), "cut.wwjob");
+    // A value that no program of ours would have written.
+    execute(file(), "UPDATE field SET value = -3 WHERE path = 'engine.displacement_l'; DELETE FROM cell WHERE path = 'calibration.spark.top' AND y = 0");
+    EXPECT_INPUT_ERROR(JobStore::open(file()), "engine.displacement_l");
+    const JobStore::Salvage found = JobStore::salvage(file());
+    QCOMPARE(found.lost.size(), std::size_t{2});
+    QVERIFY(found.lost[0].starts_with("Displacement") && found.lost[1].starts_with("Spark, top"));
+    QVERIFY(found.job.calibration.of(CalibratedQuantity::fuel) == demoJob().calibration.of(CalibratedQuantity::fuel));
+    // Overwritten in the middle, ten places: recognised or read, never a crash.
+    std::mt19937 r(9);
+    for (int i = 0; i < 10; ++i) {
+        const fs::path path = file(("d" + std::to_string(i)).c_str());
+        { JobStore::create(path, demoJob(), when); }
+        QFile f(QString::fromStdString(path.string()));
+        QVERIFY(f.open(QIODevice::ReadWrite));
+        f.seek(static_cast<qint64>(100 + r() % static_cast<unsigned>(f.size() - 5000)));
+        f.write(QByteArray(3000, static_cast<char>(r() % 256)));
+        f.close();
+        try {
+            JobStore::open(path).read();
+        } catch (const InputError &) {
+            try {
+                JobStore::salvage(path);
+            } catch (const InputError &) {
+            }
+        }
+    }
+}
+
+void JobStoreTest::migratesAfterACopy() {
+    { JobStore::create(file(), demoJob(), when); }
+    const std::array steps{Migration{1, "ALTER TABLE action ADD COLUMN who TEXT NOT NULL DEFAULT ''"},
+                           Migration{2, "CREATE TABLE later (x)"}};
+    JobStore::Options future;
+    future.version = 3;
+    future.migrations = steps;
+    {
+        const JobStore store = JobStore::open(file(), future);
+        QVERIFY(store.read() == demoJob());
+    }
+    SQLite::Database db(file().string());
+    QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 3);
+    QVERIFY(db.tableExists("later"));
+    QVERIFY(fs::exists(file().string() + ".v1"));
+    QVERIFY(JobStore::open(file().string() + ".v1").read() == demoJob());
+    EXPECT_INPUT_ERROR(JobStore::open(file()), "newer"); // by today's program
+}
+
+void JobStoreTest::failedMigrationLeavesTheFile() {
+    { JobStore::create(file(), demoJob(), when); }
+    const std::array steps{Migration{1, "CREATE TABLE half (x)"}, Migration{2, "THIS IS NOT SQL"}};
+    JobStore::Options future;
+    future.version = 3;
+    future.migrations = steps;
+    EXPECT_INPUT_ERROR(JobStore::open(file(), future), "a.wwjob");
+    QVERIFY(JobStore::open(file()).read() == demoJob());
+    SQLite::Database db(file().string());
+    QVERIFY(!db.tableExists("half"));
+}
+
+// Written by the first release of the schema; must open for ever.
+void JobStoreTest::opensTheFrozenFirstVersion() {
+    fs::copy_file(TEST_DATA "/version-1.wwjob", file());
+    const JobStore store = JobStore::open(file());
+    QCOMPARE(store.read().name, std::string("Frozen"));
+    QCOMPARE(sparkOf(store.read()), 12.25);
+}
+
+void JobStoreTest::everyFailedOperationLeavesOldOrNew() {
+    const Job before = withSpark(demoJob(), 5), after = withSpark(demoJob(), 9);
+    JobStore::Options options;
+    options.vfs = FailingVfs::name();
+    int failures = 0;
+    for (int operation = 1;; ++operation) {
+        const fs::path path = file(("f" + std::to_string(operation)).c_str());
+        { JobStore::create(path, before, when); }
+        bool threw = false;
+        {
+            JobStore store = JobStore::open(path, options);
+            FailingVfs::failFrom(operation);
+            try {
+                store.commit(difference(before, after), "edit", when);
+            } catch (const InputError &) {
+                threw = true;
+            }
+            const bool reached = FailingVfs::operations() >= operation;
+            FailingVfs::failFrom(0);
+            if (!reached)
+                break; // the commit needed fewer operations: all of them have had their turn
+        }
+        const Job found = JobStore::open(path).read();
+        QVERIFY2(found == before || found == after, "mixed state");
+        if (!threw)
+            QVERIFY2(found == after, "a confirmed edit was lost");
+        ++failures;
+    }
+    QVERIFY2(failures >= 5, qPrintable(QString::number(failures)));
+}
+
+void JobStoreTest::failedCreationLeavesNothing() {
+    JobStore::Options options;
+    options.vfs = FailingVfs::name();
+    for (int operation = 1; operation < 40; operation += 3) {
+        const fs::path path = file(("c" + std::to_string(operation)).c_str());
+        FailingVfs::failFrom(operation);
+        try {
+            JobStore::create(path, demoJob(), when, options);
+        } catch (const InputError &) {
+            FailingVfs::failFrom(0);
+            QVERIFY2(!fs::exists(path), "a half-made file was left");
+        }
+        FailingVfs::failFrom(0);
+    }
+}
+
+// A child confirms edits one after the other and is killed at some moment. What it confirmed must be there.
+void JobStoreTest::killedTwoHundredTimes() {
+    { JobStore::create(file(), withSpark(demoJob(), 0), when); }
+    std::mt19937 r(4);
+    double confirmed = 0;
+    int kills = 0;
+    for (int round = 0; round < 200; ++round) {
+        int pipes[2];
+        QVERIFY(pipe(pipes) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            JobStore store = JobStore::open(file());
+            Job job = store.read();
+            for (double step = 0;; step = step < 40 ? step + 0.25 : 0) {
+                const Job next = withSpark(job, step);
+                store.commit(difference(job, next), "edit", when);
+                if (write(pipes[1], &step, sizeof step) != sizeof step)
+                    _exit(0);
+                job = next;
+            }
+        }
+        ::close(pipes[1]);
+        double first = 0;
+        // Let it confirm at least one edit, then strike.
+        if (read(pipes[0], &first, sizeof first) == sizeof first)
+            confirmed = first;
+        usleep(static_cast<useconds_t>(r() % 3000));
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        double more = 0;
+        while (read(pipes[0], &more, sizeof more) == sizeof more)
+            confirmed = more;
+        ::close(pipes[0]);
+        ++kills;
+        const Job found = JobStore::open(file()).read();
+        QVERIFY2(consistent(found), "mixed state");
+        const double next = confirmed < 40 ? confirmed + 0.25 : 0;
+        QVERIFY2(sparkOf(found) == confirmed || sparkOf(found) == next, qPrintable(QStringLiteral("%1 after %2").arg(sparkOf(found)).arg(confirmed)));
+    }
+    QCOMPARE(kills, 200);
+}
+
+CORE_TEST_MAIN(JobStoreTest)
+#include "job_store_test.moc"

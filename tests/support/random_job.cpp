@@ -1,0 +1,79 @@
+#include "support/random_job.h"
+
+#include "core/job/job_schema.h"
+#include "formats/job_json.h"
+
+#include <fstream>
+#include <iterator>
+
+namespace wheelwright::testing {
+namespace {
+
+using Random = std::mt19937;
+
+double between(Random &r, double low, double high) { return std::uniform_real_distribution<>(low, high)(r); }
+
+Axis randomAxis(Random &r, double first, double step) {
+    std::vector<double> points{first};
+    const auto count = std::uniform_int_distribution<std::size_t>(2, 20)(r);
+    while (points.size() < count)
+        points.push_back(points.back() + between(r, 0.1, 1) * step);
+    return Axis(points);
+}
+
+Table2D randomTable(Random &r, const TableField &field) {
+    const bool load = field.yKey == "load_kpa";
+    Axis x = randomAxis(r, between(r, 300, 900), 500);
+    Axis y = randomAxis(r, between(r, 0, 20), load ? 25 : 4);
+    std::vector<double> cells;
+    for (std::size_t i = 0; i < x.size() * y.size(); ++i)
+        cells.push_back(between(r, field.least, field.most));
+    return Table2D(std::move(x), std::move(y), std::move(cells));
+}
+
+} // namespace
+
+Job randomJob(unsigned seed) {
+    Random r(seed);
+    Job job = newJob("Job " + std::to_string(seed) + " λ \"quoted\"\nline");
+    for (const TableField &t : allTables())
+        t.of(job) = randomTable(r, t);
+    job.engine.displacementL = between(r, 0.1, 8);
+    job.engine.cylinders = std::uniform_int_distribution<>(1, 12)(r);
+    job.engine.boostLimitKpa = Curve({0, between(r, 0.1, 0.9), 1}, {between(r, 150, 200), between(r, 200, 250), between(r, 250, 300)});
+    job.injectors.flowCcMin = between(r, 100, 3000);
+    job.injectors.boostReferenced = r() % 2;
+    job.calibration.baseContent = between(r, 0, 0.4);
+    job.calibration.topContent = between(r, 0.5, 1);
+    job.calibration.outside = r() % 2 ? OutsideRule::hold : OutsideRule::extrapolate;
+    job.calibration.fuelMeaning = r() % 2 ? FuelMeaning::trueVe : FuelMeaning::contentReferencedVe;
+    job.calibration.of(CalibratedQuantity::spark).shape = WeightShape::straight;
+    TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
+    boost.shape = WeightShape::custom;
+    boost.customWeight = Curve({job.calibration.baseContent, 0.45, job.calibration.topContent}, {0, between(r, 0, 1), 1});
+    job.limits["flow.duty.stop"] = between(r, 0.9, 1);
+    validate(job);
+    return job;
+}
+
+Job demoJob() {
+    std::ifstream in(DEMO_JOB);
+    return jobFromJson(std::string((std::istreambuf_iterator<char>(in)), {}));
+}
+
+Job flatJob() {
+    Job job = newJob("flat");
+    for (const bool top : {false, true})
+        for (CalibratedQuantity q : allQuantities) {
+            const TableField &field = tableOf(q, top);
+            Table2D &t = field.of(job);
+            const double value = q == CalibratedQuantity::spark ? 15 : q == CalibratedQuantity::boost ? 150 : 0.78;
+            if (q != CalibratedQuantity::fuel)
+                t = Table2D::uniform(t.x(), t.y(), value);
+        }
+    job.injectors.flowCcMin = 1500;
+    validate(job);
+    return job;
+}
+
+} // namespace wheelwright::testing

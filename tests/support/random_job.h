@@ -1,0 +1,17 @@
+#pragma once
+#include "core/job/job.h"
+
+#include <random>
+
+namespace wheelwright::testing {
+
+/// A job that passes validate(), different for every seed: odd axes, odd shapes, own limits.
+Job randomJob(unsigned seed);
+
+/// The shipped demo job.
+Job demoJob();
+
+/// A job whose four quantities are the same number everywhere, for checks that look at one thing at a time.
+Job flatJob();
+
+} // namespace wheelwright::testing
