@@ -31,6 +31,7 @@ namespace wheelwright {
 namespace {
 
 constexpr int railWidth = 84;
+constexpr int roomForThePanel = 1180;
 
 std::filesystem::path toPath(const QString &s) { return s.toStdString(); }
 
@@ -156,7 +157,7 @@ void Shell::showStation(const QString &id) {
     m_stack->setCurrentWidget(at->second);
     if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id))
         button->setChecked(true);
-    m_working->setVisible(m_settings.value(QStringLiteral("workingPanel"), true).toBool() && m_session.hasJob());
+    refreshPanel();
 }
 
 QString Shell::station() const {
@@ -318,11 +319,32 @@ void Shell::refreshActions() {
     m_redo->setEnabled(m_session.undoStack().canRedo());
     m_undo->setText(job && m_undo->isEnabled() ? tr("&Undo %1").arg(m_session.undoStack().undoText()) : tr("&Undo"));
     m_redo->setText(job && m_redo->isEnabled() ? tr("&Redo %1").arg(m_session.undoStack().redoText()) : tr("&Redo"));
-    m_working->setVisible(job && m_settings.value(QStringLiteral("workingPanel"), true).toBool());
+    refreshPanel();
     for (QAbstractButton *b : m_rail->buttons())
         b->setEnabled(job || b->objectName() == QStringLiteral("station-job"));
     if (!job)
         showStation(QStringLiteral("job"));
+}
+
+// On a narrow window the tables need the room more than the panel does, unless it is asked for.
+void Shell::refreshPanel() {
+    const bool narrow = width() < roomForThePanel;
+    const bool wanted = narrow ? m_panelOnNarrow : m_settings.value(QStringLiteral("workingPanel"), true).toBool();
+    m_working->setVisible(wanted && m_session.hasJob());
+}
+
+void Shell::togglePanel() {
+    const bool show = !m_working->isVisible();
+    if (width() < roomForThePanel)
+        m_panelOnNarrow = show;
+    else
+        m_settings.setValue(QStringLiteral("workingPanel"), show);
+    refreshPanel();
+}
+
+void Shell::resizeEvent(QResizeEvent *event) {
+    QMainWindow::resizeEvent(event);
+    refreshPanel();
 }
 
 void Shell::remember(const QString &path) {

@@ -40,6 +40,7 @@ class Shell : public QMainWindow {
 
   protected:
     void closeEvent(QCloseEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
     void dragEnterEvent(QDragEnterEvent *event) override;
     void dropEvent(QDropEvent *event) override;
 
@@ -68,6 +69,8 @@ class Shell : public QMainWindow {
     void refreshRecent();
     void refreshState();
     void refreshActions();
+    void refreshPanel();
+    void togglePanel();
     void restore();
 
     Session &m_session;
@@ -81,6 +84,7 @@ class Shell : public QMainWindow {
     QLabel *m_state;
     HelpWindow *m_help;
     QMenu *m_recent = nullptr;
+    bool m_panelOnNarrow = false; ///< asked for although the window is narrow
     QAction *m_undo = nullptr;
     QAction *m_redo = nullptr;
     QAction *m_shop = nullptr;

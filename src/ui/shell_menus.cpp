@@ -91,11 +91,7 @@ void Shell::makeViewMenu() {
               << addAction(menu, tr("Look at the top content"), {},
                            [this] { m_session.setContent(m_session.job().calibration.topContent); });
     menu->addSeparator();
-    addAction(menu, tr("Show or hide the working panel"), Qt::Key_F8, [this] {
-        const bool shown = !m_settings.value(QStringLiteral("workingPanel"), true).toBool();
-        m_settings.setValue(QStringLiteral("workingPanel"), shown);
-        m_working->setVisible(shown && m_session.hasJob());
-    });
+    addAction(menu, tr("Show or hide the working panel"), Qt::Key_F8, [this] { togglePanel(); });
     m_shop = addAction(menu, tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D,
                        [this] { setShopTheme(!m_settings.value(QStringLiteral("shopTheme"), false).toBool()); });
     m_shop->setCheckable(true);

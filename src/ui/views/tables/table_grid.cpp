@@ -30,7 +30,7 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     m_entry->hide();
     m_entry->setFont(monoFont(13));
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
-    connect(m_entry, &QLineEdit::returnPressed, this, [this] { endEntry(true); });
+    m_entry->installEventFilter(this);
     const auto stale = [this] { refresh(); };
     connect(&session, &Session::contentChanged, this, stale);
     connect(&session, &Session::jobChanged, this, stale);
@@ -333,6 +333,18 @@ void TableGrid::reopenCell() {
     beginEntry(cellText(t.cell(cursorIn(t, m_session.cell()))));
     m_entry->selectAll(); // typing replaces the old number
     m_reopened = m_entry->text();
+}
+
+// A line edit passes Return on to its parent after it has used it, which would open the cell again.
+bool TableGrid::eventFilter(QObject *watched, QEvent *event) {
+    if (watched == m_entry && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent *>(event)->key();
+        if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+            endEntry(true);
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void TableGrid::endEntry(bool keep) {

@@ -22,10 +22,10 @@ QString quantityTitle(CalibratedQuantity q) {
     switch (q) {
     case CalibratedQuantity::fuel: return TablesView::tr("Fuel");
     case CalibratedQuantity::spark: return TablesView::tr("Spark");
-    case CalibratedQuantity::boost: return TablesView::tr("Boost target");
+    case CalibratedQuantity::boost: return TablesView::tr("Boost");
     case CalibratedQuantity::lambda: break;
     }
-    return TablesView::tr("Lambda target");
+    return TablesView::tr("Lambda");
 }
 
 } // namespace
@@ -125,11 +125,13 @@ void TablesView::refreshReadout() {
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
     const Weights w = WeightModel(m_session.job()).at(m_session.content());
-    m_weight->setText(tr("weight of top %1%2")
+    m_weight->setText(tr("top weighs %1%2")
                           .arg(QString::number(w[q], 'f', 3), w.extrapolated ? tr("  extrapolated") : w.outside ? tr("  held") : QString()));
     const TwoTable &t = m_session.job().calibration.of(q);
     const double rpm = m_session.table().x()[m_session.cell().x], y = m_session.table().y()[m_session.cell().y];
     const bool load = tableOf(q, false).yKey == "load_kpa";
+    constexpr int roomForThePlace = 760;
+    m_place->setVisible(width() >= roomForThePlace); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
                      (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
     const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()), t.top.lookup(rpm, y).value};
@@ -187,6 +189,7 @@ void TablesView::showEvent(QShowEvent *event) {
 
 void TablesView::resizeEvent(QResizeEvent *event) {
     View::resizeEvent(event);
+    refreshReadout();
     shareWidth();
 }
 

@@ -1,0 +1,73 @@
+#include "core/job/job_schema.h"
+#include "core/verify/verdict.h"
+#include "formats/job_json.h"
+#include "support/random_job.h"
+
+#include <benchmark/benchmark.h>
+
+using namespace wheelwright;
+
+namespace {
+
+// The demo job on 64 × 64 breakpoints: the largest that a job may hold.
+Job largestJob() {
+    Job job = testing::demoJob();
+    for (const TableField &field : allTables()) {
+        const Table2D &t = field.of(job);
+        std::vector<double> x, y;
+        for (std::size_t i = 0; i < Axis::mostPoints; ++i) {
+            const double share = static_cast<double>(i) / (Axis::mostPoints - 1);
+            x.push_back(t.x().first() + share * (t.x().last() - t.x().first()));
+            y.push_back(t.y().first() + share * (t.y().last() - t.y().first()));
+        }
+        std::vector<double> cells;
+        for (double yv : y)
+            for (double xv : x)
+                cells.push_back(t.lookup(xv, yv).value);
+        field.of(job) = Table2D(Axis(x), Axis(y), cells);
+    }
+    return job;
+}
+
+// The whole sweep: 101 contents, cells and mid-points, every check. The mark: under 20 ms on one core.
+void verifySweep24(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(verify(job));
+}
+BENCHMARK(verifySweep24)->Unit(benchmark::kMillisecond);
+
+void verifySweep64(benchmark::State &state) {
+    const Job job = largestJob();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(verify(job));
+}
+BENCHMARK(verifySweep64)->Unit(benchmark::kMillisecond);
+
+void blendOneTable(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(blendedTable(job, CalibratedQuantity::spark, 0.52));
+}
+BENCHMARK(blendOneTable)->Unit(benchmark::kMicrosecond);
+
+void lookUpOnePoint(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    double rpm = 700;
+    for (auto _ : state) {
+        rpm = rpm < 7400 ? rpm + 13 : 700;
+        benchmark::DoNotOptimize(job.calibration.of(CalibratedQuantity::spark).base.lookup(rpm, 163));
+    }
+}
+BENCHMARK(lookUpOnePoint);
+
+void readJobDocument(benchmark::State &state) {
+    const std::string text = jobToJson(testing::demoJob());
+    for (auto _ : state)
+        benchmark::DoNotOptimize(jobFromJson(text));
+}
+BENCHMARK(readJobDocument)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();

@@ -1,0 +1,199 @@
+"""The command line as a script uses it: names, exit codes, one line on stderr. Run with the program's path."""
+import json
+import pathlib
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+
+CLI = sys.argv.pop(1)
+ROOT = pathlib.Path(__file__).resolve().parents[2]
+DEMO = ROOT / "data/demo/thistle.json"
+
+
+class Command(unittest.TestCase):
+    def setUp(self):
+        self.folder = pathlib.Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, self.folder)
+        self.job = str(self.folder / "a.wwjob")
+        self.run_cli("job", "import", self.job, DEMO)
+
+    def run_cli(self, *arguments, code=0):
+        result = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
+        self.assertEqual(result.returncode, code, result.stdout + result.stderr)
+        if code == 2:
+            self.assertEqual(len(result.stderr.strip().splitlines()), 1, result.stderr)
+            self.assertEqual(result.stdout, "")
+        return result
+
+    def json(self, *arguments, code=0):
+        return json.loads(self.run_cli(*arguments, "--json", code=code).stdout)
+
+    def refused(self, *arguments, words=()):
+        error = self.run_cli(*arguments, code=2).stderr
+        for word in words:
+            self.assertIn(word, error)
+
+    # fuel
+
+    def test_fuel_has_the_handbook_numbers(self):
+        # The product's handbook, chapter 2.
+        out = self.json("fuel", "--ethanol", "0.85", "--reference-ethanol", "0")
+        self.assertAlmostEqual(out["stoich_afr"], 9.814, delta=0.0005)
+        self.assertAlmostEqual(out["volume_multiplier"], 1.4262, delta=0.00005)
+        self.assertAlmostEqual(out["ron"], 107.7, delta=0.05)
+        self.assertEqual(self.json("fuel", "--ethanol", "0.10")["volume_multiplier"], 1)
+        self.assertAlmostEqual(self.json("fuel", "--ethanol", "0.75")["volume_multiplier"], 1.3104, delta=0.0001)
+        self.assertAlmostEqual(self.json("fuel", "--methanol", "0.25")["stoich_afr"], 12.547, delta=0.0005)
+
+    def test_fuel_names_stay(self):
+        expected = {"density_kg_m3", "stoich_afr", "volume_multiplier", "ron", "mon", "lhv_mj_kg", "latent_heat_kj_kg",
+                    "ideal_cooling_k", "ethanol_mole_fraction"}
+        self.assertLessEqual(expected, self.json("fuel", "--ethanol", "0.5").keys())
+
+    def test_fuel_refuses(self):
+        self.refused("fuel", "--ethanol", "1.2", words=["ethanol", "0 to 1", "1.2"])
+        self.refused("fuel", "--ethanol", "-0.1", words=["ethanol"])
+        self.refused("fuel", "--ethanol", "nan", words=["ethanol"])
+        self.refused("fuel", "--ethanol", "lots", words=["ethanol"])
+        self.refused("fuel", "--ethanol", "0.7", "--methanol", "0.7", words=["together"])
+        self.refused("fuel", "--reference-ethanol", "2", words=["0 to 1"])
+        self.refused("fuel", "--purple", "1")
+        self.refused("fuel", "--ethanol")
+
+    # blend
+
+    def test_blend(self):
+        out = self.json("blend", self.job, "--content", "0.52", "--rpm", "5200", "--load-kpa", "180")
+        self.assertEqual(out["outside"], [])
+        self.assertEqual(set(out["weights"]), {"fuel", "spark", "boost", "lambda"})
+        ends = [self.json("blend", self.job, "--content", c, "--rpm", "5200", "--load-kpa", "180") for c in ("0.10", "0.85")]
+        for quantity, weight in (("fuel", "fuel"), ("spark_deg", "spark"), ("boost_kpa", "boost"), ("lambda", "lambda")):
+            w = out["weights"][weight]
+            self.assertAlmostEqual(out[quantity], (1 - w) * ends[0][quantity] + w * ends[1][quantity], places=9)
+        self.assertEqual(ends[0]["weights"], {"fuel": 0, "spark": 0, "boost": 0, "lambda": 0})
+
+    def test_blend_says_what_is_outside(self):
+        out = self.json("blend", self.job, "--content", "0.95", "--rpm", "9000", "--load-kpa", "10")
+        self.assertIn("content", out["outside"])
+        self.assertIn("spark.rpm", out["outside"])
+        self.assertIn("fuel.load_kpa", out["outside"])
+        self.assertNotIn("boost.load_kpa", out["outside"])
+
+    def test_blend_refuses(self):
+        place = ["--rpm", "5200", "--load-kpa", "180"]
+        self.refused("blend", self.job, "--content", "1.5", *place, words=["content", "0 to 1"])
+        self.refused("blend", self.job, "--content", "inf", *place, words=["content"])
+        self.refused("blend", self.job, "--content", "0.5", "--rpm", "-1", "--load-kpa", "180", words=["rpm"])
+        self.refused("blend", self.job, "--content", "0.5", "--rpm", "5200", words=["load-kpa"])
+        self.refused("blend", self.folder / "none.wwjob", "--content", "0.5", *place, words=["no file of that name"])
+
+    # verify
+
+    def test_verify(self):
+        out = self.json("verify", self.job, code=1)
+        self.assertTrue(out["verdict"].startswith("Safe from E2 to E75."))
+        self.assertEqual(out["safe_ranges"], [[0.02, 0.75]])
+        checks = {c["id"]: c for c in out["checks"]}
+        self.assertEqual(set(checks), {"lambda.lean", "lambda.rich", "lambda.model", "spark.monotone", "spark.step",
+                                       "boost.limit", "boost.map_range", "flow.duty"})
+        duty = checks["flow.duty"]
+        self.assertLess(duty["worst_margin"], 0)
+        self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
+        self.assertEqual(duty["worst"]["limit"], 0.95)
+        self.assertEqual(duty["origin"], "common practice")
+
+    def test_verify_a_clear_job(self):
+        document = json.loads(DEMO.read_text())
+        document["injectors"]["flow_cc_min"] = 1100
+        document["limits"] = {"lambda.model.tolerance": 0.08}
+        (self.folder / "clear.json").write_text(json.dumps(document))
+        out = self.json("verify", self.folder / "clear.json", code=0)
+        self.assertEqual(out["verdict"], "Safe from E0 to E100.")
+        self.assertIn("user", {c["id"]: c for c in out["checks"]}["lambda.model"]["origin"])
+
+    # tables
+
+    def test_table_round_trip(self):
+        csv = self.folder / "spark.csv"
+        self.run_cli("table", "export", self.job, "spark.base", "--csv", csv)
+        before = self.run_cli("job", "export", self.job).stdout
+        out = self.json("table", "import", self.job, "spark.base", "--csv", csv)
+        self.assertEqual(out["changed_cells"], 0)
+        lines = csv.read_text().splitlines()
+        cells = lines[3].split(",")
+        cells[2] = "13.25"
+        csv.write_text("\n".join(lines[:3] + [",".join(cells)] + lines[4:]))
+        self.assertEqual(self.json("table", "import", self.job, "spark.base", "--csv", csv)["changed_cells"], 1)
+        self.assertNotEqual(self.run_cli("job", "export", self.job).stdout, before)
+        self.assertEqual(self.json("job", "info", self.job)["last_action"]["what"], "Import Spark, base")
+
+    def test_table_at_a_content(self):
+        csv = self.folder / "now.csv"
+        self.run_cli("table", "export", self.job, "spark", "--csv", csv, "--content", "0.52")
+        header = csv.read_text().splitlines()[0].split(",")
+        row = next(l.split(",") for l in csv.read_text().splitlines() if l.startswith("180,"))
+        out = self.json("blend", self.job, "--content", "0.52", "--rpm", "5200", "--load-kpa", "180")
+        self.assertAlmostEqual(float(row[header.index("5200")]), out["spark_deg"], places=9)
+        self.json("table", "import", self.job, "spark", "--content", "0.85", "--csv", csv)
+        self.refused("table", "import", self.job, "spark", "--content", "0.5", "--csv", csv, words=["calibrated content"])
+
+    def test_table_refuses(self):
+        bad = self.folder / "bad.csv"
+        before = self.run_cli("job", "export", self.job).stdout
+        cases = {"": ["nothing"], "load,1000,2000\n50,10,x\n": ["line 2, column 3", "'x'"], "\0\0": ["binary"],
+                 "load,2000,1000\n50,1,2\n": ["rpm", "more than"], "load,1000\n50,nan\n": ["line 2, column 2"],
+                 "load,1000\n50,inf\n": ["line 2"], "load,1000\n50,400\n": ["-20 to 60"]}
+        for text, words in cases.items():
+            bad.write_text(text)
+            self.refused("table", "import", self.job, "spark.base", "--csv", bad, words=words)
+        self.refused("table", "import", self.job, "spark.base", "--csv", self.folder, words=["a folder"])
+        self.refused("table", "import", self.job, "spark.base", "--csv", self.folder / "no.csv", words=["no file"])
+        self.refused("table", "import", self.job, "purple.base", "--csv", bad, words=["purple"])
+        self.refused("table", "export", self.job, "spark", "--csv", bad, words=["--content"])
+        self.refused("table", "export", self.job, "spark.base", "--csv", "/nowhere/x.csv", words=["written"])
+        with open(self.folder / "huge.csv", "wb") as huge:
+            huge.truncate(2 << 30)
+        self.refused("table", "import", self.job, "spark.base", "--csv", self.folder / "huge.csv", words=["256 MiB"])
+        self.assertEqual(self.run_cli("job", "export", self.job).stdout, before)
+
+    # jobs
+
+    def test_job_round_trip(self):
+        self.assertEqual(self.run_cli("job", "export", self.job).stdout, DEMO.read_text())
+        fresh = self.folder / "new.wwjob"
+        self.assertEqual(self.json("job", "new", fresh, "--name", "Mine")["name"], "Mine")
+        self.assertEqual(self.json("job", "info", fresh)["engine.cylinders"], 4)
+        self.run_cli("job", "import", DEMO, self.folder / "other.wwjob")  # the other order reads as well
+
+    def test_job_refuses(self):
+        self.refused("job", "new", self.job, words=["a new name"])
+        self.refused("job", "info", DEMO.parent, words=["a folder"])
+        junk = self.folder / "junk.json"
+        for text in ("", "{", "[]", '{"format": "wheelwright-job", "version": 1, "engine": {"displacement_l": -1}}'):
+            junk.write_text(text)
+            self.refused("job", "import", self.folder / "x.wwjob", junk, words=["junk.json"])
+            self.assertFalse((self.folder / "x.wwjob").exists())
+        (self.folder / "empty.wwjob").write_bytes(b"")
+        self.refused("verify", self.folder / "empty.wwjob", words=["empty"])
+
+    def test_salvage(self):
+        import sqlite3
+        db = sqlite3.connect(self.job)
+        db.execute("UPDATE field SET value = 'big' WHERE path = 'engine.displacement_l'")
+        db.commit()
+        db.close()
+        self.refused("job", "info", self.job, words=["engine.displacement_l"])
+        result = self.run_cli("job", "export", self.job, self.folder / "out.json", "--salvage", code=1)
+        self.assertIn("lost: Displacement", result.stderr)
+        self.assertEqual(json.loads((self.folder / "out.json").read_text())["name"], "Thistle")
+
+    def test_no_command_and_help(self):
+        self.refused()
+        self.refused("purple")
+        self.assertIn("verify", self.run_cli("--help").stdout)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,51 @@
+"""The arrows hold in src, and a planted breach is found."""
+import pathlib
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+
+ROOT = pathlib.Path(__file__).resolve().parents[2]
+TOOL = ROOT / "tools/check_layers"
+
+PLANTED = [
+    ("core/fuel/planted.cpp", "#include <QString>", "core may not include <QString>"),
+    ("core/fuel/planted.cpp", "#include <fstream>", "core may not include <fstream>"),
+    ("core/fuel/planted.cpp", '#include "store/job_store.h"', "core may not include store"),
+    ("store/planted.h", '#include "formats/job_json.h"', "store may not include formats"),
+    ("formats/planted.h", '  #  include "store/job_store.h"', "formats may not include store"),
+    ("session/planted.cpp", '#include "ui/shell.h"', "session may not include ui"),
+    ("ui/planted.cpp", '#include "store/job_store.h"', "ui may not include store"),
+    ("ui/views/job/planted.cpp", '#include "ui/views/tables/tables_view.h"', "views do not know each other"),
+    ("elsewhere/planted.cpp", "", "no such layer: elsewhere"),
+]
+
+
+def run(folder):
+    return subprocess.run([sys.executable, TOOL, folder], capture_output=True, text=True)
+
+
+class CheckLayers(unittest.TestCase):
+    def test_sources_hold(self):
+        result = run(ROOT / "src")
+        self.assertEqual((result.returncode, result.stdout), (0, ""))
+
+    def test_planted_breaches_are_found(self):
+        for name, line, words in PLANTED:
+            with self.subTest(name=name, line=line), tempfile.TemporaryDirectory() as folder:
+                copy = pathlib.Path(folder) / "src"
+                shutil.copytree(ROOT / "src", copy)
+                (copy / name).parent.mkdir(exist_ok=True, parents=True)
+                (copy / name).write_text(f"// planted\n{line}\n")
+                result = run(copy)
+                self.assertEqual(result.returncode, 1)
+                self.assertIn(words, result.stdout)
+                self.assertEqual(len(result.stdout.splitlines()), 1)
+
+    def test_missing_folder(self):
+        self.assertEqual(run(ROOT / "nothing").returncode, 2)
+
+
+if __name__ == "__main__":
+    unittest.main()
