@@ -125,6 +125,7 @@ void Session::closeJob() {
     m_store.reset();
     m_undo.clear();
     m_job = newJob("");
+    m_cell = m_anchor = {};
     m_verdict.reset();
     m_explanation.reset();
     m_trouble.clear();

@@ -140,7 +140,7 @@ void FormatsTest::csvRefuses_data() {
     QTest::newRow("not a number") << QByteArray("load,1000,2000\n50,nan,12\n") << "line 2, column 2" << "nan";
     QTest::newRow("infinity") << QByteArray("load,1000,2000\n50,inf,12\n") << "line 2, column 2" << "inf";
     QTest::newRow("open quote") << QByteArray("load,1000\n50,\"12\n") << "line 2" << "end of the text";
-    QTest::newRow("too many columns") << QByteArray("load") + QByteArray(",1").repeated(70) + "\n" << "rpm" << "70";
+    QTest::newRow("too many columns") << QByteArray("load") + QByteArray(",1").repeated(70) + "\n5" + QByteArray(",1").repeated(70) + "\n" << "rpm" << "70";
 }
 
 void FormatsTest::csvRefuses() {

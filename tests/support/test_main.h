@@ -6,6 +6,8 @@
 #include <cmath>
 #include <cstdio>
 #include <cstring>
+#include <string>
+#include <vector>
 
 namespace wheelwright::testing {
 
@@ -47,8 +49,8 @@ inline bool near(double actual, double expected, double tolerance) { return std:
             (void)(call);                                                                                              \
         } catch (const wheelwright::InputError &e) {                                                                   \
             threw = true;                                                                                              \
-            for (const char *word : {__VA_ARGS__})                                                                     \
-                QVERIFY2(std::strstr(e.what(), word), qPrintable(QStringLiteral("'%1' does not say '%2'").arg(QString::fromUtf8(e.what()), QString::fromUtf8(word)))); \
+            for (const std::string &word : std::vector<std::string>{__VA_ARGS__})                                      \
+                QVERIFY2(std::strstr(e.what(), word.c_str()), qPrintable(QStringLiteral("'%1' does not say '%2'").arg(QString::fromUtf8(e.what()), QString::fromStdString(word)))); \
         }                                                                                                              \
         QVERIFY2(threw, "nothing was refused: " #call);                                                                \
     } while (false)
