@@ -4,6 +4,7 @@
 #include "core/tables/two_table_school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/digit_painter.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -32,7 +33,8 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
     m_entry->installEventFilter(this);
     const auto stale = [this] { refresh(); };
-    connect(&session, &Session::contentChanged, this, stale);
+    if (side == TableSide::now) // the others hold the same numbers at every content
+        connect(&session, &Session::contentChanged, this, stale);
     connect(&session, &Session::jobChanged, this, stale);
     connect(&session, &Session::jobReplaced, this, stale);
     connect(&session, &Session::unitsChanged, this, stale);
@@ -80,10 +82,20 @@ CellIndex TableGrid::cursorIn(const Table2D &t, CellIndex cell) const {
 }
 
 TableGrid::Layout TableGrid::layoutOf(const Table2D &t) const {
-    const double left = showsNumbers() ? rowHeaderWidth : 2;
-    const double top = titleHeight + (showsNumbers() ? headerHeight : 2);
-    return {left, top, (width() - left - 2) / static_cast<double>(t.x().size()),
+    const bool numbers = showsNumbers();
+    const double left = numbers ? rowHeaderWidth : 2;
+    const double top = titleHeight + (numbers ? headerHeight : 2);
+    return {numbers, left, top, (width() - left - 2) / static_cast<double>(t.x().size()),
             (height() - top - 2) / static_cast<double>(t.y().size())};
+}
+
+QRect TableGrid::cellRect(const Layout &l, CellIndex cell) {
+    // Each edge is rounded from its own index, so that neighbours share it: no seams between cells of uneven pixel widths.
+    const auto edge = [](double first, double pitch, std::size_t i) {
+        return static_cast<int>(std::round(first + pitch * static_cast<double>(i)));
+    };
+    return QRect(QPoint(edge(l.left, l.cellWidth, cell.x), edge(l.top, l.cellHeight, cell.y)),
+                 QPoint(edge(l.left, l.cellWidth, cell.x + 1) - 1, edge(l.top, l.cellHeight, cell.y + 1) - 1));
 }
 
 QString TableGrid::cellText(double value) const {
@@ -117,12 +129,7 @@ QFont TableGrid::numberFont(const Table2D &t, double cellWidth, double cellHeigh
 }
 
 QRect TableGrid::cellRect(CellIndex cell) const {
-    const Layout l = layoutOf(shownTable());
-    const double x = l.left + l.cellWidth * static_cast<double>(cell.x);
-    const double y = l.top + l.cellHeight * static_cast<double>(cell.y);
-    // Rounded edges meet: no seams between cells of uneven pixel widths.
-    return QRect(QPoint(static_cast<int>(std::round(x)), static_cast<int>(std::round(y))),
-                 QPoint(static_cast<int>(std::round(x + l.cellWidth)) - 1, static_cast<int>(std::round(y + l.cellHeight)) - 1));
+    return cellRect(layoutOf(shownTable()), cell);
 }
 
 void TableGrid::paintEvent(QPaintEvent *) {
@@ -138,7 +145,7 @@ void TableGrid::paintEvent(QPaintEvent *) {
                name + QStringLiteral("  ") + text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol)));
     if (hasFocus() || m_entry->hasFocus())
         p.fillRect(QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
-    if (showsNumbers())
+    if (l.numbers)
         drawHeaders(p, t, l);
     drawCells(p, t, l);
     drawSelection(p, t, l);
@@ -149,13 +156,13 @@ void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) cons
     const bool pressure = tableOf(m_session.quantity(), false).yKey == "load_kpa";
     p.setFont(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
     for (std::size_t x = 0; x < t.x().size(); ++x) {
-        const QRect cell = cellRect({x, 0});
+        const QRect cell = cellRect(l, {x, 0});
         p.setPen(x == cursor.x ? theme().ink : theme().quiet);
         p.drawText(QRect(cell.left() - 4, titleHeight, cell.width() + 8, headerHeight), Qt::AlignCenter,
                    QString::number(t.x()[x]));
     }
     for (std::size_t y = 0; y < t.y().size(); ++y) {
-        const QRect cell = cellRect({0, y});
+        const QRect cell = cellRect(l, {0, y});
         p.setPen(y == cursor.y ? theme().ink : theme().quiet);
         const QString label = pressure ? shown(t.y()[y], Dimension::pressure, m_session.units(), false) : QString::number(t.y()[y]);
         p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter, label);
@@ -168,36 +175,34 @@ void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const 
     const auto [baseLow, baseHigh] = std::ranges::minmax(both.base.cells());
     const auto [topLow, topHigh] = std::ranges::minmax(both.top.cells());
     const double low = std::min(baseLow, topLow), span = std::max(std::max(baseHigh, topHigh) - low, 1e-9);
-    const bool numbers = showsNumbers();
     constexpr int shades = 64; // a palette, since making a colour costs more than filling a cell
     std::array<QColor, shades> fill, pen;
     for (int i = 0; i < shades; ++i) {
         fill[static_cast<std::size_t>(i)] = theme().shade(contentShown(), i / (shades - 1.0));
         pen[static_cast<std::size_t>(i)] = theme().textOn(fill[static_cast<std::size_t>(i)]);
     }
-    p.setFont(numberFont(t, l.cellWidth, l.cellHeight));
+    DigitPainter digits(numberFont(t, l.cellWidth, l.cellHeight));
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x) {
             const double share = std::clamp((t.cell(x, y) - low) / span, 0.0, 1.0);
             const auto shade = static_cast<std::size_t>(share * (shades - 1) + 0.5);
-            const QRect cell = cellRect({x, y});
-            p.fillRect(numbers ? cell.adjusted(0, 0, -1, -1) : cell, fill[shade]);
-            if (!numbers)
-                continue;
-            p.setPen(pen[shade]);
-            p.drawText(cell.adjusted(-2, -2, 1, 1), Qt::AlignCenter, cellText(t.cell(x, y)));
+            const QRect cell = cellRect(l, {x, y});
+            p.fillRect(l.numbers ? cell.adjusted(0, 0, -1, -1) : cell, fill[shade]);
+            if (l.numbers)
+                digits.add(cell, cellText(t.cell(x, y)), pen[shade]);
         }
+    digits.draw(p);
 }
 
 void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) const {
     const CellRange range = m_session.selection();
-    const QRect from = cellRect(cursorIn(t, range.from)), to = cellRect(cursorIn(t, range.to));
+    const QRect from = cellRect(l, cursorIn(t, range.from)), to = cellRect(l, cursorIn(t, range.to));
     p.setPen(QPen(theme().ink, 2));
     p.setBrush(Qt::NoBrush);
     p.drawRect(from.united(to).adjusted(0, 0, -1, -1));
     const CellIndex cursor = cursorIn(t, m_session.cell());
-    const QRect at = cellRect(cursor);
-    if (showsNumbers()) {
+    const QRect at = cellRect(l, cursor);
+    if (l.numbers) {
         p.setPen(QPen(theme().paper, 1));
         p.drawRect(at.adjusted(2, 2, -3, -3));
         return;

@@ -41,8 +41,10 @@ class TableGrid : public QWidget {
 
   private:
     struct Layout {
+        bool numbers; ///< room for them
         double left, top, cellWidth, cellHeight;
     };
+    static QRect cellRect(const Layout &layout, CellIndex cell);
     Layout layoutOf(const Table2D &table) const;
     double contentShown() const;
     const Table2D &shownTable() const;

@@ -79,11 +79,8 @@ QLayout *TablesView::makeHead() {
     m_place = new QLabel(this);
     m_place->setProperty("quiet", true);
     head->addWidget(m_place);
-    for (QLabel *&readout : m_readouts) {
-        readout = new QLabel(this);
-        readout->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        head->addWidget(readout);
-    }
+    m_readout = new CursorReadout(this);
+    head->addWidget(m_readout);
     return head;
 }
 
@@ -136,16 +133,10 @@ void TablesView::refreshReadout() {
                      (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
     const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()), t.top.lookup(rpm, y).value};
     const std::array contents{m_session.job().calibration.baseContent, m_session.content(), m_session.job().calibration.topContent};
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        const bool now = i == 1;
-        m_readouts[i]->setFont(sansFont(now ? 24 : 15, now));
-        m_readouts[i]->setStyleSheet(QStringLiteral("color: %1; font-family: \"%2\"; font-size: %3px; font-weight: %4;")
-                                         .arg(theme().content(contents[i]).name(), sansFont(12).family())
-                                         .arg(now ? 24 : 15)
-                                         .arg(now ? QStringLiteral("bold") : QStringLiteral("normal")));
-        m_readouts[i]->setText(shown(values[i], tableOf(q, false).dimension, units, false));
-        m_readouts[i]->setMinimumWidth(now ? 84 : 52);
-    }
+    std::array<QString, 3> numbers;
+    for (std::size_t i = 0; i < values.size(); ++i)
+        numbers[i] = shown(values[i], tableOf(q, false).dimension, units, false);
+    m_readout->show(numbers, contents);
 }
 
 void TablesView::explainCursor() {

@@ -1,4 +1,5 @@
 #pragma once
+#include "ui/views/tables/cursor_readout.h"
 #include "ui/views/tables/slice_plot.h"
 #include "ui/views/tables/table_grid.h"
 #include "ui/views/view.h"
@@ -35,7 +36,7 @@ class TablesView : public View {
     QButtonGroup *m_quantities;
     QPushButton *m_weight;
     QLabel *m_place;
-    std::array<QLabel *, 3> m_readouts;
+    CursorReadout *m_readout;
     std::array<TableGrid *, 3> m_grids; ///< base, now, top
     QPushButton *m_alongRpm;
     QPushButton *m_alongLoad;

@@ -1,0 +1,33 @@
+#include "ui/views/tables/cursor_readout.h"
+
+#include "ui/theme.h"
+
+#include <QPainter>
+
+namespace wheelwright {
+
+CursorReadout::CursorReadout(QWidget *parent) : QWidget(parent) {
+    setAccessibleName(tr("Numbers under the cursor: base, now, top"));
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+}
+
+void CursorReadout::show(const std::array<QString, 3> &numbers, const std::array<double, 3> &contents) {
+    m_numbers = numbers;
+    m_contents = contents;
+    setAccessibleDescription(QStringList(numbers.begin(), numbers.end()).join(QStringLiteral(", ")));
+    update();
+}
+
+void CursorReadout::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    constexpr int side = 58, middle = 94; // widths
+    const std::array<QRect, 3> boxes{QRect(0, 0, side, height()), QRect(side, 0, middle, height()),
+                                     QRect(side + middle, 0, side, height())};
+    for (std::size_t i = 0; i < boxes.size(); ++i) {
+        p.setPen(theme().content(m_contents[i]));
+        p.setFont(sansFont(i == 1 ? 26 : 16, i == 1));
+        p.drawText(boxes[i], Qt::AlignRight | Qt::AlignVCenter, m_numbers[i]);
+    }
+}
+
+} // namespace wheelwright

@@ -1,0 +1,26 @@
+#pragma once
+#include <QString>
+#include <QWidget>
+
+#include <array>
+
+namespace wheelwright {
+
+/// The numbers under the cursor in all three tables, large enough to be read from two metres: base, now, top.
+class CursorReadout : public QWidget {
+    Q_OBJECT
+  public:
+    explicit CursorReadout(QWidget *parent = nullptr);
+    void show(const std::array<QString, 3> &numbers, const std::array<double, 3> &contents);
+    QSize sizeHint() const override { return {210, 32}; }
+    QSize minimumSizeHint() const override { return sizeHint(); }
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+
+  private:
+    std::array<QString, 3> m_numbers;
+    std::array<double, 3> m_contents{};
+};
+
+} // namespace wheelwright
