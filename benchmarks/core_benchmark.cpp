@@ -29,7 +29,8 @@ Job largestJob() {
     return job;
 }
 
-// The whole sweep: 101 contents, cells and mid-points, every check. The mark: under 20 ms on one core.
+// The whole sweep: 101 contents, cells and mid-points, every check. The mark: under 20 ms on one
+// core.
 void verifySweep24(benchmark::State &state) {
     const Job job = testing::demoJob();
     for (auto _ : state)

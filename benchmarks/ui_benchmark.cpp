@@ -11,7 +11,9 @@
 
 using namespace wheelwright;
 
-void wheelwrightResources() { Q_INIT_RESOURCE(resources); }
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace {
 

@@ -11,7 +11,9 @@
 
 #include <cstdio>
 
-void wheelwrightResources() { Q_INIT_RESOURCE(resources); }
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace {
 
@@ -33,9 +35,12 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
         shell.setShopTheme(shop);
         for (const ViewDefinition *v : allViews()) {
             shell.showStation(QString::fromLatin1(v->id));
-            const QString file = folder + QStringLiteral("/%1-%2.png").arg(QString::fromLatin1(v->id), shop ? QStringLiteral("shop") : QStringLiteral("paper"));
+            const QString file = folder + QStringLiteral("/%1-%2.png")
+                                              .arg(QString::fromLatin1(v->id),
+                                                   shop ? QStringLiteral("shop") : QStringLiteral("paper"));
             if (!grabTo(shell, file)) {
-                std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n", qPrintable(file));
+                std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n",
+                             qPrintable(file));
                 return 2;
             }
             std::printf("%s\n", qPrintable(file));
@@ -59,32 +64,37 @@ int main(int argc, char **argv) {
     parser.setApplicationDescription(QStringLiteral("Calibration over every fuel content."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("job"), QStringLiteral("Job file, JSON document or CSV table to open"), QStringLiteral("[job]"));
+    parser.addPositionalArgument(QStringLiteral("job"),
+                                 QStringLiteral("Job file, JSON document or CSV table to open"),
+                                 QStringLiteral("[job]"));
     parser.addOptions({{QStringLiteral("demo"), QStringLiteral("Open the demo job")},
-                       {QStringLiteral("render"), QStringLiteral("Render every view to <folder> and quit"), QStringLiteral("folder")},
-                       {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"), QStringLiteral("size"), QStringLiteral("1280x800")},
-                       {QStringLiteral("startup-time"), QStringLiteral("Print the milliseconds to the first painted window and quit")}});
+                       {QStringLiteral("render"), QStringLiteral("Render every view to <folder> and quit"),
+                        QStringLiteral("folder")},
+                       {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"),
+                        QStringLiteral("size"), QStringLiteral("1280x800")},
+                       {QStringLiteral("startup-time"),
+                        QStringLiteral("Print the milliseconds to the first painted window and quit")}});
     parser.process(app);
 
     loadFonts();
-    const bool throwAway = parser.isSet(QStringLiteral("render")) || parser.isSet(QStringLiteral("startup-time"));
+    const bool throwAway =
+        parser.isSet(QStringLiteral("render")) || parser.isSet(QStringLiteral("startup-time"));
     QSettings kept;
     QSettings blank(QDir::temp().filePath(QStringLiteral("wheelwright-render.ini")), QSettings::IniFormat);
-    if (throwAway)
-        blank.clear();
+    if (throwAway) blank.clear();
     QSettings &settings = throwAway ? blank : kept;
     useTheme(settings.value(QStringLiteral("shopTheme"), false).toBool());
 
     Session session([] { return QDateTime::currentDateTime(); });
     Shell shell(session, settings);
-    if (parser.isSet(QStringLiteral("demo")))
-        shell.openDemo();
+    if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
     for (const QString &path : parser.positionalArguments())
         shell.openPath(path);
 
     if (parser.isSet(QStringLiteral("render"))) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
-        return renderViews(session, shell, parser.value(QStringLiteral("render")), {size.value(0).toInt(), size.value(1).toInt()});
+        return renderViews(session, shell, parser.value(QStringLiteral("render")),
+                           {size.value(0).toInt(), size.value(1).toInt()});
     }
     shell.show();
     if (parser.isSet(QStringLiteral("startup-time"))) {

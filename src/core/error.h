@@ -9,8 +9,8 @@ namespace wheelwright {
 class InputError : public std::runtime_error {
   public:
     InputError(std::string where, std::string expected, std::string found)
-        : std::runtime_error(where + ": expected " + expected + ", found " + found), m_where(std::move(where)),
-          m_expected(std::move(expected)), m_found(std::move(found)) {}
+        : std::runtime_error(where + ": expected " + expected + ", found " + found),
+          m_where(std::move(where)), m_expected(std::move(expected)), m_found(std::move(found)) {}
 
     const std::string &where() const { return m_where; }
     const std::string &expected() const { return m_expected; }

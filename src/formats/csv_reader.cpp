@@ -12,8 +12,7 @@ namespace {
 
 std::string trimmed(std::string_view s) {
     const std::size_t from = s.find_first_not_of(" \t");
-    if (from == std::string_view::npos)
-        return {};
+    if (from == std::string_view::npos) return {};
     return std::string(s.substr(from, s.find_last_not_of(" \t") - from + 1));
 }
 
@@ -21,8 +20,7 @@ char likelyDelimiter(std::string_view text) {
     const std::string_view head = text.substr(0, 64 * 1024);
     // A tab or a semicolon is never part of a number, a comma may be: it wins only alone.
     for (char candidate : {'\t', ';'})
-        if (head.find(candidate) != std::string_view::npos)
-            return candidate;
+        if (head.find(candidate) != std::string_view::npos) return candidate;
     return ',';
 }
 
@@ -40,9 +38,9 @@ class Splitter {
                 continue;
             }
             readRow(row, out.delimiter);
-            const bool blank = std::ranges::all_of(row.fields, [](const std::string &f) { return f.empty(); });
-            if (!blank)
-                out.rows.push_back(std::move(row));
+            const bool blank =
+                std::ranges::all_of(row.fields, [](const std::string &f) { return f.empty(); });
+            if (!blank) out.rows.push_back(std::move(row));
         }
         return out;
     }
@@ -56,8 +54,7 @@ class Splitter {
     // Steps over one character; true when it ended a line.
     bool lineEnd() {
         const char c = m_text[m_at++];
-        if (c == '\r' && m_at < m_text.size() && m_text[m_at] == '\n')
-            ++m_at;
+        if (c == '\r' && m_at < m_text.size() && m_text[m_at] == '\n') ++m_at;
         m_line += c == '\n' || c == '\r' ? 1 : 0;
         return c == '\n' || c == '\r';
     }
@@ -79,8 +76,7 @@ class Splitter {
                 lineEnd();
                 break;
             } else {
-                if (!quoted || (c != ' ' && c != '\t'))
-                    field += c;
+                if (!quoted || (c != ' ' && c != '\t')) field += c;
                 ++m_at;
             }
         }
@@ -113,26 +109,21 @@ class Splitter {
 } // namespace
 
 CsvText readCsv(std::string_view text) {
-    if (text.starts_with("\xEF\xBB\xBF"))
-        text.remove_prefix(3);
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     if (const std::size_t nul = text.find('\0'); nul != std::string_view::npos)
         throw InputError("byte " + std::to_string(nul + 1), "text", "binary data");
     CsvText csv = Splitter(text).split();
-    if (csv.rows.empty())
-        throw InputError("file", "rows of numbers", "nothing");
+    if (csv.rows.empty()) throw InputError("file", "rows of numbers", "nothing");
     return csv;
 }
 
 double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected) {
     const CsvRow &r = csv.rows[row];
     const std::string where = "line " + std::to_string(r.line) + ", column " + std::to_string(column + 1);
-    if (column >= r.fields.size() || r.fields[column].empty())
-        throw InputError(where, expected, "nothing");
+    if (column >= r.fields.size() || r.fields[column].empty()) throw InputError(where, expected, "nothing");
     std::string s = r.fields[column];
-    if (csv.delimiter != ',')
-        std::ranges::replace(s, ',', '.');
-    if (s.starts_with('+'))
-        s.erase(0, 1);
+    if (csv.delimiter != ',') std::ranges::replace(s, ',', '.');
+    if (s.starts_with('+')) s.erase(0, 1);
     double v = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), v);
     if (problem != std::errc{} || end != s.data() + s.size() || !std::isfinite(v)) {

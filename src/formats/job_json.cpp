@@ -19,8 +19,7 @@ constexpr int formatVersion = 1;
 
 Json::json_pointer pointer(std::string path) {
     for (char &c : path)
-        if (c == '.')
-            c = '/';
+        if (c == '.') c = '/';
     return Json::json_pointer("/" + path);
 }
 
@@ -28,7 +27,9 @@ Json toJson(const FieldContent &content) {
     return std::visit([](const auto &v) { return Json(v); }, content);
 }
 
-Json toJson(const Curve &curve) { return {{"x", curve.axis().points()}, {"y", curve.values()}}; }
+Json toJson(const Curve &curve) {
+    return {{"x", curve.axis().points()}, {"y", curve.values()}};
+}
 
 Json toJson(const TableField &field, const Table2D &table) {
     Json rows = Json::array();
@@ -43,18 +44,23 @@ Json toJson(const TableField &field, const Table2D &table) {
 
 std::string kindOf(const Json &v) {
     switch (v.type()) {
-    case Json::value_t::null: return "null";
-    case Json::value_t::object: return "an object";
-    case Json::value_t::array: return "a list";
-    case Json::value_t::string: return "text";
-    case Json::value_t::boolean: return "true or false";
-    default: return "a number";
+    case Json::value_t::null:
+        return "null";
+    case Json::value_t::object:
+        return "an object";
+    case Json::value_t::array:
+        return "a list";
+    case Json::value_t::string:
+        return "text";
+    case Json::value_t::boolean:
+        return "true or false";
+    default:
+        return "a number";
     }
 }
 
 std::vector<double> numbers(const Json &v, const std::string &where) {
-    if (!v.is_array())
-        throw InputError(where, "a list of numbers", kindOf(v));
+    if (!v.is_array()) throw InputError(where, "a list of numbers", kindOf(v));
     std::vector<double> out;
     for (std::size_t i = 0; i < v.size(); ++i) {
         if (!v[i].is_number())
@@ -65,17 +71,14 @@ std::vector<double> numbers(const Json &v, const std::string &where) {
 }
 
 const Json &member(const Json &object, const char *key, const std::string &where) {
-    if (!object.is_object())
-        throw InputError(where, "an object", kindOf(object));
-    if (!object.contains(key))
-        throw InputError(where, std::string("a key '") + key + "'", "none");
+    if (!object.is_object()) throw InputError(where, "an object", kindOf(object));
+    if (!object.contains(key)) throw InputError(where, std::string("a key '") + key + "'", "none");
     return object.at(key);
 }
 
 void onlyKeys(const Json &object, const std::set<std::string> &known, const std::string &where) {
     for (const auto &[key, unused] : object.items())
-        if (!known.contains(key))
-            throw InputError(where, "known keys", "'" + key + "'");
+        if (!known.contains(key)) throw InputError(where, "known keys", "'" + key + "'");
 }
 
 FieldContent fieldFrom(const Field &field, const Json &v) {
@@ -94,12 +97,14 @@ FieldContent fieldFrom(const Field &field, const Json &v) {
 
 Curve curveFrom(const Json &v, const std::string &where) {
     onlyKeys(v, {"x", "y"}, where);
-    return Curve(numbers(member(v, "x", where), where + ".x"), numbers(member(v, "y", where), where + ".y"), where);
+    return Curve(numbers(member(v, "x", where), where + ".x"), numbers(member(v, "y", where), where + ".y"),
+                 where);
 }
 
 Table2D tableFrom(const TableField &field, const Json &v) {
     Axis x(numbers(member(v, "rpm", field.path), field.path + ".rpm"), field.path + ".rpm");
-    Axis y(numbers(member(v, field.yKey.c_str(), field.path), field.path + "." + field.yKey), field.path + "." + field.yKey);
+    Axis y(numbers(member(v, field.yKey.c_str(), field.path), field.path + "." + field.yKey),
+           field.path + "." + field.yKey);
     onlyKeys(v, {"rpm", field.yKey, "rows"}, field.path);
     const Json &rows = member(v, "rows", field.path);
     if (!rows.is_array() || rows.size() != y.size())
@@ -110,7 +115,8 @@ Table2D tableFrom(const TableField &field, const Json &v) {
         const std::string where = field.path + " row " + std::to_string(r + 1);
         const std::vector<double> row = numbers(rows[r], where);
         if (row.size() != x.size())
-            throw InputError(where, std::to_string(x.size()) + " numbers, one for each rpm", std::to_string(row.size()));
+            throw InputError(where, std::to_string(x.size()) + " numbers, one for each rpm",
+                             std::to_string(row.size()));
         cells.insert(cells.end(), row.begin(), row.end());
     }
     return Table2D(std::move(x), std::move(y), std::move(cells), field.path);
@@ -120,13 +126,11 @@ Table2D tableFrom(const TableField &field, const Json &v) {
 void refuseUnknownKeys(const Json &object, const std::string &prefix, const std::set<std::string> &known) {
     for (const auto &[key, v] : object.items()) {
         const std::string path = prefix.empty() ? key : prefix + "." + key;
-        if (known.contains(path))
-            continue;
+        if (known.contains(path)) continue;
         const auto below = known.lower_bound(path + ".");
         if (below == known.end() || !below->starts_with(path + "."))
             throw InputError(prefix.empty() ? "job" : prefix, "known keys", "'" + key + "'");
-        if (!v.is_object())
-            throw InputError(path, "an object", kindOf(v));
+        if (!v.is_object()) throw InputError(path, "an object", kindOf(v));
         refuseUnknownKeys(v, path, known);
     }
 }
@@ -149,21 +153,20 @@ Json parsed(std::string_view text) {
         // The library counts bytes; people count lines.
         const std::size_t at = std::min<std::size_t>(e.byte ? e.byte - 1 : 0, text.size());
         const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
-        throw InputError("line " + std::to_string(line), "JSON", at < text.size() ? "something else" : "the end of the text");
+        throw InputError("line " + std::to_string(line), "JSON",
+                         at < text.size() ? "something else" : "the end of the text");
     } catch (const Json::exception &e) {
         throw InputError("document", "JSON with numbers that a computer can hold", e.what());
     }
 }
 
 void checkHead(const Json &document) {
-    if (!document.is_object())
-        throw InputError("job", "a JSON object", kindOf(document));
+    if (!document.is_object()) throw InputError("job", "a JSON object", kindOf(document));
     const Json &format = member(document, "format", "job");
     if (format != formatName)
         throw InputError("format", std::string("\"") + formatName + "\"", format.dump());
     const Json &version = member(document, "version", "job");
-    if (version != formatVersion)
-        throw InputError("version", std::to_string(formatVersion), version.dump());
+    if (version != formatVersion) throw InputError("version", std::to_string(formatVersion), version.dump());
 }
 
 } // namespace
@@ -193,39 +196,32 @@ std::string jobToJson(const Job &job) {
             i = end;
             continue;
         }
-        if (c == '[')
-            ++depthOfLists;
-        if (c == ']')
-            --depthOfLists;
+        if (c == '[') ++depthOfLists;
+        if (c == ']') --depthOfLists;
         const bool layout = c == '\n' || c == ' ';
-        const bool rowStart = depthOfLists == 1 && c == '\n' && text.find_first_not_of(" \n", i) != std::string::npos &&
+        const bool rowStart = depthOfLists == 1 && c == '\n' &&
+                              text.find_first_not_of(" \n", i) != std::string::npos &&
                               text[text.find_first_not_of(" \n", i)] == '[';
-        if (depthOfLists == 0 || !layout || rowStart)
-            compact += c;
+        if (depthOfLists == 0 || !layout || rowStart) compact += c;
     }
     return compact + "\n";
 }
 
 Job jobFromJson(std::string_view text) {
-    if (text.starts_with("\xEF\xBB\xBF"))
-        text.remove_prefix(3);
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     const Json document = parsed(text);
     checkHead(document);
     refuseUnknownKeys(document, "", knownPaths());
     Job job = newJob("Unnamed");
     for (const Field &f : allFields())
-        if (document.contains(pointer(f.path)))
-            f.write(job, fieldFrom(f, document.at(pointer(f.path))));
+        if (document.contains(pointer(f.path))) f.write(job, fieldFrom(f, document.at(pointer(f.path))));
     for (const CurveField &c : allCurves())
-        if (document.contains(pointer(c.path)))
-            c.of(job) = curveFrom(document.at(pointer(c.path)), c.path);
+        if (document.contains(pointer(c.path))) c.of(job) = curveFrom(document.at(pointer(c.path)), c.path);
     for (const TableField &t : allTables())
-        if (document.contains(pointer(t.path)))
-            t.of(job) = tableFrom(t, document.at(pointer(t.path)));
+        if (document.contains(pointer(t.path))) t.of(job) = tableFrom(t, document.at(pointer(t.path)));
     if (document.contains("limits"))
         for (const auto &[id, v] : document.at("limits").items()) {
-            if (!v.is_number())
-                throw InputError("limits." + id, "a number", kindOf(v));
+            if (!v.is_number()) throw InputError("limits." + id, "a number", kindOf(v));
             limitById(id);
             job.limits[id] = v.get<double>();
         }

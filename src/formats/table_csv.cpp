@@ -17,7 +17,8 @@ std::string exact(double v) {
 
 void requireWidth(const CsvRow &row, std::size_t width) {
     if (row.fields.size() != width)
-        throw InputError("line " + std::to_string(row.line), std::to_string(width) + " columns, as in the first row",
+        throw InputError("line " + std::to_string(row.line),
+                         std::to_string(width) + " columns, as in the first row",
                          std::to_string(row.fields.size()));
 }
 
@@ -54,7 +55,8 @@ Table2D tableFromCsv(std::string_view text, const TableField &field) {
         for (std::size_t c = 1; c < width; ++c) {
             const double v = csvNumber(csv, r, c, "a number");
             if (v < field.least || v > field.most)
-                throw InputError("line " + std::to_string(csv.rows[r].line) + ", column " + std::to_string(c + 1),
+                throw InputError("line " + std::to_string(csv.rows[r].line) + ", column " +
+                                     std::to_string(c + 1),
                                  exact(field.least) + " to " + exact(field.most), exact(v));
             cells.push_back(v);
         }

@@ -7,12 +7,13 @@
 
 namespace wheelwright {
 
-/// A table as delimited text: the first row is a label and the rpm breakpoints, then one row for each load (or throttle)
-/// breakpoint with its cells. Internal units (kPa absolute, °, λ, %), point, UTF-8; numbers read back to the same bits.
+/// A table as delimited text: the first row is a label and the rpm breakpoints, then one row for each load
+/// (or throttle) breakpoint with its cells. Internal units (kPa absolute, °, λ, %), point, UTF-8; numbers
+/// read back to the same bits.
 std::string tableToCsv(const Table2D &table, const TableField &field, char delimiter = ',');
 
-/// Reads the same, with the delimiters and decimal signs of readCsv. Throws InputError naming line and column, also for
-/// cells out of the table's range.
+/// Reads the same, with the delimiters and decimal signs of readCsv. Throws InputError naming line and
+/// column, also for cells out of the table's range.
 Table2D tableFromCsv(std::string_view text, const TableField &field);
 
 /// Cells alone, as a spreadsheet copies them, without axes. Empty cells are refused.

@@ -39,20 +39,25 @@ std::string readFile(const fs::path &path) {
     constexpr qint64 mostBytes = 256ll << 20;
     QFile file(QString::fromStdString(path.string()));
     if (!file.open(QIODevice::ReadOnly))
-        throw InputError(path.filename().string(), "a file that can be read", file.errorString().toStdString());
+        throw InputError(path.filename().string(), "a file that can be read",
+                         file.errorString().toStdString());
     if (file.size() > mostBytes)
-        throw InputError(path.filename().string(), "at most 256 MiB", std::to_string(file.size() >> 20) + " MiB");
+        throw InputError(path.filename().string(), "at most 256 MiB",
+                         std::to_string(file.size() >> 20) + " MiB");
     return file.readAll().toStdString();
 }
 
 void writeFile(const fs::path &path, const std::string &text) {
     QSaveFile file(QString::fromStdString(path.string()));
-    if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), static_cast<qint64>(text.size())) < 0 || !file.commit())
-        throw InputError(path.filename().string(), "a file that can be written", file.errorString().toStdString());
+    if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
+        !file.commit())
+        throw InputError(path.filename().string(), "a file that can be written",
+                         file.errorString().toStdString());
 }
 
 // The errors of a document speak of places in it; the user also wants to know which document.
-template <class Work> auto naming(const fs::path &path, Work work) {
+template <class Work>
+auto naming(const fs::path &path, Work work) {
     try {
         return work();
     } catch (const InputError &e) {
@@ -107,12 +112,15 @@ void Session::importJob(const fs::path &document, const fs::path &target) {
     createJob(target, naming(document, [&] { return jobFromJson(readFile(document)); }));
 }
 
-void Session::exportJob(const fs::path &document) const { writeFile(document, jobToJson(m_job)); }
+void Session::exportJob(const fs::path &document) const {
+    writeFile(document, jobToJson(m_job));
+}
 
 void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
     const TableField &field = tableOf(quantity, top);
     Table2D table = naming(csv, [&] { return tableFromCsv(readFile(csv), field); });
-    perform(tr("Import %1").arg(QString::fromStdString(field.title)), [&](Job &job) { field.of(job) = std::move(table); });
+    perform(tr("Import %1").arg(QString::fromStdString(field.title)),
+            [&](Job &job) { field.of(job) = std::move(table); });
 }
 
 void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
@@ -133,19 +141,21 @@ void Session::closeJob() {
     emit stateChanged();
 }
 
-fs::path Session::path() const { return m_store ? m_store->path() : fs::path(); }
-bool Session::readOnly() const { return m_store && m_store->readOnly(); }
-bool Session::verdictPending() const { return m_task->running(); }
+fs::path Session::path() const {
+    return m_store ? m_store->path() : fs::path();
+}
+bool Session::readOnly() const {
+    return m_store && m_store->readOnly();
+}
+bool Session::verdictPending() const {
+    return m_task->running();
+}
 
 QString Session::stateText() const {
-    if (!m_store)
-        return tr("No job is open.");
-    if (m_store->readOnly())
-        return QString::fromStdString(m_store->whyReadOnly());
-    if (!m_trouble.isEmpty())
-        return tr("The last change was NOT saved and has been taken back.");
-    if (m_savedAt.isNull())
-        return tr("Saved. Nothing changed since opening.");
+    if (!m_store) return tr("No job is open.");
+    if (m_store->readOnly()) return QString::fromStdString(m_store->whyReadOnly());
+    if (!m_trouble.isEmpty()) return tr("The last change was NOT saved and has been taken back.");
+    if (m_savedAt.isNull()) return tr("Saved. Nothing changed since opening.");
     return tr("Every change is saved. Last: %1.").arg(m_savedAt.toString(QStringLiteral("HH:mm:ss")));
 }
 
@@ -166,8 +176,7 @@ bool Session::write(const JobChange &change, const QString &what) {
 }
 
 bool Session::perform(const QString &what, const std::function<void(Job &)> &change) {
-    if (!m_store)
-        return false;
+    if (!m_store) return false;
     Job after = m_job;
     try {
         change(after);
@@ -177,8 +186,7 @@ bool Session::perform(const QString &what, const std::function<void(Job &)> &cha
         return false;
     }
     JobChange step = difference(m_job, after);
-    if (step.empty() || !write(step, what))
-        return false;
+    if (step.empty() || !write(step, what)) return false;
     m_undo.push(new ChangeCommand(*this, std::move(step), what));
     emit done(what);
     return true;
@@ -187,30 +195,26 @@ bool Session::perform(const QString &what, const std::function<void(Job &)> &cha
 void Session::stepHistory(bool forward) {
     const int index = m_undo.index() - (forward ? 0 : 1);
     const auto *command = dynamic_cast<const ChangeCommand *>(m_undo.command(index));
-    if (!command)
-        return;
+    if (!command) return;
     const QString what = (forward ? tr("Redo: %1") : tr("Undo: %1")).arg(command->text());
-    if (!write(forward ? command->change() : reversed(command->change()), what))
-        return;
+    if (!write(forward ? command->change() : reversed(command->change()), what)) return;
     forward ? m_undo.redo() : m_undo.undo();
     emit done(what);
 }
 
 void Session::undo() {
-    if (m_undo.canUndo())
-        stepHistory(false);
+    if (m_undo.canUndo()) stepHistory(false);
 }
 
 void Session::redo() {
-    if (m_undo.canRedo())
-        stepHistory(true);
+    if (m_undo.canRedo()) stepHistory(true);
 }
 
 void Session::show(const JobChange &change) {
     apply(m_job, change);
     refreshUnits();
-    if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() || m_cell.x >= table().x().size() ||
-        m_cell.y >= table().y().size())
+    if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() ||
+        m_cell.x >= table().x().size() || m_cell.y >= table().y().size())
         setCell(m_cell); // axes have become shorter
     m_task->start(m_job);
     emit jobChanged();
@@ -218,18 +222,18 @@ void Session::show(const JobChange &change) {
 
 void Session::setContent(double content) {
     const double held = std::clamp(content, 0.0, 1.0);
-    if (held == m_content)
-        return;
+    if (held == m_content) return;
     m_content = held;
     refreshUnits();
     emit contentChanged();
 }
 
-const Table2D &Session::table() const { return m_job.calibration.of(m_quantity).base; }
+const Table2D &Session::table() const {
+    return m_job.calibration.of(m_quantity).base;
+}
 
 void Session::setQuantity(CalibratedQuantity quantity) {
-    if (quantity == m_quantity)
-        return;
+    if (quantity == m_quantity) return;
     const double rpm = table().x()[m_cell.x];
     const double y = table().y()[m_cell.y];
     m_quantity = quantity;
@@ -239,8 +243,7 @@ void Session::setQuantity(CalibratedQuantity quantity) {
 }
 
 void Session::setSide(TableSide side) {
-    if (side == m_side)
-        return;
+    if (side == m_side) return;
     m_side = side;
     emit selectionChanged();
 }
@@ -248,26 +251,25 @@ void Session::setSide(TableSide side) {
 void Session::setCell(CellIndex cell, bool extend) {
     const CellIndex held{std::min(cell.x, table().x().size() - 1), std::min(cell.y, table().y().size() - 1)};
     const CellIndex anchor = extend ? m_anchor : held;
-    if (held == m_cell && anchor == m_anchor)
-        return;
+    if (held == m_cell && anchor == m_anchor) return;
     m_cell = held;
     m_anchor = anchor;
     emit selectionChanged();
 }
 
-CellRange Session::selection() const { return normalised({m_anchor, m_cell}, table()); }
+CellRange Session::selection() const {
+    return normalised({m_anchor, m_cell}, table());
+}
 
 Table2D Session::frontTable() const {
-    if (m_side == TableSide::now)
-        return blendedTable(m_job, m_quantity, m_content);
+    if (m_side == TableSide::now) return blendedTable(m_job, m_quantity, m_content);
     return tableOf(m_quantity, m_side == TableSide::top).of(m_job);
 }
 
 QString Session::selectionWords() const {
     const CellRange r = selection();
     const std::size_t cells = (r.to.x - r.from.x + 1) * (r.to.y - r.from.y + 1);
-    if (cells > 1)
-        return tr("%1 cells").arg(cells);
+    if (cells > 1) return tr("%1 cells").arg(cells);
     const TableField &field = tableOf(m_quantity, false);
     const Dimension y = field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
     return QString::fromStdString(format(table().x()[m_cell.x], Dimension::engineSpeed, m_units) + ", " +
@@ -280,8 +282,9 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
         return false;
     }
     const TableField &field = tableOf(m_quantity, m_side == TableSide::top);
-    return perform(QStringLiteral("%1: %2, %3").arg(QString::fromStdString(field.title), what, selectionWords()),
-                   [&](Job &job) { edit(field.of(job)); });
+    return perform(
+        QStringLiteral("%1: %2, %3").arg(QString::fromStdString(field.title), what, selectionWords()),
+        [&](Job &job) { edit(field.of(job)); });
 }
 
 bool Session::enterExpression(const QString &typed) {
@@ -319,13 +322,15 @@ bool Session::pasteCells(const QString &text) {
         const bool single = block.size() == 1 && block[0].size() == 1;
         const std::size_t right = r.from.x + block[0].size(), bottom = r.from.y + block.size();
         if (!single && (right > table().x().size() || bottom > table().y().size()))
-            throw InputError("clipboard",
-                             "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
-                                 std::to_string(table().y().size() - r.from.y) + " rows from this cell",
-                             std::to_string(block[0].size()) + " columns and " + std::to_string(block.size()) + " rows");
+            throw InputError(
+                "clipboard",
+                "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
+                    std::to_string(table().y().size() - r.from.y) + " rows from this cell",
+                std::to_string(block[0].size()) + " columns and " + std::to_string(block.size()) + " rows");
         return editCells(tr("paste"), [&](Table2D &t) {
             if (single)
-                return applyExpression(t, r, {CellExpression::Operation::set, fromShown(block[0][0], dimension, m_units)});
+                return applyExpression(
+                    t, r, {CellExpression::Operation::set, fromShown(block[0][0], dimension, m_units)});
             for (std::size_t y = 0; y < block.size(); ++y)
                 for (std::size_t x = 0; x < block[y].size(); ++x)
                     t.setCell({r.from.x + x, r.from.y + y}, fromShown(block[y][x], dimension, m_units));
@@ -344,7 +349,8 @@ QString Session::copyCells() const {
     for (std::size_t y = r.from.y; y <= r.to.y; ++y)
         for (std::size_t x = r.from.x; x <= r.to.x; ++x)
             // The shortest digits that read back to the same number.
-            text += QString::number(toShown(t.cell(x, y), dimension, m_units), 'g', QLocale::FloatingPointShortest) +
+            text += QString::number(toShown(t.cell(x, y), dimension, m_units), 'g',
+                                    QLocale::FloatingPointShortest) +
                     QLatin1Char(x == r.to.x ? '\n' : '\t');
     return text;
 }
@@ -353,7 +359,8 @@ void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantit
     setContent(content);
     m_quantity = quantity;
     const bool boost = quantity == CalibratedQuantity::boost;
-    m_cell = m_anchor = {table().x().nearest(rpm), boost ? table().y().size() - 1 : table().y().nearest(loadKpa)};
+    m_cell =
+        m_anchor = {table().x().nearest(rpm), boost ? table().y().size() - 1 : table().y().nearest(loadKpa)};
     emit selectionChanged();
 }
 
@@ -365,7 +372,8 @@ void Session::setUnits(UnitChoice units) {
 
 void Session::refreshUnits() {
     m_units.ambientKpa = m_job.conditions.ambientKpa;
-    m_units.fuelStoichiometry = BlendModel(m_job.gasoline).properties(blendAt(m_job, m_content)).stoichiometricAfr;
+    m_units.fuelStoichiometry =
+        BlendModel(m_job.gasoline).properties(blendAt(m_job, m_content)).stoichiometricAfr;
 }
 
 void Session::explain(Explanation explanation) {

@@ -21,8 +21,9 @@ class VerdictTask;
 /// Which of the three tables stands in front.
 enum class TableSide { base, now, top };
 
-/// The open job and what is looked at. Every change of the job goes through perform(), undo() or redo(): each is one
-/// transaction of the job file, made before anything in memory changes, so that a failed one leaves all as it was.
+/// The open job and what is looked at. Every change of the job goes through perform(), undo() or redo(): each
+/// is one transaction of the job file, made before anything in memory changes, so that a failed one leaves
+/// all as it was.
 class Session : public QObject {
     Q_OBJECT
   public:
@@ -44,8 +45,9 @@ class Session : public QObject {
     bool readOnly() const;
     QString stateText() const; ///< whether all is saved, in words
 
-    /// Changes a copy of the job, checks it, writes the difference as one transaction, then shows it. False when
-    /// nothing came of it; the reason goes out as problem(). A change that changes nothing is quietly false.
+    /// Changes a copy of the job, checks it, writes the difference as one transaction, then shows it. False
+    /// when nothing came of it; the reason goes out as problem(). A change that changes nothing is quietly
+    /// false.
     bool perform(const QString &what, const std::function<void(Job &)> &change);
     void undo();
     void redo();
@@ -60,17 +62,20 @@ class Session : public QObject {
     void setSide(TableSide side);
     CellIndex cell() const { return m_cell; }
     CellRange selection() const; ///< from the anchor to the cell
-    void setCell(CellIndex cell, bool extend = false); ///< held to the base table; without extend the selection is the cell
+    void setCell(CellIndex cell,
+                 bool extend = false); ///< held to the base table; without extend the selection is the cell
     /// Looks at the cells nearest to a place. The quantity may be changed with it.
     void goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity);
-    // Edits of the selected cells of the table in front, each one step of undo. 'Now' is computed and refuses them.
+    // Edits of the selected cells of the table in front, each one step of undo. 'Now' is computed and refuses
+    // them.
     bool enterExpression(const QString &typed);
     bool nudge(int steps);
     bool interpolate();
     bool smooth();
-    bool pasteCells(const QString &block); ///< rows of numbers in the shown unit; one number fills the selection
-    QString copyCells() const;             ///< the selection of the table in front, in the shown unit, tab-separated
-    Table2D frontTable() const;            ///< what the table in front shows
+    bool
+    pasteCells(const QString &block); ///< rows of numbers in the shown unit; one number fills the selection
+    QString copyCells() const;    ///< the selection of the table in front, in the shown unit, tab-separated
+    Table2D frontTable() const;   ///< what the table in front shows
     const Table2D &table() const; ///< base table of the quantity: its axes are the cursor's
 
     const UnitChoice &units() const { return m_units; }

@@ -10,8 +10,7 @@ VerdictTask::VerdictTask(QObject *parent) : QObject(parent) {
 
 VerdictTask::~VerdictTask() {
     m_watcher.disconnect(this);
-    if (m_cancelled)
-        *m_cancelled = true;
+    if (m_cancelled) *m_cancelled = true;
     m_watcher.waitForFinished();
 }
 
@@ -27,8 +26,9 @@ void VerdictTask::start(const Job &job) {
 void VerdictTask::startPending() {
     m_running = true;
     m_cancelled = std::make_shared<std::atomic<bool>>(false);
-    m_watcher.setFuture(QtConcurrent::run(
-        [job = std::move(*m_pending), cancelled = m_cancelled]() -> Answer { return verify(job, cancelled.get()); }));
+    m_watcher.setFuture(QtConcurrent::run([job = std::move(*m_pending), cancelled = m_cancelled]() -> Answer {
+        return verify(job, cancelled.get());
+    }));
     m_pending.reset();
 }
 
@@ -39,8 +39,7 @@ void VerdictTask::take() {
         return;
     }
     m_running = false;
-    if (answer)
-        emit finished(answer);
+    if (answer) emit finished(answer);
 }
 
 } // namespace wheelwright

@@ -9,7 +9,8 @@
 
 namespace wheelwright {
 
-/// Works out the verdict of a job away from the window's thread. A newer request makes an older one's answer void.
+/// Works out the verdict of a job away from the window's thread. A newer request makes an older one's answer
+/// void.
 class VerdictTask : public QObject {
     Q_OBJECT
   public:

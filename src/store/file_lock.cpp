@@ -12,8 +12,10 @@ namespace {
 
 // Someone may have removed the file between our opening and our locking it: then the lock is on nothing.
 bool stillThere(const std::filesystem::path &path, int handle) {
-    struct stat byName {}, byHandle {};
-    return ::stat(path.c_str(), &byName) == 0 && ::fstat(handle, &byHandle) == 0 && byName.st_ino == byHandle.st_ino;
+    struct stat byName {
+    }, byHandle{};
+    return ::stat(path.c_str(), &byName) == 0 && ::fstat(handle, &byHandle) == 0 &&
+           byName.st_ino == byHandle.st_ino;
 }
 
 } // namespace
@@ -23,14 +25,12 @@ std::optional<FileLock> FileLock::take(const std::filesystem::path &jobFile) {
     constexpr int attempts = 10;
     for (int i = 0; i < attempts; ++i) {
         const int handle = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
-        if (handle < 0)
-            return std::nullopt;
+        if (handle < 0) return std::nullopt;
         if (::flock(handle, LOCK_EX | LOCK_NB) != 0) {
             ::close(handle);
             return std::nullopt;
         }
-        if (stillThere(path, handle))
-            return FileLock(path, handle);
+        if (stillThere(path, handle)) return FileLock(path, handle);
         ::close(handle);
     }
     return std::nullopt;
@@ -46,8 +46,7 @@ FileLock &FileLock::operator=(FileLock &&other) noexcept {
 }
 
 FileLock::~FileLock() {
-    if (m_handle < 0)
-        return;
+    if (m_handle < 0) return;
     ::unlink(m_path.c_str());
     ::close(m_handle);
 }

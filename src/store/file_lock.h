@@ -4,9 +4,10 @@
 
 namespace wheelwright {
 
-/// The right to write a job file, held by one process and one opener. The system gives it back when the process dies, in
-/// whatever way. Beside the job file lies an empty `<name>.lock`; it is removed when the right is given back in order.
-/// The lock is a file of its own, since closing any other handle of the job file would drop SQLite's own locks.
+/// The right to write a job file, held by one process and one opener. The system gives it back when the
+/// process dies, in whatever way. Beside the job file lies an empty `<name>.lock`; it is removed when the
+/// right is given back in order. The lock is a file of its own, since closing any other handle of the job
+/// file would drop SQLite's own locks.
 class FileLock {
   public:
     /// Empty when someone else holds it, or when the folder cannot be written to.

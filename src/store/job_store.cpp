@@ -25,20 +25,28 @@ namespace fs = std::filesystem;
 
 std::string inWords(const SQLite::Exception &e) {
     switch (e.getErrorCode() & 0xff) {
-    case SQLITE_FULL: return "a full disk";
-    case SQLITE_READONLY: return "a file that may not be written";
+    case SQLITE_FULL:
+        return "a full disk";
+    case SQLITE_READONLY:
+        return "a file that may not be written";
     case SQLITE_BUSY:
-    case SQLITE_LOCKED: return "a file that another program holds locked";
-    case SQLITE_CANTOPEN: return "a file that cannot be opened";
+    case SQLITE_LOCKED:
+        return "a file that another program holds locked";
+    case SQLITE_CANTOPEN:
+        return "a file that cannot be opened";
     case SQLITE_CORRUPT:
-    case SQLITE_NOTADB: return "damage";
-    case SQLITE_IOERR: return "an error of the disk";
-    default: return std::string("an error: ") + e.what();
+    case SQLITE_NOTADB:
+        return "damage";
+    case SQLITE_IOERR:
+        return "an error of the disk";
+    default:
+        return std::string("an error: ") + e.what();
     }
 }
 
 // Runs `work`, turning the library's exceptions into a sentence about this file.
-template <class Work> auto guarded(const fs::path &path, const char *expected, Work work) {
+template <class Work>
+auto guarded(const fs::path &path, const char *expected, Work work) {
     try {
         return work();
     } catch (const SQLite::Exception &e) {
@@ -62,14 +70,12 @@ void bind(SQLite::Statement &s, int at, const FieldContent &content) {
 FieldContent contentFrom(const Field &field, const SQLite::Column &column) {
     const FieldContent kind = field.read(Job{});
     if (std::holds_alternative<std::string>(kind)) {
-        if (!column.isText())
-            throw InputError(field.path, "text", "something else");
+        if (!column.isText()) throw InputError(field.path, "text", "something else");
         return column.getString();
     }
     if (column.isText() || column.isBlob())
         throw InputError(field.path, "a number", "'" + column.getString() + "'");
-    if (std::holds_alternative<bool>(kind))
-        return column.getInt() != 0;
+    if (std::holds_alternative<bool>(kind)) return column.getInt() != 0;
     return column.getDouble();
 }
 
@@ -122,8 +128,7 @@ void writeCells(SQLite::Database &db, const JobChange::CellSteps &steps) {
     SQLite::Statement s(db, "UPDATE cell SET value = ? WHERE path = ? AND y = ? AND x = ?");
     for (const JobChange::Cell &c : steps.cells) {
         SQLite::bind(s, c.after, steps.path, static_cast<int>(c.at.y), static_cast<int>(c.at.x));
-        if (s.exec() != 1)
-            throw InputError(steps.path, "a cell to change", "none");
+        if (s.exec() != 1) throw InputError(steps.path, "a cell to change", "none");
         s.reset();
     }
 }
@@ -132,8 +137,7 @@ void writeLimit(SQLite::Database &db, const std::string &id, std::optional<doubl
     SQLite::Statement s(db, value ? "INSERT OR REPLACE INTO limit_override (id, value) VALUES (?, ?)"
                                   : "DELETE FROM limit_override WHERE id = ?");
     s.bind(1, id);
-    if (value)
-        s.bind(2, *value);
+    if (value) s.bind(2, *value);
     s.exec();
 }
 
@@ -176,8 +180,7 @@ void writeWholeJob(SQLite::Database &db, const Job &job) {
 FieldContent readField(SQLite::Database &db, const Field &field) {
     SQLite::Statement s(db, "SELECT value FROM field WHERE path = ?");
     s.bind(1, field.path);
-    if (!s.executeStep())
-        throw InputError(field.path, "a row in the table field", "none");
+    if (!s.executeStep()) throw InputError(field.path, "a row in the table field", "none");
     FieldContent content = contentFrom(field, s.getColumn(0));
     validate(field, content);
     return content;
@@ -237,15 +240,14 @@ void useSafely(SQLite::Database &db) {
 // What the first bytes say, before SQLite looks: a sentence is better than an error code.
 void requireDatabase(const fs::path &path) {
     std::error_code ignored;
-    if (!fs::exists(path, ignored))
-        refuse(path, "a job file", "no file of that name");
-    if (fs::is_directory(path, ignored))
-        refuse(path, "a job file", "a folder");
+    if (!fs::exists(path, ignored)) refuse(path, "a job file", "no file of that name");
+    if (fs::is_directory(path, ignored)) refuse(path, "a job file", "a folder");
     std::ifstream in(path, std::ios::binary);
     std::array<char, 16> head{};
     in.read(head.data(), head.size());
     if (!in && in.gcount() == 0)
-        refuse(path, "a job file", fs::file_size(path, ignored) == 0 ? "an empty file" : "a file that cannot be read");
+        refuse(path, "a job file",
+               fs::file_size(path, ignored) == 0 ? "an empty file" : "a file that cannot be read");
     if (std::string_view(head.data(), 15) != "SQLite format 3")
         refuse(path, "a job file", "a file of another kind");
 }
@@ -254,8 +256,7 @@ void requireOurs(SQLite::Database &db, const fs::path &path, int known) {
     if (pragmaNumber(db, "application_id") != jobApplicationId)
         refuse(path, "a job file", "a database of another program");
     const int version = pragmaNumber(db, "user_version");
-    if (version <= known)
-        return;
+    if (version <= known) return;
     const int reader = db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt();
     refuse(path, "schema version " + std::to_string(known) + " or older",
            "version " + std::to_string(version) + ", which needs a newer program (at least for version " +
@@ -265,7 +266,8 @@ void requireOurs(SQLite::Database &db, const fs::path &path, int known) {
 void requireSound(SQLite::Database &db, const fs::path &path) {
     const std::string answer = db.execAndGet("PRAGMA quick_check(1)").getString();
     if (answer != "ok")
-        refuse(path, "a sound file", "damage (" + answer + "); export what can be read with 'job export --salvage'");
+        refuse(path, "a sound file",
+               "damage (" + answer + "); export what can be read with 'job export --salvage'");
 }
 
 } // namespace
@@ -285,16 +287,16 @@ JobStore::~JobStore() = default;
 JobStore JobStore::create(const fs::path &path, const Job &job, const std::string &at, Options options) {
     validate(job);
     std::error_code ignored;
-    if (fs::exists(path, ignored))
-        refuse(path, "a new name", "a file that is there already");
+    if (fs::exists(path, ignored)) refuse(path, "a new name", "a file that is there already");
     auto open = std::make_unique<Open>();
     open->path = path;
     open->lock = FileLock::take(path);
     if (!open->lock)
-        refuse(path, "a folder that can be written to", "one that cannot, or a job that someone else is making there");
+        refuse(path, "a folder that can be written to",
+               "one that cannot, or a job that someone else is making there");
     try {
-        open->db = std::make_unique<SQLite::Database>(path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 0,
-                                                      options.vfs);
+        open->db = std::make_unique<SQLite::Database>(
+            path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 0, options.vfs);
         useSafely(*open->db);
         SQLite::Transaction transaction(*open->db);
         createSchema(*open->db);
@@ -319,8 +321,7 @@ namespace {
 // Keeps a copy beside the file and takes the schema forward, all steps in one transaction.
 void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &options) {
     int version = pragmaNumber(db, "user_version");
-    if (version == options.version)
-        return;
+    if (version == options.version) return;
     fs::copy_file(path, path.string() + ".v" + std::to_string(version), fs::copy_options::overwrite_existing);
     SQLite::Transaction transaction(db);
     for (const Migration &m : options.migrations)
@@ -408,9 +409,15 @@ Job JobStore::read() const {
     });
 }
 
-bool JobStore::readOnly() const { return !m_open->whyReadOnly.empty(); }
-std::string JobStore::whyReadOnly() const { return m_open->whyReadOnly; }
-const fs::path &JobStore::path() const { return m_open->path; }
+bool JobStore::readOnly() const {
+    return !m_open->whyReadOnly.empty();
+}
+std::string JobStore::whyReadOnly() const {
+    return m_open->whyReadOnly;
+}
+const fs::path &JobStore::path() const {
+    return m_open->path;
+}
 
 std::vector<JobStore::Action> JobStore::actions() const {
     return guarded(m_open->path, "a job file that can be read", [this] {
@@ -423,8 +430,7 @@ std::vector<JobStore::Action> JobStore::actions() const {
 }
 
 void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at) {
-    if (readOnly())
-        refuse(m_open->path, "a file open for writing", "one open for reading only");
+    if (readOnly()) refuse(m_open->path, "a file open for writing", "one open for reading only");
     guarded(m_open->path, "a file that can be written", [&] {
         SQLite::Transaction transaction(*m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
         writeChange(*m_open->db, change);

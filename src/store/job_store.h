@@ -11,15 +11,16 @@
 namespace wheelwright {
 
 struct JobStoreOptions {
-    std::string vfs;             ///< SQLite's file layer by name; empty: the system's own. For tests that make it fail
-    bool readOnly = false;       ///< do not even try to write
-    int version = schemaVersion; ///< schema that this program knows; with `migrations`, for tests of migration
+    std::string vfs; ///< SQLite's file layer by name; empty: the system's own. For tests that make it fail
+    bool readOnly = false; ///< do not even try to write
+    int version =
+        schemaVersion; ///< schema that this program knows; with `migrations`, for tests of migration
     std::span<const Migration> migrations = allMigrations();
 };
 
-/// A job file on disk. Every commit is one transaction, flushed before it returns: after a crash or a power cut the file
-/// holds the last confirmed change, or the one that was being written, whole. Errors are InputError with a sentence for
-/// the user; after one the file is as it was before the call.
+/// A job file on disk. Every commit is one transaction, flushed before it returns: after a crash or a power
+/// cut the file holds the last confirmed change, or the one that was being written, whole. Errors are
+/// InputError with a sentence for the user; after one the file is as it was before the call.
 class JobStore {
   public:
     using Options = JobStoreOptions;
@@ -33,10 +34,12 @@ class JobStore {
     };
 
     /// Makes a new file. Refuses to replace one. `at`: the time now, ISO 8601.
-    static JobStore create(const std::filesystem::path &path, const Job &job, const std::string &at, Options options = {});
+    static JobStore create(const std::filesystem::path &path, const Job &job, const std::string &at,
+                           Options options = {});
 
-    /// Opens a file; read-only when someone else has it open, or it cannot be written. A file of an older schema is
-    /// brought up to date after a copy `<name>.v<old>` has been kept. Refuses newer, foreign and damaged files.
+    /// Opens a file; read-only when someone else has it open, or it cannot be written. A file of an older
+    /// schema is brought up to date after a copy `<name>.v<old>` has been kept. Refuses newer, foreign and
+    /// damaged files.
     static JobStore open(const std::filesystem::path &path, Options options = {});
 
     /// Reads what can be read of a damaged file. Throws InputError when it is no job file at all.

@@ -28,8 +28,12 @@ CREATE TABLE action (id INTEGER PRIMARY KEY, at TEXT NOT NULL, what TEXT NOT NUL
 
 } // namespace
 
-void createSchema(SQLite::Database &db) { db.exec(schemaSql); }
+void createSchema(SQLite::Database &db) {
+    db.exec(schemaSql);
+}
 
-std::span<const Migration> allMigrations() { return {}; }
+std::span<const Migration> allMigrations() {
+    return {};
+}
 
 } // namespace wheelwright

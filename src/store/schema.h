@@ -12,7 +12,8 @@ namespace wheelwright {
 /// 'Whee' in ASCII: tells a job file from any other SQLite database.
 inline constexpr int jobApplicationId = 0x57686565;
 
-/// The version of this program's schema, and the oldest program (by its schema version) that may read what it writes.
+/// The version of this program's schema, and the oldest program (by its schema version) that may read what it
+/// writes.
 inline constexpr int schemaVersion = 1;
 inline constexpr int minReaderVersion = 1;
 

@@ -11,12 +11,15 @@
 namespace wheelwright {
 namespace {
 
-QString plainName(const QAction *a) { return a->text().remove(QLatin1Char('&')); }
+QString plainName(const QAction *a) {
+    return a->text().remove(QLatin1Char('&'));
+}
 
 // All typed words, in any order, anywhere in the name.
 bool matches(const QString &name, const QString &typed) {
     const QStringList parts = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    return std::ranges::all_of(parts, [&](const QString &p) { return name.contains(p, Qt::CaseInsensitive); });
+    return std::ranges::all_of(parts,
+                               [&](const QString &p) { return name.contains(p, Qt::CaseInsensitive); });
 }
 
 } // namespace
@@ -43,10 +46,10 @@ void ActionFinder::filter(const QString &typed) {
     m_list->clear();
     for (qsizetype i = 0; i < m_actions.size(); ++i) {
         const QAction *a = m_actions[i];
-        if (!a->isEnabled() || !matches(plainName(a), typed))
-            continue;
+        if (!a->isEnabled() || !matches(plainName(a), typed)) continue;
         const QString keys = a->shortcut().toString(QKeySequence::NativeText);
-        auto *item = new QListWidgetItem(plainName(a) + (keys.isEmpty() ? QString() : QStringLiteral("    ") + keys), m_list);
+        auto *item = new QListWidgetItem(
+            plainName(a) + (keys.isEmpty() ? QString() : QStringLiteral("    ") + keys), m_list);
         item->setData(Qt::UserRole, static_cast<int>(i));
     }
     m_list->setCurrentRow(0);
@@ -54,8 +57,7 @@ void ActionFinder::filter(const QString &typed) {
 
 void ActionFinder::run() {
     const QListWidgetItem *item = m_list->currentItem();
-    if (!item)
-        return;
+    if (!item) return;
     QAction *action = m_actions[item->data(Qt::UserRole).toInt()];
     accept();
     action->trigger();
@@ -66,7 +68,8 @@ bool ActionFinder::eventFilter(QObject *watched, QEvent *event) {
         const int key = static_cast<QKeyEvent *>(event)->key();
         if (key == Qt::Key_Down || key == Qt::Key_Up) {
             const int step = key == Qt::Key_Down ? 1 : -1;
-            m_list->setCurrentRow(std::clamp(m_list->currentRow() + step, 0, std::max(0, m_list->count() - 1)));
+            m_list->setCurrentRow(
+                std::clamp(m_list->currentRow() + step, 0, std::max(0, m_list->count() - 1)));
             return true;
         }
     }

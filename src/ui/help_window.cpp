@@ -20,10 +20,8 @@ HelpWindow::HelpWindow(QWidget *parent) : QDialog(parent), m_text(new QTextBrows
 void HelpWindow::open(const QString &page) {
     QFile file(QStringLiteral(":/help/%1.md").arg(page));
     m_page = file.exists() ? page : QStringLiteral("start");
-    if (!file.exists())
-        file.setFileName(QStringLiteral(":/help/start.md"));
-    if (!file.open(QIODevice::ReadOnly))
-        return;
+    if (!file.exists()) file.setFileName(QStringLiteral(":/help/start.md"));
+    if (!file.open(QIODevice::ReadOnly)) return;
     m_text->setMarkdown(QString::fromUtf8(file.readAll()));
     show();
     raise();
@@ -31,8 +29,7 @@ void HelpWindow::open(const QString &page) {
 
 QString HelpWindow::pageOf(const QWidget *widget) {
     for (; widget; widget = widget->parentWidget())
-        if (const QString page = widget->property("helpPage").toString(); !page.isEmpty())
-            return page;
+        if (const QString page = widget->property("helpPage").toString(); !page.isEmpty()) return page;
     return QStringLiteral("start");
 }
 

@@ -11,8 +11,8 @@
 
 #include <QButtonGroup>
 #include <QCloseEvent>
-#include <QDragEnterEvent>
 #include <QDir>
+#include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -33,14 +33,16 @@ namespace {
 constexpr int railWidth = 84;
 constexpr int roomForThePanel = 1180;
 
-std::filesystem::path toPath(const QString &s) { return s.toStdString(); }
+std::filesystem::path toPath(const QString &s) {
+    return s.toStdString();
+}
 
 // A file name that is not taken yet: "thistle.wwjob", "thistle 2.wwjob" …
 QString freeName(const QString &folder, const QString &stem) {
     for (int i = 1;; ++i) {
-        const QString name = folder + QLatin1Char('/') + stem + (i > 1 ? QStringLiteral(" %1").arg(i) : QString()) + QStringLiteral(".wwjob");
-        if (!QFileInfo::exists(name))
-            return name;
+        const QString name = folder + QLatin1Char('/') + stem +
+                             (i > 1 ? QStringLiteral(" %1").arg(i) : QString()) + QStringLiteral(".wwjob");
+        if (!QFileInfo::exists(name)) return name;
     }
 }
 
@@ -48,8 +50,8 @@ QString freeName(const QString &folder, const QString &stem) {
 
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
-      m_notice(new NoticeBar), m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new QButtonGroup(this)),
-      m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
+      m_notice(new NoticeBar), m_working(new WorkingPanel(session)), m_stack(new QStackedWidget),
+      m_rail(new QButtonGroup(this)), m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
     resize(1280, 800);
@@ -143,7 +145,8 @@ QWidget *Shell::makeRail() {
     return rail;
 }
 
-QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence &keys, const std::function<void()> &run) {
+QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
+                          const std::function<void()> &run) {
     QAction *action = menu->addAction(title);
     action->setShortcut(keys);
     connect(action, &QAction::triggered, this, run);
@@ -152,22 +155,21 @@ QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence 
 
 void Shell::showStation(const QString &id) {
     const auto at = m_views.find(id);
-    if (at == m_views.end())
-        return;
+    if (at == m_views.end()) return;
     m_stack->setCurrentWidget(at->second);
-    if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id))
-        button->setChecked(true);
+    if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id)) button->setChecked(true);
     refreshPanel();
 }
 
 QString Shell::station() const {
     for (const auto &[id, view] : m_views)
-        if (view == m_stack->currentWidget())
-            return id;
+        if (view == m_stack->currentWidget()) return id;
     return {};
 }
 
-View *Shell::view(const QString &id) const { return m_views.at(id); }
+View *Shell::view(const QString &id) const {
+    return m_views.at(id);
+}
 
 void Shell::attempt(const std::function<void()> &work) {
     try {
@@ -212,37 +214,41 @@ void Shell::openDemo() {
 
 void Shell::newJob() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Start a new job"), {}, tr("Jobs (*.wwjob)"));
-    if (path.isEmpty())
-        return;
+    if (path.isEmpty()) return;
     const QString name = path.endsWith(QStringLiteral(".wwjob")) ? path : path + QStringLiteral(".wwjob");
     attempt([&] {
-        m_session.createJob(toPath(name), wheelwright::newJob(QFileInfo(name).completeBaseName().toStdString()));
+        m_session.createJob(toPath(name),
+                            wheelwright::newJob(QFileInfo(name).completeBaseName().toStdString()));
         remember(name);
     });
 }
 
 void Shell::chooseJob() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Jobs (*.wwjob);;All files (*)"));
-    if (!path.isEmpty())
-        openPath(path);
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Jobs (*.wwjob);;All files (*)"));
+    if (!path.isEmpty()) openPath(path);
 }
 
 void Shell::importFile() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Import"), {}, tr("Tables and jobs (*.csv *.tsv *.txt *.json)"));
-    if (!path.isEmpty())
-        openPath(path);
+    const QString path = QFileDialog::getOpenFileName(this, tr("Import"), {},
+                                                      tr("Tables and jobs (*.csv *.tsv *.txt *.json)"));
+    if (!path.isEmpty()) openPath(path);
 }
 
 void Shell::importTableFile(const QString &path) {
     if (!m_session.hasJob()) {
-        m_notice->say(tr("%1 is a table. Open the job that it belongs to first.").arg(QFileInfo(path).fileName()));
+        m_notice->say(
+            tr("%1 is a table. Open the job that it belongs to first.").arg(QFileInfo(path).fileName()));
         return;
     }
     if (m_session.side() == TableSide::now) {
-        m_notice->say(tr("Choose the table that %1 replaces: base or top, in Tables.").arg(QFileInfo(path).fileName()));
+        m_notice->say(
+            tr("Choose the table that %1 replaces: base or top, in Tables.").arg(QFileInfo(path).fileName()));
         return;
     }
-    attempt([&] { m_session.importTable(m_session.quantity(), m_session.side() == TableSide::top, toPath(path)); });
+    attempt([&] {
+        m_session.importTable(m_session.quantity(), m_session.side() == TableSide::top, toPath(path));
+    });
 }
 
 void Shell::importJobDocument(const QString &path) {
@@ -256,12 +262,12 @@ void Shell::importJobDocument(const QString &path) {
 
 void Shell::exportJob() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Export the job"), {}, tr("JSON (*.json)"));
-    if (!path.isEmpty())
-        attempt([&] { m_session.exportJob(toPath(path)); });
+    if (!path.isEmpty()) attempt([&] { m_session.exportJob(toPath(path)); });
 }
 
 void Shell::exportTable() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Export the table in front"), {}, tr("CSV (*.csv)"));
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Export the table in front"), {}, tr("CSV (*.csv)"));
     if (!path.isEmpty())
         attempt([&] { m_session.exportTable(m_session.quantity(), m_session.side(), toPath(path)); });
 }
@@ -275,8 +281,7 @@ void Shell::toFocused(const char *slot) {
 
 void Shell::goToWorst(double content) {
     const auto v = m_session.verdict();
-    if (!v)
-        return;
+    if (!v) return;
     const Verdict::Row *worstRow = nullptr;
     const WorstPlace *worst = nullptr;
     for (const Verdict::Row &row : v->rows)
@@ -285,30 +290,32 @@ void Shell::goToWorst(double content) {
                 worst = &p;
                 worstRow = &row;
             }
-    if (!worst)
-        return;
+    if (!worst) return;
     m_session.goTo(worst->content, worst->rpm, worst->loadKpa, worstRow->check->tables);
     showStation(QStringLiteral("tables"));
     m_session.explain(worstRow->check->explain(*v->evaluation, *worst));
-    statusBar()->showMessage(tr("Worst at this content: %1").arg(QCoreApplication::translate("core", worstRow->check->title.data())));
+    statusBar()->showMessage(tr("Worst at this content: %1")
+                                 .arg(QCoreApplication::translate("core", worstRow->check->title.data())));
 }
 
 void Shell::goToInput(const QString &link) {
     for (const auto &[id, view] : m_views) {
         const QString before = station();
         showStation(id); // before, since a hidden field takes no focus
-        if (view->showInput(link))
-            return;
+        if (view->showInput(link)) return;
         showStation(before);
     }
 }
 
-QString Shell::stateWords() const { return m_state->text(); }
+QString Shell::stateWords() const {
+    return m_state->text();
+}
 
 void Shell::refreshState() {
     m_title->setText(m_session.hasJob() ? text(m_session.job().name) : QStringLiteral("Wheelwright"));
     m_state->setText(m_session.stateText());
-    setWindowTitle(m_session.hasJob() ? text(m_session.job().name) + QStringLiteral(" – Wheelwright") : QStringLiteral("Wheelwright"));
+    setWindowTitle(m_session.hasJob() ? text(m_session.job().name) + QStringLiteral(" – Wheelwright")
+                                      : QStringLiteral("Wheelwright"));
 }
 
 void Shell::refreshActions() {
@@ -317,19 +324,21 @@ void Shell::refreshActions() {
         a->setEnabled(job);
     m_undo->setEnabled(m_session.undoStack().canUndo());
     m_redo->setEnabled(m_session.undoStack().canRedo());
-    m_undo->setText(job && m_undo->isEnabled() ? tr("&Undo %1").arg(m_session.undoStack().undoText()) : tr("&Undo"));
-    m_redo->setText(job && m_redo->isEnabled() ? tr("&Redo %1").arg(m_session.undoStack().redoText()) : tr("&Redo"));
+    m_undo->setText(job && m_undo->isEnabled() ? tr("&Undo %1").arg(m_session.undoStack().undoText())
+                                               : tr("&Undo"));
+    m_redo->setText(job && m_redo->isEnabled() ? tr("&Redo %1").arg(m_session.undoStack().redoText())
+                                               : tr("&Redo"));
     refreshPanel();
     for (QAbstractButton *b : m_rail->buttons())
         b->setEnabled(job || b->objectName() == QStringLiteral("station-job"));
-    if (!job)
-        showStation(QStringLiteral("job"));
+    if (!job) showStation(QStringLiteral("job"));
 }
 
 // On a narrow window the tables need the room more than the panel does, unless it is asked for.
 void Shell::refreshPanel() {
     const bool narrow = width() < roomForThePanel;
-    const bool wanted = narrow ? m_panelOnNarrow : m_settings.value(QStringLiteral("workingPanel"), true).toBool();
+    const bool wanted =
+        narrow ? m_panelOnNarrow : m_settings.value(QStringLiteral("workingPanel"), true).toBool();
     m_working->setVisible(wanted && m_session.hasJob());
 }
 
@@ -340,6 +349,13 @@ void Shell::togglePanel() {
     else
         m_settings.setValue(QStringLiteral("workingPanel"), show);
     refreshPanel();
+}
+
+void Shell::keyPressEvent(QKeyEvent *event) {
+    if (event->key() == Qt::Key_Escape)
+        m_notice->hide();
+    else
+        QMainWindow::keyPressEvent(event);
 }
 
 void Shell::resizeEvent(QResizeEvent *event) {
@@ -361,8 +377,10 @@ void Shell::refreshRecent() {
     m_recent->clear();
     for (const QString &path : m_settings.value(QStringLiteral("recent")).toStringList())
         if (QFileInfo::exists(path))
-            addAction(m_recent, QFileInfo(path).completeBaseName() + QStringLiteral("   ") + QFileInfo(path).absolutePath(), {},
-                      [this, path] { openPath(path); });
+            addAction(m_recent,
+                      QFileInfo(path).completeBaseName() + QStringLiteral("   ") +
+                          QFileInfo(path).absolutePath(),
+                      {}, [this, path] { openPath(path); });
     m_recent->setEnabled(!m_recent->isEmpty());
 }
 
@@ -386,14 +404,12 @@ void Shell::closeEvent(QCloseEvent *event) {
 }
 
 void Shell::dragEnterEvent(QDragEnterEvent *event) {
-    if (event->mimeData()->hasUrls())
-        event->acceptProposedAction();
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
 void Shell::dropEvent(QDropEvent *event) {
     for (const QUrl &url : event->mimeData()->urls())
-        if (url.isLocalFile())
-            openPath(url.toLocalFile());
+        if (url.isLocalFile()) openPath(url.toLocalFile());
 }
 
 } // namespace wheelwright

@@ -23,7 +23,8 @@ class WorkingPanel;
 class Shell : public QMainWindow {
     Q_OBJECT
   public:
-    /// Settings keep layout, units, theme and recent files; they are the caller's, so that tests use none of the user's.
+    /// Settings keep layout, units, theme and recent files; they are the caller's, so that tests use none of
+    /// the user's.
     Shell(Session &session, QSettings &settings, QWidget *parent = nullptr);
 
     void openPath(const QString &path); ///< a job file, a JSON document or a CSV table
@@ -41,6 +42,7 @@ class Shell : public QMainWindow {
   protected:
     void closeEvent(QCloseEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
     void dragEnterEvent(QDragEnterEvent *event) override;
     void dropEvent(QDropEvent *event) override;
 
@@ -53,7 +55,8 @@ class Shell : public QMainWindow {
     void makeViewMenu();
     void makeUnitsMenu();
     void makeHelpMenu();
-    QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys, const std::function<void()> &run);
+    QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
+                       const std::function<void()> &run);
     void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
     void newJob();
     void chooseJob();

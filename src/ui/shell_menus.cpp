@@ -49,8 +49,10 @@ void Shell::makeFileMenu() {
     addAction(file, tr("Open the &demo job"), {}, [this] { openDemo(); });
     file->addSeparator();
     addAction(file, tr("&Import table or job…"), Qt::CTRL | Qt::Key_I, [this] { importFile(); });
-    m_needJob << addAction(file, tr("Export the &table in front…"), Qt::CTRL | Qt::Key_E, [this] { exportTable(); })
-              << addAction(file, tr("Export the &whole job…"), Qt::CTRL | Qt::SHIFT | Qt::Key_E, [this] { exportJob(); });
+    m_needJob << addAction(file, tr("Export the &table in front…"), Qt::CTRL | Qt::Key_E,
+                           [this] { exportTable(); })
+              << addAction(file, tr("Export the &whole job…"), Qt::CTRL | Qt::SHIFT | Qt::Key_E,
+                           [this] { exportJob(); });
     file->addSeparator();
     m_needJob << addAction(file, tr("&Close job"), QKeySequence::Close, [this] { m_session.closeJob(); });
     addAction(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
@@ -62,23 +64,25 @@ void Shell::makeEditMenu() {
     m_redo = addAction(edit, tr("&Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
     edit->addSeparator();
     m_needJob << addAction(edit, tr("&Copy"), QKeySequence::Copy, [this] { toFocused("copy"); })
-              << addAction(edit, tr("Copy as p&icture"), Qt::CTRL | Qt::SHIFT | Qt::Key_C, [this] { toFocused("copyPicture"); })
+              << addAction(edit, tr("Copy as p&icture"), Qt::CTRL | Qt::SHIFT | Qt::Key_C,
+                           [this] { toFocused("copyPicture"); })
               << addAction(edit, tr("&Paste"), QKeySequence::Paste, [this] { toFocused("paste"); });
     edit->addSeparator();
-    m_needJob << addAction(edit, tr("Interpolate the selected cells ( / )"), {}, [this] { m_session.interpolate(); })
+    m_needJob << addAction(edit, tr("Interpolate the selected cells ( / )"), {},
+                           [this] { m_session.interpolate(); })
               << addAction(edit, tr("Smooth the selected cells ( ~ )"), {}, [this] { m_session.smooth(); })
               << addAction(edit, tr("Nudge the selected cells up ( + )"), {}, [this] { m_session.nudge(1); })
-              << addAction(edit, tr("Nudge the selected cells down ( − )"), {}, [this] { m_session.nudge(-1); });
+              << addAction(edit, tr("Nudge the selected cells down ( − )"), {},
+                           [this] { m_session.nudge(-1); });
 }
 
 void Shell::makeViewMenu() {
     QMenu *menu = menuBar()->addMenu(tr("&View"));
     for (const ViewDefinition *v : allViews()) {
         const auto key = static_cast<Qt::Key>(Qt::Key_0 + v->position % 10);
-        QAction *a = addAction(menu, tr("Go to %1").arg(QCoreApplication::translate("view", v->title)), Qt::ALT | key,
-                               [this, id = QString::fromLatin1(v->id)] { showStation(id); });
-        if (QLatin1String(v->id) != QLatin1String("job"))
-            m_needJob << a;
+        QAction *a = addAction(menu, tr("Go to %1").arg(QCoreApplication::translate("view", v->title)),
+                               Qt::ALT | key, [this, id = QString::fromLatin1(v->id)] { showStation(id); });
+        if (QLatin1String(v->id) != QLatin1String("job")) m_needJob << a;
     }
     menu->addSeparator();
     const auto look = [this](double by) { m_session.setContent(m_session.content() + by); };
@@ -92,8 +96,9 @@ void Shell::makeViewMenu() {
                            [this] { m_session.setContent(m_session.job().calibration.topContent); });
     menu->addSeparator();
     addAction(menu, tr("Show or hide the working panel"), Qt::Key_F8, [this] { togglePanel(); });
-    m_shop = addAction(menu, tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D,
-                       [this] { setShopTheme(!m_settings.value(QStringLiteral("shopTheme"), false).toBool()); });
+    m_shop = addAction(menu, tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D, [this] {
+        setShopTheme(!m_settings.value(QStringLiteral("shopTheme"), false).toBool());
+    });
     m_shop->setCheckable(true);
     m_shop->setChecked(theme().shop);
 }
@@ -101,13 +106,17 @@ void Shell::makeViewMenu() {
 void Shell::makeUnitsMenu() {
     QMenu *menu = menuBar()->addMenu(tr("&Units"));
     UnitChoice units = m_session.units();
-    units.pressureUnit = m_settings.value(QStringLiteral("pressureUnit"), QStringLiteral("kpa")).toString().toStdString();
-    units.temperatureUnit = m_settings.value(QStringLiteral("temperatureUnit"), QStringLiteral("c")).toString().toStdString();
-    units.mixtureScale = static_cast<MixtureScale>(m_settings.value(QStringLiteral("mixtureScale"), 0).toInt());
+    units.pressureUnit =
+        m_settings.value(QStringLiteral("pressureUnit"), QStringLiteral("kpa")).toString().toStdString();
+    units.temperatureUnit =
+        m_settings.value(QStringLiteral("temperatureUnit"), QStringLiteral("c")).toString().toStdString();
+    units.mixtureScale =
+        static_cast<MixtureScale>(m_settings.value(QStringLiteral("mixtureScale"), 0).toInt());
     units.statedStoichiometry = m_settings.value(QStringLiteral("statedStoichiometry"), 14.7).toDouble();
     m_session.setUnits(units);
 
-    const auto choice = [this](QMenu *to, QActionGroup *group, const QString &title, bool checked, const std::function<void(UnitChoice &)> &change) {
+    const auto choice = [this](QMenu *to, QActionGroup *group, const QString &title, bool checked,
+                               const std::function<void(UnitChoice &)> &change) {
         QAction *a = addAction(to, title, {}, [this, change] {
             UnitChoice next = m_session.units();
             change(next);
@@ -122,14 +131,19 @@ void Shell::makeUnitsMenu() {
         group->addAction(a);
     };
     auto *pressure = new QActionGroup(this);
-    for (const auto &[id, title] : {std::pair{"kpa", tr("Pressure in kPa, absolute")}, std::pair{"bar", tr("Pressure in bar, absolute")},
-                                    std::pair{"psi", tr("Pressure in psi, absolute")}, std::pair{"kpa_g", tr("Pressure in kPa, gauge")},
-                                    std::pair{"bar_g", tr("Pressure in bar, gauge")}, std::pair{"psi_g", tr("Pressure in psi, gauge")}})
-        choice(menu, pressure, title, units.pressureUnit == id, [id = id](UnitChoice &u) { u.pressureUnit = id; });
+    for (const auto &[id, title] :
+         {std::pair{"kpa", tr("Pressure in kPa, absolute")},
+          std::pair{"bar", tr("Pressure in bar, absolute")},
+          std::pair{"psi", tr("Pressure in psi, absolute")}, std::pair{"kpa_g", tr("Pressure in kPa, gauge")},
+          std::pair{"bar_g", tr("Pressure in bar, gauge")}, std::pair{"psi_g", tr("Pressure in psi, gauge")}})
+        choice(menu, pressure, title, units.pressureUnit == id,
+               [id = id](UnitChoice &u) { u.pressureUnit = id; });
     menu->addSeparator();
     auto *temperature = new QActionGroup(this);
-    choice(menu, temperature, tr("Temperature in °C"), units.temperatureUnit == "c", [](UnitChoice &u) { u.temperatureUnit = "c"; });
-    choice(menu, temperature, tr("Temperature in °F"), units.temperatureUnit == "f", [](UnitChoice &u) { u.temperatureUnit = "f"; });
+    choice(menu, temperature, tr("Temperature in °C"), units.temperatureUnit == "c",
+           [](UnitChoice &u) { u.temperatureUnit = "c"; });
+    choice(menu, temperature, tr("Temperature in °F"), units.temperatureUnit == "f",
+           [](UnitChoice &u) { u.temperatureUnit = "f"; });
     menu->addSeparator();
     auto *mixture = new QActionGroup(this);
     const auto scale = [&](const QString &title, MixtureScale s) {
@@ -138,15 +152,16 @@ void Shell::makeUnitsMenu() {
     scale(tr("Mixture in λ"), MixtureScale::lambda);
     scale(tr("Mixture in AFR, gasoline scale 14.7"), MixtureScale::gasolineAfr);
     scale(tr("Mixture in AFR, true of the fuel looked at"), MixtureScale::trueAfr);
-    choice(menu, mixture, tr("Mixture in AFR, own scale…"), units.mixtureScale == MixtureScale::statedAfr, [this](UnitChoice &u) {
-        bool ok = false;
-        const double v = QInputDialog::getDouble(this, tr("AFR scale"), tr("Stoichiometric AFR that the gauge was told:"),
-                                                 u.statedStoichiometry, 4, 20, 2, &ok);
-        if (!ok)
-            return;
-        u.mixtureScale = MixtureScale::statedAfr;
-        u.statedStoichiometry = v;
-    });
+    choice(menu, mixture, tr("Mixture in AFR, own scale…"), units.mixtureScale == MixtureScale::statedAfr,
+           [this](UnitChoice &u) {
+               bool ok = false;
+               const double v = QInputDialog::getDouble(this, tr("AFR scale"),
+                                                        tr("Stoichiometric AFR that the gauge was told:"),
+                                                        u.statedStoichiometry, 4, 20, 2, &ok);
+               if (!ok) return;
+               u.mixtureScale = MixtureScale::statedAfr;
+               u.statedStoichiometry = v;
+           });
 }
 
 void Shell::makeHelpMenu() {
@@ -157,7 +172,8 @@ void Shell::makeHelpMenu() {
     });
     addAction(help, tr("Safety"), {}, [this] { m_help->open(QStringLiteral("safety")); });
     addAction(help, tr("Keys"), {}, [this] { m_help->open(QStringLiteral("keys")); });
-    addAction(help, tr("Where the numbers come from"), {}, [this] { m_help->open(QStringLiteral("sources")); });
+    addAction(help, tr("Where the numbers come from"), {},
+              [this] { m_help->open(QStringLiteral("sources")); });
     addAction(help, tr("About Wheelwright"), {}, [this] { m_help->open(QStringLiteral("about")); });
     help->addSeparator();
     addAction(help, tr("Find an action…"), Qt::CTRL | Qt::Key_K, [this] {

@@ -7,7 +7,9 @@
 
 namespace wheelwright {
 
-inline QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
+inline QString text(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
 
 /// A phrase of core in the shown units, translated where there is a translation.
 inline QString text(const Phrase &phrase, const UnitChoice &units) {
@@ -19,6 +21,8 @@ inline QString shown(double value, Dimension dimension, const UnitChoice &units,
     return text(format(value, dimension, units, withUnit));
 }
 
-inline QString stateText(CheckState state) { return QCoreApplication::translate("core", stateWord(state).data()); }
+inline QString stateText(CheckState state) {
+    return QCoreApplication::translate("core", stateWord(state).data());
+}
 
 } // namespace wheelwright

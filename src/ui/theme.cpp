@@ -9,8 +9,8 @@
 namespace wheelwright {
 namespace {
 
-// OKLCH: equal steps look equal, so that lightness can carry a magnitude. Björn Ottosson, "A perceptual color space for
-// image processing" (2020), matrices as published there.
+// OKLCH: equal steps look equal, so that lightness can carry a magnitude. Björn Ottosson, "A perceptual color
+// space for image processing" (2020), matrices as published there.
 QColor fromOklch(double lightness, double chroma, double hueDegrees) {
     const double hue = hueDegrees * 3.14159265358979 / 180;
     const double a = chroma * std::cos(hue), b = chroma * std::sin(hue);
@@ -28,8 +28,12 @@ QColor fromOklch(double lightness, double chroma, double hueDegrees) {
 
 // From slate blue through plum to copper: the way round that stays clear of the greens.
 constexpr double slateHue = 252, copperHue = 360 + 48;
-double hueOf(double content) { return slateHue + (copperHue - slateHue) * content; }
-double chromaOf(double content) { return 0.065 + 0.05 * content; }
+double hueOf(double content) {
+    return slateHue + (copperHue - slateHue) * content;
+}
+double chromaOf(double content) {
+    return 0.065 + 0.05 * content;
+}
 
 Theme makeTheme(bool shop) {
     Theme t;
@@ -50,7 +54,9 @@ Theme &current() {
 }
 
 double luminance(const QColor &c) {
-    const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+    const auto linear = [](double v) {
+        return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
     return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
 }
 
@@ -61,7 +67,9 @@ QString family(const QString &wanted) {
 
 } // namespace
 
-QColor Theme::content(double c) const { return fromOklch(shop ? 0.74 : 0.50, chromaOf(c), hueOf(c)); }
+QColor Theme::content(double c) const {
+    return fromOklch(shop ? 0.74 : 0.50, chromaOf(c), hueOf(c));
+}
 
 QColor Theme::shade(double c, double magnitude) const {
     const double m = std::clamp(magnitude, 0.0, 1.0);
@@ -82,7 +90,8 @@ QPalette Theme::palette() const {
     p.setColor(QPalette::AlternateBase, paper);
     p.setColor(QPalette::Button, raised);
     p.setColor(QPalette::ToolTipBase, raised);
-    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+    for (QPalette::ColorRole role :
+         {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
         p.setColor(role, ink);
     p.setColor(QPalette::PlaceholderText, quiet);
     p.setColor(QPalette::Highlight, content(0.5));
@@ -122,7 +131,9 @@ QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4
              textOn(content(0.5)).name(), quiet.name());
 }
 
-const Theme &theme() { return current(); }
+const Theme &theme() {
+    return current();
+}
 
 void useTheme(bool shop) {
     current() = makeTheme(shop);
@@ -132,7 +143,8 @@ void useTheme(bool shop) {
 
 void loadFonts() {
     for (const char *file : {"sans-regular", "sans-bold", "mono-regular", "mono-bold"})
-        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/wheelwright-%1.otf").arg(QLatin1String(file)));
+        QFontDatabase::addApplicationFont(
+            QStringLiteral(":/fonts/wheelwright-%1.otf").arg(QLatin1String(file)));
     QApplication::setFont(sansFont(13));
 }
 

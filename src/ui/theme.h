@@ -6,8 +6,8 @@
 
 namespace wheelwright {
 
-/// The look: one light ('paper') and one dark ('shop') theme. Three codes hold everywhere: hue is fuel content,
-/// lightness is magnitude, shape and texture are trust and verdict.
+/// The look: one light ('paper') and one dark ('shop') theme. Three codes hold everywhere: hue is fuel
+/// content, lightness is magnitude, shape and texture are trust and verdict.
 struct Theme {
     bool shop = false;
     QColor paper;   ///< background

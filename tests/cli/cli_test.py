@@ -113,6 +113,74 @@ class Command(unittest.TestCase):
         self.assertEqual(out["verdict"], "Safe from E0 to E100.")
         self.assertIn("user", {c["id"]: c for c in out["checks"]}["lambda.model"]["origin"])
 
+    # fuel in the tank
+
+    def test_tank_plan(self):
+        out = self.json("tank", "plan", "--capacity-l", "61", "--volume-l", "26.84", "--ethanol", "0.59",
+                        "--target-ethanol", "0.26", "--shelf", "0.0,0.85")
+        plans = {p["strategy"]: p for p in out["plans"]}
+        self.assertTrue(out["reachable_without_drain"])
+        self.assertAlmostEqual(plans["least_added"]["pour_l"][0], 26.84 * 0.33 / 0.26, places=6)
+        self.assertAlmostEqual(plans["least_added"]["ethanol"], 0.26, places=9)
+        self.assertEqual(plans["least_added"]["steps"][0]["do"], "pour")
+        out = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "55", "--ethanol", "0.8", "--target-ethanol",
+                        "0.2", "--shelf", "0.1", "--can-l", "5", "--reserve-l", "8", code=1)
+        plans = {p["strategy"]: p for p in out["plans"]}
+        self.assertEqual(plans["least_drain"]["steps"][0]["do"], "drain")
+        self.assertEqual(plans["whole_cans"]["steps"][0]["cans"], 1)
+        self.assertFalse(out["pickup_warning"])
+        self.assertIn("room", out["why"])
+
+    def test_tank_plan_refuses(self):
+        tank = ["tank", "plan", "--capacity-l", "61", "--volume-l", "20", "--ethanol", "0.5", "--target-ethanol", "0.3"]
+        self.refused(*tank, words=["--shelf"])
+        self.refused(*tank, "--shelf", "0,2", words=["shelf fuel 2"])
+        self.refused(*tank, "--shelf", "0,1", "--price-per-l", "1", words=["--price-per-l", "2 numbers"])
+        self.refused(*tank, "--shelf", "0,x")
+        self.refused(*tank, "--shelf", "0,1", "--level-l", "99", words=["level"])
+
+    def test_tank_pour_flush_and_settle(self):
+        out = self.json("tank", "pour", "--volume-l", "26.84", "--ethanol", "0.59", "--add-l", "35")
+        self.assertAlmostEqual(out["ethanol"], 0.256, delta=0.0005)  # the product's handbook, chapter 2
+        self.refused("tank", "pour", "--volume-l", "50", "--capacity-l", "60", "--add-l", "11", words=["room"])
+        out = self.json("tank", "flush", "--capacity-l", "60", "--volume-l", "50", "--ethanol", "0.1", "--fill-ethanol", "0.85",
+                        "--target-ethanol", "0.85", "--rest-l", "10", "--within", "0.03")
+        self.assertEqual(out["fills"], 2)
+        self.assertAlmostEqual(out["ethanol_after_each"][0], 0.725, places=9)
+        out = self.json("tank", "settle", "--before", "0.1", "--after", "0.6", "--line-l", "0.5", "--line-flow-l-min", "0.25")
+        self.assertAlmostEqual(out["settled_minutes"], 2, places=9)
+        self.assertEqual(out["curve"][0]["ethanol"], 0.1)
+        self.refused("tank", "settle", "--before", "0.1", "--after", "0.6", "--line-flow-l-min", "0", words=["line flow"])
+
+    def test_measuring(self):
+        self.assertAlmostEqual(self.json("tube", "--water", "10", "--fuel", "100", "--layer", "73")["raw"], 0.7, places=9)
+        self.refused("tube", "--water", "10", "--fuel", "5", "--layer", "7", words=["fuel line"])
+        out = self.json("sensor", "--hz", "100", "--pulse-ms", "3")
+        self.assertEqual((out["ethanol"], out["temperature_c"], out["fault"]), (0.5, 42.5, "none"))
+        self.assertEqual(self.json("sensor", "--hz", "185", code=1)["fault"], "contaminated")
+        self.refused("sensor", "--hz", "-1", words=["frequency"])
+        # The product's handbook, chapter 2: 11.0 on the gasoline scale is 0.748; methanol 5.5 true is 0.850.
+        self.assertAlmostEqual(self.json("afr", "--afr", "11")["lambda"], 0.748, delta=0.0005)
+        out = self.json("afr", "--afr", "5.5", "--true-scale", "--methanol", "1")
+        self.assertAlmostEqual(out["lambda"], 0.850, delta=0.0005)
+        self.assertAlmostEqual(self.json("afr", "--lambda", "0.85", "--methanol", "1")["afr_true"], 5.5, delta=0.01)
+        self.refused("afr", words=["neither"])
+        self.refused("afr", "--afr", "11", "--lambda", "1", words=["both"])
+        self.refused("afr", "--afr", "0", words=["more than 0"])
+
+    def test_compare_and_what_if(self):
+        out = self.json("compare", "--ethanol", "0.1,0.85,0", "--methanol", "0,0,0.25", "--price-per-l", "2,1.4,2.2")
+        self.assertAlmostEqual(out["fuels"][1]["volume_multiplier"], 1.3761, delta=0.0001)
+        self.assertAlmostEqual(out["fuels"][1]["price_per_reference_l"], 1.4 * 1.3761, delta=0.001)
+        self.refused("compare", words=["neither"])
+        self.refused("compare", "--ethanol", "0.1,0.2", "--price-per-l", "1", words=["2 numbers"])
+        out = self.json("what-if", self.job, "--volume-l", "0.001", "--ethanol", "0.1", "--add-l", "50", "--add-ethanol", "0.85",
+                        code=1)
+        self.assertAlmostEqual(out["percent_lean"], 37.6, delta=0.1)  # the product's handbook, chapter 4
+        self.assertIn("Lean by", out["words"])
+        self.json("what-if", self.job, "--volume-l", "30", "--ethanol", "0.5", "--add-l", "5", "--add-ethanol", "0.5")
+        self.refused("what-if", self.job, "--volume-l", "-1", "--ethanol", "0.5", "--add-l", "5", words=["tank volume"])
+
     # tables
 
     def test_table_round_trip(self):
@@ -188,6 +256,22 @@ class Command(unittest.TestCase):
         result = self.run_cli("job", "export", self.job, self.folder / "out.json", "--salvage", code=1)
         self.assertIn("lost: Displacement", result.stderr)
         self.assertEqual(json.loads((self.folder / "out.json").read_text())["name"], "Thistle")
+
+    def test_full_disk_and_huge_files(self):
+        before = pathlib.Path("/dev/full").stat().st_rdev
+        self.refused("table", "export", self.job, "spark.base", "--csv", "/dev/full", words=["full disk"])
+        self.refused("job", "export", self.job, "/dev/full", words=["full disk"])
+        self.assertEqual(pathlib.Path("/dev/full").stat().st_rdev, before)
+        with open("/dev/full", "w") as full:
+            result = subprocess.run([CLI, "fuel", "--json"], stdout=full, stderr=subprocess.PIPE, text=True)
+        self.assertEqual(result.returncode, 2)
+        self.assertIn("standard output", result.stderr)
+        with open(self.folder / "huge.json", "wb") as huge:
+            huge.truncate(2 << 30)
+        self.refused("job", "import", self.folder / "x.wwjob", self.folder / "huge.json", words=["256 MiB"])
+        with open(self.folder / "huge.wwjob", "wb") as huge:
+            huge.truncate(2 << 30)
+        self.refused("verify", self.folder / "huge.wwjob", words=["another kind"])
 
     def test_no_command_and_help(self):
         self.refused()

@@ -62,7 +62,7 @@ void FlowTest::squareRootLaw() {
 }
 
 void FlowTest::dutyOfAPulse() {
-    COMPARE_NEAR(injectorDuty(14.2, 6500), 0.769, 0.0005); // handbook: 76.9 %
+    COMPARE_NEAR(injectorDuty(14.2, 6500), 0.769, 0.0005);      // handbook: 76.9 %
     COMPARE_NEAR(pulseWidthMs(1000.0 / 60, 1000, 0), 1, 1e-12); // 1000 cc/min give 16.67 mm³ each ms
     QVERIFY(std::isinf(pulseWidthMs(1, 0, 0.5)));
 }
@@ -80,8 +80,10 @@ void FlowTest::bothMeaningsOfTheFuelTableAgree() {
     referenced.calibration.fuelReferenceContent = 0.10;
     const BlendModel model;
     for (double e : {0.0, 0.10, 0.5, 0.85, 1.0}) {
-        const double k = model.volumeMultiplier({VolumeFraction::fraction(e)}, {VolumeFraction::fraction(0.10)});
-        COMPARE_NEAR(dutyAt(trueVe, e, 20, 5000, 150, 90, 0.85).fuelMm3, dutyAt(referenced, e, 20, 5000, 150, 90 * k, 0.85).fuelMm3, 1e-9);
+        const double k =
+            model.volumeMultiplier({VolumeFraction::fraction(e)}, {VolumeFraction::fraction(0.10)});
+        COMPARE_NEAR(dutyAt(trueVe, e, 20, 5000, 150, 90, 0.85).fuelMm3,
+                     dutyAt(referenced, e, 20, 5000, 150, 90 * k, 0.85).fuelMm3, 1e-9);
     }
 }
 

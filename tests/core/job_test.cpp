@@ -63,14 +63,17 @@ void JobTest::everyFieldRefusesNonsense() {
     for (const Field &f : allFields()) {
         const FieldContent kind = f.read(newJob("x"));
         if (std::holds_alternative<double>(kind)) {
-            for (double v : {f.least - 1e-3 - std::abs(f.least) * 0.01, f.most * 1.01 + 1, std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::infinity()})
+            for (double v :
+                 {f.least - 1e-3 - std::abs(f.least) * 0.01, f.most * 1.01 + 1,
+                  std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::infinity()})
                 EXPECT_INPUT_ERROR(validate(f, FieldContent(v)), f.path.c_str());
             EXPECT_INPUT_ERROR(validate(f, FieldContent(std::string("12"))), f.path.c_str(), "a number");
         } else {
             EXPECT_INPUT_ERROR(validate(f, FieldContent(3.0)), f.path.c_str());
         }
         if (!f.choices.empty())
-            EXPECT_INPUT_ERROR(validate(f, FieldContent(std::string("neither"))), f.path.c_str(), "one of", "neither");
+            EXPECT_INPUT_ERROR(validate(f, FieldContent(std::string("neither"))), f.path.c_str(), "one of",
+                               "neither");
     }
     EXPECT_INPUT_ERROR(validate(*fieldByPath("engine.cylinders"), FieldContent(4.5)), "whole");
 }
@@ -153,13 +156,16 @@ void JobTest::explanationsShowTheSum() {
     COMPARE_NEAR(now.result.value, blendedTable(job, CalibratedQuantity::spark, 0.52).cell(cell), 1e-12);
     // The numbers put in must give the result: (1 − w)·A + w·B.
     const double w = now.substituted.values[0].value;
-    COMPARE_NEAR((1 - w) * now.substituted.values[1].value + w * now.substituted.values[2].value, now.result.value, 1e-12);
-    for (const Explanation &x : {now, explainTableCell(job, CalibratedQuantity::fuel, true, 0.52, cell), explainWeight(job, CalibratedQuantity::fuel, 0.52)}) {
+    COMPARE_NEAR((1 - w) * now.substituted.values[1].value + w * now.substituted.values[2].value,
+                 now.result.value, 1e-12);
+    for (const Explanation &x : {now, explainTableCell(job, CalibratedQuantity::fuel, true, 0.52, cell),
+                                 explainWeight(job, CalibratedQuantity::fuel, 0.52)}) {
         QVERIFY(!x.title.empty() && !x.formula.empty() && !x.source.empty() && !x.inputs.empty());
         QVERIFY(format(x.substituted, UnitChoice{}).find('{') == std::string::npos);
         QVERIFY(format(x.change, UnitChoice{}).find('{') == std::string::npos);
     }
-    QVERIFY(format(explainBlendedCell(job, CalibratedQuantity::spark, 0.95, cell).change, UnitChoice{}).starts_with("Held"));
+    QVERIFY(format(explainBlendedCell(job, CalibratedQuantity::spark, 0.95, cell).change, UnitChoice{})
+                .starts_with("Held"));
 }
 
 CORE_TEST_MAIN(JobTest)

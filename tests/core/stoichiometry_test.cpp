@@ -26,15 +26,15 @@ class StoichiometryTest : public QObject {
 
 double StoichiometryTest::bodrMass(const QString &element) {
     QFile file(QStringLiteral("/usr/share/bodr/elements.xml"));
-    if (!file.open(QIODevice::ReadOnly))
-        return qQNaN();
+    if (!file.open(QIODevice::ReadOnly)) return qQNaN();
     QXmlStreamReader xml(&file);
     bool inside = false;
     while (!xml.atEnd()) {
         xml.readNext();
         if (xml.isStartElement() && xml.name() == QLatin1String("atom"))
             inside = xml.attributes().value(QStringLiteral("id")) == element;
-        if (inside && xml.isStartElement() && xml.attributes().value(QStringLiteral("dictRef")) == QLatin1String("bo:mass"))
+        if (inside && xml.isStartElement() &&
+            xml.attributes().value(QStringLiteral("dictRef")) == QLatin1String("bo:mass"))
             return xml.readElementText().toDouble();
     }
     return qQNaN();
@@ -51,12 +51,14 @@ void StoichiometryTest::pureSubstancesFollowFromBodrMasses_data() {
     QTest::newRow("gasoline") << 1.0 << 1.85 << 0.0;
 }
 
-// A mole balance written out: C + O2 → CO2, 4 H + O2 → 2 H2O; air is 4.773 mol for each mol of oxygen, 28.966 g/mol.
+// A mole balance written out: C + O2 → CO2, 4 H + O2 → 2 H2O; air is 4.773 mol for each mol of oxygen, 28.966
+// g/mol.
 void StoichiometryTest::pureSubstancesFollowFromBodrMasses() {
     QFETCH(double, c);
     QFETCH(double, h);
     QFETCH(double, o);
-    const double mass = c * bodrMass(QStringLiteral("C")) + h * bodrMass(QStringLiteral("H")) + o * bodrMass(QStringLiteral("O"));
+    const double mass = c * bodrMass(QStringLiteral("C")) + h * bodrMass(QStringLiteral("H")) +
+                        o * bodrMass(QStringLiteral("O"));
     const double water = h / 2, carbonDioxide = c;
     const double oxygen = carbonDioxide + water / 2 - o / 2;
     COMPARE_NEAR(molarMassGPerMol({c, h, o}), mass, 0.005); // bodr rounds hydrogen and oxygen to four digits
@@ -93,12 +95,14 @@ void StoichiometryTest::scalingAFormulaChangesNothing() {
 void StoichiometryTest::aMixtureOfFormulasIsMassWeighted() {
     // One molecule of iso-octane beside one of ethanol, as a single formula.
     const double octane = molarMassGPerMol({8, 18, 0}), alcohol = molarMassGPerMol({2, 6, 1});
-    const double weighted = (octane * stoichiometricAfr({8, 18, 0}) + alcohol * stoichiometricAfr({2, 6, 1})) / (octane + alcohol);
+    const double weighted =
+        (octane * stoichiometricAfr({8, 18, 0}) + alcohol * stoichiometricAfr({2, 6, 1})) /
+        (octane + alcohol);
     COMPARE_NEAR(stoichiometricAfr({10, 24, 1}), weighted, 1e-12);
 }
 
 void StoichiometryTest::refusesWhatDoesNotBurn() {
-    EXPECT_INPUT_ERROR(stoichiometricAfr({0, 2, 1}), "burns");  // water
+    EXPECT_INPUT_ERROR(stoichiometricAfr({0, 2, 1}), "burns"); // water
     EXPECT_INPUT_ERROR(stoichiometricAfr({0, 0, 0}), "formula");
     EXPECT_INPUT_ERROR(stoichiometricAfr({-1, 8, 0}), "negative");
 }

@@ -62,7 +62,10 @@ void Table2DTest::lookupAgreesWithGsl() {
             const double x = std::uniform_real_distribution<>(t.x.front(), t.x.back())(r);
             const double y = std::uniform_real_distribution<>(t.y.front(), t.y.back())(r);
             const TableLookup ours = t.table.lookup(x, y);
-            COMPARE_NEAR(ours.value, gsl_interp2d_eval(gsl, t.x.data(), t.y.data(), t.cells.data(), x, y, nullptr, nullptr), 1e-11);
+            COMPARE_NEAR(
+                ours.value,
+                gsl_interp2d_eval(gsl, t.x.data(), t.y.data(), t.cells.data(), x, y, nullptr, nullptr),
+                1e-11);
             QVERIFY(!ours.outsideX && !ours.outsideY);
         }
         gsl_interp2d_free(gsl);

@@ -57,7 +57,8 @@ void TableEditTest::expressionsReadAndApply_data() {
 void TableEditTest::expressionsReadAndApply() {
     QFETCH(QString, typed);
     QFETCH(double, result);
-    COMPARE_NEAR(parseCellExpression(typed.toStdString(), Dimension::sparkAngle, UnitChoice{}).apply(20), result, 1e-12);
+    COMPARE_NEAR(parseCellExpression(typed.toStdString(), Dimension::sparkAngle, UnitChoice{}).apply(20),
+                 result, 1e-12);
 }
 
 void TableEditTest::expressionsRefuse_data() {
@@ -68,7 +69,8 @@ void TableEditTest::expressionsRefuse_data() {
 
 void TableEditTest::expressionsRefuse() {
     QFETCH(QString, typed);
-    EXPECT_INPUT_ERROR(parseCellExpression(typed.toStdString(), Dimension::sparkAngle, UnitChoice{}), "entry");
+    EXPECT_INPUT_ERROR(parseCellExpression(typed.toStdString(), Dimension::sparkAngle, UnitChoice{}),
+                       "entry");
 }
 
 // 2 psi more is 13.79 kPa more, above vacuum as above ambient; 14 psi gauge set is a place, not a step.
@@ -76,8 +78,10 @@ void TableEditTest::differencesHaveNoZeroPoint() {
     UnitChoice gauge;
     gauge.pressureUnit = "psi_g";
     COMPARE_NEAR(parseCellExpression("+2", Dimension::pressure, gauge).apply(200), 200 + 2 * 6.894757, 1e-4);
-    COMPARE_NEAR(parseCellExpression("-2 psi", Dimension::pressure, UnitChoice{}).apply(200), 200 - 2 * 6.894757, 1e-4);
-    COMPARE_NEAR(parseCellExpression("=14", Dimension::pressure, gauge).apply(0), 101.325 + 14 * 6.894757, 1e-4);
+    COMPARE_NEAR(parseCellExpression("-2 psi", Dimension::pressure, UnitChoice{}).apply(200),
+                 200 - 2 * 6.894757, 1e-4);
+    COMPARE_NEAR(parseCellExpression("=14", Dimension::pressure, gauge).apply(0), 101.325 + 14 * 6.894757,
+                 1e-4);
 }
 
 void TableEditTest::onlyTheRangeChanges() {
@@ -94,8 +98,7 @@ void TableEditTest::interpolationRestoresAPlane() {
     Table2D t = plane();
     for (std::size_t y = 0; y < 3; ++y)
         for (std::size_t x = 0; x < 4; ++x)
-            if ((x != 0 && x != 3) || (y != 0 && y != 2))
-                t.setCell({x, y}, -99);
+            if ((x != 0 && x != 3) || (y != 0 && y != 2)) t.setCell({x, y}, -99);
     interpolateRegion(t, all);
     const Table2D expected = plane();
     for (std::size_t i = 0; i < t.cells().size(); ++i)

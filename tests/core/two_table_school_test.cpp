@@ -8,7 +8,8 @@
 using namespace wheelwright;
 using enum CalibratedQuantity;
 
-/// School A. The physical fuel weight must make two content-referenced tables blend exactly like the fuel model.
+/// School A. The physical fuel weight must make two content-referenced tables blend exactly like the fuel
+/// model.
 class TwoTableSchoolTest : public QObject {
     Q_OBJECT
   private slots:
@@ -30,10 +31,13 @@ void TwoTableSchoolTest::fuelBlendsLikePhysics() {
     const BlendModel model(job.gasoline);
     const double ve = 91.5;
     TwoTable &fuel = job.calibration.of(CalibratedQuantity::fuel);
-    fuel.base = Table2D::uniform(fuel.base.x(), fuel.base.y(), ve * model.volumeMultiplier(blendAt(job, 0.10), {}));
-    fuel.top = Table2D::uniform(fuel.top.x(), fuel.top.y(), ve * model.volumeMultiplier(blendAt(job, 0.85), {}));
+    fuel.base =
+        Table2D::uniform(fuel.base.x(), fuel.base.y(), ve * model.volumeMultiplier(blendAt(job, 0.10), {}));
+    fuel.top =
+        Table2D::uniform(fuel.top.x(), fuel.top.y(), ve * model.volumeMultiplier(blendAt(job, 0.85), {}));
     for (double e = 0.10; e <= 0.85; e += 0.01)
-        COMPARE_NEAR(blendedPoint(job, e, 4000, 100).fuel, ve * model.volumeMultiplier(blendAt(job, e), {}), 1e-10);
+        COMPARE_NEAR(blendedPoint(job, e, 4000, 100).fuel, ve * model.volumeMultiplier(blendAt(job, e), {}),
+                     1e-10);
 }
 
 // Handbook, chapter 2: at E50 spark and boost are 0.688 of the way from E10 to E85.
@@ -132,7 +136,9 @@ void TwoTableSchoolTest::sliceFanFollowsTheTables() {
                 COMPARE_NEAR(fan.now.y[i], now.cell(cell), 1e-12);
                 COMPARE_NEAR(fan.curves[3].y[i], e30.cell(cell), 1e-12);
             }
-            QCOMPARE(fan.bounds.size(), q == lambda ? std::size_t{2} : q == boost ? std::size_t{1} : std::size_t{0});
+            QCOMPARE(fan.bounds.size(), q == lambda  ? std::size_t{2}
+                                        : q == boost ? std::size_t{1}
+                                                     : std::size_t{0});
         }
 }
 

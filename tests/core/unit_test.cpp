@@ -11,7 +11,10 @@
 using namespace wheelwright;
 
 // What must not compile: an absolute pressure is no gauge pressure, a temperature no difference.
-template <class A, class B> concept Addable = requires(A a, B b) { a + b; };
+template <class A, class B>
+concept Addable = requires(A a, B b) {
+    a + b;
+};
 static_assert(!std::is_convertible_v<AbsolutePressure, GaugePressure>);
 static_assert(!std::is_constructible_v<AbsolutePressure, GaugePressure>);
 static_assert(!Addable<AbsolutePressure, AbsolutePressure>);
@@ -43,12 +46,23 @@ void UnitTest::conversionsAgreeWithGnuUnits_data() {
     QTest::addColumn<QString>("from");
     QTest::addColumn<QString>("to");
     QTest::addColumn<double>("relative");
-    QTest::newRow("psi") << "psi_d" << "psi" << "kPa" << 1e-9;
-    QTest::newRow("bar") << "bar_d" << "bar" << "kPa" << 1e-9;
-    QTest::newRow("inHg") << "inhg" << "inHg" << "kPa" << 1e-6;
-    QTest::newRow("US gal/min") << "us_gal_min" << "gallon/min" << "cc/min" << 1e-9;
-    // The trade's rounded 10.5 cc/min for 1 lb/h; the exact figure depends on the density taken, 0.72 kg/L here.
-    QTest::newRow("lb/h") << "lb_h" << "lb/hour/(0.72 kg/l)" << "cc/min" << 2e-3;
+    QTest::newRow("psi") << "psi_d"
+                         << "psi"
+                         << "kPa" << 1e-9;
+    QTest::newRow("bar") << "bar_d"
+                         << "bar"
+                         << "kPa" << 1e-9;
+    QTest::newRow("inHg") << "inhg"
+                          << "inHg"
+                          << "kPa" << 1e-6;
+    QTest::newRow("US gal/min") << "us_gal_min"
+                                << "gallon/min"
+                                << "cc/min" << 1e-9;
+    // The trade's rounded 10.5 cc/min for 1 lb/h; the exact figure depends on the density taken, 0.72 kg/L
+    // here.
+    QTest::newRow("lb/h") << "lb_h"
+                          << "lb/hour/(0.72 kg/l)"
+                          << "cc/min" << 2e-3;
 }
 
 void UnitTest::conversionsAgreeWithGnuUnits() {
@@ -57,7 +71,8 @@ void UnitTest::conversionsAgreeWithGnuUnits() {
     QFETCH(QString, to);
     QFETCH(double, relative);
     QProcess units;
-    units.start(QStringLiteral("units"), {QStringLiteral("--terse"), QStringLiteral("--digits"), QStringLiteral("15"), from, to});
+    units.start(QStringLiteral("units"),
+                {QStringLiteral("--terse"), QStringLiteral("--digits"), QStringLiteral("15"), from, to});
     QVERIFY2(units.waitForFinished(), "GNU units is needed as referee");
     const double expected = units.readAllStandardOutput().trimmed().toDouble();
     QVERIFY(expected > 0);
@@ -67,10 +82,12 @@ void UnitTest::conversionsAgreeWithGnuUnits() {
 void UnitTest::everyUnitRoundTrips() {
     for (const char *pressure : {"kpa", "bar", "psi", "kpa_g", "bar_g", "psi_g"})
         for (const char *temperature : {"c", "f"})
-            for (MixtureScale scale : {MixtureScale::lambda, MixtureScale::gasolineAfr, MixtureScale::trueAfr, MixtureScale::statedAfr})
+            for (MixtureScale scale : {MixtureScale::lambda, MixtureScale::gasolineAfr, MixtureScale::trueAfr,
+                                       MixtureScale::statedAfr})
                 for (const Unit &u : allUnits()) {
                     UnitChoice choice{pressure, temperature, scale, 98.7, 9.8, 14.1, '.'};
-                    COMPARE_NEAR(fromShown(toShown(123.456, u.dimension, choice), u.dimension, choice), 123.456, 1e-10);
+                    COMPARE_NEAR(fromShown(toShown(123.456, u.dimension, choice), u.dimension, choice),
+                                 123.456, 1e-10);
                 }
     COMPARE_NEAR(Temperature::fahrenheit(212).celsius(), 100, 1e-12);
     COMPARE_NEAR((Temperature::celsius(20) - Temperature::celsius(-5)).kelvins(), 25, 1e-12);
@@ -89,8 +106,10 @@ void UnitTest::gaugeIsCountedFromAmbient() {
     // Handbook, chapter 3: a 3 bar sensor ends 28.8 psi over one standard atmosphere, a 2.5 bar one at 21.6.
     COMPARE_NEAR(toShown(300, Dimension::pressure, psi), 28.8, 0.05);
     COMPARE_NEAR(toShown(250, Dimension::pressure, psi), 21.6, 0.05);
-    COMPARE_NEAR(GaugePressure::kilopascals(50).above(AbsolutePressure::kilopascals(101)).kilopascals(), 151, 1e-12);
-    COMPARE_NEAR(gauge(AbsolutePressure::kilopascals(151), AbsolutePressure::kilopascals(101)).kilopascals(), 50, 1e-12);
+    COMPARE_NEAR(GaugePressure::kilopascals(50).above(AbsolutePressure::kilopascals(101)).kilopascals(), 151,
+                 1e-12);
+    COMPARE_NEAR(gauge(AbsolutePressure::kilopascals(151), AbsolutePressure::kilopascals(101)).kilopascals(),
+                 50, 1e-12);
 }
 
 void UnitTest::mixtureNamesItsScale() {
@@ -138,18 +157,25 @@ void UnitTest::readsWhatPeopleType() {
 void UnitTest::refusesWhatCannotBeRead_data() {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("found");
-    QTest::newRow("empty") << "" << "nothing";
-    QTest::newRow("word") << "lots" << "lots";
-    QTest::newRow("two points") << "1,234.5" << "1,234.5";
-    QTest::newRow("foreign unit") << "12 °C" << "°c";
-    QTest::newRow("infinity") << "inf" << "inf";
-    QTest::newRow("nan") << "nan" << "nan";
+    QTest::newRow("empty") << ""
+                           << "nothing";
+    QTest::newRow("word") << "lots"
+                          << "lots";
+    QTest::newRow("two points") << "1,234.5"
+                                << "1,234.5";
+    QTest::newRow("foreign unit") << "12 °C"
+                                  << "°c";
+    QTest::newRow("infinity") << "inf"
+                              << "inf";
+    QTest::newRow("nan") << "nan"
+                         << "nan";
 }
 
 void UnitTest::refusesWhatCannotBeRead() {
     QFETCH(QString, typed);
     QFETCH(QString, found);
-    EXPECT_INPUT_ERROR(parse(typed.toStdString(), Dimension::pressure, UnitChoice{}, "Boost"), "Boost", "kPa", found.toUtf8().constData());
+    EXPECT_INPUT_ERROR(parse(typed.toStdString(), Dimension::pressure, UnitChoice{}, "Boost"), "Boost", "kPa",
+                       found.toUtf8().constData());
 }
 
 void UnitTest::formatExactReadsBack() {
@@ -168,7 +194,8 @@ void UnitTest::formatExactReadsBack() {
 }
 
 void UnitTest::phrasesPutTheirNumbersIn() {
-    const Phrase p{"{1} before {0}, {1} again, {2} unknown", {{0.85, Dimension::content}, {200, Dimension::pressure}}};
+    const Phrase p{"{1} before {0}, {1} again, {2} unknown",
+                   {{0.85, Dimension::content}, {200, Dimension::pressure}}};
     QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before 85 %, 200 kPa again, {2} unknown"));
     QCOMPARE(contentName(0.85, false), std::string("E85"));
     QCOMPARE(contentName(0.5, true), std::string("M50"));

@@ -18,11 +18,14 @@ const Verdict::Row &rowOf(const Verdict &v, std::string_view id) {
     return *std::ranges::find(v.rows, id, [](const Verdict::Row &r) { return r.check->id; });
 }
 
-WorstPlace worstOf(const Verdict &v, std::string_view id) { return rowOf(v, id).outcome.worst(); }
+WorstPlace worstOf(const Verdict &v, std::string_view id) {
+    return rowOf(v, id).outcome.worst();
+}
 
 WorstPlace placeAt(const Verdict &v, std::string_view id, double content) {
     const auto &places = rowOf(v, id).outcome.byContent;
-    return *std::ranges::min_element(places, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
+    return *std::ranges::min_element(
+        places, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
 }
 
 void fill(Job &job, CalibratedQuantity q, double base, double top) {
@@ -33,7 +36,8 @@ void fill(Job &job, CalibratedQuantity q, double base, double top) {
 
 } // namespace
 
-/// Each check against a job made to break it by a known amount; the sweep against the plain point-by-point method.
+/// Each check against a job made to break it by a known amount; the sweep against the plain point-by-point
+/// method.
 class VerifyTest : public QObject {
     Q_OBJECT
   private slots:
@@ -104,7 +108,8 @@ void VerifyTest::checksOpenOnEveryJob() {
             const Explanation x = row.check->explain(*v->evaluation, row.outcome.worst());
             QVERIFY(!x.formula.empty() && !x.source.empty() && !x.change.text.empty());
             QVERIFY2(format(x.change, UnitChoice{}).find('{') == std::string::npos, row.check->id.data());
-            QVERIFY2(format(x.substituted, UnitChoice{}).find('{') == std::string::npos, row.check->id.data());
+            QVERIFY2(format(x.substituted, UnitChoice{}).find('{') == std::string::npos,
+                     row.check->id.data());
         }
     }
 }
@@ -113,8 +118,7 @@ void VerifyTest::aFlatJobIsClearInside() {
     const auto v = verify(flatJob());
     for (const Verdict::Row &row : v->rows)
         for (const WorstPlace &p : row.outcome.byContent)
-            if (p.content >= 0.10 && p.content <= 0.85)
-                QVERIFY2(p.margin >= 0, row.check->id.data());
+            if (p.content >= 0.10 && p.content <= 0.85) QVERIFY2(p.margin >= 0, row.check->id.data());
 }
 
 // The sweep samples tables once and blends arrays; here every point is looked up anew.
@@ -141,7 +145,9 @@ void VerifyTest::sweepAgreesWithPointByPoint() {
             for (double load : e.load()) {
                 const BlendedPoint p = blendedPoint(job, s.content, rpm, load);
                 if (rpm <= job.engine.revLimitRpm && load <= p.boostKpa + overshoot)
-                    worst = std::max(worst, dutyAt(job, s.content, job.conditions.intakeColdestC, rpm, load, p.fuel, p.lambda).duty);
+                    worst = std::max(worst, dutyAt(job, s.content, job.conditions.intakeColdestC, rpm, load,
+                                                   p.fuel, p.lambda)
+                                                .duty);
             }
     COMPARE_NEAR(worstOf(*verify(job), "flow.duty").value, worst, 1e-10);
 }
@@ -160,7 +166,7 @@ void VerifyTest::gridHoldsCellsAndMidPoints() {
 }
 
 void VerifyTest::unreachableCellsAreNotJudged() {
-    Job job = flatJob(); // 150 kPa and 14 of overshoot
+    Job job = flatJob();                                  // 150 kPa and 14 of overshoot
     job.calibration.of(lambda).base.setCell({5, 9}, 1.4); // 200 kPa: far too lean, never reached
     QVERIFY(worstOf(*verify(job), "lambda.lean").margin > 0);
     job.calibration.of(lambda).base.setCell({5, 7}, 1.4); // 160 kPa: inside the overshoot
@@ -168,7 +174,8 @@ void VerifyTest::unreachableCellsAreNotJudged() {
     job.calibration.of(lambda).base.setCell({5, 7}, 0.78);
     job.engine.revLimitRpm = 6500;
     job.calibration.of(lambda).base.setCell({13, 6}, 1.4); // 7000 rpm: over the limit
-    QVERIFY(worstOf(*verify(job), "lambda.lean").margin >= 0 || worstOf(*verify(job), "lambda.lean").rpm <= 6500);
+    QVERIFY(worstOf(*verify(job), "lambda.lean").margin >= 0 ||
+            worstOf(*verify(job), "lambda.lean").rpm <= 6500);
 }
 
 void VerifyTest::leanLine() {
@@ -201,7 +208,8 @@ void VerifyTest::richLine() {
     COMPARE_NEAR(placeAt(*v, "lambda.rich", 1).margin, (0.68 - 0.66) / 0.05, 1e-9);
 }
 
-// The classic straight line in volume per cent against the fuel model, from the handbook's multipliers at E50.
+// The classic straight line in volume per cent against the fuel model, from the handbook's multipliers at
+// E50.
 void VerifyTest::fuelModelSeesTheStraightLine() {
     Job job = flatJob();
     job.calibration.of(fuel).shape = WeightShape::straight;
@@ -215,8 +223,8 @@ void VerifyTest::fuelModelSeesTheStraightLine() {
 
 void VerifyTest::fuelModelBeyondTheEnds() {
     const auto v = verify(flatJob());
-    COMPARE_NEAR(placeAt(*v, "lambda.model", 0).value, 1.0364 - 1, 1e-4);            // rich on pure gasoline
-    COMPARE_NEAR(placeAt(*v, "lambda.model", 1).value, 1.4262 / 1.5422 - 1, 1e-4);   // lean on pure ethanol
+    COMPARE_NEAR(placeAt(*v, "lambda.model", 0).value, 1.0364 - 1, 1e-4);          // rich on pure gasoline
+    COMPARE_NEAR(placeAt(*v, "lambda.model", 1).value, 1.4262 / 1.5422 - 1, 1e-4); // lean on pure ethanol
     QVERIFY(placeAt(*v, "lambda.model", 1).margin < 0);
 }
 
@@ -337,13 +345,15 @@ void VerifyTest::verdictOfTheDemo() {
     COMPARE_NEAR(v->safeRanges[0].first, 0.02, 1e-9);
     COMPARE_NEAR(v->safeRanges[0].second, 0.75, 1e-9);
     QCOMPARE(rowOf(*v, "flow.duty").state, CheckState::failing);
-    for (std::string_view id : {"lambda.lean", "lambda.rich", "spark.monotone", "spark.step", "boost.limit", "boost.map_range"})
+    for (std::string_view id :
+         {"lambda.lean", "lambda.rich", "spark.monotone", "spark.step", "boost.limit", "boost.map_range"})
         QCOMPARE(rowOf(*v, id).state, CheckState::clear);
 }
 
 void VerifyTest::verdictInWords() {
     const std::string words = verdictText(*verify(demoJob()), UnitChoice{});
-    for (const char *part : {"Safe from E2 to E75.", "From E76: injector duty (worst ", " rpm, 245 kPa, E85)", "From E61 to E75, caution: injector duty"})
+    for (const char *part : {"Safe from E2 to E75.", "From E76: injector duty (worst ", " rpm, 245 kPa, E85)",
+                             "From E61 to E75, caution: injector duty"})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);

@@ -12,7 +12,9 @@ using namespace wheelwright;
 
 namespace {
 
-const TableField &sparkBase() { return *tableByPath("calibration.spark.base"); }
+const TableField &sparkBase() {
+    return *tableByPath("calibration.spark.base");
+}
 
 std::string replaced(std::string text, const std::string &from, const std::string &to) {
     const std::size_t at = text.find(from);
@@ -51,7 +53,8 @@ void FormatsTest::jsonRoundTripIsExact() {
 }
 
 void FormatsTest::jsonMayLeaveThingsOut() {
-    const Job job = jobFromJson("\xEF\xBB\xBF{\"format\":\"wheelwright-job\",\"version\":1,\"engine\":{\"displacement_l\":3.2}}");
+    const Job job = jobFromJson(
+        "\xEF\xBB\xBF{\"format\":\"wheelwright-job\",\"version\":1,\"engine\":{\"displacement_l\":3.2}}");
     QCOMPARE(job.engine.displacementL, 3.2);
     QVERIFY(job.calibration == newJob("").calibration);
 }
@@ -61,22 +64,70 @@ void FormatsTest::jsonRefuses_data() {
     QTest::addColumn<QString>("to");
     QTest::addColumn<QString>("where");
     QTest::addColumn<QString>("expected");
-    QTest::newRow("foreign format") << "\"wheelwright-job\"" << "\"recipe\"" << "format" << "wheelwright-job";
-    QTest::newRow("newer version") << "\"version\": 1" << "\"version\": 2" << "version" << "1";
-    QTest::newRow("misspelt key") << "\"displacement_l\"" << "\"displacment_l\"" << "engine" << "displacment_l";
-    QTest::newRow("text for number") << "\"displacement_l\": 2.4" << "\"displacement_l\": \"big\"" << "engine.displacement_l" << "a number";
-    QTest::newRow("number for text") << "\"name\": \"Thistle\"" << "\"name\": 5" << "name" << "text";
-    QTest::newRow("null") << "\"displacement_l\": 2.4" << "\"displacement_l\": null" << "engine.displacement_l" << "null";
-    QTest::newRow("negative density") << "\"density_kg_m3\": 745.0" << "\"density_kg_m3\": -745.0" << "fuel.gasoline.density_kg_m3" << "600 to 1000";
-    QTest::newRow("zero flow") << "\"flow_cc_min\": 725.0" << "\"flow_cc_min\": 0" << "injectors.flow_cc_min" << "10 to 10000";
-    QTest::newRow("content over one") << "\"top_content\": 0.85" << "\"top_content\": 85" << "calibration.top_content" << "0 to 1";
-    QTest::newRow("unknown choice") << "\"hold\"" << "\"guess\"" << "calibration.outside" << "hold, extrapolate";
-    QTest::newRow("unsorted axis") << "[700.0,1000.0" << "[1000.0,700.0" << "calibration.fuel.base.rpm breakpoint 2" << "more than";
-    QTest::newRow("unknown limit") << "\"limits\": {}" << "\"limits\": {\"flow.purple\": 1}" << "limits" << "flow.purple";
-    QTest::newRow("limit as text") << "\"limits\": {}" << "\"limits\": {\"flow.duty.stop\": \"x\"}" << "limits.flow.duty.stop" << "a number";
-    QTest::newRow("list for object") << "\"engine\": {" << "\"engine\": [1], \"more\": {" << "engine" << "an object";
-    QTest::newRow("not json") << "\"limits\": {}" << "\"limits\": {" << "line" << "JSON";
-    QTest::newRow("infinity") << "\"displacement_l\": 2.4" << "\"displacement_l\": 1e999" << "document" << "1e999";
+    QTest::newRow("foreign format") << "\"wheelwright-job\""
+                                    << "\"recipe\""
+                                    << "format"
+                                    << "wheelwright-job";
+    QTest::newRow("newer version") << "\"version\": 1"
+                                   << "\"version\": 2"
+                                   << "version"
+                                   << "1";
+    QTest::newRow("misspelt key") << "\"displacement_l\""
+                                  << "\"displacment_l\""
+                                  << "engine"
+                                  << "displacment_l";
+    QTest::newRow("text for number") << "\"displacement_l\": 2.4"
+                                     << "\"displacement_l\": \"big\""
+                                     << "engine.displacement_l"
+                                     << "a number";
+    QTest::newRow("number for text") << "\"name\": \"Thistle\""
+                                     << "\"name\": 5"
+                                     << "name"
+                                     << "text";
+    QTest::newRow("null") << "\"displacement_l\": 2.4"
+                          << "\"displacement_l\": null"
+                          << "engine.displacement_l"
+                          << "null";
+    QTest::newRow("negative density") << "\"density_kg_m3\": 745.0"
+                                      << "\"density_kg_m3\": -745.0"
+                                      << "fuel.gasoline.density_kg_m3"
+                                      << "600 to 1000";
+    QTest::newRow("zero flow") << "\"flow_cc_min\": 725.0"
+                               << "\"flow_cc_min\": 0"
+                               << "injectors.flow_cc_min"
+                               << "10 to 10000";
+    QTest::newRow("content over one") << "\"top_content\": 0.85"
+                                      << "\"top_content\": 85"
+                                      << "calibration.top_content"
+                                      << "0 to 1";
+    QTest::newRow("unknown choice") << "\"hold\""
+                                    << "\"guess\""
+                                    << "calibration.outside"
+                                    << "hold, extrapolate";
+    QTest::newRow("unsorted axis") << "[700.0,1000.0"
+                                   << "[1000.0,700.0"
+                                   << "calibration.fuel.base.rpm breakpoint 2"
+                                   << "more than";
+    QTest::newRow("unknown limit") << "\"limits\": {}"
+                                   << "\"limits\": {\"flow.purple\": 1}"
+                                   << "limits"
+                                   << "flow.purple";
+    QTest::newRow("limit as text") << "\"limits\": {}"
+                                   << "\"limits\": {\"flow.duty.stop\": \"x\"}"
+                                   << "limits.flow.duty.stop"
+                                   << "a number";
+    QTest::newRow("list for object") << "\"engine\": {"
+                                     << "\"engine\": [1], \"more\": {"
+                                     << "engine"
+                                     << "an object";
+    QTest::newRow("not json") << "\"limits\": {}"
+                              << "\"limits\": {"
+                              << "line"
+                              << "JSON";
+    QTest::newRow("infinity") << "\"displacement_l\": 2.4"
+                              << "\"displacement_l\": 1e999"
+                              << "document"
+                              << "1e999";
 }
 
 void FormatsTest::jsonRefuses() {
@@ -110,7 +161,8 @@ void FormatsTest::csvDialects_data() {
     QTest::addColumn<QByteArray>("csv");
     QTest::newRow("comma") << QByteArray("load,1000,2000\n50,10.5,12\n100,8,9\n");
     QTest::newRow("semicolon, decimal comma") << QByteArray("load;1000;2000\n50;10,5;12\n100;8;9\n");
-    QTest::newRow("tab, CRLF, BOM") << QByteArray("\xEF\xBB\xBFload\t1000\t2000\r\n50\t10.5\t12\r\n100\t8\t9\r\n");
+    QTest::newRow("tab, CRLF, BOM") << QByteArray(
+        "\xEF\xBB\xBFload\t1000\t2000\r\n50\t10.5\t12\r\n100\t8\t9\r\n");
     QTest::newRow("comments, blank lines, quotes, no last line end")
         << QByteArray("# spark\n\n\"load, kPa\",\"1000\",2000\n 50 , 10.5 ,12\n\n100,8,9");
     QTest::newRow("old line ends") << QByteArray("load,1000,2000\r50,10.5,12\r100,8,9\r");
@@ -119,41 +171,63 @@ void FormatsTest::csvDialects_data() {
 
 void FormatsTest::csvDialects() {
     QFETCH(QByteArray, csv);
-    QVERIFY(tableFromCsv(csv.toStdString(), sparkBase()) == Table2D(Axis({1000, 2000}), Axis({50, 100}), {10.5, 12, 8, 9}));
+    QVERIFY(tableFromCsv(csv.toStdString(), sparkBase()) ==
+            Table2D(Axis({1000, 2000}), Axis({50, 100}), {10.5, 12, 8, 9}));
 }
 
 void FormatsTest::csvRefuses_data() {
     QTest::addColumn<QByteArray>("csv");
     QTest::addColumn<QString>("where");
     QTest::addColumn<QString>("found");
-    QTest::newRow("empty") << QByteArray("") << "file" << "nothing";
-    QTest::newRow("only comments") << QByteArray("# a\n# b\n") << "file" << "nothing";
-    QTest::newRow("binary") << QByteArray("load,1000\n50,\0\1\2", 17) << "byte" << "binary";
-    QTest::newRow("one row") << QByteArray("load,1000,2000\n") << "file" << "1 rows";
-    QTest::newRow("word in a cell") << QByteArray("load,1000,2000\n50,10,12\n100,8,lots\n") << "line 3, column 3" << "lots";
-    QTest::newRow("empty cell") << QByteArray("load,1000,2000\n50,10,\n") << "line 2, column 3" << "nothing";
-    QTest::newRow("short row") << QByteArray("load,1000,2000\n50,10,12\n100,8\n") << "line 3" << "2";
-    QTest::newRow("long row") << QByteArray("load,1000,2000\n50,10,12,13\n") << "line 2" << "4";
-    QTest::newRow("unsorted rpm") << QByteArray("load,2000,1000\n50,10,12\n") << "rpm breakpoint 2" << "1000";
-    QTest::newRow("unsorted load") << QByteArray("load,1000,2000\n100,10,12\n50,8,9\n") << "load_kpa breakpoint 2" << "50";
-    QTest::newRow("out of range") << QByteArray("load,1000,2000\n50,10,99\n") << "line 2, column 3" << "99";
-    QTest::newRow("not a number") << QByteArray("load,1000,2000\n50,nan,12\n") << "line 2, column 2" << "nan";
-    QTest::newRow("infinity") << QByteArray("load,1000,2000\n50,inf,12\n") << "line 2, column 2" << "inf";
-    QTest::newRow("open quote") << QByteArray("load,1000\n50,\"12\n") << "line 2" << "end of the text";
-    QTest::newRow("too many columns") << QByteArray("load") + QByteArray(",1").repeated(70) + "\n5" + QByteArray(",1").repeated(70) + "\n" << "rpm" << "70";
+    QTest::newRow("empty") << QByteArray("") << "file"
+                           << "nothing";
+    QTest::newRow("only comments") << QByteArray("# a\n# b\n") << "file"
+                                   << "nothing";
+    QTest::newRow("binary") << QByteArray("load,1000\n50,\0\1\2", 17) << "byte"
+                            << "binary";
+    QTest::newRow("one row") << QByteArray("load,1000,2000\n") << "file"
+                             << "1 rows";
+    QTest::newRow("word in a cell") << QByteArray("load,1000,2000\n50,10,12\n100,8,lots\n")
+                                    << "line 3, column 3"
+                                    << "lots";
+    QTest::newRow("empty cell") << QByteArray("load,1000,2000\n50,10,\n") << "line 2, column 3"
+                                << "nothing";
+    QTest::newRow("short row") << QByteArray("load,1000,2000\n50,10,12\n100,8\n") << "line 3"
+                               << "2";
+    QTest::newRow("long row") << QByteArray("load,1000,2000\n50,10,12,13\n") << "line 2"
+                              << "4";
+    QTest::newRow("unsorted rpm") << QByteArray("load,2000,1000\n50,10,12\n") << "rpm breakpoint 2"
+                                  << "1000";
+    QTest::newRow("unsorted load") << QByteArray("load,1000,2000\n100,10,12\n50,8,9\n")
+                                   << "load_kpa breakpoint 2"
+                                   << "50";
+    QTest::newRow("out of range") << QByteArray("load,1000,2000\n50,10,99\n") << "line 2, column 3"
+                                  << "99";
+    QTest::newRow("not a number") << QByteArray("load,1000,2000\n50,nan,12\n") << "line 2, column 2"
+                                  << "nan";
+    QTest::newRow("infinity") << QByteArray("load,1000,2000\n50,inf,12\n") << "line 2, column 2"
+                              << "inf";
+    QTest::newRow("open quote") << QByteArray("load,1000\n50,\"12\n") << "line 2"
+                                << "end of the text";
+    QTest::newRow("too many columns")
+        << QByteArray("load") + QByteArray(",1").repeated(70) + "\n5" + QByteArray(",1").repeated(70) + "\n"
+        << "rpm"
+        << "70";
 }
 
 void FormatsTest::csvRefuses() {
     QFETCH(QByteArray, csv);
     QFETCH(QString, where);
     QFETCH(QString, found);
-    EXPECT_INPUT_ERROR(tableFromCsv(csv.toStdString(), sparkBase()), where.toUtf8().constData(), found.toUtf8().constData());
+    EXPECT_INPUT_ERROR(tableFromCsv(csv.toStdString(), sparkBase()), where.toUtf8().constData(),
+                       found.toUtf8().constData());
 }
 
 // Any bytes either make a table or a clear error; never anything else.
 void FormatsTest::csvSurvivesNoise() {
     std::mt19937 r(42);
-    const std::string good = tableToCsv(testing::demoJob().calibration.of(CalibratedQuantity::spark).base, sparkBase());
+    const std::string good =
+        tableToCsv(testing::demoJob().calibration.of(CalibratedQuantity::spark).base, sparkBase());
     int refused = 0;
     for (int round = 0; round < 3000; ++round) {
         std::string text = good.substr(0, std::uniform_int_distribution<std::size_t>(0, 600)(r));

@@ -15,7 +15,9 @@ using namespace wheelwright::testing;
 
 namespace {
 
-QDateTime fixedTime() { return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6), Qt::UTC); }
+QDateTime fixedTime() {
+    return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6), Qt::UTC);
+}
 
 } // namespace
 
@@ -102,8 +104,10 @@ void SessionTest::refusedEditsChangeNothing() {
     QVERIFY(!m_session->enterExpression(QStringLiteral("=99")));
     QVERIFY(!m_session->enterExpression(QStringLiteral("lots")));
     QCOMPARE(problems.size(), 2);
-    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("-20 to 60")), qPrintable(problems[0][0].toString()));
-    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("row 6, column 5")), qPrintable(problems[0][0].toString()));
+    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("-20 to 60")),
+             qPrintable(problems[0][0].toString()));
+    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("row 6, column 5")),
+             qPrintable(problems[0][0].toString()));
     QVERIFY(m_session->job() == before);
     QVERIFY(!m_session->undoStack().canUndo());
     QVERIFY(!m_session->enterExpression(QStringLiteral("+0"))); // nothing to do is no step of undo
@@ -140,7 +144,8 @@ void SessionTest::pastesBlocks() {
     m_session->setCell({23, 23});
     QSignalSpy problems(m_session.get(), &Session::problem);
     QVERIFY(!m_session->pasteCells(QStringLiteral("1\t2\n")));
-    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("at most 1 columns")), qPrintable(problems[0][0].toString()));
+    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("at most 1 columns")),
+             qPrintable(problems[0][0].toString()));
     m_session->setCell({0, 0});
     m_session->setCell({3, 3}, true);
     QVERIFY(m_session->pasteCells(QStringLiteral("21")));
@@ -158,7 +163,8 @@ void SessionTest::copiesInTheShownUnit() {
     const QString block = m_session->copyCells();
     QCOMPARE(block.count(QLatin1Char('\n')), 3);
     QCOMPARE(block.count(QLatin1Char('\t')), 9);
-    COMPARE_NEAR(block.split(QLatin1Char('\t'))[0].toDouble(), (before.cell(0, 0) - 101.325) / 6.894757293168361, 1e-9);
+    COMPARE_NEAR(block.split(QLatin1Char('\t'))[0].toDouble(),
+                 (before.cell(0, 0) - 101.325) / 6.894757293168361, 1e-9);
     QVERIFY(m_session->enterExpression(QStringLiteral("=10")));
     m_session->setCell({0, 0});
     QVERIFY(m_session->pasteCells(block));
@@ -171,9 +177,11 @@ void SessionTest::tableFilesGoOutAndIn() {
     m_session->exportTable(CalibratedQuantity::spark, TableSide::base, file("spark.csv"));
     m_session->exportTable(CalibratedQuantity::spark, TableSide::now, file("now.csv"));
     m_session->importTable(CalibratedQuantity::spark, true, file("spark.csv"));
-    QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top == before.calibration.of(CalibratedQuantity::spark).base);
+    QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top ==
+            before.calibration.of(CalibratedQuantity::spark).base);
     m_session->importTable(CalibratedQuantity::spark, true, file("now.csv"));
-    QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top == blendedTable(before, CalibratedQuantity::spark, m_session->content()));
+    QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top ==
+            blendedTable(before, CalibratedQuantity::spark, m_session->content()));
     m_session->exportJob(file("whole.json"));
     Session other(fixedTime);
     other.importJob(file("whole.json"), file("b.wwjob"));
@@ -183,7 +191,8 @@ void SessionTest::tableFilesGoOutAndIn() {
 void SessionTest::aBadFileLeavesTheJobAlone() {
     const Job before = m_session->job();
     write("bad.csv", "load,1000,2000\n50,10,ten\n");
-    EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("bad.csv")), "bad.csv, line 2, column 3", "ten");
+    EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("bad.csv")),
+                       "bad.csv, line 2, column 3", "ten");
     write("bad.json", "{\"format\": 3}");
     EXPECT_INPUT_ERROR(m_session->importJob(file("bad.json"), file("c.wwjob")), "bad.json, format");
     EXPECT_INPUT_ERROR(m_session->openJob(file("bad.csv")), "another kind");
@@ -217,7 +226,8 @@ void SessionTest::cursorSurvivesOtherAxes() {
 void SessionTest::verdictFollowsTheNewestEdit() {
     QTRY_VERIFY(m_session->verdict());
     for (int i = 0; i < 20; ++i)
-        QVERIFY(m_session->perform(QStringLiteral("bigger"), [i](Job &j) { j.injectors.flowCcMin = 800 + 20 * i; }));
+        QVERIFY(m_session->perform(QStringLiteral("bigger"),
+                                   [i](Job &j) { j.injectors.flowCcMin = 800 + 20 * i; }));
     QTRY_VERIFY(!m_session->verdictPending());
     QCOMPARE(m_session->verdict()->evaluation->job().injectors.flowCcMin, 1180.0);
     QVERIFY(m_session->verdict()->safeRanges[0].second > 0.85);
@@ -230,14 +240,24 @@ void SessionTest::aThousandRandomEditsUndo() {
         m_session->setQuantity(allQuantities[r() % 4]);
         m_session->setSide(r() % 2 ? TableSide::base : TableSide::top);
         m_session->setCell({r() % 24, r() % 24});
-        if (r() % 2)
-            m_session->setCell({r() % 24, r() % 24}, true);
+        if (r() % 2) m_session->setCell({r() % 24, r() % 24}, true);
         switch (r() % 5) {
-        case 0: m_session->nudge(r() % 2 ? 1 : -1); break;
-        case 1: m_session->interpolate(); break;
-        case 2: m_session->smooth(); break;
-        case 3: m_session->enterExpression(QStringLiteral("*1.01")); break;
-        default: m_session->perform(QStringLiteral("limit"), [&](Job &j) { j.limits["flow.duty.stop"] = 0.9 + static_cast<double>(r() % 10) / 100; });
+        case 0:
+            m_session->nudge(r() % 2 ? 1 : -1);
+            break;
+        case 1:
+            m_session->interpolate();
+            break;
+        case 2:
+            m_session->smooth();
+            break;
+        case 3:
+            m_session->enterExpression(QStringLiteral("*1.01"));
+            break;
+        default:
+            m_session->perform(QStringLiteral("limit"), [&](Job &j) {
+                j.limits["flow.duty.stop"] = 0.9 + static_cast<double>(r() % 10) / 100;
+            });
         }
     }
     const Job after = m_session->job();

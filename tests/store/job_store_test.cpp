@@ -24,12 +24,15 @@ constexpr const char *when = "2001-02-03T04:05:06Z";
 
 Job withSpark(Job job, double degrees) {
     job.calibration.of(CalibratedQuantity::spark).base.setCell({1, 1}, degrees);
-    job.calibration.of(CalibratedQuantity::spark).top.setCell({1, 1}, degrees); // two tables: mixed states would show
+    job.calibration.of(CalibratedQuantity::spark)
+        .top.setCell({1, 1}, degrees); // two tables: mixed states would show
     job.engine.revLimitRpm = 5000 + degrees;
     return job;
 }
 
-double sparkOf(const Job &job) { return job.calibration.of(CalibratedQuantity::spark).base.cell(1, 1); }
+double sparkOf(const Job &job) {
+    return job.calibration.of(CalibratedQuantity::spark).base.cell(1, 1);
+}
 
 bool consistent(const Job &job) {
     return sparkOf(job) == job.calibration.of(CalibratedQuantity::spark).top.cell(1, 1) &&
@@ -67,6 +70,7 @@ class JobStoreTest : public QObject {
     void failedMigrationLeavesTheFile();
     void opensTheFrozenFirstVersion();
     void everyFailedOperationLeavesOldOrNew();
+    void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
     void killedTwoHundredTimes();
 
@@ -93,7 +97,9 @@ void JobStoreTest::commitsOnlyWhatChanged() {
         QVERIFY(store.read() == next);
         job = next;
     }
-    EXPECT_INPUT_ERROR(store.commit({{}, {}, {{"calibration.spark.base", {{{63, 63}, 0, 1}}}}, {}, {}}, "cell that is not there", when), "calibration.spark.base");
+    EXPECT_INPUT_ERROR(store.commit({{}, {}, {{"calibration.spark.base", {{{63, 63}, 0, 1}}}}, {}, {}},
+                                    "cell that is not there", when),
+                       "calibration.spark.base");
     QVERIFY(store.read() == job);
 }
 
@@ -123,7 +129,8 @@ void JobStoreTest::secondOpenerReadsOnly() {
     JobStore second = JobStore::open(file());
     QVERIFY(!first.readOnly() && second.readOnly());
     QVERIFY(second.whyReadOnly().find("another window") != std::string::npos);
-    EXPECT_INPUT_ERROR(second.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when), "reading only");
+    EXPECT_INPUT_ERROR(second.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when),
+                       "reading only");
     first.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when);
     QCOMPARE(sparkOf(second.read()), 7.0); // the reader sees what is confirmed
 }
@@ -172,7 +179,10 @@ void JobStoreTest::refusesOtherFiles() {
     QCOMPARE(fs::file_size(file()), static_cast<std::uintmax_t>(bytes.size())); // untouched
     EXPECT_INPUT_ERROR(JobStore::open(file("missing.wwjob")), "no file of that name");
     EXPECT_INPUT_ERROR(JobStore::open(m_dir->path().toStdString()), "a folder");
-    { SQLite::Database(file("other").string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE).exec("CREATE TABLE t (x)"); }
+    {
+        SQLite::Database(file("other").string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE)
+            .exec("CREATE TABLE t (x)");
+    }
     EXPECT_INPUT_ERROR(JobStore::open(file("other")), "another program");
 }
 
@@ -196,12 +206,14 @@ void JobStoreTest::damageIsRecognisedAndSalvaged() {
     fs::resize_file(cut, fs::file_size(cut) / 2);
     EXPECT_INPUT_ERROR(JobStore::open(cut), "cut.wwjob");
     // A value that no program of ours would have written.
-    execute(file(), "UPDATE field SET value = -3 WHERE path = 'engine.displacement_l'; DELETE FROM cell WHERE path = 'calibration.spark.top' AND y = 0");
+    execute(file(), "UPDATE field SET value = -3 WHERE path = 'engine.displacement_l'; DELETE FROM cell "
+                    "WHERE path = 'calibration.spark.top' AND y = 0");
     EXPECT_INPUT_ERROR(JobStore::open(file()), "engine.displacement_l");
     const JobStore::Salvage found = JobStore::salvage(file());
     QCOMPARE(found.lost.size(), std::size_t{2});
     QVERIFY(found.lost[0].starts_with("Displacement") && found.lost[1].starts_with("Spark, top"));
-    QVERIFY(found.job.calibration.of(CalibratedQuantity::fuel) == demoJob().calibration.of(CalibratedQuantity::fuel));
+    QVERIFY(found.job.calibration.of(CalibratedQuantity::fuel) ==
+            demoJob().calibration.of(CalibratedQuantity::fuel));
     // Overwritten in the middle, ten places: recognised or read, never a crash.
     std::mt19937 r(9);
     for (int i = 0; i < 10; ++i) {
@@ -281,16 +293,28 @@ void JobStoreTest::everyFailedOperationLeavesOldOrNew() {
             }
             const bool reached = FailingVfs::operations() >= operation;
             FailingVfs::failFrom(0);
-            if (!reached)
-                break; // the commit needed fewer operations: all of them have had their turn
+            if (!reached) break; // the commit needed fewer operations: all of them have had their turn
         }
         const Job found = JobStore::open(path).read();
         QVERIFY2(found == before || found == after, "mixed state");
-        if (!threw)
-            QVERIFY2(found == after, "a confirmed edit was lost");
+        if (!threw) QVERIFY2(found == after, "a confirmed edit was lost");
         ++failures;
     }
     QVERIFY2(failures >= 5, qPrintable(QString::number(failures)));
+}
+
+void JobStoreTest::aFullDiskIsNamed() {
+    { JobStore::create(file(), demoJob(), when); }
+    JobStore::Options options;
+    options.vfs = FailingVfs::name();
+    JobStore store = JobStore::open(file(), options);
+    FailingVfs::failFrom(2, true);
+    EXPECT_INPUT_ERROR(store.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when), "a.wwjob",
+                       "a full disk");
+    FailingVfs::failFrom(0);
+    QVERIFY(store.read() == demoJob());
+    store.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when); // room again: work goes on
+    QCOMPARE(sparkOf(store.read()), 7.0);
 }
 
 void JobStoreTest::failedCreationLeavesNothing() {
@@ -325,16 +349,14 @@ void JobStoreTest::killedTwoHundredTimes() {
             for (double step = 0;; step = step < 40 ? step + 0.25 : 0) {
                 const Job next = withSpark(job, step);
                 store.commit(difference(job, next), "edit", when);
-                if (write(pipes[1], &step, sizeof step) != sizeof step)
-                    _exit(0);
+                if (write(pipes[1], &step, sizeof step) != sizeof step) _exit(0);
                 job = next;
             }
         }
         ::close(pipes[1]);
         double first = 0;
         // Let it confirm at least one edit, then strike.
-        if (read(pipes[0], &first, sizeof first) == sizeof first)
-            confirmed = first;
+        if (read(pipes[0], &first, sizeof first) == sizeof first) confirmed = first;
         usleep(static_cast<useconds_t>(r() % 3000));
         kill(child, SIGKILL);
         waitpid(child, nullptr, 0);
@@ -346,7 +368,8 @@ void JobStoreTest::killedTwoHundredTimes() {
         const Job found = JobStore::open(file()).read();
         QVERIFY2(consistent(found), "mixed state");
         const double next = confirmed < 40 ? confirmed + 0.25 : 0;
-        QVERIFY2(sparkOf(found) == confirmed || sparkOf(found) == next, qPrintable(QStringLiteral("%1 after %2").arg(sparkOf(found)).arg(confirmed)));
+        QVERIFY2(sparkOf(found) == confirmed || sparkOf(found) == next,
+                 qPrintable(QStringLiteral("%1 after %2").arg(sparkOf(found)).arg(confirmed)));
     }
     QCOMPARE(kills, 200);
 }

@@ -11,7 +11,9 @@ namespace {
 
 using Random = std::mt19937;
 
-double between(Random &r, double low, double high) { return std::uniform_real_distribution<>(low, high)(r); }
+double between(Random &r, double low, double high) {
+    return std::uniform_real_distribution<>(low, high)(r);
+}
 
 Axis randomAxis(Random &r, double first, double step) {
     std::vector<double> points{first};
@@ -40,7 +42,8 @@ Job randomJob(unsigned seed) {
         t.of(job) = randomTable(r, t);
     job.engine.displacementL = between(r, 0.1, 8);
     job.engine.cylinders = std::uniform_int_distribution<>(1, 12)(r);
-    job.engine.boostLimitKpa = Curve({0, between(r, 0.1, 0.9), 1}, {between(r, 150, 200), between(r, 200, 250), between(r, 250, 300)});
+    job.engine.boostLimitKpa = Curve({0, between(r, 0.1, 0.9), 1},
+                                     {between(r, 150, 200), between(r, 200, 250), between(r, 250, 300)});
     job.injectors.flowCcMin = between(r, 100, 3000);
     job.injectors.boostReferenced = r() % 2;
     job.calibration.baseContent = between(r, 0, 0.4);
@@ -50,7 +53,8 @@ Job randomJob(unsigned seed) {
     job.calibration.of(CalibratedQuantity::spark).shape = WeightShape::straight;
     TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
     boost.shape = WeightShape::custom;
-    boost.customWeight = Curve({job.calibration.baseContent, 0.45, job.calibration.topContent}, {0, between(r, 0, 1), 1});
+    boost.customWeight =
+        Curve({job.calibration.baseContent, 0.45, job.calibration.topContent}, {0, between(r, 0, 1), 1});
     job.limits["flow.duty.stop"] = between(r, 0.9, 1);
     validate(job);
     return job;
@@ -67,9 +71,10 @@ Job flatJob() {
         for (CalibratedQuantity q : allQuantities) {
             const TableField &field = tableOf(q, top);
             Table2D &t = field.of(job);
-            const double value = q == CalibratedQuantity::spark ? 15 : q == CalibratedQuantity::boost ? 150 : 0.78;
-            if (q != CalibratedQuantity::fuel)
-                t = Table2D::uniform(t.x(), t.y(), value);
+            const double value = q == CalibratedQuantity::spark   ? 15
+                                 : q == CalibratedQuantity::boost ? 150
+                                                                  : 0.78;
+            if (q != CalibratedQuantity::fuel) t = Table2D::uniform(t.x(), t.y(), value);
         }
     job.injectors.flowCcMin = 1500;
     validate(job);

@@ -16,14 +16,17 @@ inline int testFunctions(const QMetaObject &meta) {
     int count = 0;
     for (int i = meta.methodOffset(); i < meta.methodCount(); ++i) {
         const QByteArray name = meta.method(i).name();
-        const bool fixture = name == "initTestCase" || name == "cleanupTestCase" || name == "init" || name == "cleanup";
-        count += meta.method(i).methodType() == QMetaMethod::Slot && !fixture && !name.endsWith("_data") ? 1 : 0;
+        const bool fixture =
+            name == "initTestCase" || name == "cleanupTestCase" || name == "init" || name == "cleanup";
+        count +=
+            meta.method(i).methodType() == QMetaMethod::Slot && !fixture && !name.endsWith("_data") ? 1 : 0;
     }
     return count;
 }
 
 /// Runs the class; a test executable without any test has failed, whatever it says.
-template <class Test> int run(int argc, char **argv) {
+template <class Test>
+int run(int argc, char **argv) {
     Test test;
     if (testFunctions(Test::staticMetaObject) == 0) {
         std::fprintf(stderr, "no test in %s\n", Test::staticMetaObject.className());
@@ -32,31 +35,39 @@ template <class Test> int run(int argc, char **argv) {
     return QTest::qExec(&test, argc, argv);
 }
 
-inline bool near(double actual, double expected, double tolerance) { return std::abs(actual - expected) <= tolerance; }
+inline bool near(double actual, double expected, double tolerance) {
+    return std::abs(actual - expected) <= tolerance;
+}
 
 } // namespace wheelwright::testing
 
 /// Fails with both numbers when they are further apart than the tolerance.
-#define COMPARE_NEAR(actual, expected, tolerance)                                                                      \
-    QVERIFY2(wheelwright::testing::near(static_cast<double>(actual), static_cast<double>(expected), tolerance),                                                \
-             qPrintable(QStringLiteral("%1 is not %2 within %3").arg(static_cast<double>(actual), 0, 'g', 12).arg(static_cast<double>(expected), 0, 'g', 12).arg(tolerance)))
+#define COMPARE_NEAR(actual, expected, tolerance)                                                            \
+    QVERIFY2(                                                                                                \
+        wheelwright::testing::near(static_cast<double>(actual), static_cast<double>(expected), tolerance),   \
+        qPrintable(QStringLiteral("%1 is not %2 within %3")                                                  \
+                       .arg(static_cast<double>(actual), 0, 'g', 12)                                         \
+                       .arg(static_cast<double>(expected), 0, 'g', 12)                                       \
+                       .arg(tolerance)))
 
 /// The call must throw InputError; its message must hold each of the words.
-#define EXPECT_INPUT_ERROR(call, ...)                                                                                  \
-    do {                                                                                                               \
-        bool threw = false;                                                                                            \
-        try {                                                                                                          \
-            (void)(call);                                                                                              \
-        } catch (const wheelwright::InputError &e) {                                                                   \
-            threw = true;                                                                                              \
-            for (const std::string &word : std::vector<std::string>{__VA_ARGS__})                                      \
-                QVERIFY2(std::strstr(e.what(), word.c_str()), qPrintable(QStringLiteral("'%1' does not say '%2'").arg(QString::fromUtf8(e.what()), QString::fromStdString(word)))); \
-        }                                                                                                              \
-        QVERIFY2(threw, "nothing was refused: " #call);                                                                \
+#define EXPECT_INPUT_ERROR(call, ...)                                                                        \
+    do {                                                                                                     \
+        bool threw = false;                                                                                  \
+        try {                                                                                                \
+            (void)(call);                                                                                    \
+        } catch (const wheelwright::InputError &e) {                                                         \
+            threw = true;                                                                                    \
+            for (const std::string &word : std::vector<std::string>{__VA_ARGS__})                            \
+                QVERIFY2(std::strstr(e.what(), word.c_str()),                                                \
+                         qPrintable(QStringLiteral("'%1' does not say '%2'")                                 \
+                                        .arg(QString::fromUtf8(e.what()), QString::fromStdString(word))));   \
+        }                                                                                                    \
+        QVERIFY2(threw, "nothing was refused: " #call);                                                      \
     } while (false)
 
-#define CORE_TEST_MAIN(Test)                                                                                           \
-    int main(int argc, char **argv) {                                                                                  \
-        QCoreApplication app(argc, argv);                                                                              \
-        return wheelwright::testing::run<Test>(argc, argv);                                                            \
+#define CORE_TEST_MAIN(Test)                                                                                 \
+    int main(int argc, char **argv) {                                                                        \
+        QCoreApplication app(argc, argv);                                                                    \
+        return wheelwright::testing::run<Test>(argc, argv);                                                  \
     }

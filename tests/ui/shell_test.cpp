@@ -30,15 +30,21 @@
 using namespace wheelwright;
 using namespace wheelwright::testing;
 
-void wheelwrightResources() { Q_INIT_RESOURCE(resources); }
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace {
 
-QDateTime fixedTime() { return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6), Qt::UTC); }
+QDateTime fixedTime() {
+    return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6), Qt::UTC);
+}
 
 double contrast(const QColor &a, const QColor &b) {
     const auto luminance = [](const QColor &c) {
-        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto linear = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
     };
     const double la = luminance(a), lb = luminance(b);
@@ -88,15 +94,13 @@ class ShellTest : public QObject {
     TablesView &tables() { return *static_cast<TablesView *>(m_shell->view(QStringLiteral("tables"))); }
     TableGrid &grid(TableSide side) {
         for (TableGrid *g : tables().findChildren<TableGrid *>())
-            if (g->side() == side)
-                return *g;
+            if (g->side() == side) return *g;
         qFatal("no such grid");
     }
     void openDemo();
     QAction *action(const QString &part) {
         for (QAction *a : m_shell->allActions())
-            if (a->text().remove(QLatin1Char('&')).contains(part))
-                return a;
+            if (a->text().remove(QLatin1Char('&')).contains(part)) return a;
         return nullptr;
     }
     QString path(const char *name) const { return m_dir->filePath(QString::fromLatin1(name)); }
@@ -150,7 +154,8 @@ void ShellTest::demoOpensAndSpeaks() {
     openDemo();
     m_shell->showStation(QStringLiteral("verify"));
     auto *verify = static_cast<VerifyView *>(m_shell->view(QStringLiteral("verify")));
-    QVERIFY2(verify->sentence().contains(QStringLiteral("Safe from E2 to E75.")), qPrintable(verify->sentence()));
+    QVERIFY2(verify->sentence().contains(QStringLiteral("Safe from E2 to E75.")),
+             qPrintable(verify->sentence()));
     QVERIFY(m_shell->windowTitle().startsWith(QStringLiteral("Thistle")));
     QVERIFY(m_shell->stateWords().startsWith(QStringLiteral("Saved")));
 }
@@ -158,7 +163,9 @@ void ShellTest::demoOpensAndSpeaks() {
 void ShellTest::dragTheHandle() {
     openDemo();
     ContentRuler &ruler = m_shell->ruler();
-    const auto at = [&](double content) { return QPoint(static_cast<int>(std::round(ruler.positionOf(content))), 30); };
+    const auto at = [&](double content) {
+        return QPoint(static_cast<int>(std::round(ruler.positionOf(content))), 30);
+    };
     QTest::mousePress(&ruler, Qt::LeftButton, {}, at(m_session->content()));
     for (int percent = 48; percent <= 70; percent += 2)
         QTest::mouseMove(&ruler, at(percent / 100.0));
@@ -215,7 +222,8 @@ void ShellTest::aNotchLeadsToTheWorstPlace() {
     QCOMPARE(m_session->table().y()[m_session->cell().y], 245.0);
     // A click on the clear part of the band only looks there.
     m_shell->showStation(QStringLiteral("job"));
-    QTest::mouseClick(&ruler, Qt::LeftButton, {}, QPoint(static_cast<int>(ruler.positionOf(0.40)), ruler.bandRect().center().y()));
+    QTest::mouseClick(&ruler, Qt::LeftButton, {},
+                      QPoint(static_cast<int>(ruler.positionOf(0.40)), ruler.bandRect().center().y()));
     QCOMPARE(m_shell->station(), QStringLiteral("job"));
     COMPARE_NEAR(m_session->content(), 0.40, 1e-9);
 }
@@ -287,6 +295,14 @@ void ShellTest::escapeLeavesTheCell() {
     QTest::keyClick(entry, Qt::Key_Escape);
     QVERIFY(!entry->isVisible());
     QVERIFY(m_session->job() == demoJob());
+    m_session->setCell({2, 2});
+    m_session->setCell({5, 5}, true);
+    m_shell->notice().say(QStringLiteral("something"));
+    QTest::keyClick(&base, Qt::Key_Escape); // first the selection …
+    QVERIFY(m_session->selection() == (CellRange{{5, 5}, {5, 5}}));
+    QVERIFY(!m_shell->notice().sentence().isEmpty());
+    QTest::keyClick(&base, Qt::Key_Escape); // … then the notice
+    QVERIFY(m_shell->notice().sentence().isEmpty());
 }
 
 void ShellTest::enteringTheShownNumberKeepsTheCell() {
@@ -315,7 +331,8 @@ void ShellTest::aWrongEntryStaysToBePutRight() {
     QTest::keyClicks(entry, QStringLiteral("9"));
     QTest::keyClick(entry, Qt::Key_Return);
     QVERIFY(entry->isVisible());
-    QVERIFY2(m_shell->notice().sentence().contains(QStringLiteral("-20 to 60")), qPrintable(m_shell->notice().sentence()));
+    QVERIFY2(m_shell->notice().sentence().contains(QStringLiteral("-20 to 60")),
+             qPrintable(m_shell->notice().sentence()));
     QTest::keyClicks(entry, QStringLiteral("19"));
     QTest::keyClick(entry, Qt::Key_Return);
     QVERIFY(!entry->isVisible());
@@ -471,8 +488,7 @@ void ShellTest::boardByKeyboardAndMouse() {
     COMPARE_NEAR(m_session->content(), 0.85, 1e-9);
     m_shell->showStation(QStringLiteral("verify"));
     for (QPushButton *b : m_shell->view(QStringLiteral("verify"))->findChildren<QPushButton *>())
-        if (b->text() == QStringLiteral("Show me"))
-            b->click();
+        if (b->text() == QStringLiteral("Show me")) b->click();
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
     m_shell->showStation(QStringLiteral("verify"));
     board->copy();
@@ -496,10 +512,12 @@ void ShellTest::workingPanelLeadsToItsInputs() {
     QVERIFY(m_session->side() == TableSide::top && m_session->quantity() == CalibratedQuantity::spark);
     // Every link of every check leads somewhere.
     for (const Verdict::Row &row : m_session->verdict()->rows)
-        for (const ExplanationInput &input : row.check->explain(*m_session->verdict()->evaluation, row.outcome.worst()).inputs) {
+        for (const ExplanationInput &input :
+             row.check->explain(*m_session->verdict()->evaluation, row.outcome.worst()).inputs) {
             bool found = input.link.empty();
             for (const char *id : {"job", "tables"})
-                found = found || m_shell->view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
+                found =
+                    found || m_shell->view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
             QVERIFY2(found, input.link.c_str());
         }
 }
@@ -523,7 +541,8 @@ void ShellTest::helpFollowsTheFocus() {
     for (const ViewDefinition *v : allViews())
         QVERIFY(HelpWindow::pageOf(m_shell->view(QString::fromLatin1(v->id))) == QString::fromLatin1(v->id));
     auto *help = m_shell->findChild<HelpWindow *>();
-    for (const char *page : {"start", "job", "tables", "verify", "ruler", "working", "safety", "keys", "sources", "about"}) {
+    for (const char *page :
+         {"start", "job", "tables", "verify", "ruler", "working", "safety", "keys", "sources", "about"}) {
         help->open(QLatin1String(page));
         QCOMPARE(help->page(), QLatin1String(page));
     }
@@ -552,8 +571,11 @@ void ShellTest::everythingIsNamed() {
     }
     for (const ViewDefinition *v : allViews())
         for (const QWidget *w : m_shell->view(QString::fromLatin1(v->id))->findChildren<QWidget *>()) {
-            const bool control = qobject_cast<const QLineEdit *>(w) || qobject_cast<const QComboBox *>(w) || qobject_cast<const TableGrid *>(w);
-            QVERIFY2(!control || !w->accessibleName().isEmpty(), qPrintable(w->parentWidget()->metaObject()->className() + QStringLiteral("/") + w->objectName()));
+            const bool control = qobject_cast<const QLineEdit *>(w) || qobject_cast<const QComboBox *>(w) ||
+                                 qobject_cast<const TableGrid *>(w);
+            QVERIFY2(!control || !w->accessibleName().isEmpty(),
+                     qPrintable(w->parentWidget()->metaObject()->className() + QStringLiteral("/") +
+                                w->objectName()));
         }
 }
 
@@ -590,8 +612,12 @@ void ShellTest::textCanBeRead() {
         useTheme(shop);
         const Theme &t = theme();
         for (const QColor &background : {t.paper, t.raised})
-            for (const QColor &text : {t.ink, t.quiet, t.trouble, t.heed, t.content(0), t.content(0.5), t.content(1)})
-                QVERIFY2(contrast(text, background) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), background.name()).arg(contrast(text, background))));
+            for (const QColor &text :
+                 {t.ink, t.quiet, t.trouble, t.heed, t.content(0), t.content(0.5), t.content(1)})
+                QVERIFY2(contrast(text, background) >= 4.5,
+                         qPrintable(QStringLiteral("%1 on %2: %3")
+                                        .arg(text.name(), background.name())
+                                        .arg(contrast(text, background))));
         for (double content = 0; content <= 1; content += 0.1)
             for (double magnitude = 0; magnitude <= 1; magnitude += 0.05) {
                 const QColor cell = t.shade(content, magnitude);
@@ -600,7 +626,8 @@ void ShellTest::textCanBeRead() {
         // Lightness is magnitude: it moves one way only.
         for (double content : {0.0, 0.5, 1.0})
             for (int i = 1; i <= 20; ++i)
-                QVERIFY((t.shade(content, i / 20.0).lightnessF() < t.shade(content, (i - 1) / 20.0).lightnessF()) != shop);
+                QVERIFY((t.shade(content, i / 20.0).lightnessF() <
+                         t.shade(content, (i - 1) / 20.0).lightnessF()) != shop);
     }
     useTheme(false);
 }

@@ -15,8 +15,7 @@ struct BlendArguments {
 
 nlohmann::ordered_json outsideList(const BlendedPoint &p) {
     nlohmann::ordered_json list = nlohmann::ordered_json::array();
-    if (p.outsideContent)
-        list.push_back("content");
+    if (p.outsideContent) list.push_back("content");
     for (CalibratedQuantity q : allQuantities) {
         const auto i = static_cast<std::size_t>(q);
         if (p.baseLookup[i].outsideX || p.topLookup[i].outsideX)

@@ -3,13 +3,15 @@
 
 namespace wheelwright {
 
-/// Each adds its subcommand to the application. Its work runs after parsing and sets the exit code where it is not 0.
-/// Input that cannot be used is thrown as InputError.
+/// Each adds its subcommand to the application. Its work runs after parsing and sets the exit code where it
+/// is not 0. Input that cannot be used is thrown as InputError.
 void addFuelCommand(CLI::App &app, int &exitCode);
 void addBlendCommand(CLI::App &app, int &exitCode);
 void addVerifyCommand(CLI::App &app, int &exitCode);
 void addTableCommand(CLI::App &app, int &exitCode);
 void addJobCommand(CLI::App &app, int &exitCode);
+void addTankCommand(CLI::App &app, int &exitCode);
+void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr, compare, what-if
 
 inline constexpr int exitGood = 0;
 inline constexpr int exitFindings = 1;

@@ -42,7 +42,8 @@ void addFuelCommand(CLI::App &app, int &) {
     auto a = std::make_shared<FuelArguments>();
     sub->add_option("--ethanol", a->ethanol, "Ethanol, volume fraction 0 to 1")->capture_default_str();
     sub->add_option("--methanol", a->methanol, "Methanol, volume fraction 0 to 1")->capture_default_str();
-    sub->add_option("--reference-ethanol", a->referenceEthanol, "Fuel that volume_multiplier compares with")->capture_default_str();
+    sub->add_option("--reference-ethanol", a->referenceEthanol, "Fuel that volume_multiplier compares with")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a] { run(*a); });
 }

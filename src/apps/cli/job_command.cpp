@@ -24,8 +24,7 @@ void describe(const std::string &path, bool json) {
     const Job job = loadJob(path);
     nlohmann::ordered_json out{{"name", job.name}};
     for (const Field &f : allFields())
-        if (f.path != "name")
-            std::visit([&](const auto &v) { out[f.path] = v; }, f.read(job));
+        if (f.path != "name") std::visit([&](const auto &v) { out[f.path] = v; }, f.read(job));
     for (const TableField &t : allTables())
         out[t.path] = {{"columns", t.of(job).x().size()}, {"rows", t.of(job).y().size()}};
     if (fs::path(path).extension() != ".json") {
@@ -63,8 +62,7 @@ void importJob(const std::string &path, const std::string &source, bool json) {
     try {
         job = jobFromJson(readText(source));
     } catch (const InputError &e) {
-        if (e.where().starts_with(source))
-            throw;
+        if (e.where().starts_with(source)) throw;
         throw InputError(source + " " + e.where(), e.expected(), e.found());
     }
     JobStore::create(path, job, timestamp());
@@ -100,7 +98,8 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     CLI::App *out = job->add_subcommand("export", "Write the whole job as one JSON document");
     auto forExport = arguments(out);
     forExport->file = "-";
-    out->add_option("file,--file", forExport->file, "File to write, - for standard output")->capture_default_str();
+    out->add_option("file,--file", forExport->file, "File to write, - for standard output")
+        ->capture_default_str();
     out->add_flag("--salvage", forExport->salvage, "Read what can be read of a damaged file");
     out->callback([a = forExport, &exitCode] { exitCode = exportJob(a->job, a->file, a->salvage); });
 

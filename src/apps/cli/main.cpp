@@ -15,6 +15,8 @@ int main(int argc, char **argv) {
     addVerifyCommand(app, exitCode);
     addTableCommand(app, exitCode);
     addJobCommand(app, exitCode);
+    addTankCommand(app, exitCode);
+    addMeasureCommands(app, exitCode);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {
@@ -23,8 +25,7 @@ int main(int argc, char **argv) {
         // The library's own messages may span lines; scripts read one.
         std::string text = e.what();
         for (char &c : text)
-            if (c == '\n')
-                c = ' ';
+            if (c == '\n') c = ' ';
         std::cerr << "wheelwright-cli: " << text << '\n';
         return exitBadInput;
     } catch (const std::exception &e) {

@@ -28,40 +28,37 @@ void print(const nlohmann::ordered_json &object, bool asJson) {
 std::string readText(const fs::path &path) {
     constexpr std::uintmax_t mostBytes = 256u << 20; // a job or a table is far smaller
     std::error_code problem;
-    if (!fs::exists(path, problem))
-        throw InputError(path.string(), "a file", "no file of that name");
-    if (!fs::is_regular_file(path, problem) && !fs::is_fifo(path, problem) && !fs::is_character_file(path, problem))
+    if (!fs::exists(path, problem)) throw InputError(path.string(), "a file", "no file of that name");
+    if (!fs::is_regular_file(path, problem) && !fs::is_fifo(path, problem) &&
+        !fs::is_character_file(path, problem))
         throw InputError(path.string(), "a file", "a folder");
     if (fs::is_regular_file(path, problem) && fs::file_size(path, problem) > mostBytes)
-        throw InputError(path.string(), "at most 256 MiB", std::to_string(fs::file_size(path, problem) >> 20) + " MiB");
+        throw InputError(path.string(), "at most 256 MiB",
+                         std::to_string(fs::file_size(path, problem) >> 20) + " MiB");
     std::ifstream in(path, std::ios::binary);
     std::string text((std::istreambuf_iterator<char>(in)), {});
-    if (!in && !in.eof())
-        throw InputError(path.string(), "a file that can be read", "one that cannot");
+    if (!in && !in.eof()) throw InputError(path.string(), "a file that can be read", "one that cannot");
     return text;
 }
 
 void writeText(const fs::path &path, const std::string &text) {
-    const fs::path part = path.string() + ".part";
-    {
-        std::ofstream out(part, std::ios::binary);
-        out << text;
-        out.flush();
-        if (!out) {
-            std::error_code ignored;
-            fs::remove(part, ignored);
-            throw InputError(path.string(), "a file that can be written", "one that cannot, or a full disk");
-        }
-    }
     std::error_code problem;
-    fs::rename(part, path, problem);
-    if (problem)
-        throw InputError(path.string(), "a file that can be replaced", problem.message());
+    // A device or a pipe is written to, never replaced by a file.
+    const bool special = fs::exists(path, problem) && !fs::is_regular_file(path, problem);
+    const fs::path part = special ? path : fs::path(path.string() + ".part");
+    std::ofstream out(part, std::ios::binary);
+    out << text;
+    out.close();
+    if (!out) {
+        if (!special) fs::remove(part, problem);
+        throw InputError(path.string(), "a file that can be written", "one that cannot, or a full disk");
+    }
+    if (!special) fs::rename(part, path, problem);
+    if (problem) throw InputError(path.string(), "a file that can be replaced", problem.message());
 }
 
 Job loadJob(const fs::path &path) {
-    if (path.extension() == ".json")
-        return jobFromJson(readText(path));
+    if (path.extension() == ".json") return jobFromJson(readText(path));
     JobStore::Options options;
     options.readOnly = true;
     return JobStore::open(path, options).read();

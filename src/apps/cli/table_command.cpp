@@ -30,12 +30,9 @@ struct TableChoice {
 TableChoice tableChoice(const std::string &text) {
     for (CalibratedQuantity q : allQuantities) {
         const std::string id(quantityId(q));
-        if (text == id)
-            return {q, std::nullopt};
-        if (text == id + ".base")
-            return {q, false};
-        if (text == id + ".top")
-            return {q, true};
+        if (text == id) return {q, std::nullopt};
+        if (text == id + ".base") return {q, false};
+        if (text == id + ".top") return {q, true};
     }
     throw InputError("table", "fuel, spark, boost or lambda, alone or with .base or .top", "'" + text + "'");
 }
@@ -50,12 +47,12 @@ void exportTable(const TableArguments &a) {
     const TableChoice choice = tableChoice(a.table);
     const bool blended = a.contentOption->count() > 0;
     if (blended && choice.top)
-        throw InputError("--content", "a table without .base or .top, such as " + std::string(quantityId(choice.quantity)),
+        throw InputError("--content",
+                         "a table without .base or .top, such as " + std::string(quantityId(choice.quantity)),
                          "'" + a.table + "'");
     if (!blended && !choice.top)
         throw InputError("table", "one with .base or .top, or --content to blend at", "'" + a.table + "'");
-    if (blended)
-        requireContent(a);
+    if (blended) requireContent(a);
     const TableField &field = tableOf(choice.quantity, choice.top.value_or(false));
     const Table2D table = blended ? blendedTable(job, choice.quantity, a.content) : field.of(job);
     const std::string text = tableToCsv(table, field);
@@ -63,15 +60,14 @@ void exportTable(const TableArguments &a) {
         std::cout << text;
     else
         writeText(a.csv, text);
-    if (a.json)
-        print({{"table", a.table}, {"columns", table.x().size()}, {"rows", table.y().size()}}, true);
+    if (a.json) print({{"table", a.table}, {"columns", table.x().size()}, {"rows", table.y().size()}}, true);
 }
 
-// A content names the table that was calibrated at it; a blend cannot be imported, since two tables could make it.
+// A content names the table that was calibrated at it; a blend cannot be imported, since two tables could
+// make it.
 const TableField &importTarget(const TableArguments &a, const Job &job) {
     const TableChoice choice = tableChoice(a.table);
-    if (choice.top)
-        return tableOf(choice.quantity, *choice.top);
+    if (choice.top) return tableOf(choice.quantity, *choice.top);
     if (a.contentOption->count() == 0)
         throw InputError("table", "one with .base or .top", "'" + a.table + "'");
     requireContent(a);
@@ -97,12 +93,12 @@ void importTable(const TableArguments &a) {
     }
     validate(after);
     const JobChange change = difference(before, after);
-    if (!change.empty())
-        store.commit(change, "Import " + field.title, timestamp());
+    if (!change.empty()) store.commit(change, "Import " + field.title, timestamp());
     std::size_t cells = 0;
     for (const auto &t : change.cells)
         cells += t.cells.size();
-    print({{"table", field.path}, {"changed_cells", cells}, {"axes_changed", !change.tables.empty()}}, a.json);
+    print({{"table", field.path}, {"changed_cells", cells}, {"axes_changed", !change.tables.empty()}},
+          a.json);
 }
 
 std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp) {

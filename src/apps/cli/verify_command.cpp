@@ -15,7 +15,11 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
             {"state", stateWord(row.state)},
             {"worst_margin", w.margin},
             {"worst",
-             {{"content", w.content}, {"rpm", w.rpm}, {"load_kpa", w.loadKpa}, {"value", w.value}, {"limit", w.limit}}},
+             {{"content", w.content},
+              {"rpm", w.rpm},
+              {"load_kpa", w.loadKpa},
+              {"value", w.value},
+              {"limit", w.limit}}},
             {"origin", row.check->origin(v.evaluation->job())},
             {"remedy", format(x.change, UnitChoice{})}};
 }
@@ -38,7 +42,8 @@ int run(const std::string &path, bool json) {
 } // namespace
 
 void addVerifyCommand(CLI::App &app, int &exitCode) {
-    CLI::App *sub = app.add_subcommand("verify", "Is the calibration safe and on target at every content? Exit code 1 when a check fails");
+    CLI::App *sub = app.add_subcommand(
+        "verify", "Is the calibration safe and on target at every content? Exit code 1 when a check fails");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
     sub->add_option("job", *path, "Job file")->required();

@@ -19,21 +19,26 @@ std::string quantityTitle(CalibratedQuantity q) {
 
 std::string shapeWords(const TwoTable &t, CalibratedQuantity q) {
     switch (t.shape) {
-    case WeightShape::straight: return "a straight line in volume per cent";
-    case WeightShape::custom: return "the job's own points";
-    case WeightShape::physical: break;
+    case WeightShape::straight:
+        return "a straight line in volume per cent";
+    case WeightShape::custom:
+        return "the job's own points";
+    case WeightShape::physical:
+        break;
     }
     switch (q) {
-    case CalibratedQuantity::fuel: return "the fuel model: (K(E) − K(E_A)) / (K(E_B) − K(E_A))";
-    case CalibratedQuantity::lambda: return "linear in content";
-    default: return "mole fraction of the alcohol: (x(E) − x(E_A)) / (x(E_B) − x(E_A))";
+    case CalibratedQuantity::fuel:
+        return "the fuel model: (K(E) − K(E_A)) / (K(E_B) − K(E_A))";
+    case CalibratedQuantity::lambda:
+        return "linear in content";
+    default:
+        return "mole fraction of the alcohol: (x(E) − x(E_A)) / (x(E_B) − x(E_A))";
     }
 }
 
 Phrase weightUncertainty(const Job &job, CalibratedQuantity q, double content) {
     const TwoTable &t = job.calibration.of(q);
-    if (t.shape != WeightShape::physical)
-        return {"A chosen curve; compare with the physical one.", {}};
+    if (t.shape != WeightShape::physical) return {"A chosen curve; compare with the physical one.", {}};
     const Calibration &c = job.calibration;
     const double straight = (content - c.baseContent) / (c.topContent - c.baseContent);
     const double w = WeightModel(job).at(content)[q];
@@ -64,13 +69,13 @@ Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double cont
                 {"w", "weight of the top table", {w, Dimension::none}, pathOf(q, "weight_shape")}};
     x.source = "School A, two tables blended; weight: " + shapeWords(t, q);
     x.uncertainty = weightUncertainty(job, q, content);
-    x.change = weights.outside
-                   ? Phrase{std::string(weights.extrapolated ? "Extrapolated" : "Held") +
-                                ": {0} lies beyond the calibrated contents {1} and {2}.",
-                            {{content, Dimension::content}, {job.calibration.baseContent, Dimension::content},
-                             {job.calibration.topContent, Dimension::content}}}
-                   : Phrase{"One up in the base table moves it {0}, one up in the top table {1}.",
-                            {{1 - w, Dimension::none}, {w, Dimension::none}}};
+    x.change = weights.outside ? Phrase{std::string(weights.extrapolated ? "Extrapolated" : "Held") +
+                                            ": {0} lies beyond the calibrated contents {1} and {2}.",
+                                        {{content, Dimension::content},
+                                         {job.calibration.baseContent, Dimension::content},
+                                         {job.calibration.topContent, Dimension::content}}}
+                               : Phrase{"One up in the base table moves it {0}, one up in the top table {1}.",
+                                        {{1 - w, Dimension::none}, {w, Dimension::none}}};
     return x;
 }
 
@@ -86,11 +91,17 @@ Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, dou
     x.title = field.title;
     x.result = {table.cell(cell), field.dimension};
     x.formula = "a number of the calibration";
-    x.substituted = {"of this the engine gets {0} at {1}", {{share, Dimension::ratio}, {content, Dimension::content}}};
+    x.substituted = {"of this the engine gets {0} at {1}",
+                     {{share, Dimension::ratio}, {content, Dimension::content}}};
     x.inputs = {{"rpm", "breakpoint", {table.x()[cell.x], Dimension::engineSpeed}, ""},
-                {field.yKey == "load_kpa" ? "load" : "throttle", "breakpoint",
-                 {table.y()[cell.y], field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none}, ""},
-                {"E", "calibrated at", {calibratedAt, Dimension::content}, top ? "calibration.top_content" : "calibration.base_content"},
+                {field.yKey == "load_kpa" ? "load" : "throttle",
+                 "breakpoint",
+                 {table.y()[cell.y], field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none},
+                 ""},
+                {"E",
+                 "calibrated at",
+                 {calibratedAt, Dimension::content},
+                 top ? "calibration.top_content" : "calibration.base_content"},
                 {"w", "share now", {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
     x.source = "typed, or imported with the job";
     x.uncertainty = {"No log has been here: nothing proves this number yet.", {}};
@@ -107,14 +118,19 @@ Explanation explainWeight(const Job &job, CalibratedQuantity q, double content) 
     x.result = {w, Dimension::none};
     x.formula = "w(E): " + shapeWords(t, q);
     x.substituted = {"between {0} (0) and {1} (1), at {2}: {3}",
-                     {{c.baseContent, Dimension::content}, {c.topContent, Dimension::content},
-                      {content, Dimension::content}, {w, Dimension::none}}};
-    x.inputs = {{"E_A", "base tables calibrated at", {c.baseContent, Dimension::content}, "calibration.base_content"},
-                {"E_B", "top tables calibrated at", {c.topContent, Dimension::content}, "calibration.top_content"},
-                {"shape", "of the curve", {w, Dimension::none}, pathOf(q, "weight_shape")}};
-    x.source = q == CalibratedQuantity::fuel ? "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4"
-               : q == CalibratedQuantity::lambda ? "Common practice"
-                                                 : "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137";
+                     {{c.baseContent, Dimension::content},
+                      {c.topContent, Dimension::content},
+                      {content, Dimension::content},
+                      {w, Dimension::none}}};
+    x.inputs = {
+        {"E_A", "base tables calibrated at", {c.baseContent, Dimension::content}, "calibration.base_content"},
+        {"E_B", "top tables calibrated at", {c.topContent, Dimension::content}, "calibration.top_content"},
+        {"shape", "of the curve", {w, Dimension::none}, pathOf(q, "weight_shape")}};
+    x.source = q == CalibratedQuantity::fuel
+                   ? "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4"
+               : q == CalibratedQuantity::lambda
+                   ? "Common practice"
+                   : "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137";
     x.uncertainty = weightUncertainty(job, q, content);
     x.change = {"The calibrated contents, or another shape of the curve.", {}};
     return x;

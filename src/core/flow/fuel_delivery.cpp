@@ -8,20 +8,25 @@ namespace {
 
 constexpr double mgPerMm3AtOneKgM3 = 1e-3;
 
-double cylinderLitres(const Job &job) { return job.engine.displacementL / job.engine.cylinders; }
+double cylinderLitres(const Job &job) {
+    return job.engine.displacementL / job.engine.cylinders;
+}
 
 } // namespace
 
 InjectorDemand::InjectorDemand(const Job &job, double content, double intakeC) {
-    // A content-referenced table holds the need in volumes of the reference fuel; a true VE meets the fuel in the tank.
+    // A content-referenced table holds the need in volumes of the reference fuel; a true VE meets the fuel in
+    // the tank.
     const bool referenced = job.calibration.fuelMeaning == FuelMeaning::contentReferencedVe;
     const BlendProperties fuel =
-        BlendModel(job.gasoline).properties(blendAt(job, referenced ? job.calibration.fuelReferenceContent : content));
+        BlendModel(job.gasoline)
+            .properties(blendAt(job, referenced ? job.calibration.fuelReferenceContent : content));
     const double airPerVeKpa = airPerCycleMg(0.01, 1, cylinderLitres(job), intakeC);
     volumePerVeKpa = airPerVeKpa / (fuel.stoichiometricAfr * fuel.densityKgM3 * mgPerMm3AtOneKgM3);
 }
 
-DutyWorking dutyAt(const Job &job, double content, double intakeC, double rpm, double loadKpa, double tableFuel, double lambda) {
+DutyWorking dutyAt(const Job &job, double content, double intakeC, double rpm, double loadKpa,
+                   double tableFuel, double lambda) {
     DutyWorking w{};
     const Injectors &inj = job.injectors;
     w.airMg = airPerCycleMg(1, loadKpa, cylinderLitres(job), intakeC);

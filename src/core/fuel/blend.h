@@ -4,7 +4,8 @@
 
 namespace wheelwright {
 
-/// Volume fractions of a fuel; the rest is gasoline. Mixing is by volume: contraction on mixing (under 0.5 %) is ignored.
+/// Volume fractions of a fuel; the rest is gasoline. Mixing is by volume: contraction on mixing (under 0.5 %)
+/// is ignored.
 struct Blend {
     VolumeFraction ethanol = VolumeFraction::fraction(0);
     VolumeFraction methanol = VolumeFraction::fraction(0);
@@ -20,22 +21,23 @@ struct BlendProperties {
     double stoichiometricAfr = 0;     ///< mass-weighted
     double lowerHeatingValueMjKg = 0; ///< mass-weighted
     double latentHeatKjKg = 0;        ///< mass-weighted
-    double researchOctane = 0;        ///< linear in mole fraction: Anderson et al., SAE 2010-01-2137. Advice only
+    double researchOctane = 0; ///< linear in mole fraction: Anderson et al., SAE 2010-01-2137. Advice only
     double motorOctane = 0;
-    double idealCoolingK = 0;         ///< charge cooling if all the fuel evaporated in air alone: a comparison figure
+    double idealCoolingK = 0; ///< charge cooling if all the fuel evaporated in air alone: a comparison figure
     double ethanolMoleFraction = 0;
     double methanolMoleFraction = 0;
 };
 
-/// Blends of one gasoline with ethanol and methanol. Throws InputError for a component whose density, AFR or molar
-/// mass is not above zero and for fractions outside 0–1 or above 1 together.
+/// Blends of one gasoline with ethanol and methanol. Throws InputError for a component whose density, AFR or
+/// molar mass is not above zero and for fractions outside 0–1 or above 1 together.
 class BlendModel {
   public:
     explicit BlendModel(Component gasoline = defaultGasoline());
 
     BlendProperties properties(const Blend &blend) const;
 
-    /// Fuel volume that `blend` needs for the same air at the same λ, relative to `reference`: K = AFR₀ρ₀/(AFR ρ).
+    /// Fuel volume that `blend` needs for the same air at the same λ, relative to `reference`: K =
+    /// AFR₀ρ₀/(AFR ρ).
     double volumeMultiplier(const Blend &blend, const Blend &reference) const;
 
     const Component &gasoline() const { return m_gasoline; }

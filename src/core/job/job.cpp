@@ -5,7 +5,8 @@
 namespace wheelwright {
 namespace {
 
-// Where a new job's flat tables begin: common practice for a boosted pump-fuel engine at rest, to be replaced.
+// Where a new job's flat tables begin: common practice for a boosted pump-fuel engine at rest, to be
+// replaced.
 constexpr double flatVe = 80, flatSparkDeg = 10, flatLambda = 0.85;
 
 } // namespace
@@ -27,7 +28,8 @@ Job newJob(std::string name) {
     const Axis rpm({500, 1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000});
     const Axis load({20, 40, 60, 80, 100, 120, 140, 160, 180, 200, 220});
     const Axis throttle({0, 50, 100});
-    const std::array<double, calibratedQuantityCount> start{flatVe, flatSparkDeg, job.conditions.ambientKpa, flatLambda};
+    const std::array<double, calibratedQuantityCount> start{flatVe, flatSparkDeg, job.conditions.ambientKpa,
+                                                            flatLambda};
     for (CalibratedQuantity q : allQuantities) {
         const Axis &y = q == CalibratedQuantity::boost ? throttle : load;
         TwoTable &t = job.calibration.of(q);
@@ -37,8 +39,10 @@ Job newJob(std::string name) {
     TwoTable &fuel = job.calibration.of(CalibratedQuantity::fuel);
     const BlendModel blends(job.gasoline);
     const Blend reference = blendAt(job, job.calibration.fuelReferenceContent);
-    fuel.base = Table2D::uniform(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
-    fuel.top = Table2D::uniform(rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
+    fuel.base = Table2D::uniform(
+        rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
+    fuel.top = Table2D::uniform(
+        rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
     validate(job);
     return job;
 }

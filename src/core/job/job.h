@@ -1,8 +1,8 @@
 #pragma once
 #include "core/fuel/blend.h"
-#include "core/tables/two_table.h"
 #include "core/tables/curve.h"
 #include "core/tables/table2d.h"
+#include "core/tables/two_table.h"
 
 #include <array>
 #include <map>
@@ -13,21 +13,21 @@ namespace wheelwright {
 /// The engine and the limits that it sets.
 struct Engine {
     double displacementL = 2.0;
-    double cylinders = 4;           ///< whole number, 1–16
+    double cylinders = 4; ///< whole number, 1–16
     double revLimitRpm = 7000;
-    double mapSensorMinKpa = 10;    ///< absolute
-    double mapSensorMaxKpa = 300;   ///< absolute
+    double mapSensorMinKpa = 10;                ///< absolute
+    double mapSensorMaxKpa = 300;               ///< absolute
     Curve boostLimitKpa = Curve::constant(200); ///< absolute, over content: what engine and fuel stand
 
     bool operator==(const Engine &) const = default;
 };
 
 struct Injectors {
-    double flowCcMin = 440;         ///< each, static, at the rated differential pressure
-    double ratedPressureKpa = 300;  ///< differential pressure at which the flow was measured
-    double railPressureKpa = 300;   ///< gauge, with the engine off
-    bool boostReferenced = true;    ///< the regulator adds manifold pressure
-    double deadTimeMs = 0.9;        ///< at the usual battery voltage
+    double flowCcMin = 440;        ///< each, static, at the rated differential pressure
+    double ratedPressureKpa = 300; ///< differential pressure at which the flow was measured
+    double railPressureKpa = 300;  ///< gauge, with the engine off
+    bool boostReferenced = true;   ///< the regulator adds manifold pressure
+    double deadTimeMs = 0.9;       ///< at the usual battery voltage
 
     bool operator==(const Injectors &) const = default;
 };

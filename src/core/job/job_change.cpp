@@ -13,10 +13,8 @@ void compareTables(const TableField &f, const Table2D &a, const Table2D &b, JobC
     JobChange::CellSteps steps{f.path, {}};
     for (std::size_t y = 0; y < a.y().size(); ++y)
         for (std::size_t x = 0; x < a.x().size(); ++x)
-            if (a.cell(x, y) != b.cell(x, y))
-                steps.cells.push_back({{x, y}, a.cell(x, y), b.cell(x, y)});
-    if (!steps.cells.empty())
-        out.cells.push_back(std::move(steps));
+            if (a.cell(x, y) != b.cell(x, y)) steps.cells.push_back({{x, y}, a.cell(x, y), b.cell(x, y)});
+    if (!steps.cells.empty()) out.cells.push_back(std::move(steps));
 }
 
 std::optional<double> limitOf(const Job &job, const std::string &id) {

@@ -7,10 +7,11 @@
 
 namespace wheelwright {
 
-/// What differs between two jobs, small enough to keep for every step of undo and exact enough to write only the
-/// changed rows of the job file.
+/// What differs between two jobs, small enough to keep for every step of undo and exact enough to write only
+/// the changed rows of the job file.
 struct JobChange {
-    template <class T> struct Step {
+    template <class T>
+    struct Step {
         T before;
         T after;
         bool operator==(const Step &) const = default;

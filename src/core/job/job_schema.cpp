@@ -11,8 +11,8 @@ namespace {
 
 using D = Dimension;
 
-Field number(std::string path, std::string title, D dimension, double least, double most, double &(*of)(Job &),
-             std::string help) {
+Field number(std::string path, std::string title, D dimension, double least, double most,
+             double &(*of)(Job &), std::string help) {
     Field f;
     f.path = std::move(path);
     f.title = std::move(title);
@@ -47,15 +47,17 @@ Field flag(std::string path, std::string title, bool &(*of)(Job &), std::string 
 
 /// The ids stand in the order of the enumeration.
 template <class Enum>
-Field choice(std::string path, std::string title, std::vector<std::string> ids, std::vector<std::string> titles,
-             Enum &(*of)(Job &), std::string help) {
+Field choice(std::string path, std::string title, std::vector<std::string> ids,
+             std::vector<std::string> titles, Enum &(*of)(Job &), std::string help) {
     Field f;
     f.path = std::move(path);
     f.title = std::move(title);
     f.help = std::move(help);
     f.choices = ids;
     f.choiceTitles = std::move(titles);
-    f.read = [of, ids](const Job &j) -> FieldContent { return ids[static_cast<std::size_t>(of(const_cast<Job &>(j)))]; };
+    f.read = [of, ids](const Job &j) -> FieldContent {
+        return ids[static_cast<std::size_t>(of(const_cast<Job &>(j)))];
+    };
     f.write = [of, ids](Job &j, const FieldContent &c) {
         const auto at = std::find(ids.begin(), ids.end(), std::get<std::string>(c));
         of(j) = static_cast<Enum>(at - ids.begin());
@@ -63,8 +65,14 @@ Field choice(std::string path, std::string title, std::vector<std::string> ids, 
     return f;
 }
 
-template <CalibratedQuantity q> WeightShape &shapeOf(Job &j) { return j.calibration.of(q).shape; }
-template <CalibratedQuantity q> Curve &weightOf(Job &j) { return j.calibration.of(q).customWeight; }
+template <CalibratedQuantity q>
+WeightShape &shapeOf(Job &j) {
+    return j.calibration.of(q).shape;
+}
+template <CalibratedQuantity q>
+Curve &weightOf(Job &j) {
+    return j.calibration.of(q).customWeight;
+}
 
 Field wholeNumber(Field f) {
     f.whole = true;
@@ -76,81 +84,120 @@ std::vector<Field> makeFields() {
     const std::vector<std::string> shapes{"physical", "straight", "custom"};
     const std::vector<std::string> shapeTitles{"Physical", "Straight line", "Own points"};
     return {
-        text("name", "Name", [](Job &j) -> std::string & { return j.name; }, "What this job is called."),
-        text("notes", "Notes", [](Job &j) -> std::string & { return j.notes; }, "Anything worth remembering."),
-        number("engine.displacement_l", "Displacement", D::displacement, 0.05, 30,
-               [](Job &j) -> double & { return j.engine.displacementL; }, "Swept volume of all cylinders."),
-        wholeNumber(number("engine.cylinders", "Cylinders", D::none, 1, 16,
-                           [](Job &j) -> double & { return j.engine.cylinders; }, "One injector each.")),
-        number("engine.rev_limit_rpm", "Rev limit", D::engineSpeed, 500, 20000,
-               [](Job &j) -> double & { return j.engine.revLimitRpm; }, "Cells above it are never reached."),
-        number("engine.map_sensor_min_kpa", "MAP sensor, low end", D::pressure, 0, 110,
-               [](Job &j) -> double & { return j.engine.mapSensorMinKpa; }, "Lowest absolute pressure it can read."),
-        number("engine.map_sensor_max_kpa", "MAP sensor, high end", D::pressure, 90, 1000,
-               [](Job &j) -> double & { return j.engine.mapSensorMaxKpa; }, "Highest absolute pressure it can read."),
-        number("injectors.flow_cc_min", "Injector flow", D::volumeFlow, 10, 10000,
-               [](Job &j) -> double & { return j.injectors.flowCcMin; }, "Static flow of one injector at its rated pressure."),
-        number("injectors.rated_pressure_kpa", "Rated at", D::pressureDifference, 50, 1500,
-               [](Job &j) -> double & { return j.injectors.ratedPressureKpa; },
-               "Pressure difference at which the flow was measured."),
-        number("injectors.rail_pressure_kpa", "Rail pressure, engine off", D::pressureGauge, 50, 1500,
-               [](Job &j) -> double & { return j.injectors.railPressureKpa; }, "Base fuel pressure above the surrounding air."),
-        flag("injectors.boost_referenced", "Regulator follows boost",
-             [](Job &j) -> bool & { return j.injectors.boostReferenced; },
-             "If not, the pressure across the injector falls as boost rises."),
-        number("injectors.dead_time_ms", "Dead time", D::duration, 0, 5,
-               [](Job &j) -> double & { return j.injectors.deadTimeMs; }, "Opening delay at the usual battery voltage."),
-        number("conditions.ambient_kpa", "Ambient pressure", D::pressure, 50, 110,
-               [](Job &j) -> double & { return j.conditions.ambientKpa; }, "Zero of gauge pressures."),
-        number("conditions.intake_usual_c", "Intake air, usual", D::temperature, -40, 150,
-               [](Job &j) -> double & { return j.conditions.intakeUsualC; }, "In the manifold, on a usual pull."),
-        number("conditions.intake_coldest_c", "Intake air, coldest", D::temperature, -40, 150,
-               [](Job &j) -> double & { return j.conditions.intakeColdestC; },
-               "Densest charge: most fuel, the worst case for injectors."),
-        choice<Alcohol>("fuel.alcohol", "Alcohol", {"ethanol", "methanol"}, {"Ethanol", "Methanol"},
-                        [](Job &j) -> Alcohol & { return j.alcohol; }, "What the content is a content of."),
-        text("fuel.gasoline.name", "Base gasoline", [](Job &j) -> std::string & { return j.gasoline.name; },
-             "The hydrocarbon part of every fuel of this job."),
-        number("fuel.gasoline.density_kg_m3", "Density", D::density, 600, 1000,
-               [](Job &j) -> double & { return j.gasoline.densityKgM3; }, "At 20 °C."),
-        number("fuel.gasoline.stoich_afr", "Stoichiometric AFR", D::airFuelRatio, 10, 18,
-               [](Job &j) -> double & { return j.gasoline.stoichiometricAfr; }, "Air per fuel, by mass."),
-        number("fuel.gasoline.lhv_mj_kg", "Lower heating value", D::energyPerMass, 30, 50,
-               [](Job &j) -> double & { return j.gasoline.lowerHeatingValueMjKg; }, "Energy without condensing the water."),
-        number("fuel.gasoline.latent_heat_kj_kg", "Latent heat", D::latentHeat, 100, 1500,
-               [](Job &j) -> double & { return j.gasoline.latentHeatKjKg; }, "Heat taken up in evaporating."),
-        number("fuel.gasoline.ron", "RON", D::octane, 50, 140,
-               [](Job &j) -> double & { return j.gasoline.researchOctane; }, "Research octane number."),
-        number("fuel.gasoline.mon", "MON", D::octane, 50, 140,
-               [](Job &j) -> double & { return j.gasoline.motorOctane; }, "Motor octane number."),
-        number("fuel.gasoline.molar_mass_g_mol", "Mean molar mass", D::molarMass, 60, 200,
-               [](Job &j) -> double & { return j.gasoline.molarMassGMol; }, "100 to 110 is usual."),
-        text("fuel.gasoline.origin", "Origin of these numbers",
-             [](Job &j) -> std::string & { return j.gasoline.origin; }, "Data sheet, measurement or common practice."),
-        choice<FuelMeaning>("calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
-                            {"True VE", "Content-referenced VE"},
-                            [](Job &j) -> FuelMeaning & { return j.calibration.fuelMeaning; },
-                            "True VE: the controller's fuel model adds the content. Content-referenced VE: the fuel "
-                            "multiplier is inside the table."),
-        number("calibration.fuel_reference_content", "Reference content", D::content, 0, 1,
-               [](Job &j) -> double & { return j.calibration.fuelReferenceContent; },
-               "Where a content-referenced VE is a true VE."),
-        number("calibration.base_content", "Base tables calibrated at", D::content, 0, 1,
-               [](Job &j) -> double & { return j.calibration.baseContent; }, "Alcohol content of the base fuel."),
-        number("calibration.top_content", "Top tables calibrated at", D::content, 0, 1,
-               [](Job &j) -> double & { return j.calibration.topContent; }, "Alcohol content of the top fuel."),
-        choice<OutsideRule>("calibration.outside", "Beyond the calibrated contents", {"hold", "extrapolate"},
-                            {"Hold the nearer table", "Extrapolate (flagged)"},
-                            [](Job &j) -> OutsideRule & { return j.calibration.outside; },
-                            "Hold the nearer table, or go on along the curve (flagged)."),
-        choice<WeightShape>("calibration.fuel.weight_shape", "Fuel weight", shapes, shapeTitles, shapeOf<fuel>,
-                            "Physical: by the mass-weighted fuel model."),
-        choice<WeightShape>("calibration.spark.weight_shape", "Spark weight", shapes, shapeTitles, shapeOf<spark>,
-                            "Physical: by mole fraction of the alcohol."),
-        choice<WeightShape>("calibration.boost.weight_shape", "Boost weight", shapes, shapeTitles, shapeOf<boost>,
-                            "Physical: by mole fraction of the alcohol."),
-        choice<WeightShape>("calibration.lambda.weight_shape", "Lambda weight", shapes, shapeTitles, shapeOf<lambda>,
-                            "Physical: linear."),
+        text(
+            "name", "Name", [](Job &j) -> std::string & { return j.name; }, "What this job is called."),
+        text(
+            "notes", "Notes", [](Job &j) -> std::string & { return j.notes; }, "Anything worth remembering."),
+        number(
+            "engine.displacement_l", "Displacement", D::displacement, 0.05, 30,
+            [](Job &j) -> double & { return j.engine.displacementL; }, "Swept volume of all cylinders."),
+        wholeNumber(number(
+            "engine.cylinders", "Cylinders", D::none, 1, 16,
+            [](Job &j) -> double & { return j.engine.cylinders; }, "One injector each.")),
+        number(
+            "engine.rev_limit_rpm", "Rev limit", D::engineSpeed, 500, 20000,
+            [](Job &j) -> double & { return j.engine.revLimitRpm; }, "Cells above it are never reached."),
+        number(
+            "engine.map_sensor_min_kpa", "MAP sensor, low end", D::pressure, 0, 110,
+            [](Job &j) -> double & { return j.engine.mapSensorMinKpa; },
+            "Lowest absolute pressure it can read."),
+        number(
+            "engine.map_sensor_max_kpa", "MAP sensor, high end", D::pressure, 90, 1000,
+            [](Job &j) -> double & { return j.engine.mapSensorMaxKpa; },
+            "Highest absolute pressure it can read."),
+        number(
+            "injectors.flow_cc_min", "Injector flow", D::volumeFlow, 10, 10000,
+            [](Job &j) -> double & { return j.injectors.flowCcMin; },
+            "Static flow of one injector at its rated pressure."),
+        number(
+            "injectors.rated_pressure_kpa", "Rated at", D::pressureDifference, 50, 1500,
+            [](Job &j) -> double & { return j.injectors.ratedPressureKpa; },
+            "Pressure difference at which the flow was measured."),
+        number(
+            "injectors.rail_pressure_kpa", "Rail pressure, engine off", D::pressureGauge, 50, 1500,
+            [](Job &j) -> double & { return j.injectors.railPressureKpa; },
+            "Base fuel pressure above the surrounding air."),
+        flag(
+            "injectors.boost_referenced", "Regulator follows boost",
+            [](Job &j) -> bool & { return j.injectors.boostReferenced; },
+            "If not, the pressure across the injector falls as boost rises."),
+        number(
+            "injectors.dead_time_ms", "Dead time", D::duration, 0, 5,
+            [](Job &j) -> double & { return j.injectors.deadTimeMs; },
+            "Opening delay at the usual battery voltage."),
+        number(
+            "conditions.ambient_kpa", "Ambient pressure", D::pressure, 50, 110,
+            [](Job &j) -> double & { return j.conditions.ambientKpa; }, "Zero of gauge pressures."),
+        number(
+            "conditions.intake_usual_c", "Intake air, usual", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.conditions.intakeUsualC; },
+            "In the manifold, on a usual pull."),
+        number(
+            "conditions.intake_coldest_c", "Intake air, coldest", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.conditions.intakeColdestC; },
+            "Densest charge: most fuel, the worst case for injectors."),
+        choice<Alcohol>(
+            "fuel.alcohol", "Alcohol", {"ethanol", "methanol"}, {"Ethanol", "Methanol"},
+            [](Job &j) -> Alcohol & { return j.alcohol; }, "What the content is a content of."),
+        text(
+            "fuel.gasoline.name", "Base gasoline", [](Job &j) -> std::string & { return j.gasoline.name; },
+            "The hydrocarbon part of every fuel of this job."),
+        number(
+            "fuel.gasoline.density_kg_m3", "Density", D::density, 600, 1000,
+            [](Job &j) -> double & { return j.gasoline.densityKgM3; }, "At 20 °C."),
+        number(
+            "fuel.gasoline.stoich_afr", "Stoichiometric AFR", D::airFuelRatio, 10, 18,
+            [](Job &j) -> double & { return j.gasoline.stoichiometricAfr; }, "Air per fuel, by mass."),
+        number(
+            "fuel.gasoline.lhv_mj_kg", "Lower heating value", D::energyPerMass, 30, 50,
+            [](Job &j) -> double & { return j.gasoline.lowerHeatingValueMjKg; },
+            "Energy without condensing the water."),
+        number(
+            "fuel.gasoline.latent_heat_kj_kg", "Latent heat", D::latentHeat, 100, 1500,
+            [](Job &j) -> double & { return j.gasoline.latentHeatKjKg; }, "Heat taken up in evaporating."),
+        number(
+            "fuel.gasoline.ron", "RON", D::octane, 50, 140,
+            [](Job &j) -> double & { return j.gasoline.researchOctane; }, "Research octane number."),
+        number(
+            "fuel.gasoline.mon", "MON", D::octane, 50, 140,
+            [](Job &j) -> double & { return j.gasoline.motorOctane; }, "Motor octane number."),
+        number(
+            "fuel.gasoline.molar_mass_g_mol", "Mean molar mass", D::molarMass, 60, 200,
+            [](Job &j) -> double & { return j.gasoline.molarMassGMol; }, "100 to 110 is usual."),
+        text(
+            "fuel.gasoline.origin", "Origin of these numbers",
+            [](Job &j) -> std::string & { return j.gasoline.origin; },
+            "Data sheet, measurement or common practice."),
+        choice<FuelMeaning>(
+            "calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
+            {"True VE", "Content-referenced VE"},
+            [](Job &j) -> FuelMeaning & { return j.calibration.fuelMeaning; },
+            "True VE: the controller's fuel model adds the content. Content-referenced VE: the fuel "
+            "multiplier is inside the table."),
+        number(
+            "calibration.fuel_reference_content", "Reference content", D::content, 0, 1,
+            [](Job &j) -> double & { return j.calibration.fuelReferenceContent; },
+            "Where a content-referenced VE is a true VE."),
+        number(
+            "calibration.base_content", "Base tables calibrated at", D::content, 0, 1,
+            [](Job &j) -> double & { return j.calibration.baseContent; },
+            "Alcohol content of the base fuel."),
+        number(
+            "calibration.top_content", "Top tables calibrated at", D::content, 0, 1,
+            [](Job &j) -> double & { return j.calibration.topContent; }, "Alcohol content of the top fuel."),
+        choice<OutsideRule>(
+            "calibration.outside", "Beyond the calibrated contents", {"hold", "extrapolate"},
+            {"Hold the nearer table", "Extrapolate (flagged)"},
+            [](Job &j) -> OutsideRule & { return j.calibration.outside; },
+            "Hold the nearer table, or go on along the curve (flagged)."),
+        choice<WeightShape>("calibration.fuel.weight_shape", "Fuel weight", shapes, shapeTitles,
+                            shapeOf<fuel>, "Physical: by the mass-weighted fuel model."),
+        choice<WeightShape>("calibration.spark.weight_shape", "Spark weight", shapes, shapeTitles,
+                            shapeOf<spark>, "Physical: by mole fraction of the alcohol."),
+        choice<WeightShape>("calibration.boost.weight_shape", "Boost weight", shapes, shapeTitles,
+                            shapeOf<boost>, "Physical: by mole fraction of the alcohol."),
+        choice<WeightShape>("calibration.lambda.weight_shape", "Lambda weight", shapes, shapeTitles,
+                            shapeOf<lambda>, "Physical: linear."),
     };
 }
 
@@ -161,9 +208,12 @@ std::vector<CurveField> makeCurves() {
          [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
         {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,
          [](Job &j) -> Curve & { return j.calibration.learnedFuelCorrection; }},
-        {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25, weightOf<fuel>},
-        {"calibration.spark.weight_points", "Spark weight, own points", D::content, D::none, -0.25, 1.25, weightOf<spark>},
-        {"calibration.boost.weight_points", "Boost weight, own points", D::content, D::none, -0.25, 1.25, weightOf<boost>},
+        {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<fuel>},
+        {"calibration.spark.weight_points", "Spark weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<spark>},
+        {"calibration.boost.weight_points", "Boost weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<boost>},
         {"calibration.lambda.weight_points", "Lambda weight, own points", D::content, D::none, -0.25, 1.25,
          weightOf<lambda>},
     };
@@ -188,8 +238,7 @@ std::vector<TableField> makeTables() {
 std::string shortNumber(double v) {
     std::string s = std::to_string(v);
     s.erase(s.find_last_not_of('0') + 1);
-    if (s.ends_with('.'))
-        s.pop_back();
+    if (s.ends_with('.')) s.pop_back();
     return s;
 }
 
@@ -201,36 +250,40 @@ std::string range(double least, double most, D dimension) {
 
 void requireWithin(const std::string &where, double v, double least, double most, D dimension) {
     if (!std::isfinite(v) || v < least || v > most)
-        throw InputError(where, range(least, most, dimension), std::isfinite(v) ? shortNumber(v) : "not a number");
+        throw InputError(where, range(least, most, dimension),
+                         std::isfinite(v) ? shortNumber(v) : "not a number");
 }
 
 void validateBetweenFields(const Job &job) {
     const Calibration &c = job.calibration;
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
-        throw InputError("engine.map_sensor_max_kpa", "more than the low end", shortNumber(job.engine.mapSensorMaxKpa));
+        throw InputError("engine.map_sensor_max_kpa", "more than the low end",
+                         shortNumber(job.engine.mapSensorMaxKpa));
     if (job.conditions.intakeColdestC > job.conditions.intakeUsualC)
         throw InputError("conditions.intake_coldest_c", "at most the usual intake temperature",
                          shortNumber(job.conditions.intakeColdestC));
     if (!(c.topContent - c.baseContent >= 0.01 - 1e-12))
-        throw InputError("calibration.top_content", "at least 0.01 above the base content " + shortNumber(c.baseContent),
+        throw InputError("calibration.top_content",
+                         "at least 0.01 above the base content " + shortNumber(c.baseContent),
                          shortNumber(c.topContent));
     for (CalibratedQuantity q : allQuantities) {
         const TwoTable &t = c.of(q);
         const std::string where = "calibration." + std::string(quantityId(q)) + ".weight_points";
         constexpr double exact = 1e-9;
-        if (t.shape != WeightShape::custom)
-            continue;
-        if (t.customWeight.axis().size() < 2)
-            throw InputError(where, "at least two points", "one");
+        if (t.shape != WeightShape::custom) continue;
+        if (t.customWeight.axis().size() < 2) throw InputError(where, "at least two points", "one");
         if (std::abs(t.customWeight.at(c.baseContent)) > exact)
-            throw InputError(where, "a weight of 0 at the base content", shortNumber(t.customWeight.at(c.baseContent)));
+            throw InputError(where, "a weight of 0 at the base content",
+                             shortNumber(t.customWeight.at(c.baseContent)));
         if (std::abs(t.customWeight.at(c.topContent) - 1) > exact)
-            throw InputError(where, "a weight of 1 at the top content", shortNumber(t.customWeight.at(c.topContent)));
+            throw InputError(where, "a weight of 1 at the top content",
+                             shortNumber(t.customWeight.at(c.topContent)));
         // Extrapolation may carry a weight beyond the ends; between them it stays a share.
         for (std::size_t i = 0; i < t.customWeight.axis().size(); ++i) {
             const double x = t.customWeight.axis()[i];
             if (x >= c.baseContent && x <= c.topContent)
-                requireWithin(where + " point " + std::to_string(i + 1), t.customWeight.values()[i], 0, 1, D::none);
+                requireWithin(where + " point " + std::to_string(i + 1), t.customWeight.values()[i], 0, 1,
+                              D::none);
         }
     }
 }
@@ -289,10 +342,10 @@ void validate(const Field &f, const FieldContent &content) {
     }
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
-        if (f.whole && *v != std::floor(*v))
-            throw InputError(f.path, "a whole number", shortNumber(*v));
+        if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));
     }
-    if (!f.choices.empty() && std::ranges::find(f.choices, std::get<std::string>(content)) == f.choices.end()) {
+    if (!f.choices.empty() &&
+        std::ranges::find(f.choices, std::get<std::string>(content)) == f.choices.end()) {
         std::string known;
         for (const std::string &c : f.choices)
             known += (known.empty() ? "" : ", ") + c;
@@ -311,7 +364,8 @@ void validate(const CurveField &f, const Curve &curve) {
 void validate(const TableField &f, const Table2D &table) {
     const auto axis = [&](const Axis &a, const char *name, double most) {
         requireWithin(f.path + " " + name + " breakpoint 1", a.first(), 0, most, D::none);
-        requireWithin(f.path + " " + name + " breakpoint " + std::to_string(a.size()), a.last(), 0, most, D::none);
+        requireWithin(f.path + " " + name + " breakpoint " + std::to_string(a.size()), a.last(), 0, most,
+                      D::none);
     };
     axis(table.x(), "rpm", 25000);
     axis(table.y(), f.yKey.c_str(), f.yKey == "load_kpa" ? 1000 : 100);

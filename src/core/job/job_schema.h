@@ -11,9 +11,9 @@
 
 namespace wheelwright {
 
-/// The job as lists: every scalar, curve and table once, with its name, unit and range. The job file, the JSON
-/// document, the difference of two jobs, validation and the Job view all read these lists, so that a new field is
-/// one new line here.
+/// The job as lists: every scalar, curve and table once, with its name, unit and range. The job file, the
+/// JSON document, the difference of two jobs, validation and the Job view all read these lists, so that a new
+/// field is one new line here.
 
 using FieldContent = std::variant<double, bool, std::string>; ///< a choice is held as its id
 
@@ -22,9 +22,9 @@ struct Field {
     std::string title; ///< as shown
     std::string help;  ///< one sentence
     Dimension dimension = Dimension::none;
-    double least = 0, most = 0;       ///< for numbers, both allowed
-    bool whole = false;               ///< numbers: whole ones only
-    std::vector<std::string> choices; ///< ids; not empty for a choice
+    double least = 0, most = 0;            ///< for numbers, both allowed
+    bool whole = false;                    ///< numbers: whole ones only
+    std::vector<std::string> choices;      ///< ids; not empty for a choice
     std::vector<std::string> choiceTitles; ///< as shown, in the same order
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
@@ -39,10 +39,10 @@ struct CurveField {
 };
 
 struct TableField {
-    std::string path;   ///< "calibration.fuel.base"
+    std::string path; ///< "calibration.fuel.base"
     std::string title;
     CalibratedQuantity quantity;
-    bool top;           ///< of the top content
+    bool top; ///< of the top content
     Dimension dimension;
     double least, most; ///< of a cell
     double step;        ///< of one nudge
@@ -66,7 +66,8 @@ void validate(const Field &field, const FieldContent &content);
 void validate(const TableField &field, const Table2D &table);
 void validate(const CurveField &field, const Curve &curve);
 
-/// Everything about the job that must hold, field by field and between fields. Throws InputError at the first breach.
+/// Everything about the job that must hold, field by field and between fields. Throws InputError at the first
+/// breach.
 void validate(const Job &job);
 
 } // namespace wheelwright

@@ -6,7 +6,8 @@
 
 namespace wheelwright {
 
-/// Where a point lies between the breakpoints of an axis: value = (1 − t)·at[cell] + t·at[cell + 1], t in [0, 1].
+/// Where a point lies between the breakpoints of an axis: value = (1 − t)·at[cell] + t·at[cell + 1], t in [0,
+/// 1].
 struct AxisPosition {
     std::size_t cell = 0;
     double t = 0;

@@ -14,8 +14,7 @@ using Operation = CellExpression::Operation;
 double plainNumber(std::string_view text, const char *expected) {
     std::string s(text);
     for (char &c : s)
-        if (c == ',')
-            c = '.';
+        if (c == ',') c = '.';
     double v = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), v);
     if (problem != std::errc{} || end != s.data() + s.size() || !std::isfinite(v))
@@ -29,8 +28,7 @@ CellExpression parseCellExpression(std::string_view text, Dimension dimension, c
     std::string_view t = text;
     while (!t.empty() && t.front() == ' ')
         t.remove_prefix(1);
-    if (t.empty())
-        throw InputError("entry", "=14, +2, -2, *1.03 or a number", "nothing");
+    if (t.empty()) throw InputError("entry", "=14, +2, -2, *1.03 or a number", "nothing");
     const char first = t.front();
     if (first == '*') {
         std::string_view factor = t.substr(1);
@@ -41,7 +39,8 @@ CellExpression parseCellExpression(std::string_view text, Dimension dimension, c
     if (first == '+' || first == '-') {
         // A difference has no zero point: 2 psi more is the same above vacuum and above ambient.
         const double there = parse(rest, dimension, units, "entry");
-        const double origin = parse("0" + std::string(rest.substr(unitStart(rest))), dimension, units, "entry");
+        const double origin =
+            parse("0" + std::string(rest.substr(unitStart(rest))), dimension, units, "entry");
         return {Operation::add, first == '-' ? origin - there : there - origin};
     }
     return {Operation::set, parse(rest, dimension, units, "entry")};

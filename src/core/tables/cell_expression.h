@@ -6,8 +6,8 @@
 
 namespace wheelwright {
 
-/// Reads what is typed into a cell: "=14" or "14" sets, "+2" and "-2" add, "*1.03" multiplies; with or without a unit.
-/// A leading minus subtracts: "=-2" sets a negative number. Throws InputError at "entry".
+/// Reads what is typed into a cell: "=14" or "14" sets, "+2" and "-2" add, "*1.03" multiplies; with or
+/// without a unit. A leading minus subtracts: "=-2" sets a negative number. Throws InputError at "entry".
 CellExpression parseCellExpression(std::string_view text, Dimension dimension, const UnitChoice &units);
 
 /// Position at which a number's unit begins; text.size() without one.

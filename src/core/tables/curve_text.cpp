@@ -8,7 +8,8 @@ std::string curveToText(const Curve &curve, const CurveField &field, const UnitC
     std::string text;
     for (std::size_t i = 0; i < curve.axis().size(); ++i) {
         text += text.empty() ? "" : "; ";
-        text += formatExact(curve.axis()[i], field.x, units) + ": " + formatExact(curve.values()[i], field.y, units);
+        text += formatExact(curve.axis()[i], field.x, units) + ": " +
+                formatExact(curve.values()[i], field.y, units);
     }
     return text;
 }
@@ -18,8 +19,7 @@ Curve curveFromText(std::string_view text, const CurveField &field, const UnitCh
     while (!text.empty()) {
         const std::string_view point = text.substr(0, text.find(';'));
         text.remove_prefix(std::min(text.size(), point.size() + 1));
-        if (point.find_first_not_of(' ') == std::string_view::npos)
-            continue;
+        if (point.find_first_not_of(' ') == std::string_view::npos) continue;
         const std::string where = field.title + " point " + std::to_string(x.size() + 1);
         const std::size_t colon = point.find(':');
         if (colon == std::string_view::npos)

@@ -18,12 +18,13 @@ struct SliceEnds {
     }
 };
 
-std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::vector<double> &loads, double content) {
+std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::vector<double> &loads,
+                               double content) {
     std::vector<FanBound> bounds;
     if (q == CalibratedQuantity::boost)
-        bounds.push_back({"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
-    if (q != CalibratedQuantity::lambda)
-        return bounds;
+        bounds.push_back(
+            {"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
+    if (q != CalibratedQuantity::lambda) return bounds;
     const BlendProperties fuel = BlendModel(job.gasoline).properties(blendAt(job, content));
     const LeanLine lean(job);
     FanBound &leanBound = bounds.emplace_back(FanBound{"lean line", {}});

@@ -10,7 +10,8 @@ Table2D::Table2D(Axis x, Axis y, std::vector<double> cells, std::string_view whe
     : m_x(std::move(x)), m_y(std::move(y)), m_cells(std::move(cells)) {
     const std::string place(where);
     if (m_cells.size() != m_x.size() * m_y.size())
-        throw InputError(place, std::to_string(m_x.size() * m_y.size()) + " cells", std::to_string(m_cells.size()));
+        throw InputError(place, std::to_string(m_x.size() * m_y.size()) + " cells",
+                         std::to_string(m_cells.size()));
     for (std::size_t i = 0; i < m_cells.size(); ++i)
         if (!std::isfinite(m_cells[i]))
             throw InputError(place + " row " + std::to_string(i / m_x.size() + 1) + ", column " +

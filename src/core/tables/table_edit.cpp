@@ -6,12 +6,13 @@ namespace wheelwright {
 namespace {
 
 // Share of the way from a to b at x.
-double along(double a, double b, double x) { return b > a ? (x - a) / (b - a) : 0; }
+double along(double a, double b, double x) {
+    return b > a ? (x - a) / (b - a) : 0;
+}
 
 // What the straight line through the two neighbours of cell i says at i, or the cell itself at an edge.
 double neighbourLine(const Axis &axis, std::size_t i, double below, double here, double above) {
-    if (i == 0 || i + 1 >= axis.size())
-        return here;
+    if (i == 0 || i + 1 >= axis.size()) return here;
     const double t = along(axis[i - 1], axis[i + 1], axis[i]);
     return (1 - t) * below + t * above;
 }
@@ -20,9 +21,12 @@ double neighbourLine(const Axis &axis, std::size_t i, double below, double here,
 
 double CellExpression::apply(double old) const {
     switch (operation) {
-    case Operation::add: return old + operand;
-    case Operation::multiply: return old * operand;
-    case Operation::set: break;
+    case Operation::add:
+        return old + operand;
+    case Operation::multiply:
+        return old * operand;
+    case Operation::set:
+        break;
     }
     return operand;
 }

@@ -15,12 +15,13 @@ struct CellExpression {
 /// Changes of a region. None of them clips: the caller validates the result against the table's range.
 void applyExpression(Table2D &table, const CellRange &range, const CellExpression &expression);
 
-/// Fills the inside of the region from its border: along x, along y, or bilinearly from its four corners when it
-/// spans more than one row and one column. Positions count in axis units, so uneven axes stay straight.
+/// Fills the inside of the region from its border: along x, along y, or bilinearly from its four corners when
+/// it spans more than one row and one column. Positions count in axis units, so uneven axes stay straight.
 void interpolateRegion(Table2D &table, const CellRange &range);
 
-/// One pass of weighted neighbours: each cell moves by `strength` (0–1) towards the mean of its neighbours inside
-/// the table, all cells at once. The mean counts neighbours by axis distance, so a plane stays a plane.
+/// One pass of weighted neighbours: each cell moves by `strength` (0–1) towards the mean of its neighbours
+/// inside the table, all cells at once. The mean counts neighbours by axis distance, so a plane stays a
+/// plane.
 void smoothRegion(Table2D &table, const CellRange &range, double strength);
 
 /// The range with its corners in order and inside the table.

@@ -18,7 +18,8 @@ std::string_view quantityId(CalibratedQuantity q);
 
 /// How the weight of the top table grows with content.
 enum class WeightShape {
-    physical, ///< the quantity's default: fuel by the fuel model, spark and boost by mole fraction, lambda linear
+    physical, ///< the quantity's default: fuel by the fuel model, spark and boost by mole fraction, lambda
+              ///< linear
     straight, ///< a straight line in volume per cent
     custom    ///< the user's points
 };

@@ -8,11 +8,13 @@
 namespace wheelwright {
 namespace {
 
-// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of the step
-// between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
+// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of the
+// step between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
 constexpr double furthestExtrapolation = 0.25;
 
-double moleFraction(const BlendProperties &p) { return p.ethanolMoleFraction + p.methanolMoleFraction; }
+double moleFraction(const BlendProperties &p) {
+    return p.ethanolMoleFraction + p.methanolMoleFraction;
+}
 
 } // namespace
 
@@ -31,11 +33,13 @@ double WeightModel::physical(CalibratedQuantity q, double content) const {
     const Blend blend = blendAt(m_job, content);
     switch (q) {
     case CalibratedQuantity::fuel: // so that two content-referenced tables blend exactly like the fuel model
-        return (m_blends.volumeMultiplier(blend, {}) - m_multiplierBase) / (m_multiplierTop - m_multiplierBase);
+        return (m_blends.volumeMultiplier(blend, {}) - m_multiplierBase) /
+               (m_multiplierTop - m_multiplierBase);
     case CalibratedQuantity::spark:
     case CalibratedQuantity::boost: // octane is linear in mole fraction: Anderson et al., SAE 2010-01-2137
         return (moleFraction(m_blends.properties(blend)) - m_moleBase) / (m_moleTop - m_moleBase);
-    case CalibratedQuantity::lambda: break;
+    case CalibratedQuantity::lambda:
+        break;
     }
     return (content - c.baseContent) / (c.topContent - c.baseContent);
 }
@@ -43,14 +47,15 @@ double WeightModel::physical(CalibratedQuantity q, double content) const {
 double WeightModel::weight(CalibratedQuantity q, double content) const {
     const Calibration &c = m_job.calibration;
     const TwoTable &tables = c.of(q);
-    if (content == c.baseContent)
-        return 0; // exactly, whatever rounding says
-    if (content == c.topContent)
-        return 1;
+    if (content == c.baseContent) return 0; // exactly, whatever rounding says
+    if (content == c.topContent) return 1;
     switch (tables.shape) {
-    case WeightShape::physical: return physical(q, content);
-    case WeightShape::straight: return (content - c.baseContent) / (c.topContent - c.baseContent);
-    case WeightShape::custom: break;
+    case WeightShape::physical:
+        return physical(q, content);
+    case WeightShape::straight:
+        return (content - c.baseContent) / (c.topContent - c.baseContent);
+    case WeightShape::custom:
+        break;
     }
     return tables.customWeight.at(content);
 }
@@ -99,7 +104,8 @@ Table2D blendedTable(const TwoTable &tables, double weight) {
     const bool sameAxes = tables.base.x() == tables.top.x() && tables.base.y() == tables.top.y();
     for (std::size_t y = 0; y < out.y().size(); ++y)
         for (std::size_t x = 0; x < out.x().size(); ++x) {
-            const double top = sameAxes ? tables.top.cell(x, y) : tables.top.lookup(out.x()[x], out.y()[y]).value;
+            const double top =
+                sameAxes ? tables.top.cell(x, y) : tables.top.lookup(out.x()[x], out.y()[y]).value;
             out.setCell({x, y}, (1 - weight) * out.cell(x, y) + weight * top);
         }
     return out;

@@ -32,7 +32,7 @@ class WeightModel {
 
 /// What the engine would get at one point.
 struct BlendedPoint {
-    double fuel = 0;    ///< in the unit of the fuel tables
+    double fuel = 0; ///< in the unit of the fuel tables
     double sparkDeg = 0;
     double boostKpa = 0; ///< absolute, target at full throttle (the last row of the boost tables)
     double lambda = 0;
@@ -45,7 +45,8 @@ struct BlendedPoint {
 /// Throws InputError for a content outside 0–1 or an rpm or load that is not finite or negative.
 BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa);
 
-/// The whole table at one content, on the base table's axes. Weights may be handed in, worked out once for all four.
+/// The whole table at one content, on the base table's axes. Weights may be handed in, worked out once for
+/// all four.
 Table2D blendedTable(const Job &job, CalibratedQuantity q, double content);
 Table2D blendedTable(const TwoTable &tables, double weight);
 

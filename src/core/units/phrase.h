@@ -12,8 +12,8 @@ struct Measured {
     Dimension dimension = Dimension::none;
 };
 
-/// A sentence with numbers in it: "{0}" in the text stands for values[0]. Core speaks in phrases so that the same
-/// finding can be shown in any unit, and the text translated, without computing anything again.
+/// A sentence with numbers in it: "{0}" in the text stands for values[0]. Core speaks in phrases so that the
+/// same finding can be shown in any unit, and the text translated, without computing anything again.
 struct Phrase {
     std::string text;
     std::vector<Measured> values;

@@ -5,7 +5,8 @@ namespace wheelwright {
 
 /// A number with a unit in its type. Each derived quantity is made and read by the name of a unit, so that an
 /// absolute pressure cannot be passed where a gauge pressure is meant. Copies are as cheap as a double.
-template <class Self> class Quantity {
+template <class Self>
+class Quantity {
   public:
     constexpr auto operator<=>(const Quantity &) const = default;
 
@@ -15,7 +16,8 @@ template <class Self> class Quantity {
 };
 
 inline constexpr double kilopascalsPerBar = 100.0;
-inline constexpr double kilopascalsPerPsi = 6.894757293168361; // exact: 1 lbf/in^2, 0.45359237*9.80665/0.0254^2/1000
+inline constexpr double kilopascalsPerPsi =
+    6.894757293168361; // exact: 1 lbf/in^2, 0.45359237*9.80665/0.0254^2/1000
 inline constexpr double kilopascalsPerInchMercury = 3.386388640341; // conventional, 0 °C; GNU units 'inHg'
 
 /// A difference between two pressures.
@@ -75,7 +77,9 @@ constexpr GaugePressure gauge(AbsolutePressure p, AbsolutePressure ambient) {
 class TemperatureDifference : public Quantity<TemperatureDifference> {
   public:
     static constexpr TemperatureDifference kelvins(double v) { return TemperatureDifference(v); }
-    static constexpr TemperatureDifference fahrenheitDegrees(double v) { return TemperatureDifference(v / 1.8); }
+    static constexpr TemperatureDifference fahrenheitDegrees(double v) {
+        return TemperatureDifference(v / 1.8);
+    }
     constexpr double kelvins() const { return m_stored; }
 
   private:

@@ -13,8 +13,9 @@ namespace {
 
 using enum Dimension;
 
-constexpr double ccPerMinutePerLbPerHour = 10.5; // common practice: pump gasoline at 0.72 kg/L, handbook of the trade
-constexpr double ccPerUsGallon = 3785.411784;    // exact: 231 in^3
+constexpr double ccPerMinutePerLbPerHour =
+    10.5; // common practice: pump gasoline at 0.72 kg/L, handbook of the trade
+constexpr double ccPerUsGallon = 3785.411784; // exact: 231 in^3
 
 // The first unit of a dimension is the one its numbers are held in. Gauge offsets use UnitChoice::ambientKpa.
 constexpr std::array units{
@@ -53,39 +54,39 @@ constexpr std::array units{
     Unit{"octane", "octane", octane, 1, 0, 1},
 };
 
-bool isPressure(Dimension d) { return d == pressure || d == pressureGauge; }
+bool isPressure(Dimension d) {
+    return d == pressure || d == pressureGauge;
+}
 
-// The unit of the user's choice that shows this dimension. Absolute pressures follow the choice, which may be a
-// gauge unit; pressures that are gauge by nature (a rail) keep their kind and follow only the size.
+// The unit of the user's choice that shows this dimension. Absolute pressures follow the choice, which may be
+// a gauge unit; pressures that are gauge by nature (a rail) keep their kind and follow only the size.
 const Unit &chosenUnit(Dimension d, const UnitChoice &choice) {
     const std::string stem = choice.pressureUnit.substr(0, choice.pressureUnit.find('_'));
-    if (d == pressure)
-        return unitById(choice.pressureUnit);
-    if (d == pressureGauge)
-        return unitById(stem + "_g");
-    if (d == pressureDifference)
-        return unitById(stem + "_d");
-    if (d == temperature)
-        return unitById(choice.temperatureUnit);
-    if (d == temperatureDifference)
-        return unitById(choice.temperatureUnit == "f" ? "f_d" : "k_d");
+    if (d == pressure) return unitById(choice.pressureUnit);
+    if (d == pressureGauge) return unitById(stem + "_g");
+    if (d == pressureDifference) return unitById(stem + "_d");
+    if (d == temperature) return unitById(choice.temperatureUnit);
+    if (d == temperatureDifference) return unitById(choice.temperatureUnit == "f" ? "f_d" : "k_d");
     return internalUnit(d);
 }
 
 double stoichiometry(const UnitChoice &choice) {
     switch (choice.mixtureScale) {
-    case MixtureScale::gasolineAfr: return 14.7; // trade convention
-    case MixtureScale::trueAfr: return choice.fuelStoichiometry;
-    case MixtureScale::statedAfr: return choice.statedStoichiometry;
-    case MixtureScale::lambda: break;
+    case MixtureScale::gasolineAfr:
+        return 14.7; // trade convention
+    case MixtureScale::trueAfr:
+        return choice.fuelStoichiometry;
+    case MixtureScale::statedAfr:
+        return choice.statedStoichiometry;
+    case MixtureScale::lambda:
+        break;
     }
     return 1.0;
 }
 
 // kPa to add when a number in `unit` is read as the wanted kind of pressure.
 double pressureShift(const Unit &unit, Dimension wanted, const UnitChoice &choice) {
-    if (!isPressure(unit.dimension) || unit.dimension == wanted)
-        return 0;
+    if (!isPressure(unit.dimension) || unit.dimension == wanted) return 0;
     return wanted == pressure ? choice.ambientKpa : -choice.ambientKpa;
 }
 
@@ -97,17 +98,14 @@ std::string number(double v, int decimals, char point) {
         text.erase(0, 1); // no negative zero
     if (point != '.')
         for (char &c : text)
-            if (c == '.')
-                c = point;
+            if (c == '.') c = point;
     return text;
 }
 
 std::string withSymbol(const std::string &digits, Dimension dimension, const UnitChoice &choice) {
     const std::string symbol = unitSymbol(dimension, choice);
-    if (symbol.empty())
-        return digits;
-    if (symbol == "λ")
-        return "λ " + digits;
+    if (symbol.empty()) return digits;
+    if (symbol == "λ") return "λ " + digits;
     return digits + (symbol == "°" ? "" : " ") + symbol;
 }
 
@@ -118,25 +116,35 @@ struct Spelling {
 
 // How people type units. Bare psi, bar and kPa take the kind (absolute or gauge) of the field they stand in.
 constexpr std::array spellings{
-    Spelling{"kpaabs", "kpa"},   Spelling{"kpaa", "kpa"},     Spelling{"bara", "bar"},     Spelling{"barabs", "bar"},
-    Spelling{"psia", "psi"},     Spelling{"psiabs", "psi"},   Spelling{"kpag", "kpa_g"},   Spelling{"kpagauge", "kpa_g"},
-    Spelling{"barg", "bar_g"},   Spelling{"bargauge", "bar_g"}, Spelling{"psig", "psi_g"}, Spelling{"psigauge", "psi_g"},
-    Spelling{"inhg", "inhg"},    Spelling{"°c", "c"},         Spelling{"c", "c"},          Spelling{"°f", "f"},
-    Spelling{"f", "f"},          Spelling{"k", "k_d"},        Spelling{"λ", "lambda"},     Spelling{"lambda", "lambda"},
-    Spelling{"rpm", "rpm"},      Spelling{"1/min", "rpm"},    Spelling{"°", "deg"},        Spelling{"deg", "deg"},
-    Spelling{"ve", "ve"},        Spelling{"%ve", "ve"},       Spelling{"cc/min", "cc_min"}, Spelling{"cc", "cc_min"},
-    Spelling{"ccm", "cc_min"},   Spelling{"lb/h", "lb_h"},    Spelling{"lb/hr", "lb_h"},   Spelling{"usgal/min", "us_gal_min"},
-    Spelling{"g/s", "g_s"},      Spelling{"l", "litre"},      Spelling{"ms", "ms"},        Spelling{"kg/m3", "kg_m3"},
-    Spelling{"kg/m³", "kg_m3"},  Spelling{"mj/kg", "mj_kg"},  Spelling{"kj/kg", "kj_kg"},  Spelling{"g/mol", "g_mol"},
-    Spelling{":1", "afr"},       Spelling{"afr", "afr"},      Spelling{"octane", "octane"}, Spelling{"ron", "octane"},
+    Spelling{"kpaabs", "kpa"},    Spelling{"kpaa", "kpa"},
+    Spelling{"bara", "bar"},      Spelling{"barabs", "bar"},
+    Spelling{"psia", "psi"},      Spelling{"psiabs", "psi"},
+    Spelling{"kpag", "kpa_g"},    Spelling{"kpagauge", "kpa_g"},
+    Spelling{"barg", "bar_g"},    Spelling{"bargauge", "bar_g"},
+    Spelling{"psig", "psi_g"},    Spelling{"psigauge", "psi_g"},
+    Spelling{"inhg", "inhg"},     Spelling{"°c", "c"},
+    Spelling{"c", "c"},           Spelling{"°f", "f"},
+    Spelling{"f", "f"},           Spelling{"k", "k_d"},
+    Spelling{"λ", "lambda"},      Spelling{"lambda", "lambda"},
+    Spelling{"rpm", "rpm"},       Spelling{"1/min", "rpm"},
+    Spelling{"°", "deg"},         Spelling{"deg", "deg"},
+    Spelling{"ve", "ve"},         Spelling{"%ve", "ve"},
+    Spelling{"cc/min", "cc_min"}, Spelling{"cc", "cc_min"},
+    Spelling{"ccm", "cc_min"},    Spelling{"lb/h", "lb_h"},
+    Spelling{"lb/hr", "lb_h"},    Spelling{"usgal/min", "us_gal_min"},
+    Spelling{"g/s", "g_s"},       Spelling{"l", "litre"},
+    Spelling{"ms", "ms"},         Spelling{"kg/m3", "kg_m3"},
+    Spelling{"kg/m³", "kg_m3"},   Spelling{"mj/kg", "mj_kg"},
+    Spelling{"kj/kg", "kj_kg"},   Spelling{"g/mol", "g_mol"},
+    Spelling{":1", "afr"},        Spelling{"afr", "afr"},
+    Spelling{"octane", "octane"}, Spelling{"ron", "octane"},
     Spelling{"mon", "octane"},
 };
 
 std::string squeezed(std::string_view text) {
     std::string out;
     for (char c : text)
-        if (c != ' ' && c != '\t')
-            out += (c >= 'A' && c <= 'Z') ? static_cast<char>(c - 'A' + 'a') : c;
+        if (c != ' ' && c != '\t') out += (c >= 'A' && c <= 'Z') ? static_cast<char>(c - 'A' + 'a') : c;
     return out;
 }
 
@@ -155,7 +163,9 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
         return d == volumetricEfficiency ? shown : shown / 100;
     for (std::string_view stem : {"kpa", "bar", "psi"})
         if (unitText == stem && (isPressure(d) || d == pressureDifference)) {
-            const Unit &u = unitById(std::string(stem) + (d == pressure ? "" : d == pressureGauge ? "_g" : "_d"));
+            const Unit &u = unitById(std::string(stem) + (d == pressure        ? ""
+                                                          : d == pressureGauge ? "_g"
+                                                                               : "_d"));
             return shown * u.scale;
         }
     for (const Spelling &s : spellings)
@@ -169,20 +179,20 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
 
 } // namespace
 
-std::span<const Unit> allUnits() { return units; }
+std::span<const Unit> allUnits() {
+    return units;
+}
 
 const Unit &internalUnit(Dimension dimension) {
     for (const Unit &u : units)
-        if (u.dimension == dimension)
-            return u;
+        if (u.dimension == dimension) return u;
     return units.front();
 }
 
 const Unit &unitById(std::string_view id) {
     std::string known;
     for (const Unit &u : units) {
-        if (u.id == id)
-            return u;
+        if (u.id == id) return u;
         known += (known.empty() ? "" : ", ") + std::string(u.id);
     }
     throw InputError("unit", "one of " + known, quoted(id));
@@ -191,9 +201,12 @@ const Unit &unitById(std::string_view id) {
 std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
     if (dimension == mixture) {
         switch (choice.mixtureScale) {
-        case MixtureScale::lambda: return "λ";
-        case MixtureScale::gasolineAfr: return "AFR (gasoline scale 14.7)";
-        case MixtureScale::trueAfr: return "AFR (true of the fuel)";
+        case MixtureScale::lambda:
+            return "λ";
+        case MixtureScale::gasolineAfr:
+            return "AFR (gasoline scale 14.7)";
+        case MixtureScale::trueAfr:
+            return "AFR (true of the fuel)";
         case MixtureScale::statedAfr:
             return "AFR (scale " + number(choice.statedStoichiometry, 2, choice.decimalPoint) + ")";
         }
@@ -202,22 +215,19 @@ std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
 }
 
 double toShown(double internal, Dimension dimension, const UnitChoice &choice) {
-    if (dimension == mixture)
-        return internal * stoichiometry(choice);
+    if (dimension == mixture) return internal * stoichiometry(choice);
     const Unit &u = chosenUnit(dimension, choice);
     return (internal - pressureShift(u, dimension, choice) - u.offset) / u.scale;
 }
 
 double fromShown(double shown, Dimension dimension, const UnitChoice &choice) {
-    if (dimension == mixture)
-        return shown / stoichiometry(choice);
+    if (dimension == mixture) return shown / stoichiometry(choice);
     const Unit &u = chosenUnit(dimension, choice);
     return shown * u.scale + u.offset + pressureShift(u, dimension, choice);
 }
 
 int shownDecimals(Dimension dimension, const UnitChoice &choice) {
-    if (dimension == mixture && choice.mixtureScale != MixtureScale::lambda)
-        return 2;
+    if (dimension == mixture && choice.mixtureScale != MixtureScale::lambda) return 2;
     return chosenUnit(dimension, choice).decimals;
 }
 
@@ -231,28 +241,27 @@ std::string formatExact(double internal, Dimension dimension, const UnitChoice &
     const double v = toShown(internal, dimension, choice);
     constexpr int mostDecimals = 6;
     int decimals = 0;
-    for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7; scale *= 10)
+    for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7;
+         scale *= 10)
         ++decimals;
     return withSymbol(number(v, decimals, choice.decimalPoint), dimension, choice);
 }
 
 double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where) {
     std::string s = squeezed(text);
-    if (s.starts_with("λ"))
-        s = s.substr(std::string_view("λ").size()) + "λ";
-    if (s.starts_with('+'))
-        s.erase(0, 1);
+    if (s.starts_with("λ")) s = s.substr(std::string_view("λ").size()) + "λ";
+    if (s.starts_with('+')) s.erase(0, 1);
     // A comma is a decimal point; "1,234.5" is refused below rather than guessed.
     for (char &c : s)
-        if (c == ',')
-            c = '.';
+        if (c == ',') c = '.';
     double shown = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), shown);
     const std::string rest(end, static_cast<const char *>(s.data() + s.size()));
     if (problem != std::errc{} || !std::isfinite(shown) || rest.starts_with('.'))
         throw InputError(std::string(where), "a number in " + unitSymbol(dimension, choice),
                          text.empty() ? "nothing" : quoted(text));
-    return rest.empty() ? fromShown(shown, dimension, choice) : withUnit(shown, rest, dimension, choice, where);
+    return rest.empty() ? fromShown(shown, dimension, choice)
+                        : withUnit(shown, rest, dimension, choice, where);
 }
 
 } // namespace wheelwright

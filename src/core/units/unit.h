@@ -5,30 +5,31 @@
 
 namespace wheelwright {
 
-/// What a number measures. The number itself is always held in the dimension's internal unit, named behind it.
+/// What a number measures. The number itself is always held in the dimension's internal unit, named behind
+/// it.
 enum class Dimension {
-    none,               ///< a plain number
-    pressure,           ///< kPa absolute
-    pressureGauge,      ///< kPa above the surrounding air
-    pressureDifference, ///< kPa
-    temperature,        ///< °C
+    none,                  ///< a plain number
+    pressure,              ///< kPa absolute
+    pressureGauge,         ///< kPa above the surrounding air
+    pressureDifference,    ///< kPa
+    temperature,           ///< °C
     temperatureDifference, ///< K
-    mixture,            ///< λ
-    content,            ///< volume fraction 0–1, shown in %
-    ratio,              ///< 0–1, shown in %
-    engineSpeed,        ///< rpm
-    sparkAngle,         ///< degrees before top dead centre
-    volumetricEfficiency, ///< %
-    volumeFlow,         ///< cc/min
-    massFlow,           ///< g/s
-    displacement,       ///< L
-    duration,           ///< ms
-    density,            ///< kg/m³
-    energyPerMass,      ///< MJ/kg
-    latentHeat,         ///< kJ/kg
-    molarMass,          ///< g/mol
-    airFuelRatio,       ///< kg air per kg fuel, at stoichiometry: never converted
-    octane,             ///< RON or MON
+    mixture,               ///< λ
+    content,               ///< volume fraction 0–1, shown in %
+    ratio,                 ///< 0–1, shown in %
+    engineSpeed,           ///< rpm
+    sparkAngle,            ///< degrees before top dead centre
+    volumetricEfficiency,  ///< %
+    volumeFlow,            ///< cc/min
+    massFlow,              ///< g/s
+    displacement,          ///< L
+    duration,              ///< ms
+    density,               ///< kg/m³
+    energyPerMass,         ///< MJ/kg
+    latentHeat,            ///< kJ/kg
+    molarMass,             ///< g/mol
+    airFuelRatio,          ///< kg air per kg fuel, at stoichiometry: never converted
+    octane,                ///< RON or MON
 };
 
 /// A unit in which a dimension can be shown and typed: internal = shown * scale + offset.
@@ -39,7 +40,7 @@ struct Unit {
     Dimension dimension;
     double scale;
     double offset;
-    int decimals;            ///< digits after the point that make sense in this unit
+    int decimals; ///< digits after the point that make sense in this unit
 };
 
 std::span<const Unit> allUnits();
@@ -58,21 +59,23 @@ enum class MixtureScale {
     statedAfr,   ///< a number the user states
 };
 
-/// How numbers are shown: one value, passed wherever text is made. Everything that depends on the surroundings
-/// (ambient pressure for gauge readings, stoichiometry for AFR) is in it, so that formatting is a pure function.
+/// How numbers are shown: one value, passed wherever text is made. Everything that depends on the
+/// surroundings (ambient pressure for gauge readings, stoichiometry for AFR) is in it, so that formatting is
+/// a pure function.
 struct UnitChoice {
-    std::string pressureUnit = "kpa";       ///< kpa, bar, psi, kpa_g, bar_g, psi_g
-    std::string temperatureUnit = "c";      ///< c, f
+    std::string pressureUnit = "kpa";  ///< kpa, bar, psi, kpa_g, bar_g, psi_g
+    std::string temperatureUnit = "c"; ///< c, f
     MixtureScale mixtureScale = MixtureScale::lambda;
-    double ambientKpa = 101.325;            ///< zero of the gauge units
-    double fuelStoichiometry = 14.7;        ///< for trueAfr
-    double statedStoichiometry = 14.7;      ///< for statedAfr
+    double ambientKpa = 101.325;       ///< zero of the gauge units
+    double fuelStoichiometry = 14.7;   ///< for trueAfr
+    double statedStoichiometry = 14.7; ///< for statedAfr
     char decimalPoint = '.';
 
     bool operator==(const UnitChoice &) const = default;
 };
 
-/// The unit that is used for the dimension under this choice. Mixture in AFR gets a symbol that names its scale.
+/// The unit that is used for the dimension under this choice. Mixture in AFR gets a symbol that names its
+/// scale.
 std::string unitSymbol(Dimension dimension, const UnitChoice &choice);
 
 /// Internal → shown number, and back.

@@ -19,10 +19,10 @@ Ceiling ceilingOf(const Job &job) {
     const Engine &engine = job.engine;
     const double span = engine.mapSensorMaxKpa - engine.mapSensorMinKpa;
     Ceiling ceiling{engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") * span, bySensor};
-    for (CalibratedQuantity q : {CalibratedQuantity::fuel, CalibratedQuantity::spark, CalibratedQuantity::lambda})
+    for (CalibratedQuantity q :
+         {CalibratedQuantity::fuel, CalibratedQuantity::spark, CalibratedQuantity::lambda})
         for (const Table2D *t : {&job.calibration.of(q).base, &job.calibration.of(q).top})
-            if (t->y().last() < ceiling.kpa)
-                ceiling = {t->y().last(), byTable};
+            if (t->y().last() < ceiling.kpa) ceiling = {t->y().last(), byTable};
     return ceiling;
 }
 
@@ -48,37 +48,58 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double overshoot = limitOf(e.job(), "boost.overshoot");
     x.title = "Boost against the " + std::string(p.aspect);
     x.result = {p.value, Dimension::pressure};
-    x.formula = "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints";
+    x.formula =
+        "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints";
     x.substituted = {"{0} + {1} = {2} against {3}",
-                     {{p.value - overshoot, Dimension::pressure}, {overshoot, Dimension::pressureDifference},
-                      {p.value, Dimension::pressure}, {p.limit, Dimension::pressure}}};
-    x.inputs = {{"target", "boost target at full throttle", {p.value - overshoot, Dimension::pressure}, "calibration.boost"},
-                {"overshoot", "above the target", {overshoot, Dimension::pressureDifference}, "limit:boost.overshoot"},
-                {"sensor", "high end of the MAP sensor", {e.job().engine.mapSensorMaxKpa, Dimension::pressure}, "engine.map_sensor_max_kpa"},
-                {"share", "of the span that may be used", {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio}, "limit:boost.map_range.span"}};
-    x.source = "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens";
+                     {{p.value - overshoot, Dimension::pressure},
+                      {overshoot, Dimension::pressureDifference},
+                      {p.value, Dimension::pressure},
+                      {p.limit, Dimension::pressure}}};
+    x.inputs = {{"target",
+                 "boost target at full throttle",
+                 {p.value - overshoot, Dimension::pressure},
+                 "calibration.boost"},
+                {"overshoot",
+                 "above the target",
+                 {overshoot, Dimension::pressureDifference},
+                 "limit:boost.overshoot"},
+                {"sensor",
+                 "high end of the MAP sensor",
+                 {e.job().engine.mapSensorMaxKpa, Dimension::pressure},
+                 "engine.map_sensor_max_kpa"},
+                {"share",
+                 "of the span that may be used",
+                 {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio},
+                 "limit:boost.map_range.span"}};
+    x.source =
+        "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens";
     x.uncertainty = {"Take the sensor's range from its data sheet.", {}};
     x.change = p.aspect == byTable
                    ? Phrase{"Extend the load axes to {0}, or lower the target to {1} at {2}.",
-                            {{p.value, Dimension::pressure}, {p.limit - overshoot, Dimension::pressure}, {p.rpm, Dimension::engineSpeed}}}
+                            {{p.value, Dimension::pressure},
+                             {p.limit - overshoot, Dimension::pressure},
+                             {p.rpm, Dimension::engineSpeed}}}
                    : Phrase{"A sensor with a higher range, or a boost target of {0} or less at {1}, {2}.",
-                            {{p.limit - overshoot, Dimension::pressure}, {p.rpm, Dimension::engineSpeed}, {p.content, Dimension::content}}};
+                            {{p.limit - overshoot, Dimension::pressure},
+                             {p.rpm, Dimension::engineSpeed},
+                             {p.content, Dimension::content}}};
     return x;
 }
 
 } // namespace
 
 const Check &boostMapRangeCheck() {
-    static const Check check{"boost.map_range",
-                             "Sensor and axes",
-                             "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?",
-                             Dimension::pressure,
-                             {"boost.map_range.span", "boost.overshoot"},
-                             CalibratedQuantity::boost,
-                             0,
-                             "A full mark is 5 % of the sensor's span or more to spare.",
-                             run,
-                             explain};
+    static const Check check{
+        "boost.map_range",
+        "Sensor and axes",
+        "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?",
+        Dimension::pressure,
+        {"boost.map_range.span", "boost.overshoot"},
+        CalibratedQuantity::boost,
+        0,
+        "A full mark is 5 % of the sensor's span or more to spare.",
+        run,
+        explain};
     return check;
 }
 

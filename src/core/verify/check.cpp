@@ -26,11 +26,12 @@ const Check *checkById(std::string_view id) {
     return at == allChecks().end() ? nullptr : *at;
 }
 
-const WorstPlace &CheckOutcome::worst() const { return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped); }
+const WorstPlace &CheckOutcome::worst() const {
+    return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped);
+}
 
 CheckState Check::state(const WorstPlace &place) const {
-    if (place.margin < 0)
-        return CheckState::failing;
+    if (place.margin < 0) return CheckState::failing;
     return place.margin < cautionBelow ? CheckState::caution : CheckState::clear;
 }
 
@@ -51,8 +52,7 @@ WorstPlace WorstFinder::place() const {
     WorstPlace p = m_worst;
     p.content = m_content;
     constexpr double rounding = 1e-9;
-    if (std::abs(p.margin) < rounding)
-        p.margin = 0;
+    if (std::abs(p.margin) < rounding) p.margin = 0;
     p.margin = std::min(p.margin, 1.0);
     return p;
 }

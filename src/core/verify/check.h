@@ -15,8 +15,9 @@ struct WorstPlace {
     double loadKpa = 0;
     double value = 0;
     double limit = 0;
-    double margin = 1;       ///< 1 comfortable, 0 at the limit, negative over it
-    double uncapped = 1;     ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
+    double margin = 1; ///< 1 comfortable, 0 at the limit, negative over it
+    double uncapped =
+        1; ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
     std::string_view aspect; ///< which of the check's questions, where it has several
 };
 
@@ -31,14 +32,14 @@ struct CheckOutcome {
 /// A question put to the calibration at every content. Adding one is a file <name>_check.cpp that defines
 /// `const Check &<name>Check()` and a line in all_checks.def.
 struct Check {
-    std::string_view id;       ///< stable: "flow.duty"
-    std::string_view title;    ///< "Injector duty"
-    std::string_view question; ///< one sentence
-    Dimension dimension;       ///< of value and limit
+    std::string_view id;                  ///< stable: "flow.duty"
+    std::string_view title;               ///< "Injector duty"
+    std::string_view question;            ///< one sentence
+    Dimension dimension;                  ///< of value and limit
     std::vector<std::string_view> limits; ///< ids of the limits it uses
     CalibratedQuantity tables;            ///< the tables in which its places are looked at
-    double cautionBelow;       ///< margins under this, but not negative, are a caution; 0: none are
-    std::string_view help;     ///< what the margin is a share of
+    double cautionBelow;   ///< margins under this, but not negative, are a caution; 0: none are
+    std::string_view help; ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);
     Explanation (*explain)(const Evaluation &, const WorstPlace &);
 
@@ -62,7 +63,8 @@ class WorstFinder {
         const double margin = headroom / m_comfort;
         if (margin < m_worst.margin || !m_any) {
             m_any = true;
-            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin, aspect};
+            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin,
+                       aspect};
         }
     }
     /// Margins above 1 mean nothing more than comfortable; rounding at the limit is not a finding.

@@ -7,15 +7,15 @@
 namespace wheelwright {
 namespace {
 
-constexpr std::array gridQuantities{CalibratedQuantity::fuel, CalibratedQuantity::spark, CalibratedQuantity::lambda};
+constexpr std::array gridQuantities{CalibratedQuantity::fuel, CalibratedQuantity::spark,
+                                    CalibratedQuantity::lambda};
 
 // All breakpoints of the given axes with a point half-way between each two, and where the breakpoints are.
 void unite(std::vector<double> breakpoints, std::vector<double> &grid, std::vector<std::size_t> &where) {
     std::ranges::sort(breakpoints);
     breakpoints.erase(std::unique(breakpoints.begin(), breakpoints.end()), breakpoints.end());
     for (std::size_t i = 0; i < breakpoints.size(); ++i) {
-        if (i > 0)
-            grid.push_back((breakpoints[i - 1] + breakpoints[i]) / 2);
+        if (i > 0) grid.push_back((breakpoints[i - 1] + breakpoints[i]) / 2);
         where.push_back(grid.size());
         grid.push_back(breakpoints[i]);
     }
@@ -25,7 +25,8 @@ void append(std::vector<double> &to, const std::vector<double> &points) {
     to.insert(to.end(), points.begin(), points.end());
 }
 
-void sample(const Table2D &table, std::span<const double> rpm, std::span<const double> load, std::vector<double> &out) {
+void sample(const Table2D &table, std::span<const double> rpm, std::span<const double> load,
+            std::vector<double> &out) {
     out.reserve(rpm.size() * load.size());
     for (double r : rpm)
         for (double l : load)
@@ -46,7 +47,8 @@ std::vector<double> contentsOf(const Calibration &c) {
     std::ranges::sort(contents);
     // A calibrated content that is a whole per cent but for rounding must not stand twice.
     constexpr double same = 1e-9;
-    const auto end = std::unique(contents.begin(), contents.end(), [](double a, double b) { return b - a < same; });
+    const auto end =
+        std::unique(contents.begin(), contents.end(), [](double a, double b) { return b - a < same; });
     contents.erase(end, contents.end());
     return contents;
 }
@@ -87,7 +89,8 @@ void Evaluation::sampleBoost() {
     }
 }
 
-ContentSlice Evaluation::describe(const WeightModel &weights, const BlendModel &blends, double content) const {
+ContentSlice Evaluation::describe(const WeightModel &weights, const BlendModel &blends,
+                                  double content) const {
     ContentSlice s;
     s.content = content;
     s.weights = weights.at(content);
@@ -112,7 +115,8 @@ void Evaluation::fillReach(std::size_t sliceIndex, ContentSlice &s) {
         const double highest = std::max(target + overshoot, m_job.conditions.ambientKpa);
         const auto end = std::upper_bound(m_load.begin(), m_load.end(), highest);
         m_targets[first + i] = target;
-        m_reach[first + i] = m_rpm[i] > m_job.engine.revLimitRpm ? 0 : static_cast<std::size_t>(end - m_load.begin());
+        m_reach[first + i] =
+            m_rpm[i] > m_job.engine.revLimitRpm ? 0 : static_cast<std::size_t>(end - m_load.begin());
     }
     s.targetKpa = std::span(m_targets).subspan(first, m_rpm.size());
     s.reachable = std::span(m_reach).subspan(first, m_rpm.size());

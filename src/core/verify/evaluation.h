@@ -12,22 +12,25 @@ namespace wheelwright {
 struct ContentSlice {
     double content = 0;
     Weights weights;
-    double fuelMultiplier = 1;   ///< volume need against the reference content: K(E)
-    double mixtureDensity = 0;   ///< kg/m³ of the fuel
+    double fuelMultiplier = 1; ///< volume need against the reference content: K(E)
+    double mixtureDensity = 0; ///< kg/m³ of the fuel
     double stoichiometricAfr = 0;
-    double ethanolMoles = 0;     ///< mole fractions
+    double ethanolMoles = 0; ///< mole fractions
     double methanolMoles = 0;
-    double boostLimitKpa = 0;    ///< absolute
-    std::span<const double> fuel, spark, lambda; ///< at grid points, rpm-major: index = rpmIndex · loads + loadIndex
-    std::span<const double> targetKpa;           ///< highest boost target by rpmIndex
-    std::span<const std::size_t> reachable;      ///< by rpmIndex: so many of the lowest loads can be reached
+    double boostLimitKpa = 0; ///< absolute
+    std::span<const double> fuel, spark,
+        lambda;                        ///< at grid points, rpm-major: index = rpmIndex · loads + loadIndex
+    std::span<const double> targetKpa; ///< highest boost target by rpmIndex
+    std::span<const std::size_t> reachable; ///< by rpmIndex: so many of the lowest loads can be reached
 };
 
-/// A job seen at every content from 0 to 100 % in 1 % steps and at its own two calibrated contents, at every cell
-/// and every mid-point between cells. Checks read from it; building it is the only place where tables are looked up.
+/// A job seen at every content from 0 to 100 % in 1 % steps and at its own two calibrated contents, at every
+/// cell and every mid-point between cells. Checks read from it; building it is the only place where tables
+/// are looked up.
 class Evaluation {
   public:
-    /// The job is copied: an evaluation may outlive a window's job. Throws nothing for a job that passes validate().
+    /// The job is copied: an evaluation may outlive a window's job. Throws nothing for a job that passes
+    /// validate().
     explicit Evaluation(Job job);
     Evaluation(Evaluation &&) = default; // slices look into the vectors, which keep their place when moved
     Evaluation(const Evaluation &) = delete;
@@ -40,7 +43,9 @@ class Evaluation {
     std::span<const std::size_t> rpmBreakpoints() const { return m_rpmBreakpoints; }
     std::span<const std::size_t> loadBreakpoints() const { return m_loadBreakpoints; }
     std::span<const ContentSlice> slices() const { return m_slices; }
-    std::size_t index(std::size_t rpmIndex, std::size_t loadIndex) const { return rpmIndex * m_load.size() + loadIndex; }
+    std::size_t index(std::size_t rpmIndex, std::size_t loadIndex) const {
+        return rpmIndex * m_load.size() + loadIndex;
+    }
 
     /// The base and top fuel tables at grid points, for checks that compare the blend with its ends.
     std::span<const double> fuelBase() const { return m_ends[0].base; }

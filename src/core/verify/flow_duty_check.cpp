@@ -9,19 +9,24 @@
 namespace wheelwright {
 namespace {
 
-// ms of opening per mm³ of fuel, by load; the pressure across the injector falls with boost when nothing follows it.
+// ms of opening per mm³ of fuel, by load; the pressure across the injector falls with boost when nothing
+// follows it.
 std::vector<double> openingPerVolume(const Evaluation &e) {
     const Injectors &inj = e.job().injectors;
     std::vector<double> out;
     for (double load : e.load()) {
-        const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, e.job().conditions.ambientKpa, inj.boostReferenced);
+        const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, e.job().conditions.ambientKpa,
+                                                  inj.boostReferenced);
         out.push_back(pulseWidthMs(1, injectorFlowAt(inj.flowCcMin, inj.ratedPressureKpa, dp), 0));
     }
     return out;
 }
 
-// The caution line is what is comfortable, the stop line is the limit. A caution at or over the stop leaves no scale.
-double comfortOf(double caution, double stop) { return std::max(stop - caution, 0.01); }
+// The caution line is what is comfortable, the stop line is the limit. A caution at or over the stop leaves
+// no scale.
+double comfortOf(double caution, double stop) {
+    return std::max(stop - caution, 0.01);
+}
 
 CheckOutcome run(const Evaluation &e) {
     const double stop = limitOf(e.job(), "flow.duty.stop");
@@ -51,7 +56,8 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const BlendedPoint point = blendedPoint(job, p.content, p.rpm, p.loadKpa);
     const double coldest = job.conditions.intakeColdestC;
     const DutyWorking cold = dutyAt(job, p.content, coldest, p.rpm, p.loadKpa, point.fuel, point.lambda);
-    const DutyWorking usual = dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
+    const DutyWorking usual =
+        dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
     const double caution = limitOf(job, "flow.duty.caution");
     const double cycleMs = 120000 / p.rpm;
     const double room = caution * cycleMs - job.injectors.deadTimeMs; // ms of flow at the caution line
@@ -63,19 +69,32 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.result = {p.value, Dimension::ratio};
     x.formula = "duty = pulse · rpm / 120 000,  pulse = fuel per cycle / flow + dead time";
     x.substituted = {"({0} fuel volume mm³ at {1} flow + {2}) · {3} = {4}; with usual intake air {5}",
-                     {{cold.fuelMm3, Dimension::none}, {cold.flowCcMin, Dimension::volumeFlow},
-                      {job.injectors.deadTimeMs, Dimension::duration}, {p.rpm, Dimension::engineSpeed},
-                      {cold.duty, Dimension::ratio}, {usual.duty, Dimension::ratio}}};
-    x.inputs = {{"T", "blended fuel table", {point.fuel, Dimension::volumetricEfficiency}, "calibration.fuel"},
-                {"λ", "blended lambda target", {point.lambda, Dimension::mixture}, "calibration.lambda"},
-                {"t", "coldest intake air", {coldest, Dimension::temperature}, "conditions.intake_coldest_c"},
-                {"Q", "injector flow at this pressure", {cold.flowCcMin, Dimension::volumeFlow}, "injectors.flow_cc_min"},
-                {"Δp", "pressure across the injector", {cold.differentialKpa, Dimension::pressureDifference}, "injectors.rail_pressure_kpa"},
-                {"t_d", "dead time", {job.injectors.deadTimeMs, Dimension::duration}, "injectors.dead_time_ms"}};
-    x.source = "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; limits 85 % and 95 %: " + limitOrigin(job, "flow.duty.stop");
+                     {{cold.fuelMm3, Dimension::none},
+                      {cold.flowCcMin, Dimension::volumeFlow},
+                      {job.injectors.deadTimeMs, Dimension::duration},
+                      {p.rpm, Dimension::engineSpeed},
+                      {cold.duty, Dimension::ratio},
+                      {usual.duty, Dimension::ratio}}};
+    x.inputs = {
+        {"T", "blended fuel table", {point.fuel, Dimension::volumetricEfficiency}, "calibration.fuel"},
+        {"λ", "blended lambda target", {point.lambda, Dimension::mixture}, "calibration.lambda"},
+        {"t", "coldest intake air", {coldest, Dimension::temperature}, "conditions.intake_coldest_c"},
+        {"Q",
+         "injector flow at this pressure",
+         {cold.flowCcMin, Dimension::volumeFlow},
+         "injectors.flow_cc_min"},
+        {"Δp",
+         "pressure across the injector",
+         {cold.differentialKpa, Dimension::pressureDifference},
+         "injectors.rail_pressure_kpa"},
+        {"t_d", "dead time", {job.injectors.deadTimeMs, Dimension::duration}, "injectors.dead_time_ms"}};
+    x.source = "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; limits 85 % and 95 %: " +
+               limitOrigin(job, "flow.duty.stop");
     x.uncertainty = {"Injector flows scatter by 1 to 3 %, and dead time moves with battery voltage.", {}};
     x.change = room > 0 ? Phrase{"Injectors of {0} or more bring it to {1}; so does {2} at this speed.",
-                                 {{needed, Dimension::volumeFlow}, {caution, Dimension::ratio}, {load, Dimension::pressure}}}
+                                 {{needed, Dimension::volumeFlow},
+                                  {caution, Dimension::ratio},
+                                  {load, Dimension::pressure}}}
                         : Phrase{"No injector size clears this: dead time alone fills the cycle.", {}};
     return x;
 }

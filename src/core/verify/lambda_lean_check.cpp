@@ -31,11 +31,17 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.formula = "margin = (lean line − λ target) / 0.05";
     x.substituted = {"({1} − {0}) / 0.05", {{p.value, Dimension::mixture}, {p.limit, Dimension::mixture}}};
     x.inputs = {{"λ", "lambda target here", {p.value, Dimension::mixture}, "calibration.lambda"},
-                {"lean line", "leanest allowed for this fuel at this load", {p.limit, Dimension::mixture}, "limit:lambda.lean.200kpa"}};
-    x.source = "Common practice: line over load for gasoline, moved by mole fraction towards the alcohols' own lines";
+                {"lean line",
+                 "leanest allowed for this fuel at this load",
+                 {p.limit, Dimension::mixture},
+                 "limit:lambda.lean.200kpa"}};
+    x.source = "Common practice: line over load for gasoline, moved by mole fraction towards the alcohols' "
+               "own lines";
     x.uncertainty = {"A wideband is good to about λ 0.01 to 0.02 when warm and new.", {}};
     x.change = {"Clears with a lambda target of {0} or richer at {1}, {2}, {3}.",
-                {{p.limit, Dimension::mixture}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure},
+                {{p.limit, Dimension::mixture},
+                 {p.rpm, Dimension::engineSpeed},
+                 {p.loadKpa, Dimension::pressure},
                  {p.content, Dimension::content}}};
     return x;
 }
@@ -47,8 +53,9 @@ const Check &lambdaLeanCheck() {
                              "Lean line",
                              "Is the lambda target never leaner than the lean line for this fuel and load?",
                              Dimension::mixture,
-                             {"lambda.lean.100kpa", "lambda.lean.120kpa", "lambda.lean.150kpa", "lambda.lean.200kpa",
-                              "lambda.lean.250kpa", "lambda.lean.ethanol_allowance", "lambda.lean.methanol_150kpa"},
+                             {"lambda.lean.100kpa", "lambda.lean.120kpa", "lambda.lean.150kpa",
+                              "lambda.lean.200kpa", "lambda.lean.250kpa", "lambda.lean.ethanol_allowance",
+                              "lambda.lean.methanol_150kpa"},
                              CalibratedQuantity::lambda,
                              0,
                              "A full mark is λ 0.05 or more on the rich side of the line.",

@@ -9,7 +9,8 @@ LeanLine::LeanLine(const Job &job)
                  {limitOf(job, "lambda.lean.100kpa"), limitOf(job, "lambda.lean.120kpa"),
                   limitOf(job, "lambda.lean.150kpa"), limitOf(job, "lambda.lean.200kpa"),
                   limitOf(job, "lambda.lean.250kpa")}),
-      m_methanol({100, 150}, {limitOf(job, "lambda.lean.100kpa"), limitOf(job, "lambda.lean.methanol_150kpa")}),
+      m_methanol({100, 150},
+                 {limitOf(job, "lambda.lean.100kpa"), limitOf(job, "lambda.lean.methanol_150kpa")}),
       m_ethanolAllowance(limitOf(job, "lambda.lean.ethanol_allowance")) {}
 
 double LeanLine::at(double loadKpa, double ethanolMoles, double methanolMoles) const {
@@ -19,7 +20,8 @@ double LeanLine::at(double loadKpa, double ethanolMoles, double methanolMoles) c
 
 double richLine(const Job &job, double ethanolMoles, double methanolMoles) {
     return (1 - ethanolMoles - methanolMoles) * limitOf(job, "lambda.rich.gasoline") +
-           ethanolMoles * limitOf(job, "lambda.rich.ethanol") + methanolMoles * limitOf(job, "lambda.rich.methanol");
+           ethanolMoles * limitOf(job, "lambda.rich.ethanol") +
+           methanolMoles * limitOf(job, "lambda.rich.methanol");
 }
 
 } // namespace wheelwright

@@ -5,7 +5,8 @@ namespace wheelwright {
 
 struct Job;
 
-/// The leanest λ allowed, over load, by mole fraction of the alcohols. Common practice; points are limits of the job.
+/// The leanest λ allowed, over load, by mole fraction of the alcohols. Common practice; points are limits of
+/// the job.
 class LeanLine {
   public:
     explicit LeanLine(const Job &job);

@@ -7,18 +7,22 @@
 namespace wheelwright {
 namespace {
 
-/// What the tables would have to hold at one content, given that both ends are right where they were calibrated:
-/// the true VE moves in a straight line between the ends, the fuel multiplier follows the fuel model.
+/// What the tables would have to hold at one content, given that both ends are right where they were
+/// calibrated: the true VE moves in a straight line between the ends, the fuel multiplier follows the fuel
+/// model.
 struct Need {
     double baseShare, topShare; ///< need = baseShare · base cell + topShare · top cell
 
     Need(const Evaluation &e, const ContentSlice &s) {
         const Calibration &c = e.job().calibration;
-        const double along = std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
+        const double along =
+            std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
         const double correction = c.learnedFuelCorrection.at(s.content);
         const bool multiplierInside = c.fuelMeaning == FuelMeaning::contentReferencedVe;
-        baseShare = (1 - along) * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.baseContent) : 1);
-        topShare = along * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.topContent) : 1);
+        baseShare = (1 - along) * correction *
+                    (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.baseContent) : 1);
+        topShare =
+            along * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.topContent) : 1);
     }
 
     static double multiplierAt(const Evaluation &e, double content) {
@@ -37,8 +41,10 @@ CheckOutcome run(const Evaluation &e) {
         for (std::size_t i = 0; i < e.rpm().size(); ++i)
             for (std::size_t j = 0; j < s.reachable[i]; ++j) {
                 const std::size_t at = e.index(i, j);
-                const double error = s.fuel[at] / (need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at]) - 1;
-                worst.consider(tolerance - std::abs(error), i, e.load()[j], error, std::copysign(tolerance, error));
+                const double error =
+                    s.fuel[at] / (need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at]) - 1;
+                worst.consider(tolerance - std::abs(error), i, e.load()[j], error,
+                               std::copysign(tolerance, error));
             }
         out.byContent.push_back(worst.place());
     }
@@ -53,16 +59,28 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.formula = "error = blended table / need − 1,  need = VE · K(E) · c(E)";
     x.substituted = {"{0} fuel too " + std::string(p.value < 0 ? "little (lean)" : "much (rich)") + " at {1}",
                      {{std::abs(p.value), Dimension::ratio}, {p.content, Dimension::content}}};
-    x.inputs = {{"E_A", "base tables calibrated at", {e.job().calibration.baseContent, Dimension::content}, "calibration.base_content"},
-                {"E_B", "top tables calibrated at", {e.job().calibration.topContent, Dimension::content}, "calibration.top_content"},
+    x.inputs = {{"E_A",
+                 "base tables calibrated at",
+                 {e.job().calibration.baseContent, Dimension::content},
+                 "calibration.base_content"},
+                {"E_B",
+                 "top tables calibrated at",
+                 {e.job().calibration.topContent, Dimension::content},
+                 "calibration.top_content"},
                 {"±", "tolerance", {tolerance, Dimension::ratio}, "limit:lambda.model.tolerance"}};
-    x.source = "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned correction c(E) from the job";
-    x.uncertainty = {"Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up.", {}};
-    const bool outside = p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
-    x.change = outside ? Phrase{"{0} lies beyond the calibrated contents. Calibrate a table nearer to it, let the curve go on "
+    x.source = "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
+               "correction c(E) from the job";
+    x.uncertainty = {
+        "Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up.",
+        {}};
+    const bool outside =
+        p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
+    x.change = outside ? Phrase{"{0} lies beyond the calibrated contents. Calibrate a table nearer to it, "
+                                "let the curve go on "
                                 "beyond its ends, or keep the tank inside.",
                                 {{p.content, Dimension::content}}}
-                       : Phrase{"Use the physical fuel weight, or move the weight curve at {0}.", {{p.content, Dimension::content}}};
+                       : Phrase{"Use the physical fuel weight, or move the weight curve at {0}.",
+                                {{p.content, Dimension::content}}};
     return x;
 }
 

@@ -28,11 +28,16 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.formula = "margin = (λ target − rich line) / 0.05";
     x.substituted = {"({0} − {1}) / 0.05", {{p.value, Dimension::mixture}, {p.limit, Dimension::mixture}}};
     x.inputs = {{"λ", "lambda target here", {p.value, Dimension::mixture}, "calibration.lambda"},
-                {"rich line", "richest allowed for this fuel", {p.limit, Dimension::mixture}, "limit:lambda.rich.gasoline"}};
+                {"rich line",
+                 "richest allowed for this fuel",
+                 {p.limit, Dimension::mixture},
+                 "limit:lambda.rich.gasoline"}};
     x.source = "Common practice: one line for each fuel, between them by mole fraction";
     x.uncertainty = {"A wideband is good to about λ 0.01 to 0.02 when warm and new.", {}};
     x.change = {"Clears with a lambda target of {0} or leaner at {1}, {2}, {3}.",
-                {{p.limit, Dimension::mixture}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure},
+                {{p.limit, Dimension::mixture},
+                 {p.rpm, Dimension::engineSpeed},
+                 {p.loadKpa, Dimension::pressure},
                  {p.content, Dimension::content}}};
     return x;
 }

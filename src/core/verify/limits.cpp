@@ -13,42 +13,56 @@ using D = Dimension;
 constexpr std::string_view common = "common practice";
 
 constexpr std::array limits{
-    LimitDefinition{"lambda.lean.100kpa", "Leanest λ on gasoline up to 100 kPa", D::mixture, 1.05, 0.6, 1.4, common},
-    LimitDefinition{"lambda.lean.120kpa", "Leanest λ on gasoline at 120 kPa", D::mixture, 0.92, 0.6, 1.4, common},
-    LimitDefinition{"lambda.lean.150kpa", "Leanest λ on gasoline at 150 kPa", D::mixture, 0.86, 0.6, 1.4, common},
-    LimitDefinition{"lambda.lean.200kpa", "Leanest λ on gasoline at 200 kPa", D::mixture, 0.82, 0.6, 1.4, common},
-    LimitDefinition{"lambda.lean.250kpa", "Leanest λ on gasoline from 250 kPa", D::mixture, 0.80, 0.6, 1.4, common},
-    LimitDefinition{"lambda.lean.ethanol_allowance", "Leaner allowed on pure ethanol by", D::mixture, 0.03, 0, 0.2, common},
-    LimitDefinition{"lambda.lean.methanol_150kpa", "Leanest λ on methanol from 150 kPa", D::mixture, 0.90, 0.6, 1.4, common},
+    LimitDefinition{"lambda.lean.100kpa", "Leanest λ on gasoline up to 100 kPa", D::mixture, 1.05, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.120kpa", "Leanest λ on gasoline at 120 kPa", D::mixture, 0.92, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.150kpa", "Leanest λ on gasoline at 150 kPa", D::mixture, 0.86, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.200kpa", "Leanest λ on gasoline at 200 kPa", D::mixture, 0.82, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.250kpa", "Leanest λ on gasoline from 250 kPa", D::mixture, 0.80, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.ethanol_allowance", "Leaner allowed on pure ethanol by", D::mixture, 0.03, 0,
+                    0.2, common},
+    LimitDefinition{"lambda.lean.methanol_150kpa", "Leanest λ on methanol from 150 kPa", D::mixture, 0.90,
+                    0.6, 1.4, common},
     LimitDefinition{"lambda.rich.gasoline", "Richest λ on gasoline", D::mixture, 0.70, 0.4, 1, common},
     LimitDefinition{"lambda.rich.ethanol", "Richest λ on ethanol", D::mixture, 0.66, 0.4, 1, common},
     LimitDefinition{"lambda.rich.methanol", "Richest λ on methanol", D::mixture, 0.60, 0.4, 1, common},
-    LimitDefinition{"lambda.model.tolerance", "Fuelling against the need of the content, either way", D::ratio, 0.03, 0.001,
-                    0.5, common},
-    LimitDefinition{"spark.monotone.tolerance", "Spark that may go the wrong way", D::sparkAngle, 0.5, 0, 10, common},
-    LimitDefinition{"spark.step.cell", "Spark step between neighbouring cells", D::sparkAngle, 4, 0.1, 30, common},
-    LimitDefinition{"spark.step.content", "Spark step per per cent of content", D::sparkAngle, 0.5, 0.01, 10, common},
-    LimitDefinition{"boost.overshoot", "Overshoot above the boost target", D::pressureDifference, 14, 0, 100, common},
-    LimitDefinition{"boost.map_range.span", "Share of the MAP sensor's span that may be used", D::ratio, 0.95, 0.5, 1, common},
+    LimitDefinition{"lambda.model.tolerance", "Fuelling against the need of the content, either way",
+                    D::ratio, 0.03, 0.001, 0.5, common},
+    LimitDefinition{"spark.monotone.tolerance", "Spark that may go the wrong way", D::sparkAngle, 0.5, 0, 10,
+                    common},
+    LimitDefinition{"spark.step.cell", "Spark step between neighbouring cells", D::sparkAngle, 4, 0.1, 30,
+                    common},
+    LimitDefinition{"spark.step.content", "Spark step per per cent of content", D::sparkAngle, 0.5, 0.01, 10,
+                    common},
+    LimitDefinition{"boost.overshoot", "Overshoot above the boost target", D::pressureDifference, 14, 0, 100,
+                    common},
+    LimitDefinition{"boost.map_range.span", "Share of the MAP sensor's span that may be used", D::ratio, 0.95,
+                    0.5, 1, common},
     LimitDefinition{"flow.duty.caution", "Injector duty, caution", D::ratio, 0.85, 0.3, 1, common},
     LimitDefinition{"flow.duty.stop", "Injector duty, stop", D::ratio, 0.95, 0.3, 1.2, common},
 };
 
 } // namespace
 
-std::span<const LimitDefinition> allLimits() { return limits; }
+std::span<const LimitDefinition> allLimits() {
+    return limits;
+}
 
 const LimitDefinition &limitById(std::string_view id) {
     const auto at = std::ranges::find(limits, id, &LimitDefinition::id);
-    if (at == limits.end())
-        throw InputError("limits", "the id of a limit", "'" + std::string(id) + "'");
+    if (at == limits.end()) throw InputError("limits", "the id of a limit", "'" + std::string(id) + "'");
     return *at;
 }
 
 void validateLimit(const std::string &id, double value) {
     const LimitDefinition &l = limitById(id);
     if (!std::isfinite(value) || value < l.least || value > l.most)
-        throw InputError("limits." + id, std::to_string(l.least) + " to " + std::to_string(l.most), std::to_string(value));
+        throw InputError("limits." + id, std::to_string(l.least) + " to " + std::to_string(l.most),
+                         std::to_string(value));
 }
 
 double limitOf(const Job &job, std::string_view id) {

@@ -8,7 +8,8 @@
 
 namespace wheelwright {
 
-/// A limit that the product ships. Every one is a starting point, not a promise about an engine; a job may hold its own.
+/// A limit that the product ships. Every one is a starting point, not a promise about an engine; a job may
+/// hold its own.
 struct LimitDefinition {
     std::string_view id; ///< stable: "flow.duty.stop"
     std::string_view title;

@@ -12,7 +12,9 @@ constexpr std::string_view byContent = "more content takes spark away";
 constexpr std::string_view byLoad = "more load adds spark";
 
 // Blending rounds: a billionth of a degree is no step.
-double step(double difference) { return difference > 1e-9 ? difference : 0; }
+double step(double difference) {
+    return difference > 1e-9 ? difference : 0;
+}
 
 CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(e.job(), "spark.monotone.tolerance");
@@ -30,8 +32,7 @@ CheckOutcome run(const Evaluation &e) {
                 const double taken = step(mostSoFar[at] - spark);
                 worst.consider(tolerance - taken, i, e.load()[j], taken, tolerance, byContent);
                 mostSoFar[at] = std::max(mostSoFar[at], spark);
-                if (e.load()[j] <= loadFromKpa)
-                    continue;
+                if (e.load()[j] <= loadFromKpa) continue;
                 const double added = step(spark - leastBelow);
                 worst.consider(tolerance - added, i, e.load()[j], added, tolerance, byLoad);
                 leastBelow = std::min(leastBelow, spark);
@@ -48,32 +49,39 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.result = {p.value, Dimension::sparkAngle};
     x.formula = p.aspect == byLoad ? "most spark above the least at any lower load over 100 kPa"
                                    : "most spark at any lower content − spark here";
-    x.substituted = {"{0} against {1} allowed", {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
+    x.substituted = {"{0} against {1} allowed",
+                     {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
     x.inputs = {{"°", "spark that goes the wrong way", {p.value, Dimension::sparkAngle}, "calibration.spark"},
                 {"±", "tolerance", {p.limit, Dimension::sparkAngle}, "limit:spark.monotone.tolerance"}};
     x.source = "Common practice: alcohol resists knock, load provokes it";
     x.uncertainty = {"Computed from the tables; no measurement in it.", {}};
-    x.change = p.aspect == byLoad
-                   ? Phrase{"Clears with {0} less spark at {1}, {2}.",
-                            {{p.value, Dimension::sparkAngle}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}}
-                   : Phrase{"Clears with {0} more spark in the top table, or less in the base table, at {1}, {2}.",
-                            {{p.value, Dimension::sparkAngle}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
+    x.change =
+        p.aspect == byLoad
+            ? Phrase{"Clears with {0} less spark at {1}, {2}.",
+                     {{p.value, Dimension::sparkAngle},
+                      {p.rpm, Dimension::engineSpeed},
+                      {p.loadKpa, Dimension::pressure}}}
+            : Phrase{"Clears with {0} more spark in the top table, or less in the base table, at {1}, {2}.",
+                     {{p.value, Dimension::sparkAngle},
+                      {p.rpm, Dimension::engineSpeed},
+                      {p.loadKpa, Dimension::pressure}}};
     return x;
 }
 
 } // namespace
 
 const Check &sparkMonotoneCheck() {
-    static const Check check{"spark.monotone",
-                             "Spark direction",
-                             "Does more content never take spark away, and more load (above 100 kPa) never add it?",
-                             Dimension::sparkAngle,
-                             {"spark.monotone.tolerance"},
-                             CalibratedQuantity::spark,
-                             0,
-                             "A full mark is no step the wrong way; an empty one is the whole tolerance.",
-                             run,
-                             explain};
+    static const Check check{
+        "spark.monotone",
+        "Spark direction",
+        "Does more content never take spark away, and more load (above 100 kPa) never add it?",
+        Dimension::sparkAngle,
+        {"spark.monotone.tolerance"},
+        CalibratedQuantity::spark,
+        0,
+        "A full mark is no step the wrong way; an empty one is the whole tolerance.",
+        run,
+        explain};
     return check;
 }
 

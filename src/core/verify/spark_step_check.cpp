@@ -24,16 +24,14 @@ void considerCells(const Evaluation &e, const ContentSlice &s, double limit, Wor
     for (std::size_t a = 0; a < rpmAt.size(); ++a)
         for (std::size_t b = 0; b < loadAt.size(); ++b) {
             const std::size_t i = rpmAt[a], j = loadAt[b];
-            if (j >= s.reachable[i])
-                break;
-            if (b > 0)
-                consider(i, j, s.spark[e.index(i, loadAt[b - 1])]);
-            if (a > 0 && j < s.reachable[rpmAt[a - 1]])
-                consider(i, j, s.spark[e.index(rpmAt[a - 1], j)]);
+            if (j >= s.reachable[i]) break;
+            if (b > 0) consider(i, j, s.spark[e.index(i, loadAt[b - 1])]);
+            if (a > 0 && j < s.reachable[rpmAt[a - 1]]) consider(i, j, s.spark[e.index(rpmAt[a - 1], j)]);
         }
 }
 
-void considerContents(const Evaluation &e, const ContentSlice &s, const ContentSlice &before, double limit, WorstFinder &worst) {
+void considerContents(const Evaluation &e, const ContentSlice &s, const ContentSlice &before, double limit,
+                      WorstFinder &worst) {
     const double percents = (s.content - before.content) * 100;
     for (std::size_t i = 0; i < e.rpm().size(); ++i)
         for (std::size_t j = 0; j < s.reachable[i]; ++j) {
@@ -50,8 +48,7 @@ CheckOutcome run(const Evaluation &e) {
     for (std::size_t c = 0; c < slices.size(); ++c) {
         WorstFinder worst(e, slices[c], 1); // headrooms are shares of their own limit
         considerCells(e, slices[c], limits.cell, worst);
-        if (c > 0)
-            considerContents(e, slices[c], slices[c - 1], limits.content, worst);
+        if (c > 0) considerContents(e, slices[c], slices[c - 1], limits.content, worst);
         out.byContent.push_back(worst.place());
     }
     return out;
@@ -62,14 +59,21 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.title = "Spark step " + std::string(p.aspect);
     x.result = {p.value, Dimension::sparkAngle};
     x.formula = "margin = (limit − step) / limit";
-    x.substituted = {"({1} − {0}) / {1}", {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
-    x.inputs = {{"step", "spark step " + std::string(p.aspect), {p.value, Dimension::sparkAngle}, "calibration.spark"},
-                {"limit", "most allowed", {p.limit, Dimension::sparkAngle},
+    x.substituted = {"({1} − {0}) / {1}",
+                     {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"step",
+                 "spark step " + std::string(p.aspect),
+                 {p.value, Dimension::sparkAngle},
+                 "calibration.spark"},
+                {"limit",
+                 "most allowed",
+                 {p.limit, Dimension::sparkAngle},
                  p.aspect == perPercent ? "limit:spark.step.content" : "limit:spark.step.cell"}};
     x.source = "Common practice: a smooth table drives and knocks predictably";
     x.uncertainty = {"Computed from the tables; no measurement in it.", {}};
     x.change = p.aspect == perPercent
-                   ? Phrase{"Flatten the spark weight curve around {0}, or bring the two tables closer.", {{p.content, Dimension::content}}}
+                   ? Phrase{"Flatten the spark weight curve around {0}, or bring the two tables closer.",
+                            {{p.content, Dimension::content}}}
                    : Phrase{"Smooth the spark table around {0}, {1}.",
                             {{p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
     return x;

@@ -10,11 +10,11 @@ struct Run {
     std::size_t from, to;
 };
 
-template <class Predicate> std::vector<Run> runsWhere(std::size_t count, Predicate holds) {
+template <class Predicate>
+std::vector<Run> runsWhere(std::size_t count, Predicate holds) {
     std::vector<Run> runs;
     for (std::size_t i = 0; i < count; ++i) {
-        if (!holds(i))
-            continue;
+        if (!holds(i)) continue;
         if (!runs.empty() && runs.back().to + 1 == i)
             runs.back().to = i;
         else
@@ -41,9 +41,9 @@ std::vector<Finding> findingsIn(const Verdict &v, Run run, CheckState state) {
     for (const Verdict::Row &row : v.rows) {
         const auto first = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.from);
         const auto last = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.to) + 1;
-        const auto worst = std::min_element(first, last, [](const auto &a, const auto &b) { return a.uncapped < b.uncapped; });
-        if (row.check->state(*worst) == state)
-            out.push_back({row.check, begins(row), *worst});
+        const auto worst = std::min_element(
+            first, last, [](const auto &a, const auto &b) { return a.uncapped < b.uncapped; });
+        if (row.check->state(*worst) == state) out.push_back({row.check, begins(row), *worst});
     }
     std::ranges::stable_sort(out, [](const Finding &a, const Finding &b) {
         return a.from != b.from ? a.from < b.from : a.worst.margin < b.worst.margin;
@@ -61,12 +61,9 @@ std::string lowered(std::string_view title) {
 std::string rangeWords(const Verdict &v, Run run, bool methanol) {
     const std::string from = contentName(v.contents[run.from], methanol);
     const std::string to = contentName(v.contents[run.to], methanol);
-    if (run.from == 0 && run.to + 1 == v.contents.size())
-        return "At every content";
-    if (run.from == run.to)
-        return "At " + from;
-    if (run.to + 1 == v.contents.size())
-        return "From " + from;
+    if (run.from == 0 && run.to + 1 == v.contents.size()) return "At every content";
+    if (run.from == run.to) return "At " + from;
+    if (run.to + 1 == v.contents.size()) return "From " + from;
     return run.from == 0 ? "Up to " + to : "From " + from + " to " + to;
 }
 
@@ -78,8 +75,7 @@ Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
         const Finding &f = findings[i];
         const std::size_t n = p.values.size();
         const auto mark = [n](std::size_t k) { return "{" + std::to_string(n + k) + "}"; };
-        if (i > 0)
-            p.text += "; ";
+        if (i > 0) p.text += "; ";
         if (f.from > run.from && run.from != run.to)
             p.text += "from " + contentName(v.contents[f.from], methanol) + " ";
         p.text += lowered(f.check->title) + " (worst " + mark(0) + " at " + mark(1) + ", " + mark(2) + ", " +
@@ -99,8 +95,10 @@ void speak(Verdict &v) {
     std::string text;
     for (const Run &r : safe) {
         v.safeRanges.emplace_back(v.contents[r.from], v.contents[r.to]);
-        const std::string from = contentName(v.contents[r.from], methanol), to = contentName(v.contents[r.to], methanol);
-        text += (text.empty() ? "Safe " : " and ") + (r.from == r.to ? "at " + from : "from " + from + " to " + to);
+        const std::string from = contentName(v.contents[r.from], methanol),
+                          to = contentName(v.contents[r.to], methanol);
+        text += (text.empty() ? "Safe " : " and ") +
+                (r.from == r.to ? "at " + from : "from " + from + " to " + to);
     }
     v.sentences.push_back({text.empty() ? "Not safe at any content." : text + ".", {}});
     for (const Run &r : runs([&](std::size_t i) { return v.overall[i] == CheckState::failing; }))
@@ -118,8 +116,7 @@ std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *c
         v->contents.push_back(s.content);
     v->overall.assign(v->contents.size(), CheckState::clear);
     for (const Check *check : allChecks()) {
-        if (cancelled && *cancelled)
-            return nullptr;
+        if (cancelled && *cancelled) return nullptr;
         CheckOutcome outcome = check->run(*v->evaluation);
         for (std::size_t i = 0; i < v->overall.size(); ++i)
             v->overall[i] = std::max(v->overall[i], check->state(outcome.byContent[i]));
@@ -139,9 +136,12 @@ std::string verdictText(const Verdict &verdict, const UnitChoice &units) {
 
 std::string_view stateWord(CheckState state) {
     switch (state) {
-    case CheckState::clear: return "clear";
-    case CheckState::caution: return "caution";
-    case CheckState::failing: break;
+    case CheckState::clear:
+        return "clear";
+    case CheckState::caution:
+        return "caution";
+    case CheckState::failing:
+        break;
     }
     return "fails";
 }

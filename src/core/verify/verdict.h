@@ -16,11 +16,11 @@ struct Verdict {
         CheckOutcome outcome;
         CheckState state; ///< of its worst place
     };
-    std::vector<double> contents;    ///< of the slices, ascending
-    std::vector<Row> rows;           ///< in the order of allChecks()
-    std::vector<CheckState> overall; ///< per content: the worst of the rows
+    std::vector<double> contents;                      ///< of the slices, ascending
+    std::vector<Row> rows;                             ///< in the order of allChecks()
+    std::vector<CheckState> overall;                   ///< per content: the worst of the rows
     std::vector<std::pair<double, double>> safeRanges; ///< contents where nothing fails, ends included
-    std::vector<Phrase> sentences;   ///< the verdict, to be read one after the other
+    std::vector<Phrase> sentences;                     ///< the verdict, to be read one after the other
     std::shared_ptr<const Evaluation> evaluation;
 };
 

@@ -8,9 +8,9 @@ namespace wheelwright {
 
 class Session;
 
-/// A station of the rail. Adding one is a folder ui/views/<name>/ that defines `const ViewDefinition &<name>View()` and a
-/// line in all_views.def. Views share the session and never know each other; what leads to another station goes out as
-/// stationWanted().
+/// A station of the rail. Adding one is a folder ui/views/<name>/ that defines `const ViewDefinition
+/// &<name>View()` and a line in all_views.def. Views share the session and never know each other; what leads
+/// to another station goes out as stationWanted().
 class View : public QWidget {
     Q_OBJECT
   public:

@@ -15,11 +15,13 @@
 namespace wheelwright {
 namespace {
 
-constexpr int edge = 34;       // room for half a label on either side
-constexpr int scaleTop = 24;   // under the handle's flag
+constexpr int edge = 34;     // room for half a label on either side
+constexpr int scaleTop = 24; // under the handle's flag
 constexpr int bandTop = 50, bandHeight = 12;
 
-bool methanolIn(const Session &s) { return s.job().alcohol == Alcohol::methanol; }
+bool methanolIn(const Session &s) {
+    return s.job().alcohol == Alcohol::methanol;
+}
 
 } // namespace
 
@@ -29,7 +31,8 @@ ContentRuler::ContentRuler(Session &session, QWidget *parent) : QWidget(parent),
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Content ruler"));
     setProperty("helpPage", "ruler");
-    setToolTip(tr("Drag to look at another content; [ and ] move it by 1, { and } by 5. Click a notch to go to the worst place there."));
+    setToolTip(tr("Drag to look at another content; [ and ] move it by 1, { and } by 5. Click a notch to go "
+                  "to the worst place there."));
     const auto repaint = [this] {
         describe();
         update();
@@ -41,14 +44,17 @@ ContentRuler::ContentRuler(Session &session, QWidget *parent) : QWidget(parent),
 }
 
 void ContentRuler::describe() {
-    setAccessibleDescription(tr("Looking at %1").arg(text(contentName(m_session.content(), methanolIn(m_session)))));
+    setAccessibleDescription(
+        tr("Looking at %1").arg(text(contentName(m_session.content(), methanolIn(m_session)))));
 }
 
 QRect ContentRuler::bandRect() const {
     return {edge, bandTop, std::max(1, width() - 2 * edge), bandHeight};
 }
 
-double ContentRuler::positionOf(double content) const { return edge + content * (width() - 2 * edge); }
+double ContentRuler::positionOf(double content) const {
+    return edge + content * (width() - 2 * edge);
+}
 
 double ContentRuler::contentAt(double x) const {
     return std::clamp((x - edge) / std::max(1, width() - 2 * edge), 0.0, 1.0);
@@ -56,9 +62,9 @@ double ContentRuler::contentAt(double x) const {
 
 bool ContentRuler::failsAt(double content) const {
     const auto v = m_session.verdict();
-    if (!v)
-        return false;
-    const auto at = std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
+    if (!v) return false;
+    const auto at =
+        std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
     return v->overall[static_cast<std::size_t>(at - v->contents.begin())] == CheckState::failing;
 }
 
@@ -68,8 +74,7 @@ void ContentRuler::paintEvent(QPaintEvent *) {
     p.setPen(theme().line);
     p.drawLine(0, height() - 1, width(), height() - 1);
     drawScale(p);
-    if (!m_session.hasJob())
-        return;
+    if (!m_session.hasJob()) return;
     drawBand(p);
     drawEnds(p);
     drawHandle(p);
@@ -86,7 +91,8 @@ void ContentRuler::drawScale(QPainter &p) const {
         p.drawLine(QPointF(x, bandTop - 2 - length), QPointF(x, bandTop - 2));
         if (percent % 10 == 0) {
             p.setPen(theme().quiet);
-            p.drawText(QRectF(x - 24, scaleTop - 6, 48, 14), Qt::AlignCenter, text(contentName(percent / 100.0, methanol)));
+            p.drawText(QRectF(x - 24, scaleTop - 6, 48, 14), Qt::AlignCenter,
+                       text(contentName(percent / 100.0, methanol)));
         }
     }
 }
@@ -160,8 +166,7 @@ void ContentRuler::drawHandle(QPainter &p) const {
 }
 
 void ContentRuler::mousePressEvent(QMouseEvent *event) {
-    if (event->button() != Qt::LeftButton || !m_session.hasJob())
-        return;
+    if (event->button() != Qt::LeftButton || !m_session.hasJob()) return;
     const double content = std::round(contentAt(event->position().x()) * 100) / 100;
     if (bandRect().adjusted(0, -2, 0, 6).contains(event->position().toPoint()) && failsAt(content)) {
         emit worstPlaceWanted(content);
@@ -181,18 +186,33 @@ void ContentRuler::mouseMoveEvent(QMouseEvent *event) {
     setCursor(notch ? Qt::PointingHandCursor : Qt::SizeHorCursor);
 }
 
-void ContentRuler::mouseReleaseEvent(QMouseEvent *) { m_dragging = false; }
+void ContentRuler::mouseReleaseEvent(QMouseEvent *) {
+    m_dragging = false;
+}
 
 void ContentRuler::keyPressEvent(QKeyEvent *event) {
     const double c = m_session.content();
     switch (event->key()) {
-    case Qt::Key_Left: m_session.setContent(c - 0.01); break;
-    case Qt::Key_Right: m_session.setContent(c + 0.01); break;
-    case Qt::Key_PageDown: m_session.setContent(c - 0.05); break;
-    case Qt::Key_PageUp: m_session.setContent(c + 0.05); break;
-    case Qt::Key_Home: m_session.setContent(0); break;
-    case Qt::Key_End: m_session.setContent(1); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Left:
+        m_session.setContent(c - 0.01);
+        break;
+    case Qt::Key_Right:
+        m_session.setContent(c + 0.01);
+        break;
+    case Qt::Key_PageDown:
+        m_session.setContent(c - 0.05);
+        break;
+    case Qt::Key_PageUp:
+        m_session.setContent(c + 0.05);
+        break;
+    case Qt::Key_Home:
+        m_session.setContent(0);
+        break;
+    case Qt::Key_End:
+        m_session.setContent(1);
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 

@@ -5,9 +5,9 @@ namespace wheelwright {
 
 class Session;
 
-/// The drafting scale under the title: 0–100 % alcohol, the calibrated ends, the proof band and the handle of the content
-/// that every view looks at. Drag the handle, or arrows and Page keys when it has the focus. A click on a notch of the band
-/// goes to the worst place there.
+/// The drafting scale under the title: 0–100 % alcohol, the calibrated ends, the proof band and the handle of
+/// the content that every view looks at. Drag the handle, or arrows and Page keys when it has the focus. A
+/// click on a notch of the band goes to the worst place there.
 class ContentRuler : public QWidget {
     Q_OBJECT
   public:
@@ -15,8 +15,8 @@ class ContentRuler : public QWidget {
     QSize sizeHint() const override { return {600, 74}; }
     QSize minimumSizeHint() const override { return {360, 74}; }
 
-    QRect bandRect() const;                ///< where the proof band is drawn
-    double contentAt(double x) const;      ///< 0–1, by position
+    QRect bandRect() const;           ///< where the proof band is drawn
+    double contentAt(double x) const; ///< 0–1, by position
     double positionOf(double content) const;
 
   signals:

@@ -21,8 +21,7 @@ const DigitPainter::Glyph &DigitPainter::glyph(QChar c) {
 
 DigitPainter::Run &DigitPainter::runOf(QRgb color) {
     for (Run &r : m_runs)
-        if (r.color == color)
-            return r;
+        if (r.color == color) return r;
     return m_runs.emplace_back(Run{color, {}, {}});
 }
 

@@ -10,8 +10,8 @@
 
 namespace wheelwright {
 
-/// Draws many short numbers fast: glyphs are looked up once, and all numbers of one colour go out as one run. Laying out
-/// six hundred texts a frame would cost more than all the rest of a table.
+/// Draws many short numbers fast: glyphs are looked up once, and all numbers of one colour go out as one run.
+/// Laying out six hundred texts a frame would cost more than all the rest of a table.
 class DigitPainter {
   public:
     explicit DigitPainter(const QFont &font);

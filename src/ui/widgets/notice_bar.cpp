@@ -13,7 +13,7 @@ NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this))
     setObjectName(QStringLiteral("notice"));
     m_text->setWordWrap(true);
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    auto *close = new QPushButton(tr("Read it"), this);
+    auto *close = new QPushButton(tr("Understood"), this);
     close->setAccessibleDescription(tr("Takes this notice away"));
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
     auto *layout = new QHBoxLayout(this);
@@ -25,10 +25,13 @@ NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this))
 
 void NoticeBar::say(const QString &sentence) {
     m_text->setText(sentence);
-    setStyleSheet(QStringLiteral("#notice { border: 2px solid %1; border-left-width: 10px; }").arg(theme().trouble.name()));
+    setStyleSheet(QStringLiteral("#notice { border: 2px solid %1; border-left-width: 10px; }")
+                      .arg(theme().trouble.name()));
     show();
 }
 
-QString NoticeBar::sentence() const { return isVisibleTo(parentWidget()) ? m_text->text() : QString(); }
+QString NoticeBar::sentence() const {
+    return isVisibleTo(parentWidget()) ? m_text->text() : QString();
+}
 
 } // namespace wheelwright

@@ -5,7 +5,8 @@ class QLabel;
 
 namespace wheelwright {
 
-/// A sentence about what went wrong, over the views until it is read away (Esc or its button). It never blocks the work.
+/// A sentence about what went wrong, over the views until it is read away (Esc or its button). It never
+/// blocks the work.
 class NoticeBar : public QFrame {
     Q_OBJECT
   public:

@@ -5,7 +5,8 @@
 
 namespace wheelwright {
 
-/// A verdict as a shape: a filled disc (clear), a disc with a notch (caution), a broken ring (fails). Never by colour alone.
+/// A verdict as a shape: a filled disc (clear), a disc with a notch (caution), a broken ring (fails). Never
+/// by colour alone.
 void drawVerdictMark(QPainter &painter, const QRectF &box, CheckState state);
 
 } // namespace wheelwright

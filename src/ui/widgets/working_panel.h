@@ -8,8 +8,8 @@ namespace wheelwright {
 
 class Session;
 
-/// The working of the number that was selected last: formula, numbers put in, inputs, source, uncertainty, what would
-/// change it. Inputs are links to where they can be changed.
+/// The working of the number that was selected last: formula, numbers put in, inputs, source, uncertainty,
+/// what would change it. Inputs are links to where they can be changed.
 class WorkingPanel : public QFrame {
     Q_OBJECT
   public:

@@ -8,8 +8,8 @@
 #include "ui/theme.h"
 
 #include <QCheckBox>
-#include <QCoreApplication>
 #include <QComboBox>
+#include <QCoreApplication>
 #include <QFrame>
 #include <QGridLayout>
 #include <QLabel>
@@ -27,8 +27,7 @@ namespace {
 // The shape that decides whether a weight's own points are used; nullptr for other curves.
 const Field *shapeFieldOf(const CurveField &c) {
     constexpr std::string_view ending = "weight_points";
-    if (!c.path.ends_with(ending))
-        return nullptr;
+    if (!c.path.ends_with(ending)) return nullptr;
     return fieldByPath(c.path.substr(0, c.path.size() - ending.size()) + "weight_shape");
 }
 
@@ -52,7 +51,8 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
     m_stack = new QStackedLayout(this);
     m_stack->addWidget(makeEmptyState());
     m_stack->addWidget(makePage());
-    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
+    for (auto signal :
+         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
         connect(&session, signal, this, &JobView::refresh);
     connect(&session, &Session::verdictChanged, this, &JobView::refreshNext);
     refresh();
@@ -60,21 +60,24 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
 
 QWidget *JobView::makeEmptyState() {
     auto *page = new QWidget(this);
-    auto *head = new QLabel(tr("<span style='font-size:22px'><b>Which engine is on the rollers?</b></span>"), page);
-    auto *body = makeQuiet(tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
-                              "alcohol contents, limits. Wheelwright blends the tables at any content and says where that is "
-                              "safe. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
-                              "that are too small for its best fuel: open it and look at Verify."),
-                           page);
+    auto *head =
+        new QLabel(tr("<span style='font-size:22px'><b>Which engine is on the rollers?</b></span>"), page);
+    auto *body = makeQuiet(
+        tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
+           "alcohol contents, limits. Wheelwright blends the tables at any content and says where that is "
+           "safe. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
+           "that are too small for its best fuel: open it and look at Verify."),
+        page);
     body->setMaximumWidth(560);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(48, 40, 48, 40);
     layout->setSpacing(14);
     layout->addWidget(head);
     layout->addWidget(body);
-    const std::array<std::pair<QString, QString>, 3> actions{std::pair{tr("Open a job…"), QStringLiteral("open")},
-                                                             std::pair{tr("Start a new job…"), QStringLiteral("new")},
-                                                             std::pair{tr("Open the demo job"), QStringLiteral("demo")}};
+    const std::array<std::pair<QString, QString>, 3> actions{
+        std::pair{tr("Open a job…"), QStringLiteral("open")},
+        std::pair{tr("Start a new job…"), QStringLiteral("new")},
+        std::pair{tr("Open the demo job"), QStringLiteral("demo")}};
     for (const auto &[title, id] : actions) {
         auto *button = new QPushButton(title, page);
         button->setObjectName(id);
@@ -99,9 +102,10 @@ QWidget *JobView::makePage() {
     left->addWidget(makeGroup(tr("Notes"), {"notes"}));
     left->addStretch(1);
     right->addWidget(makeGroup(tr("How content enters: two tables, blended by a curve"), {"calibration."}));
-    right->addWidget(makeGroup(tr("Fuel"), {"fuel."},
-                               tr("Fuel vapour burns: earth the container, no ignition source, closed vessels. Follow the "
-                                  "supplier's safety data sheet and the local fire code.")));
+    right->addWidget(
+        makeGroup(tr("Fuel"), {"fuel."},
+                  tr("Fuel vapour burns: earth the container, no ignition source, closed vessels. Follow the "
+                     "supplier's safety data sheet and the local fire code.")));
     right->addWidget(makeLimits());
     right->addStretch(1);
     columns->addWidget(makeNext(), 0, 0, 1, 2);
@@ -143,7 +147,8 @@ void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *
     grid->addWidget(editor, row, 1);
 }
 
-QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string> &prefixes, const QString &caution) {
+QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string> &prefixes,
+                            const QString &caution) {
     auto *card = makeCard(this);
     auto *grid = new QGridLayout(card);
     grid->setVerticalSpacing(4);
@@ -154,15 +159,13 @@ QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string>
     int row = 1;
     for (const std::string &prefix : prefixes) {
         for (const Field &f : allFields()) {
-            if (!f.path.starts_with(prefix))
-                continue;
+            if (!f.path.starts_with(prefix)) continue;
             QWidget *editor = makeEditor(f);
             m_editors[text(f.path)] = editor;
             addRow(grid, row++, text(f.title), editor, text(f.help));
         }
         for (const CurveField &c : allCurves()) {
-            if (!c.path.starts_with(prefix))
-                continue;
+            if (!c.path.starts_with(prefix)) continue;
             QWidget *editor = makeCurve(c);
             m_editors[text(c.path)] = editor;
             addRow(grid, row, text(c.title), editor, tr("Points as content: value, with ; between them."));
@@ -185,18 +188,17 @@ QWidget *JobView::makeGroup(const QString &title, const std::vector<std::string>
 }
 
 QWidget *JobView::makeEditor(const Field &f) {
-    if (!f.choices.empty())
-        return makeChoice(f);
+    if (!f.choices.empty()) return makeChoice(f);
     const FieldContent content = f.read(m_session.job());
-    if (std::holds_alternative<bool>(content))
-        return makeFlag(f);
+    if (std::holds_alternative<bool>(content)) return makeFlag(f);
     return std::holds_alternative<std::string>(content) ? makeText(f) : makeNumber(f);
 }
 
 QWidget *JobView::makeNumber(const Field &f) {
     auto *edit = new QLineEdit(this);
     const auto put = [this, edit, &f] {
-        edit->setText(text(formatExact(std::get<double>(f.read(m_session.job())), f.dimension, m_session.units())));
+        edit->setText(
+            text(formatExact(std::get<double>(f.read(m_session.job())), f.dimension, m_session.units())));
         edit->setModified(false);
     };
     m_refreshers.push_back([this, edit, put] {
@@ -204,8 +206,7 @@ QWidget *JobView::makeNumber(const Field &f) {
         put();
     });
     connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &f] {
-        if (!edit->isModified())
-            return;
+        if (!edit->isModified()) return;
         edit->setModified(false);
         try {
             const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(), f.title);
@@ -225,17 +226,16 @@ QWidget *JobView::makeText(const Field &f) {
         edit->setTabChangesFocus(true);
         m_refreshers.push_back([this, edit, &f] {
             const QString now = text(std::get<std::string>(f.read(m_session.job())));
-            if (edit->toPlainText() != now && !edit->hasFocus())
-                edit->setPlainText(now);
+            if (edit->toPlainText() != now && !edit->hasFocus()) edit->setPlainText(now);
             edit->setReadOnly(m_session.readOnly());
         });
-        // A note is saved when the typing pauses: a change for every letter would be a step of undo for every letter.
+        // A note is saved when the typing pauses: a change for every letter would be a step of undo for every
+        // letter.
         auto *pause = new QTimer(edit);
         pause->setSingleShot(true);
         pause->setInterval(1200);
         connect(edit, &QPlainTextEdit::textChanged, pause, [edit, pause] {
-            if (edit->hasFocus())
-                pause->start();
+            if (edit->hasFocus()) pause->start();
         });
         connect(pause, &QTimer::timeout, this, [this, edit, &f] {
             m_session.perform(text(f.title), [&](Job &j) { f.write(j, edit->toPlainText().toStdString()); });
@@ -267,7 +267,8 @@ QWidget *JobView::makeChoice(const Field &f) {
     });
     connect(box, &QComboBox::activated, this, [this, box, &f] {
         const std::string id = box->currentData().toString().toStdString();
-        m_session.perform(tr("%1: %2").arg(text(f.title), box->currentText()), [&](Job &j) { f.write(j, id); });
+        m_session.perform(tr("%1: %2").arg(text(f.title), box->currentText()),
+                          [&](Job &j) { f.write(j, id); });
         refresh();
     });
     return box;
@@ -280,7 +281,8 @@ QWidget *JobView::makeFlag(const Field &f) {
         box->setEnabled(!m_session.readOnly());
     });
     connect(box, &QCheckBox::clicked, this, [this, &f](bool on) {
-        m_session.perform(tr("%1: %2").arg(text(f.title), on ? tr("yes") : tr("no")), [&](Job &j) { f.write(j, on); });
+        m_session.perform(tr("%1: %2").arg(text(f.title), on ? tr("yes") : tr("no")),
+                          [&](Job &j) { f.write(j, on); });
     });
     return box;
 }
@@ -297,8 +299,7 @@ QWidget *JobView::makeCurve(const CurveField &c) {
         put();
     });
     connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &c] {
-        if (!edit->isModified())
-            return;
+        if (!edit->isModified()) return;
         edit->setModified(false);
         try {
             const Curve curve = curveFromText(edit->text().toStdString(), c, m_session.units());
@@ -318,7 +319,9 @@ QWidget *JobView::makeLimits() {
     auto *head = new QLabel(tr("Limits"), card);
     head->setProperty("head", true);
     grid->addWidget(head, 0, 0, 1, 3);
-    grid->addWidget(makeQuiet(tr("Every limit is a starting point, not a promise about this engine. Clear a field for the shipped value."), card),
+    grid->addWidget(makeQuiet(tr("Every limit is a starting point, not a promise about this engine. Clear a "
+                                 "field for the shipped value."),
+                              card),
                     1, 0, 1, 3);
     int row = 2;
     for (const LimitDefinition &l : allLimits()) {
@@ -333,16 +336,18 @@ QWidget *JobView::makeLimits() {
         };
         m_refreshers.push_back(put);
         connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &l] {
-            if (!edit->isModified())
-                return;
+            if (!edit->isModified()) return;
             edit->setModified(false);
             try {
                 const std::string id(l.id);
                 if (edit->text().trimmed().isEmpty()) {
-                    m_session.perform(tr("%1: shipped").arg(text(l.title)), [&](Job &j) { j.limits.erase(id); });
+                    m_session.perform(tr("%1: shipped").arg(text(l.title)),
+                                      [&](Job &j) { j.limits.erase(id); });
                 } else {
-                    const double v = parse(edit->text().toStdString(), l.dimension, m_session.units(), l.title);
-                    m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()), [&](Job &j) { j.limits[id] = v; });
+                    const double v =
+                        parse(edit->text().toStdString(), l.dimension, m_session.units(), l.title);
+                    m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()),
+                                      [&](Job &j) { j.limits[id] = v; });
                 }
             } catch (const InputError &e) {
                 m_session.report(QString::fromUtf8(e.what()));
@@ -379,27 +384,28 @@ void JobView::refreshNext() {
     QStringList findings;
     for (std::size_t i = 1; i < v->sentences.size(); ++i)
         findings << text(v->sentences[i], m_session.units());
-    const QString next = findings.isEmpty()
-                             ? tr("Nothing stands against it in the tables. Prove it with logs, in steps, with cuts set.")
-                             : findings.join(QLatin1Char(' '));
-    m_next->setText(QStringLiteral("<span style='font-size:18px'><b>%1</b></span><br>%2")
-                        .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped(), next.toHtmlEscaped()));
+    const QString next =
+        findings.isEmpty()
+            ? tr("Nothing stands against it in the tables. Prove it with logs, in steps, with cuts set.")
+            : findings.join(QLatin1Char(' '));
+    m_next->setText(
+        QStringLiteral("<span style='font-size:18px'><b>%1</b></span><br>%2")
+            .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped(), next.toHtmlEscaped()));
 }
 
 bool JobView::showInput(const QString &link) {
     QWidget *wanted = editor(link);
-    if (!wanted)
-        return false;
+    if (!wanted) return false;
     m_scroll->ensureWidgetVisible(wanted, 0, 120);
     wanted->setFocus();
-    if (auto *edit = qobject_cast<QLineEdit *>(wanted))
-        edit->selectAll();
+    if (auto *edit = qobject_cast<QLineEdit *>(wanted)) edit->selectAll();
     return true;
 }
 
 const ViewDefinition &jobView() {
-    static const ViewDefinition definition{"job", QT_TRANSLATE_NOOP("view", "Job"), ":/icons/job.svg", 1,
-                                           [](Session &s, QWidget *parent) -> View * { return new JobView(s, parent); }};
+    static const ViewDefinition definition{
+        "job", QT_TRANSLATE_NOOP("view", "Job"), ":/icons/job.svg", 1,
+        [](Session &s, QWidget *parent) -> View * { return new JobView(s, parent); }};
     return definition;
 }
 

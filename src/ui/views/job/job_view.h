@@ -14,20 +14,22 @@ class QStackedLayout;
 
 namespace wheelwright {
 
-/// What to do next, then everything that is known of the engine, its fuel and its limits. Every field edits in the unit
-/// shown, or any other that is typed.
+/// What to do next, then everything that is known of the engine, its fuel and its limits. Every field edits
+/// in the unit shown, or any other that is typed.
 class JobView : public View {
     Q_OBJECT
   public:
     explicit JobView(Session &session, QWidget *parent = nullptr);
     bool showInput(const QString &link) override;
-    QWidget *editor(const QString &path) const; ///< of a field, curve or limit ("limit:flow.duty.stop"); nullptr without
+    QWidget *editor(
+        const QString &path) const; ///< of a field, curve or limit ("limit:flow.duty.stop"); nullptr without
 
   private:
     QWidget *makeEmptyState();
     QWidget *makePage();
     QWidget *makeNext();
-    QWidget *makeGroup(const QString &title, const std::vector<std::string> &prefixes, const QString &caution = {});
+    QWidget *makeGroup(const QString &title, const std::vector<std::string> &prefixes,
+                       const QString &caution = {});
     QWidget *makeLimits();
     QWidget *makeNumber(const Field &field);
     QWidget *makeText(const Field &field);

@@ -37,7 +37,8 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
     axisRect()->setMargins(QMargins(52, 8, 14, 34));
     restyle();
     connect(&session, &Session::contentChanged, this, &SlicePlot::moveContent);
-    for (auto signal : {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+    for (auto signal :
+         {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
         connect(&session, signal, this, &SlicePlot::refresh);
 }
 
@@ -63,8 +64,7 @@ void SlicePlot::restyle() {
         m_labels[i]->setColor(theme().trouble);
         m_labels[i]->setFont(sansFont(11));
     }
-    if (m_session.hasJob())
-        refresh();
+    if (m_session.hasJob()) refresh();
 }
 
 void SlicePlot::setAlongRpm(bool along) {
@@ -73,8 +73,7 @@ void SlicePlot::setAlongRpm(bool along) {
 }
 
 Dimension SlicePlot::xDimension() const {
-    if (m_alongRpm)
-        return Dimension::engineSpeed;
+    if (m_alongRpm) return Dimension::engineSpeed;
     return tableOf(m_session.quantity(), false).yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
 }
 
@@ -93,17 +92,19 @@ QVector<double> SlicePlot::shownX(const std::vector<double> &x) const {
 }
 
 void SlicePlot::refresh() {
-    if (!m_session.hasJob())
-        return;
-    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    if (!m_session.hasJob()) return;
+    const SliceFan fan =
+        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     const QVector<double> x = shownX(fan.x);
     for (std::size_t i = 0; i < m_fan.size(); ++i)
         m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
-    xAxis->setLabel(m_alongRpm ? tr("rpm") : xDimension() == Dimension::pressure ? text(unitSymbol(xDimension(), m_session.units()))
-                                                                               : tr("throttle %"));
+    xAxis->setLabel(m_alongRpm                            ? tr("rpm")
+                    : xDimension() == Dimension::pressure ? text(unitSymbol(xDimension(), m_session.units()))
+                                                          : tr("throttle %"));
     yAxis->setLabel(text(unitSymbol(tableOf(m_session.quantity(), false).dimension, m_session.units())));
     fitRange(fan);
-    const double at = m_alongRpm ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];
+    const double at =
+        m_alongRpm ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];
     const double cursor = toShown(at, xDimension(), m_session.units());
     m_cursor->point1->setCoords(cursor, 0);
     m_cursor->point2->setCoords(cursor, 1);
@@ -129,9 +130,9 @@ void SlicePlot::fitRange(const SliceFan &fan) {
 }
 
 void SlicePlot::moveContent() {
-    if (!m_session.hasJob() || !isVisible())
-        return;
-    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    if (!m_session.hasJob() || !isVisible()) return;
+    const SliceFan fan =
+        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     const QVector<double> x = shownX(fan.x);
     m_now->setData(x, shownY(fan.now.y), true);
     QPen pen(theme().content(m_session.content()), 3);
@@ -140,8 +141,7 @@ void SlicePlot::moveContent() {
         const bool drawn = i < fan.bounds.size();
         m_bounds[i]->setVisible(drawn);
         m_labels[i]->setVisible(drawn);
-        if (!drawn)
-            continue;
+        if (!drawn) continue;
         const QVector<double> y = shownY(fan.bounds[i].y);
         m_bounds[i]->setData(x, y, true);
         m_labels[i]->setText(text(fan.bounds[i].title));
@@ -151,18 +151,22 @@ void SlicePlot::moveContent() {
 }
 
 void SlicePlot::copy() {
-    const SliceFan fan = sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    const SliceFan fan =
+        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     QString out = m_alongRpm ? QStringLiteral("rpm") : QStringLiteral("load");
     for (const FanCurve &c : fan.curves)
         out += QLatin1Char('\t') + text(contentName(c.content, m_session.job().alcohol == Alcohol::methanol));
     for (std::size_t i = 0; i < fan.x.size(); ++i) {
         out += QLatin1Char('\n') + QString::number(shownX(fan.x)[static_cast<int>(i)]);
         for (const FanCurve &c : fan.curves)
-            out += QLatin1Char('\t') + QString::number(shownY(c.y)[static_cast<int>(i)], 'g', QLocale::FloatingPointShortest);
+            out += QLatin1Char('\t') +
+                   QString::number(shownY(c.y)[static_cast<int>(i)], 'g', QLocale::FloatingPointShortest);
     }
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));
 }
 
-void SlicePlot::copyPicture() { QApplication::clipboard()->setPixmap(toPixmap()); }
+void SlicePlot::copyPicture() {
+    QApplication::clipboard()->setPixmap(toPixmap());
+}
 
 } // namespace wheelwright

@@ -5,23 +5,23 @@
 
 namespace wheelwright {
 
-/// The row or column through the cursor over all contents, as a fan of curves in their contents' hues; the content looked
-/// at stands out, and the lines that checks hold against it are drawn.
+/// The row or column through the cursor over all contents, as a fan of curves in their contents' hues; the
+/// content looked at stands out, and the lines that checks hold against it are drawn.
 class SlicePlot : public QCustomPlot {
     Q_OBJECT
   public:
     explicit SlicePlot(Session &session, QWidget *parent = nullptr);
     bool alongRpm() const { return m_alongRpm; }
     void setAlongRpm(bool along);
-    void refresh();      ///< everything, for another slice or job
-    void restyle();      ///< after a change of theme
+    void refresh(); ///< everything, for another slice or job
+    void restyle(); ///< after a change of theme
 
   public slots:
-    void copy();         ///< the curves as tab-separated text
+    void copy(); ///< the curves as tab-separated text
     void copyPicture();
 
   private:
-    void moveContent();  ///< only what depends on the content looked at
+    void moveContent(); ///< only what depends on the content looked at
     void fitRange(const struct SliceFan &fan);
     QVector<double> shownY(const std::vector<double> &y) const;
     QVector<double> shownX(const std::vector<double> &x) const;

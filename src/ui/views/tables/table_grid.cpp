@@ -27,7 +27,9 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     : QWidget(parent), m_session(session), m_side(side), m_entry(new QLineEdit(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setProperty("helpPage", "tables");
-    setAccessibleName(side == TableSide::base ? tr("Base table") : side == TableSide::top ? tr("Top table") : tr("Now table"));
+    setAccessibleName(side == TableSide::base  ? tr("Base table")
+                      : side == TableSide::top ? tr("Top table")
+                                               : tr("Now table"));
     m_entry->hide();
     m_entry->setFont(monoFont(13));
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
@@ -39,36 +41,28 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     connect(&session, &Session::jobReplaced, this, stale);
     connect(&session, &Session::unitsChanged, this, stale);
     connect(&session, &Session::selectionChanged, this, stale);
-    auto *escape = new QAction(this);
-    escape->setShortcut(Qt::Key_Escape);
-    escape->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    addAction(escape);
-    connect(escape, &QAction::triggered, this, [this] {
-        if (m_entry->isVisible())
-            endEntry(false);
-        else
-            m_session.setCell(m_session.cell());
-    });
 }
 
 void TableGrid::refresh() {
     m_stale = true;
     const Table2D &t = shownTable();
     const CellIndex c = cursorIn(t, m_session.cell());
-    setAccessibleDescription(tr("%1 rpm, row %2: %3").arg(t.x()[c.x]).arg(t.y()[c.y]).arg(cellText(t.cell(c))));
+    setAccessibleDescription(
+        tr("%1 rpm, row %2: %3").arg(t.x()[c.x]).arg(t.y()[c.y]).arg(cellText(t.cell(c))));
     update();
 }
 
 double TableGrid::contentShown() const {
     const Calibration &c = m_session.job().calibration;
-    return m_side == TableSide::base ? c.baseContent : m_side == TableSide::top ? c.topContent : m_session.content();
+    return m_side == TableSide::base  ? c.baseContent
+           : m_side == TableSide::top ? c.topContent
+                                      : m_session.content();
 }
 
 const Table2D &TableGrid::shownTable() const {
     if (m_side != TableSide::now)
         return tableOf(m_session.quantity(), m_side == TableSide::top).of(m_session.job());
-    if (m_stale)
-        m_blended = blendedTable(m_session.job(), m_session.quantity(), m_session.content());
+    if (m_stale) m_blended = blendedTable(m_session.job(), m_session.quantity(), m_session.content());
     m_stale = false;
     return m_blended;
 }
@@ -76,8 +70,7 @@ const Table2D &TableGrid::shownTable() const {
 // The cursor lives on the base table's axes; a top table with other axes shows it at the nearest breakpoints.
 CellIndex TableGrid::cursorIn(const Table2D &t, CellIndex cell) const {
     const Table2D &base = m_session.table();
-    if (t.x() == base.x() && t.y() == base.y())
-        return cell;
+    if (t.x() == base.x() && t.y() == base.y()) return cell;
     return {t.x().nearest(base.x()[cell.x]), t.y().nearest(base.y()[cell.y])};
 }
 
@@ -90,12 +83,14 @@ TableGrid::Layout TableGrid::layoutOf(const Table2D &t) const {
 }
 
 QRect TableGrid::cellRect(const Layout &l, CellIndex cell) {
-    // Each edge is rounded from its own index, so that neighbours share it: no seams between cells of uneven pixel widths.
+    // Each edge is rounded from its own index, so that neighbours share it: no seams between cells of uneven
+    // pixel widths.
     const auto edge = [](double first, double pitch, std::size_t i) {
         return static_cast<int>(std::round(first + pitch * static_cast<double>(i)));
     };
-    return QRect(QPoint(edge(l.left, l.cellWidth, cell.x), edge(l.top, l.cellHeight, cell.y)),
-                 QPoint(edge(l.left, l.cellWidth, cell.x + 1) - 1, edge(l.top, l.cellHeight, cell.y + 1) - 1));
+    return QRect(
+        QPoint(edge(l.left, l.cellWidth, cell.x), edge(l.top, l.cellHeight, cell.y)),
+        QPoint(edge(l.left, l.cellWidth, cell.x + 1) - 1, edge(l.top, l.cellHeight, cell.y + 1) - 1));
 }
 
 QString TableGrid::cellText(double value) const {
@@ -110,12 +105,15 @@ int TableGrid::readableWidth() const {
     const Table2D &t = shownTable();
     const auto [least, most] = std::ranges::minmax(t.cells());
     const QFontMetrics metrics(sansFont(smallestFont));
-    const int widest = std::max({metrics.horizontalAdvance(cellText(least)), metrics.horizontalAdvance(cellText(most)),
-                                 metrics.horizontalAdvance(QString::number(t.x().last()))});
+    const int widest =
+        std::max({metrics.horizontalAdvance(cellText(least)), metrics.horizontalAdvance(cellText(most)),
+                  metrics.horizontalAdvance(QString::number(t.x().last()))});
     return rowHeaderWidth + 2 + static_cast<int>(t.x().size()) * (widest + 3);
 }
 
-bool TableGrid::showsNumbers() const { return width() >= readableWidth(); }
+bool TableGrid::showsNumbers() const {
+    return width() >= readableWidth();
+}
 
 QFont TableGrid::numberFont(const Table2D &t, double cellWidth, double cellHeight) const {
     const auto [least, most] = std::ranges::minmax(t.cells());
@@ -137,16 +135,19 @@ void TableGrid::paintEvent(QPaintEvent *) {
     const Table2D &t = shownTable();
     const Layout l = layoutOf(t);
     const QColor hue = theme().content(contentShown());
-    const QString name = m_side == TableSide::base ? tr("base") : m_side == TableSide::top ? tr("top") : tr("now");
+    const QString name = m_side == TableSide::base  ? tr("base")
+                         : m_side == TableSide::top ? tr("top")
+                                                    : tr("now");
     p.setFont(sansFont(13, true));
     const QRect title(0, 0, width(), titleHeight);
     p.setPen(hue);
     p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft,
-               name + QStringLiteral("  ") + text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol)));
+               name + QStringLiteral("  ") +
+                   text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol)));
     if (hasFocus() || m_entry->hasFocus())
-        p.fillRect(QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
-    if (l.numbers)
-        drawHeaders(p, t, l);
+        p.fillRect(
+            QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
+    if (l.numbers) drawHeaders(p, t, l);
     drawCells(p, t, l);
     drawSelection(p, t, l);
 }
@@ -164,8 +165,10 @@ void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) cons
     for (std::size_t y = 0; y < t.y().size(); ++y) {
         const QRect cell = cellRect(l, {0, y});
         p.setPen(y == cursor.y ? theme().ink : theme().quiet);
-        const QString label = pressure ? shown(t.y()[y], Dimension::pressure, m_session.units(), false) : QString::number(t.y()[y]);
-        p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter, label);
+        const QString label = pressure ? shown(t.y()[y], Dimension::pressure, m_session.units(), false)
+                                       : QString::number(t.y()[y]);
+        p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter,
+                   label);
     }
 }
 
@@ -188,8 +191,7 @@ void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const 
             const auto shade = static_cast<std::size_t>(share * (shades - 1) + 0.5);
             const QRect cell = cellRect(l, {x, y});
             p.fillRect(l.numbers ? cell.adjusted(0, 0, -1, -1) : cell, fill[shade]);
-            if (l.numbers)
-                digits.add(cell, cellText(t.cell(x, y)), pen[shade]);
+            if (l.numbers) digits.add(cell, cellText(t.cell(x, y)), pen[shade]);
         }
     digits.draw(p);
 }
@@ -241,15 +243,12 @@ void TableGrid::mousePressEvent(QMouseEvent *event) {
 }
 
 void TableGrid::mouseMoveEvent(QMouseEvent *event) {
-    if (!event->buttons().testFlag(Qt::LeftButton))
-        return;
-    if (const auto cell = cellAt(event->position()))
-        m_session.setCell(*cell, true);
+    if (!event->buttons().testFlag(Qt::LeftButton)) return;
+    if (const auto cell = cellAt(event->position())) m_session.setCell(*cell, true);
 }
 
 void TableGrid::mouseDoubleClickEvent(QMouseEvent *event) {
-    if (cellAt(event->position()))
-        reopenCell();
+    if (cellAt(event->position())) reopenCell();
 }
 
 void TableGrid::focusInEvent(QFocusEvent *event) {
@@ -271,13 +270,28 @@ bool TableGrid::moveCursor(QKeyEvent *event) {
     const std::size_t lastX = t.x().size() - 1, lastY = t.y().size() - 1;
     CellIndex to = c;
     switch (event->key()) {
-    case Qt::Key_Left: to.x = far ? 0 : c.x - (c.x > 0); break;
-    case Qt::Key_Right: to.x = far ? lastX : std::min(c.x + 1, lastX); break;
-    case Qt::Key_Up: to.y = far ? 0 : c.y - (c.y > 0); break;
-    case Qt::Key_Down: to.y = far ? lastY : std::min(c.y + 1, lastY); break;
-    case Qt::Key_Home: to.x = 0; to.y = far ? 0 : c.y; break;
-    case Qt::Key_End: to.x = lastX; to.y = far ? lastY : c.y; break;
-    default: return false;
+    case Qt::Key_Left:
+        to.x = far ? 0 : c.x - (c.x > 0);
+        break;
+    case Qt::Key_Right:
+        to.x = far ? lastX : std::min(c.x + 1, lastX);
+        break;
+    case Qt::Key_Up:
+        to.y = far ? 0 : c.y - (c.y > 0);
+        break;
+    case Qt::Key_Down:
+        to.y = far ? lastY : std::min(c.y + 1, lastY);
+        break;
+    case Qt::Key_Home:
+        to.x = 0;
+        to.y = far ? 0 : c.y;
+        break;
+    case Qt::Key_End:
+        to.x = lastX;
+        to.y = far ? lastY : c.y;
+        break;
+    default:
+        return false;
     }
     m_session.setCell(to, event->modifiers().testFlag(Qt::ShiftModifier));
     return true;
@@ -291,8 +305,11 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
         m_session.setCell({t.x().size() - 1, t.y().size() - 1}, true);
         return;
     }
-    if (moveCursor(event))
+    if (moveCursor(event)) return;
+    if (event->key() == Qt::Key_Escape && !(m_session.selection().from == m_session.selection().to)) {
+        m_session.setCell(m_session.cell());
         return;
+    }
     const QString typed = event->text();
     const QChar c = typed.isEmpty() ? QChar() : typed.front();
     const bool control = event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier);
@@ -307,8 +324,7 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
         beginEntry(typed);
     } else if (c == u'+' || c == u'-' || c == u'−') {
         const bool first = sign.isNull();
-        if (m_session.nudge(c == u'+' ? 1 : -1) && first)
-            m_lonelySign = c == u'+' ? u'+' : u'-';
+        if (m_session.nudge(c == u'+' ? 1 : -1) && first) m_lonelySign = c == u'+' ? u'+' : u'-';
     } else if (c == u'/') {
         m_session.interpolate();
     } else if (c == u'~') {
@@ -326,7 +342,8 @@ void TableGrid::beginEntry(const QString &typed) {
     const QRect cell = cellRect(cursorIn(shownTable(), m_session.cell()));
     constexpr int entryWidth = 110, entryHeight = 28;
     m_entry->setGeometry(std::clamp(cell.left(), 0, std::max(0, width() - entryWidth)),
-                         std::clamp(cell.bottom() + 2, 0, std::max(0, height() - entryHeight)), entryWidth, entryHeight);
+                         std::clamp(cell.bottom() + 2, 0, std::max(0, height() - entryHeight)), entryWidth,
+                         entryHeight);
     m_entry->setText(typed);
     m_entry->setToolTip(tr("14 or =14 sets, +2 adds, -2 takes away, *1.03 multiplies. A unit may follow."));
     m_entry->show();
@@ -344,8 +361,8 @@ void TableGrid::reopenCell() {
 bool TableGrid::eventFilter(QObject *watched, QEvent *event) {
     if (watched == m_entry && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent *>(event)->key();
-        if (key == Qt::Key_Return || key == Qt::Key_Enter) {
-            endEntry(true);
+        if (key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_Escape) {
+            endEntry(key != Qt::Key_Escape);
             return true;
         }
     }
@@ -353,8 +370,7 @@ bool TableGrid::eventFilter(QObject *watched, QEvent *event) {
 }
 
 void TableGrid::endEntry(bool keep) {
-    if (!m_entry->isVisible())
-        return;
+    if (!m_entry->isVisible()) return;
     const QString typed = m_entry->text();
     // The old number as shown is rounded; leaving it alone must not round the cell.
     const bool untouched = !m_reopened.isEmpty() && typed == m_reopened;
@@ -372,7 +388,9 @@ void TableGrid::copy() {
     QApplication::clipboard()->setText(m_session.copyCells());
 }
 
-void TableGrid::copyPicture() { QApplication::clipboard()->setPixmap(grab()); }
+void TableGrid::copyPicture() {
+    QApplication::clipboard()->setPixmap(grab());
+}
 
 void TableGrid::paste() {
     m_session.setSide(m_side);

@@ -8,9 +8,9 @@ class QLineEdit;
 
 namespace wheelwright {
 
-/// One of the three tables: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade from paper to
-/// ink in the hue of the table's content. With room it shows numbers, without it only shades and the cursor.
-/// Arrows move, Shift extends, digits = + − * begin an entry, / interpolates, ~ smooths.
+/// One of the three tables: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade
+/// from paper to ink in the hue of the table's content. With room it shows numbers, without it only shades
+/// and the cursor. Arrows move, Shift extends, digits = + − * begin an entry, / interpolates, ~ smooths.
 class TableGrid : public QWidget {
     Q_OBJECT
   public:
@@ -67,7 +67,7 @@ class TableGrid : public QWidget {
     QString m_reopened;        ///< the number that reopenCell() put there
     mutable Table2D m_blended; ///< 'now', blended when content or job changed
     mutable bool m_stale = true;
-    QChar m_lonelySign;        ///< + or − that nudged once and becomes an entry when a digit follows
+    QChar m_lonelySign; ///< + or − that nudged once and becomes an entry when a digit follows
 };
 
 } // namespace wheelwright

@@ -20,10 +20,14 @@ constexpr std::array sides{TableSide::base, TableSide::now, TableSide::top};
 
 QString quantityTitle(CalibratedQuantity q) {
     switch (q) {
-    case CalibratedQuantity::fuel: return TablesView::tr("Fuel");
-    case CalibratedQuantity::spark: return TablesView::tr("Spark");
-    case CalibratedQuantity::boost: return TablesView::tr("Boost");
-    case CalibratedQuantity::lambda: break;
+    case CalibratedQuantity::fuel:
+        return TablesView::tr("Fuel");
+    case CalibratedQuantity::spark:
+        return TablesView::tr("Spark");
+    case CalibratedQuantity::boost:
+        return TablesView::tr("Boost");
+    case CalibratedQuantity::lambda:
+        break;
     }
     return TablesView::tr("Lambda");
 }
@@ -44,7 +48,8 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
     }
     layout->addLayout(tables, 7);
     layout->addLayout(makeSlice(), 3);
-    for (auto signal : {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+    for (auto signal :
+         {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
         connect(&session, signal, this, &TablesView::refresh);
     connect(&session, &Session::contentChanged, this, [this] {
         refreshReadout();
@@ -71,8 +76,9 @@ QLayout *TablesView::makeHead() {
     m_weight = new QPushButton(this);
     m_weight->setStyleSheet(QStringLiteral("border-style: dashed;")); // a number to ask about, not a choice
     m_weight->setToolTip(tr("Weight of the top table at the content looked at. Press for its working."));
-    connect(m_weight, &QPushButton::clicked, this,
-            [this] { m_session.explain(explainWeight(m_session.job(), m_session.quantity(), m_session.content())); });
+    connect(m_weight, &QPushButton::clicked, this, [this] {
+        m_session.explain(explainWeight(m_session.job(), m_session.quantity(), m_session.content()));
+    });
     head->addSpacing(18);
     head->addWidget(m_weight);
     head->addStretch(1);
@@ -110,29 +116,34 @@ QLayout *TablesView::makeSlice() {
 
 void TablesView::refresh() {
     m_quantities->button(static_cast<int>(m_session.quantity()))->setChecked(true);
-    m_alongLoad->setText(m_session.quantity() == CalibratedQuantity::boost ? tr("over throttle") : tr("over load"));
+    m_alongLoad->setText(m_session.quantity() == CalibratedQuantity::boost ? tr("over throttle")
+                                                                           : tr("over load"));
     refreshReadout();
     shareWidth();
     explainCursor();
 }
 
 void TablesView::refreshReadout() {
-    if (!m_session.hasJob())
-        return;
+    if (!m_session.hasJob()) return;
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
     const Weights w = WeightModel(m_session.job()).at(m_session.content());
     m_weight->setText(tr("top weighs %1%2")
-                          .arg(QString::number(w[q], 'f', 3), w.extrapolated ? tr("  extrapolated") : w.outside ? tr("  held") : QString()));
+                          .arg(QString::number(w[q], 'f', 3), w.extrapolated ? tr("  extrapolated")
+                                                              : w.outside    ? tr("  held")
+                                                                             : QString()));
     const TwoTable &t = m_session.job().calibration.of(q);
-    const double rpm = m_session.table().x()[m_session.cell().x], y = m_session.table().y()[m_session.cell().y];
+    const double rpm = m_session.table().x()[m_session.cell().x],
+                 y = m_session.table().y()[m_session.cell().y];
     const bool load = tableOf(q, false).yKey == "load_kpa";
     constexpr int roomForThePlace = 760;
     m_place->setVisible(width() >= roomForThePlace); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
                      (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
-    const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()), t.top.lookup(rpm, y).value};
-    const std::array contents{m_session.job().calibration.baseContent, m_session.content(), m_session.job().calibration.topContent};
+    const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()),
+                            t.top.lookup(rpm, y).value};
+    const std::array contents{m_session.job().calibration.baseContent, m_session.content(),
+                              m_session.job().calibration.topContent};
     std::array<QString, 3> numbers;
     for (std::size_t i = 0; i < values.size(); ++i)
         numbers[i] = shown(values[i], tableOf(q, false).dimension, units, false);
@@ -140,8 +151,7 @@ void TablesView::refreshReadout() {
 }
 
 void TablesView::explainCursor() {
-    if (!isVisible() || !m_session.hasJob())
-        return;
+    if (!isVisible() || !m_session.hasJob()) return;
     const CalibratedQuantity q = m_session.quantity();
     if (m_session.side() == TableSide::now) {
         m_session.explain(explainBlendedCell(m_session.job(), q, m_session.content(), m_session.cell()));
@@ -150,12 +160,13 @@ void TablesView::explainCursor() {
     const bool top = m_session.side() == TableSide::top;
     const Table2D &t = tableOf(q, top).of(m_session.job());
     const Table2D &base = m_session.table();
-    const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]), t.y().nearest(base.y()[m_session.cell().y])};
+    const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]),
+                         t.y().nearest(base.y()[m_session.cell().y])};
     m_session.explain(explainTableCell(m_session.job(), q, top, m_session.content(), here));
 }
 
-// With room for three tables of numbers each gets a third; without, the one in front gets what it needs to be read and
-// the other two stand beside it as shades.
+// With room for three tables of numbers each gets a third; without, the one in front gets what it needs to be
+// read and the other two stand beside it as shades.
 void TablesView::shareWidth() {
     int needed = 0;
     for (TableGrid *g : m_grids)
@@ -198,7 +209,9 @@ bool TablesView::showInput(const QString &link) {
         if (link != stem && link != stem + QStringLiteral(".base") && link != stem + QStringLiteral(".top"))
             continue;
         m_session.setQuantity(q);
-        const std::size_t side = link.endsWith(QStringLiteral(".base")) ? 0 : link.endsWith(QStringLiteral(".top")) ? 2 : 1;
+        const std::size_t side = link.endsWith(QStringLiteral(".base"))  ? 0
+                                 : link.endsWith(QStringLiteral(".top")) ? 2
+                                                                         : 1;
         m_grids[side]->setFocus();
         m_session.setSide(sides[side]);
         return true;
@@ -207,8 +220,9 @@ bool TablesView::showInput(const QString &link) {
 }
 
 const ViewDefinition &tablesView() {
-    static const ViewDefinition definition{"tables", QT_TRANSLATE_NOOP("view", "Tables"), ":/icons/tables.svg", 4,
-                                           [](Session &s, QWidget *parent) -> View * { return new TablesView(s, parent); }};
+    static const ViewDefinition definition{
+        "tables", QT_TRANSLATE_NOOP("view", "Tables"), ":/icons/tables.svg", 4,
+        [](Session &s, QWidget *parent) -> View * { return new TablesView(s, parent); }};
     return definition;
 }
 

@@ -21,12 +21,12 @@ namespace {
 constexpr int labelWidth = 270, scaleHeight = 18, rightEdge = 20;
 constexpr int columns = 101; // one per cent each
 
-
 QString placeWords(const Check &check, const WorstPlace &p, const Session &s) {
     const UnitChoice &u = s.units();
     return shown(p.value, check.dimension, u) + QStringLiteral(" at ") +
            text(contentName(p.content, s.job().alcohol == Alcohol::methanol)) + QStringLiteral(", ") +
-           shown(p.rpm, Dimension::engineSpeed, u) + QStringLiteral(", ") + shown(p.loadKpa, Dimension::pressure, u);
+           shown(p.rpm, Dimension::engineSpeed, u) + QStringLiteral(", ") +
+           shown(p.loadKpa, Dimension::pressure, u);
 }
 
 } // namespace
@@ -56,13 +56,14 @@ double MarginBoard::rowHeight() const {
 
 QRect MarginBoard::wordsRect(std::size_t row) const {
     const double h = rowHeight();
-    return {30, static_cast<int>(static_cast<double>(row) * h + h / 2), labelWidth - 36, static_cast<int>(h / 2)};
+    return {30, static_cast<int>(static_cast<double>(row) * h + h / 2), labelWidth - 36,
+            static_cast<int>(h / 2)};
 }
 
 QRect MarginBoard::barsRect(std::size_t row) const {
     const double h = rowHeight();
-    return {labelWidth, static_cast<int>(static_cast<double>(row) * h) + 2, std::max(10, width() - labelWidth - rightEdge),
-            static_cast<int>(h) - 4};
+    return {labelWidth, static_cast<int>(static_cast<double>(row) * h) + 2,
+            std::max(10, width() - labelWidth - rightEdge), static_cast<int>(h) - 4};
 }
 
 double MarginBoard::xOf(double content) const {
@@ -76,7 +77,8 @@ std::size_t MarginBoard::sliceAt(double x) const {
     const QRect bars = barsRect(0);
     const double pitch = bars.width() / static_cast<double>(columns);
     const double content = std::clamp((x - bars.left() - pitch / 2) / (bars.width() - pitch), 0.0, 1.0);
-    const auto at = std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
+    const auto at =
+        std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
     return static_cast<std::size_t>(at - v->contents.begin());
 }
 
@@ -91,7 +93,8 @@ void MarginBoard::paintEvent(QPaintEvent *) {
     const auto v = m_session.verdict();
     if (!v) {
         p.setPen(theme().quiet);
-        p.drawText(rect(), Qt::AlignCenter, m_session.hasJob() ? tr("Working it out…") : tr("No job is open."));
+        p.drawText(rect(), Qt::AlignCenter,
+                   m_session.hasJob() ? tr("Working it out…") : tr("No job is open."));
         return;
     }
     for (std::size_t row = 0; row < v->rows.size(); ++row)
@@ -116,15 +119,19 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
     p.setPen(theme().ink);
     p.setFont(sansFont(13, true));
     const QRect title(30, area.top() + 2, labelWidth - 36, static_cast<int>(h / 2));
-    p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter, QCoreApplication::translate("core", r.check->title.data()));
+    p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
+               QCoreApplication::translate("core", r.check->title.data()));
     p.setFont(sansFont(11));
-    p.setPen(r.state == CheckState::failing ? theme().trouble : r.state == CheckState::caution ? theme().heed : theme().quiet);
+    p.setPen(r.state == CheckState::failing   ? theme().trouble
+             : r.state == CheckState::caution ? theme().heed
+                                              : theme().quiet);
     p.drawText(title, Qt::AlignRight | Qt::AlignVCenter, stateText(r.state));
     p.setPen(theme().quiet);
     QFont link = sansFont(11);
     link.setUnderline(true);
     p.setFont(link);
-    p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop, placeWords(*r.check, r.outcome.worst(), m_session));
+    p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop,
+               placeWords(*r.check, r.outcome.worst(), m_session));
     drawBars(p, row);
 }
 
@@ -157,10 +164,13 @@ void MarginBoard::drawBars(QPainter &p, std::size_t row) const {
         case CheckState::caution:
             p.setPen(QPen(theme().heed, 1));
             p.setBrush(Qt::NoBrush);
-            p.drawRect(QRectF(x + 1, base - std::max(2.0, margin * up), std::max(1.0, pitch - 2), std::max(2.0, margin * up)));
+            p.drawRect(QRectF(x + 1, base - std::max(2.0, margin * up), std::max(1.0, pitch - 2),
+                              std::max(2.0, margin * up)));
             break;
         case CheckState::clear:
-            p.fillRect(QRectF(x + 0.5, base - std::max(1.5, margin * up), std::max(1.0, pitch - 1), std::max(1.5, margin * up)), hue);
+            p.fillRect(QRectF(x + 0.5, base - std::max(1.5, margin * up), std::max(1.0, pitch - 1),
+                              std::max(1.5, margin * up)),
+                       hue);
             break;
         }
     }
@@ -180,14 +190,11 @@ void MarginBoard::drawScale(QPainter &p) const {
 void MarginBoard::mousePressEvent(QMouseEvent *event) {
     const auto v = m_session.verdict();
     const auto row = rowAt(event->position().y());
-    if (!v || !row)
-        return;
+    if (!v || !row) return;
     const QPoint at = event->position().toPoint();
-    if (barsRect(*row).contains(at))
-        m_session.setContent(v->contents[sliceAt(at.x())]);
+    if (barsRect(*row).contains(at)) m_session.setContent(v->contents[sliceAt(at.x())]);
     setRow(*row);
-    if (wordsRect(*row).contains(at))
-        emit placeWanted(v->rows[*row].outcome.worst());
+    if (wordsRect(*row).contains(at)) emit placeWanted(v->rows[*row].outcome.worst());
 }
 
 void MarginBoard::mouseDoubleClickEvent(QMouseEvent *event) {
@@ -200,23 +207,30 @@ void MarginBoard::mouseDoubleClickEvent(QMouseEvent *event) {
 void MarginBoard::keyPressEvent(QKeyEvent *event) {
     const auto v = m_session.verdict();
     switch (event->key()) {
-    case Qt::Key_Up: setRow(m_row > 0 ? m_row - 1 : 0); break;
-    case Qt::Key_Down: setRow(m_row + 1); break;
-    case Qt::Key_Left: m_session.setContent(m_session.content() - 0.01); break;
-    case Qt::Key_Right: m_session.setContent(m_session.content() + 0.01); break;
+    case Qt::Key_Up:
+        setRow(m_row > 0 ? m_row - 1 : 0);
+        break;
+    case Qt::Key_Down:
+        setRow(m_row + 1);
+        break;
+    case Qt::Key_Left:
+        m_session.setContent(m_session.content() - 0.01);
+        break;
+    case Qt::Key_Right:
+        m_session.setContent(m_session.content() + 0.01);
+        break;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-        if (v)
-            emit placeWanted(v->rows[m_row].outcome.worst());
+        if (v) emit placeWanted(v->rows[m_row].outcome.worst());
         break;
-    default: QWidget::keyPressEvent(event);
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
 void MarginBoard::copy() {
     const auto v = m_session.verdict();
-    if (!v)
-        return;
+    if (!v) return;
     QString out = QStringLiteral("check");
     for (double c : v->contents)
         out += QLatin1Char('\t') + QString::number(c * 100);
@@ -228,6 +242,8 @@ void MarginBoard::copy() {
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));
 }
 
-void MarginBoard::copyPicture() { QApplication::clipboard()->setPixmap(grab()); }
+void MarginBoard::copyPicture() {
+    QApplication::clipboard()->setPixmap(grab());
+}
 
 } // namespace wheelwright

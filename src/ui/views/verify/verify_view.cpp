@@ -58,8 +58,7 @@ QWidget *VerifyView::makeDetail() {
     m_show->setProperty("main", true);
     m_show->setToolTip(tr("Opens the tables at this content, speed and load (Enter)"));
     connect(m_show, &QPushButton::clicked, this, [this] {
-        if (const WorstPlace *place = placeInView())
-            showPlace(*allChecks()[m_board->row()], *place);
+        if (const WorstPlace *place = placeInView()) showPlace(*allChecks()[m_board->row()], *place);
     });
     auto *texts = new QVBoxLayout;
     for (QLabel *l : {m_question, m_answer, m_remedy})
@@ -70,12 +69,15 @@ QWidget *VerifyView::makeDetail() {
     return card;
 }
 
-QString VerifyView::sentence() const { return m_sentence->text(); }
+QString VerifyView::sentence() const {
+    return m_sentence->text();
+}
 
 void VerifyView::refresh() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_sentence->setText(m_session.hasJob() ? tr("Working it out…") : tr("Open a job to see whether it is safe."));
+        m_sentence->setText(m_session.hasJob() ? tr("Working it out…")
+                                               : tr("Open a job to see whether it is safe."));
         refreshDetail();
         return;
     }
@@ -85,8 +87,10 @@ void VerifyView::refresh() {
         html += QStringLiteral("<br>") + text(v->sentences[i], m_session.units()).toHtmlEscaped();
     m_sentence->setText(html);
     // Open on the worst finding rather than on the first row.
-    const auto worst = std::ranges::min_element(v->rows, {}, [](const Verdict::Row &r) { return r.outcome.worst().margin; });
-    const bool selectedFails = m_board->row() < v->rows.size() && v->rows[m_board->row()].state == CheckState::failing;
+    const auto worst =
+        std::ranges::min_element(v->rows, {}, [](const Verdict::Row &r) { return r.outcome.worst().margin; });
+    const bool selectedFails =
+        m_board->row() < v->rows.size() && v->rows[m_board->row()].state == CheckState::failing;
     if (!selectedFails)
         m_board->setRow(static_cast<std::size_t>(worst - v->rows.begin()));
     else
@@ -95,12 +99,11 @@ void VerifyView::refresh() {
 
 const WorstPlace *VerifyView::placeInView() const {
     const auto v = m_session.verdict();
-    if (!v)
-        return nullptr;
+    if (!v) return nullptr;
     const Verdict::Row &row = v->rows[m_board->row()];
     const double content = m_session.content();
-    const auto here = std::ranges::min_element(row.outcome.byContent, {},
-                                               [content](const WorstPlace &p) { return std::abs(p.content - content); });
+    const auto here = std::ranges::min_element(
+        row.outcome.byContent, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
     return row.check->state(*here) == CheckState::failing ? &*here : &row.outcome.worst();
 }
 
@@ -118,16 +121,18 @@ void VerifyView::refreshDetail() {
     const UnitChoice &units = m_session.units();
     const Explanation x = check.explain(*v->evaluation, *place);
     m_question->setText(QCoreApplication::translate("core", check.question.data()));
-    m_answer->setText(tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
-                          .arg(shown(place->value, check.dimension, units), shown(place->limit, check.dimension, units),
-                               text(check.origin(m_session.job())),
-                               text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
-                               shown(place->rpm, Dimension::engineSpeed, units), shown(place->loadKpa, Dimension::pressure, units),
-                               QCoreApplication::translate("core", check.help.data())));
-    m_remedy->setText(check.state(*place) == CheckState::clear ? tr("Clear. Limits are a starting point, not a promise about this engine.")
-                                                               : text(x.change, units));
-    if (isVisible())
-        m_session.explain(x);
+    m_answer->setText(
+        tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
+            .arg(shown(place->value, check.dimension, units), shown(place->limit, check.dimension, units),
+                 text(check.origin(m_session.job())),
+                 text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
+                 shown(place->rpm, Dimension::engineSpeed, units),
+                 shown(place->loadKpa, Dimension::pressure, units),
+                 QCoreApplication::translate("core", check.help.data())));
+    m_remedy->setText(check.state(*place) == CheckState::clear
+                          ? tr("Clear. Limits are a starting point, not a promise about this engine.")
+                          : text(x.change, units));
+    if (isVisible()) m_session.explain(x);
 }
 
 void VerifyView::showPlace(const Check &check, const WorstPlace &place) {
@@ -143,15 +148,17 @@ void VerifyView::showEvent(QShowEvent *event) {
 
 void VerifyView::changeEvent(QEvent *event) {
     View::changeEvent(event);
-    if (event->type() == QEvent::PaletteChange)
-        m_board->update();
+    if (event->type() == QEvent::PaletteChange) m_board->update();
 }
 
-bool VerifyView::showInput(const QString &) { return false; }
+bool VerifyView::showInput(const QString &) {
+    return false;
+}
 
 const ViewDefinition &verifyView() {
-    static const ViewDefinition definition{"verify", QT_TRANSLATE_NOOP("view", "Verify"), ":/icons/verify.svg", 9,
-                                           [](Session &s, QWidget *parent) -> View * { return new VerifyView(s, parent); }};
+    static const ViewDefinition definition{
+        "verify", QT_TRANSLATE_NOOP("view", "Verify"), ":/icons/verify.svg", 9,
+        [](Session &s, QWidget *parent) -> View * { return new VerifyView(s, parent); }};
     return definition;
 }
 

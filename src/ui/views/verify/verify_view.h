@@ -26,7 +26,8 @@ class VerifyView : public View {
     QWidget *makeDetail();
     void refresh();
     void refreshDetail();
-    const WorstPlace *placeInView() const; ///< of the selected check: at the content looked at if it fails there, else its worst
+    const WorstPlace *placeInView()
+        const; ///< of the selected check: at the content looked at if it fails there, else its worst
 
     Session &m_session;
     QLabel *m_sentence;

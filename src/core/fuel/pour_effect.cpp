@@ -1,0 +1,96 @@
+#include "core/fuel/pour_effect.h"
+
+#include "core/tables/two_table_school.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr double powerAreaKpa = 100; // spark matters from here up: common practice
+
+double alcoholOf(const Blend &b) { return std::clamp(b.ethanol.fraction() + b.methanol.fraction(), 0.0, 1.0); }
+
+// The breakpoint under boost, reachable at the old content, where the old spark is most over the new content's.
+void findPlace(const Job &job, PourEffect &e) {
+    const WeightModel weights(job);
+    const Weights old = weights.at(e.before), now = weights.at(e.content);
+    const TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
+    const Table2D tuned = blendedTable(spark, old[CalibratedQuantity::spark]);
+    const Table2D meant = blendedTable(spark, now[CalibratedQuantity::spark]);
+    const Table2D boost = blendedTable(job.calibration.of(CalibratedQuantity::boost), old[CalibratedQuantity::boost]);
+    const double overshoot = limitOf(job, "boost.overshoot");
+    double most = -1e9;
+    for (std::size_t x = 0; x < tuned.x().size(); ++x)
+        for (std::size_t y = 0; y < tuned.y().size(); ++y) {
+            const double rpm = tuned.x()[x], load = tuned.y()[y];
+            const double reach = boost.lookup(rpm, boost.y().last()).value + overshoot;
+            const double over = tuned.cell(x, y) - meant.cell(x, y);
+            const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
+            if (!judged || over < most || (over == most && load <= e.loadKpa))
+                continue;
+            most = over;
+            e.rpm = rpm;
+            e.loadKpa = load;
+            e.sparkDeg = tuned.cell(x, y);
+            e.sparkOfContentDeg = meant.cell(x, y);
+        }
+}
+
+} // namespace
+
+PourEffect effectOfPour(const Job &job, const TankState &tank, double litres, const Blend &fuel) {
+    PourEffect e;
+    e.after = afterPour(tank, litres, fuel);
+    e.before = alcoholOf(tank.content);
+    e.content = alcoholOf(e.after.content);
+    // The controller delivers the old content's volume: λ grows with what the new fuel needs more.
+    e.lambdaFactor = BlendModel(job.gasoline).volumeMultiplier(e.after.content, tank.content);
+    findPlace(job, e);
+    const BlendedPoint there = blendedPoint(job, e.before, e.rpm, e.loadKpa);
+    e.lambdaTarget = there.lambda;
+    e.lambda = there.lambda * e.lambdaFactor;
+    return e;
+}
+
+Phrase inWords(const PourEffect &e, bool methanolInstead) {
+    const double step = e.lambdaFactor - 1;
+    Phrase p;
+    const auto say = [&](const std::string &words, Measured value) {
+        p.text += words;
+        p.text += "{" + std::to_string(p.values.size()) + "}";
+        p.values.push_back(value);
+    };
+    constexpr double unnoticed = 0.005;
+    if (std::abs(step) < unnoticed)
+        p.text = "The mixture stays as it was";
+    else
+        say(step > 0 ? "Lean by " : "Rich by ", {std::abs(step), Dimension::ratio});
+    say(": ", {e.lambda, Dimension::mixture});
+    say(" where ", {e.lambdaTarget, Dimension::mixture});
+    say(" was meant, at ", {e.rpm, Dimension::engineSpeed});
+    say(", ", {e.loadKpa, Dimension::pressure});
+    p.text += ". ";
+    const double over = e.sparkDeg - e.sparkOfContentDeg;
+    constexpr double littleSpark = 0.5;
+    if (over > littleSpark) {
+        say("Spark stands ", {over, Dimension::sparkAngle});
+        say(" over what the tables say for ", {e.content, Dimension::content});
+        p.text += ": knock. Do not load the engine on this fuel without changing the calibration.";
+    } else if (over < -littleSpark) {
+        say("Spark stands ", {-over, Dimension::sparkAngle});
+        p.text += " under what this fuel would take: no danger, power left behind.";
+    } else {
+        p.text += "Spark is about right.";
+    }
+    constexpr double lean = 0.03; // common practice: the tolerance of a content window
+    if (step > lean)
+        p.text += " Lean mixture under boost destroys engines: stay off the throttle until the fuel is in the tables.";
+    if (methanolInstead)
+        p.text += " A content sensor cannot tell methanol from ethanol.";
+    return p;
+}
+
+} // namespace wheelwright

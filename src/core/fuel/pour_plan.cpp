@@ -1,0 +1,250 @@
+#include "core/fuel/pour_plan.h"
+
+#include "core/error.h"
+#include "core/math/small_programme.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+#include <numeric>
+
+namespace wheelwright {
+namespace {
+
+constexpr double exactContent = 1e-4;
+
+void require(bool holds, const std::string &where, const char *expected, double found) {
+    if (!holds)
+        throw InputError(where, expected, std::to_string(found));
+}
+
+void check(const PourRequest &r) {
+    const auto fraction = [](double c) { return c >= 0 && c <= 1; };
+    require(r.capacityL > 0 && std::isfinite(r.capacityL), "capacity", "more than 0 L", r.capacityL);
+    require(r.volumeL >= 0 && r.volumeL <= r.capacityL, "volume", "0 L up to the capacity", r.volumeL);
+    require(fraction(r.content), "content", "a volume fraction from 0 to 1", r.content);
+    require(fraction(r.target), "target", "a volume fraction from 0 to 1", r.target);
+    if (r.levelL)
+        require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level", "more than 0 L, up to the capacity", *r.levelL);
+    constexpr std::size_t mostFuels = 8;
+    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf", "1 to 8 fuels", static_cast<double>(r.shelf.size()));
+    for (std::size_t i = 0; i < r.shelf.size(); ++i) {
+        const ShelfFuel &f = r.shelf[i];
+        const std::string where = "shelf fuel " + std::to_string(i + 1);
+        require(fraction(f.content), where + " content", "a volume fraction from 0 to 1", f.content);
+        require(f.pricePerL >= 0 && std::isfinite(f.pricePerL), where + " price", "0 or more", f.pricePerL);
+        require(f.availableL >= 0, where + " left", "0 L or more", f.availableL);
+        require(f.canL >= 0 && std::isfinite(f.canL), where + " can", "0 L or more", f.canL);
+    }
+}
+
+/// The request as a linear programme. Variables: each pour, the drain, the room left under the capacity.
+class Planner {
+  public:
+    explicit Planner(const PourRequest &r) : m_r(r), m_n(r.shelf.size()) {}
+
+    PourPlan finish(PourStrategy strategy, double drain, std::vector<double> pours) const {
+        PourPlan p;
+        p.strategy = strategy;
+        p.drainL = drain;
+        p.volumeL = m_r.volumeL - drain;
+        double alcohol = p.volumeL * m_r.content;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            p.volumeL += pours[i];
+            alcohol += pours[i] * m_r.shelf[i].content;
+            p.price += pours[i] * m_r.shelf[i].pricePerL;
+        }
+        p.content = p.volumeL > 0 ? alcohol / p.volumeL : m_r.content;
+        p.pourL = std::move(pours);
+        p.exact = std::abs(p.content - m_r.target) <= exactContent;
+        return p;
+    }
+
+    // Exactly the target content. pourCost of each litre of each fuel, drainCost of each litre drained (none: no drain).
+    std::optional<PourPlan> exact(PourStrategy strategy, const std::vector<double> &pourCost, std::optional<double> drainCost) const {
+        SmallProgramme lp;
+        lp.cost = pourCost;
+        SmallProgramme::Equation content, level;
+        for (const ShelfFuel &f : m_r.shelf) {
+            lp.upper.push_back(std::min(f.availableL, m_r.capacityL));
+            content.row.push_back(f.content - m_r.target);
+            level.row.push_back(1);
+        }
+        lp.cost.push_back(drainCost.value_or(0));
+        lp.upper.push_back(drainCost ? m_r.volumeL : 0);
+        content.row.push_back(m_r.target - m_r.content);
+        level.row.push_back(-1);
+        lp.cost.push_back(0);
+        lp.upper.push_back(m_r.levelL ? 0 : m_r.capacityL);
+        content.row.push_back(0);
+        level.row.push_back(1);
+        content.value = m_r.volumeL * (m_r.target - m_r.content);
+        level.value = m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL;
+        lp.equations = {content, level};
+        const auto x = lp.solve();
+        if (!x)
+            return std::nullopt;
+        const PourPlan p = finish(strategy, (*x)[m_n], std::vector<double>(x->begin(), x->begin() + static_cast<std::ptrdiff_t>(m_n)));
+        return p.volumeL > 0 ? std::optional(p) : std::nullopt;
+    }
+
+    // The best that pouring alone can do when the target is out of reach: the furthest content towards it. At a free
+    // level that is the strongest fuel first, as much as fits; at a wanted level the strongest mix that fills it.
+    std::optional<PourPlan> furthest() const {
+        const double room = m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL;
+        if (room < 0)
+            return std::nullopt;
+        const bool up = m_r.target > m_r.content || m_r.volumeL == 0;
+        std::vector<std::size_t> order(m_n);
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        std::ranges::stable_sort(order, [&](std::size_t a, std::size_t b) {
+            return up ? m_r.shelf[a].content > m_r.shelf[b].content : m_r.shelf[a].content < m_r.shelf[b].content;
+        });
+        std::vector<double> pours(m_n, 0);
+        double left = room;
+        PourPlan best = finish(PourStrategy::nearest, 0, pours);
+        for (std::size_t i : order) {
+            pours[i] = std::min(left, m_r.shelf[i].availableL);
+            left -= pours[i];
+            const PourPlan p = finish(PourStrategy::nearest, 0, pours);
+            const bool nearer = std::abs(p.content - m_r.target) < std::abs(best.content - m_r.target) - 1e-12;
+            if (m_r.levelL || nearer || best.volumeL == 0)
+                best = p;
+        }
+        if (best.volumeL <= 0 || (m_r.levelL && left > 1e-9))
+            return std::nullopt;
+        return best;
+    }
+
+    std::optional<PourPlan> cans() const {
+        std::vector<int> count(m_n, 0), bestCount;
+        PourPlan best;
+        best.content = std::numeric_limits<double>::infinity();
+        search(0, m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL, count, best, bestCount);
+        if (bestCount.empty())
+            return std::nullopt;
+        best.cans = bestCount;
+        return best;
+    }
+
+  private:
+    void search(std::size_t i, double room, std::vector<int> &count, PourPlan &best, std::vector<int> &bestCount) const {
+        if (i == m_n) {
+            std::vector<double> pours;
+            for (std::size_t k = 0; k < m_n; ++k)
+                pours.push_back(count[k] * m_r.shelf[k].canL);
+            const PourPlan p = finish(PourStrategy::wholeCans, 0, pours);
+            const double error = std::abs(p.content - m_r.target), least = std::abs(best.content - m_r.target);
+            const bool tie = std::abs(error - least) < 1e-12;
+            if (p.volumeL > 0 && (bestCount.empty() || error < least - 1e-12 || (tie && p.volumeL < best.volumeL))) {
+                best = p;
+                bestCount = count;
+            }
+            return;
+        }
+        const ShelfFuel &f = m_r.shelf[i];
+        const int most = f.canL > 0 ? static_cast<int>((std::min(room, f.availableL) + 1e-9) / f.canL) : 0;
+        const bool last = std::all_of(m_r.shelf.begin() + static_cast<std::ptrdiff_t>(i) + 1, m_r.shelf.end(),
+                                      [](const ShelfFuel &other) { return other.canL <= 0; });
+        const auto attempt = [&](int n) {
+            count[i] = n;
+            search(i + 1, room - n * f.canL, count, best, bestCount);
+        };
+        if (last && most > 3) {
+            // The content only moves towards this fuel's own: the best counts lie about the crossing, or at an end.
+            const int crossing = std::clamp(crossingOf(i, count), 0, most - 1);
+            for (int n : {0, crossing, crossing + 1, most})
+                attempt(n);
+        } else {
+            for (int n = 0; n <= most; ++n)
+                attempt(n);
+        }
+        count[i] = 0;
+    }
+
+    // So many whole cans of fuel i, on top of the counts before it, bring the tank just short of the target.
+    int crossingOf(std::size_t i, const std::vector<int> &count) const {
+        double volume = m_r.volumeL, alcohol = m_r.volumeL * m_r.content;
+        for (std::size_t k = 0; k < i; ++k) {
+            volume += count[k] * m_r.shelf[k].canL;
+            alcohol += count[k] * m_r.shelf[k].canL * m_r.shelf[k].content;
+        }
+        const double pull = m_r.shelf[i].content - m_r.target;
+        if (std::abs(pull) < 1e-12)
+            return 0;
+        const double cans = (m_r.target * volume - alcohol) / pull / m_r.shelf[i].canL;
+        return static_cast<int>(std::clamp(cans, 0.0, 1e6));
+    }
+
+    const PourRequest &m_r;
+    std::size_t m_n;
+};
+
+std::string whyNot(const PourRequest &r) {
+    const auto [low, high] = std::ranges::minmax(r.shelf, {}, &ShelfFuel::content);
+    const double least = std::min(low.content, r.volumeL > 0 ? r.content : low.content);
+    const double most = std::max(high.content, r.volumeL > 0 ? r.content : high.content);
+    if (r.target < least - 1e-12 || r.target > most + 1e-12)
+        return "no mix of the tank and the shelf has this content";
+    if (r.levelL && *r.levelL < r.volumeL)
+        return "the tank holds more than the wanted level";
+    return "there is not enough room in the tank, or not enough fuel on the shelf";
+}
+
+} // namespace
+
+std::string_view strategyId(PourStrategy s) {
+    constexpr std::array<std::string_view, 6> ids{"least_added", "fullest", "cheapest", "nearest", "least_drain", "whole_cans"};
+    return ids[static_cast<std::size_t>(s)];
+}
+
+PourAnswer planPour(const PourRequest &request) {
+    check(request);
+    PourRequest r = request;
+    if (r.volumeL == 0 && !r.levelL)
+        r.levelL = r.capacityL; // an empty tank has no content to reach a target with: fill it
+    const Planner planner(r);
+    PourAnswer answer;
+    const auto keep = [&](const std::optional<PourPlan> &p) {
+        if (p)
+            answer.plans.push_back(*p);
+        return p.has_value();
+    };
+    const std::size_t n = r.shelf.size();
+    std::vector<double> prices;
+    for (const ShelfFuel &f : r.shelf)
+        prices.push_back(f.pricePerL);
+    const auto least = planner.exact(PourStrategy::leastAdded, std::vector<double>(n, 1), std::nullopt);
+    if (keep(least)) {
+        keep(planner.exact(PourStrategy::fullest, std::vector<double>(n, -1), std::nullopt));
+        keep(planner.exact(PourStrategy::cheapest, prices, std::nullopt));
+        PourPlan nearest = *least;
+        nearest.strategy = PourStrategy::nearest;
+        keep(nearest);
+    } else {
+        answer.why = whyNot(r);
+        keep(planner.furthest());
+        // Draining costs a thousand times pouring: first as little drain as can be, then as little poured.
+        constexpr double drainFirst = 1000;
+        auto drained = planner.exact(PourStrategy::leastDrain, std::vector<double>(n, 1), drainFirst);
+        constexpr double emptyL = 0.1;
+        if (!drained || drained->volumeL < emptyL) {
+            // All of it must go: what is poured then is a fresh fill, and the least of that would be nothing.
+            PourRequest fresh = r;
+            fresh.levelL = r.levelL.value_or(r.capacityL);
+            drained = Planner(fresh).exact(PourStrategy::leastDrain, std::vector<double>(n, 1), drainFirst);
+        }
+        keep(drained);
+    }
+    if (std::ranges::any_of(r.shelf, [](const ShelfFuel &f) { return f.canL > 0; }))
+        keep(planner.cans());
+    return answer;
+}
+
+const PourPlan *planOf(const PourAnswer &answer, PourStrategy strategy) {
+    const auto at = std::ranges::find(answer.plans, strategy, &PourPlan::strategy);
+    return at == answer.plans.end() ? nullptr : &*at;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,44 @@
+#pragma once
+#include "core/fuel/blend.h"
+
+#include <vector>
+
+namespace wheelwright {
+
+/// What is in a tank. Volumes in litres at one temperature; contraction on mixing (under 0.5 %) is ignored.
+struct TankState {
+    double volumeL = 0;
+    Blend content;
+};
+
+/// A number with its standard uncertainty.
+struct Uncertain {
+    double value = 0;
+    double sigma = 0;
+};
+
+TankState afterPour(const TankState &tank, double litres, const Blend &fuel);
+/// Drains or burns: the content stays. Throws InputError for more than there is.
+TankState afterDrain(const TankState &tank, double litres);
+
+/// Content after several pours, with the uncertainty that levels, meters and contents give it (first order).
+struct UncertainPour {
+    Uncertain litres;
+    Uncertain content;
+};
+Uncertain contentAfter(Uncertain volumeL, Uncertain content, const std::vector<UncertainPour> &pours);
+
+/// Repeated 'run down to a rest, fill up again': content after n fills, c_n = c_a + (c_0 − c_a)(rest/capacity)ⁿ.
+double contentAfterFills(double content, double fillContent, double restL, double capacityL, int fills);
+
+struct FlushPlan {
+    bool possible = false;        ///< false: the fill itself is further from the target than the tolerance
+    int fills = 0;
+    double fuelL = 0;             ///< poured in all
+    std::vector<double> contents; ///< after each fill
+};
+/// How many fills bring the tank within `tolerance` of `target`. Throws InputError for volumes that make no sense.
+FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL, double target,
+                    double tolerance);
+
+} // namespace wheelwright
