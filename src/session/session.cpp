@@ -55,6 +55,22 @@ void writeFile(const fs::path &path, const std::string &text) {
                          file.errorString().toStdString());
 }
 
+// "calibration.spark.base row 17" is for files; in the window the table has a title.
+QString inWindowWords(const InputError &e) {
+    std::string where = e.where();
+    const auto titled = [&](const std::string &path, const std::string &title) {
+        if (where.starts_with(path))
+            where.replace(0, path.size(), title);
+    };
+    for (const TableField &t : allTables())
+        titled(t.path, t.title);
+    for (const CurveField &c : allCurves())
+        titled(c.path, c.title);
+    for (const Field &f : allFields())
+        titled(f.path, f.title);
+    return QString::fromStdString(InputError(where, e.expected(), e.found()).what());
+}
+
 // The errors of a document speak of places in it; the user also wants to know which document.
 template <class Work>
 auto naming(const fs::path &path, Work work) {
@@ -182,7 +198,7 @@ bool Session::perform(const QString &what, const std::function<void(Job &)> &cha
         change(after);
         validate(after);
     } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
+        emit problem(inWindowWords(e));
         return false;
     }
     JobChange step = difference(m_job, after);

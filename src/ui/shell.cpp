@@ -50,7 +50,7 @@ QString freeName(const QString &folder, const QString &stem) {
 
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
-      m_notice(new NoticeBar), m_working(new WorkingPanel(session)), m_stack(new QStackedWidget),
+      m_working(new WorkingPanel(session)), m_stack(new QStackedWidget),
       m_rail(new QButtonGroup(this)), m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
@@ -62,12 +62,12 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     middle->addWidget(m_stack, 1);
     middle->addWidget(m_working);
     auto *center = new QWidget(this);
+    m_notice = new NoticeBar(center);
     auto *layout = new QVBoxLayout(center);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeHead());
     layout->addWidget(m_ruler);
-    layout->addWidget(m_notice);
     layout->addLayout(middle, 1);
     setCentralWidget(center);
     makeMenus();

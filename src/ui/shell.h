@@ -79,7 +79,7 @@ class Shell : public QMainWindow {
     Session &m_session;
     QSettings &m_settings;
     ContentRuler *m_ruler;
-    NoticeBar *m_notice;
+    NoticeBar *m_notice = nullptr;
     WorkingPanel *m_working;
     QStackedWidget *m_stack;
     QButtonGroup *m_rail;

@@ -106,7 +106,7 @@ void SessionTest::refusedEditsChangeNothing() {
     QCOMPARE(problems.size(), 2);
     QVERIFY2(problems[0][0].toString().contains(QStringLiteral("-20 to 60")),
              qPrintable(problems[0][0].toString()));
-    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("row 6, column 5")),
+    QVERIFY2(problems[0][0].toString().contains(QStringLiteral("Spark, base row 6, column 5")),
              qPrintable(problems[0][0].toString()));
     QVERIFY(m_session->job() == before);
     QVERIFY(!m_session->undoStack().canUndo());

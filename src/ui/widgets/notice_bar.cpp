@@ -2,15 +2,19 @@
 
 #include "ui/theme.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+
+#include <algorithm>
 
 namespace wheelwright {
 
 NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this)) {
     setProperty("card", true);
     setObjectName(QStringLiteral("notice"));
+    setAutoFillBackground(true);
     m_text->setWordWrap(true);
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto *close = new QPushButton(tr("Understood"), this);
@@ -20,13 +24,28 @@ NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this))
     layout->setContentsMargins(10, 4, 6, 4);
     layout->addWidget(m_text, 1);
     layout->addWidget(close);
+    parent->installEventFilter(this);
     hide();
+}
+
+bool NoticeBar::eventFilter(QObject *watched, QEvent *event) {
+    if (watched == parentWidget() && event->type() == QEvent::Resize)
+        place();
+    return QFrame::eventFilter(watched, event);
+}
+
+void NoticeBar::place() {
+    const int width = parentWidget()->width();
+    const int height = std::max(sizeHint().height(), heightForWidth(width));
+    setGeometry(0, parentWidget()->height() - height, width, height);
+    raise();
 }
 
 void NoticeBar::say(const QString &sentence) {
     m_text->setText(sentence);
     setStyleSheet(QStringLiteral("#notice { border: 2px solid %1; border-left-width: 10px; }")
                       .arg(theme().trouble.name()));
+    place();
     show();
 }
 

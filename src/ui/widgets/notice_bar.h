@@ -5,16 +5,20 @@ class QLabel;
 
 namespace wheelwright {
 
-/// A sentence about what went wrong, over the views until it is read away (Esc or its button). It never
-/// blocks the work.
+/// A sentence about what went wrong, laid over the foot of its parent until it is taken away (Esc or its button). It
+/// neither blocks the work nor moves it.
 class NoticeBar : public QFrame {
     Q_OBJECT
   public:
-    explicit NoticeBar(QWidget *parent = nullptr);
+    explicit NoticeBar(QWidget *parent);
     void say(const QString &sentence);
     QString sentence() const;
 
+  protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
   private:
+    void place();
     QLabel *m_text;
 };
 
