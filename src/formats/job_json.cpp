@@ -81,18 +81,36 @@ void onlyKeys(const Json &object, const std::set<std::string> &known, const std:
         if (!known.contains(key)) throw InputError(where, "known keys", "'" + key + "'");
 }
 
+FieldContent contentFrom(const std::string &where, const Json &v) {
+    if (v.is_boolean()) return v.get<bool>();
+    if (v.is_number()) return v.get<double>();
+    if (v.is_string()) return v.get<std::string>();
+    throw InputError(where, "a number, true or false, or text", kindOf(v));
+}
+
 FieldContent fieldFrom(const Field &field, const Json &v) {
-    FieldContent content;
-    if (v.is_boolean())
-        content = v.get<bool>();
-    else if (v.is_number())
-        content = v.get<double>();
-    else if (v.is_string())
-        content = v.get<std::string>();
-    else
-        throw InputError(field.path, "a number, true or false, or text", kindOf(v));
+    FieldContent content = contentFrom(field.path, v);
     validate(field, content);
     return content;
+}
+
+// What a record leaves out keeps its default.
+void readRecords(const RecordList &list, const Json &v, Job &job) {
+    if (!v.is_array()) throw InputError(list.path, "a list of records", kindOf(v));
+    list.resize(job, v.size());
+    for (std::size_t i = 0; i < v.size(); ++i) {
+        const std::string where = list.path + " " + std::to_string(i + 1);
+        if (!v[i].is_object()) throw InputError(where, "an object", kindOf(v[i]));
+        std::set<std::string> known;
+        for (const RecordField &f : list.fields) {
+            known.insert(f.key);
+            if (!v[i].contains(f.key)) continue;
+            const FieldContent content = contentFrom(where + " " + f.key, v[i].at(f.key));
+            validate(list, f, i, content);
+            f.write(job, i, content);
+        }
+        onlyKeys(v[i], known, where);
+    }
 }
 
 Curve curveFrom(const Json &v, const std::string &where) {
@@ -143,6 +161,8 @@ std::set<std::string> knownPaths() {
         known.insert(c.path);
     for (const TableField &t : allTables())
         known.insert(t.path);
+    for (const RecordList &l : allRecordLists())
+        known.insert(l.path);
     return known;
 }
 
@@ -179,6 +199,16 @@ std::string jobToJson(const Job &job) {
         out[pointer(c.path)] = toJson(c.of(const_cast<Job &>(job)));
     for (const TableField &t : allTables())
         out[pointer(t.path)] = toJson(t, t.of(job));
+    for (const RecordList &l : allRecordLists()) {
+        Json records = Json::array();
+        for (const auto &contents : recordsOf(job, l)) {
+            Json record;
+            for (std::size_t k = 0; k < l.fields.size(); ++k)
+                record[l.fields[k].key] = toJson(contents[k]);
+            records.push_back(std::move(record));
+        }
+        out[pointer(l.path)] = std::move(records);
+    }
     out["limits"] = Json::object();
     for (const auto &[id, v] : job.limits)
         out["limits"][id] = v;
@@ -219,6 +249,8 @@ Job jobFromJson(std::string_view text) {
         if (document.contains(pointer(c.path))) c.of(job) = curveFrom(document.at(pointer(c.path)), c.path);
     for (const TableField &t : allTables())
         if (document.contains(pointer(t.path))) t.of(job) = tableFrom(t, document.at(pointer(t.path)));
+    for (const RecordList &l : allRecordLists())
+        if (document.contains(pointer(l.path))) readRecords(l, document.at(pointer(l.path)), job);
     if (document.contains("limits"))
         for (const auto &[id, v] : document.at("limits").items()) {
             if (!v.is_number()) throw InputError("limits." + id, "a number", kindOf(v));

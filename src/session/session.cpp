@@ -59,8 +59,7 @@ void writeFile(const fs::path &path, const std::string &text) {
 QString inWindowWords(const InputError &e) {
     std::string where = e.where();
     const auto titled = [&](const std::string &path, const std::string &title) {
-        if (where.starts_with(path))
-            where.replace(0, path.size(), title);
+        if (where.starts_with(path)) where.replace(0, path.size(), title);
     };
     for (const TableField &t : allTables())
         titled(t.path, t.title);

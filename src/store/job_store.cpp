@@ -4,6 +4,7 @@
 #include "core/verify/limits.h"
 #include "store/file_lock.h"
 
+#include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <SQLiteCpp/VariadicBind.h>
 #include <sqlite3.h>
@@ -67,14 +68,13 @@ void bind(SQLite::Statement &s, int at, const FieldContent &content) {
         s.bind(at, std::get<std::string>(content));
 }
 
-FieldContent contentFrom(const Field &field, const SQLite::Column &column) {
-    const FieldContent kind = field.read(Job{});
+FieldContent contentFrom(const std::string &where, const FieldContent &kind, const SQLite::Column &column) {
     if (std::holds_alternative<std::string>(kind)) {
-        if (!column.isText()) throw InputError(field.path, "text", "something else");
+        if (!column.isText()) throw InputError(where, "text", "something else");
         return column.getString();
     }
     if (column.isText() || column.isBlob())
-        throw InputError(field.path, "a number", "'" + column.getString() + "'");
+        throw InputError(where, "a number", "'" + column.getString() + "'");
     if (std::holds_alternative<bool>(kind)) return column.getInt() != 0;
     return column.getDouble();
 }
@@ -141,6 +141,43 @@ void writeLimit(SQLite::Database &db, const std::string &id, std::optional<doubl
     s.exec();
 }
 
+void writeRecords(SQLite::Database &db, const RecordList &list, const RecordContents &contents) {
+    SQLite::Statement clear(db, "DELETE FROM record WHERE path = ?");
+    clear.bind(1, list.path);
+    clear.exec();
+    SQLite::Statement s(db, "INSERT INTO record (path, idx, key, value) VALUES (?, ?, ?, ?)");
+    for (std::size_t i = 0; i < contents.size(); ++i)
+        for (std::size_t k = 0; k < list.fields.size(); ++k) {
+            SQLite::bind(s, list.path, static_cast<int>(i), list.fields[k].key);
+            bind(s, 4, contents[i][k]);
+            s.exec();
+            s.reset();
+        }
+}
+
+void readRecords(SQLite::Database &db, const RecordList &list, Job &job) {
+    list.resize(job, 0);
+    SQLite::Statement count(db, "SELECT coalesce(max(idx) + 1, 0) FROM record WHERE path = ?");
+    count.bind(1, list.path);
+    count.executeStep();
+    const auto records = static_cast<std::size_t>(count.getColumn(0).getInt());
+    if (records > list.most)
+        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
+                         std::to_string(records));
+    list.resize(job, records);
+    SQLite::Statement s(db, "SELECT value FROM record WHERE path = ? AND idx = ? AND key = ?");
+    for (std::size_t i = 0; i < records; ++i)
+        for (const RecordField &f : list.fields) {
+            const std::string where = list.path + " " + std::to_string(i + 1) + " " + f.key;
+            SQLite::bind(s, list.path, static_cast<int>(i), f.key);
+            if (!s.executeStep()) throw InputError(where, "a row in the table record", "none");
+            const FieldContent content = contentFrom(where, f.read(job, i), s.getColumn(0));
+            validate(list, f, i, content);
+            f.write(job, i, content);
+            s.reset();
+        }
+}
+
 void writeChange(SQLite::Database &db, const JobChange &change) {
     for (const auto &f : change.fields)
         writeField(db, f.path, f.step.after);
@@ -150,6 +187,8 @@ void writeChange(SQLite::Database &db, const JobChange &change) {
         writeCells(db, t);
     for (const auto &t : change.tables)
         writeTable(db, t.path, t.step.after);
+    for (const auto &r : change.records)
+        writeRecords(db, *recordListByPath(r.path), r.step.after);
     for (const auto &l : change.limits)
         writeLimit(db, l.id, l.step.after);
 }
@@ -173,6 +212,8 @@ void writeWholeJob(SQLite::Database &db, const Job &job) {
         writeCurve(db, c.path, c.of(const_cast<Job &>(job)));
     for (const TableField &t : allTables())
         writeTable(db, t.path, t.of(job));
+    for (const RecordList &l : allRecordLists())
+        writeRecords(db, l, recordsOf(job, l));
     for (const auto &[id, v] : job.limits)
         writeLimit(db, id, v);
 }
@@ -181,7 +222,7 @@ FieldContent readField(SQLite::Database &db, const Field &field) {
     SQLite::Statement s(db, "SELECT value FROM field WHERE path = ?");
     s.bind(1, field.path);
     if (!s.executeStep()) throw InputError(field.path, "a row in the table field", "none");
-    FieldContent content = contentFrom(field, s.getColumn(0));
+    FieldContent content = contentFrom(field.path, field.read(Job{}), s.getColumn(0));
     validate(field, content);
     return content;
 }
@@ -318,11 +359,9 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
 
 namespace {
 
-// Keeps a copy beside the file and takes the schema forward, all steps in one transaction.
+// Takes the schema forward, all steps in one transaction.
 void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &options) {
     int version = pragmaNumber(db, "user_version");
-    if (version == options.version) return;
-    fs::copy_file(path, path.string() + ".v" + std::to_string(version), fs::copy_options::overwrite_existing);
     SQLite::Transaction transaction(db);
     for (const Migration &m : options.migrations)
         if (m.from == version) {
@@ -336,6 +375,23 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
 }
 
 } // namespace
+
+// A writer keeps a copy beside the file and then changes it. A reader changes nothing on the disk: it works
+// on a copy in memory, which no longer follows what another window writes.
+void JobStore::bringUpToDate(Open &open, const Options &options) {
+    const int version = pragmaNumber(*open.db, "user_version");
+    if (version == options.version) return;
+    if (open.lock) {
+        fs::copy_file(open.path, open.path.string() + ".v" + std::to_string(version),
+                      fs::copy_options::overwrite_existing);
+    } else {
+        auto copy =
+            std::make_unique<SQLite::Database>(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        SQLite::Backup(*copy, *open.db).executeStep(-1);
+        open.db = std::move(copy);
+    }
+    migrate(*open.db, open.path, options);
+}
 
 JobStore JobStore::open(const fs::path &path, Options options) {
     requireDatabase(path);
@@ -356,10 +412,8 @@ JobStore JobStore::open(const fs::path &path, Options options) {
         requireSound(*open->db, path);
         if (open->lock) {
             useSafely(*open->db);
-            migrate(*open->db, path, options);
-        } else if (pragmaNumber(*open->db, "user_version") < options.version) {
-            refuse(path, "a file that can be brought up to date", "an older schema, read-only");
         }
+        bringUpToDate(*open, options);
         JobStore store(std::move(open));
         store.read(); // all of it, so that damage shows now and not in the middle of a session
         return store;
@@ -388,6 +442,13 @@ JobStore::Salvage JobStore::salvage(const fs::path &path) {
         attempt(c.title, [&] { c.of(out.job) = readCurve(*db, c); });
     for (const TableField &t : allTables())
         attempt(t.title, [&] { t.of(out.job) = readTable(*db, t); });
+    for (const RecordList &l : allRecordLists())
+        attempt(l.title, [&] {
+            Job read = out.job; // half a list is worse than none
+            readRecords(*db, l, read);
+            validate(read);
+            out.job = std::move(read);
+        });
     attempt("Limits", [&] { out.job.limits = readLimits(*db); });
     return out;
 }
@@ -403,6 +464,8 @@ Job JobStore::read() const {
             c.of(job) = readCurve(*m_open->db, c);
         for (const TableField &t : allTables())
             t.of(job) = readTable(*m_open->db, t);
+        for (const RecordList &l : allRecordLists())
+            readRecords(*m_open->db, l, job);
         job.limits = readLimits(*m_open->db);
         validate(job);
         return job;

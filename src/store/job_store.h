@@ -60,6 +60,7 @@ class JobStore {
 
   private:
     struct Open;
+    static void bringUpToDate(Open &open, const Options &options);
     explicit JobStore(std::unique_ptr<Open> open);
     std::unique_ptr<Open> m_open;
 };

@@ -50,8 +50,8 @@ QString freeName(const QString &folder, const QString &stem) {
 
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
-      m_working(new WorkingPanel(session)), m_stack(new QStackedWidget),
-      m_rail(new QButtonGroup(this)), m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
+      m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new QButtonGroup(this)),
+      m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
     resize(1280, 800);

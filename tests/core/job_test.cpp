@@ -1,5 +1,6 @@
 #include "core/error.h"
 #include "core/explain/explain_cell.h"
+#include "core/fuel/tank_history.h"
 #include "core/job/job_change.h"
 #include "core/job/job_schema.h"
 #include "core/tables/two_table_school.h"
@@ -19,6 +20,8 @@ class JobTest : public QObject {
     void listsAreWellFormed();
     void everyFieldWritesAndReads();
     void everyFieldRefusesNonsense();
+    void recordsWriteReadAndRefuse();
+    void tankFollowsItsHistory();
     void everyLimitHasAnOrigin();
     void fieldsAreCheckedAgainstEachOther();
     void differencesApplyBothWays();
@@ -76,6 +79,59 @@ void JobTest::everyFieldRefusesNonsense() {
                                "neither");
     }
     EXPECT_INPUT_ERROR(validate(*fieldByPath("engine.cylinders"), FieldContent(4.5)), "whole");
+}
+
+void JobTest::recordsWriteReadAndRefuse() {
+    for (const RecordList &l : allRecordLists()) {
+        std::set<std::string> keys;
+        Job job = newJob("x");
+        l.resize(job, 2);
+        for (const RecordField &f : l.fields) {
+            QVERIFY2(keys.insert(f.key).second && !f.title.empty() && !f.help.empty(), f.key.c_str());
+            QCOMPARE(f.choices.size(), f.choiceTitles.size());
+            FieldContent other = f.read(job, 1);
+            if (double *v = std::get_if<double>(&other)) {
+                *v = f.most / 2;
+                EXPECT_INPUT_ERROR(validate(l, f, 1, FieldContent(f.most * 2 + 1)), l.path + " 2 " + f.key);
+                EXPECT_INPUT_ERROR(validate(l, f, 1, FieldContent(std::nan(""))), "not a number");
+            } else if (bool *b = std::get_if<bool>(&other)) {
+                *b = !*b;
+            } else {
+                other = f.choices.empty() ? std::string("different") : f.choices.back();
+            }
+            EXPECT_INPUT_ERROR(validate(l, f, 1, other.index() == 0 ? FieldContent(true) : FieldContent(1.0)),
+                               f.key);
+            f.write(job, 1, other);
+            QVERIFY2(f.read(job, 1) == other && !(f.read(job, 0) == other), f.key.c_str());
+        }
+        const RecordContents contents = recordsOf(job, l);
+        Job copy = newJob("y");
+        setRecords(copy, l, contents);
+        QVERIFY(recordsOf(copy, l) == contents);
+    }
+    Job job = newJob("x");
+    job.shelf.resize(1);
+    job.shelf[0].ethanol = job.shelf[0].methanol = 0.6;
+    EXPECT_INPUT_ERROR(validate(job), "fuel.shelf 1", "together");
+    job.shelf.assign(9, {});
+    EXPECT_INPUT_ERROR(validate(job), "fuel.shelf", "at most 8");
+}
+
+void JobTest::tankFollowsItsHistory() {
+    using enum TankEventKind;
+    Job job = newJob("x");
+    QCOMPARE(tankNow(job).volumeL, 0.0);
+    job.tankEvents = {{"", level, 30, 0, 0, ""},
+                      {"", content, 0, 0.59, 0, ""},
+                      {"", burn, 3.16, 0, 0, ""},
+                      {"", pour, 30, 0, 0, ""}};
+    validate(job);
+    COMPARE_NEAR(tankNow(job).volumeL, 56.84, 1e-9);
+    COMPARE_NEAR(tankNow(job).content.ethanol.fraction(), 26.84 * 0.59 / 56.84, 1e-12);
+    job.tankEvents.push_back({"", drain, 60, 0, 0, ""});
+    EXPECT_INPUT_ERROR(validate(job), "tank.events 5", "drain", "56.84");
+    job.tankEvents.back() = {"", pour, 30, 0.85, 0, ""};
+    EXPECT_INPUT_ERROR(validate(job), "tank.events 5", "room");
 }
 
 void JobTest::everyLimitHasAnOrigin() {

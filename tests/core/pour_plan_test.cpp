@@ -13,7 +13,9 @@ using enum PourStrategy;
 namespace {
 
 using Random = std::mt19937;
-double between(Random &r, double low, double high) { return std::uniform_real_distribution<>(low, high)(r); }
+double between(Random &r, double low, double high) {
+    return std::uniform_real_distribution<>(low, high)(r);
+}
 
 PourRequest randomRequest(Random &r, std::size_t fuels) {
     PourRequest q;
@@ -33,17 +35,16 @@ double added(const PourPlan &p) {
     return sum;
 }
 
-// Two fuels, no drain: for each grid value of the first, the second follows from the content. The least added, or −1.
+// Two fuels, no drain: for each grid value of the first, the second follows from the content. The least
+// added, or −1.
 double bruteLeastAdded(const PourRequest &q, double step) {
     double best = -1;
     const ShelfFuel &a = q.shelf[0], &b = q.shelf[1];
     for (double x = 0; x <= std::min(a.availableL, q.capacityL); x += step) {
         const double pull = b.content - q.target;
         const double y = (q.volumeL * (q.target - q.content) - x * (a.content - q.target)) / pull;
-        if (y < -1e-12 || y > b.availableL || q.volumeL + x + y > q.capacityL)
-            continue;
-        if (best < 0 || x + y < best)
-            best = x + y;
+        if (y < -1e-12 || y > b.availableL || q.volumeL + x + y > q.capacityL) continue;
+        if (best < 0 || x + y < best) best = x + y;
     }
     return best;
 }
@@ -53,7 +54,9 @@ double bruteCanError(const PourRequest &q) {
     double best = 1e9;
     const ShelfFuel &a = q.shelf[0], &b = q.shelf[1];
     for (int i = 0; i * a.canL <= std::min(q.capacityL - q.volumeL, a.availableL) + 1e-9; ++i)
-        for (int j = 0; i * a.canL + j * b.canL <= q.capacityL - q.volumeL + 1e-9 && j * b.canL <= b.availableL + 1e-9; ++j) {
+        for (int j = 0;
+             i * a.canL + j * b.canL <= q.capacityL - q.volumeL + 1e-9 && j * b.canL <= b.availableL + 1e-9;
+             ++j) {
             const double volume = q.volumeL + i * a.canL + j * b.canL;
             const double alcohol = q.volumeL * q.content + i * a.canL * a.content + j * b.canL * b.content;
             best = std::min(best, std::abs(alcohol / volume - q.target));
@@ -71,8 +74,7 @@ void verifyPlan(const PourRequest &q, const PourPlan &p) {
         price += p.pourL[i] * q.shelf[i].pricePerL;
     }
     QVERIFY(volume <= q.capacityL + 1e-7);
-    if (q.levelL && p.strategy != wholeCans)
-        COMPARE_NEAR(volume, *q.levelL, 1e-6);
+    if (q.levelL && p.strategy != wholeCans) COMPARE_NEAR(volume, *q.levelL, 1e-6);
     COMPARE_NEAR(p.volumeL, volume, 1e-9);
     COMPARE_NEAR(p.content, alcohol / volume, 1e-9);
     COMPARE_NEAR(p.price, price, 1e-9);
@@ -143,8 +145,7 @@ void PourPlanTest::programmesAgreeWithGlpk() {
         glp_delete_prob(lp);
         const auto x = p.solve();
         QCOMPARE(x.has_value(), feasible);
-        if (!x)
-            continue;
+        if (!x) continue;
         ++solved;
         double cost = 0;
         for (std::size_t i = 0; i < n; ++i)
@@ -159,8 +160,7 @@ void PourPlanTest::everyPlanHoldsItsConstraints() {
     Random r(21);
     for (int round = 0; round < 2000; ++round) {
         PourRequest q = randomRequest(r, 1 + r() % 3);
-        if (round % 3 == 0)
-            q.levelL = between(r, q.volumeL, q.capacityL);
+        if (round % 3 == 0) q.levelL = between(r, q.volumeL, q.capacityL);
         if (round % 4 == 0)
             for (ShelfFuel &f : q.shelf)
                 f.canL = r() % 2 ? 5 : 20;
@@ -175,19 +175,17 @@ void PourPlanTest::leastAddedAgreesWithBruteForce() {
     constexpr double step = 0.02;
     for (int round = 0; round < 2000; ++round) {
         const PourRequest q = randomRequest(r, 2);
-        if (std::abs(q.shelf[1].content - q.target) < 0.02)
-            continue; // the brute force divides by it
+        if (std::abs(q.shelf[1].content - q.target) < 0.02) continue; // the brute force divides by it
         const double brute = bruteLeastAdded(q, step);
         const PourAnswer answer = planPour(q);
         const PourPlan *plan = planOf(answer, leastAdded);
-        if (brute >= 0)
-            QVERIFY2(plan, "the grid found a way that the planner did not");
-        if (!plan)
-            continue;
+        if (brute >= 0) QVERIFY2(plan, "the grid found a way that the planner did not");
+        if (!plan) continue;
         ++feasible;
         if (brute >= 0) {
             QVERIFY2(added(*plan) <= brute + 1e-7, "the grid found less");
-            const double slope = 1 + std::abs((q.shelf[0].content - q.target) / (q.shelf[1].content - q.target));
+            const double slope =
+                1 + std::abs((q.shelf[0].content - q.target) / (q.shelf[1].content - q.target));
             QVERIFY2(added(*plan) >= brute - step * slope - 1e-7, "less than can be");
         }
     }
@@ -198,9 +196,9 @@ void PourPlanTest::strategiesAreOrdered() {
     Random r(41);
     for (int round = 0; round < 1500; ++round) {
         const PourAnswer answer = planPour(randomRequest(r, 3));
-        const PourPlan *least = planOf(answer, leastAdded), *full = planOf(answer, fullest), *cheap = planOf(answer, cheapest);
-        if (!least)
-            continue;
+        const PourPlan *least = planOf(answer, leastAdded), *full = planOf(answer, fullest),
+                       *cheap = planOf(answer, cheapest);
+        if (!least) continue;
         QVERIFY(full && cheap);
         QVERIFY(added(*least) <= added(*full) + 1e-7 && added(*least) <= added(*cheap) + 1e-7);
         QVERIFY(cheap->price <= least->price + 1e-7 && cheap->price <= full->price + 1e-7);
@@ -217,15 +215,13 @@ void PourPlanTest::leastDrainIsLeast() {
         const PourRequest q = randomRequest(r, 2);
         const PourAnswer answer = planPour(q);
         const PourPlan *plan = planOf(answer, leastDrain);
-        if (!plan)
-            continue;
+        if (!plan) continue;
         ++drained;
         QVERIFY(plan->exact);
         // With a little less drained it cannot be done by pouring alone.
         PourRequest less = q;
         less.volumeL = q.volumeL - plan->drainL + 0.05;
-        if (plan->drainL > 0.1)
-            QVERIFY(!planOf(planPour(less), leastAdded));
+        if (plan->drainL > 0.1) QVERIFY(!planOf(planPour(less), leastAdded));
         less.volumeL = std::max(1e-6, q.volumeL - plan->drainL - 1e-5);
         QVERIFY(planOf(planPour(less), leastAdded));
     }
@@ -239,13 +235,13 @@ void PourPlanTest::nearestIsNearest() {
         const PourRequest q = randomRequest(r, 2);
         const PourAnswer answer = planPour(q);
         const PourPlan *plan = planOf(answer, nearest);
-        if (!plan || plan->exact)
-            continue;
+        if (!plan || plan->exact) continue;
         ++checked;
         const double room = q.capacityL - q.volumeL;
         for (double x = 0; x <= std::min(room, q.shelf[0].availableL); x += room / 60)
             for (double y = 0; x + y <= room + 1e-9 && y <= q.shelf[1].availableL; y += room / 60) {
-                const double c = (q.volumeL * q.content + x * q.shelf[0].content + y * q.shelf[1].content) / (q.volumeL + x + y);
+                const double c = (q.volumeL * q.content + x * q.shelf[0].content + y * q.shelf[1].content) /
+                                 (q.volumeL + x + y);
                 QVERIFY(std::abs(c - q.target) >= std::abs(plan->content - q.target) - 1e-9);
             }
     }
@@ -268,8 +264,10 @@ void PourPlanTest::cansAgreeWithBruteForce() {
 }
 
 void PourPlanTest::examples() {
-    // Handbook: 61 L at 44 % of E59, wanted E26: brim full of E0 is E26.0 (25.96), so E26 needs a little less of it.
-    PourRequest q{61, 26.84, 0.59, 0.26, std::nullopt, {{"E0", 0.0, 1.9, 1e9, 0}, {"E85", 0.85, 1.2, 1e9, 0}}};
+    // Handbook: 61 L at 44 % of E59, wanted E26: brim full of E0 is E26.0 (25.96), so E26 needs a little less
+    // of it.
+    PourRequest q{61,   26.84,        0.59,
+                  0.26, std::nullopt, {{"E0", 0.0, 1.9, 1e9, 0}, {"E85", 0.85, 1.2, 1e9, 0}}};
     const PourAnswer answer = planPour(q);
     const PourPlan *least = planOf(answer, leastAdded);
     QVERIFY(least);
@@ -277,7 +275,8 @@ void PourPlanTest::examples() {
     COMPARE_NEAR(least->pourL[1], 0, 1e-9);
     COMPARE_NEAR(planOf(answer, fullest)->volumeL, 61, 1e-6);
     q.levelL = 60.5; // two fuels on the shelf, one level: two equations
-    COMPARE_NEAR(planOf(planPour(q), fullest) ? 1 : 0, 0, 1e-9); // 60.5 L is less than E26 from E0 alone needs
+    COMPARE_NEAR(planOf(planPour(q), fullest) ? 1 : 0, 0,
+                 1e-9); // 60.5 L is less than E26 from E0 alone needs
     q.target = 0.28;
     const PourPlan *level = nullptr;
     const PourAnswer second = planPour(q);
@@ -292,7 +291,8 @@ void PourPlanTest::examples() {
 }
 
 void PourPlanTest::emptyTank() {
-    const PourAnswer answer = planPour({60, 0, 0, 0.4, std::nullopt, {{"E0", 0, 0, 1e9, 0}, {"E100", 1, 0, 1e9, 0}}});
+    const PourAnswer answer =
+        planPour({60, 0, 0, 0.4, std::nullopt, {{"E0", 0, 0, 1e9, 0}, {"E100", 1, 0, 1e9, 0}}});
     const PourPlan *plan = planOf(answer, leastAdded);
     QVERIFY(plan);
     COMPARE_NEAR(plan->pourL[1], 24, 1e-9);
@@ -303,7 +303,8 @@ void PourPlanTest::saysWhyNot() {
     const std::vector<ShelfFuel> pump{{"E10", 0.10, 0, 1e9, 0}};
     QVERIFY(planPour({60, 30, 0.2, 0.5, std::nullopt, pump}).why.find("no mix") != std::string::npos);
     QVERIFY(planPour({60, 55, 0.8, 0.2, std::nullopt, pump}).why.find("room") != std::string::npos);
-    QVERIFY(planPour({60, 55, 0.8, 0.2, 40.0, pump}).why.find("more than the wanted level") != std::string::npos);
+    QVERIFY(planPour({60, 55, 0.8, 0.2, 40.0, pump}).why.find("more than the wanted level") !=
+            std::string::npos);
     const PourAnswer full = planPour({60, 55, 0.8, 0.2, std::nullopt, pump});
     QVERIFY(planOf(full, leastDrain) && planOf(full, nearest) && !planOf(full, leastAdded));
     COMPARE_NEAR(planOf(full, nearest)->volumeL, 60, 1e-9);
@@ -317,7 +318,8 @@ void PourPlanTest::refusesNonsense() {
     EXPECT_INPUT_ERROR(planPour({60, 30, 0, std::nan(""), std::nullopt, shelf}), "target");
     EXPECT_INPUT_ERROR(planPour({60, 30, 0, 0.5, 70.0, shelf}), "level");
     EXPECT_INPUT_ERROR(planPour({60, 30, 0, 0.5, std::nullopt, {}}), "shelf");
-    EXPECT_INPUT_ERROR(planPour({60, 30, 0, 0.5, std::nullopt, {{"x", 0.1, -1, 1, 0}}}), "shelf fuel 1 price");
+    EXPECT_INPUT_ERROR(planPour({60, 30, 0, 0.5, std::nullopt, {{"x", 0.1, -1, 1, 0}}}),
+                       "shelf fuel 1 price");
     EXPECT_INPUT_ERROR(SmallProgramme{}.solve(), "programme");
 }
 

@@ -16,14 +16,19 @@ using namespace wheelwright;
 
 namespace {
 
-Blend e(double fraction) { return {VolumeFraction::fraction(fraction)}; }
-Blend m(double fraction) { return {VolumeFraction::fraction(0), VolumeFraction::fraction(fraction)}; }
+Blend e(double fraction) {
+    return {VolumeFraction::fraction(fraction)};
+}
+Blend m(double fraction) {
+    return {VolumeFraction::fraction(0), VolumeFraction::fraction(fraction)};
+}
 
 struct Spread {
     double mean = 0, sigma = 0;
 };
 
-template <class Draw> Spread monteCarlo(Draw draw) {
+template <class Draw>
+Spread monteCarlo(Draw draw) {
     std::mt19937 r(2718);
     constexpr int samples = 200000;
     double sum = 0, squares = 0;
@@ -36,12 +41,14 @@ template <class Draw> Spread monteCarlo(Draw draw) {
     return {mean, std::sqrt(squares / samples - mean * mean)};
 }
 
-double gaussian(std::mt19937 &r, Uncertain u) { return std::normal_distribution<>(u.value, u.sigma)(r); }
+double gaussian(std::mt19937 &r, Uncertain u) {
+    return std::normal_distribution<>(u.value, u.sigma)(r);
+}
 
 } // namespace
 
-/// Tank arithmetic against the product's handbook (chapter 2), settling against GSL's integrator, error propagation
-/// against Monte Carlo.
+/// Tank arithmetic against the product's handbook (chapter 2), settling against GSL's integrator, error
+/// propagation against Monte Carlo.
 class TankTest : public QObject {
     Q_OBJECT
   private slots:
@@ -82,7 +89,8 @@ void TankTest::pouringInPartsIsPouringAtOnce() {
     COMPARE_NEAR(parts.volumeL, once.volumeL, 1e-12);
     COMPARE_NEAR(parts.content.ethanol.fraction(), once.content.ethanol.fraction(), 1e-12);
     COMPARE_NEAR(parts.content.methanol.fraction(), once.content.methanol.fraction(), 1e-12);
-    COMPARE_NEAR(once.volumeL * once.content.ethanol.fraction(), 20 * 0.3, 1e-12); // no alcohol is made or lost
+    COMPARE_NEAR(once.volumeL * once.content.ethanol.fraction(), 20 * 0.3,
+                 1e-12); // no alcohol is made or lost
     QCOMPARE(afterPour(tank, 0, e(1)).content.ethanol, tank.content.ethanol);
 }
 
@@ -148,7 +156,8 @@ void TankTest::settlingAgreesWithAnIntegrator() {
                                        return static_cast<int>(GSL_SUCCESS);
                                    },
                                    nullptr, 1, &vessel};
-    gsl_odeiv2_driver *driver = gsl_odeiv2_driver_alloc_y_new(&system, gsl_odeiv2_step_rk8pd, 1e-4, 1e-12, 1e-12);
+    gsl_odeiv2_driver *driver =
+        gsl_odeiv2_driver_alloc_y_new(&system, gsl_odeiv2_step_rk8pd, 1e-4, 1e-12, 1e-12);
     double t = 0, c[1] = {0.20};
     const double delay = 0.5 / 1.2;
     for (int i = 1; i <= 40; ++i) {
@@ -161,7 +170,8 @@ void TankTest::settlingAgreesWithAnIntegrator() {
 }
 
 void TankTest::settlingTimeIsWhereTheCurveSettles() {
-    for (const FuelPath &path : {FuelPath{0.5, 1.2, 2, 3.5}, FuelPath{0.4, 0.2, 0, 0}, FuelPath{0.3, 0.5, 1.5, 0}}) {
+    for (const FuelPath &path :
+         {FuelPath{0.5, 1.2, 2, 3.5}, FuelPath{0.4, 0.2, 0, 0}, FuelPath{0.3, 0.5, 1.5, 0}}) {
         const double t = settlingMinutes(path, 0.10, 0.60);
         QVERIFY(std::abs(sensorContent(path, 0.10, 0.60, t + 1e-9) - 0.60) <= 0.01 + 1e-9);
         QVERIFY(std::abs(sensorContent(path, 0.10, 0.60, t - 1e-3) - 0.60) > 0.01);
@@ -180,7 +190,8 @@ void TankTest::tubeOfTheHandbook() {
     QCOMPARE(r.content.sigma, 0.0);
     // A layer that has lost 3.5 % was larger before: corrected content is higher.
     COMPARE_NEAR(tubeContent({10, 100, 73, 0, 0.035, 0}).content.value, (73 / 0.965 - 10) / 90, 1e-12);
-    QCOMPARE(tubeContent({10, 100, 9.5, 0.5, 0, 0}).content.value, 0.0); // a hair under the water line: no alcohol
+    QCOMPARE(tubeContent({10, 100, 9.5, 0.5, 0, 0}).content.value,
+             0.0); // a hair under the water line: no alcohol
     QVERIFY(tubeContent({10, 100, 9.5, 0.5, 0, 0}).raw < 0);
 }
 
@@ -255,12 +266,15 @@ void TankTest::pouringWhatIsThereChangesNothing() {
 
 void TankTest::wordsWarn() {
     const auto words = [](double tuned, const Blend &poured, bool methanol) {
-        return format(inWords(effectOfPour(testing::demoJob(), {20, e(tuned)}, 40, poured), methanol), UnitChoice{});
+        return format(inWords(effectOfPour(testing::demoJob(), {20, e(tuned)}, 40, poured), methanol),
+                      UnitChoice{});
     };
     const std::string down = words(0.85, e(0), false);
-    QVERIFY2(down.find("Rich by") != std::string::npos && down.find("knock") != std::string::npos, down.c_str());
+    QVERIFY2(down.find("Rich by") != std::string::npos && down.find("knock") != std::string::npos,
+             down.c_str());
     const std::string up = words(0.10, e(0.85), false);
-    QVERIFY2(up.find("Lean by") != std::string::npos && up.find("destroys engines") != std::string::npos, up.c_str());
+    QVERIFY2(up.find("Lean by") != std::string::npos && up.find("destroys engines") != std::string::npos,
+             up.c_str());
     QVERIFY(words(0.10, m(0.5), true).find("cannot tell methanol") != std::string::npos);
     QVERIFY(up.find('{') == std::string::npos);
 }

@@ -57,6 +57,10 @@ void FormatsTest::jsonMayLeaveThingsOut() {
         "\xEF\xBB\xBF{\"format\":\"wheelwright-job\",\"version\":1,\"engine\":{\"displacement_l\":3.2}}");
     QCOMPARE(job.engine.displacementL, 3.2);
     QVERIFY(job.calibration == newJob("").calibration);
+    const std::string head = "{\"format\":\"wheelwright-job\",\"version\":1,";
+    QCOMPARE(jobFromJson(head + "\"fuel\":{\"shelf\":[{},{\"ethanol\":0.5}]}}").shelf[1].ethanol, 0.5);
+    EXPECT_INPUT_ERROR(jobFromJson(head + "\"fuel\":{\"shelf\":3}}"), "fuel.shelf", "a list of records");
+    EXPECT_INPUT_ERROR(jobFromJson(head + "\"fuel\":{\"shelf\":[3]}}"), "fuel.shelf 1", "an object");
 }
 
 void FormatsTest::jsonRefuses_data() {
@@ -116,6 +120,22 @@ void FormatsTest::jsonRefuses_data() {
                                    << "\"limits\": {\"flow.duty.stop\": \"x\"}"
                                    << "limits.flow.duty.stop"
                                    << "a number";
+    QTest::newRow("record of text") << "\"events\": ["
+                                    << "\"events\": [{\"litres\": \"many\"},"
+                                    << "tank.events 1 litres"
+                                    << "a number";
+    QTest::newRow("number for a record's text") << "\"name\":\"Pump premium\""
+                                                << "\"name\":7"
+                                                << "fuel.shelf 1 name"
+                                                << "text";
+    QTest::newRow("unknown key of a record") << "\"shelf\": ["
+                                             << "\"shelf\": [{}, {\"colour\": 3},"
+                                             << "fuel.shelf 2"
+                                             << "colour";
+    QTest::newRow("impossible history") << "\"events\": ["
+                                        << "\"events\": [{\"kind\": \"burn\", \"litres\": 5},"
+                                        << "tank.events 1"
+                                        << "at most";
     QTest::newRow("list for object") << "\"engine\": {"
                                      << "\"engine\": [1], \"more\": {"
                                      << "engine"
@@ -271,6 +291,11 @@ void FormatsTest::documentationNamesEveryKey() {
         QVERIFY2(text.contains(QString::fromStdString("`" + c.path + "`")), c.path.c_str());
     for (const TableField &t : allTables())
         QVERIFY2(text.contains(QString::fromStdString("`" + t.path + "`")), t.path.c_str());
+    for (const RecordList &l : allRecordLists()) {
+        QVERIFY2(text.contains(QString::fromStdString("`" + l.path + "`")), l.path.c_str());
+        for (const RecordField &f : l.fields)
+            QVERIFY2(text.contains(QString::fromStdString("| `" + f.key + "`")), f.key.c_str());
+    }
 }
 
 CORE_TEST_MAIN(FormatsTest)

@@ -97,9 +97,9 @@ void JobStoreTest::commitsOnlyWhatChanged() {
         QVERIFY(store.read() == next);
         job = next;
     }
-    EXPECT_INPUT_ERROR(store.commit({{}, {}, {{"calibration.spark.base", {{{63, 63}, 0, 1}}}}, {}, {}},
-                                    "cell that is not there", when),
-                       "calibration.spark.base");
+    JobChange nowhere;
+    nowhere.cells.push_back({"calibration.spark.base", {{{63, 63}, 0, 1}}});
+    EXPECT_INPUT_ERROR(store.commit(nowhere, "cell that is not there", when), "calibration.spark.base");
     QVERIFY(store.read() == job);
 }
 
@@ -237,28 +237,30 @@ void JobStoreTest::damageIsRecognisedAndSalvaged() {
 
 void JobStoreTest::migratesAfterACopy() {
     { JobStore::create(file(), demoJob(), when); }
-    const std::array steps{Migration{1, "ALTER TABLE action ADD COLUMN who TEXT NOT NULL DEFAULT ''"},
-                           Migration{2, "CREATE TABLE later (x)"}};
+    const std::array steps{
+        Migration{schemaVersion, "ALTER TABLE action ADD COLUMN who TEXT NOT NULL DEFAULT ''"},
+        Migration{schemaVersion + 1, "CREATE TABLE later (x)"}};
     JobStore::Options future;
-    future.version = 3;
+    future.version = schemaVersion + 2;
     future.migrations = steps;
     {
         const JobStore store = JobStore::open(file(), future);
         QVERIFY(store.read() == demoJob());
     }
     SQLite::Database db(file().string());
-    QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 3);
+    QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), schemaVersion + 2);
     QVERIFY(db.tableExists("later"));
-    QVERIFY(fs::exists(file().string() + ".v1"));
-    QVERIFY(JobStore::open(file().string() + ".v1").read() == demoJob());
+    QVERIFY(fs::exists(file().string() + ".v" + std::to_string(schemaVersion)));
+    QVERIFY(JobStore::open(file().string() + ".v" + std::to_string(schemaVersion)).read() == demoJob());
     EXPECT_INPUT_ERROR(JobStore::open(file()), "newer"); // by today's program
 }
 
 void JobStoreTest::failedMigrationLeavesTheFile() {
     { JobStore::create(file(), demoJob(), when); }
-    const std::array steps{Migration{1, "CREATE TABLE half (x)"}, Migration{2, "THIS IS NOT SQL"}};
+    const std::array steps{Migration{schemaVersion, "CREATE TABLE half (x)"},
+                           Migration{schemaVersion + 1, "THIS IS NOT SQL"}};
     JobStore::Options future;
-    future.version = 3;
+    future.version = schemaVersion + 2;
     future.migrations = steps;
     EXPECT_INPUT_ERROR(JobStore::open(file(), future), "a.wwjob");
     QVERIFY(JobStore::open(file()).read() == demoJob());
@@ -269,9 +271,17 @@ void JobStoreTest::failedMigrationLeavesTheFile() {
 // Written by the first release of the schema; must open for ever.
 void JobStoreTest::opensTheFrozenFirstVersion() {
     fs::copy_file(TEST_DATA "/version-1.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QCOMPARE(JobStore::open(file(), reading).read().name,
+             std::string("Frozen")); // in memory: nothing on the disk changes
+    QVERIFY(!fs::exists(file().string() + ".v1"));
     const JobStore store = JobStore::open(file());
     QCOMPARE(store.read().name, std::string("Frozen"));
     QCOMPARE(sparkOf(store.read()), 12.25);
+    QCOMPARE(store.read().tank.capacityL, TankSetup{}.capacityL); // came with version 2
+    QVERIFY(store.read().shelf.empty());
+    QVERIFY(fs::exists(file().string() + ".v1"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -55,6 +55,14 @@ Job randomJob(unsigned seed) {
     boost.shape = WeightShape::custom;
     boost.customWeight =
         Curve({job.calibration.baseContent, 0.45, job.calibration.topContent}, {0, between(r, 0, 1), 1});
+    for (unsigned i = 0; i < seed % 4; ++i) {
+        job.shelf.push_back({"fuel " + std::to_string(i), between(r, 0, 0.5), between(r, 0, 0.5),
+                             between(r, 0, 3), between(r, 0, 50), 5, i == 1, "corner, \"north\"",
+                             "2001-02-03"});
+        job.tankEvents.push_back(
+            {"2001-02-03T04:05:06Z", TankEventKind::pour, between(r, 1, 5), between(r, 0, 1), 0, "λ"});
+        job.tankEvents.push_back({"", TankEventKind::burn, between(r, 0, 1), 0, 0, ""});
+    }
     job.limits["flow.duty.stop"] = between(r, 0.9, 1);
     validate(job);
     return job;

@@ -1,5 +1,6 @@
 #include "core/fuel/pour_effect.h"
 
+#include "core/fuel/tank_history.h"
 #include "core/tables/two_table_school.h"
 #include "core/verify/limits.h"
 
@@ -11,16 +12,16 @@ namespace {
 
 constexpr double powerAreaKpa = 100; // spark matters from here up: common practice
 
-double alcoholOf(const Blend &b) { return std::clamp(b.ethanol.fraction() + b.methanol.fraction(), 0.0, 1.0); }
-
-// The breakpoint under boost, reachable at the old content, where the old spark is most over the new content's.
+// The breakpoint under boost, reachable at the old content, where the old spark is most over the new
+// content's.
 void findPlace(const Job &job, PourEffect &e) {
     const WeightModel weights(job);
     const Weights old = weights.at(e.before), now = weights.at(e.content);
     const TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
     const Table2D tuned = blendedTable(spark, old[CalibratedQuantity::spark]);
     const Table2D meant = blendedTable(spark, now[CalibratedQuantity::spark]);
-    const Table2D boost = blendedTable(job.calibration.of(CalibratedQuantity::boost), old[CalibratedQuantity::boost]);
+    const Table2D boost =
+        blendedTable(job.calibration.of(CalibratedQuantity::boost), old[CalibratedQuantity::boost]);
     const double overshoot = limitOf(job, "boost.overshoot");
     double most = -1e9;
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
@@ -29,8 +30,7 @@ void findPlace(const Job &job, PourEffect &e) {
             const double reach = boost.lookup(rpm, boost.y().last()).value + overshoot;
             const double over = tuned.cell(x, y) - meant.cell(x, y);
             const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
-            if (!judged || over < most || (over == most && load <= e.loadKpa))
-                continue;
+            if (!judged || over < most || (over == most && load <= e.loadKpa)) continue;
             most = over;
             e.rpm = rpm;
             e.loadKpa = load;
@@ -87,9 +87,9 @@ Phrase inWords(const PourEffect &e, bool methanolInstead) {
     }
     constexpr double lean = 0.03; // common practice: the tolerance of a content window
     if (step > lean)
-        p.text += " Lean mixture under boost destroys engines: stay off the throttle until the fuel is in the tables.";
-    if (methanolInstead)
-        p.text += " A content sensor cannot tell methanol from ethanol.";
+        p.text += " Lean mixture under boost destroys engines: stay off the throttle until the fuel is in "
+                  "the tables.";
+    if (methanolInstead) p.text += " A content sensor cannot tell methanol from ethanol.";
     return p;
 }
 

@@ -15,8 +15,7 @@ namespace {
 constexpr double exactContent = 1e-4;
 
 void require(bool holds, const std::string &where, const char *expected, double found) {
-    if (!holds)
-        throw InputError(where, expected, std::to_string(found));
+    if (!holds) throw InputError(where, expected, std::to_string(found));
 }
 
 void check(const PourRequest &r) {
@@ -26,9 +25,11 @@ void check(const PourRequest &r) {
     require(fraction(r.content), "content", "a volume fraction from 0 to 1", r.content);
     require(fraction(r.target), "target", "a volume fraction from 0 to 1", r.target);
     if (r.levelL)
-        require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level", "more than 0 L, up to the capacity", *r.levelL);
+        require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level", "more than 0 L, up to the capacity",
+                *r.levelL);
     constexpr std::size_t mostFuels = 8;
-    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf", "1 to 8 fuels", static_cast<double>(r.shelf.size()));
+    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf", "1 to 8 fuels",
+            static_cast<double>(r.shelf.size()));
     for (std::size_t i = 0; i < r.shelf.size(); ++i) {
         const ShelfFuel &f = r.shelf[i];
         const std::string where = "shelf fuel " + std::to_string(i + 1);
@@ -61,8 +62,10 @@ class Planner {
         return p;
     }
 
-    // Exactly the target content. pourCost of each litre of each fuel, drainCost of each litre drained (none: no drain).
-    std::optional<PourPlan> exact(PourStrategy strategy, const std::vector<double> &pourCost, std::optional<double> drainCost) const {
+    // Exactly the target content. pourCost of each litre of each fuel, drainCost of each litre drained (none:
+    // no drain).
+    std::optional<PourPlan> exact(PourStrategy strategy, const std::vector<double> &pourCost,
+                                  std::optional<double> drainCost) const {
         SmallProgramme lp;
         lp.cost = pourCost;
         SmallProgramme::Equation content, level;
@@ -83,23 +86,25 @@ class Planner {
         level.value = m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL;
         lp.equations = {content, level};
         const auto x = lp.solve();
-        if (!x)
-            return std::nullopt;
-        const PourPlan p = finish(strategy, (*x)[m_n], std::vector<double>(x->begin(), x->begin() + static_cast<std::ptrdiff_t>(m_n)));
+        if (!x) return std::nullopt;
+        const PourPlan p =
+            finish(strategy, (*x)[m_n],
+                   std::vector<double>(x->begin(), x->begin() + static_cast<std::ptrdiff_t>(m_n)));
         return p.volumeL > 0 ? std::optional(p) : std::nullopt;
     }
 
-    // The best that pouring alone can do when the target is out of reach: the furthest content towards it. At a free
-    // level that is the strongest fuel first, as much as fits; at a wanted level the strongest mix that fills it.
+    // The best that pouring alone can do when the target is out of reach: the furthest content towards it. At
+    // a free level that is the strongest fuel first, as much as fits; at a wanted level the strongest mix
+    // that fills it.
     std::optional<PourPlan> furthest() const {
         const double room = m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL;
-        if (room < 0)
-            return std::nullopt;
+        if (room < 0) return std::nullopt;
         const bool up = m_r.target > m_r.content || m_r.volumeL == 0;
         std::vector<std::size_t> order(m_n);
         std::iota(order.begin(), order.end(), std::size_t{0});
         std::ranges::stable_sort(order, [&](std::size_t a, std::size_t b) {
-            return up ? m_r.shelf[a].content > m_r.shelf[b].content : m_r.shelf[a].content < m_r.shelf[b].content;
+            return up ? m_r.shelf[a].content > m_r.shelf[b].content
+                      : m_r.shelf[a].content < m_r.shelf[b].content;
         });
         std::vector<double> pours(m_n, 0);
         double left = room;
@@ -108,12 +113,11 @@ class Planner {
             pours[i] = std::min(left, m_r.shelf[i].availableL);
             left -= pours[i];
             const PourPlan p = finish(PourStrategy::nearest, 0, pours);
-            const bool nearer = std::abs(p.content - m_r.target) < std::abs(best.content - m_r.target) - 1e-12;
-            if (m_r.levelL || nearer || best.volumeL == 0)
-                best = p;
+            const bool nearer =
+                std::abs(p.content - m_r.target) < std::abs(best.content - m_r.target) - 1e-12;
+            if (m_r.levelL || nearer || best.volumeL == 0) best = p;
         }
-        if (best.volumeL <= 0 || (m_r.levelL && left > 1e-9))
-            return std::nullopt;
+        if (best.volumeL <= 0 || (m_r.levelL && left > 1e-9)) return std::nullopt;
         return best;
     }
 
@@ -122,22 +126,24 @@ class Planner {
         PourPlan best;
         best.content = std::numeric_limits<double>::infinity();
         search(0, m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL, count, best, bestCount);
-        if (bestCount.empty())
-            return std::nullopt;
+        if (bestCount.empty()) return std::nullopt;
         best.cans = bestCount;
         return best;
     }
 
   private:
-    void search(std::size_t i, double room, std::vector<int> &count, PourPlan &best, std::vector<int> &bestCount) const {
+    void search(std::size_t i, double room, std::vector<int> &count, PourPlan &best,
+                std::vector<int> &bestCount) const {
         if (i == m_n) {
             std::vector<double> pours;
             for (std::size_t k = 0; k < m_n; ++k)
                 pours.push_back(count[k] * m_r.shelf[k].canL);
             const PourPlan p = finish(PourStrategy::wholeCans, 0, pours);
-            const double error = std::abs(p.content - m_r.target), least = std::abs(best.content - m_r.target);
+            const double error = std::abs(p.content - m_r.target),
+                         least = std::abs(best.content - m_r.target);
             const bool tie = std::abs(error - least) < 1e-12;
-            if (p.volumeL > 0 && (bestCount.empty() || error < least - 1e-12 || (tie && p.volumeL < best.volumeL))) {
+            if (p.volumeL > 0 &&
+                (bestCount.empty() || error < least - 1e-12 || (tie && p.volumeL < best.volumeL))) {
                 best = p;
                 bestCount = count;
             }
@@ -152,7 +158,8 @@ class Planner {
             search(i + 1, room - n * f.canL, count, best, bestCount);
         };
         if (last && most > 3) {
-            // The content only moves towards this fuel's own: the best counts lie about the crossing, or at an end.
+            // The content only moves towards this fuel's own: the best counts lie about the crossing, or at
+            // an end.
             const int crossing = std::clamp(crossingOf(i, count), 0, most - 1);
             for (int n : {0, crossing, crossing + 1, most})
                 attempt(n);
@@ -171,8 +178,7 @@ class Planner {
             alcohol += count[k] * m_r.shelf[k].canL * m_r.shelf[k].content;
         }
         const double pull = m_r.shelf[i].content - m_r.target;
-        if (std::abs(pull) < 1e-12)
-            return 0;
+        if (std::abs(pull) < 1e-12) return 0;
         const double cans = (m_r.target * volume - alcohol) / pull / m_r.shelf[i].canL;
         return static_cast<int>(std::clamp(cans, 0.0, 1e6));
     }
@@ -187,15 +193,15 @@ std::string whyNot(const PourRequest &r) {
     const double most = std::max(high.content, r.volumeL > 0 ? r.content : high.content);
     if (r.target < least - 1e-12 || r.target > most + 1e-12)
         return "no mix of the tank and the shelf has this content";
-    if (r.levelL && *r.levelL < r.volumeL)
-        return "the tank holds more than the wanted level";
+    if (r.levelL && *r.levelL < r.volumeL) return "the tank holds more than the wanted level";
     return "there is not enough room in the tank, or not enough fuel on the shelf";
 }
 
 } // namespace
 
 std::string_view strategyId(PourStrategy s) {
-    constexpr std::array<std::string_view, 6> ids{"least_added", "fullest", "cheapest", "nearest", "least_drain", "whole_cans"};
+    constexpr std::array<std::string_view, 6> ids{"least_added", "fullest",     "cheapest",
+                                                  "nearest",     "least_drain", "whole_cans"};
     return ids[static_cast<std::size_t>(s)];
 }
 
@@ -207,8 +213,7 @@ PourAnswer planPour(const PourRequest &request) {
     const Planner planner(r);
     PourAnswer answer;
     const auto keep = [&](const std::optional<PourPlan> &p) {
-        if (p)
-            answer.plans.push_back(*p);
+        if (p) answer.plans.push_back(*p);
         return p.has_value();
     };
     const std::size_t n = r.shelf.size();
@@ -237,8 +242,7 @@ PourAnswer planPour(const PourRequest &request) {
         }
         keep(drained);
     }
-    if (std::ranges::any_of(r.shelf, [](const ShelfFuel &f) { return f.canL > 0; }))
-        keep(planner.cans());
+    if (std::ranges::any_of(r.shelf, [](const ShelfFuel &f) { return f.canL > 0; })) keep(planner.cans());
     return answer;
 }
 

@@ -7,6 +7,7 @@
 #include <array>
 #include <map>
 #include <string>
+#include <vector>
 
 namespace wheelwright {
 
@@ -63,6 +64,53 @@ struct Calibration {
     bool operator==(const Calibration &) const = default;
 };
 
+/// A fuel within reach: at the station, or in a can.
+struct ShelfEntry {
+    std::string name = "Fuel";
+    double ethanol = 0;      ///< volume fraction
+    double methanol = 0;     ///< volume fraction
+    double pricePerL = 0;    ///< in the user's money
+    double leftL = 0;        ///< 0: as much as is wanted
+    double canL = 0;         ///< size of a sealed can; 0: by the litre
+    bool leaded = false;
+    std::string supplier;    ///< station or supplier, as the user calls it
+    std::string opened;      ///< date of opening, ISO 8601; empty: sealed
+
+    bool operator==(const ShelfEntry &) const = default;
+};
+
+enum class TankEventKind {
+    pour,    ///< litres of a fuel are added
+    drain,   ///< litres are taken out
+    burn,    ///< litres are used
+    level,   ///< the volume is known anew: litres
+    content  ///< the content is known anew, by sensor or tube
+};
+
+/// What happened to the tank. Its state is what follows from all events in their order.
+struct TankEvent {
+    std::string at;          ///< ISO 8601; may be empty
+    TankEventKind kind = TankEventKind::pour;
+    double litres = 0;       ///< for content: ignored
+    double ethanol = 0;      ///< for pour and content
+    double methanol = 0;
+    std::string note;
+
+    bool operator==(const TankEvent &) const = default;
+};
+
+struct TankSetup {
+    double capacityL = 60;
+    double reserveL = 8;     ///< under it the pickup may run dry: no pulls
+    double lineL = 0.5;      ///< line and rail up to the content sensor
+    double surgeL = 0;       ///< surge tank; 0: none
+    double surgeFlowLMin = 0;   ///< of its lift pump; 0: what flows through the line
+    double idleFlowLMin = 0.05; ///< through the line at idle
+    double cruiseFlowLMin = 0.2;
+
+    bool operator==(const TankSetup &) const = default;
+};
+
 /// One customer's engine with everything about it. A plain value: copy it, change the copy, compare.
 /// Invariants are checked by validate() (job_schema.h), which every way into the program calls.
 struct Job {
@@ -74,6 +122,9 @@ struct Job {
     Component gasoline = defaultGasoline();
     Alcohol alcohol = Alcohol::ethanol;
     Calibration calibration;
+    TankSetup tank;
+    std::vector<TankEvent> tankEvents;
+    std::vector<ShelfEntry> shelf;
     std::map<std::string, double> limits; ///< the user's own limits by id; others are the shipped ones
 
     bool operator==(const Job &) const = default;

@@ -43,6 +43,9 @@ JobChange difference(const Job &before, const Job &after) {
     for (const TableField &t : allTables())
         compareTables(t, t.of(before), t.of(after), out);
     compareLimits(before, after, out);
+    for (const RecordList &l : allRecordLists())
+        if (RecordContents a = recordsOf(before, l), b = recordsOf(after, l); a != b)
+            out.records.push_back({l.path, {std::move(a), std::move(b)}});
     return out;
 }
 
@@ -59,6 +62,8 @@ JobChange reversed(const JobChange &change) {
         std::swap(t.step.before, t.step.after);
     for (auto &l : out.limits)
         std::swap(l.step.before, l.step.after);
+    for (auto &r : out.records)
+        std::swap(r.step.before, r.step.after);
     return out;
 }
 
@@ -72,6 +77,8 @@ void apply(Job &job, const JobChange &change) {
             tableByPath(t.path)->of(job).setCell(cell.at, cell.after);
     for (const auto &t : change.tables)
         tableByPath(t.path)->of(job) = t.step.after;
+    for (const auto &r : change.records)
+        setRecords(job, *recordListByPath(r.path), r.step.after);
     for (const auto &l : change.limits)
         if (l.step.after)
             job.limits[l.id] = *l.step.after;

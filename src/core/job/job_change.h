@@ -41,6 +41,11 @@ struct JobChange {
         Step<Table2D> step;
         bool operator==(const TableStep &) const = default;
     };
+    struct RecordsStep { ///< the whole list: records are few and small
+        std::string path;
+        Step<RecordContents> step;
+        bool operator==(const RecordsStep &) const = default;
+    };
     struct LimitStep { ///< empty: the shipped limit
         std::string id;
         Step<std::optional<double>> step;
@@ -52,9 +57,11 @@ struct JobChange {
     std::vector<CellSteps> cells;
     std::vector<TableStep> tables;
     std::vector<LimitStep> limits;
+    std::vector<RecordsStep> records;
 
     bool empty() const {
-        return fields.empty() && curves.empty() && cells.empty() && tables.empty() && limits.empty();
+        return fields.empty() && curves.empty() && cells.empty() && tables.empty() && limits.empty() &&
+               records.empty();
     }
     bool operator==(const JobChange &) const = default;
 };

@@ -1,6 +1,7 @@
 #include "core/job/job_schema.h"
 
 #include "core/error.h"
+#include "core/fuel/tank_history.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -168,6 +169,30 @@ std::vector<Field> makeFields() {
             "fuel.gasoline.origin", "Origin of these numbers",
             [](Job &j) -> std::string & { return j.gasoline.origin; },
             "Data sheet, measurement or common practice."),
+        number(
+            "tank.capacity_l", "Tank, brim full", D::displacement, 1, 2000,
+            [](Job &j) -> double & { return j.tank.capacityL; }, "All that goes in."),
+        number(
+            "tank.reserve_l", "Pickup needs", D::displacement, 0, 500,
+            [](Job &j) -> double & { return j.tank.reserveL; },
+            "Under this the pickup may run dry: no pulls."),
+        number(
+            "tank.line_l", "Line and rail", D::displacement, 0, 20,
+            [](Job &j) -> double & { return j.tank.lineL; }, "Volume up to the content sensor."),
+        number(
+            "tank.surge_l", "Surge tank", D::displacement, 0, 50,
+            [](Job &j) -> double & { return j.tank.surgeL; }, "0: none."),
+        number(
+            "tank.surge_flow_l_min", "Lift pump", D::flowLMin, 0, 100,
+            [](Job &j) -> double & { return j.tank.surgeFlowLMin; },
+            "Into the surge tank. 0: what flows through the line."),
+        number(
+            "tank.idle_flow_l_min", "Flow at idle", D::flowLMin, 0.001, 100,
+            [](Job &j) -> double & { return j.tank.idleFlowLMin; },
+            "Through the line: consumption where the rail ends, pump flow where it returns."),
+        number(
+            "tank.cruise_flow_l_min", "Flow at cruise", D::flowLMin, 0.001, 100,
+            [](Job &j) -> double & { return j.tank.cruiseFlowLMin; }, "The same, driving steadily."),
         choice<FuelMeaning>(
             "calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
             {"True VE", "Content-referenced VE"},
@@ -235,6 +260,95 @@ std::vector<TableField> makeTables() {
     };
 }
 
+template <class Record>
+struct RecordBuilder {
+    std::vector<Record> &(*of)(Job &);
+
+    template <class T>
+    RecordField field(std::string key, std::string title, T Record::*member, std::string help) const {
+        RecordField f;
+        f.key = std::move(key);
+        f.title = std::move(title);
+        f.help = std::move(help);
+        f.read = [list = of, member](const Job &j, std::size_t i) -> FieldContent {
+            return list(const_cast<Job &>(j))[i].*member;
+        };
+        f.write = [list = of, member](Job &j, std::size_t i, const FieldContent &c) {
+            list(j)[i].*member = std::get<T>(c);
+        };
+        return f;
+    }
+    RecordField number(std::string key, std::string title, D dimension, double least, double most,
+                       double Record::*member, std::string help) const {
+        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
+        f.dimension = dimension;
+        f.least = least;
+        f.most = most;
+        return f;
+    }
+    template <class Enum>
+    RecordField choice(std::string key, std::string title, std::vector<std::string> ids,
+                       std::vector<std::string> titles, Enum Record::*member, std::string help) const {
+        RecordField f;
+        f.key = std::move(key);
+        f.title = std::move(title);
+        f.help = std::move(help);
+        f.choices = ids;
+        f.choiceTitles = std::move(titles);
+        f.read = [list = of, member, ids](const Job &j, std::size_t i) -> FieldContent {
+            return ids[static_cast<std::size_t>(list(const_cast<Job &>(j))[i].*member)];
+        };
+        f.write = [list = of, member, ids](Job &j, std::size_t i, const FieldContent &c) {
+            list(j)[i].*member =
+                static_cast<Enum>(std::ranges::find(ids, std::get<std::string>(c)) - ids.begin());
+        };
+        return f;
+    }
+    RecordList list(std::string path, std::string title, std::size_t most,
+                    std::vector<RecordField> fields) const {
+        return {std::move(path),
+                std::move(title),
+                most,
+                std::move(fields),
+                [records = of](const Job &j) { return records(const_cast<Job &>(j)).size(); },
+                [records = of](Job &j, std::size_t n) { records(j).resize(n); }};
+    }
+};
+
+std::vector<RecordList> makeRecordLists() {
+    using S = ShelfEntry;
+    using T = TankEvent;
+    const RecordBuilder<S> shelf{[](Job &j) -> std::vector<S> & { return j.shelf; }};
+    const RecordBuilder<T> tank{[](Job &j) -> std::vector<T> & { return j.tankEvents; }};
+    return {
+        shelf.list(
+            "fuel.shelf", "Shelf", 8,
+            {shelf.field("name", "Fuel", &S::name, "What it is called."),
+             shelf.number("ethanol", "Ethanol", D::content, 0, 1, &S::ethanol,
+                          "By test tube rather than by label."),
+             shelf.number("methanol", "Methanol", D::content, 0, 1, &S::methanol,
+                          "A content sensor cannot tell it from ethanol."),
+             shelf.number("price_per_l", "Price per L", D::none, 0, 1e6, &S::pricePerL, "In your money."),
+             shelf.number("left_l", "Left", D::displacement, 0, 1e5, &S::leftL, "0: as much as is wanted."),
+             shelf.number("can_l", "Sealed can", D::displacement, 0, 1000, &S::canL, "0: by the litre."),
+             shelf.field("leaded", "Leaded", &S::leaded, "Ruins catalysts and oxygen sensors."),
+             shelf.field("supplier", "From", &S::supplier, "Station or supplier."),
+             shelf.field("opened", "Opened", &S::opened,
+                         "Date, ISO 8601. Alcohol takes up water once opened.")}),
+        tank.list(
+            "tank.events", "Tank history", 10000,
+            {tank.field("at", "When", &T::at, "ISO 8601; may be empty."),
+             tank.choice("kind", "What", {"pour", "drain", "burn", "level", "content"},
+                         {"Poured in", "Drained", "Burned", "Level read", "Content measured"}, &T::kind,
+                         "Level and content set what is known anew."),
+             tank.number("litres", "Litres", D::displacement, 0, 2000, &T::litres, "Not used for a content."),
+             tank.number("ethanol", "Ethanol", D::content, 0, 1, &T::ethanol,
+                         "For what is poured, or measured."),
+             tank.number("methanol", "Methanol", D::content, 0, 1, &T::methanol, "The same."),
+             tank.field("note", "Note", &T::note, "Station, receipt, how it was measured.")}),
+    };
+}
+
 std::string shortNumber(double v) {
     std::string s = std::to_string(v);
     s.erase(s.find_last_not_of('0') + 1);
@@ -254,7 +368,37 @@ void requireWithin(const std::string &where, double v, double least, double most
                          std::isfinite(v) ? shortNumber(v) : "not a number");
 }
 
+void requireKind(const std::string &where, const FieldContent &kind, const FieldContent &content) {
+    if (kind.index() == content.index()) return;
+    constexpr std::array kinds{"a number", "true or false", "text"};
+    throw InputError(where, kinds[kind.index()], kinds[content.index()]);
+}
+
+void requireChoice(const std::string &where, const std::vector<std::string> &choices,
+                   const FieldContent &content) {
+    if (choices.empty() || std::ranges::find(choices, std::get<std::string>(content)) != choices.end())
+        return;
+    std::string known;
+    for (const std::string &c : choices)
+        known += (known.empty() ? "" : ", ") + c;
+    throw InputError(where, "one of " + known, "'" + std::get<std::string>(content) + "'");
+}
+
+void validateFuels(const Job &job) {
+    const auto check = [](const std::string &where, double ethanol, double methanol) {
+        if (ethanol + methanol > 1 + 1e-12)
+            throw InputError(where, "ethanol and methanol of at most 1 together",
+                             shortNumber(ethanol + methanol));
+    };
+    for (std::size_t i = 0; i < job.shelf.size(); ++i)
+        check("fuel.shelf " + std::to_string(i + 1), job.shelf[i].ethanol, job.shelf[i].methanol);
+    for (std::size_t i = 0; i < job.tankEvents.size(); ++i)
+        check("tank.events " + std::to_string(i + 1), job.tankEvents[i].ethanol, job.tankEvents[i].methanol);
+    tankNow(job); // the history must make sense: nothing drained that was not there
+}
+
 void validateBetweenFields(const Job &job) {
+    validateFuels(job);
     const Calibration &c = job.calibration;
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa", "more than the low end",
@@ -334,23 +478,58 @@ const TableField &tableOf(CalibratedQuantity quantity, bool top) {
     return allTables()[static_cast<std::size_t>(quantity) * 2 + (top ? 1 : 0)];
 }
 
+std::span<const RecordList> allRecordLists() {
+    static const std::vector<RecordList> lists = makeRecordLists();
+    return lists;
+}
+
+const RecordList *recordListByPath(std::string_view path) {
+    const auto at = std::ranges::find(allRecordLists(), path, &RecordList::path);
+    return at == allRecordLists().end() ? nullptr : &*at;
+}
+
+RecordContents recordsOf(const Job &job, const RecordList &list) {
+    RecordContents out(list.size(job));
+    for (std::size_t i = 0; i < out.size(); ++i)
+        for (const RecordField &f : list.fields)
+            out[i].push_back(f.read(job, i));
+    return out;
+}
+
+void setRecords(Job &job, const RecordList &list, const RecordContents &contents) {
+    list.resize(job, 0);
+    list.resize(job, contents.size());
+    for (std::size_t i = 0; i < contents.size(); ++i)
+        for (std::size_t k = 0; k < list.fields.size(); ++k)
+            list.fields[k].write(job, i, contents[i][k]);
+}
+
+void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
+    Job blank;
+    list.resize(blank, 1);
+    const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
+    requireKind(where, f.read(blank, 0), content);
+    if (const double *v = std::get_if<double>(&content))
+        requireWithin(where, *v, f.least, f.most, f.dimension);
+    requireChoice(where, f.choices, content);
+}
+
+void validate(const RecordList &list, const Job &job) {
+    if (list.size(job) > list.most)
+        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
+                         std::to_string(list.size(job)));
+    for (std::size_t i = 0; i < list.size(job); ++i)
+        for (const RecordField &f : list.fields)
+            validate(list, f, i, f.read(job, i));
+}
+
 void validate(const Field &f, const FieldContent &content) {
-    const FieldContent kind = f.read(Job{});
-    if (kind.index() != content.index()) {
-        constexpr std::array kinds{"a number", "true or false", "text"};
-        throw InputError(f.path, kinds[kind.index()], kinds[content.index()]);
-    }
+    requireKind(f.path, f.read(Job{}), content);
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
         if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));
     }
-    if (!f.choices.empty() &&
-        std::ranges::find(f.choices, std::get<std::string>(content)) == f.choices.end()) {
-        std::string known;
-        for (const std::string &c : f.choices)
-            known += (known.empty() ? "" : ", ") + c;
-        throw InputError(f.path, "one of " + known, "'" + std::get<std::string>(content) + "'");
-    }
+    requireChoice(f.path, f.choices, content);
 }
 
 void validate(const CurveField &f, const Curve &curve) {
@@ -384,6 +563,8 @@ void validate(const Job &job) {
         validate(c, c.of(const_cast<Job &>(job)));
     for (const TableField &t : allTables())
         validate(t, t.of(job));
+    for (const RecordList &l : allRecordLists())
+        validate(l, job);
     for (const auto &[id, v] : job.limits)
         validateLimit(id, v);
     validateBetweenFields(job);

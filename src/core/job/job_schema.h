@@ -51,6 +51,40 @@ struct TableField {
     const Table2D &of(const Job &job) const;
 };
 
+/// One scalar of a record.
+struct RecordField {
+    std::string key;   ///< stable: "price_per_l"
+    std::string title;
+    std::string help;
+    Dimension dimension = Dimension::none;
+    double least = 0, most = 0;
+    std::vector<std::string> choices;
+    std::vector<std::string> choiceTitles;
+    std::function<FieldContent(const Job &, std::size_t)> read;
+    std::function<void(Job &, std::size_t, const FieldContent &)> write;
+};
+
+/// A list of like records: fuels on the shelf, events of the tank.
+struct RecordList {
+    std::string path; ///< "fuel.shelf"
+    std::string title;
+    std::size_t most; ///< records
+    std::vector<RecordField> fields;
+    std::function<std::size_t(const Job &)> size;
+    std::function<void(Job &, std::size_t)> resize; ///< new ones hold the defaults
+};
+
+/// The records of a list as plain contents, row by row in the order of its fields, and back.
+using RecordContents = std::vector<std::vector<FieldContent>>;
+RecordContents recordsOf(const Job &job, const RecordList &list);
+void setRecords(Job &job, const RecordList &list, const RecordContents &contents);
+
+std::span<const RecordList> allRecordLists();
+const RecordList *recordListByPath(std::string_view path);
+/// Throws InputError naming list, record (from 1) and key.
+void validate(const RecordList &list, const Job &job);
+void validate(const RecordList &list, const RecordField &field, std::size_t record, const FieldContent &content);
+
 std::span<const Field> allFields();
 std::span<const CurveField> allCurves();
 std::span<const TableField> allTables();

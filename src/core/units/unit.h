@@ -23,6 +23,7 @@ enum class Dimension {
     volumeFlow,            ///< cc/min
     massFlow,              ///< g/s
     displacement,          ///< L
+    flowLMin,              ///< L/min
     duration,              ///< ms
     density,               ///< kg/m³
     energyPerMass,         ///< MJ/kg

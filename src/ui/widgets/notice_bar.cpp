@@ -29,8 +29,7 @@ NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this))
 }
 
 bool NoticeBar::eventFilter(QObject *watched, QEvent *event) {
-    if (watched == parentWidget() && event->type() == QEvent::Resize)
-        place();
+    if (watched == parentWidget() && event->type() == QEvent::Resize) place();
     return QFrame::eventFilter(watched, event);
 }
 
