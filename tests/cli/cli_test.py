@@ -123,6 +123,10 @@ class Command(unittest.TestCase):
         self.assertAlmostEqual(plans["least_added"]["pour_l"][0], 26.84 * 0.33 / 0.26, places=6)
         self.assertAlmostEqual(plans["least_added"]["ethanol"], 0.26, places=9)
         self.assertEqual(plans["least_added"]["steps"][0]["do"], "pour")
+        out = self.json("tank", "plan", self.job, "--target-ethanol", "0.4")  # the demo's own tank and shelf
+        least = next(p for p in out["plans"] if p["strategy"] == "least_added")
+        self.assertAlmostEqual(least["pour_l"][0], 22.84 * (0.59 - 0.4) / (0.4 - 0.1), places=6)
+        self.refused("tank", "plan", self.job, "--target-ethanol", "0.4", "--shelf", "0", words=["both"])
         out = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "55", "--ethanol", "0.8", "--target-ethanol",
                         "0.2", "--shelf", "0.1", "--can-l", "5", "--reserve-l", "8", code=1)
         plans = {p["strategy"]: p for p in out["plans"]}

@@ -1,5 +1,6 @@
 #include "ui/widgets/content_ruler.h"
 
+#include "core/fuel/tank_history.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -77,6 +78,7 @@ void ContentRuler::paintEvent(QPaintEvent *) {
     if (!m_session.hasJob()) return;
     drawBand(p);
     drawEnds(p);
+    drawTank(p);
     drawHandle(p);
 }
 
@@ -146,6 +148,16 @@ void ContentRuler::drawEnds(QPainter &p) const {
         p.drawLine(QPointF(x - 5, bandTop + bandHeight + 4), QPointF(x + 5, bandTop + bandHeight + 4));
     }
     p.restore();
+}
+
+// What the tank holds by arithmetic: a word under the band, and a short line up to it.
+void ContentRuler::drawTank(QPainter &p) const {
+    if (m_session.job().tankEvents.empty()) return;
+    const double x = std::round(positionOf(alcoholOf(tankNow(m_session.job()).content))) + 0.5;
+    p.setPen(theme().ink);
+    p.drawLine(QPointF(x, bandTop + bandHeight), QPointF(x, bandTop + bandHeight + 3));
+    p.setFont(sansFont(10));
+    p.drawText(QRectF(x - 24, bandTop + bandHeight + 1, 48, 12), Qt::AlignCenter, tr("tank"));
 }
 
 void ContentRuler::drawHandle(QPainter &p) const {

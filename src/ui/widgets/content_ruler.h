@@ -33,6 +33,7 @@ class ContentRuler : public QWidget {
     void drawScale(QPainter &painter) const;
     void drawBand(QPainter &painter) const;
     void drawEnds(QPainter &painter) const;
+    void drawTank(QPainter &painter) const;
     void drawHandle(QPainter &painter) const;
     bool failsAt(double content) const;
     void describe();

@@ -1,0 +1,118 @@
+#include "ui/widgets/record_model.h"
+
+#include "core/error.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+
+RecordModel::RecordModel(Session &session, const RecordList &list, QObject *parent)
+    : QAbstractTableModel(parent), m_session(session), m_list(list) {
+    // The lists are short: a fresh start is cheaper than being clever about what moved.
+    const auto renew = [this] {
+        beginResetModel();
+        endResetModel();
+    };
+    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+        connect(&session, signal, this, renew);
+}
+
+std::size_t RecordModel::records() const {
+    return m_list.size(m_session.job());
+}
+
+int RecordModel::rowCount(const QModelIndex &parent) const {
+    return parent.isValid() || !m_session.hasJob() ? 0 : static_cast<int>(records()) + 1;
+}
+
+int RecordModel::columnCount(const QModelIndex &parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(m_list.fields.size());
+}
+
+QVariant RecordModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation == Qt::Vertical)
+        return role == Qt::DisplayRole && section == static_cast<int>(records())
+                   ? QVariant(QStringLiteral("+"))
+                   : QVariant();
+    const RecordField &f = m_list.fields[static_cast<std::size_t>(section)];
+    if (role == Qt::DisplayRole) return QCoreApplication::translate("core", f.title.c_str());
+    return role == Qt::ToolTipRole ? QVariant(QCoreApplication::translate("core", f.help.c_str()))
+                                   : QVariant();
+}
+
+QVariant RecordModel::data(const QModelIndex &index, int role) const {
+    const auto row = static_cast<std::size_t>(index.row());
+    if (!index.isValid() || row >= records()) return {};
+    const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
+    const FieldContent content = f.read(m_session.job(), row);
+    if (const bool *on = std::get_if<bool>(&content))
+        return role == Qt::CheckStateRole ? QVariant(*on ? Qt::Checked : Qt::Unchecked) : QVariant();
+    if (role == Qt::TextAlignmentRole && std::holds_alternative<double>(content))
+        return QVariant(Qt::AlignRight | Qt::AlignVCenter);
+    if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
+    if (const double *v = std::get_if<double>(&content))
+        return text(formatExact(*v, f.dimension, m_session.units()));
+    const std::string &word = std::get<std::string>(content);
+    const auto choice = std::ranges::find(f.choices, word);
+    return choice == f.choices.end()
+               ? text(word)
+               : text(f.choiceTitles[static_cast<std::size_t>(choice - f.choices.begin())]);
+}
+
+Qt::ItemFlags RecordModel::flags(const QModelIndex &index) const {
+    Qt::ItemFlags flags = QAbstractTableModel::flags(index);
+    if (!index.isValid() || m_session.readOnly()) return flags;
+    const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
+    const bool flag =
+        static_cast<std::size_t>(index.row()) < records() &&
+        std::holds_alternative<bool>(f.read(m_session.job(), static_cast<std::size_t>(index.row())));
+    return flags | (flag ? Qt::ItemIsUserCheckable : Qt::ItemIsEditable);
+}
+
+FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed) const {
+    Job blank;
+    m_list.resize(blank, 1);
+    const FieldContent kind = f.read(blank, 0);
+    if (std::holds_alternative<bool>(kind)) return typed.toInt() == Qt::Checked;
+    const std::string words = typed.toString().toStdString();
+    if (std::holds_alternative<double>(kind)) return parse(words, f.dimension, m_session.units(), f.title);
+    // A choice may be typed by its title or by its first letters.
+    for (std::size_t i = 0; i < f.choices.size(); ++i)
+        if (!words.empty() && text(f.choiceTitles[i]).startsWith(text(words), Qt::CaseInsensitive))
+            return f.choices[i];
+    return words;
+}
+
+bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int role) {
+    if (role != Qt::EditRole && role != Qt::CheckStateRole) return false;
+    if (role == Qt::EditRole && value == data(index, role))
+        return false; // looked at, not changed: the shown number may be a rounded one
+    const auto row = static_cast<std::size_t>(index.row());
+    const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
+    try {
+        const FieldContent content = contentOf(f, value);
+        validate(m_list, f, row, content);
+        return m_session.perform(QStringLiteral("%1: %2").arg(text(m_list.title), text(f.title)),
+                                 [&](Job &job) {
+                                     if (row >= m_list.size(job)) m_list.resize(job, row + 1);
+                                     f.write(job, row, content);
+                                 });
+    } catch (const InputError &e) {
+        m_session.report(QString::fromUtf8(e.what()));
+        return false;
+    }
+}
+
+bool RecordModel::removeRows(int row, int count, const QModelIndex &) {
+    if (row < 0 || count < 1 || static_cast<std::size_t>(row + count) > records()) return false;
+    return m_session.perform(tr("%1: take away").arg(text(m_list.title)), [&](Job &job) {
+        RecordContents contents = recordsOf(job, m_list);
+        contents.erase(contents.begin() + row, contents.begin() + row + count);
+        setRecords(job, m_list, contents);
+    });
+}
+
+} // namespace wheelwright
