@@ -78,4 +78,27 @@ class WorstFinder {
     WorstPlace m_worst;
 };
 
+/// What a check finds at one point. headroom: how far inside the limit.
+struct Judged {
+    double headroom, value, limit;
+};
+
+/// Puts one question to every reachable point of every content. `judgeOf(slice)` gives the judge of a
+/// content, a function of rpmIndex, loadIndex and the index of the point that returns Judged.
+template <class JudgeOf>
+CheckOutcome judgeReachablePoints(const Evaluation &e, double comfort, JudgeOf judgeOf) {
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        const auto judge = judgeOf(s);
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const Judged found = judge(i, j, e.index(i, j));
+                worst.consider(found.headroom, i, e.load()[j], found.value, found.limit);
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
 } // namespace wheelwright

@@ -33,22 +33,16 @@ CheckOutcome run(const Evaluation &e) {
     const double comfort = comfortOf(limitOf(e.job(), "flow.duty.caution"), stop);
     const double deadMs = e.job().injectors.deadTimeMs;
     const std::vector<double> msPerMm3 = openingPerVolume(e);
-    CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
-        WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const std::size_t at = e.index(i, j);
-                const double mm3 = demand.volumePerVeKpa * s.fuel[at] * e.load()[j] / s.lambda[at];
-                const double duty = injectorDuty(mm3 * msPerMm3[j] + deadMs, e.rpm()[i]);
-                // No pressure left across the injector: nothing flows, and the need is never met.
-                const double shown = std::min(duty, 99.0);
-                worst.consider(stop - shown, i, e.load()[j], shown, stop);
-            }
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+            const double mm3 = demand.volumePerVeKpa * s.fuel[at] * e.load()[j] / s.lambda[at];
+            const double duty = injectorDuty(mm3 * msPerMm3[j] + deadMs, e.rpm()[i]);
+            // No pressure left across the injector: nothing flows, and the need is never met.
+            const double shown = std::min(duty, 99.0);
+            return Judged{stop - shown, shown, stop};
+        };
+    });
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {

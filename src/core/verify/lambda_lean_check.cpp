@@ -8,20 +8,14 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 
 CheckOutcome run(const Evaluation &e) {
     const LeanLine line(e.job());
-    CheckOutcome out;
-    std::vector<double> limit(e.load().size());
-    for (const ContentSlice &s : e.slices()) {
-        for (std::size_t j = 0; j < limit.size(); ++j)
-            limit[j] = line.at(e.load()[j], s.ethanolMoles, s.methanolMoles);
-        WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const double lambda = s.lambda[e.index(i, j)];
-                worst.consider(limit[j] - lambda, i, e.load()[j], lambda, limit[j]);
-            }
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        std::vector<double> limit;
+        for (double load : e.load())
+            limit.push_back(line.at(load, s.ethanolMoles, s.methanolMoles));
+        return [&s, limit](std::size_t, std::size_t j, std::size_t at) {
+            return Judged{limit[j] - s.lambda[at], s.lambda[at], limit[j]};
+        };
+    });
 }
 
 Explanation explain(const Evaluation &, const WorstPlace &p) {

@@ -34,21 +34,13 @@ struct Need {
 
 CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
-    CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
-        const Need need(e, s);
-        WorstFinder worst(e, s, tolerance);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const std::size_t at = e.index(i, j);
-                const double error =
-                    s.fuel[at] / (need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at]) - 1;
-                worst.consider(tolerance - std::abs(error), i, e.load()[j], error,
-                               std::copysign(tolerance, error));
-            }
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+    return judgeReachablePoints(e, tolerance, [&](const ContentSlice &s) {
+        return [&e, &s, tolerance, need = Need(e, s)](std::size_t, std::size_t, std::size_t at) {
+            const double wanted = need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at];
+            const double error = s.fuel[at] / wanted - 1;
+            return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
+        };
+    });
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {

@@ -7,18 +7,12 @@ namespace {
 constexpr double comfort = 0.05; // λ inside the line at which a margin is called comfortable: common practice
 
 CheckOutcome run(const Evaluation &e) {
-    CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const double limit = richLine(e.job(), s.ethanolMoles, s.methanolMoles);
-        WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const double lambda = s.lambda[e.index(i, j)];
-                worst.consider(lambda - limit, i, e.load()[j], lambda, limit);
-            }
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+        return [&s, limit](std::size_t, std::size_t, std::size_t at) {
+            return Judged{s.lambda[at] - limit, s.lambda[at], limit};
+        };
+    });
 }
 
 Explanation explain(const Evaluation &, const WorstPlace &p) {

@@ -150,14 +150,16 @@ void ContentRuler::drawEnds(QPainter &p) const {
     p.restore();
 }
 
-// What the tank holds by arithmetic: a word under the band, and a short line up to it.
+// What the tank holds by arithmetic: a dotted line through the band and a word under it.
 void ContentRuler::drawTank(QPainter &p) const {
     if (m_session.job().tankEvents.empty()) return;
     const double x = std::round(positionOf(alcoholOf(tankNow(m_session.job()).content))) + 0.5;
+    p.setPen(QPen(theme().ink, 1, Qt::DotLine));
+    p.drawLine(QPointF(x, bandTop - 2), QPointF(x, bandTop + bandHeight));
     p.setPen(theme().ink);
-    p.drawLine(QPointF(x, bandTop + bandHeight), QPointF(x, bandTop + bandHeight + 3));
     p.setFont(sansFont(10));
-    p.drawText(QRectF(x - 24, bandTop + bandHeight + 1, 48, 12), Qt::AlignCenter, tr("tank"));
+    p.drawText(QRectF(x - 24, bandTop + bandHeight, 48, height() - bandTop - bandHeight - 1), Qt::AlignCenter,
+               tr("tank"));
 }
 
 void ContentRuler::drawHandle(QPainter &p) const {

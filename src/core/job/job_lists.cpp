@@ -1,11 +1,7 @@
 #include "core/job/job_schema.h"
 
-#include "core/error.h"
-#include "core/fuel/tank_history.h"
-#include "core/verify/limits.h"
-
 #include <algorithm>
-#include <cmath>
+#include <array>
 
 namespace wheelwright {
 namespace {
@@ -349,89 +345,6 @@ std::vector<RecordList> makeRecordLists() {
     };
 }
 
-std::string shortNumber(double v) {
-    std::string s = std::to_string(v);
-    s.erase(s.find_last_not_of('0') + 1);
-    if (s.ends_with('.')) s.pop_back();
-    return s;
-}
-
-std::string range(double least, double most, D dimension) {
-    const UnitChoice internal;
-    return shortNumber(least) + " to " + shortNumber(most) +
-           (dimension == D::content ? " (a fraction)" : " " + unitSymbol(dimension, internal));
-}
-
-void requireWithin(const std::string &where, double v, double least, double most, D dimension) {
-    if (!std::isfinite(v) || v < least || v > most)
-        throw InputError(where, range(least, most, dimension),
-                         std::isfinite(v) ? shortNumber(v) : "not a number");
-}
-
-void requireKind(const std::string &where, const FieldContent &kind, const FieldContent &content) {
-    if (kind.index() == content.index()) return;
-    constexpr std::array kinds{"a number", "true or false", "text"};
-    throw InputError(where, kinds[kind.index()], kinds[content.index()]);
-}
-
-void requireChoice(const std::string &where, const std::vector<std::string> &choices,
-                   const FieldContent &content) {
-    if (choices.empty() || std::ranges::find(choices, std::get<std::string>(content)) != choices.end())
-        return;
-    std::string known;
-    for (const std::string &c : choices)
-        known += (known.empty() ? "" : ", ") + c;
-    throw InputError(where, "one of " + known, "'" + std::get<std::string>(content) + "'");
-}
-
-void validateFuels(const Job &job) {
-    const auto check = [](const std::string &where, double ethanol, double methanol) {
-        if (ethanol + methanol > 1 + 1e-12)
-            throw InputError(where, "ethanol and methanol of at most 1 together",
-                             shortNumber(ethanol + methanol));
-    };
-    for (std::size_t i = 0; i < job.shelf.size(); ++i)
-        check("fuel.shelf " + std::to_string(i + 1), job.shelf[i].ethanol, job.shelf[i].methanol);
-    for (std::size_t i = 0; i < job.tankEvents.size(); ++i)
-        check("tank.events " + std::to_string(i + 1), job.tankEvents[i].ethanol, job.tankEvents[i].methanol);
-    tankNow(job); // the history must make sense: nothing drained that was not there
-}
-
-void validateBetweenFields(const Job &job) {
-    validateFuels(job);
-    const Calibration &c = job.calibration;
-    if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
-        throw InputError("engine.map_sensor_max_kpa", "more than the low end",
-                         shortNumber(job.engine.mapSensorMaxKpa));
-    if (job.conditions.intakeColdestC > job.conditions.intakeUsualC)
-        throw InputError("conditions.intake_coldest_c", "at most the usual intake temperature",
-                         shortNumber(job.conditions.intakeColdestC));
-    if (!(c.topContent - c.baseContent >= 0.01 - 1e-12))
-        throw InputError("calibration.top_content",
-                         "at least 0.01 above the base content " + shortNumber(c.baseContent),
-                         shortNumber(c.topContent));
-    for (CalibratedQuantity q : allQuantities) {
-        const TwoTable &t = c.of(q);
-        const std::string where = "calibration." + std::string(quantityId(q)) + ".weight_points";
-        constexpr double exact = 1e-9;
-        if (t.shape != WeightShape::custom) continue;
-        if (t.customWeight.axis().size() < 2) throw InputError(where, "at least two points", "one");
-        if (std::abs(t.customWeight.at(c.baseContent)) > exact)
-            throw InputError(where, "a weight of 0 at the base content",
-                             shortNumber(t.customWeight.at(c.baseContent)));
-        if (std::abs(t.customWeight.at(c.topContent) - 1) > exact)
-            throw InputError(where, "a weight of 1 at the top content",
-                             shortNumber(t.customWeight.at(c.topContent)));
-        // Extrapolation may carry a weight beyond the ends; between them it stays a share.
-        for (std::size_t i = 0; i < t.customWeight.axis().size(); ++i) {
-            const double x = t.customWeight.axis()[i];
-            if (x >= c.baseContent && x <= c.topContent)
-                requireWithin(where + " point " + std::to_string(i + 1), t.customWeight.values()[i], 0, 1,
-                              D::none);
-        }
-    }
-}
-
 } // namespace
 
 Table2D &TableField::of(Job &job) const {
@@ -502,72 +415,6 @@ void setRecords(Job &job, const RecordList &list, const RecordContents &contents
     for (std::size_t i = 0; i < contents.size(); ++i)
         for (std::size_t k = 0; k < list.fields.size(); ++k)
             list.fields[k].write(job, i, contents[i][k]);
-}
-
-void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
-    Job blank;
-    list.resize(blank, 1);
-    const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
-    requireKind(where, f.read(blank, 0), content);
-    if (const double *v = std::get_if<double>(&content))
-        requireWithin(where, *v, f.least, f.most, f.dimension);
-    requireChoice(where, f.choices, content);
-}
-
-void validate(const RecordList &list, const Job &job) {
-    if (list.size(job) > list.most)
-        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
-                         std::to_string(list.size(job)));
-    for (std::size_t i = 0; i < list.size(job); ++i)
-        for (const RecordField &f : list.fields)
-            validate(list, f, i, f.read(job, i));
-}
-
-void validate(const Field &f, const FieldContent &content) {
-    requireKind(f.path, f.read(Job{}), content);
-    if (const double *v = std::get_if<double>(&content)) {
-        requireWithin(f.path, *v, f.least, f.most, f.dimension);
-        if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));
-    }
-    requireChoice(f.path, f.choices, content);
-}
-
-void validate(const CurveField &f, const Curve &curve) {
-    for (std::size_t i = 0; i < curve.axis().size(); ++i) {
-        const std::string point = f.path + " point " + std::to_string(i + 1);
-        requireWithin(point + " x", curve.axis()[i], 0, 1, f.x);
-        requireWithin(point + " y", curve.values()[i], f.leastY, f.mostY, f.y);
-    }
-}
-
-void validate(const TableField &f, const Table2D &table) {
-    const auto axis = [&](const Axis &a, const char *name, double most) {
-        requireWithin(f.path + " " + name + " breakpoint 1", a.first(), 0, most, D::none);
-        requireWithin(f.path + " " + name + " breakpoint " + std::to_string(a.size()), a.last(), 0, most,
-                      D::none);
-    };
-    axis(table.x(), "rpm", 25000);
-    axis(table.y(), f.yKey.c_str(), f.yKey == "load_kpa" ? 1000 : 100);
-    const std::vector<double> &cells = table.cells();
-    for (std::size_t i = 0; i < cells.size(); ++i)
-        if (!(cells[i] >= f.least && cells[i] <= f.most))
-            requireWithin(f.path + " row " + std::to_string(i / table.x().size() + 1) + ", column " +
-                              std::to_string(i % table.x().size() + 1),
-                          cells[i], f.least, f.most, f.dimension);
-}
-
-void validate(const Job &job) {
-    for (const Field &f : allFields())
-        validate(f, f.read(job));
-    for (const CurveField &c : allCurves())
-        validate(c, c.of(const_cast<Job &>(job)));
-    for (const TableField &t : allTables())
-        validate(t, t.of(job));
-    for (const RecordList &l : allRecordLists())
-        validate(l, job);
-    for (const auto &[id, v] : job.limits)
-        validateLimit(id, v);
-    validateBetweenFields(job);
 }
 
 } // namespace wheelwright

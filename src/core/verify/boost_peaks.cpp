@@ -1,0 +1,25 @@
+#include "core/verify/boost_peaks.h"
+
+namespace wheelwright {
+
+Explanation explainBoostPeak(const Evaluation &e, const WorstPlace &p) {
+    const double overshoot = limitOf(e.job(), "boost.overshoot");
+    Explanation x;
+    x.result = {p.value, Dimension::pressure};
+    x.substituted = {"{0} + {1} = {2} against {3}",
+                     {{p.value - overshoot, Dimension::pressure},
+                      {overshoot, Dimension::pressureDifference},
+                      {p.value, Dimension::pressure},
+                      {p.limit, Dimension::pressure}}};
+    x.inputs = {{"target",
+                 "boost target at full throttle",
+                 {p.value - overshoot, Dimension::pressure},
+                 "calibration.boost"},
+                {"overshoot",
+                 "above the target",
+                 {overshoot, Dimension::pressureDifference},
+                 "limit:boost.overshoot"}};
+    return x;
+}
+
+} // namespace wheelwright

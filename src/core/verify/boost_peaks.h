@@ -1,0 +1,36 @@
+#pragma once
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <string_view>
+
+namespace wheelwright {
+
+/// What holds the boost at one content, and which of a check's questions it belongs to.
+struct BoostCeiling {
+    double kpa;
+    std::string_view aspect;
+};
+
+/// Holds the boost target with its overshoot against a ceiling, at every speed of every content.
+template <class CeilingOf>
+CheckOutcome judgeBoostPeaks(const Evaluation &e, double comfortKpa, CeilingOf ceilingOf) {
+    const double overshoot = limitOf(e.job(), "boost.overshoot");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        const BoostCeiling ceiling = ceilingOf(s);
+        WorstFinder worst(e, s, comfortKpa);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i) {
+            const double peak = s.targetKpa[i] + overshoot;
+            if (s.reachable[i] > 0)
+                worst.consider(ceiling.kpa - peak, i, s.targetKpa[i], peak, ceiling.kpa, ceiling.aspect);
+        }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+/// The parts of a working that both boost checks share: the peak, its numbers and its inputs.
+Explanation explainBoostPeak(const Evaluation &evaluation, const WorstPlace &place);
+
+} // namespace wheelwright
