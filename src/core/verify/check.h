@@ -2,6 +2,7 @@
 #include "core/explanation.h"
 #include "core/verify/evaluation.h"
 
+#include <limits>
 #include <span>
 #include <string_view>
 #include <vector>
@@ -60,12 +61,11 @@ class WorstFinder {
     /// headroom: how far inside the limit, in the unit of `comfort`.
     void consider(double headroom, std::size_t rpmIndex, double loadKpa, double value, double limit,
                   std::string_view aspect = {}) {
+        if (!(headroom < m_least)) // also what is not a number
+            return;
+        m_least = headroom;
         const double margin = headroom / m_comfort;
-        if (margin < m_worst.margin || !m_any) {
-            m_any = true;
-            m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin,
-                       aspect};
-        }
+        m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin, aspect};
     }
     /// Margins above 1 mean nothing more than comfortable; rounding at the limit is not a finding.
     WorstPlace place() const;
@@ -74,7 +74,7 @@ class WorstFinder {
     const Evaluation &m_evaluation;
     double m_content;
     double m_comfort;
-    bool m_any = false;
+    double m_least = std::numeric_limits<double>::infinity();
     WorstPlace m_worst;
 };
 
