@@ -1,7 +1,4 @@
-#include "core/verify/check.h"
-#include "core/verify/limits.h"
-
-#include <algorithm>
+#include "core/verify/boost_peaks.h"
 
 namespace wheelwright {
 namespace {
@@ -10,15 +7,10 @@ constexpr double comfortOfSpan = 0.05; // of the sensor's span: common practice
 constexpr std::string_view bySensor = "MAP sensor";
 constexpr std::string_view byTable = "load axis of the tables";
 
-struct Ceiling {
-    double kpa;
-    std::string_view aspect;
-};
-
-Ceiling ceilingOf(const Job &job) {
+BoostCeiling ceilingOf(const Job &job) {
     const Engine &engine = job.engine;
     const double span = engine.mapSensorMaxKpa - engine.mapSensorMinKpa;
-    Ceiling ceiling{engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") * span, bySensor};
+    BoostCeiling ceiling{engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") * span, bySensor};
     for (CalibratedQuantity q :
          {CalibratedQuantity::fuel, CalibratedQuantity::spark, CalibratedQuantity::lambda})
         for (const Table2D *t : {&job.calibration.of(q).base, &job.calibration.of(q).top})
@@ -27,50 +19,25 @@ Ceiling ceilingOf(const Job &job) {
 }
 
 CheckOutcome run(const Evaluation &e) {
-    const double overshoot = limitOf(e.job(), "boost.overshoot");
-    const Ceiling ceiling = ceilingOf(e.job());
-    const double comfort = comfortOfSpan * (e.job().engine.mapSensorMaxKpa - e.job().engine.mapSensorMinKpa);
-    CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
-        WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i) {
-            const double peak = s.targetKpa[i] + overshoot;
-            if (s.reachable[i] > 0)
-                worst.consider(ceiling.kpa - peak, i, s.targetKpa[i], peak, ceiling.kpa, ceiling.aspect);
-        }
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+    const double span = e.job().engine.mapSensorMaxKpa - e.job().engine.mapSensorMinKpa;
+    const BoostCeiling ceiling = ceilingOf(e.job());
+    return judgeBoostPeaks(e, comfortOfSpan * span, [&](const ContentSlice &) { return ceiling; });
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
-    Explanation x;
     const double overshoot = limitOf(e.job(), "boost.overshoot");
+    Explanation x = explainBoostPeak(e, p);
     x.title = "Boost against the " + std::string(p.aspect);
-    x.result = {p.value, Dimension::pressure};
     x.formula =
         "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints";
-    x.substituted = {"{0} + {1} = {2} against {3}",
-                     {{p.value - overshoot, Dimension::pressure},
-                      {overshoot, Dimension::pressureDifference},
-                      {p.value, Dimension::pressure},
-                      {p.limit, Dimension::pressure}}};
-    x.inputs = {{"target",
-                 "boost target at full throttle",
-                 {p.value - overshoot, Dimension::pressure},
-                 "calibration.boost"},
-                {"overshoot",
-                 "above the target",
-                 {overshoot, Dimension::pressureDifference},
-                 "limit:boost.overshoot"},
-                {"sensor",
-                 "high end of the MAP sensor",
-                 {e.job().engine.mapSensorMaxKpa, Dimension::pressure},
-                 "engine.map_sensor_max_kpa"},
-                {"share",
-                 "of the span that may be used",
-                 {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio},
-                 "limit:boost.map_range.span"}};
+    x.inputs.push_back({"sensor",
+                        "high end of the MAP sensor",
+                        {e.job().engine.mapSensorMaxKpa, Dimension::pressure},
+                        "engine.map_sensor_max_kpa"});
+    x.inputs.push_back({"share",
+                        "of the span that may be used",
+                        {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio},
+                        "limit:boost.map_range.span"});
     x.source =
         "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens";
     x.uncertainty = {"Take the sensor's range from its data sheet.", {}};
