@@ -1,3 +1,5 @@
+#include "core/fuel/fuel_comparison.h"
+#include "core/fuel/pour_request.h"
 #include "core/job/job_schema.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
@@ -68,6 +70,37 @@ void readJobDocument(benchmark::State &state) {
         benchmark::DoNotOptimize(jobFromJson(text));
 }
 BENCHMARK(readJobDocument)->Unit(benchmark::kMillisecond);
+
+// Every plan of the demo's tank and shelf, whole cans among them. The mark: under 10 ms.
+void planEveryPour(benchmark::State &state) {
+    const PourRequest request = pourRequestOf(testing::demoJob(), 0.40);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(planPour(request));
+}
+BENCHMARK(planEveryPour)->Unit(benchmark::kMicrosecond);
+
+// The worst that a shelf may hold: eight fuels, all in cans of 5 L, a large tank nearly empty.
+void planLargestShelf(benchmark::State &state) {
+    PourRequest request{120, 10, 0.2, 0.43, std::nullopt, {}};
+    for (int i = 0; i < 8; ++i) {
+        ShelfFuel fuel;
+        fuel.content = 0.05 + 0.12 * i;
+        fuel.canL = 5;
+        fuel.availableL = 20;
+        request.shelf.push_back(fuel);
+    }
+    for (auto _ : state)
+        benchmark::DoNotOptimize(planPour(request));
+}
+BENCHMARK(planLargestShelf)->Unit(benchmark::kMillisecond);
+
+void compareTheShelf(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    const auto verdict = verify(job);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(compareFuels(job, "2026-11-23", verdict.get()));
+}
+BENCHMARK(compareTheShelf)->Unit(benchmark::kMicrosecond);
 
 } // namespace
 

@@ -46,6 +46,7 @@ void contentToPainted(benchmark::State &state, const char *station) {
     }
 }
 BENCHMARK_CAPTURE(contentToPainted, tables, "tables")->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(contentToPainted, fuel, "fuel")->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(contentToPainted, verify, "verify")->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(contentToPainted, job, "job")->Unit(benchmark::kMillisecond);
 

@@ -1,6 +1,7 @@
 #include "session/session.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
+#include "ui/widgets/page_switch.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -21,32 +22,45 @@ using namespace wheelwright;
 
 bool grabTo(QWidget &window, const QString &file) {
     QApplication::processEvents();
-    return window.grab().save(file);
+    if (!window.grab().save(file)) {
+        std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n",
+                     qPrintable(file));
+        return false;
+    }
+    std::printf("%s\n", qPrintable(file));
+    return true;
 }
 
-// Renders every view in both themes, from the demo job, for the pictures of the documentation.
+// Every view in one theme: its first page, and in the light theme the others too.
+bool renderTheme(Shell &shell, const QString &folder, bool shop) {
+    shell.setShopTheme(shop);
+    const QString theme = shop ? QStringLiteral("shop") : QStringLiteral("paper");
+    for (const ViewDefinition *v : allViews()) {
+        const QString id = QString::fromLatin1(v->id);
+        shell.showStation(id);
+        if (!grabTo(shell, folder + QStringLiteral("/%1-%2.png").arg(id, theme))) return false;
+        auto *pages = shell.view(id)->findChild<PageSwitch *>();
+        if (!pages || shop) continue;
+        for (QWidget *page : pages->pages().mid(1)) {
+            pages->showPage(page);
+            if (!grabTo(shell, folder + QStringLiteral("/%1-%2-%3.png").arg(id, page->objectName(), theme)))
+                return false;
+        }
+        pages->showPage(pages->pages().front());
+    }
+    return true;
+}
+
+// Renders the views from the demo job, for the pictures of the documentation.
 int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size) {
     QDir().mkpath(folder);
     shell.resize(size);
     shell.show();
     while (session.verdictPending())
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
-    for (const bool shop : {false, true}) {
-        shell.setShopTheme(shop);
-        for (const ViewDefinition *v : allViews()) {
-            shell.showStation(QString::fromLatin1(v->id));
-            const QString file = folder + QStringLiteral("/%1-%2.png")
-                                              .arg(QString::fromLatin1(v->id),
-                                                   shop ? QStringLiteral("shop") : QStringLiteral("paper"));
-            if (!grabTo(shell, file)) {
-                std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n",
-                             qPrintable(file));
-                return 2;
-            }
-            std::printf("%s\n", qPrintable(file));
-        }
-    }
-    return 0;
+    constexpr double wanted = 0.40; // of the demo's story
+    session.setContent(wanted);
+    return renderTheme(shell, folder, false) && renderTheme(shell, folder, true) ? 0 : 2;
 }
 
 } // namespace

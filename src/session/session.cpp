@@ -235,6 +235,14 @@ void Session::show(const JobChange &change) {
     emit jobChanged();
 }
 
+QString Session::today() const {
+    return m_clock().date().toString(Qt::ISODate);
+}
+
+QString Session::now() const {
+    return m_clock().toUTC().toString(Qt::ISODate);
+}
+
 void Session::setContent(double content) {
     const double held = std::clamp(content, 0.0, 1.0);
     if (held == m_content) return;
@@ -388,7 +396,7 @@ void Session::setUnits(UnitChoice units) {
 void Session::refreshUnits() {
     m_units.ambientKpa = m_job.conditions.ambientKpa;
     m_units.fuelStoichiometry =
-        BlendModel(m_job.gasoline).properties(blendAt(m_job, m_content)).stoichiometricAfr;
+        blendModelOf(m_job).properties(blendAt(m_job, m_content)).stoichiometricAfr;
 }
 
 void Session::explain(Explanation explanation) {

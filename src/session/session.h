@@ -78,6 +78,9 @@ class Session : public QObject {
     Table2D frontTable() const;   ///< what the table in front shows
     const Table2D &table() const; ///< base table of the quantity: its axes are the cursor's
 
+    QString today() const; ///< date by the session's clock, ISO 8601
+    QString now() const;   ///< date and time, UTC, ISO 8601
+
     const UnitChoice &units() const { return m_units; }
     void setUnits(UnitChoice units); ///< ambient and fuel stoichiometry are filled in from the job
 

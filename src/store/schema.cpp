@@ -50,6 +50,36 @@ INSERT INTO field (path, value) VALUES
     ('tank.surge_flow_l_min', 0.0), ('tank.idle_flow_l_min', 0.05), ('tank.cruise_flow_l_min', 0.2);
 UPDATE job_info SET value = 2 WHERE key = 'min_reader_version';
 )sql"},
+        // 3: components that can be edited, what the fuel system stands, consumption, the sensor's place, and
+        // uncertainties in shelf and history.
+        Migration{2, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('tank.rail_l', 0.0), ('tank.return_l', 0.0), ('tank.sensor_place', 'feed'), ('tank.idle_use_l_min', 0.0),
+    ('tank.cruise_use_l_min', 0.0), ('fuel_system.content_sensor', 1), ('fuel_system.catalyst', 0),
+    ('fuel_system.rated_ethanol', 0.1), ('fuel_system.rated_methanol', 0.0), ('use.l_per_100km', 0.0),
+    ('use.l_per_hour', 0.0), ('use.content', 0.1),
+    ('fuel.ethanol.name', 'Ethanol'), ('fuel.ethanol.density_kg_m3', 789.0),
+    ('fuel.ethanol.stoich_afr', 9.0), ('fuel.ethanol.lhv_mj_kg', 26.9),
+    ('fuel.ethanol.latent_heat_kj_kg', 918.0), ('fuel.ethanol.ron', 108.6), ('fuel.ethanol.mon', 89.7),
+    ('fuel.ethanol.molar_mass_g_mol', 46.07),
+    ('fuel.ethanol.origin', 'AFR and LHV: Heywood (1988) table D.4. Latent heat: NIST enthalpy of vaporisation. Octane: Anderson et al., SAE 2010-01-2137. From memory'),
+    ('fuel.methanol.name', 'Methanol'), ('fuel.methanol.density_kg_m3', 792.0),
+    ('fuel.methanol.stoich_afr', 6.47), ('fuel.methanol.lhv_mj_kg', 20.0),
+    ('fuel.methanol.latent_heat_kj_kg', 1168.0), ('fuel.methanol.ron', 108.7), ('fuel.methanol.mon', 88.6),
+    ('fuel.methanol.molar_mass_g_mol', 32.04),
+    ('fuel.methanol.origin', 'AFR and LHV: Heywood (1988) table D.4. Latent heat: NIST enthalpy of vaporisation. Octane: Anderson et al., SAE 2010-01-2137. From memory');
+INSERT INTO record (path, idx, key, value)
+    SELECT path, idx, 'kind', 'pump' FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'hydrocarbon', '' FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'content_sigma', 0.0 FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'in_plans', 1 FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'treat_rate', 0.0 FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'treated_ron', 0.0 FROM record WHERE path = 'fuel.shelf' AND key = 'name'
+    UNION ALL SELECT path, idx, 'litres_sigma', 0.0 FROM record WHERE path = 'tank.events' AND key = 'kind'
+    UNION ALL SELECT path, idx, 'content_sigma', 0.0 FROM record WHERE path = 'tank.events' AND key = 'kind'
+    UNION ALL SELECT path, idx, 'hydrocarbon', '' FROM record WHERE path = 'tank.events' AND key = 'kind';
+UPDATE job_info SET value = 3 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

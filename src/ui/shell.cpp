@@ -282,20 +282,13 @@ void Shell::toFocused(const char *slot) {
 void Shell::goToWorst(double content) {
     const auto v = m_session.verdict();
     if (!v) return;
-    const Verdict::Row *worstRow = nullptr;
-    const WorstPlace *worst = nullptr;
-    for (const Verdict::Row &row : v->rows)
-        for (const WorstPlace &p : row.outcome.byContent)
-            if (std::abs(p.content - content) < 0.005 && (!worst || p.margin < worst->margin)) {
-                worst = &p;
-                worstRow = &row;
-            }
-    if (!worst) return;
-    m_session.goTo(worst->content, worst->rpm, worst->loadKpa, worstRow->check->tables);
+    const WorstAtContent worst = worstAt(*v, content);
+    if (!worst.row) return;
+    m_session.goTo(worst.place.content, worst.place.rpm, worst.place.loadKpa, worst.row->check->tables);
     showStation(QStringLiteral("tables"));
-    m_session.explain(worstRow->check->explain(*v->evaluation, *worst));
+    m_session.explain(worst.row->check->explain(*v->evaluation, worst.place));
     statusBar()->showMessage(tr("Worst at this content: %1")
-                                 .arg(QCoreApplication::translate("core", worstRow->check->title.data())));
+                                 .arg(QCoreApplication::translate("core", worst.row->check->title.data())));
 }
 
 void Shell::goToInput(const QString &link) {

@@ -116,6 +116,13 @@ QMenu::separator { height: 1px; background: %4; margin: 4px 8px; }
 QPushButton { background: %3; border: 1px solid %4; border-radius: 3px; padding: 5px 12px; }
 QPushButton:hover, QPushButton:focus { border-color: %6; }
 QPushButton:checked { background: %6; color: %7; border-color: %6; }
+QPushButton[page="true"] { border: none; border-bottom: 3px solid transparent; border-radius: 0; background: transparent;
+    padding: 4px 14px; font-size: 14px; }
+QPushButton[page="true"]:checked { color: %2; border-bottom: 3px solid %6; font-weight: bold; }
+QPushButton[page="true"]:focus { color: %6; }
+QTabWidget::pane { border: 1px solid %4; background: %3; top: -1px; }
+QTabBar::tab { padding: 4px 12px; border: none; color: %8; background: transparent; }
+QTabBar::tab:selected { color: %2; border-bottom: 2px solid %6; }
 QPushButton[main="true"] { background: %6; color: %7; border-color: %6; font-weight: bold; padding: 7px 16px; }
 QPushButton[main="true"]:focus { border: 2px solid %2; padding: 6px 15px; }
 QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; border-radius: 2px; padding: 3px 5px; }

@@ -125,7 +125,16 @@ class Command(unittest.TestCase):
         self.assertEqual(plans["least_added"]["steps"][0]["do"], "pour")
         out = self.json("tank", "plan", self.job, "--target-ethanol", "0.4")  # the demo's own tank and shelf
         least = next(p for p in out["plans"] if p["strategy"] == "least_added")
-        self.assertAlmostEqual(least["pour_l"][0], 22.84 * (0.59 - 0.4) / (0.4 - 0.1), places=6)
+        # 22 L of E35 and 12 L of E10, 4 burned; the surest way up is E98.
+        content = (22 * 0.35 + 12 * 0.10) / 34
+        self.assertAlmostEqual(sum(least["pour_l"]), 30 * (0.4 - content) / (0.98 - 0.4), places=6)
+        self.assertAlmostEqual(least["steps"][-1]["ethanol"], 0.4, places=9)
+        self.assertGreater(least["steps"][-1]["ethanol_sigma"], 0.05)  # a tank of unknown history
+        cans = next(p for p in out["plans"] if p["strategy"] == "whole_cans")
+        self.assertEqual([s["cans"] for s in cans["steps"]], [1])
+        self.assertEqual(self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "5", "--ethanol", "0.2",
+                                   "--target-ethanol", "0.25", "--shelf", "0.85", "--reserve-l", "8")["plans"][0]["warning"][:11],
+                         "Still under")
         self.refused("tank", "plan", self.job, "--target-ethanol", "0.4", "--shelf", "0", words=["both"])
         out = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "55", "--ethanol", "0.8", "--target-ethanol",
                         "0.2", "--shelf", "0.1", "--can-l", "5", "--reserve-l", "8", code=1)
@@ -155,6 +164,43 @@ class Command(unittest.TestCase):
         self.assertAlmostEqual(out["settled_minutes"], 2, places=9)
         self.assertEqual(out["curve"][0]["ethanol"], 0.1)
         self.refused("tank", "settle", "--before", "0.1", "--after", "0.6", "--line-flow-l-min", "0", words=["line flow"])
+        self.refused("tank", "settle", "--before", "0.1", "--after", "0.6", words=["--line-flow-l-min", "or a job"])
+        out = self.json("tank", "settle", "--before", "0.1", "--after", "0.6", "--line-l", "0.5", "--line-flow-l-min", "1",
+                        "--sensor-place", "return", "--rail-l", "0.1", "--return-l", "0.3", "--use-l-min", "0.25")
+        self.assertAlmostEqual(out["injector_delay_minutes"], 0.6, places=9)
+        self.assertAlmostEqual(out["delay_minutes"], 0.6 + 0.4, places=9)
+
+    def test_tank_of_a_job(self):
+        content = (22 * 0.35 + 12 * 0.10) / 34
+        out = self.json("tank", "pour", self.job, "--add-l", "10", "--add-ethanol", "0.78")
+        self.assertAlmostEqual(out["ethanol"], (30 * content + 7.8) / 40, places=9)
+        self.refused("tank", "pour", self.job, "--add-l", "35", words=["room"])
+        self.refused("tank", "pour", self.job, "--volume-l", "3", "--add-l", "1", words=["both"])
+        self.refused("tank", "pour", "--add-l", "1", words=["--volume-l", "or a job"])
+        out = self.json("tank", "flush", self.job, "--fill-ethanol", "0.1", "--target-ethanol", "0.1", "--rest-l", "6.1")
+        self.assertAlmostEqual(out["ethanol_after_each"][0], 0.1 + (content - 0.1) * 0.1, places=9)
+        self.refused("tank", "flush", "--volume-l", "9", "--fill-ethanol", "0.1", "--target-ethanol", "0.1", "--rest-l", "6",
+                     words=["--capacity-l"])
+        idle = self.json("tank", "settle", self.job, "--before", "0.2", "--after", "0.6")
+        self.assertGreater(idle["settled_minutes"], idle["injector_settled_minutes"])  # its sensor sits in the return
+
+    def test_opinions_disagree(self):
+        out = self.json("tank", "opinions", self.job, code=1)
+        self.assertEqual([o["source"] for o in out["opinions"]], ["arithmetic", "sensor", "tube"])
+        self.assertAlmostEqual(out["apart"], 0.06, places=9)
+        self.assertIn("Which is to be believed?", out["verdict"])
+
+    def test_shelf(self):
+        out = self.json("shelf", self.job, "--today", "2026-04-25", code=1)
+        fuels = {f["name"]: f for f in out["fuels"]}
+        self.assertAlmostEqual(fuels["Seasonal, in cans"]["ethanol"], 0.77, places=9)  # its lot's tube
+        self.assertTrue(fuels["Seasonal, in cans"]["by_tube"])
+        self.assertEqual([f["id"] for f in fuels["Methanol"]["flags"]], ["methanol_with_sensor", "not_rated"])
+        self.assertEqual([f["id"] for f in fuels["Race gasoline"]["flags"]], ["leaded_with_catalyst"])
+        self.assertEqual(fuels["Sealed ethanol"]["flags"], [])  # opened a week ago
+        later = {f["name"]: f for f in self.json("shelf", self.job, "--today", "2026-05-25", code=1)["fuels"]}
+        self.assertEqual([f["id"] for f in later["Sealed ethanol"]["flags"]], ["opened_too_long"])
+        self.refused("shelf", self.job, "--today", "soon", words=["date"])
 
     def test_measuring(self):
         self.assertAlmostEqual(self.json("tube", "--water", "10", "--fuel", "100", "--layer", "73")["raw"], 0.7, places=9)
@@ -168,6 +214,7 @@ class Command(unittest.TestCase):
         out = self.json("afr", "--afr", "5.5", "--true-scale", "--methanol", "1")
         self.assertAlmostEqual(out["lambda"], 0.850, delta=0.0005)
         self.assertAlmostEqual(self.json("afr", "--lambda", "0.85", "--methanol", "1")["afr_true"], 5.5, delta=0.01)
+        self.assertAlmostEqual(self.json("afr", self.job, "--lambda", "1")["afr_true"], 13.14, delta=0.02)  # E26 by its history
         self.refused("afr", words=["neither"])
         self.refused("afr", "--afr", "11", "--lambda", "1", words=["both"])
         self.refused("afr", "--afr", "0", words=["more than 0"])
@@ -177,12 +224,26 @@ class Command(unittest.TestCase):
         self.assertAlmostEqual(out["fuels"][1]["volume_multiplier"], 1.3761, delta=0.0001)
         self.assertAlmostEqual(out["fuels"][1]["price_per_reference_l"], 1.4 * 1.3761, delta=0.001)
         self.refused("compare", words=["neither"])
+        self.refused("compare", self.job, "--ethanol", "0.1", words=["both"])
+        fuels = {f["name"]: f for f in self.json("compare", self.job)["fuels"]}
+        self.assertNotIn("Octane booster", fuels)  # it runs no engine alone
+        self.assertAlmostEqual(fuels["Boosted premium"]["ron"], 99.5, places=9)
+        self.assertTrue(fuels["M25 in premium"]["mixture"] and fuels["Race gasoline"]["leaded"])
+        self.assertTrue(any("Injectors" in w for w in fuels["Seasonal high-ethanol"]["must_change"]))
+        out = self.json("compare", "--ethanol", "0,0.85", "--reference-ethanol", "0", "--price-per-l", "2,1.5", "--l-per-100km", "10",
+                        "--use-ethanol", "0", "--capacity-l", "50")["fuels"]
+        self.assertAlmostEqual(out[1]["price_per_100km"], 10 * 1.4262 * 1.5, delta=0.001)
+        self.assertAlmostEqual(out[1]["price_per_tank"], 75, places=9)
         self.refused("compare", "--ethanol", "0.1,0.2", "--price-per-l", "1", words=["2 numbers"])
         out = self.json("what-if", self.job, "--volume-l", "0.001", "--ethanol", "0.1", "--add-l", "50", "--add-ethanol", "0.85",
                         code=1)
         self.assertAlmostEqual(out["percent_lean"], 37.6, delta=0.1)  # the product's handbook, chapter 4
         self.assertIn("Lean by", out["words"])
         self.json("what-if", self.job, "--volume-l", "30", "--ethanol", "0.5", "--add-l", "5", "--add-ethanol", "0.5")
+        out = self.json("what-if", "--volume-l", "0.001", "--ethanol", "0", "--add-l", "50", "--add-ethanol", "0.85", code=1)
+        self.assertAlmostEqual(out["lambda_factor"], 1.4262, delta=0.0001)  # the product's handbook, chapter 2
+        self.assertNotIn("spark_deg", out)  # no tables, no word on spark
+        self.refused("what-if", "--add-l", "5", words=["neither"])
         self.refused("what-if", self.job, "--volume-l", "-1", "--ethanol", "0.5", "--add-l", "5", words=["tank volume"])
 
     # tables

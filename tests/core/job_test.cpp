@@ -119,18 +119,22 @@ void JobTest::recordsWriteReadAndRefuse() {
 
 void JobTest::tankFollowsItsHistory() {
     using enum TankEventKind;
+    const auto event = [](TankEventKind kind, double litres, double ethanol = 0) {
+        TankEvent e;
+        e.kind = kind;
+        e.litres = litres;
+        e.ethanol = ethanol;
+        return e;
+    };
     Job job = newJob("x");
     QCOMPARE(tankNow(job).volumeL, 0.0);
-    job.tankEvents = {{"", level, 30, 0, 0, ""},
-                      {"", content, 0, 0.59, 0, ""},
-                      {"", burn, 3.16, 0, 0, ""},
-                      {"", pour, 30, 0, 0, ""}};
+    job.tankEvents = {event(level, 30), event(content, 0, 0.59), event(burn, 3.16), event(pour, 30)};
     validate(job);
     COMPARE_NEAR(tankNow(job).volumeL, 56.84, 1e-9);
     COMPARE_NEAR(tankNow(job).content.ethanol.fraction(), 26.84 * 0.59 / 56.84, 1e-12);
-    job.tankEvents.push_back({"", drain, 60, 0, 0, ""});
+    job.tankEvents.push_back(event(drain, 60));
     EXPECT_INPUT_ERROR(validate(job), "tank.events 5", "drain", "56.84");
-    job.tankEvents.back() = {"", pour, 30, 0.85, 0, ""};
+    job.tankEvents.back() = event(pour, 30, 0.85);
     EXPECT_INPUT_ERROR(validate(job), "tank.events 5", "room");
 }
 

@@ -94,6 +94,7 @@ class PourPlanTest : public QObject {
     void leastDrainIsLeast();
     void nearestIsNearest();
     void cansAgreeWithBruteForce();
+    void cansOfThreeAgreeWithBruteForce();
     void examples();
     void emptyTank();
     void saysWhyNot();
@@ -259,6 +260,50 @@ void PourPlanTest::cansAgreeWithBruteForce() {
         QVERIFY(plan);
         COMPARE_NEAR(std::abs(plan->content - q.target), bruteCanError(q), 1e-9);
         for (std::size_t i = 0; i < 2; ++i)
+            COMPARE_NEAR(plan->pourL[i], plan->cans[i] * q.shelf[i].canL, 1e-12);
+    }
+}
+
+// Three canned fuels: every count of every one, tried. The least error, and then the least poured, must be
+// found.
+void PourPlanTest::cansOfThreeAgreeWithBruteForce() {
+    Random r(77);
+    for (int round = 0; round < 1500; ++round) {
+        PourRequest q = randomRequest(r, 3);
+        for (ShelfFuel &f : q.shelf) {
+            f.canL = r() % 5 == 0 ? 0 : std::round(between(r, 2, 10));
+            f.availableL = r() % 2 ? 1e9 : std::round(between(r, 0, 40));
+        }
+        double least = 1e9, leastVolume = 0;
+        const double room = q.capacityL - q.volumeL;
+        const auto most = [&](std::size_t i) {
+            const ShelfFuel &f = q.shelf[i];
+            return f.canL > 0 ? static_cast<int>((std::min(room, f.availableL) + 1e-9) / f.canL) : 0;
+        };
+        for (int a = 0; a <= most(0); ++a)
+            for (int b = 0; b <= most(1); ++b)
+                for (int c = 0; c <= most(2); ++c) {
+                    const double x = a * q.shelf[0].canL, y = b * q.shelf[1].canL, z = c * q.shelf[2].canL;
+                    const double volume = q.volumeL + x + y + z;
+                    if (x + y + z > room + 1e-9) continue;
+                    const double alcohol = q.volumeL * q.content + x * q.shelf[0].content +
+                                           y * q.shelf[1].content + z * q.shelf[2].content;
+                    const double error = std::abs(alcohol / volume - q.target);
+                    if (error < least - 1e-12 || (error < least + 1e-12 && volume < leastVolume - 1e-12)) {
+                        least = error;
+                        leastVolume = volume;
+                    }
+                }
+        const PourAnswer answer = planPour(q);
+        const PourPlan *plan = planOf(answer, wholeCans);
+        if (!plan) {
+            QVERIFY(q.shelf[0].canL + q.shelf[1].canL + q.shelf[2].canL == 0);
+            continue;
+        }
+        verifyPlan(q, *plan);
+        COMPARE_NEAR(std::abs(plan->content - q.target), least, 1e-9);
+        COMPARE_NEAR(plan->volumeL, leastVolume, 1e-9);
+        for (std::size_t i = 0; i < 3; ++i)
             COMPARE_NEAR(plan->pourL[i], plan->cans[i] * q.shelf[i].canL, 1e-12);
     }
 }

@@ -3,6 +3,7 @@
 #include "core/fuel/pour_effect.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
+#include "core/fuel/uncertain_tank.h"
 #include "core/units/phrase.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -59,6 +60,8 @@ class TankTest : public QObject {
     void flushFollowsTheFormula();
     void flushThatCannotBe();
     void settlingAgreesWithAnIntegrator();
+    void sensorInTheReturnLagsBehind();
+    void historyErrorsAgreeWithMonteCarlo();
     void settlingTimeIsWhereTheCurveSettles();
     void tubeOfTheHandbook();
     void tubeErrorAgreesWithMonteCarlo();
@@ -167,6 +170,73 @@ void TankTest::settlingAgreesWithAnIntegrator() {
     }
     gsl_odeiv2_driver_free(driver);
     QCOMPARE(sensorContent(path, 0.20, 0.70, delay * 0.999), 0.20); // plug flow: nothing before the delay
+}
+
+// A sensor in the return sees the fuel after the injectors: line, rail and return, the last at what comes
+// back. Hand-computed delays, beside the integrator for the shape.
+void TankTest::sensorInTheReturnLagsBehind() {
+    FuelPath path{0.6, 2.0, 1.5, 3.0};
+    path.railL = 0.2;
+    path.returnL = 0.45;
+    path.useLMin = 0.5;
+    COMPARE_NEAR(sensorDelayMinutes(path), 0.6 / 2, 1e-12); // in the feed: before the rail
+    COMPARE_NEAR(injectorDelayMinutes(path), 0.8 / 2, 1e-12);
+    const double injectors = injectorSettlingMinutes(path, 0.1, 0.7);
+    QVERIFY(settlingMinutes(path, 0.1, 0.7) < injectors);
+    path.place = SensorPlace::returnLine;
+    COMPARE_NEAR(sensorDelayMinutes(path), 0.8 / 2 + 0.45 / 1.5, 1e-12);
+    COMPARE_NEAR(injectorSettlingMinutes(path, 0.1, 0.7), injectors,
+                 1e-12); // they do not care for the sensor
+    const double lag = sensorDelayMinutes(path) - injectorDelayMinutes(path);
+    for (double t = 0; t < 5; t += 0.05)
+        COMPARE_NEAR(sensorContent(path, 0.1, 0.7, t + lag), injectorContent(path, 0.1, 0.7, t), 1e-12);
+    path.useLMin = 2; // everything is burned: nothing comes back
+    EXPECT_INPUT_ERROR(sensorDelayMinutes(path), "fuel burned", "comes back");
+}
+
+// A dozen random events with uncertain litres and contents: the covariance that pouring makes must be
+// carried.
+void TankTest::historyErrorsAgreeWithMonteCarlo() {
+    struct Event {
+        int kind;
+        Uncertain litres, content;
+    };
+    std::mt19937 seed(5);
+    const auto between = [&](double a, double b) { return std::uniform_real_distribution<>(a, b)(seed); };
+    for (int round = 0; round < 3; ++round) {
+        std::vector<Event> events;
+        for (int i = 0; i < 8; ++i)
+            events.push_back({i % 3,
+                              {i % 3 == 1 ? between(1, 4) : between(5, 12), between(0.1, 0.5)},
+                              {between(0.1, 0.9), between(0.005, 0.03)}});
+        const Uncertain level{30, 1}, content{0.4, 0.03};
+        UncertainTank tank(level, content);
+        for (const Event &e : events)
+            e.kind == 1 ? tank.take(e.litres) : tank.pour(e.litres, e.content);
+        const auto draw = [&](std::mt19937 &r, bool volume) {
+            double v = gaussian(r, level), c = gaussian(r, content);
+            for (const Event &e : events) {
+                const double litres = gaussian(r, e.litres), added = gaussian(r, e.content);
+                if (e.kind == 1) {
+                    v -= litres;
+                    continue;
+                }
+                c = (v * c + litres * added) / (v + litres);
+                v += litres;
+            }
+            return volume ? v : c;
+        };
+        const Spread drawn = monteCarlo([&](std::mt19937 &r) { return draw(r, false); });
+        const Spread volume = monteCarlo([&](std::mt19937 &r) { return draw(r, true); });
+        COMPARE_NEAR(tank.content().value, drawn.mean, 0.0005);
+        COMPARE_NEAR(tank.content().sigma / drawn.sigma, 1, 0.02); // first order, 200,000 samples
+        COMPARE_NEAR(tank.volumeL().value, volume.mean, 0.02);
+        COMPARE_NEAR(tank.volumeL().sigma / volume.sigma, 1, 0.02);
+    }
+    UncertainTank empty; // nothing known: what is poured into nothing is known
+    empty.pour({10, 0}, {0.3, 0.01});
+    COMPARE_NEAR(empty.content().value, 0.3, 1e-12);
+    COMPARE_NEAR(empty.content().sigma, 0.01, 1e-12);
 }
 
 void TankTest::settlingTimeIsWhereTheCurveSettles() {

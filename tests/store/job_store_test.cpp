@@ -69,6 +69,7 @@ class JobStoreTest : public QObject {
     void migratesAfterACopy();
     void failedMigrationLeavesTheFile();
     void opensTheFrozenFirstVersion();
+    void opensTheFrozenSecondVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -282,6 +283,24 @@ void JobStoreTest::opensTheFrozenFirstVersion() {
     QCOMPARE(store.read().tank.capacityL, TankSetup{}.capacityL); // came with version 2
     QVERIFY(store.read().shelf.empty());
     QVERIFY(fs::exists(file().string() + ".v1"));
+}
+
+// A shelf of two fuels and a tank history, from before components and uncertainties.
+void JobStoreTest::opensTheFrozenSecondVersion() {
+    fs::copy_file(TEST_DATA "/version-2.wwjob", file());
+    const JobStore store = JobStore::open(file());
+    const Job job = store.read();
+    QCOMPARE(job.name, std::string("Version two"));
+    QCOMPARE(job.shelf.size(), std::size_t{2});
+    QCOMPARE(job.shelf[1].opened, std::string("2001-02-03"));
+    QVERIFY(job.shelf[1].leaded && job.shelf[1].canL == 5);
+    QCOMPARE(job.tankEvents.size(), std::size_t{3});
+    QCOMPARE(job.tankEvents[1].ethanol, 0.59);
+    // What came with version 3 holds its defaults.
+    QVERIFY(job.ethanol == ethanol() && job.methanol == methanol());
+    QVERIFY(job.fuelSystem == FuelSystem{} && job.consumption == Consumption{});
+    QVERIFY(job.shelf[0].kind == FuelKind::pump && job.tank.sensorPlace == SensorPlace::feed);
+    QVERIFY(job.lots.empty() && fs::exists(file().string() + ".v2"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -56,12 +56,42 @@ Job randomJob(unsigned seed) {
     boost.customWeight =
         Curve({job.calibration.baseContent, 0.45, job.calibration.topContent}, {0, between(r, 0, 1), 1});
     for (unsigned i = 0; i < seed % 4; ++i) {
-        job.shelf.push_back({"fuel " + std::to_string(i), between(r, 0, 0.5), between(r, 0, 0.5),
-                             between(r, 0, 3), between(r, 0, 50), 5, i == 1, "corner, \"north\"",
-                             "2001-02-03"});
-        job.tankEvents.push_back(
-            {"2001-02-03T04:05:06Z", TankEventKind::pour, between(r, 1, 5), between(r, 0, 1), 0, "λ"});
-        job.tankEvents.push_back({"", TankEventKind::burn, between(r, 0, 1), 0, 0, ""});
+        ShelfEntry fuel;
+        fuel.name = "fuel " + std::to_string(i);
+        fuel.kind = static_cast<FuelKind>(i);
+        fuel.ethanol = between(r, 0, 0.5);
+        fuel.methanol = between(r, 0, 0.5);
+        fuel.pricePerL = between(r, 0, 3);
+        fuel.canL = 5;
+        fuel.leaded = i == 1;
+        fuel.supplier = "corner, \"north\"";
+        fuel.opened = "2001-02-03";
+        fuel.hydrocarbon = i == 2 ? "race" : "";
+        job.shelf.push_back(fuel);
+        job.hydrocarbons.resize(1);
+        job.hydrocarbons[0].name = "race";
+        job.hydrocarbons[0].researchOctane = between(r, 100, 120);
+        FuelLot lot;
+        lot.label = "lot " + std::to_string(i);
+        lot.fuel = fuel.name;
+        lot.leftL = between(r, 0, 50);
+        job.lots.push_back(lot);
+        TubeRecord tube;
+        tube.of = lot.label;
+        tube.layerTop = between(r, 51, 99);
+        job.tubes.push_back(tube);
+        job.mixtures.push_back({"mix " + std::to_string(i), fuel.name, fuel.name, between(r, 0, 1)});
+        const TankEventKind kinds[]{TankEventKind::pour, TankEventKind::burn, TankEventKind::sensor};
+        for (TankEventKind kind : kinds) {
+            TankEvent event;
+            event.at = "2001-02-03T04:05:06Z";
+            event.kind = kind;
+            event.litres = kind == TankEventKind::pour ? between(r, 1, 5) : between(r, 0, 1);
+            event.ethanol = between(r, 0, 1);
+            event.contentSigma = between(r, 0, 0.1);
+            event.note = "λ";
+            job.tankEvents.push_back(event);
+        }
     }
     job.limits["flow.duty.stop"] = between(r, 0.9, 1);
     validate(job);

@@ -1,4 +1,3 @@
-#include "core/fuel/tank_history.h"
 #include "core/job/job_schema.h"
 #include "core/tables/two_table_school.h"
 #include "support/random_job.h"
@@ -7,7 +6,6 @@
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
-#include "ui/views/fuel/fuel_view.h"
 #include "ui/views/job/job_view.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/views/verify/verify_view.h"
@@ -85,8 +83,6 @@ class ShellTest : public QObject {
     void unitsMenuChangesEverything();
     void boardByKeyboardAndMouse();
     void workingPanelLeadsToItsInputs();
-    void fuelSaysWhatToPour();
-    void shelfIsEditedInPlace();
     void findAnyAction();
     void helpFollowsTheFocus();
     void recentFilesAreKept();
@@ -526,58 +522,6 @@ void ShellTest::workingPanelLeadsToItsInputs() {
                     found || m_shell->view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
             QVERIFY2(found, input.link.c_str());
         }
-}
-
-void ShellTest::fuelSaysWhatToPour() {
-    openDemo();
-    m_shell->showStation(QStringLiteral("fuel"));
-    auto *fuel = static_cast<FuelView *>(m_shell->view(QStringLiteral("fuel")));
-    m_session->setContent(0.40);
-    // 22.84 L of E59 to E40 with E10: 22.84 · 0.19 / 0.30.
-    QVERIFY2(fuel->plansText().contains(QStringLiteral("Pour 14.47 L of Pump premium")),
-             qPrintable(fuel->plansText()));
-    QVERIFY(fuel->plansText().contains(QStringLiteral("Least added")));
-    m_session->setContent(0.05); // less alcohol than anything within reach has
-    QVERIFY2(fuel->plansText().contains(QStringLiteral("no mix of the tank and the shelf")),
-             qPrintable(fuel->plansText()));
-    m_session->setContent(0.90);
-    QVERIFY(fuel->plansText().contains(QStringLiteral("cans")));
-    auto *level = fuel->findChild<QLineEdit *>();
-    QTest::keyClicks(level, QStringLiteral("lots"));
-    QVERIFY(fuel->plansText().contains(QStringLiteral("Level")));
-    QVERIFY(m_session->perform(QStringLiteral("empty"), [](Job &j) { j.shelf.clear(); }));
-    level->clear();
-    QVERIFY(fuel->plansText().contains(QStringLiteral("shelf below")));
-}
-
-void ShellTest::shelfIsEditedInPlace() {
-    openDemo();
-    m_shell->showStation(QStringLiteral("fuel"));
-    auto *fuel = static_cast<FuelView *>(m_shell->view(QStringLiteral("fuel")));
-    QAbstractItemModel *shelf = fuel->shelf()->model();
-    const QAbstractItemModelTester tester(shelf, QAbstractItemModelTester::FailureReportingMode::QtTest);
-    QCOMPARE(shelf->rowCount(), 4); // three fuels and the blank row
-    QVERIFY(shelf->setData(shelf->index(3, 0), QStringLiteral("Race gasoline")));
-    QCOMPARE(m_session->job().shelf.size(), std::size_t{4});
-    QVERIFY(shelf->setData(shelf->index(3, 1), QStringLiteral("5")));
-    COMPARE_NEAR(m_session->job().shelf[3].ethanol, 0.05, 1e-12);
-    QVERIFY(shelf->setData(shelf->index(3, 6), Qt::Checked, Qt::CheckStateRole));
-    QVERIFY(m_session->job().shelf[3].leaded);
-    QVERIFY(!shelf->setData(shelf->index(3, 1), QStringLiteral("150")));
-    QVERIFY2(m_shell->notice().sentence().contains(QStringLiteral("0 to 1")),
-             qPrintable(m_shell->notice().sentence()));
-    QVERIFY(shelf->removeRows(3, 1));
-    QVERIFY(!shelf->removeRows(3, 1)); // the blank row is not there to be taken away
-    QVERIFY(m_session->job() == demoJob());
-    QAbstractItemModel *history = fuel->history()->model();
-    QVERIFY(history->setData(history->index(3, 2), QStringLiteral("10")));
-    QVERIFY(history->setData(history->index(3, 1), QStringLiteral("burn")));
-    COMPARE_NEAR(tankNow(m_session->job()).volumeL, 12.84, 1e-9);
-    QVERIFY(!history->setData(history->index(3, 2), QStringLiteral("500"))); // more than there was
-    QVERIFY(m_shell->notice().sentence().contains(QStringLiteral("at most")));
-    m_session->undo();
-    m_session->undo();
-    QVERIFY(m_session->job() == demoJob());
 }
 
 void ShellTest::findAnyAction() {

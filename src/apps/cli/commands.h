@@ -11,7 +11,8 @@ void addVerifyCommand(CLI::App &app, int &exitCode);
 void addTableCommand(CLI::App &app, int &exitCode);
 void addJobCommand(CLI::App &app, int &exitCode);
 void addTankCommand(CLI::App &app, int &exitCode);
-void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr, compare, what-if
+void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr
+void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if
 
 inline constexpr int exitGood = 0;
 inline constexpr int exitFindings = 1;

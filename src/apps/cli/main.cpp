@@ -17,6 +17,7 @@ int main(int argc, char **argv) {
     addJobCommand(app, exitCode);
     addTankCommand(app, exitCode);
     addMeasureCommands(app, exitCode);
+    addCompareCommands(app, exitCode);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

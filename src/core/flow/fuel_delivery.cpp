@@ -19,7 +19,7 @@ InjectorDemand::InjectorDemand(const Job &job, double content, double intakeC) {
     // the tank.
     const bool referenced = job.calibration.fuelMeaning == FuelMeaning::contentReferencedVe;
     const BlendProperties fuel =
-        BlendModel(job.gasoline)
+        blendModelOf(job)
             .properties(blendAt(job, referenced ? job.calibration.fuelReferenceContent : content));
     const double airPerVeKpa = airPerCycleMg(0.01, 1, cylinderLitres(job), intakeC);
     volumePerVeKpa = airPerVeKpa / (fuel.stoichiometricAfr * fuel.densityKgM3 * mgPerMm3AtOneKgM3);

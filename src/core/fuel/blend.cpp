@@ -20,6 +20,48 @@ void requirePositive(const Component &c, const char *what, double v) {
         throw InputError(c.name + " " + what, "a number above 0", std::to_string(v));
 }
 
+void requireComponent(const Component &c) {
+    requirePositive(c, "density", c.densityKgM3);
+    requirePositive(c, "stoichiometric AFR", c.stoichiometricAfr);
+    requirePositive(c, "molar mass", c.molarMassGMol);
+}
+
+double molesOf(const BlendPart &p) {
+    return p.volume * p.component->densityKgM3 / p.component->molarMassGMol;
+}
+
+double molesOf(std::span<const BlendPart> parts) {
+    double moles = 0;
+    for (const BlendPart &p : parts)
+        moles += molesOf(p);
+    return moles;
+}
+
+// Of parts that are known to be sound.
+BlendProperties mixed(std::span<const BlendPart> parts) {
+    BlendProperties p;
+    double volume = 0, mass = 0;
+    for (const BlendPart &part : parts) {
+        volume += part.volume;
+        mass += part.volume * part.component->densityKgM3;
+    }
+    const double moles = molesOf(parts);
+    p.densityKgM3 = mass / volume;
+    for (const BlendPart &part : parts) {
+        const Component &c = *part.component;
+        const double byMass = part.volume * c.densityKgM3 / mass;
+        const double byMoles = molesOf(part) / moles;
+        // By mass, not by volume: air is needed per kilogram of each component.
+        p.stoichiometricAfr += byMass * c.stoichiometricAfr;
+        p.lowerHeatingValueMjKg += byMass * c.lowerHeatingValueMjKg;
+        p.latentHeatKjKg += byMass * c.latentHeatKjKg;
+        p.researchOctane += byMoles * c.researchOctane; // Anderson et al., SAE 2010-01-2137
+        p.motorOctane += byMoles * c.motorOctane;
+    }
+    p.idealCoolingK = p.latentHeatKjKg / (p.stoichiometricAfr * airHeatCapacity);
+    return p;
+}
+
 } // namespace
 
 void validate(const Blend &blend) {
@@ -30,49 +72,42 @@ void validate(const Blend &blend) {
         throw InputError("ethanol and methanol", "at most 1 together", std::to_string(alcohol));
 }
 
-BlendModel::BlendModel(Component gasoline) : m_gasoline(std::move(gasoline)) {
-    requirePositive(m_gasoline, "density", m_gasoline.densityKgM3);
-    requirePositive(m_gasoline, "stoichiometric AFR", m_gasoline.stoichiometricAfr);
-    requirePositive(m_gasoline, "molar mass", m_gasoline.molarMassGMol);
+BlendProperties propertiesOf(std::span<const BlendPart> parts) {
+    double volume = 0;
+    for (const BlendPart &part : parts) {
+        requireComponent(*part.component);
+        if (!(part.volume >= 0) || !std::isfinite(part.volume))
+            throw InputError(part.component->name + " volume", "0 or more", std::to_string(part.volume));
+        volume += part.volume;
+    }
+    if (!(volume > 0)) throw InputError("mixture", "some fuel", "none");
+    return mixed(parts);
+}
+
+double volumeMultiplier(const BlendProperties &b, const BlendProperties &r) {
+    return r.stoichiometricAfr * r.densityKgM3 / (b.stoichiometricAfr * b.densityKgM3);
+}
+
+BlendModel::BlendModel(Component gasoline, Component ethanol, Component methanol)
+    : m_gasoline(std::move(gasoline)), m_ethanol(std::move(ethanol)), m_methanol(std::move(methanol)) {
+    for (const Component *c : {&m_gasoline, &m_ethanol, &m_methanol})
+        requireComponent(*c);
 }
 
 BlendProperties BlendModel::properties(const Blend &blend) const {
     validate(blend);
-    struct Part {
-        const Component *component;
-        double volume;
-    };
-    const std::array<Part, 3> parts{Part{&m_gasoline, blend.gasoline().fraction()},
-                                    Part{&m_ethanol, blend.ethanol.fraction()},
-                                    Part{&m_methanol, blend.methanol.fraction()}};
-    BlendProperties p;
-    double moles = 0;
-    for (const Part &part : parts) {
-        p.densityKgM3 += part.volume * part.component->densityKgM3;
-        moles += part.volume * part.component->densityKgM3 / part.component->molarMassGMol;
-    }
-    std::array<double, 3> moleFraction{};
-    for (std::size_t i = 0; i < parts.size(); ++i) {
-        const Component &c = *parts[i].component;
-        const double mass = parts[i].volume * c.densityKgM3 / p.densityKgM3;
-        moleFraction[i] = parts[i].volume * c.densityKgM3 / c.molarMassGMol / moles;
-        // By mass, not by volume: air is needed per kilogram of each component.
-        p.stoichiometricAfr += mass * c.stoichiometricAfr;
-        p.lowerHeatingValueMjKg += mass * c.lowerHeatingValueMjKg;
-        p.latentHeatKjKg += mass * c.latentHeatKjKg;
-        p.researchOctane += moleFraction[i] * c.researchOctane; // Anderson et al., SAE 2010-01-2137
-        p.motorOctane += moleFraction[i] * c.motorOctane;
-    }
-    p.ethanolMoleFraction = moleFraction[1];
-    p.methanolMoleFraction = moleFraction[2];
-    p.idealCoolingK = p.latentHeatKjKg / (p.stoichiometricAfr * airHeatCapacity);
+    const std::array parts{BlendPart{&m_gasoline, blend.gasoline().fraction()},
+                           BlendPart{&m_ethanol, blend.ethanol.fraction()},
+                           BlendPart{&m_methanol, blend.methanol.fraction()}};
+    BlendProperties p = mixed(parts);
+    const double moles = molesOf(parts);
+    p.ethanolMoleFraction = molesOf(parts[1]) / moles;
+    p.methanolMoleFraction = molesOf(parts[2]) / moles;
     return p;
 }
 
 double BlendModel::volumeMultiplier(const Blend &blend, const Blend &reference) const {
-    const BlendProperties b = properties(blend);
-    const BlendProperties r = properties(reference);
-    return r.stoichiometricAfr * r.densityKgM3 / (b.stoichiometricAfr * b.densityKgM3);
+    return wheelwright::volumeMultiplier(properties(blend), properties(reference));
 }
 
 } // namespace wheelwright

@@ -2,6 +2,8 @@
 #include "core/fuel/component.h"
 #include "core/units/quantity.h"
 
+#include <span>
+
 namespace wheelwright {
 
 /// Volume fractions of a fuel; the rest is gasoline. Mixing is by volume: contraction on mixing (under 0.5 %)
@@ -28,11 +30,26 @@ struct BlendProperties {
     double methanolMoleFraction = 0;
 };
 
+/// So much of a volume is one component.
+struct BlendPart {
+    const Component *component = nullptr; ///< not owned
+    double volume = 0;                    ///< any unit, 0 or more, over 0 in all
+};
+
+/// Properties of any mixture; mole fractions of the alcohols stay 0, since no part is known to be one.
+/// Throws InputError for a component whose density, AFR or molar mass is not above zero and for an empty
+/// mixture.
+BlendProperties propertiesOf(std::span<const BlendPart> parts);
+
+/// Fuel volume needed for the same air at the same λ, relative to the reference: K = AFR₀ρ₀/(AFR ρ).
+double volumeMultiplier(const BlendProperties &fuel, const BlendProperties &reference);
+
 /// Blends of one gasoline with ethanol and methanol. Throws InputError for a component whose density, AFR or
 /// molar mass is not above zero and for fractions outside 0–1 or above 1 together.
 class BlendModel {
   public:
-    explicit BlendModel(Component gasoline = defaultGasoline());
+    explicit BlendModel(Component gasoline = defaultGasoline(), Component ethanol = wheelwright::ethanol(),
+                        Component methanol = wheelwright::methanol());
 
     BlendProperties properties(const Blend &blend) const;
 
@@ -41,11 +58,13 @@ class BlendModel {
     double volumeMultiplier(const Blend &blend, const Blend &reference) const;
 
     const Component &gasoline() const { return m_gasoline; }
+    const Component &ethanol() const { return m_ethanol; }
+    const Component &methanol() const { return m_methanol; }
 
   private:
     Component m_gasoline;
-    Component m_ethanol = wheelwright::ethanol();
-    Component m_methanol = wheelwright::methanol();
+    Component m_ethanol;
+    Component m_methanol;
 };
 
 /// Throws InputError when the fractions are not a blend.

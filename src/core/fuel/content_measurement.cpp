@@ -13,12 +13,13 @@ namespace wheelwright {
 TubeResult tubeContent(const TubeReading &r) {
     constexpr double mostContraction = 0.2;
     const auto require = [](bool holds, const char *where, const char *expected, double found) {
-        if (!holds)
-            throw InputError(where, expected, std::to_string(found));
+        if (!holds) throw InputError(where, expected, std::to_string(found));
     };
     require(r.waterLine > 0 && std::isfinite(r.waterLine), "water line", "more than 0", r.waterLine);
-    require(r.fuelLine > r.waterLine && std::isfinite(r.fuelLine), "fuel line", "more than the water line", r.fuelLine);
-    require(r.layerTop >= r.waterLine * 0.9 && r.layerTop <= r.fuelLine, "layer", "from the water line to the fuel line", r.layerTop);
+    require(r.fuelLine > r.waterLine && std::isfinite(r.fuelLine), "fuel line", "more than the water line",
+            r.fuelLine);
+    require(r.layerTop >= r.waterLine * 0.9 && r.layerTop <= r.fuelLine, "layer",
+            "from the water line to the fuel line", r.layerTop);
     require(r.reading >= 0, "reading uncertainty", "0 or more", r.reading);
     require(r.contraction >= 0 && r.contraction < mostContraction, "contraction", "0 to 0.2", r.contraction);
     require(r.contractionSigma >= 0, "contraction uncertainty", "0 or more", r.contractionSigma);
@@ -44,12 +45,14 @@ SensorReading readContentSensor(double hertz, double pulseMs) {
         throw InputError("frequency", "0 Hz or more", std::to_string(hertz));
     if (!(pulseMs >= 0) || !std::isfinite(pulseMs))
         throw InputError("pulse width", "0 ms or more", std::to_string(pulseMs));
-    // A little play about the ends is the sensor's tolerance, not a fault: ±5 Hz. All common practice, from memory.
+    // A little play about the ends is the sensor's tolerance, not a fault: ±5 Hz. All common practice, from
+    // memory.
     constexpr double zeroHz = 50, spanHz = 100, play = 5, contaminatedHz = 180, silentHz = 1;
     constexpr double coldMs = 1, spanMs = 4, coldC = -40, spanC = 165;
     SensorReading out;
     out.content = std::clamp((hertz - zeroHz) / spanHz, 0.0, 1.0);
-    out.temperatureC = pulseMs > 0 ? coldC + (pulseMs - coldMs) / spanMs * spanC : std::numeric_limits<double>::quiet_NaN();
+    out.temperatureC =
+        pulseMs > 0 ? coldC + (pulseMs - coldMs) / spanMs * spanC : std::numeric_limits<double>::quiet_NaN();
     if (hertz < silentHz)
         out.fault = SensorFault::noSignal;
     else if (hertz >= contaminatedHz)
@@ -64,14 +67,16 @@ SensorReading readContentSensor(double hertz, double pulseMs) {
 }
 
 std::string_view faultId(SensorFault fault) {
-    constexpr std::array<std::string_view, 6> ids{"none", "no_signal", "low_range", "high_range", "contaminated", "temperature_range"};
+    constexpr std::array<std::string_view, 6> ids{"none",       "no_signal",    "low_range",
+                                                  "high_range", "contaminated", "temperature_range"};
     return ids[static_cast<std::size_t>(fault)];
 }
 
 std::string_view faultWords(SensorFault fault) {
     constexpr std::array<std::string_view, 6> words{
         "The reading is in range.",
-        "No signal: wiring, supply or the sensor itself. Hold the last good content, spark and boost of the base fuel.",
+        "No signal: wiring, supply or the sensor itself. Hold the last good content, spark and boost of the "
+        "base fuel.",
         "Below the range of fuel: wiring or the sensor itself.",
         "Above the range of fuel: wiring, or the first sign of water in it.",
         "Contaminated fuel (water) or a fault: do not run on this reading.",

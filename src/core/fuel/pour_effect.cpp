@@ -10,10 +10,11 @@
 namespace wheelwright {
 namespace {
 
+constexpr double littleSpark = 0.5;  // °, of no account either way: common practice
 constexpr double powerAreaKpa = 100; // spark matters from here up: common practice
 
 // The breakpoint under boost, reachable at the old content, where the old spark is most over the new
-// content's.
+// content's; where it is nowhere over, the largest step.
 void findPlace(const Job &job, PourEffect &e) {
     const WeightModel weights(job);
     const Weights old = weights.at(e.before), now = weights.at(e.content);
@@ -23,15 +24,17 @@ void findPlace(const Job &job, PourEffect &e) {
     const Table2D boost =
         blendedTable(job.calibration.of(CalibratedQuantity::boost), old[CalibratedQuantity::boost]);
     const double overshoot = limitOf(job, "boost.overshoot");
-    double most = -1e9;
+    constexpr double firstTheRisk = 1000;
+    double most = -1;
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
         for (std::size_t y = 0; y < tuned.y().size(); ++y) {
             const double rpm = tuned.x()[x], load = tuned.y()[y];
             const double reach = boost.lookup(rpm, boost.y().last()).value + overshoot;
             const double over = tuned.cell(x, y) - meant.cell(x, y);
             const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
-            if (!judged || over < most || (over == most && load <= e.loadKpa)) continue;
-            most = over;
+            const double weight = over > littleSpark ? firstTheRisk + over : std::abs(over);
+            if (!judged || weight < most || (weight == most && load <= e.loadKpa)) continue;
+            most = weight;
             e.rpm = rpm;
             e.loadKpa = load;
             e.sparkDeg = tuned.cell(x, y);
@@ -41,13 +44,18 @@ void findPlace(const Job &job, PourEffect &e) {
 
 } // namespace
 
-PourEffect effectOfPour(const Job &job, const TankState &tank, double litres, const Blend &fuel) {
+PourEffect effectOfPour(const Job &job, const TankState &tank, double litres, const Blend &fuel,
+                        const std::string &hydrocarbon) {
+    return effectBetween(job, tank, afterPour(tank, litres, fuel, hydrocarbon));
+}
+
+PourEffect effectBetween(const Job &job, const TankState &tank, const TankState &after) {
     PourEffect e;
-    e.after = afterPour(tank, litres, fuel);
+    e.after = after;
     e.before = alcoholOf(tank.content);
     e.content = alcoholOf(e.after.content);
     // The controller delivers the old content's volume: λ grows with what the new fuel needs more.
-    e.lambdaFactor = BlendModel(job.gasoline).volumeMultiplier(e.after.content, tank.content);
+    e.lambdaFactor = volumeMultiplier(propertiesOf(job, e.after), propertiesOf(job, tank));
     findPlace(job, e);
     const BlendedPoint there = blendedPoint(job, e.before, e.rpm, e.loadKpa);
     e.lambdaTarget = there.lambda;
@@ -74,7 +82,6 @@ Phrase inWords(const PourEffect &e, bool methanolInstead) {
     say(", ", {e.loadKpa, Dimension::pressure});
     p.text += ". ";
     const double over = e.sparkDeg - e.sparkOfContentDeg;
-    constexpr double littleSpark = 0.5;
     if (over > littleSpark) {
         say("Spark stands ", {over, Dimension::sparkAngle});
         say(" over what the tables say for ", {e.content, Dimension::content});

@@ -121,66 +121,91 @@ class Planner {
         return best;
     }
 
+    // Whole cans of one, two or three fuels: more than three a person does not pour, and a fourth could only
+    // mend an error that the uncertainty of the contents hides.
     std::optional<PourPlan> cans() const {
-        std::vector<int> count(m_n, 0), bestCount;
-        PourPlan best;
-        best.content = std::numeric_limits<double>::infinity();
-        search(0, m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL, count, best, bestCount);
-        if (bestCount.empty()) return std::nullopt;
-        best.cans = bestCount;
-        return best;
+        CanSearch best;
+        const double room = m_r.levelL.value_or(m_r.capacityL) - m_r.volumeL;
+        if (m_r.volumeL > 0) offer(best, {}, {});
+        for (std::size_t i = 0; i < m_n; ++i)
+            for (std::size_t j = i; j < m_n; ++j)
+                for (std::size_t k = j; k < m_n; ++k)
+                    if (i < j || j == k) searchOf({i, j, k}, room, best); // a pair stands as i, k, k only
+        if (!best.found) return std::nullopt;
+        std::vector<double> pours(m_n, 0);
+        std::vector<int> count(m_n, 0);
+        for (std::size_t m = 0; m < best.fuels.size(); ++m)
+            count[best.fuels[m]] += best.count[m];
+        for (std::size_t i = 0; i < m_n; ++i)
+            pours[i] = count[i] * m_r.shelf[i].canL;
+        PourPlan p = finish(PourStrategy::wholeCans, 0, pours);
+        p.cans = std::move(count);
+        return p;
     }
 
   private:
-    void search(std::size_t i, double room, std::vector<int> &count, PourPlan &best,
-                std::vector<int> &bestCount) const {
-        if (i == m_n) {
-            std::vector<double> pours;
-            for (std::size_t k = 0; k < m_n; ++k)
-                pours.push_back(count[k] * m_r.shelf[k].canL);
-            const PourPlan p = finish(PourStrategy::wholeCans, 0, pours);
-            const double error = std::abs(p.content - m_r.target),
-                         least = std::abs(best.content - m_r.target);
-            const bool tie = std::abs(error - least) < 1e-12;
-            if (p.volumeL > 0 &&
-                (bestCount.empty() || error < least - 1e-12 || (tie && p.volumeL < best.volumeL))) {
-                best = p;
-                bestCount = count;
-            }
-            return;
-        }
-        const ShelfFuel &f = m_r.shelf[i];
-        const int most = f.canL > 0 ? static_cast<int>((std::min(room, f.availableL) + 1e-9) / f.canL) : 0;
-        const bool last = std::all_of(m_r.shelf.begin() + static_cast<std::ptrdiff_t>(i) + 1, m_r.shelf.end(),
-                                      [](const ShelfFuel &other) { return other.canL <= 0; });
-        const auto attempt = [&](int n) {
-            count[i] = n;
-            search(i + 1, room - n * f.canL, count, best, bestCount);
-        };
-        if (last && most > 3) {
-            // The content only moves towards this fuel's own: the best counts lie about the crossing, or at
-            // an end.
-            const int crossing = std::clamp(crossingOf(i, count), 0, most - 1);
-            for (int n : {0, crossing, crossing + 1, most})
-                attempt(n);
-        } else {
-            for (int n = 0; n <= most; ++n)
-                attempt(n);
-        }
-        count[i] = 0;
+    using Three = std::array<std::size_t, 3>;
+    using Counts = std::array<int, 3>;
+    struct CanSearch {
+        bool found = false;
+        double error = 0, volume = 0;
+        Three fuels{};
+        Counts count{};
+    };
+
+    int mostCans(std::size_t fuel, double room) const {
+        const ShelfFuel &f = m_r.shelf[fuel];
+        constexpr double rounding = 1e-9, mostEver = 1e6;
+        if (f.canL <= 0 || room < 0) return 0;
+        return static_cast<int>(std::min((std::min(room, f.availableL) + rounding) / f.canL, mostEver));
     }
 
-    // So many whole cans of fuel i, on top of the counts before it, bring the tank just short of the target.
-    int crossingOf(std::size_t i, const std::vector<int> &count) const {
+    void offer(CanSearch &best, const Three &fuels, const Counts &count) const {
         double volume = m_r.volumeL, alcohol = m_r.volumeL * m_r.content;
-        for (std::size_t k = 0; k < i; ++k) {
-            volume += count[k] * m_r.shelf[k].canL;
-            alcohol += count[k] * m_r.shelf[k].canL * m_r.shelf[k].content;
+        for (std::size_t m = 0; m < fuels.size(); ++m) {
+            const double litres = count[m] * m_r.shelf[fuels[m]].canL;
+            volume += litres;
+            alcohol += litres * m_r.shelf[fuels[m]].content;
         }
-        const double pull = m_r.shelf[i].content - m_r.target;
-        if (std::abs(pull) < 1e-12) return 0;
-        const double cans = (m_r.target * volume - alcohol) / pull / m_r.shelf[i].canL;
-        return static_cast<int>(std::clamp(cans, 0.0, 1e6));
+        if (!(volume > 0)) return;
+        const double error = std::abs(alcohol / volume - m_r.target);
+        constexpr double same = 1e-12;
+        const bool better = !best.found || error < best.error - same ||
+                            (error < best.error + same && volume < best.volume - same);
+        if (better) best = {true, error, volume, fuels, count};
+    }
+
+    // A fuel that stands twice counts once: its later places stay at 0.
+    void searchOf(const Three &fuels, double room, CanSearch &best) const {
+        const auto &[i, j, k] = fuels;
+        const int mostI = i == j ? 0 : mostCans(i, room);
+        for (int a = 0; a <= mostI; ++a) {
+            const double roomJ = room - a * m_r.shelf[i].canL;
+            const int mostJ = j == k ? 0 : mostCans(j, roomJ);
+            for (int b = 0; b <= mostJ; ++b) {
+                const int most = mostCans(k, roomJ - b * m_r.shelf[j].canL);
+                // The content only moves towards the last fuel's own: its best counts lie about the crossing,
+                // or at an end.
+                const int crossing = std::min(crossingOf({i, j, k}, {a, b, 0}), most);
+                for (const int c : {0, crossing, std::min(crossing + 1, most), most})
+                    offer(best, fuels, {a, b, c});
+            }
+        }
+    }
+
+    // So many whole cans of the last fuel, on top of the counts before it, bring the tank just short of the
+    // target.
+    int crossingOf(const Three &fuels, const Counts &count) const {
+        double volume = m_r.volumeL, alcohol = m_r.volumeL * m_r.content;
+        for (std::size_t m = 0; m < 2; ++m) {
+            const double litres = count[m] * m_r.shelf[fuels[m]].canL;
+            volume += litres;
+            alcohol += litres * m_r.shelf[fuels[m]].content;
+        }
+        const ShelfFuel &last = m_r.shelf[fuels[2]];
+        const double pull = last.content - m_r.target;
+        if (std::abs(pull) < 1e-12 || last.canL <= 0) return 0;
+        return static_cast<int>(std::clamp((m_r.target * volume - alcohol) / pull / last.canL, 0.0, 1e6));
     }
 
     const PourRequest &m_r;

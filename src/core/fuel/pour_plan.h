@@ -1,4 +1,8 @@
 #pragma once
+#include "core/fuel/uncertain_tank.h"
+
+#include "core/units/phrase.h"
+
 #include <optional>
 #include <string>
 #include <vector>
@@ -9,9 +13,12 @@ namespace wheelwright {
 struct ShelfFuel {
     std::string name;
     double content = 0;
-    double pricePerL = 0;       ///< in the user's money
-    double availableL = 1e9;    ///< what is left of it; practically endless at a station
-    double canL = 0;            ///< size of a sealed can; 0: by the litre
+    double pricePerL = 0;         ///< in the user's money
+    double availableL = 1e9;      ///< what is left of it; practically endless at a station
+    double canL = 0;              ///< size of a sealed can; 0: by the litre
+    double contentSigma = 0;      ///< standard uncertainty of its content
+    double meterSigma = 0;        ///< … of each litre poured, as a share
+    std::vector<Phrase> cautions = {}; ///< to be read before it is poured
 };
 
 struct PourRequest {
@@ -19,30 +26,32 @@ struct PourRequest {
     double volumeL = 0;
     double content = 0;
     double target = 0;
-    std::optional<double> levelL; ///< wanted total; empty: any up to the capacity
-    std::vector<ShelfFuel> shelf; ///< 1 to 8
+    std::optional<double> levelL;                      ///< wanted total; empty: any up to the capacity
+    std::vector<ShelfFuel> shelf;                      ///< 1 to 8
+    double reserveL = 0;                               ///< under it the pickup may run dry
+    std::optional<UncertainTank> known = std::nullopt; ///< how well the tank is known; empty: exactly
 };
 
 /// What each strategy looks for.
 enum class PourStrategy {
-    leastAdded,   ///< least fuel poured, no drain
-    fullest,      ///< highest level, no drain
-    cheapest,     ///< least money, no drain
-    nearest,      ///< no drain, content as near to the target as can be, least added among those
-    leastDrain,   ///< drain as little as makes the target reachable, then pour as little as needed
-    wholeCans     ///< no drain, whole cans only: nearest content, then least added
+    leastAdded, ///< least fuel poured, no drain
+    fullest,    ///< highest level, no drain
+    cheapest,   ///< least money, no drain
+    nearest,    ///< no drain, content as near to the target as can be, least added among those
+    leastDrain, ///< drain as little as makes the target reachable, then pour as little as needed
+    wholeCans   ///< no drain, whole cans only: nearest content, then least added
 };
 std::string_view strategyId(PourStrategy s); ///< "least_added" …
 
 struct PourPlan {
     PourStrategy strategy = PourStrategy::leastAdded;
-    bool exact = false;          ///< reaches the target within 0.01 %
-    double drainL = 0;           ///< first, from what is in the tank now
-    std::vector<double> pourL;   ///< of each shelf fuel
-    double volumeL = 0;          ///< after all
+    bool exact = false;        ///< reaches the target within 0.01 %
+    double drainL = 0;         ///< first, from what is in the tank now
+    std::vector<double> pourL; ///< of each shelf fuel
+    double volumeL = 0;        ///< after all
     double content = 0;
     double price = 0;
-    std::vector<int> cans;       ///< for wholeCans
+    std::vector<int> cans; ///< for wholeCans
 };
 
 struct PourAnswer {

@@ -1,14 +1,18 @@
 #include "core/fuel/pour_request.h"
 
 #include "core/error.h"
+#include "core/fuel/content_opinions.h"
+#include "core/fuel/shelf.h"
 #include "core/fuel/tank_history.h"
+#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <array>
 
 namespace wheelwright {
 
-PourRequest pourRequestOf(const Job &job, double target, std::optional<double> levelL) {
+PourRequest pourRequestOf(const Job &job, double target, std::optional<double> levelL,
+                          std::string_view today) {
     const TankState tank = tankNow(job);
     PourRequest r;
     r.capacityL = job.tank.capacityL;
@@ -16,38 +20,75 @@ PourRequest pourRequestOf(const Job &job, double target, std::optional<double> l
     r.content = alcoholOf(tank.content);
     r.target = target;
     r.levelL = levelL;
-    for (const ShelfEntry &s : job.shelf) {
+    r.reserveL = job.tank.reserveL;
+    r.known = uncertainTankNow(job);
+    for (const Fuel &s : shelfOf(job, today)) {
+        // An additive fills no tank, and the other alcohol is not the content that is planned for.
+        const VolumeFraction other = job.alcohol == Alcohol::ethanol ? s.content.methanol : s.content.ethanol;
+        if (s.kind == FuelKind::booster || !s.inPlans || other.fraction() > 0) continue;
         ShelfFuel f;
         f.name = s.name;
-        f.content = std::min(1.0, s.ethanol + s.methanol);
+        f.content = std::clamp(s.alcohol.value, 0.0, 1.0);
+        f.contentSigma = s.alcohol.sigma;
+        f.meterSigma = limitOf(job, "usual.pour");
         f.pricePerL = s.pricePerL;
-        if (s.leftL > 0) f.availableL = s.leftL;
+        if (s.leftL) f.availableL = *s.leftL;
         f.canL = s.canL;
+        for (const ShelfFlag &flag : s.flags)
+            f.cautions.push_back(flag.words);
         r.shelf.push_back(f);
     }
-    if (r.shelf.empty()) throw InputError("fuel.shelf", "a fuel to pour", "none");
+    if (r.shelf.empty()) throw InputError("fuel.shelf", "a fuel that plans may use", "none");
     return r;
 }
 
 std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
     std::vector<PourStep> steps;
-    double volume = r.volumeL, alcohol = r.volumeL * r.content;
+    UncertainTank tank = r.known.value_or(UncertainTank({r.volumeL, 0}, {r.content, 0}));
+    const auto keep = [&](PourStep step) {
+        step.volumeL = tank.volumeL().value;
+        step.content = tank.content();
+        step.underReserve = step.volumeL < r.reserveL;
+        steps.push_back(std::move(step));
+    };
     constexpr double nothing = 0.005;
     if (plan.drainL > nothing) {
-        volume -= plan.drainL;
-        alcohol = volume * r.content;
-        steps.push_back({{"Drain {0}", {{plan.drainL, Dimension::displacement}}}, volume, r.content});
+        PourStep step;
+        step.drain = true;
+        step.litres = plan.drainL;
+        step.words = {"Drain {0}", {{plan.drainL, Dimension::displacement}}};
+        tank.take({plan.drainL, 0});
+        keep(std::move(step));
     }
     for (std::size_t i = 0; i < plan.pourL.size(); ++i) {
         if (plan.pourL[i] <= nothing) continue;
-        volume += plan.pourL[i];
-        alcohol += plan.pourL[i] * r.shelf[i].content;
-        Phrase words{"Pour {0} of " + r.shelf[i].name, {{plan.pourL[i], Dimension::displacement}}};
-        if (!plan.cans.empty())
-            words.text = "Pour " + std::to_string(plan.cans[i]) + " cans ({0}) of " + r.shelf[i].name;
-        steps.push_back({words, volume, alcohol / volume});
+        const ShelfFuel &fuel = r.shelf[i];
+        PourStep step;
+        step.fuel = i;
+        step.litres = plan.pourL[i];
+        step.words = {"Pour {0} of " + fuel.name, {{plan.pourL[i], Dimension::displacement}}};
+        if (!plan.cans.empty()) {
+            step.cans = plan.cans[i];
+            step.words.text =
+                (step.cans == 1 ? std::string("Pour 1 whole can ({0}) of ")
+                                : "Pour " + std::to_string(step.cans) + " whole cans ({0}) of ") +
+                fuel.name;
+        }
+        tank.pour({plan.pourL[i], fuel.meterSigma * plan.pourL[i]}, {fuel.content, fuel.contentSigma});
+        keep(std::move(step));
     }
     return steps;
+}
+
+Phrase pickupWarning(const PourPlan &plan, const PourRequest &r) {
+    const Measured reserve{r.reserveL, Dimension::displacement};
+    if (plan.volumeL < r.reserveL)
+        return {"Still under the {0} that the pickup needs afterwards: no pulls.", {reserve}};
+    if (r.volumeL - plan.drainL < r.reserveL)
+        return {"Until this is poured the tank is under the {0} that the pickup needs: do not run the engine "
+                "hard.",
+                {reserve}};
+    return {};
 }
 
 std::string_view strategyTitle(PourStrategy s) {

@@ -2,60 +2,94 @@
 
 #include "core/error.h"
 
+#include <algorithm>
 #include <cmath>
 #include <string>
 
 namespace wheelwright {
 namespace {
 
-double surgeFlow(const FuelPath &p) { return p.surgeFlowLMin > 0 ? p.surgeFlowLMin : p.lineFlowLMin; }
+double surgeFlow(const FuelPath &p) {
+    return p.surgeFlowLMin > 0 ? p.surgeFlowLMin : p.lineFlowLMin;
+}
 
 void check(const FuelPath &p) {
     const auto require = [](bool holds, const char *where, const char *expected, double found) {
-        if (!holds)
-            throw InputError(where, expected, std::to_string(found));
+        if (!holds) throw InputError(where, expected, std::to_string(found));
     };
     require(p.lineL >= 0 && std::isfinite(p.lineL), "line volume", "0 L or more", p.lineL);
-    require(p.lineFlowLMin > 0 && std::isfinite(p.lineFlowLMin), "line flow", "more than 0 L/min", p.lineFlowLMin);
+    require(p.lineFlowLMin > 0 && std::isfinite(p.lineFlowLMin), "line flow", "more than 0 L/min",
+            p.lineFlowLMin);
     require(p.surgeL >= 0 && std::isfinite(p.surgeL), "surge tank", "0 L or more", p.surgeL);
-    require(p.surgeFlowLMin >= 0 && std::isfinite(p.surgeFlowLMin), "surge tank flow", "0 L/min or more", p.surgeFlowLMin);
+    require(p.surgeFlowLMin >= 0 && std::isfinite(p.surgeFlowLMin), "surge tank flow", "0 L/min or more",
+            p.surgeFlowLMin);
+    require(p.railL >= 0 && std::isfinite(p.railL), "rail volume", "0 L or more", p.railL);
+    require(p.returnL >= 0 && std::isfinite(p.returnL), "return line volume", "0 L or more", p.returnL);
+    require(p.useLMin >= 0 && std::isfinite(p.useLMin), "fuel burned", "0 L/min or more", p.useLMin);
+    require(p.place == SensorPlace::feed || p.useLMin < p.lineFlowLMin, "fuel burned",
+            "less than the line's flow, or nothing comes back past the sensor", p.useLMin);
 }
 
-// Plug flow: what enters the line comes out this much later.
-double delayMinutes(const FuelPath &p) { return p.lineL / p.lineFlowLMin; }
 // Stirred vessel: dc/dt = Q (c_in − c) / V.
-double timeConstant(const FuelPath &p) { return p.surgeL / surgeFlow(p); }
+double timeConstant(const FuelPath &p) {
+    return p.surgeL / surgeFlow(p);
+}
 
-} // namespace
-
-double sensorContent(const FuelPath &p, double before, double after, double minutes) {
-    check(p);
-    const double since = minutes - delayMinutes(p);
-    if (since < 0)
-        return before;
+double contentAt(const FuelPath &p, double delay, double before, double after, double minutes) {
+    const double since = minutes - delay;
+    if (since < 0) return before;
     const double tau = timeConstant(p);
     return tau > 0 ? after + (before - after) * std::exp(-since / tau) : after;
 }
 
-double settlingMinutes(const FuelPath &p, double before, double after, double within) {
-    check(p);
-    if (!(within > 0))
-        throw InputError("within", "more than 0", std::to_string(within));
+double settled(const FuelPath &p, double delay, double before, double after, double within) {
+    if (!(within > 0)) throw InputError("within", "more than 0", std::to_string(within));
     const double step = std::abs(after - before);
-    if (step <= within)
-        return 0;
-    return delayMinutes(p) + timeConstant(p) * std::log(step / within);
+    return step <= within ? 0 : delay + timeConstant(p) * std::log(step / within);
 }
 
-std::vector<SettlingPoint> settlingCurve(const FuelPath &p, double before, double after, std::size_t points) {
-    if (points < 2)
-        throw InputError("points", "2 or more", std::to_string(points));
+} // namespace
+
+// Plug flow: what enters a line comes out its volume over its flow later.
+double injectorDelayMinutes(const FuelPath &p) {
+    check(p);
+    return (p.lineL + p.railL) / p.lineFlowLMin;
+}
+
+double sensorDelayMinutes(const FuelPath &p) {
+    check(p);
+    if (p.place == SensorPlace::feed) return p.lineL / p.lineFlowLMin;
+    return injectorDelayMinutes(p) + p.returnL / (p.lineFlowLMin - p.useLMin);
+}
+
+double sensorContent(const FuelPath &p, double before, double after, double minutes) {
+    return contentAt(p, sensorDelayMinutes(p), before, after, minutes);
+}
+
+double injectorContent(const FuelPath &p, double before, double after, double minutes) {
+    return contentAt(p, injectorDelayMinutes(p), before, after, minutes);
+}
+
+double settlingMinutes(const FuelPath &p, double before, double after, double within) {
+    return settled(p, sensorDelayMinutes(p), before, after, within);
+}
+
+double injectorSettlingMinutes(const FuelPath &p, double before, double after, double within) {
+    return settled(p, injectorDelayMinutes(p), before, after, within);
+}
+
+std::vector<SettlingPoint> settlingCurve(const FuelPath &p, double before, double after, std::size_t points,
+                                         double end) {
+    if (points < 2) throw InputError("points", "2 or more", std::to_string(points));
     constexpr double beyond = 1.3; // of the settling time: so that the flat end is seen
-    const double end = beyond * std::max(settlingMinutes(p, before, after), delayMinutes(p)) + 1e-3;
+    if (end <= 0)
+        end = beyond * std::max({settlingMinutes(p, before, after), injectorSettlingMinutes(p, before, after),
+                                 sensorDelayMinutes(p), injectorDelayMinutes(p)}) +
+              1e-3;
     std::vector<SettlingPoint> curve;
     for (std::size_t i = 0; i < points; ++i) {
         const double t = end * static_cast<double>(i) / static_cast<double>(points - 1);
-        curve.push_back({t, sensorContent(p, before, after, t)});
+        curve.push_back({t, sensorContent(p, before, after, t), injectorContent(p, before, after, t)});
     }
     return curve;
 }

@@ -1,6 +1,7 @@
 #include "core/fuel/tank.h"
 
 #include "core/error.h"
+#include "core/fuel/uncertain_tank.h"
 
 #include <cmath>
 
@@ -19,17 +20,29 @@ void requireContent(const char *where, double content) {
 
 } // namespace
 
-TankState afterPour(const TankState &tank, double litres, const Blend &fuel) {
+TankState afterPour(const TankState &tank, double litres, const Blend &fuel, const std::string &hydrocarbon) {
     requireVolume("tank volume", tank.volumeL);
     requireVolume("pour", litres);
     validate(fuel);
     const double total = tank.volumeL + litres;
-    if (total == 0)
-        return {0, tank.content};
+    if (total == 0) return {0, tank.content, tank.others};
     const auto mixed = [&](VolumeFraction in, VolumeFraction added) {
         return VolumeFraction::fraction((tank.volumeL * in.fraction() + litres * added.fraction()) / total);
     };
-    return {total, {mixed(tank.content.ethanol, fuel.ethanol), mixed(tank.content.methanol, fuel.methanol)}};
+    TankState after{total,
+                    {mixed(tank.content.ethanol, fuel.ethanol), mixed(tank.content.methanol, fuel.methanol)}};
+    bool known = false;
+    for (TankState::Share share : tank.others) {
+        share.fraction *= tank.volumeL / total;
+        if (share.hydrocarbon == hydrocarbon) {
+            share.fraction += litres * fuel.gasoline().fraction() / total;
+            known = true;
+        }
+        after.others.push_back(share);
+    }
+    if (!hydrocarbon.empty() && !known)
+        after.others.push_back({hydrocarbon, litres * fuel.gasoline().fraction() / total});
+    return after;
 }
 
 TankState afterDrain(const TankState &tank, double litres) {
@@ -37,44 +50,32 @@ TankState afterDrain(const TankState &tank, double litres) {
     if (litres > tank.volumeL)
         throw InputError("drain", "at most the " + std::to_string(tank.volumeL) + " L in the tank",
                          std::to_string(litres));
-    return {tank.volumeL - litres, tank.content};
+    return {tank.volumeL - litres, tank.content, tank.others};
 }
 
 Uncertain contentAfter(Uncertain volume, Uncertain content, const std::vector<UncertainPour> &pours) {
-    double total = volume.value, alcohol = volume.value * content.value;
-    for (const UncertainPour &p : pours) {
-        total += p.litres.value;
-        alcohol += p.litres.value * p.content.value;
-    }
-    if (!(total > 0))
-        throw InputError("tank", "some fuel", "none");
-    const double c = alcohol / total;
-    // c = Σ vᵢcᵢ / Σ vᵢ:  ∂c/∂vᵢ = (cᵢ − c)/Σv,  ∂c/∂cᵢ = vᵢ/Σv.
-    double variance = 0;
-    const auto add = [&](Uncertain litres, Uncertain of) {
-        variance += std::pow((of.value - c) / total * litres.sigma, 2) + std::pow(litres.value / total * of.sigma, 2);
-    };
-    add(volume, content);
+    UncertainTank tank(volume, content);
     for (const UncertainPour &p : pours)
-        add(p.litres, p.content);
-    return {c, std::sqrt(variance)};
+        tank.pour(p.litres, p.content);
+    if (!(tank.volumeL().value > 0)) throw InputError("tank", "some fuel", "none");
+    return tank.content();
 }
 
 double contentAfterFills(double content, double fillContent, double restL, double capacityL, int fills) {
     return fillContent + (content - fillContent) * std::pow(restL / capacityL, fills);
 }
 
-FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL, double target,
-                    double tolerance) {
+FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL,
+                    double target, double tolerance) {
     requireVolume("volume", volumeL);
     requireContent("content", content);
     requireContent("fill content", fillContent);
     requireContent("target", target);
     if (!(capacityL > 0) || !(restL >= 0 && restL < capacityL) || volumeL > capacityL)
         throw InputError("tank", "a rest under the capacity and a volume that fits",
-                         std::to_string(restL) + " and " + std::to_string(volumeL) + " of " + std::to_string(capacityL) + " L");
-    if (!(tolerance > 0))
-        throw InputError("tolerance", "more than 0", std::to_string(tolerance));
+                         std::to_string(restL) + " and " + std::to_string(volumeL) + " of " +
+                             std::to_string(capacityL) + " L");
+    if (!(tolerance > 0)) throw InputError("tolerance", "more than 0", std::to_string(tolerance));
     FlushPlan plan;
     constexpr double rounding = 1e-12;
     double volume = std::min(volumeL, restL); // the first run down; a tank under the rest is filled as it is
@@ -84,14 +85,14 @@ FlushPlan planFlush(double volumeL, double content, double fillContent, double r
         return plan;
     }
     // Every fill brings the content nearer to the fill's own. Two hundred fills are for ever.
-    for (constexpr int forEver = 200; plan.fills < forEver && std::abs(now - target) > tolerance + rounding; ++plan.fills) {
+    for (constexpr int forEver = 200; plan.fills < forEver && std::abs(now - target) > tolerance + rounding;
+         ++plan.fills) {
         now = (volume * now + (capacityL - volume) * fillContent) / capacityL;
         plan.fuelL += capacityL - volume;
         plan.contents.push_back(now);
         volume = restL;
         const bool passed = (content < target) ? now > target + tolerance : now < target - tolerance;
-        if (passed)
-            break;
+        if (passed) break;
     }
     plan.possible = std::abs(now - target) <= tolerance + rounding;
     return plan;

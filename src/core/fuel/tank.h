@@ -1,14 +1,23 @@
 #pragma once
 #include "core/fuel/blend.h"
 
+#include <string>
 #include <vector>
 
 namespace wheelwright {
 
 /// What is in a tank. Volumes in litres at one temperature; contraction on mixing (under 0.5 %) is ignored.
 struct TankState {
+    /// So much of the volume is a hydrocarbon other than the job's gasoline.
+    struct Share {
+        std::string hydrocarbon;
+        double fraction = 0;
+        bool operator==(const Share &) const = default;
+    };
+
     double volumeL = 0;
     Blend content;
+    std::vector<Share> others = {};
 };
 
 /// A number with its standard uncertainty.
@@ -17,7 +26,9 @@ struct Uncertain {
     double sigma = 0;
 };
 
-TankState afterPour(const TankState &tank, double litres, const Blend &fuel);
+/// hydrocarbon: of the fuel's gasoline part; empty: the job's own.
+TankState afterPour(const TankState &tank, double litres, const Blend &fuel,
+                    const std::string &hydrocarbon = {});
 /// Drains or burns: the content stays. Throws InputError for more than there is.
 TankState afterDrain(const TankState &tank, double litres);
 
@@ -28,17 +39,19 @@ struct UncertainPour {
 };
 Uncertain contentAfter(Uncertain volumeL, Uncertain content, const std::vector<UncertainPour> &pours);
 
-/// Repeated 'run down to a rest, fill up again': content after n fills, c_n = c_a + (c_0 − c_a)(rest/capacity)ⁿ.
+/// Repeated 'run down to a rest, fill up again': content after n fills, c_n = c_a + (c_0 −
+/// c_a)(rest/capacity)ⁿ.
 double contentAfterFills(double content, double fillContent, double restL, double capacityL, int fills);
 
 struct FlushPlan {
-    bool possible = false;        ///< false: the fill itself is further from the target than the tolerance
+    bool possible = false; ///< false: the fill itself is further from the target than the tolerance
     int fills = 0;
     double fuelL = 0;             ///< poured in all
     std::vector<double> contents; ///< after each fill
 };
-/// How many fills bring the tank within `tolerance` of `target`. Throws InputError for volumes that make no sense.
-FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL, double target,
-                    double tolerance);
+/// How many fills bring the tank within `tolerance` of `target`. Throws InputError for volumes that make no
+/// sense.
+FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL,
+                    double target, double tolerance);
 
 } // namespace wheelwright

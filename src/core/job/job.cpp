@@ -16,6 +16,10 @@ std::string_view quantityId(CalibratedQuantity q) {
     return ids[static_cast<std::size_t>(q)];
 }
 
+BlendModel blendModelOf(const Job &job) {
+    return BlendModel(job.gasoline, job.ethanol, job.methanol);
+}
+
 Blend blendAt(const Job &job, double content) {
     Blend blend;
     (job.alcohol == Alcohol::ethanol ? blend.ethanol : blend.methanol) = VolumeFraction::fraction(content);
@@ -37,7 +41,7 @@ Job newJob(std::string name) {
     }
     // The top fuel needs more of the same: a content-referenced table carries the fuel model's multiplier.
     TwoTable &fuel = job.calibration.of(CalibratedQuantity::fuel);
-    const BlendModel blends(job.gasoline);
+    const BlendModel blends = blendModelOf(job);
     const Blend reference = blendAt(job, job.calibration.fuelReferenceContent);
     fuel.base = Table2D::uniform(
         rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));

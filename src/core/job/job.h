@@ -1,5 +1,6 @@
 #pragma once
 #include "core/fuel/blend.h"
+#include "core/fuel/settling.h"
 #include "core/tables/curve.h"
 #include "core/tables/table2d.h"
 #include "core/tables/two_table.h"
@@ -64,19 +65,72 @@ struct Calibration {
     bool operator==(const Calibration &) const = default;
 };
 
+/// A hydrocarbon other than the job's gasoline: a race gasoline, a pump grade of another octane.
+struct Hydrocarbon : Component {
+    Hydrocarbon() : Component(defaultGasoline()) { name = "Hydrocarbon", origin.clear(); }
+    bool leaded = false;
+    double oxygen = 0; ///< mass fraction of oxygen, as data sheets state it
+
+    bool operator==(const Hydrocarbon &) const = default;
+};
+
+enum class FuelKind { pump, highEthanol, methanol, raceGasoline, booster };
+
 /// A fuel within reach: at the station, or in a can.
 struct ShelfEntry {
     std::string name = "Fuel";
+    FuelKind kind = FuelKind::pump;
     double ethanol = 0;      ///< volume fraction
     double methanol = 0;     ///< volume fraction
+    std::string hydrocarbon; ///< name of the Hydrocarbon in it; empty: the job's gasoline
+    double contentSigma = 0; ///< standard uncertainty of its alcohol; 0: what is usual for its kind
     double pricePerL = 0;    ///< in the user's money
     double leftL = 0;        ///< 0: as much as is wanted
     double canL = 0;         ///< size of a sealed can; 0: by the litre
     bool leaded = false;
-    std::string supplier;    ///< station or supplier, as the user calls it
-    std::string opened;      ///< date of opening, ISO 8601; empty: sealed
+    bool inPlans = true;   ///< may be poured by a plan
+    double treatRate = 0;  ///< of a booster: volume per volume of fuel
+    double treatedRon = 0; ///< octane that the fuel has then, as the user knows it
+    std::string supplier;  ///< station or supplier, as the user calls it
+    std::string opened;    ///< date of opening, ISO 8601; empty: sealed
 
     bool operator==(const ShelfEntry &) const = default;
+};
+
+/// One purchase of a fuel of the shelf.
+struct FuelLot {
+    std::string label = "Lot"; ///< unique among the lots
+    std::string fuel;          ///< name of the shelf's fuel
+    std::string supplier;
+    std::string bought;   ///< date, ISO 8601
+    double pricePerL = 0; ///< 0: the shelf's
+    double leftL = 0;
+    std::string opened; ///< date, ISO 8601; empty: sealed
+    std::string note;
+
+    bool operator==(const FuelLot &) const = default;
+};
+
+/// One test by tube, of a lot or of the tank.
+struct TubeRecord {
+    std::string at; ///< ISO 8601
+    std::string of; ///< label of a lot; empty: what is in the tank
+    double waterLine = 50, fuelLine = 100, layerTop = 50;
+    double reading = 0.5; ///< standard uncertainty of each reading
+    double contraction = 0;
+    double contractionSigma = 0.01;
+    std::string station, batch, photo, note;
+
+    bool operator==(const TubeRecord &) const = default;
+};
+
+/// Two fuels of the shelf mixed, as a fuel to compare with.
+struct MixtureEntry {
+    std::string name = "Mixture";
+    std::string first, second; ///< names of the shelf's fuels
+    double share = 0;          ///< of the second, by volume; 0 with a booster: its treat rate
+
+    bool operator==(const MixtureEntry &) const = default;
 };
 
 enum class TankEventKind {
@@ -84,29 +138,58 @@ enum class TankEventKind {
     drain,   ///< litres are taken out
     burn,    ///< litres are used
     level,   ///< the volume is known anew: litres
-    content  ///< the content is known anew, by sensor or tube
+    content, ///< the content is known anew, and believed
+    sensor,  ///< the sensor was read: an opinion, the arithmetic goes on without it
+    tube     ///< a tube was read: an opinion
 };
 
 /// What happened to the tank. Its state is what follows from all events in their order.
 struct TankEvent {
-    std::string at;          ///< ISO 8601; may be empty
+    std::string at; ///< ISO 8601; may be empty
     TankEventKind kind = TankEventKind::pour;
-    double litres = 0;       ///< for content: ignored
-    double ethanol = 0;      ///< for pour and content
+    double litres = 0;      ///< for contents: ignored
+    double litresSigma = 0; ///< standard uncertainty; 0: what is usual for such an event
+    double ethanol = 0;     ///< for pour and contents
     double methanol = 0;
+    double contentSigma = 0; ///< standard uncertainty; 0: what is usual
+    std::string hydrocarbon; ///< of what is poured; empty: the job's gasoline
     std::string note;
 
     bool operator==(const TankEvent &) const = default;
 };
 
+/// What may go into the tank.
+struct FuelSystem {
+    bool contentSensor = true;
+    bool catalyst = false;     ///< or an oxygen sensor that must last
+    double ratedEthanol = 0.1; ///< highest content that pump, hoses and seals are rated for
+    double ratedMethanol = 0;
+
+    bool operator==(const FuelSystem &) const = default;
+};
+
+/// What the engine uses, measured on a fuel of this content.
+struct Consumption {
+    double litresPer100Km = 0; ///< 0: not known
+    double litresPerHour = 0;  ///< of an event; 0: not known
+    double content = 0.1;
+
+    bool operator==(const Consumption &) const = default;
+};
+
 struct TankSetup {
     double capacityL = 60;
-    double reserveL = 8;     ///< under it the pickup may run dry: no pulls
-    double lineL = 0.5;      ///< line and rail up to the content sensor
-    double surgeL = 0;       ///< surge tank; 0: none
+    double reserveL = 8; ///< under it the pickup may run dry: no pulls
+    double lineL = 0.5;  ///< feed line; with the sensor in it, up to the sensor
+    double railL = 0;    ///< from there to the last injector
+    double returnL = 0;  ///< return line up to a sensor in it
+    SensorPlace sensorPlace = SensorPlace::feed;
+    double surgeL = 0;          ///< surge tank; 0: none
     double surgeFlowLMin = 0;   ///< of its lift pump; 0: what flows through the line
     double idleFlowLMin = 0.05; ///< through the line at idle
     double cruiseFlowLMin = 0.2;
+    double idleUseLMin = 0; ///< of it the engine burns: matters to a sensor in the return
+    double cruiseUseLMin = 0;
 
     bool operator==(const TankSetup &) const = default;
 };
@@ -120,15 +203,26 @@ struct Job {
     Injectors injectors;
     Conditions conditions;
     Component gasoline = defaultGasoline();
+    Component ethanol = wheelwright::ethanol();
+    Component methanol = wheelwright::methanol();
+    std::vector<Hydrocarbon> hydrocarbons;
     Alcohol alcohol = Alcohol::ethanol;
     Calibration calibration;
     TankSetup tank;
     std::vector<TankEvent> tankEvents;
     std::vector<ShelfEntry> shelf;
+    std::vector<FuelLot> lots;
+    std::vector<TubeRecord> tubes;
+    std::vector<MixtureEntry> mixtures;
+    FuelSystem fuelSystem;
+    Consumption consumption;
     std::map<std::string, double> limits; ///< the user's own limits by id; others are the shipped ones
 
     bool operator==(const Job &) const = default;
 };
+
+/// Blends of the job's own gasoline, ethanol and methanol.
+BlendModel blendModelOf(const Job &job);
 
 /// The fuel of a content: that much of the job's alcohol, the rest its gasoline.
 Blend blendAt(const Job &job, double content);

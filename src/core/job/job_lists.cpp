@@ -76,11 +76,55 @@ Field wholeNumber(Field f) {
     return f;
 }
 
+using ComponentOf = Component &(*)(Job &);
+
+// The numbers of a component: "fuel.ethanol.density_kg_m3" and so on.
+void addComponent(std::vector<Field> &fields, const std::string &path, const std::string &title,
+                  ComponentOf of) {
+    const auto add = [&](const char *key, const char *words, D dimension, double least, double most,
+                         double Component::*member, const char *help) {
+        Field f;
+        f.path = path + key;
+        f.title = title + ": " + words;
+        f.help = help;
+        f.dimension = dimension;
+        f.least = least;
+        f.most = most;
+        f.read = [of, member](const Job &j) -> FieldContent { return of(const_cast<Job &>(j)).*member; };
+        f.write = [of, member](Job &j, const FieldContent &c) { of(j).*member = std::get<double>(c); };
+        fields.push_back(std::move(f));
+    };
+    const auto addText = [&](const char *key, const char *words, std::string Component::*member,
+                             const char *help) {
+        Field f;
+        f.path = path + key;
+        f.title = title + ": " + words;
+        f.help = help;
+        f.read = [of, member](const Job &j) -> FieldContent { return of(const_cast<Job &>(j)).*member; };
+        f.write = [of, member](Job &j, const FieldContent &c) { of(j).*member = std::get<std::string>(c); };
+        fields.push_back(std::move(f));
+    };
+    addText(".name", "name", &Component::name, "What it is called.");
+    add(".density_kg_m3", "density", D::density, 600, 1000, &Component::densityKgM3, "At 20 °C.");
+    add(".stoich_afr", "stoichiometric AFR", D::airFuelRatio, 5, 18, &Component::stoichiometricAfr,
+        "Air per fuel, by mass.");
+    add(".lhv_mj_kg", "lower heating value", D::energyPerMass, 15, 50, &Component::lowerHeatingValueMjKg,
+        "Energy without condensing the water.");
+    add(".latent_heat_kj_kg", "latent heat", D::latentHeat, 100, 1500, &Component::latentHeatKjKg,
+        "Heat taken up in evaporating.");
+    add(".ron", "RON", D::octane, 50, 140, &Component::researchOctane, "Research octane number.");
+    add(".mon", "MON", D::octane, 50, 140, &Component::motorOctane, "Motor octane number.");
+    add(".molar_mass_g_mol", "mean molar mass", D::molarMass, 20, 200, &Component::molarMassGMol,
+        "Of a gasoline 100 to 110 is usual.");
+    addText(".origin", "origin of these numbers", &Component::origin,
+            "Data sheet, measurement or common practice.");
+}
+
 std::vector<Field> makeFields() {
     using enum CalibratedQuantity;
     const std::vector<std::string> shapes{"physical", "straight", "custom"};
     const std::vector<std::string> shapeTitles{"Physical", "Straight line", "Own points"};
-    return {
+    std::vector<Field> fields{
         text(
             "name", "Name", [](Job &j) -> std::string & { return j.name; }, "What this job is called."),
         text(
@@ -136,35 +180,6 @@ std::vector<Field> makeFields() {
         choice<Alcohol>(
             "fuel.alcohol", "Alcohol", {"ethanol", "methanol"}, {"Ethanol", "Methanol"},
             [](Job &j) -> Alcohol & { return j.alcohol; }, "What the content is a content of."),
-        text(
-            "fuel.gasoline.name", "Base gasoline", [](Job &j) -> std::string & { return j.gasoline.name; },
-            "The hydrocarbon part of every fuel of this job."),
-        number(
-            "fuel.gasoline.density_kg_m3", "Density", D::density, 600, 1000,
-            [](Job &j) -> double & { return j.gasoline.densityKgM3; }, "At 20 °C."),
-        number(
-            "fuel.gasoline.stoich_afr", "Stoichiometric AFR", D::airFuelRatio, 10, 18,
-            [](Job &j) -> double & { return j.gasoline.stoichiometricAfr; }, "Air per fuel, by mass."),
-        number(
-            "fuel.gasoline.lhv_mj_kg", "Lower heating value", D::energyPerMass, 30, 50,
-            [](Job &j) -> double & { return j.gasoline.lowerHeatingValueMjKg; },
-            "Energy without condensing the water."),
-        number(
-            "fuel.gasoline.latent_heat_kj_kg", "Latent heat", D::latentHeat, 100, 1500,
-            [](Job &j) -> double & { return j.gasoline.latentHeatKjKg; }, "Heat taken up in evaporating."),
-        number(
-            "fuel.gasoline.ron", "RON", D::octane, 50, 140,
-            [](Job &j) -> double & { return j.gasoline.researchOctane; }, "Research octane number."),
-        number(
-            "fuel.gasoline.mon", "MON", D::octane, 50, 140,
-            [](Job &j) -> double & { return j.gasoline.motorOctane; }, "Motor octane number."),
-        number(
-            "fuel.gasoline.molar_mass_g_mol", "Mean molar mass", D::molarMass, 60, 200,
-            [](Job &j) -> double & { return j.gasoline.molarMassGMol; }, "100 to 110 is usual."),
-        text(
-            "fuel.gasoline.origin", "Origin of these numbers",
-            [](Job &j) -> std::string & { return j.gasoline.origin; },
-            "Data sheet, measurement or common practice."),
         number(
             "tank.capacity_l", "Tank, brim full", D::displacement, 1, 2000,
             [](Job &j) -> double & { return j.tank.capacityL; }, "All that goes in."),
@@ -173,8 +188,19 @@ std::vector<Field> makeFields() {
             [](Job &j) -> double & { return j.tank.reserveL; },
             "Under this the pickup may run dry: no pulls."),
         number(
-            "tank.line_l", "Line and rail", D::displacement, 0, 20,
-            [](Job &j) -> double & { return j.tank.lineL; }, "Volume up to the content sensor."),
+            "tank.line_l", "Feed line", D::displacement, 0, 20,
+            [](Job &j) -> double & { return j.tank.lineL; },
+            "Tank or surge tank to the rail, or to a sensor on the way."),
+        number(
+            "tank.rail_l", "Rail", D::displacement, 0, 20, [](Job &j) -> double & { return j.tank.railL; },
+            "From the end of the feed line to the last injector."),
+        number(
+            "tank.return_l", "Return line", D::displacement, 0, 20,
+            [](Job &j) -> double & { return j.tank.returnL; }, "Rail to a content sensor in the return."),
+        choice<SensorPlace>(
+            "tank.sensor_place", "Content sensor sits in", {"feed", "return"}, {"The feed", "The return"},
+            [](Job &j) -> SensorPlace & { return j.tank.sensorPlace; },
+            "In the feed it knows before the injectors do, in the return after them."),
         number(
             "tank.surge_l", "Surge tank", D::displacement, 0, 50,
             [](Job &j) -> double & { return j.tank.surgeL; }, "0: none."),
@@ -189,6 +215,37 @@ std::vector<Field> makeFields() {
         number(
             "tank.cruise_flow_l_min", "Flow at cruise", D::flowLMin, 0.001, 100,
             [](Job &j) -> double & { return j.tank.cruiseFlowLMin; }, "The same, driving steadily."),
+        number(
+            "tank.idle_use_l_min", "Burned at idle", D::flowLMin, 0, 100,
+            [](Job &j) -> double & { return j.tank.idleUseLMin; },
+            "The return carries what is left of the flow."),
+        number(
+            "tank.cruise_use_l_min", "Burned at cruise", D::flowLMin, 0, 100,
+            [](Job &j) -> double & { return j.tank.cruiseUseLMin; }, "The same, driving steadily."),
+        flag(
+            "fuel_system.content_sensor", "Content sensor fitted",
+            [](Job &j) -> bool & { return j.fuelSystem.contentSensor; },
+            "It cannot tell methanol from ethanol."),
+        flag(
+            "fuel_system.catalyst", "Catalyst or lambda sensor to keep",
+            [](Job &j) -> bool & { return j.fuelSystem.catalyst; }, "Leaded fuel ruins both."),
+        number(
+            "fuel_system.rated_ethanol", "Rated for ethanol up to", D::content, 0, 1,
+            [](Job &j) -> double & { return j.fuelSystem.ratedEthanol; },
+            "By the data sheets of pump, hoses and seals. E10 until you know better."),
+        number(
+            "fuel_system.rated_methanol", "Rated for methanol up to", D::content, 0, 1,
+            [](Job &j) -> double & { return j.fuelSystem.ratedMethanol; }, "By the same data sheets."),
+        number(
+            "use.l_per_100km", "Uses on the road, per 100 km", D::displacement, 0, 500,
+            [](Job &j) -> double & { return j.consumption.litresPer100Km; }, "0: not known."),
+        number(
+            "use.l_per_hour", "Uses in an event, per hour", D::displacement, 0, 2000,
+            [](Job &j) -> double & { return j.consumption.litresPerHour; }, "0: not known."),
+        number(
+            "use.content", "Measured on", D::content, 0, 1,
+            [](Job &j) -> double & { return j.consumption.content; },
+            "Alcohol content of the fuel that the use was measured on."),
         choice<FuelMeaning>(
             "calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
             {"True VE", "Content-referenced VE"},
@@ -220,6 +277,10 @@ std::vector<Field> makeFields() {
         choice<WeightShape>("calibration.lambda.weight_shape", "Lambda weight", shapes, shapeTitles,
                             shapeOf<lambda>, "Physical: linear."),
     };
+    addComponent(fields, "fuel.gasoline", "Gasoline", [](Job &j) -> Component & { return j.gasoline; });
+    addComponent(fields, "fuel.ethanol", "Ethanol", [](Job &j) -> Component & { return j.ethanol; });
+    addComponent(fields, "fuel.methanol", "Methanol", [](Job &j) -> Component & { return j.methanol; });
+    return fields;
 }
 
 std::vector<CurveField> makeCurves() {
@@ -253,95 +314,6 @@ std::vector<TableField> makeTables() {
         {"calibration.boost.top", "Boost target, top", boost, true, D::pressure, 20, 800, 2, throttle},
         {"calibration.lambda.base", "Lambda target, base", lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
         {"calibration.lambda.top", "Lambda target, top", lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
-    };
-}
-
-template <class Record>
-struct RecordBuilder {
-    std::vector<Record> &(*of)(Job &);
-
-    template <class T>
-    RecordField field(std::string key, std::string title, T Record::*member, std::string help) const {
-        RecordField f;
-        f.key = std::move(key);
-        f.title = std::move(title);
-        f.help = std::move(help);
-        f.read = [list = of, member](const Job &j, std::size_t i) -> FieldContent {
-            return list(const_cast<Job &>(j))[i].*member;
-        };
-        f.write = [list = of, member](Job &j, std::size_t i, const FieldContent &c) {
-            list(j)[i].*member = std::get<T>(c);
-        };
-        return f;
-    }
-    RecordField number(std::string key, std::string title, D dimension, double least, double most,
-                       double Record::*member, std::string help) const {
-        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
-        f.dimension = dimension;
-        f.least = least;
-        f.most = most;
-        return f;
-    }
-    template <class Enum>
-    RecordField choice(std::string key, std::string title, std::vector<std::string> ids,
-                       std::vector<std::string> titles, Enum Record::*member, std::string help) const {
-        RecordField f;
-        f.key = std::move(key);
-        f.title = std::move(title);
-        f.help = std::move(help);
-        f.choices = ids;
-        f.choiceTitles = std::move(titles);
-        f.read = [list = of, member, ids](const Job &j, std::size_t i) -> FieldContent {
-            return ids[static_cast<std::size_t>(list(const_cast<Job &>(j))[i].*member)];
-        };
-        f.write = [list = of, member, ids](Job &j, std::size_t i, const FieldContent &c) {
-            list(j)[i].*member =
-                static_cast<Enum>(std::ranges::find(ids, std::get<std::string>(c)) - ids.begin());
-        };
-        return f;
-    }
-    RecordList list(std::string path, std::string title, std::size_t most,
-                    std::vector<RecordField> fields) const {
-        return {std::move(path),
-                std::move(title),
-                most,
-                std::move(fields),
-                [records = of](const Job &j) { return records(const_cast<Job &>(j)).size(); },
-                [records = of](Job &j, std::size_t n) { records(j).resize(n); }};
-    }
-};
-
-std::vector<RecordList> makeRecordLists() {
-    using S = ShelfEntry;
-    using T = TankEvent;
-    const RecordBuilder<S> shelf{[](Job &j) -> std::vector<S> & { return j.shelf; }};
-    const RecordBuilder<T> tank{[](Job &j) -> std::vector<T> & { return j.tankEvents; }};
-    return {
-        shelf.list(
-            "fuel.shelf", "Shelf", 8,
-            {shelf.field("name", "Fuel", &S::name, "What it is called."),
-             shelf.number("ethanol", "Ethanol", D::content, 0, 1, &S::ethanol,
-                          "By test tube rather than by label."),
-             shelf.number("methanol", "Methanol", D::content, 0, 1, &S::methanol,
-                          "A content sensor cannot tell it from ethanol."),
-             shelf.number("price_per_l", "Price per L", D::none, 0, 1e6, &S::pricePerL, "In your money."),
-             shelf.number("left_l", "Left", D::displacement, 0, 1e5, &S::leftL, "0: as much as is wanted."),
-             shelf.number("can_l", "Sealed can", D::displacement, 0, 1000, &S::canL, "0: by the litre."),
-             shelf.field("leaded", "Leaded", &S::leaded, "Ruins catalysts and oxygen sensors."),
-             shelf.field("supplier", "From", &S::supplier, "Station or supplier."),
-             shelf.field("opened", "Opened", &S::opened,
-                         "Date, ISO 8601. Alcohol takes up water once opened.")}),
-        tank.list(
-            "tank.events", "Tank history", 10000,
-            {tank.field("at", "When", &T::at, "ISO 8601; may be empty."),
-             tank.choice("kind", "What", {"pour", "drain", "burn", "level", "content"},
-                         {"Poured in", "Drained", "Burned", "Level read", "Content measured"}, &T::kind,
-                         "Level and content set what is known anew."),
-             tank.number("litres", "Litres", D::displacement, 0, 2000, &T::litres, "Not used for a content."),
-             tank.number("ethanol", "Ethanol", D::content, 0, 1, &T::ethanol,
-                         "For what is poured, or measured."),
-             tank.number("methanol", "Methanol", D::content, 0, 1, &T::methanol, "The same."),
-             tank.field("note", "Note", &T::note, "Station, receipt, how it was measured.")}),
     };
 }
 
@@ -389,32 +361,6 @@ const TableField *tableByPath(std::string_view path) {
 
 const TableField &tableOf(CalibratedQuantity quantity, bool top) {
     return allTables()[static_cast<std::size_t>(quantity) * 2 + (top ? 1 : 0)];
-}
-
-std::span<const RecordList> allRecordLists() {
-    static const std::vector<RecordList> lists = makeRecordLists();
-    return lists;
-}
-
-const RecordList *recordListByPath(std::string_view path) {
-    const auto at = std::ranges::find(allRecordLists(), path, &RecordList::path);
-    return at == allRecordLists().end() ? nullptr : &*at;
-}
-
-RecordContents recordsOf(const Job &job, const RecordList &list) {
-    RecordContents out(list.size(job));
-    for (std::size_t i = 0; i < out.size(); ++i)
-        for (const RecordField &f : list.fields)
-            out[i].push_back(f.read(job, i));
-    return out;
-}
-
-void setRecords(Job &job, const RecordList &list, const RecordContents &contents) {
-    list.resize(job, 0);
-    list.resize(job, contents.size());
-    for (std::size_t i = 0; i < contents.size(); ++i)
-        for (std::size_t k = 0; k < list.fields.size(); ++k)
-            list.fields[k].write(job, i, contents[i][k]);
 }
 
 } // namespace wheelwright

@@ -53,13 +53,15 @@ struct TableField {
 
 /// One scalar of a record.
 struct RecordField {
-    std::string key;   ///< stable: "price_per_l"
+    std::string key; ///< stable: "price_per_l"
     std::string title;
     std::string help;
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
+    bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
     std::vector<std::string> choices;
     std::vector<std::string> choiceTitles;
+    std::function<std::vector<std::string>(const Job &)> names; ///< of the records it may refer to; else empty
     std::function<FieldContent(const Job &, std::size_t)> read;
     std::function<void(Job &, std::size_t, const FieldContent &)> write;
 };
@@ -72,6 +74,9 @@ struct RecordList {
     std::vector<RecordField> fields;
     std::function<std::size_t(const Job &)> size;
     std::function<void(Job &, std::size_t)> resize; ///< new ones hold the defaults
+    /// Whoever refers to a record by its first field follows; empty where nobody does. An empty name is no
+    /// name to follow.
+    std::function<void(Job &, const std::string &from, const std::string &to)> renamed;
 };
 
 /// The records of a list as plain contents, row by row in the order of its fields, and back.
@@ -83,7 +88,8 @@ std::span<const RecordList> allRecordLists();
 const RecordList *recordListByPath(std::string_view path);
 /// Throws InputError naming list, record (from 1) and key.
 void validate(const RecordList &list, const Job &job);
-void validate(const RecordList &list, const RecordField &field, std::size_t record, const FieldContent &content);
+void validate(const RecordList &list, const RecordField &field, std::size_t record,
+              const FieldContent &content);
 
 std::span<const Field> allFields();
 std::span<const CurveField> allCurves();

@@ -47,6 +47,63 @@ void requireChoice(const std::string &where, const std::vector<std::string> &cho
     throw InputError(where, "one of " + known, "'" + std::get<std::string>(content) + "'");
 }
 
+void requireUnique(const std::string &list, const std::vector<std::string> &names) {
+    for (std::size_t i = 0; i < names.size(); ++i)
+        if (std::find(names.begin(), names.begin() + static_cast<std::ptrdiff_t>(i), names[i]) !=
+            names.begin() + static_cast<std::ptrdiff_t>(i))
+            throw InputError(list + " " + std::to_string(i + 1), "a name of its own",
+                             "'" + names[i] + "' again");
+}
+
+// A name that refers to another record: one of these, or none at all where that is allowed.
+void requireKnown(const std::string &where, const std::string &name, const std::vector<std::string> &names,
+                  bool mayBeEmpty, const char *what) {
+    if ((name.empty() && mayBeEmpty) || std::ranges::find(names, name) != names.end()) return;
+    std::string known;
+    for (const std::string &n : names)
+        known += (known.empty() ? "" : ", ") + n;
+    throw InputError(where, std::string(what) + (known.empty() ? " (there is none)" : " (" + known + ")"),
+                     "'" + name + "'");
+}
+
+template <class Records, class Member>
+std::vector<std::string> namesOf(const Records &records, Member member) {
+    std::vector<std::string> names;
+    for (const auto &r : records)
+        names.push_back(r.*member);
+    return names;
+}
+
+std::string numbered(const char *list, std::size_t i, const char *key = "") {
+    return std::string(list) + " " + std::to_string(i + 1) + key;
+}
+
+void validateReferences(const Job &job) {
+    const auto hydrocarbons = namesOf(job.hydrocarbons, &Hydrocarbon::name);
+    const auto fuels = namesOf(job.shelf, &ShelfEntry::name);
+    const auto lots = namesOf(job.lots, &FuelLot::label);
+    requireUnique("fuel.hydrocarbons", hydrocarbons);
+    requireUnique("fuel.lots", lots);
+    constexpr auto hydrocarbon = "the name of a hydrocarbon";
+    constexpr auto fuel = "the name of a fuel on the shelf";
+    for (std::size_t i = 0; i < job.shelf.size(); ++i)
+        requireKnown(numbered("fuel.shelf", i, " hydrocarbon"), job.shelf[i].hydrocarbon, hydrocarbons, true,
+                     hydrocarbon);
+    for (std::size_t i = 0; i < job.tankEvents.size(); ++i)
+        requireKnown(numbered("tank.events", i, " hydrocarbon"), job.tankEvents[i].hydrocarbon, hydrocarbons,
+                     true, hydrocarbon);
+    // A new record names nothing yet; it counts for nothing until it does.
+    if (!job.lots.empty() || !job.mixtures.empty()) requireUnique("fuel.shelf", fuels);
+    for (std::size_t i = 0; i < job.lots.size(); ++i)
+        requireKnown(numbered("fuel.lots", i, " fuel"), job.lots[i].fuel, fuels, true, fuel);
+    for (std::size_t i = 0; i < job.tubes.size(); ++i)
+        requireKnown(numbered("fuel.tubes", i, " of"), job.tubes[i].of, lots, true, "the label of a lot");
+    for (std::size_t i = 0; i < job.mixtures.size(); ++i) {
+        requireKnown(numbered("fuel.mixtures", i, " first"), job.mixtures[i].first, fuels, true, fuel);
+        requireKnown(numbered("fuel.mixtures", i, " second"), job.mixtures[i].second, fuels, true, fuel);
+    }
+}
+
 void validateFuels(const Job &job) {
     const auto check = [](const std::string &where, double ethanol, double methanol) {
         if (ethanol + methanol > 1 + 1e-12)
@@ -57,11 +114,24 @@ void validateFuels(const Job &job) {
         check("fuel.shelf " + std::to_string(i + 1), job.shelf[i].ethanol, job.shelf[i].methanol);
     for (std::size_t i = 0; i < job.tankEvents.size(); ++i)
         check("tank.events " + std::to_string(i + 1), job.tankEvents[i].ethanol, job.tankEvents[i].methanol);
+    validateReferences(job);
     tankNow(job); // the history must make sense: nothing drained that was not there
+}
+
+void validateReturn(const TankSetup &t) {
+    const auto comesBack = [&](const char *where, double flow, double use) {
+        if (t.sensorPlace == SensorPlace::returnLine && use >= flow)
+            throw InputError(where,
+                             "less than the line's flow " + shortNumber(flow) + ", so that some comes back",
+                             shortNumber(use));
+    };
+    comesBack("tank.idle_use_l_min", t.idleFlowLMin, t.idleUseLMin);
+    comesBack("tank.cruise_use_l_min", t.cruiseFlowLMin, t.cruiseUseLMin);
 }
 
 void validateBetweenFields(const Job &job) {
     validateFuels(job);
+    validateReturn(job.tank);
     const Calibration &c = job.calibration;
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa", "more than the low end",

@@ -25,7 +25,7 @@ std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::
         bounds.push_back(
             {"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
     if (q != CalibratedQuantity::lambda) return bounds;
-    const BlendProperties fuel = BlendModel(job.gasoline).properties(blendAt(job, content));
+    const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, content));
     const LeanLine lean(job);
     FanBound &leanBound = bounds.emplace_back(FanBound{"lean line", {}});
     for (double load : loads)

@@ -18,7 +18,7 @@ double moleFraction(const BlendProperties &p) {
 
 } // namespace
 
-WeightModel::WeightModel(const Job &job) : m_job(job), m_blends(job.gasoline) {
+WeightModel::WeightModel(const Job &job) : m_job(job), m_blends(blendModelOf(job)) {
     const Calibration &c = job.calibration;
     const Blend base = blendAt(job, c.baseContent);
     const Blend top = blendAt(job, c.topContent);

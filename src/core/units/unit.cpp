@@ -53,6 +53,11 @@ constexpr std::array units{
     Unit{"g_mol", "g/mol", molarMass, 1, 0, 2},
     Unit{"afr", ": 1", airFuelRatio, 1, 0, 2},
     Unit{"octane", "octane", octane, 1, 0, 1},
+    Unit{"mj_l", "MJ/L", energyPerVolume, 1, 0, 2},
+    Unit{"money", "", money, 1, 0, 2},
+    Unit{"min", "min", minutes, 1, 0, 1},
+    Unit{"hz", "Hz", frequency, 1, 0, 1},
+    Unit{"day", "days", days, 1, 0, 0},
 };
 
 bool isPressure(Dimension d) {

@@ -31,6 +31,11 @@ enum class Dimension {
     molarMass,             ///< g/mol
     airFuelRatio,          ///< kg air per kg fuel, at stoichiometry: never converted
     octane,                ///< RON or MON
+    energyPerVolume,       ///< MJ/L
+    money,                 ///< the user's own
+    minutes,               ///< min
+    frequency,             ///< Hz
+    days,                  ///< d
 };
 
 /// A unit in which a dimension can be shown and typed: internal = shown * scale + offset.

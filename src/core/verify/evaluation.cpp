@@ -124,7 +124,7 @@ void Evaluation::fillReach(std::size_t sliceIndex, ContentSlice &s) {
 
 void Evaluation::blendSlices() {
     const WeightModel weights(m_job);
-    const BlendModel blends(m_job.gasoline);
+    const BlendModel blends = blendModelOf(m_job);
     const std::vector<double> contents = contentsOf(m_job.calibration);
     const std::size_t points = m_rpm.size() * m_load.size();
     m_values.resize(contents.size() * points * gridQuantities.size());

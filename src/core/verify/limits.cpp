@@ -11,6 +11,7 @@ namespace {
 
 using D = Dimension;
 constexpr std::string_view common = "common practice";
+constexpr std::string_view memory = "common practice, from memory";
 
 constexpr std::array limits{
     LimitDefinition{"lambda.lean.100kpa", "Leanest λ on gasoline up to 100 kPa", D::mixture, 1.05, 0.6, 1.4,
@@ -44,6 +45,19 @@ constexpr std::array limits{
                     0.5, 1, common},
     LimitDefinition{"flow.duty.caution", "Injector duty, caution", D::ratio, 0.85, 0.3, 1, common},
     LimitDefinition{"flow.duty.stop", "Injector duty, stop", D::ratio, 0.95, 0.3, 1.2, common},
+    LimitDefinition{"content.disagreement", "Two opinions on the content that still agree", D::content, 0.03,
+                    0.001, 0.5, common},
+    LimitDefinition{"storage.opened_days", "Opened alcohol keeps for", D::days, 14, 0, 3650, common},
+    LimitDefinition{"usual.level", "Usual ± of a fuel gauge, of the tank", D::ratio, 0.04, 0, 0.5, memory},
+    LimitDefinition{"usual.pour", "Usual ± of a station's meter, of the pour", D::ratio, 0.005, 0, 0.5,
+                    memory},
+    LimitDefinition{"usual.burn", "Usual ± of fuel burned or drained, of it", D::ratio, 0.1, 0, 1, memory},
+    LimitDefinition{"usual.content.label", "Usual ± of a pump fuel's content", D::content, 0.01, 0, 0.5,
+                    memory},
+    LimitDefinition{"usual.content.high_ethanol", "Usual ± of a high-ethanol label", D::content, 0.05, 0, 0.5,
+                    common},
+    LimitDefinition{"usual.content.sensor", "Usual ± of a content sensor", D::content, 0.02, 0, 0.5, memory},
+    LimitDefinition{"usual.content.tube", "Usual ± of a test tube", D::content, 0.02, 0, 0.5, common},
 };
 
 } // namespace

@@ -127,6 +127,16 @@ std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *c
     return v;
 }
 
+WorstAtContent worstAt(const Verdict &v, double content) {
+    WorstAtContent worst;
+    constexpr double sameSlice = 0.005; // half a step of content
+    for (const Verdict::Row &row : v.rows)
+        for (const WorstPlace &p : row.outcome.byContent)
+            if (std::abs(p.content - content) < sameSlice && (!worst.row || p.margin < worst.place.margin))
+                worst = {&row, p};
+    return worst;
+}
+
 std::string verdictText(const Verdict &verdict, const UnitChoice &units) {
     std::string text;
     for (const Phrase &p : verdict.sentences)

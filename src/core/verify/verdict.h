@@ -27,6 +27,13 @@ struct Verdict {
 /// Runs every check. `cancelled`, where given, is looked at between checks; a cancelled run returns nullptr.
 std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *cancelled = nullptr);
 
+/// The worst place at a content (of the nearest slice), and whose it is.
+struct WorstAtContent {
+    const Verdict::Row *row = nullptr; ///< nullptr: nothing was judged there
+    WorstPlace place;
+};
+WorstAtContent worstAt(const Verdict &verdict, double content);
+
 /// The verdict in one line.
 std::string verdictText(const Verdict &verdict, const UnitChoice &units);
 

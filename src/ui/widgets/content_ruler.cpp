@@ -1,6 +1,5 @@
 #include "ui/widgets/content_ruler.h"
 
-#include "core/fuel/tank_history.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -11,6 +10,7 @@
 #include <QPainterPath>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace wheelwright {
@@ -40,13 +40,18 @@ ContentRuler::ContentRuler(Session &session, QWidget *parent) : QWidget(parent),
     };
     connect(&session, &Session::contentChanged, this, repaint);
     connect(&session, &Session::verdictChanged, this, repaint);
-    connect(&session, &Session::jobReplaced, this, repaint);
-    connect(&session, &Session::jobChanged, this, repaint);
+    const auto ask = [this, repaint] {
+        m_opinions = m_session.hasJob() ? opinionsOf(m_session.job()) : ContentOpinions{};
+        repaint();
+    };
+    connect(&session, &Session::jobReplaced, this, ask);
+    connect(&session, &Session::jobChanged, this, ask);
 }
 
 void ContentRuler::describe() {
-    setAccessibleDescription(
-        tr("Looking at %1").arg(text(contentName(m_session.content(), methanolIn(m_session)))));
+    setAccessibleDescription(tr("Looking at %1. %2")
+                                 .arg(text(contentName(m_session.content(), methanolIn(m_session))),
+                                      text(m_opinions.verdict, m_session.units())));
 }
 
 QRect ContentRuler::bandRect() const {
@@ -78,7 +83,7 @@ void ContentRuler::paintEvent(QPaintEvent *) {
     if (!m_session.hasJob()) return;
     drawBand(p);
     drawEnds(p);
-    drawTank(p);
+    drawOpinions(p);
     drawHandle(p);
 }
 
@@ -150,16 +155,33 @@ void ContentRuler::drawEnds(QPainter &p) const {
     p.restore();
 }
 
-// What the tank holds by arithmetic: a dotted line through the band and a word under it.
-void ContentRuler::drawTank(QPainter &p) const {
-    if (m_session.job().tankEvents.empty()) return;
-    const double x = std::round(positionOf(alcoholOf(tankNow(m_session.job()).content))) + 0.5;
-    p.setPen(QPen(theme().ink, 1, Qt::DotLine));
-    p.drawLine(QPointF(x, bandTop - 2), QPointF(x, bandTop + bandHeight));
-    p.setPen(theme().ink);
+// Who says what the tank holds: a line through the band, its ± as a bar under it, and a word. Words that
+// would cover each other stand side by side.
+void ContentRuler::drawOpinions(QPainter &p) const {
+    constexpr int barTop = bandTop + bandHeight + 2, wordTop = barTop + 7, wordGap = 6;
     p.setFont(sansFont(10));
-    p.drawText(QRectF(x - 24, bandTop + bandHeight, 48, height() - bandTop - bandHeight - 1), Qt::AlignCenter,
-               tr("tank"));
+    std::vector<Opinion> sorted = m_opinions.all;
+    std::ranges::sort(sorted, {}, [](const Opinion &o) { return o.content.value; });
+    const std::array words{tr("sum"), tr("sensor"), tr("tube")};
+    double free = 0;
+    for (const Opinion &o : sorted) {
+        const double value = std::clamp(o.content.value, 0.0, 1.0);
+        const double x = std::round(positionOf(value)) + 0.5;
+        const double low = positionOf(std::max(0.0, value - o.content.sigma)),
+                     high = positionOf(std::min(1.0, value + o.content.sigma));
+        p.setPen(QPen(theme().ink, 1, o.source == OpinionSource::arithmetic ? Qt::DotLine : Qt::SolidLine));
+        p.drawLine(QPointF(x, bandTop - 2), QPointF(x, bandTop + bandHeight + 2));
+        p.setPen(QPen(theme().content(value), 2));
+        const double bar = barTop + 2.5 * static_cast<double>(o.source) + 0.5; // one above the other
+        p.drawLine(QPointF(low, bar), QPointF(high, bar));
+        const QString word = words[static_cast<std::size_t>(o.source)];
+        const double width = p.fontMetrics().horizontalAdvance(word);
+        const double left = std::max(free, x - width / 2);
+        free = left + width + wordGap;
+        p.setPen(theme().ink);
+        p.drawText(QRectF(left, wordTop, width + 2, height() - wordTop - 1), Qt::AlignLeft | Qt::AlignVCenter,
+                   word);
+    }
 }
 
 void ContentRuler::drawHandle(QPainter &p) const {

@@ -1,19 +1,22 @@
 #pragma once
+#include "core/fuel/content_opinions.h"
+
 #include <QWidget>
 
 namespace wheelwright {
 
 class Session;
 
-/// The drafting scale under the title: 0–100 % alcohol, the calibrated ends, the proof band and the handle of
+/// The drafting scale under the title: 0–100 % alcohol, the calibrated ends, what sensor, tube and
+/// arithmetic say of the tank, the proof band and the handle of
 /// the content that every view looks at. Drag the handle, or arrows and Page keys when it has the focus. A
 /// click on a notch of the band goes to the worst place there.
 class ContentRuler : public QWidget {
     Q_OBJECT
   public:
     explicit ContentRuler(Session &session, QWidget *parent = nullptr);
-    QSize sizeHint() const override { return {600, 74}; }
-    QSize minimumSizeHint() const override { return {360, 74}; }
+    QSize sizeHint() const override { return {600, 84}; }
+    QSize minimumSizeHint() const override { return {360, 84}; }
 
     QRect bandRect() const;           ///< where the proof band is drawn
     double contentAt(double x) const; ///< 0–1, by position
@@ -33,12 +36,13 @@ class ContentRuler : public QWidget {
     void drawScale(QPainter &painter) const;
     void drawBand(QPainter &painter) const;
     void drawEnds(QPainter &painter) const;
-    void drawTank(QPainter &painter) const;
+    void drawOpinions(QPainter &painter) const;
     void drawHandle(QPainter &painter) const;
     bool failsAt(double content) const;
     void describe();
 
     Session &m_session;
+    ContentOpinions m_opinions;
     bool m_dragging = false;
 };
 

@@ -5,8 +5,8 @@ class QLabel;
 
 namespace wheelwright {
 
-/// A sentence about what went wrong, laid over the foot of its parent until it is taken away (Esc or its button). It
-/// neither blocks the work nor moves it.
+/// A sentence about what went wrong, laid over the foot of its parent until it is taken away (Esc or its
+/// button). It neither blocks the work nor moves it.
 class NoticeBar : public QFrame {
     Q_OBJECT
   public:

@@ -53,6 +53,7 @@ QVariant RecordModel::data(const QModelIndex &index, int role) const {
     if (role == Qt::TextAlignmentRole && std::holds_alternative<double>(content))
         return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
+    if (const double *v = std::get_if<double>(&content); v && f.zeroIsNone && *v == 0) return QString();
     if (const double *v = std::get_if<double>(&content))
         return text(formatExact(*v, f.dimension, m_session.units()));
     const std::string &word = std::get<std::string>(content);
@@ -78,6 +79,8 @@ FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed)
     const FieldContent kind = f.read(blank, 0);
     if (std::holds_alternative<bool>(kind)) return typed.toInt() == Qt::Checked;
     const std::string words = typed.toString().toStdString();
+    if (std::holds_alternative<double>(kind) && f.zeroIsNone && typed.toString().trimmed().isEmpty())
+        return 0.0;
     if (std::holds_alternative<double>(kind)) return parse(words, f.dimension, m_session.units(), f.title);
     // A choice may be typed by its title or by its first letters.
     for (std::size_t i = 0; i < f.choices.size(); ++i)
@@ -98,7 +101,12 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
         return m_session.perform(QStringLiteral("%1: %2").arg(text(m_list.title), text(f.title)),
                                  [&](Job &job) {
                                      if (row >= m_list.size(job)) m_list.resize(job, row + 1);
+                                     const FieldContent before = f.read(job, row);
                                      f.write(job, row, content);
+                                     const auto *from = std::get_if<std::string>(&before);
+                                     const auto *to = std::get_if<std::string>(&content);
+                                     const bool isName = index.column() == 0 && from && to && !from->empty();
+                                     if (isName && m_list.renamed) m_list.renamed(job, *from, *to);
                                  });
     } catch (const InputError &e) {
         m_session.report(QString::fromUtf8(e.what()));

@@ -1,49 +1,37 @@
 #pragma once
-#include "core/fuel/pour_request.h"
 #include "ui/views/view.h"
-
-class QLabel;
-class QLineEdit;
-class QTableView;
-class QTextBrowser;
 
 namespace wheelwright {
 
-class RecordModel;
+class ComparePage;
+class MeasurePage;
+class PageSwitch;
+class PourPage;
+class SettlingPage;
+class ShelfPage;
 
-/// What is in the tank, what to pour for the content looked at, how long until it shows, and what happens if
-/// a fuel is just poured in. Shelf and tank history are edited here.
+/// What is in the tank and what to pour; the shelf; how long the reading takes to settle; measuring; fuels
+/// side by side. One page each.
 class FuelView : public View {
     Q_OBJECT
   public:
     explicit FuelView(Session &session, QWidget *parent = nullptr);
     bool showInput(const QString &link) override;
-    QString plansText() const;
-    QTableView *shelf() { return m_shelf; }
-    QTableView *history() { return m_history; }
+    void showPage(QWidget *page);
 
-  protected:
-    void changeEvent(QEvent *event) override;
+    PourPage *pour() { return m_pour; }
+    ShelfPage *shelf() { return m_shelf; }
+    SettlingPage *settling() { return m_settling; }
+    MeasurePage *measure() { return m_measure; }
+    ComparePage *compare() { return m_compare; }
 
   private:
-    QWidget *makeTankCard();
-    QWidget *makePlanCard();
-    QWidget *makeRecordCard(const QString &title, const QString &hint, const char *list, QTableView *&table);
-    void refresh();
-    void refreshTank();
-    void refreshPlans();
-    QString plansHtml() const;
-    QString planHtml(const PourPlan &plan, const PourRequest &request) const;
-    QString effectHtml() const;
-
-    Session &m_session;
-    QLabel *m_tank = nullptr;
-    QLabel *m_tankWords = nullptr;
-    QLabel *m_planHead = nullptr;
-    QLineEdit *m_level = nullptr;
-    QTextBrowser *m_plans = nullptr;
-    QTableView *m_shelf = nullptr;
-    QTableView *m_history = nullptr;
+    PourPage *m_pour;
+    ShelfPage *m_shelf;
+    SettlingPage *m_settling;
+    MeasurePage *m_measure;
+    ComparePage *m_compare;
+    PageSwitch *m_pages;
 };
 
 } // namespace wheelwright

@@ -14,6 +14,8 @@ class QStackedLayout;
 
 namespace wheelwright {
 
+class FieldForm;
+
 /// What to do next, then everything that is known of the engine, its fuel and its limits. Every field edits
 /// in the unit shown, or any other that is typed.
 class JobView : public View {
@@ -28,15 +30,9 @@ class JobView : public View {
     QWidget *makeEmptyState();
     QWidget *makePage();
     QWidget *makeNext();
-    QWidget *makeGroup(const QString &title, const std::vector<std::string> &prefixes,
-                       const QString &caution = {});
+    FieldForm *makeGroup(const QString &title, const std::vector<std::string> &prefixes,
+                         const QString &caution = {});
     QWidget *makeLimits();
-    QWidget *makeNumber(const Field &field);
-    QWidget *makeText(const Field &field);
-    QWidget *makeChoice(const Field &field);
-    QWidget *makeFlag(const Field &field);
-    QWidget *makeCurve(const CurveField &field);
-    QWidget *makeEditor(const Field &field);
     void addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help);
     void refresh();
     void refreshNext();
@@ -45,8 +41,8 @@ class JobView : public View {
     QStackedLayout *m_stack = nullptr;
     QScrollArea *m_scroll = nullptr;
     QLabel *m_next = nullptr;
-    QLabel *m_caution = nullptr;
-    std::map<QString, QWidget *> m_editors;
+    std::vector<FieldForm *> m_forms;
+    std::map<QString, QWidget *> m_editors;          ///< of limits
     std::vector<std::function<void()>> m_refreshers; ///< each puts one editor's shown value right
 };
 

@@ -4,6 +4,7 @@
 #include "core/tables/slice_fan.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/plot_style.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -43,19 +44,7 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
 }
 
 void SlicePlot::restyle() {
-    setBackground(theme().raised);
-    for (QCPAxis *axis : {xAxis, yAxis}) {
-        axis->setBasePen(theme().line);
-        axis->setTickPen(theme().line);
-        axis->setSubTickPen(Qt::NoPen);
-        axis->grid()->setPen(QPen(theme().line, 1, Qt::DotLine));
-        axis->grid()->setZeroLinePen(Qt::NoPen);
-        axis->setTickLabelColor(theme().quiet);
-        axis->setLabelColor(theme().quiet);
-        axis->setTickLabelFont(monoFont(10));
-        axis->setLabelFont(sansFont(11));
-        axis->setLabelPadding(1);
-    }
+    stylePlot(*this);
     m_cursor->setPen(QPen(theme().quiet, 1, Qt::DashLine));
     for (int i = 0; i < fanCurves; ++i)
         m_fan[static_cast<std::size_t>(i)]->setPen(QPen(theme().content(i / (fanCurves - 1.0)), 1));

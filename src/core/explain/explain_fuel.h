@@ -1,0 +1,25 @@
+#pragma once
+#include "core/explanation.h"
+#include "core/fuel/content_measurement.h"
+#include "core/fuel/content_opinions.h"
+#include "core/fuel/fuel_comparison.h"
+#include "core/fuel/pour_request.h"
+#include "core/fuel/settling.h"
+
+namespace wheelwright {
+
+// The working of every number of the Fuel station. Each takes what the number was worked out from.
+
+Explanation explainTankLevel(const Job &job);
+Explanation explainOpinion(const Job &job, const Opinion &opinion);
+Explanation explainPlan(const PourPlan &plan, const PourRequest &request);
+Explanation explainFlush(const FlushPlan &plan, const TankState &tank, double fillContent, double restL,
+                         double capacityL, double target, double tolerance);
+Explanation explainSettling(const FuelPath &path, double before, double after, bool atInjector);
+Explanation explainTube(const TubeReading &reading);
+Explanation explainSensor(double hertz, double pulseMs);
+Explanation explainLambda(double lambda, double stoichiometry, const std::string &scaleName);
+Explanation explainComparison(const ComparedFuel &fuel, const FuelColumn &column, const std::string &against);
+Explanation explainEffect(const PourEffect &effect);
+
+} // namespace wheelwright

@@ -1,0 +1,184 @@
+#include "core/fuel/shelf.h"
+
+#include "core/error.h"
+#include "core/fuel/content_measurement.h"
+#include "core/fuel/tank_history.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr double nearlyPure = 0.9; // alcohol that takes up water once opened: common practice
+
+// Days since 1970-01-01 of a date of the Gregorian calendar (H. Hinnant, 'chrono-compatible low-level date
+// algorithms', 2014: days_from_civil). The standard library's own lives with its clocks, which core has none
+// of.
+int daysFromCivil(int year, int month, int day) {
+    year -= month <= 2;
+    const int era = (year >= 0 ? year : year - 399) / 400;
+    const int yearOfEra = year - era * 400;
+    const int dayOfYear = (153 * (month > 2 ? month - 3 : month + 9) + 2) / 5 + day - 1;
+    const int dayOfEra = yearOfEra * 365 + yearOfEra / 4 - yearOfEra / 100 + dayOfYear;
+    return era * 146097 + dayOfEra - 719468;
+}
+
+std::optional<int> dayOf(std::string_view iso) {
+    const auto number = [&](std::size_t at, std::size_t digits) -> std::optional<int> {
+        int v = 0;
+        if (iso.size() < at + digits) return std::nullopt;
+        const auto [end, problem] = std::from_chars(iso.data() + at, iso.data() + at + digits, v);
+        return problem == std::errc() && end == iso.data() + at + digits ? std::optional(v) : std::nullopt;
+    };
+    const auto year = number(0, 4), month = number(5, 2), day = number(8, 2);
+    if (!year || !month || !day || iso[4] != '-' || iso[7] != '-') return std::nullopt;
+    const bool leap = (*year % 4 == 0 && *year % 100 != 0) || *year % 400 == 0;
+    const std::array lengths{31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+    if (*month < 1 || *month > 12 || *day < 1 || *day > lengths[static_cast<std::size_t>(*month - 1)])
+        return std::nullopt;
+    return daysFromCivil(*year, *month, *day);
+}
+
+double usualSigma(const Job &job, const ShelfEntry &s) {
+    if (s.contentSigma > 0) return s.contentSigma;
+    return limitOf(job,
+                   s.kind == FuelKind::highEthanol ? "usual.content.high_ethanol" : "usual.content.label");
+}
+
+// The latest tube result of a lot, by date, and by its place in the list where dates are equal.
+const TubeRecord *tubeOf(const Job &job, const std::string &label) {
+    const TubeRecord *latest = nullptr;
+    for (const TubeRecord &t : job.tubes)
+        if (t.of == label && contentBy(t) && (!latest || t.at >= latest->at)) latest = &t;
+    return latest;
+}
+
+void setAlcohol(Fuel &fuel, double alcohol, Alcohol otherwise) {
+    const double known = alcoholOf(fuel.content);
+    double methanol = otherwise == Alcohol::methanol ? 1 : 0;
+    if (known > 0) methanol = fuel.content.methanol.fraction() / known;
+    fuel.content = {VolumeFraction::fraction(alcohol * (1 - methanol)),
+                    VolumeFraction::fraction(alcohol * methanol)};
+}
+
+void takeLots(const Job &job, const ShelfEntry &s, Fuel &fuel) {
+    double left = 0, price = 0, alcohol = 0, variance = 0;
+    for (const FuelLot &lot : job.lots) {
+        if (lot.fuel != s.name) continue;
+        ++fuel.lots;
+        const TubeRecord *tube = tubeOf(job, lot.label);
+        const Uncertain content = tube ? *contentBy(*tube) : fuel.alcohol;
+        fuel.byTube |= tube != nullptr;
+        left += lot.leftL;
+        price += lot.leftL * (lot.pricePerL > 0 ? lot.pricePerL : s.pricePerL);
+        alcohol += lot.leftL * content.value;
+        variance += std::pow(lot.leftL * content.sigma, 2);
+    }
+    if (fuel.lots == 0) return;
+    fuel.leftL = left;
+    if (left <= 0) return;
+    fuel.pricePerL = price / left;
+    fuel.alcohol = {alcohol / left, std::sqrt(variance) / left};
+    setAlcohol(fuel, fuel.alcohol.value, job.alcohol);
+}
+
+void flagOpened(const Job &job, const ShelfEntry &s, Fuel &fuel, std::string_view today) {
+    if (fuel.alcohol.value < nearlyPure) return;
+    const double allowed = limitOf(job, "storage.opened_days");
+    const auto judge = [&](const std::string &what, const std::string &opened) {
+        const auto days = daysBetween(opened, today);
+        if (!days || *days <= allowed) return;
+        fuel.flags.push_back({"opened_too_long",
+                              {what + " was opened {0} ago, {1} are usual: it takes up water. Test it by "
+                                      "tube, or open a sealed one.",
+                               {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}}}});
+    };
+    if (fuel.lots == 0) judge(s.name, s.opened);
+    for (const FuelLot &lot : job.lots)
+        if (lot.fuel == s.name && lot.leftL > 0) judge(lot.label, lot.opened);
+}
+
+void flagFuelSystem(const Job &job, Fuel &fuel) {
+    const FuelSystem &system = job.fuelSystem;
+    if (fuel.leaded && system.catalyst)
+        fuel.flags.push_back(
+            {"leaded_with_catalyst",
+             {"Leaded, and this car has a catalyst or lambda sensor to keep: it ruins both, and is "
+              "restricted in many places.",
+              {}}});
+    const double methanol = fuel.content.methanol.fraction(), ethanol = fuel.content.ethanol.fraction();
+    if (methanol > 0 && system.contentSensor)
+        fuel.flags.push_back({"methanol_with_sensor",
+                              {"Holds {0} methanol: the content sensor takes it for ethanol and reads high.",
+                               {{methanol, Dimension::content}}}});
+    const auto rated = [&](const char *name, double content, double limit) {
+        constexpr double rounding = 1e-9;
+        if (content > limit + rounding)
+            fuel.flags.push_back(
+                {"not_rated",
+                 {std::string(name) +
+                      " {0}: pump, hoses and seals are stated to stand {1}. See their data sheets.",
+                  {{content, Dimension::content}, {limit, Dimension::content}}}});
+    };
+    rated("Ethanol", ethanol, system.ratedEthanol);
+    rated("Methanol", methanol, system.ratedMethanol);
+}
+
+} // namespace
+
+std::vector<Fuel> shelfOf(const Job &job, std::string_view today) {
+    std::vector<Fuel> shelf;
+    for (const ShelfEntry &s : job.shelf) {
+        Fuel f;
+        f.name = s.name;
+        f.kind = s.kind;
+        f.content = {VolumeFraction::fraction(s.ethanol), VolumeFraction::fraction(s.methanol)};
+        f.hydrocarbon = s.hydrocarbon;
+        f.alcohol = {alcoholOf(f.content), usualSigma(job, s)};
+        const auto h = std::ranges::find(job.hydrocarbons, s.hydrocarbon, &Hydrocarbon::name);
+        const bool own = h != job.hydrocarbons.end();
+        f.leaded = s.leaded || (own && h->leaded);
+        f.oxygen = own ? h->oxygen : 0;
+        f.inPlans = s.inPlans;
+        f.pricePerL = s.pricePerL;
+        if (s.leftL > 0) f.leftL = s.leftL;
+        f.canL = s.canL;
+        f.treatRate = s.treatRate;
+        f.treatedRon = s.treatedRon;
+        takeLots(job, s, f);
+        flagOpened(job, s, f, today);
+        flagFuelSystem(job, f);
+        shelf.push_back(std::move(f));
+    }
+    return shelf;
+}
+
+BlendProperties propertiesOf(const Job &job, const Fuel &fuel) {
+    const std::array parts{
+        BlendPart{&job.ethanol, fuel.content.ethanol.fraction()},
+        BlendPart{&job.methanol, fuel.content.methanol.fraction()},
+        BlendPart{&hydrocarbonOf(job, fuel.hydrocarbon), std::max(0.0, fuel.content.gasoline().fraction())}};
+    return propertiesOf(parts);
+}
+
+std::optional<int> daysBetween(std::string_view from, std::string_view to) {
+    const auto a = dayOf(from), b = dayOf(to);
+    if (!a || !b) return std::nullopt;
+    return *b - *a;
+}
+
+std::optional<Uncertain> contentBy(const TubeRecord &r) {
+    try {
+        return tubeContent(
+                   {r.waterLine, r.fuelLine, r.layerTop, r.reading, r.contraction, r.contractionSigma})
+            .content;
+    } catch (const InputError &) {
+        return std::nullopt;
+    }
+}
+
+} // namespace wheelwright

@@ -1,0 +1,322 @@
+#include "ui/views/fuel/measure_page.h"
+
+#include "core/error.h"
+#include "core/explain/explain_fuel.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/widgets/card.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTextDocument>
+#include <QVBoxLayout>
+
+#include <array>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+enum Scale { gasolineScale, fuelScale, ownScale }; // in the order of the box; λ is the last
+
+QString big(const QString &body, double content) {
+    return QStringLiteral("<a href='explain' style='color:%1; text-decoration:none'><span "
+                          "style='font-size:30px'><b>%2</b>"
+                          "</span></a>")
+        .arg(theme().content(content).name(), body);
+}
+
+QString trouble(const QString &words) {
+    return QStringLiteral("<span style='color:%1'>%2</span>")
+        .arg(theme().trouble.name(), words.toHtmlEscaped());
+}
+
+QLabel *makeResult(QWidget *card) {
+    auto *label = new QLabel(card);
+    label->setWordWrap(true);
+    label->setMinimumHeight(96);
+    label->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    return label;
+}
+
+} // namespace
+
+MeasurePage::MeasurePage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(makeTube(), 1, Qt::AlignTop);
+    layout->addWidget(makeSensor(), 1, Qt::AlignTop);
+    layout->addWidget(makeAfr(), 1, Qt::AlignTop);
+    for (auto signal :
+         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
+        connect(&session, signal, this, &MeasurePage::refresh);
+    connect(&session, &Session::contentChanged, this, [this] {
+        if (isVisible()) refreshAfr();
+    });
+    refresh();
+}
+
+QLineEdit *MeasurePage::addField(QWidget *card, const char *name, const QString &title, const QString &shown,
+                                 const QString &help) {
+    auto *edit = new QLineEdit(shown, card);
+    edit->setObjectName(QLatin1String(name));
+    edit->setAccessibleName(title);
+    edit->setToolTip(help);
+    static_cast<QFormLayout *>(card->layout())->addRow(title, edit);
+    return edit;
+}
+
+QWidget *MeasurePage::makeTube() {
+    auto *card = makeCard(this);
+    auto *form = new QFormLayout(card);
+    form->addRow(makeHead(tr("Test tube"), card));
+    form->addRow(makeQuiet(
+        tr("Water to the first line, fuel to the second, shake, wait until the line is sharp, read the top "
+           "of the lower layer at eye level."),
+        card));
+    for (QLineEdit *edit :
+         {addField(card, "water", tr("Water line"), QStringLiteral("50"), tr("Any unit of height or volume")),
+          addField(card, "fuel", tr("Fuel line"), QStringLiteral("100"), tr("The same unit")),
+          addField(card, "layer", tr("Layer reads"), QStringLiteral("80"),
+                   tr("Top of the water-alcohol layer")),
+          addField(card, "reading", tr("± of a reading"), QStringLiteral("0.5"), tr("Standard uncertainty"))})
+        connect(edit, &QLineEdit::textChanged, this, &MeasurePage::refreshTube);
+    m_contraction = new QComboBox(card);
+    m_contraction->addItem(tr("Contraction: not corrected"), 0.0);
+    m_contraction->addItem(tr("Layer lost 2 %"), 0.02);
+    m_contraction->addItem(tr("Layer lost 3.5 %, usual at half"), 0.035);
+    m_contraction->setAccessibleName(tr("Contraction of the layer"));
+    connect(m_contraction, &QComboBox::activated, this, &MeasurePage::refreshTube);
+    form->addRow(m_contraction);
+    m_tubeResult = makeResult(card);
+    connect(m_tubeResult, &QLabel::linkActivated, this, [this] {
+        if (m_tube) m_session.explain(explainTube(*m_tube));
+    });
+    form->addRow(m_tubeResult);
+    m_tubeOf = new QComboBox(card);
+    m_tubeOf->setAccessibleName(tr("What was tested"));
+    m_noteTube = new QPushButton(tr("Note it"), card);
+    m_noteTube->setProperty("main", true);
+    connect(m_noteTube, &QPushButton::clicked, this, &MeasurePage::noteTube);
+    form->addRow(m_tubeOf, m_noteTube);
+    return card;
+}
+
+QWidget *MeasurePage::makeSensor() {
+    auto *card = makeCard(this);
+    auto *form = new QFormLayout(card);
+    form->addRow(makeHead(tr("Content sensor"), card));
+    form->addRow(makeQuiet(
+        tr("Of the frequency kind: 50 Hz is no alcohol, 150 Hz is all of it; the low pulse tells the "
+           "fuel's temperature."),
+        card));
+    for (QLineEdit *edit :
+         {addField(card, "hz", tr("Frequency, Hz"), QStringLiteral("100"), tr("By meter or scope")),
+          addField(card, "ms", tr("Low pulse, ms"), QString(), tr("Empty: not measured"))})
+        connect(edit, &QLineEdit::textChanged, this, &MeasurePage::refreshSensor);
+    m_sensorResult = makeResult(card);
+    connect(m_sensorResult, &QLabel::linkActivated, this, [this] {
+        if (m_sensor) m_session.explain(explainSensor(number("hz", {}), number("ms", {})));
+    });
+    form->addRow(m_sensorResult);
+    m_noteSensor = new QPushButton(tr("Note it for the tank"), card);
+    m_noteSensor->setProperty("main", true);
+    connect(m_noteSensor, &QPushButton::clicked, this, &MeasurePage::noteSensor);
+    form->addRow(m_noteSensor);
+    return card;
+}
+
+QWidget *MeasurePage::makeAfr() {
+    auto *card = makeCard(this);
+    auto *form = new QFormLayout(card);
+    form->addRow(makeHead(tr("AFR and λ"), card));
+    form->addRow(makeQuiet(
+        tr("A wideband measures λ and multiplies by the number it has been told. Say which, and read every "
+           "other."),
+        card));
+    connect(addField(card, "afr", tr("The display shows"), QStringLiteral("11.0"),
+                     tr("The number as it stands there")),
+            &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
+    m_scale = new QComboBox(card);
+    m_scale->addItem(tr("AFR, gasoline scale 14.7"));
+    m_scale->addItem(tr("AFR, true for the content looked at"));
+    m_scale->addItem(tr("AFR, on a number of its own"));
+    m_scale->addItem(tr("λ"));
+    m_scale->setAccessibleName(tr("Scale of the display"));
+    connect(m_scale, &QComboBox::activated, this, &MeasurePage::refreshAfr);
+    form->addRow(m_scale);
+    connect(addField(card, "own", tr("Own number"), QStringLiteral("14.7"),
+                     tr("Stoichiometry of the third scale")),
+            &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
+    m_afrResult = makeResult(card);
+    connect(m_afrResult, &QLabel::linkActivated, this, [this] {
+        if (m_lambda > 0)
+            m_session.explain(explainLambda(m_lambda,
+                                            toShown(1, Dimension::mixture, scaleOf(m_scale->currentIndex())),
+                                            m_scale->currentText().toStdString()));
+    });
+    form->addRow(m_afrResult);
+    return card;
+}
+
+void MeasurePage::showEvent(QShowEvent *event) {
+    QWidget::showEvent(event);
+    refreshAfr(); // the content may have moved meanwhile
+}
+
+QLineEdit *MeasurePage::field(const char *name) const {
+    return findChild<QLineEdit *>(QLatin1String(name));
+}
+
+double MeasurePage::number(const char *name, const QString &title) const {
+    const QString typed = field(name)->text().trimmed();
+    if (typed.isEmpty()) return 0;
+    return parse(typed.toStdString(), Dimension::none, m_session.units(), title.toStdString());
+}
+
+void MeasurePage::refresh() {
+    if (!m_session.hasJob()) return;
+    const QString kept = m_tubeOf->currentText();
+    m_tubeOf->clear();
+    m_tubeOf->addItem(tr("from the tank"));
+    for (const FuelLot &lot : m_session.job().lots)
+        m_tubeOf->addItem(text(lot.label));
+    m_tubeOf->setCurrentIndex(std::max(0, m_tubeOf->findText(kept)));
+    refreshTube();
+    refreshSensor();
+    refreshAfr();
+}
+
+void MeasurePage::refreshTube() {
+    m_tube.reset();
+    try {
+        const TubeReading reading{number("water", tr("Water line")),
+                                  number("fuel", tr("Fuel line")),
+                                  number("layer", tr("Layer")),
+                                  number("reading", tr("± of a reading")),
+                                  m_contraction->currentData().toDouble(),
+                                  0.01};
+        const TubeResult r = tubeContent(reading);
+        m_tube = reading;
+        const bool methanol = m_session.job().alcohol == Alcohol::methanol;
+        m_tubeResult->setText(big(text(contentName(r.content.value, methanol)), r.content.value) +
+                              QStringLiteral("<span style='font-size:18px'> ± %1 %</span><br>")
+                                  .arg(QString::number(r.content.sigma * 100, 'f', 1)) +
+                              tr("Methanol counts as ethanol in a tube."));
+    } catch (const InputError &e) {
+        m_tubeResult->setText(trouble(QString::fromUtf8(e.what())));
+    }
+    m_noteTube->setEnabled(m_tube && !m_session.readOnly());
+}
+
+void MeasurePage::refreshSensor() {
+    m_sensor.reset();
+    try {
+        const SensorReading s =
+            readContentSensor(number("hz", tr("Frequency")), number("ms", tr("Low pulse")));
+        m_sensor = s;
+        QString body = big(QStringLiteral("%1 %").arg(std::lround(s.content * 100)), s.content);
+        if (std::isfinite(s.temperatureC))
+            body += QStringLiteral("<span style='font-size:18px'> &nbsp;%1</span>")
+                        .arg(shown(s.temperatureC, Dimension::temperature, m_session.units()));
+        const QString words = text(faultWords(s.fault));
+        m_sensorResult->setText(body + QStringLiteral("<br>") +
+                                (s.fault == SensorFault::none ? words.toHtmlEscaped() : trouble(words)));
+    } catch (const InputError &e) {
+        m_sensorResult->setText(trouble(QString::fromUtf8(e.what())));
+    }
+    m_noteSensor->setEnabled(m_sensor && m_sensor->fault == SensorFault::none && !m_session.readOnly());
+}
+
+UnitChoice MeasurePage::scaleOf(int choice) const {
+    constexpr std::array scales{MixtureScale::gasolineAfr, MixtureScale::trueAfr, MixtureScale::statedAfr,
+                                MixtureScale::lambda};
+    UnitChoice units = m_session.units();
+    units.mixtureScale = scales[static_cast<std::size_t>(choice)];
+    units.statedStoichiometry = number("own", tr("Own number"));
+    if (choice == ownScale && !(units.statedStoichiometry > 0))
+        throw InputError(tr("Own number").toStdString(), "more than 0", field("own")->text().toStdString());
+    return units;
+}
+
+void MeasurePage::refreshAfr() {
+    if (!m_session.hasJob()) return;
+    m_lambda = 0;
+    try {
+        const double read = number("afr", tr("The display"));
+        if (!(read > 0))
+            throw InputError(tr("The display").toStdString(), "more than 0",
+                             field("afr")->text().toStdString());
+        m_lambda = fromShown(read, Dimension::mixture, scaleOf(m_scale->currentIndex()));
+        const bool methanol = m_session.job().alcohol == Alcohol::methanol;
+        const double content = m_session.content();
+        const auto line = [&](const QString &name, int choice) {
+            return QStringLiteral("<br><b>%1</b> &nbsp;%2")
+                .arg(QString::number(toShown(m_lambda, Dimension::mixture, scaleOf(choice)), 'f', 2), name);
+        };
+        const Explanation working =
+            explainLambda(m_lambda, toShown(1, Dimension::mixture, scaleOf(fuelScale)), {});
+        m_afrResult->setText(big(QStringLiteral("λ %1").arg(QString::number(m_lambda, 'f', 3)), content) +
+                             QStringLiteral("<br>") + text(working.change, m_session.units()) +
+                             line(tr("gasoline scale"), gasolineScale) +
+                             line(tr("true for %1").arg(text(contentName(content, methanol))), fuelScale) +
+                             line(tr("on its own number"), ownScale));
+    } catch (const InputError &e) {
+        m_afrResult->setText(trouble(QString::fromUtf8(e.what())));
+    }
+}
+
+// Noted where it will be looked for: the record of the tube, and for the tank what was read, in one step.
+void MeasurePage::noteTube() {
+    if (!m_tube) return;
+    const bool tank = m_tubeOf->currentIndex() <= 0;
+    const TubeResult result = tubeContent(*m_tube);
+    m_session.perform(tr("Tube: %1 %").arg(std::lround(result.content.value * 100)), [&](Job &job) {
+        TubeRecord record;
+        record.at = m_session.now().toStdString();
+        if (!tank) record.of = m_tubeOf->currentText().toStdString();
+        record.waterLine = m_tube->waterLine;
+        record.fuelLine = m_tube->fuelLine;
+        record.layerTop = m_tube->layerTop;
+        record.reading = m_tube->reading;
+        record.contraction = m_tube->contraction;
+        record.contractionSigma = m_tube->contractionSigma;
+        job.tubes.push_back(record);
+        if (!tank) return;
+        TankEvent event;
+        event.at = record.at;
+        event.kind = TankEventKind::tube;
+        (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) = result.content.value;
+        event.contentSigma = std::min(0.5, result.content.sigma);
+        job.tankEvents.push_back(event);
+    });
+}
+
+void MeasurePage::noteSensor() {
+    if (!m_sensor) return;
+    m_session.perform(tr("Sensor: %1 %").arg(std::lround(m_sensor->content * 100)), [&](Job &job) {
+        TankEvent event;
+        event.at = m_session.now().toStdString();
+        event.kind = TankEventKind::sensor;
+        (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) = m_sensor->content;
+        event.note = tr("%1 Hz").arg(field("hz")->text()).toStdString();
+        job.tankEvents.push_back(event);
+    });
+}
+
+QString MeasurePage::resultText(const char *of) const {
+    const QLatin1String name(of);
+    QTextDocument words;
+    words.setHtml((name == QLatin1String("tube")     ? m_tubeResult
+                   : name == QLatin1String("sensor") ? m_sensorResult
+                                                     : m_afrResult)
+                      ->text());
+    return words.toPlainText();
+}
+
+} // namespace wheelwright

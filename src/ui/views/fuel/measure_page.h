@@ -1,0 +1,60 @@
+#pragma once
+#include "core/fuel/content_measurement.h"
+#include "core/units/unit.h"
+
+#include <QWidget>
+
+#include <optional>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace wheelwright {
+
+class Session;
+
+/// Three calculators: test tube, frequency sensor, AFR and λ in named scales. Readings can be noted for the
+/// tank or for a lot, each as one change of the job.
+class MeasurePage : public QWidget {
+    Q_OBJECT
+  public:
+    explicit MeasurePage(Session &session, QWidget *parent = nullptr);
+    QString resultText(const char *of) const; ///< "tube", "sensor", "afr"
+    QLineEdit *
+    field(const char *name) const; ///< "water", "fuel", "layer", "reading", "contraction", "hz", "ms", "afr"
+
+  protected:
+    void showEvent(QShowEvent *event) override;
+
+  private:
+    QWidget *makeTube();
+    QWidget *makeSensor();
+    QWidget *makeAfr();
+    QLineEdit *addField(QWidget *card, const char *name, const QString &title, const QString &shown,
+                        const QString &help);
+    void refresh();
+    void refreshTube();
+    void refreshSensor();
+    void refreshAfr();
+    void noteTube();
+    void noteSensor();
+    double number(const char *name, const QString &title) const;
+    UnitChoice scaleOf(int choice) const; ///< units with that scale for mixtures
+
+    Session &m_session;
+    QLabel *m_tubeResult = nullptr;
+    QLabel *m_sensorResult = nullptr;
+    QLabel *m_afrResult = nullptr;
+    QComboBox *m_contraction = nullptr;
+    QComboBox *m_tubeOf = nullptr;
+    QComboBox *m_scale = nullptr;
+    QPushButton *m_noteTube = nullptr;
+    QPushButton *m_noteSensor = nullptr;
+    std::optional<TubeReading> m_tube;
+    std::optional<SensorReading> m_sensor;
+    double m_lambda = 0;
+};
+
+} // namespace wheelwright

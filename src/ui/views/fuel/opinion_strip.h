@@ -1,0 +1,42 @@
+#pragma once
+#include "core/fuel/content_opinions.h"
+
+#include <QWidget>
+
+#include <utility>
+#include <vector>
+
+class QPushButton;
+
+namespace wheelwright {
+
+class Session;
+
+/// Three opinions on the tank's content under each other on one scale: a thick bar for ±, a thin one for
+/// twice that, the value beside it, and a button to believe it. A click on a row shows its working.
+class OpinionStrip : public QWidget {
+    Q_OBJECT
+  public:
+    explicit OpinionStrip(Session &session, QWidget *parent = nullptr);
+    QSize sizeHint() const override { return {400, 3 * rowHeight + 14}; }
+    QSize minimumSizeHint() const override { return {300, 3 * rowHeight + 14}; }
+    void show(const ContentOpinions &opinions);
+    QPushButton *believeButton(OpinionSource source) const;
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+
+  private:
+    static constexpr int rowHeight = 30;
+    void believe(OpinionSource source);
+    QRectF scaleRect() const;
+    std::pair<double, double> range() const; ///< of contents, wide enough for every ±
+
+    Session &m_session;
+    ContentOpinions m_opinions;
+    std::vector<QPushButton *> m_buttons; ///< in the order of allOpinionSources
+};
+
+} // namespace wheelwright

@@ -1,0 +1,78 @@
+#pragma once
+#include "core/fuel/pour_request.h"
+#include "core/fuel/shelf.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QTextBrowser;
+class QUrl;
+
+namespace wheelwright {
+
+class OpinionStrip;
+class RecordTable;
+class Session;
+
+/// At the pump: what is in the tank and who says so, and what to pour for the content looked at.
+class PourPage : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PourPage(Session &session, QWidget *parent = nullptr);
+    QString plansText() const; ///< as shown
+    QString sheetHtml() const; ///< the plans as a sheet to print and take along
+    OpinionStrip *opinions() { return m_opinions; }
+    RecordTable *history() { return m_history; }
+    QLineEdit *level() { return m_level; }
+
+  protected:
+    void changeEvent(QEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
+  private:
+    QWidget *makeTankCard();
+    QWidget *makePlanCard();
+    QTextBrowser *makeText(const QString &name, QWidget *parent);
+    QWidget *makeFlushRow(QWidget *parent);
+    void refresh();
+    void refreshTank();
+    void refreshPlans();
+    void refreshEffects();
+    void plan(); ///< asks core anew; the pages show what it said
+    QString plansHtml() const;
+    QString planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const;
+    QString effectHtml() const;
+    QString flushHtml() const;
+    void explainLink(const QUrl &link);
+    void print();
+    void copy();
+    QString contentText(double content) const;
+
+    Session &m_session;
+    QLabel *m_tank = nullptr;
+    QLabel *m_tankWords = nullptr;
+    OpinionStrip *m_opinions = nullptr;
+    RecordTable *m_history = nullptr;
+    QLineEdit *m_level = nullptr;
+    QTextBrowser *m_plans = nullptr;
+    QTextBrowser *m_effectsText = nullptr;
+    QTextBrowser *m_flushText = nullptr;
+    QComboBox *m_flushFuel = nullptr;
+    QLineEdit *m_flushRest = nullptr;
+    QLineEdit *m_flushWithin = nullptr;
+
+    // What core said last.
+    PourRequest m_request;
+    PourAnswer m_answer;
+    QString m_problem;
+    std::vector<Fuel> m_shelf;
+    std::vector<PourEffect> m_effects; ///< one for each fuel that could fill the tank up
+    std::vector<std::size_t> m_effectFuels;
+    FlushPlan m_flush;
+    double m_flushFill = 0, m_flushRestL = 0, m_flushTolerance = 0;
+    QString m_flushProblem;
+};
+
+} // namespace wheelwright

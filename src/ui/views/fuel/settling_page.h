@@ -1,0 +1,53 @@
+#pragma once
+#include "core/fuel/settling.h"
+
+#include <QWidget>
+
+#include <array>
+
+class QCPGraph;
+class QCPItemText;
+class QCPItemStraightLine;
+class QCustomPlot;
+class QLabel;
+
+namespace wheelwright {
+
+class FieldForm;
+class Session;
+
+/// What sensor and injectors get, minute by minute, after the tank was taken from what it holds to the
+/// content looked at: at idle and at cruise.
+class SettlingPage : public QWidget {
+    Q_OBJECT
+  public:
+    explicit SettlingPage(Session &session, QWidget *parent = nullptr);
+    FieldForm *form() { return m_form; }
+    QString wordsText() const;
+
+  protected:
+    void changeEvent(QEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
+  private:
+    void makePlot();
+    void restyle();
+    void refresh();
+    void explainLink(const QString &link);
+    QString sentence(bool cruise) const;
+
+    Session &m_session;
+    FieldForm *m_form = nullptr;
+    QLabel *m_words = nullptr;
+    QCustomPlot *m_plot = nullptr;
+    struct Curve {
+        bool cruise, injector;
+        QCPGraph *graph;
+    };
+    std::array<Curve, 4> m_curves{};
+    QCPItemStraightLine *m_settled = nullptr;
+    QCPItemText *m_settledText = nullptr;
+    double m_before = 0, m_after = 0;
+};
+
+} // namespace wheelwright

@@ -1,0 +1,131 @@
+#include "ui/views/fuel/shelf_page.h"
+
+#include "core/fuel/shelf.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/views/fuel/component_model.h"
+#include "ui/widgets/card.h"
+#include "ui/widgets/copy_table.h"
+#include "ui/widgets/record_table.h"
+
+#include <QEvent>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTabWidget>
+#include <QTextDocument>
+#include <QVBoxLayout>
+
+namespace wheelwright {
+
+ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
+    m_shelf = new RecordTable(
+        session, tr("Shelf: the fuels within reach"),
+        tr("Content by test tube rather than by label. Type into the last row for a new fuel."), "fuel.shelf",
+        this);
+    auto *flags = makeCard(this);
+    m_flags = new QLabel(flags);
+    m_flags->setWordWrap(true);
+    m_flags->setAccessibleName(tr("What must be known before pouring"));
+    (new QVBoxLayout(flags))->addWidget(m_flags);
+    m_tabs = new QTabWidget(this);
+    const auto add = [&](const QString &tab, const QString &hint, const char *list) {
+        auto *table = new RecordTable(session, tab, hint, list, m_tabs);
+        table->setProperty("card", false);
+        m_tabs->addTab(table, tab);
+    };
+    add(tr("Lots"),
+        tr("Purchases. Where a fuel has lots, they say what is left, at which price and content."),
+        "fuel.lots");
+    add(tr("Tube results"),
+        tr("Of a lot, or of the tank where none is named. Station → Measure reads a tube for you."),
+        "fuel.tubes");
+    add(tr("Mixtures"),
+        tr("Two fuels of the shelf mixed, to compare with. Share 0 of a booster: its treat rate."),
+        "fuel.mixtures");
+    add(tr("Hydrocarbons"),
+        tr("Race gasolines and grades with numbers of their own, from their data sheets."),
+        "fuel.hydrocarbons");
+    m_tabs->addTab(makeComponents(), tr("Components"));
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(m_shelf, 5);
+    layout->addWidget(flags);
+    layout->addWidget(m_tabs, 4);
+    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+        connect(&session, signal, this, &ShelfPage::refresh);
+    refresh();
+}
+
+QWidget *ShelfPage::makeComponents() {
+    auto *page = new QWidget(m_tabs);
+    m_components = new ComponentModel(m_session, page);
+    m_componentView = new CopyTable(page);
+    m_componentView->setModel(m_components);
+    m_componentView->setAccessibleName(tr("Components of fuels"));
+    m_componentView->setFrameShape(QFrame::NoFrame);
+    m_componentView->verticalHeader()->setDefaultSectionSize(23);
+    m_componentView->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    auto *row = new QHBoxLayout;
+    row->addWidget(
+        makeQuiet(tr("Every number of every blend follows from these. Bold: not the shipped value."), page),
+        1);
+    for (int column = 0; column < m_components->columnCount(); ++column) {
+        auto *reset = new QPushButton(
+            tr("Shipped %1")
+                .arg(m_components->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString().toLower()),
+            page);
+        reset->setObjectName(QStringLiteral("reset-%1").arg(column));
+        connect(reset, &QPushButton::clicked, this, [this, column] { m_components->resetToShipped(column); });
+        row->addWidget(reset);
+    }
+    auto *layout = new QVBoxLayout(page);
+    layout->addLayout(row);
+    layout->addWidget(m_componentView, 1);
+    return page;
+}
+
+void ShelfPage::refresh() {
+    if (!m_session.hasJob()) return;
+    QString html;
+    for (const Fuel &f : shelfOf(m_session.job(), m_session.today().toStdString()))
+        for (const ShelfFlag &flag : f.flags)
+            html +=
+                QStringLiteral("%1<span style='color:%2'>◖</span> <b>%3</b> &nbsp;%4")
+                    .arg(html.isEmpty() ? QString() : QStringLiteral("<br>"), theme().heed.name(),
+                         text(f.name).toHtmlEscaped(), text(flag.words, m_session.units()).toHtmlEscaped());
+    m_flags->setText(html.isEmpty() ? tr("Nothing stands against any of these fuels.") : html);
+}
+
+QString ShelfPage::flagsText() const {
+    QTextDocument words;
+    words.setHtml(m_flags->text());
+    return words.toPlainText();
+}
+
+bool ShelfPage::showInput(const QString &link) {
+    const QStringList lists{QStringLiteral("fuel.lots"), QStringLiteral("fuel.tubes"),
+                            QStringLiteral("fuel.mixtures"), QStringLiteral("fuel.hydrocarbons")};
+    if (link == QLatin1String("fuel.shelf")) {
+        m_shelf->view()->setFocus();
+        return true;
+    }
+    if (lists.contains(link)) {
+        m_tabs->setCurrentIndex(static_cast<int>(lists.indexOf(link)));
+        return true;
+    }
+    if (!link.startsWith(QLatin1String("fuel.gasoline")) && !link.startsWith(QLatin1String("fuel.ethanol")) &&
+        !link.startsWith(QLatin1String("fuel.methanol")))
+        return false;
+    m_tabs->setCurrentIndex(static_cast<int>(lists.size()));
+    m_componentView->setFocus();
+    return true;
+}
+
+void ShelfPage::changeEvent(QEvent *event) {
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange) refresh();
+}
+
+} // namespace wheelwright

@@ -1,0 +1,22 @@
+#pragma once
+#include <QTableView>
+
+namespace wheelwright {
+
+/// A table whose selected cells can be copied: tab-separated, under the titles of their columns.
+class CopyTable : public QTableView {
+    Q_OBJECT
+  public:
+    using QTableView::QTableView;
+
+  public slots:
+    void copy() const;
+
+  signals:
+    void removeWanted(); ///< Delete was pressed
+
+  protected:
+    void keyPressEvent(QKeyEvent *event) override;
+};
+
+} // namespace wheelwright

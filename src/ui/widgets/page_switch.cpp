@@ -1,0 +1,64 @@
+#include "ui/widgets/page_switch.h"
+
+#include <QAbstractButton>
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QShortcut>
+#include <QStackedWidget>
+
+namespace wheelwright {
+
+PageSwitch::PageSwitch(QWidget *parent)
+    : QWidget(parent), m_buttons(new QButtonGroup(this)), m_row(new QHBoxLayout),
+      m_stack(new QStackedWidget(this)) {
+    m_buttons->setExclusive(true);
+    m_row->setSpacing(2);
+    m_row->addStretch(1);
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(6);
+    layout->addLayout(m_row);
+    layout->addWidget(m_stack, 1);
+    connect(m_buttons, &QButtonGroup::idClicked, m_stack, &QStackedWidget::setCurrentIndex);
+    const auto key = [this](Qt::Key k, int by) {
+        auto *shortcut = new QShortcut(QKeySequence(Qt::CTRL | k), this);
+        shortcut->setContext(Qt::WidgetWithChildrenShortcut);
+        connect(shortcut, &QShortcut::activated, this, [this, by] { step(by); });
+    };
+    key(Qt::Key_PageDown, 1);
+    key(Qt::Key_PageUp, -1);
+}
+
+void PageSwitch::addPage(const QString &title, QWidget *page) {
+    auto *button = new QPushButton(title, this);
+    button->setCheckable(true);
+    button->setProperty("page", true);
+    const int index = m_stack->addWidget(page);
+    button->setChecked(index == 0);
+    m_buttons->addButton(button, index);
+    m_row->insertWidget(index, button);
+}
+
+void PageSwitch::showPage(QWidget *page) {
+    m_stack->setCurrentWidget(page);
+    m_buttons->button(m_stack->currentIndex())->setChecked(true);
+}
+
+QWidget *PageSwitch::currentPage() const {
+    return m_stack->currentWidget();
+}
+
+QList<QWidget *> PageSwitch::pages() const {
+    QList<QWidget *> pages;
+    for (int i = 0; i < m_stack->count(); ++i)
+        pages << m_stack->widget(i);
+    return pages;
+}
+
+void PageSwitch::step(int by) {
+    const int count = m_stack->count();
+    showPage(m_stack->widget((m_stack->currentIndex() + by + count) % count));
+}
+
+} // namespace wheelwright

@@ -1,0 +1,27 @@
+#pragma once
+#include "ui/widgets/copy_table.h"
+
+#include <QFrame>
+
+namespace wheelwright {
+
+class RecordModel;
+class Session;
+
+/// A table of records with its title, a hint, and a button that takes rows away. Choices and names of other
+/// records are offered in the cell; Delete takes rows away, Ctrl+C copies what is selected.
+class RecordTable : public QFrame {
+    Q_OBJECT
+  public:
+    RecordTable(Session &session, const QString &title, const QString &hint, const char *list,
+                QWidget *parent = nullptr);
+
+    CopyTable *view() const { return m_view; }
+    void removeSelected();
+
+  private:
+    CopyTable *m_view;
+    RecordModel *m_model;
+};
+
+} // namespace wheelwright

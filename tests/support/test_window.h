@@ -1,0 +1,67 @@
+#pragma once
+#include "session/session.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+#include "ui/shell.h"
+#include "ui/theme.h"
+
+#include <QApplication>
+#include <QPushButton>
+#include <QSettings>
+#include <QTemporaryDir>
+
+#include <memory>
+
+/// Defined by each test executable: Q_INIT_RESOURCE does not work inside a namespace.
+void wheelwrightResources();
+
+namespace wheelwright::testing {
+
+/// The real window in a folder of its own, at a time that stands still, active before anything is typed.
+class TestWindow {
+  public:
+    TestWindow() {
+        shell.resize(1280, 800);
+        shell.show();
+        QTest::qWaitForWindowActive(&shell) ? void() : qFatal("the window did not become active");
+    }
+
+    void open(const Job &job) {
+        session.createJob(path("a.wwjob").toStdString(), job);
+        for (int i = 0; i < 500 && session.verdictPending(); ++i)
+            QTest::qWait(10);
+    }
+    template <class V>
+    V *view(const char *id) {
+        shell.showStation(QLatin1String(id));
+        return static_cast<V *>(shell.view(QLatin1String(id)));
+    }
+    QString path(const char *name) const { return folder.filePath(QString::fromLatin1(name)); }
+
+    static QDateTime fixedTime() { return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6), Qt::UTC); }
+
+    QTemporaryDir folder;
+    QSettings settings{folder.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat};
+    Session session{fixedTime};
+    Shell shell{session, settings};
+};
+
+/// Style, fonts and theme as the program sets them.
+inline void dressApplication() {
+    wheelwrightResources();
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    loadFonts();
+    useTheme(false);
+}
+
+/// Clicks the button with this text, by mouse; the test fails when there is none.
+inline void clickButton(QWidget &in, const QString &text) {
+    for (QPushButton *b : in.findChildren<QPushButton *>())
+        if (b->text() == text) {
+            QTest::mouseClick(b, Qt::LeftButton);
+            return;
+        }
+    QFAIL(qPrintable(QStringLiteral("no button '%1'").arg(text)));
+}
+
+} // namespace wheelwright::testing

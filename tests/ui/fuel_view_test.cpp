@@ -1,0 +1,262 @@
+#include "core/error.h"
+#include "core/fuel/tank_history.h"
+#include "support/test_window.h"
+#include "ui/views/fuel/compare_page.h"
+#include "ui/views/fuel/component_model.h"
+#include "ui/views/fuel/fuel_view.h"
+#include "ui/views/fuel/measure_page.h"
+#include "ui/views/fuel/opinion_strip.h"
+#include "ui/views/fuel/pour_page.h"
+#include "ui/views/fuel/settling_page.h"
+#include "ui/views/fuel/shelf_page.h"
+#include "ui/widgets/field_form.h"
+#include "ui/widgets/notice_bar.h"
+#include "ui/widgets/record_table.h"
+
+#include <QAbstractItemModelTester>
+#include <QClipboard>
+#include <QLineEdit>
+#include <QSlider>
+#include <QTableView>
+#include <QTextBrowser>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+/// The Fuel station in the real window, by mouse and keyboard, with the demo's story.
+class FuelViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() { dressApplication(); }
+    void init() {
+        m_window = std::make_unique<TestWindow>();
+        m_window->open(demoJob());
+    }
+    void cleanup() { m_window.reset(); }
+    void fuelSaysWhatToPour();
+    void planIsPrintedCopiedAndExplained();
+    void believingAnOpinionIsOneStep();
+    void shelfIsEditedInPlace();
+    void historyIsEditedInPlace();
+    void componentsAreEditedAndReset();
+    void measuringIsNoted();
+    void settlingFollowsTheContent();
+    void fuelsSideBySide();
+
+  private:
+    FuelView *fuel() { return m_window->view<FuelView>("fuel"); }
+    std::unique_ptr<TestWindow> m_window;
+};
+
+void FuelViewTest::fuelSaysWhatToPour() {
+    PourPage *pour = fuel()->pour();
+    m_window->session.setContent(0.40);
+    // The demo's story: 30 L of E26.2 (22 L of E35 and 12 L of E10, 4 burned) to E40 with E98 by arithmetic:
+    // 30 · (0.40 − 0.2618)/(0.98 − 0.40), and in whole cans.
+    const QString plans = pour->plansText();
+    for (const char *words :
+         {"Least added", "Pour 7.15 L of Sealed ethanol", "Pour 1 whole can (10.00 L) of Seasonal, in cans",
+          "E39", "Misses the target by 1.1 %", "If it is just filled up"})
+        QVERIFY2(plans.contains(QString::fromUtf8(words)), qPrintable(plans));
+    m_window->session.setContent(0.05); // less alcohol than anything within reach has
+    QVERIFY2(pour->plansText().contains(QStringLiteral("no mix of the tank and the shelf")),
+             qPrintable(pour->plansText()));
+    m_window->session.setContent(0.11);
+    QVERIFY2(pour->plansText().contains(QStringLiteral("1 fill,")),
+             qPrintable(pour->plansText())); // flushed down
+    QTest::keyClicks(pour->level(), QStringLiteral("lots"));
+    QVERIFY(pour->plansText().contains(QStringLiteral("Level")));
+    const auto emptied = [](Job &j) {
+        j.shelf.clear();
+        j.lots.clear();
+        j.tubes.clear();
+        j.mixtures.clear();
+    };
+    QVERIFY(m_window->session.perform(QStringLiteral("empty"), emptied));
+    pour->level()->clear();
+    QVERIFY(pour->plansText().contains(QStringLiteral("on the shelf")));
+}
+
+void FuelViewTest::planIsPrintedCopiedAndExplained() {
+    PourPage *pour = fuel()->pour();
+    m_window->session.setContent(0.40);
+    clickButton(*pour, QStringLiteral("Copy"));
+    const QString sheet = QApplication::clipboard()->text();
+    for (const char *words : {"Thistle", "7.15 L of Sealed ethanol", "±", "no ignition source", "poisonous"})
+        QVERIFY2(sheet.contains(QString::fromUtf8(words)), qPrintable(sheet));
+    auto *plans = pour->findChild<QTextBrowser *>();
+    for (const char *link : {"plan:0", "effect:1", "flush:", "level:", "sum:"}) {
+        m_window->session.explain({});
+        emit plans->anchorClicked(QUrl(QString::fromLatin1(link)));
+        QVERIFY2(!m_window->session.explanation()->title.empty(), link);
+        for (const ExplanationInput &input : m_window->session.explanation()->inputs) {
+            bool found = input.link.empty();
+            for (const char *id : {"job", "tables", "fuel"})
+                found =
+                    found ||
+                    m_window->shell.view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
+            QVERIFY2(found, input.link.c_str());
+        }
+    }
+}
+
+void FuelViewTest::believingAnOpinionIsOneStep() {
+    OpinionStrip *strip = fuel()->pour()->opinions();
+    QVERIFY(strip->believeButton(OpinionSource::tube)->isEnabled());
+    QTest::mouseClick(strip->believeButton(OpinionSource::tube), Qt::LeftButton);
+    COMPARE_NEAR(tankNow(m_window->session.job()).content.ethanol.fraction(), 0.27, 1e-12);
+    QTest::mouseClick(strip, Qt::LeftButton, {}, QPoint(40, 45)); // the sensor's row shows its working
+    QCOMPARE(m_window->session.explanation()->title, std::string("The sensor says"));
+    m_window->session.undo();
+    QVERIFY(m_window->session.job() == demoJob());
+}
+
+void FuelViewTest::shelfIsEditedInPlace() {
+    FuelView *view = fuel();
+    view->showPage(view->shelf());
+    QAbstractItemModel *shelf = view->shelf()->shelf()->view()->model();
+    const QAbstractItemModelTester tester(shelf, QAbstractItemModelTester::FailureReportingMode::QtTest);
+    const auto column = [&](const char *title) {
+        for (int c = 0; c < shelf->columnCount(); ++c)
+            if (shelf->headerData(c, Qt::Horizontal).toString() == QLatin1String(title)) return c;
+        return -1;
+    };
+    const int row = static_cast<int>(demoJob().shelf.size());
+    QCOMPARE(shelf->rowCount(), row + 1); // and the blank one
+    QVERIFY(shelf->setData(shelf->index(row, 0), QStringLiteral("Winter blend")));
+    QVERIFY(shelf->setData(shelf->index(row, column("Ethanol")), QStringLiteral("5")));
+    COMPARE_NEAR(m_window->session.job().shelf.back().ethanol, 0.05, 1e-12);
+    QVERIFY(shelf->setData(shelf->index(row, column("Leaded")), Qt::Checked, Qt::CheckStateRole));
+    QVERIFY(m_window->session.job().shelf.back().leaded);
+    QVERIFY(view->shelf()->flagsText().contains(QStringLiteral("Winter blend")));
+    QVERIFY(!shelf->setData(shelf->index(row, column("Ethanol")), QStringLiteral("150")));
+    QVERIFY2(m_window->shell.notice().sentence().contains(QStringLiteral("0 to 1")),
+             qPrintable(m_window->shell.notice().sentence()));
+    QVERIFY(shelf->removeRows(row, 1));
+    QVERIFY(!shelf->removeRows(row, 1)); // the blank row is not there to be taken away
+    QVERIFY(m_window->session.job() == demoJob());
+    // Who refers to a fuel by its name follows when it gets another, in the same step.
+    QVERIFY(shelf->setData(shelf->index(3, 0), QStringLiteral("Pure")));
+    QCOMPARE(m_window->session.job().lots[1].fuel, std::string("Pure"));
+    m_window->session.undo();
+    QVERIFY(m_window->session.job() == demoJob());
+    QVERIFY(!shelf->removeRows(3, 1)); // lots refer to it
+    QVERIFY(m_window->shell.notice().sentence().contains(QStringLiteral("fuel.lots")));
+    QCOMPARE(shelf->index(0, column("Left")).data().toString(), QString()); // nothing stated
+    QVERIFY(shelf->setData(shelf->index(3, column("Left")), QString()));
+    QCOMPARE(m_window->session.job().shelf[3].leftL, 0.0);
+    m_window->session.undo();
+}
+
+void FuelViewTest::historyIsEditedInPlace() {
+    FuelView *station = fuel();
+    QTableView *view = station->pour()->history()->view();
+    QAbstractItemModel *history = view->model();
+    const int row = static_cast<int>(demoJob().tankEvents.size());
+    QVERIFY(history->setData(history->index(row, 2), QStringLiteral("10")));
+    QVERIFY(history->setData(history->index(row, 1), QStringLiteral("burn")));
+    COMPARE_NEAR(tankNow(m_window->session.job()).volumeL, 20, 1e-9);
+    QVERIFY(!history->setData(history->index(row, 2), QStringLiteral("500"))); // more than there was
+    QVERIFY(m_window->shell.notice().sentence().contains(QStringLiteral("at most")));
+    view->setFocus();
+    view->setCurrentIndex(history->index(row, 2));
+    QTest::keyClick(view, Qt::Key_C, Qt::ControlModifier);
+    QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("10 L")));
+    QTest::keyClick(view, Qt::Key_Delete);
+    QVERIFY(m_window->session.job() == demoJob());
+}
+
+void FuelViewTest::componentsAreEditedAndReset() {
+    FuelView *view = fuel();
+    ComponentModel *components = view->shelf()->components();
+    const QAbstractItemModelTester tester(components, QAbstractItemModelTester::FailureReportingMode::QtTest);
+    QVERIFY(components->setData(components->index(1, 1), QStringLiteral("794"), Qt::EditRole));
+    QCOMPARE(m_window->session.job().ethanol.densityKgM3, 794.0);
+    QVERIFY(m_window->session.job().ethanol.origin.starts_with("Own values"));
+    QVERIFY(components->index(1, 1).data(Qt::ToolTipRole).toString().contains(QStringLiteral("789")));
+    QVERIFY(!components->setData(components->index(1, 1), QStringLiteral("3"), Qt::EditRole));
+    m_window->shell.view(QStringLiteral("fuel"))->showInput(QStringLiteral("fuel.ethanol.ron"));
+    auto *reset = view->shelf()->findChild<QPushButton *>(QStringLiteral("reset-1"));
+    QTest::mouseClick(reset, Qt::LeftButton);
+    QVERIFY(m_window->session.job() == demoJob());
+}
+
+void FuelViewTest::measuringIsNoted() {
+    FuelView *view = fuel();
+    MeasurePage *measure = view->measure();
+    view->showPage(measure);
+    const auto type = [&](const char *name, const char *typed) {
+        measure->field(name)->clear();
+        QTest::keyClicks(measure->field(name), QLatin1String(typed));
+    };
+    type("layer", "63.5");
+    QVERIFY2(measure->resultText("tube").contains(QStringLiteral("E27")),
+             qPrintable(measure->resultText("tube")));
+    clickButton(*measure, QStringLiteral("Note it"));
+    QCOMPARE(m_window->session.job().tankEvents.back().kind, TankEventKind::tube);
+    QCOMPARE(m_window->session.job().tubes.back().layerTop, 63.5);
+    m_window->session.undo(); // both in one step
+    QVERIFY(m_window->session.job() == demoJob());
+    type("layer", "over");
+    QVERIFY(measure->resultText("tube").contains(QStringLiteral("Layer")));
+    type("hz", "135");
+    type("ms", "3");
+    QVERIFY(measure->resultText("sensor").contains(QStringLiteral("85 %")));
+    QVERIFY2(measure->resultText("sensor").contains(QStringLiteral("42 °C")) ||
+                 measure->resultText("sensor").contains(QStringLiteral("43 °C")),
+             qPrintable(measure->resultText("sensor")));
+    clickButton(*measure, QStringLiteral("Note it for the tank"));
+    COMPARE_NEAR(m_window->session.job().tankEvents.back().ethanol, 0.85, 1e-12);
+    m_window->session.undo();
+    type("hz", "185");
+    QVERIFY(measure->resultText("sensor").contains(QStringLiteral("ontaminated")));
+    // Handbook chapter 2: 11.0 on the gasoline scale is λ 0.748.
+    QVERIFY2(measure->resultText("afr").contains(QStringLiteral("λ 0.748")),
+             qPrintable(measure->resultText("afr")));
+    type("afr", "-1");
+    QVERIFY(measure->resultText("afr").contains(QStringLiteral("more than 0")));
+}
+
+void FuelViewTest::settlingFollowsTheContent() {
+    FuelView *view = fuel();
+    SettlingPage *settling = view->settling();
+    view->showPage(settling);
+    m_window->session.setContent(0.60);
+    QVERIFY2(settling->wordsText().contains(QStringLiteral("E60")), qPrintable(settling->wordsText()));
+    const QString before = settling->wordsText();
+    QVERIFY(view->showInput(QStringLiteral("tank.surge_l")));
+    auto *surge = qobject_cast<QLineEdit *>(settling->form()->editor(QStringLiteral("tank.surge_l")));
+    QTest::keyClicks(surge, QStringLiteral("4 L"));
+    QTest::keyClick(surge, Qt::Key_Return);
+    QCOMPARE(m_window->session.job().tank.surgeL, 4.0);
+    QVERIFY(settling->wordsText() != before);
+    m_window->session.undo();
+    QCOMPARE(settling->wordsText(), before);
+}
+
+void FuelViewTest::fuelsSideBySide() {
+    FuelView *view = fuel();
+    ComparePage *compare = view->compare();
+    view->showPage(compare);
+    QTableView *table = compare->table();
+    QCOMPARE(table->model()->rowCount(), 8); // six fuels that an engine runs on, two mixtures
+    table->setFocus();
+    table->setCurrentIndex(table->model()->index(1, 0));
+    QVERIFY2(compare->changeText().contains(QStringLiteral("Cold start")), qPrintable(compare->changeText()));
+    QVERIFY(m_window->session.explanation()->title.starts_with("Seasonal high-ethanol"));
+    compare->slider()->setFocus();
+    compare->slider()->setValue(50);
+    QVERIFY2(compare->mixText().contains(QStringLiteral("ethanol 44 %")), qPrintable(compare->mixText()));
+    QTest::keyClick(compare->slider(), Qt::Key_Right);
+    QVERIFY(compare->mixText().contains(QStringLiteral("51 %")));
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return wheelwright::testing::run<FuelViewTest>(argc, argv);
+}
+#include "fuel_view_test.moc"
