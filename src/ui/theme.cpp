@@ -126,6 +126,7 @@ QTabBar::tab:selected { color: %2; border-bottom: 2px solid %6; }
 QPushButton[main="true"] { background: %6; color: %7; border-color: %6; font-weight: bold; padding: 7px 16px; }
 QPushButton[main="true"]:focus { border: 2px solid %2; padding: 6px 15px; }
 QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; border-radius: 2px; padding: 3px 5px; }
+QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 11px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
 QLineEdit:read-only { background: %5; }
 QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }

@@ -165,6 +165,25 @@ BlendProperties propertiesOf(const Job &job, const Fuel &fuel) {
     return propertiesOf(parts);
 }
 
+std::vector<Phrase> handlingCautions(const std::vector<Fuel> &shelf) {
+    std::vector<Phrase> cautions{
+        {"Earth the containers, no ignition source, closed vessels. Follow the supplier's safety "
+         "data sheet and the local fire code.",
+         {}}};
+    if (std::ranges::any_of(shelf, [](const Fuel &f) { return f.content.methanol.fraction() > 0; }))
+        cautions.push_back(
+            {"Methanol is poisonous by swallowing, breath and skin; a few tens of millilitres can blind or "
+             "kill. Its flame is hard to see in daylight. Gloves, goggles, ventilation, locked child-safe "
+             "storage; never siphon by mouth.",
+             {}});
+    if (std::ranges::any_of(shelf, &Fuel::leaded))
+        cautions.push_back(
+            {"Leaded fuel is restricted in many places: road rules and the rules of the series are yours "
+             "to check.",
+             {}});
+    return cautions;
+}
+
 std::optional<int> daysBetween(std::string_view from, std::string_view to) {
     const auto a = dayOf(from), b = dayOf(to);
     if (!a || !b) return std::nullopt;

@@ -41,6 +41,10 @@ std::vector<Fuel> shelfOf(const Job &job, std::string_view today);
 /// Its parts by volume, with the job's components.
 BlendProperties propertiesOf(const Job &job, const Fuel &fuel);
 
+/// How to handle what stands on the shelf, in the product's own words: the general rule first, then what one
+/// of the fuels asks for.
+std::vector<Phrase> handlingCautions(const std::vector<Fuel> &shelf);
+
 /// Days from one ISO 8601 date to another; empty when either is not a date.
 std::optional<int> daysBetween(std::string_view from, std::string_view to);
 

@@ -103,7 +103,10 @@ QWidget *PourPage::makePlanCard() {
     m_level->setAccessibleName(tr("Wanted level in litres"));
     m_level->setToolTip(tr("Litres in the tank afterwards; empty: any"));
     m_level->setFixedWidth(84);
-    connect(m_level, &QLineEdit::textChanged, this, &PourPage::refreshPlans);
+    connect(m_level, &QLineEdit::textChanged, this, [this] {
+        refreshPlans();
+        refreshEffects();
+    });
     auto *copyButton = new QPushButton(tr("Copy"), card);
     copyButton->setToolTip(tr("The plans as text, for a message or a note"));
     connect(copyButton, &QPushButton::clicked, this, &PourPage::copy);
@@ -126,8 +129,8 @@ QWidget *PourPage::makePlanCard() {
     m_flushText->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_flushText, 3, 0, 1, 4);
     layout->addWidget(m_effectsText, 4, 0, 1, 4);
-    layout->setRowStretch(1, 6);
-    layout->setRowStretch(4, 4);
+    layout->setRowStretch(1, 7);
+    layout->setRowStretch(4, 3);
     layout->setColumnStretch(0, 1);
     return card;
 }
@@ -210,7 +213,13 @@ void PourPage::refreshEffects() {
     m_effects.clear();
     m_effectFuels.clear();
     const TankState tank = tankNow(job);
-    const double room = job.tank.capacityL - tank.volumeL;
+    double level = job.tank.capacityL;
+    try {
+        level = wantedLevel().value_or(level);
+    } catch (const InputError &) {
+        // The plans say what is wrong with it.
+    }
+    const double room = std::min(level, job.tank.capacityL) - tank.volumeL;
     for (std::size_t i = 0; room > 0 && tank.volumeL > 0 && i < m_shelf.size(); ++i)
         if (m_shelf[i].kind != FuelKind::booster) {
             m_effects.push_back(effectOfPour(job, tank, room, m_shelf[i].content, m_shelf[i].hydrocarbon));
@@ -219,16 +228,18 @@ void PourPage::refreshEffects() {
     m_effectsText->setHtml(effectHtml());
 }
 
+std::optional<double> PourPage::wantedLevel() const {
+    if (m_level->text().trimmed().isEmpty()) return std::nullopt;
+    return parse(m_level->text().toStdString(), Dimension::displacement, m_session.units(),
+                 tr("Level").toStdString());
+}
+
 void PourPage::plan() {
     const Job &job = m_session.job();
     m_problem.clear();
     m_answer = {};
     try {
-        std::optional<double> level;
-        if (!m_level->text().trimmed().isEmpty())
-            level = parse(m_level->text().toStdString(), Dimension::displacement, m_session.units(),
-                          tr("Level").toStdString());
-        m_request = pourRequestOf(job, m_session.content(), level, m_session.today().toStdString());
+        m_request = pourRequestOf(job, m_session.content(), wantedLevel(), m_session.today().toStdString());
         m_answer = planPour(m_request);
     } catch (const InputError &e) {
         m_problem =
@@ -339,8 +350,9 @@ QString PourPage::flushHtml() const {
 // Each fuel of the shelf, just poured in until the tank is full.
 QString PourPage::effectHtml() const {
     if (m_effects.empty()) return {};
-    QString html = QStringLiteral("<p style='margin:0'><b>%1</b></p>")
-                       .arg(tr("If it is just filled up, tables and sensor reading unchanged:"));
+    QString html =
+        QStringLiteral("<p style='margin:0'><b>%1</b></p>")
+            .arg(tr("If it is just filled up (to the level above), tables and reading unchanged:"));
     for (std::size_t i = 0; i < m_effects.size(); ++i) {
         const Fuel &fuel = m_shelf[m_effectFuels[i]];
         const bool methanol = fuel.content.methanol.fraction() > 0;

@@ -40,6 +40,7 @@ class PourPage : public QWidget {
     void refreshTank();
     void refreshPlans();
     void refreshEffects();
+    std::optional<double> wantedLevel() const; ///< throws InputError
     void plan(); ///< asks core anew; the pages show what it said
     QString plansHtml() const;
     QString planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const;

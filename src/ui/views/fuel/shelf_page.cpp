@@ -50,6 +50,8 @@ ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_ses
     m_tabs->addTab(makeComponents(), tr("Components"));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
+    constexpr int roomForAFullShelf = 262;
+    m_shelf->setMinimumHeight(roomForAFullShelf);
     layout->addWidget(m_shelf, 5);
     layout->addWidget(flags);
     layout->addWidget(m_tabs, 4);
@@ -89,13 +91,19 @@ QWidget *ShelfPage::makeComponents() {
 void ShelfPage::refresh() {
     if (!m_session.hasJob()) return;
     QString html;
-    for (const Fuel &f : shelfOf(m_session.job(), m_session.today().toStdString()))
+    const std::vector<Fuel> shelf = shelfOf(m_session.job(), m_session.today().toStdString());
+    for (const Fuel &f : shelf)
         for (const ShelfFlag &flag : f.flags)
             html +=
                 QStringLiteral("%1<span style='color:%2'>◖</span> <b>%3</b> &nbsp;%4")
                     .arg(html.isEmpty() ? QString() : QStringLiteral("<br>"), theme().heed.name(),
                          text(f.name).toHtmlEscaped(), text(flag.words, m_session.units()).toHtmlEscaped());
-    m_flags->setText(html.isEmpty() ? tr("Nothing stands against any of these fuels.") : html);
+    if (html.isEmpty()) html = tr("Nothing stands against any of these fuels.");
+    QStringList cautions;
+    for (const Phrase &p : handlingCautions(shelf))
+        cautions << text(p, m_session.units()).toHtmlEscaped();
+    m_flags->setText(html + QStringLiteral("<br><span style='color:%1'>%2</span>")
+                                .arg(theme().quiet.name(), cautions.join(QLatin1Char(' '))));
 }
 
 QString ShelfPage::flagsText() const {
