@@ -1,3 +1,4 @@
+#include "core/flow/headroom.h"
 #include "core/fuel/fuel_comparison.h"
 #include "core/fuel/pour_request.h"
 #include "core/job/job_schema.h"
@@ -93,6 +94,14 @@ void planLargestShelf(benchmark::State &state) {
         benchmark::DoNotOptimize(planPour(request));
 }
 BENCHMARK(planLargestShelf)->Unit(benchmark::kMillisecond);
+
+// What is asked anew after every edit; the mark: under 50 ms.
+void frontierOfTheDemo(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(frontier(job));
+}
+BENCHMARK(frontierOfTheDemo)->Unit(benchmark::kMillisecond);
 
 void compareTheShelf(benchmark::State &state) {
     const Job job = testing::demoJob();

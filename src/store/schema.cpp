@@ -80,6 +80,25 @@ INSERT INTO record (path, idx, key, value)
     UNION ALL SELECT path, idx, 'hydrocarbon', '' FROM record WHERE path = 'tank.events' AND key = 'kind';
 UPDATE job_info SET value = 3 WHERE key = 'min_reader_version';
 )sql"},
+        // 4: pumps, boost control, auxiliary and mechanical injection, and what injectors' data sheets say.
+        Migration{3, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('aux.fail_safe', 'none'), ('aux.fitted', 0), ('aux.flow_cc_min', 0.0), ('aux.full_kpa', 150.0),
+    ('aux.methanol', 1.0), ('aux.place', 'after_compressor'), ('aux.pressure_kpa', 700.0),
+    ('aux.rated_pressure_kpa', 700.0), ('aux.start_kpa', 150.0), ('aux.trimmed', 1), ('boost.cut_kpa', 0.0),
+    ('boost.spring_kpa', 0.0), ('engine.fuel_control', 'controller'), ('injectors.batch', 0),
+    ('injectors.battery_v', 13.5), ('injectors.linear_min_ms', 0.0), ('injectors.test_fluid_kg_m3', 0.0),
+    ('mechanical.density_kg_m3', 792.0), ('mechanical.discharge_jets', 0.8), ('mechanical.discharge_nozzles',
+    0.8), ('mechanical.high_speed_mm', 0.0), ('mechanical.high_speed_opens_kpa', 0.0),
+    ('mechanical.intake_c', 60.0), ('mechanical.judged_rpm', 7500.0), ('mechanical.main_mm', 0.0),
+    ('mechanical.main_opens_kpa', 0.0), ('mechanical.nozzle_mm', 1.07), ('mechanical.nozzles', 8.0),
+    ('mechanical.pill_step_mm', 0.127), ('mechanical.port_mm', 0.0), ('mechanical.port_opens_kpa', 0.0),
+    ('mechanical.pump_l_min', 32.0), ('mechanical.pump_rpm', 8000.0), ('mechanical.pump_wear', 0.0),
+    ('mechanical.ve', 1.0), ('supply.freeze_load_kpa', 0.0), ('supply.freeze_rpm', 0.0), ('supply.margin',
+    0.07), ('supply.returns', 1), ('supply.sensor_return_l_min', 0.3), ('supply.volts', 13.5);
+INSERT INTO curve_point (path, idx, x, y) VALUES ('mechanical.manifold_kpa', 0, 0.0, 200.0);
+UPDATE job_info SET value = 4 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

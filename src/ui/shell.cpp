@@ -197,15 +197,15 @@ void Shell::openPath(const QString &path) {
     });
 }
 
-void Shell::openDemo() {
+void Shell::openDemo(const QString &name) {
     attempt([&] {
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
         QDir().mkpath(folder);
-        QFile source(QStringLiteral(":/demo/thistle.json"));
-        const QString document = folder + QStringLiteral("/thistle.json");
+        QFile source(QStringLiteral(":/demo/%1.json").arg(name));
+        const QString document = folder + QStringLiteral("/%1.json").arg(name);
         QFile::remove(document);
         source.copy(document);
-        const QString target = freeName(folder, QStringLiteral("thistle"));
+        const QString target = freeName(folder, name);
         m_session.importJob(toPath(document), toPath(target));
         QFile::remove(document);
         remember(target);

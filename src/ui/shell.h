@@ -28,7 +28,7 @@ class Shell : public QMainWindow {
     Shell(Session &session, QSettings &settings, QWidget *parent = nullptr);
 
     void openPath(const QString &path); ///< a job file, a JSON document or a CSV table
-    void openDemo();
+    void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
     QString station() const;
     View *view(const QString &id) const;

@@ -47,6 +47,7 @@ void Shell::makeFileMenu() {
     addAction(file, tr("&Open job…"), QKeySequence::Open, [this] { chooseJob(); });
     m_recent = file->addMenu(tr("Open &recent"));
     addAction(file, tr("Open the &demo job"), {}, [this] { openDemo(); });
+    addAction(file, tr("Open the mechanical demo &job"), {}, [this] { openDemo(QStringLiteral("moorhen")); });
     file->addSeparator();
     addAction(file, tr("&Import table or job…"), Qt::CTRL | Qt::Key_I, [this] { importFile(); });
     m_needJob << addAction(file, tr("Export the &table in front…"), Qt::CTRL | Qt::Key_E,

@@ -97,7 +97,9 @@ class Command(unittest.TestCase):
         self.assertEqual(out["safe_ranges"], [[0.02, 0.75]])
         checks = {c["id"]: c for c in out["checks"]}
         self.assertEqual(set(checks), {"lambda.lean", "lambda.rich", "lambda.model", "spark.monotone", "spark.step",
-                                       "boost.limit", "boost.map_range", "flow.duty"})
+                                       "boost.limit", "boost.map_range", "flow.duty", "flow.pump", "flow.min_pulse",
+                                       "boost.spring", "boost.cut", "content.freeze"})
+        self.assertEqual([c["id"] for c in out["not_judged"]], ["aux.loss"])
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -107,6 +109,8 @@ class Command(unittest.TestCase):
     def test_verify_a_clear_job(self):
         document = json.loads(DEMO.read_text())
         document["injectors"]["flow_cc_min"] = 1100
+        document["injectors"]["linear_min_ms"] = 0  # such large ones are too large for idle
+        document["supply"]["pumps"][0]["count"] = 2
         document["limits"] = {"lambda.model.tolerance": 0.08}
         (self.folder / "clear.json").write_text(json.dumps(document))
         out = self.json("verify", self.folder / "clear.json", code=0)
@@ -245,6 +249,60 @@ class Command(unittest.TestCase):
         self.assertNotIn("spark_deg", out)  # no tables, no word on spark
         self.refused("what-if", "--add-l", "5", words=["neither"])
         self.refused("what-if", self.job, "--volume-l", "-1", "--ethanol", "0.5", "--add-l", "5", words=["tank volume"])
+
+    # flow: check values of the product's handbook, chapter 3
+
+    def test_injector_and_pump(self):
+        out = self.json("injector", "--flow-cc-min", "1000", "--rated-pressure-kpa", "300", "--differential-kpa", "400")
+        self.assertAlmostEqual(out["flow_cc_min"], 1154.7, delta=0.05)
+        out = self.json("injector", "--flow-cc-min", "500", "--pulse-ms", "14.2", "--rpm", "6500", "--dead-times", "12:1.2,14:0.8",
+                        "--battery-v", "13")
+        self.assertAlmostEqual(out["duty"], 0.769, delta=0.0005)
+        self.assertAlmostEqual(out["dead_time_ms"], 1.0, places=9)
+        out = self.json("injector", "--measured", "731,718,727", "--needs", "1,1.02,1")
+        self.assertEqual(out["assignment"]["cylinders"][1]["injector"], 1)  # the largest to the neediest
+        self.assertLess(out["assignment"]["lambda_spread"], out["assignment"]["lambda_spread_random"])
+        self.json("injector", "--flow-cc-min", "500", "--pulse-ms", "17", "--rpm", "7000", code=1)
+        self.refused("injector", words=["neither"])
+        self.refused("injector", "--flow-cc-min", "500", "--dead-times", "12", words=["--dead-times", "'12'"])
+        out = self.json("pump", "--points", "300:5,400:4", "--pressure-kpa", "350", "--demand-l-min", "4")
+        self.assertAlmostEqual(out["flow_l_min"], 4.5, places=9)
+        self.assertAlmostEqual(out["share"], 4 * 1.07 / 4.5, places=9)
+        self.assertTrue(self.json("pump", "--commanded-kpa", "300", "--measured-kpa", "276", code=1)["supply_limit"])
+        out = self.json("pump", self.job, "--content", "0.85", code=1)
+        self.assertTrue(out["freeze_needed"])
+        self.refused("pump", words=["none"])
+
+    def test_frontier(self):
+        out = self.json("frontier", self.job, "--points", "11", code=1)
+        lines = {line["part"]: line["kpa"] for line in out["lines"]}
+        self.assertEqual(set(lines), {"duty_caution", "duty_stop", "pump", "map_sensor", "spring_ratio", "engine"})
+        self.assertTrue(all(a < b for a, b in zip(lines["duty_caution"], lines["duty_stop"])))
+        self.assertIn("Injectors, caution: reached at", out["sentences"][0])
+        self.refused("frontier", self.job, "--points", "1", words=["points"])
+
+    def test_spray_and_pills(self):
+        arguments = ["spray", "--air-g-s", "300", "--lambda", "0.82", "--ethanol", "0.6", "--spray-cc-min"]
+        out = self.json(*arguments, "600", code=1)
+        self.assertAlmostEqual(out["lambda"], 0.719, delta=0.0005)
+        self.assertAlmostEqual(out["trim"], 0.860, delta=0.0005)
+        self.assertAlmostEqual(self.json(*arguments, "600", "--methanol", "0.5", code=1)["lambda"], 0.766, delta=0.0005)
+        out = self.json(*arguments, "375", "--rated-pressure-kpa", "700", "--pressure-kpa", "1000", code=1)
+        self.assertAlmostEqual(out["spray_cc_min"], 448, delta=0.5)
+        self.refused(*arguments, "-1", words=["spray"])
+        out = self.json("pills", "--pump-l-min", 8.5 * 3.785411784, "--nozzles", "8", "--nozzle-mm", 0.042 * 25.4, "--main-mm",
+                        0.110 * 25.4, "--density-ratio", "0.97")
+        self.assertAlmostEqual(out["network"]["share"], 0.538, delta=0.0005)
+        self.assertAlmostEqual(out["network"]["pressure_kpa"] / 6.894757293, 146, delta=0.5)
+        self.assertGreater(out["main_mm_for_density"], 2.794)  # thinner air, a larger pill
+        self.refused("pills", words=["neither"])
+        self.refused("pills", self.job, words=["mechanical"])
+        moorhen = str(self.folder / "m.wwjob")
+        self.run_cli("job", "import", moorhen, ROOT / "data/demo/moorhen.json")
+        out = self.json("pills", moorhen)
+        self.assertEqual(len(out["pills"]), 9)
+        self.assertTrue(any("Hard to start" in p["words"] for p in out["passes"]))
+        self.assertAlmostEqual(self.json("air", "--height-m", "0", "--temperature-c", "15")["density_kg_m3"], 1.225, delta=0.0001)
 
     # tables
 

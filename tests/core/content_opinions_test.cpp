@@ -61,8 +61,7 @@ void ContentOpinionsTest::nobodySpeaks() {
 
 // Handbook chapter 2: 68 by sensor against 70 by tube is agreement; over 3 % apart asks which to believe.
 void ContentOpinionsTest::agreementOfTheHandbook() {
-    Job job =
-        jobWith({did(level, 30), did(content, 0, 0.69), did(sensor, 0, 0.68), did(tube, 0, 0.70)});
+    Job job = jobWith({did(level, 30), did(content, 0, 0.69), did(sensor, 0, 0.68), did(tube, 0, 0.70)});
     ContentOpinions o = opinionsOf(job);
     QCOMPARE(o.all.size(), std::size_t{3});
     QVERIFY(o.agree);
@@ -79,8 +78,8 @@ void ContentOpinionsTest::agreementOfTheHandbook() {
 }
 
 void ContentOpinionsTest::readingsAreCarriedThroughPours() {
-    const Job job = jobWith({did(level, 20), did(content, 0, 0.50), did(tube, 0, 0.60, 0.02),
-                             did(burn, 4), did(pour, 16, 0.10, 0.01)});
+    const Job job = jobWith({did(level, 20), did(content, 0, 0.50), did(tube, 0, 0.60, 0.02), did(burn, 4),
+                             did(pour, 16, 0.10, 0.01)});
     const ContentOpinions o = opinionsOf(job);
     const Opinion *tubeSays = opinionBy(o, OpinionSource::tube),
                   *sum = opinionBy(o, OpinionSource::arithmetic);
@@ -130,8 +129,7 @@ void ContentOpinionsTest::believingKeepsTheAlcoholsApart() {
 }
 
 void ContentOpinionsTest::saysWhenTheLineMayHoldTheOldFuel() {
-    Job job =
-        jobWith({did(level, 20), did(content, 0, 0.1), did(pour, 20, 0.8), did(sensor, 0, 0.1)});
+    Job job = jobWith({did(level, 20), did(content, 0, 0.1), did(pour, 20, 0.8), did(sensor, 0, 0.1)});
     QVERIFY(opinionBy(opinionsOf(job), OpinionSource::sensor)->maybeUnsettled);
     QVERIFY(words(opinionsOf(job).verdict).find("old fuel") != std::string::npos);
     job.tankEvents.insert(job.tankEvents.begin() + 3, did(burn, 1));

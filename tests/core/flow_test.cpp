@@ -48,7 +48,9 @@ void FlowTest::fuelFlowAndDutyOfTheHandbook() {
     Job job = testing::flatJob();
     job.engine.displacementL = 2.4;
     job.engine.cylinders = 5;
-    job.injectors = {1000, 300, 300, true, 0};
+    job.injectors.flowCcMin = 1000;
+    job.injectors.ratedPressureKpa = job.injectors.railPressureKpa = 300;
+    job.injectors.deadTimeMs = 0;
     job.calibration.fuelMeaning = FuelMeaning::trueVe;
     COMPARE_NEAR(dutyAt(job, content, 45, 6500, 220, 95, lambda).duty, duty, 0.0005);
 }

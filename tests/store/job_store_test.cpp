@@ -70,6 +70,7 @@ class JobStoreTest : public QObject {
     void failedMigrationLeavesTheFile();
     void opensTheFrozenFirstVersion();
     void opensTheFrozenSecondVersion();
+    void opensTheFrozenThirdVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -301,6 +302,21 @@ void JobStoreTest::opensTheFrozenSecondVersion() {
     QVERIFY(job.fuelSystem == FuelSystem{} && job.consumption == Consumption{});
     QVERIFY(job.shelf[0].kind == FuelKind::pump && job.tank.sensorPlace == SensorPlace::feed);
     QVERIFY(job.lots.empty() && fs::exists(file().string() + ".v2"));
+}
+
+// Lots, tubes and opinions, from before pumps and mechanical injection.
+void JobStoreTest::opensTheFrozenThirdVersion() {
+    fs::copy_file(TEST_DATA "/version-3.wwjob", file());
+    const JobStore store = JobStore::open(file());
+    const Job job = store.read();
+    QCOMPARE(job.name, std::string("Version three"));
+    QVERIFY(job.lots.size() == 1 && job.tubes.size() == 1 && job.mixtures.size() == 1);
+    QVERIFY(job.hydrocarbons[0].leaded && job.fuelSystem.catalyst);
+    QVERIFY(job.tankEvents[1].kind == TankEventKind::sensor && job.tank.sensorPlace == SensorPlace::returnLine);
+    // What came with version 4 holds its defaults.
+    QVERIFY(job.injectors == Injectors{} && job.supply == FuelSupply{} && job.boost == BoostControl{});
+    QVERIFY(job.aux == AuxiliaryInjection{} && job.mechanical == MechanicalSetup{});
+    QVERIFY(job.control == FuelControl::controller && fs::exists(file().string() + ".v3"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

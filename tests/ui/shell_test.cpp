@@ -494,7 +494,7 @@ void ShellTest::boardByKeyboardAndMouse() {
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
     m_shell->showStation(QStringLiteral("verify"));
     board->copy();
-    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')), 9);
+    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')), 14);
 }
 
 void ShellTest::workingPanelLeadsToItsInputs() {
@@ -517,7 +517,7 @@ void ShellTest::workingPanelLeadsToItsInputs() {
         for (const ExplanationInput &input :
              row.check->explain(*m_session->verdict()->evaluation, row.outcome.worst()).inputs) {
             bool found = input.link.empty();
-            for (const char *id : {"job", "tables"})
+            for (const char *id : {"job", "fuel", "flow", "tables"})
                 found =
                     found || m_shell->view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
             QVERIFY2(found, input.link.c_str());
@@ -543,7 +543,7 @@ void ShellTest::helpFollowsTheFocus() {
     for (const ViewDefinition *v : allViews())
         QVERIFY(HelpWindow::pageOf(m_shell->view(QString::fromLatin1(v->id))) == QString::fromLatin1(v->id));
     auto *help = m_shell->findChild<HelpWindow *>();
-    for (const char *page : {"start", "job", "fuel", "tables", "verify", "ruler", "working", "safety", "keys",
+    for (const char *page : {"start", "job", "fuel", "flow", "tables", "verify", "ruler", "working", "safety", "keys",
                              "sources", "about"}) {
         help->open(QLatin1String(page));
         QCOMPARE(help->page(), QLatin1String(page));

@@ -12,6 +12,9 @@ void addTableCommand(CLI::App &app, int &exitCode);
 void addJobCommand(CLI::App &app, int &exitCode);
 void addTankCommand(CLI::App &app, int &exitCode);
 void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr
+void addFlowCommands(CLI::App &app, int &exitCode); ///< injector, pump, frontier, spray
+void addPillsCommand(CLI::App &app, int &exitCode);
+void addAirCommand(CLI::App &app);
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if
 
 inline constexpr int exitGood = 0;

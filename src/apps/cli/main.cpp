@@ -18,6 +18,9 @@ int main(int argc, char **argv) {
     addTankCommand(app, exitCode);
     addMeasureCommands(app, exitCode);
     addCompareCommands(app, exitCode);
+    addFlowCommands(app, exitCode);
+    addPillsCommand(app, exitCode);
+    addAirCommand(app);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

@@ -35,7 +35,14 @@ int run(const std::string &path, bool json) {
         checks.push_back(describe(*v, row));
         findings = findings || row.state == CheckState::failing;
     }
-    print({{"verdict", verdictText(*v, UnitChoice{})}, {"safe_ranges", ranges}, {"checks", checks}}, json);
+    nlohmann::ordered_json notJudged = nlohmann::ordered_json::array();
+    for (const Check *check : v->notJudged)
+        notJudged.push_back({{"id", check->id}, {"why", check->unknown}});
+    print({{"verdict", verdictText(*v, UnitChoice{})},
+           {"safe_ranges", ranges},
+           {"checks", checks},
+           {"not_judged", notJudged}},
+          json);
     return findings ? exitFindings : exitGood;
 }
 

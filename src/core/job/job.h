@@ -1,4 +1,8 @@
 #pragma once
+#include "core/flow/fuel_pump.h"
+#include "core/flow/injector_set.h"
+#include "core/flow/mechanical_injection.h"
+#include "core/flow/spray.h"
 #include "core/fuel/blend.h"
 #include "core/fuel/settling.h"
 #include "core/tables/curve.h"
@@ -29,9 +33,103 @@ struct Injectors {
     double ratedPressureKpa = 300; ///< differential pressure at which the flow was measured
     double railPressureKpa = 300;  ///< gauge, with the engine off
     bool boostReferenced = true;   ///< the regulator adds manifold pressure
-    double deadTimeMs = 0.9;       ///< at the usual battery voltage
+    double deadTimeMs = 0.9;       ///< at the usual battery voltage, where no table states it
+    double batteryV = 13.5;        ///< usual, with the engine running
+    bool batch = false;            ///< two pulses a cycle instead of one
+    double linearMinMs = 0;        ///< pulse under which the flow is not linear any more; 0: not stated
+    double testFluidKgM3 = 0;      ///< rated with a fluid of this density; 0: with fuel, no correction
+    std::vector<DeadTimePoint> deadTimes;
 
     bool operator==(const Injectors &) const = default;
+};
+
+/// An injector's own flow, as measured on a bench.
+struct MeasuredInjector {
+    std::string label = "Injector";
+    double flowCcMin = 440;
+
+    bool operator==(const MeasuredInjector &) const = default;
+};
+
+/// A cylinder against the others: one that runs hot or lean needs more.
+struct CylinderNeed {
+    std::string label = "Cylinder";
+    double need = 1; ///< 1 usual, 1.03: three per cent more
+
+    bool operator==(const CylinderNeed &) const = default;
+};
+
+/// Pumps, rail and return.
+struct FuelSupply {
+    double volts = 13.5;           ///< at the pumps
+    bool returns = true;           ///< what the engine does not use flows back
+    double margin = 0.07;          ///< demand is counted this much higher: filter, ageing
+    double sensorReturnLMin = 0.3; ///< a content sensor in the return needs so much
+    double freezeLoadKpa = 0;      ///< the controller freezes the content above both; 0: it does not
+    double freezeRpm = 0;
+    std::vector<PumpPoint> points;
+    std::vector<FittedPump> pumps;
+
+    bool operator==(const FuelSupply &) const = default;
+};
+
+/// One pull: solenoid duty and the boost that came of it.
+struct BoostPoint {
+    double duty = 0;     ///< 0–1
+    double boostKpa = 0; ///< gauge
+    double gear = 0;     ///< 0: not stated
+    double content = 0;
+    std::string note;
+
+    bool operator==(const BoostPoint &) const = default;
+};
+
+struct BoostControl {
+    double springKpa = 0; ///< gauge, measured; 0: not known
+    double cutKpa = 0;    ///< absolute; 0: none is set
+    std::vector<BoostPoint> points;
+
+    bool operator==(const BoostControl &) const = default;
+};
+
+enum class SprayPlace { beforeCompressor, afterCompressor, ports };
+enum class SprayFailSafe { none, boostCut, sparkRetard };
+
+struct AuxiliaryInjection {
+    bool fitted = false;
+    Spray spray;
+    SprayPlace place = SprayPlace::afterCompressor;
+    bool trimmed = true; ///< the fuel tables are trimmed for it
+    SprayFailSafe failSafe = SprayFailSafe::none;
+
+    bool operator==(const AuxiliaryInjection &) const = default;
+};
+
+/// Who meters the fuel.
+enum class FuelControl { controller, mechanical };
+
+/// One pass with mechanical injection.
+struct PassRecord {
+    std::string at;
+    double pillMm = 0;
+    double exhaustC = 0; ///< hottest; 0: not read
+    double power = 0;    ///< in the user's own measure: kW, speed at the end …; 0: not read
+    bool hardStart = false;
+    std::string plugs, oil, note;
+
+    bool operator==(const PassRecord &) const = default;
+};
+
+struct MechanicalSetup {
+    MechanicalInjection injection;
+    double ve = 1;
+    Curve manifoldKpa = Curve::constant(200); ///< absolute, over rpm
+    double intakeC = 60;
+    double pillStepMm = 0.127;
+    double judgedRpm = 7500; ///< where pills are compared
+    std::vector<PassRecord> passes;
+
+    bool operator==(const MechanicalSetup &) const = default;
 };
 
 /// The air that the engine is judged in.
@@ -214,6 +312,13 @@ struct Job {
     std::vector<FuelLot> lots;
     std::vector<TubeRecord> tubes;
     std::vector<MixtureEntry> mixtures;
+    FuelControl control = FuelControl::controller;
+    std::vector<MeasuredInjector> measuredInjectors;
+    std::vector<CylinderNeed> cylinderNeeds;
+    FuelSupply supply;
+    BoostControl boost;
+    AuxiliaryInjection aux;
+    MechanicalSetup mechanical;
     FuelSystem fuelSystem;
     Consumption consumption;
     std::map<std::string, double> limits; ///< the user's own limits by id; others are the shipped ones

@@ -167,6 +167,20 @@ std::vector<Field> makeFields() {
             [](Job &j) -> double & { return j.injectors.deadTimeMs; },
             "Opening delay at the usual battery voltage."),
         number(
+            "injectors.battery_v", "Battery voltage", D::voltage, 6, 18,
+            [](Job &j) -> double & { return j.injectors.batteryV; }, "Usual, with the engine running."),
+        flag(
+            "injectors.batch", "Batch fired", [](Job &j) -> bool & { return j.injectors.batch; },
+            "Two pulses a cycle, each with its dead time."),
+        number(
+            "injectors.linear_min_ms", "Linear from", D::duration, 0, 10,
+            [](Job &j) -> double & { return j.injectors.linearMinMs; },
+            "Shortest pulse of linear flow, by its data sheet. 0: not stated."),
+        number(
+            "injectors.test_fluid_kg_m3", "Rated with fluid of", D::density, 0, 1000,
+            [](Job &j) -> double & { return j.injectors.testFluidKgM3; },
+            "Its density. 0: rated with fuel, no correction."),
+        number(
             "conditions.ambient_kpa", "Ambient pressure", D::pressure, 50, 110,
             [](Job &j) -> double & { return j.conditions.ambientKpa; }, "Zero of gauge pressures."),
         number(
@@ -246,6 +260,133 @@ std::vector<Field> makeFields() {
             "use.content", "Measured on", D::content, 0, 1,
             [](Job &j) -> double & { return j.consumption.content; },
             "Alcohol content of the fuel that the use was measured on."),
+        number(
+            "supply.volts", "Pump voltage", D::voltage, 6, 20,
+            [](Job &j) -> double & { return j.supply.volts; }, "At the pumps, under load."),
+        flag(
+            "supply.returns", "Fuel returns", [](Job &j) -> bool & { return j.supply.returns; },
+            "What the engine does not use flows back to the tank."),
+        number(
+            "supply.margin", "Filter margin", D::ratio, 0, 0.5,
+            [](Job &j) -> double & { return j.supply.margin; },
+            "Demand is counted this much higher. 5 to 10 % is usual."),
+        number(
+            "supply.sensor_return_l_min", "Sensor in the return needs", D::flowLMin, 0, 50,
+            [](Job &j) -> double & { return j.supply.sensorReturnLMin; },
+            "Under this its reading is not to be trusted."),
+        number(
+            "supply.freeze_load_kpa", "Reading frozen above", D::pressure, 0, 1000,
+            [](Job &j) -> double & { return j.supply.freezeLoadKpa; },
+            "Load above which the controller holds the content. 0: it does not."),
+        number(
+            "supply.freeze_rpm", "… and above", D::engineSpeed, 0, 20000,
+            [](Job &j) -> double & { return j.supply.freezeRpm; },
+            "Engine speed above which the controller holds the content."),
+        number(
+            "boost.spring_kpa", "Wastegate spring", D::pressureGauge, 0, 400,
+            [](Job &j) -> double & { return j.boost.springKpa; },
+            "Measured: the advertised figure is often wrong. 0: not known."),
+        number(
+            "boost.cut_kpa", "Overboost cut", D::pressure, 0, 1000,
+            [](Job &j) -> double & { return j.boost.cutKpa; }, "0: none is set."),
+        flag(
+            "aux.fitted", "Spray fitted", [](Job &j) -> bool & { return j.aux.fitted; },
+            "Water or methanol sprayed into the intake."),
+        number(
+            "aux.flow_cc_min", "Nozzle flow", D::volumeFlow, 0, 20000,
+            [](Job &j) -> double & { return j.aux.spray.ratedFlowCcMin; },
+            "All nozzles, at their rated pressure."),
+        number(
+            "aux.rated_pressure_kpa", "Rated at", D::pressureDifference, 50, 3000,
+            [](Job &j) -> double & { return j.aux.spray.ratedPressureKpa; }, "Pressure of that flow."),
+        number(
+            "aux.pressure_kpa", "Spray pressure", D::pressureDifference, 0, 3000,
+            [](Job &j) -> double & { return j.aux.spray.pressureKpa; }, "In use, across the nozzle."),
+        number(
+            "aux.methanol", "Methanol in it", D::content, 0, 1,
+            [](Job &j) -> double & { return j.aux.spray.methanol; }, "By volume, the rest water."),
+        number(
+            "aux.start_kpa", "Starts at", D::pressure, 20, 1000,
+            [](Job &j) -> double & { return j.aux.spray.startKpa; }, "Manifold pressure."),
+        number(
+            "aux.full_kpa", "Full at", D::pressure, 20, 1000,
+            [](Job &j) -> double & { return j.aux.spray.fullKpa; },
+            "Manifold pressure; the same as the start: no ramp."),
+        choice<SprayPlace>(
+            "aux.place", "Sprayed", {"before_compressor", "after_compressor", "ports"},
+            {"Before the compressor or blower", "After it", "At the ports"},
+            [](Job &j) -> SprayPlace & { return j.aux.place; },
+            "Before a blower it evaporates there and cools the sensor, not the charge."),
+        flag(
+            "aux.trimmed", "Tables trimmed for it", [](Job &j) -> bool & { return j.aux.trimmed; },
+            "If so, a spray that stops leaves the engine lean."),
+        choice<SprayFailSafe>(
+            "aux.fail_safe", "When it stops", {"none", "boost_cut", "spark_retard"},
+            {"Nothing happens", "Boost is cut", "Spark is taken back"},
+            [](Job &j) -> SprayFailSafe & { return j.aux.failSafe; }, "By a flow or pressure switch."),
+        choice<FuelControl>(
+            "engine.fuel_control", "Fuel is metered by", {"controller", "mechanical"},
+            {"A controller", "Mechanical injection"}, [](Job &j) -> FuelControl & { return j.control; },
+            "Mechanical: pump, nozzles and pills; no tables."),
+        number(
+            "mechanical.pump_l_min", "Pump flow", D::flowLMin, 0.1, 500,
+            [](Job &j) -> double & { return j.mechanical.injection.pumpLMin; },
+            "Of a new pump at the speed below."),
+        number(
+            "mechanical.pump_rpm", "At engine speed", D::engineSpeed, 100, 20000,
+            [](Job &j) -> double & { return j.mechanical.injection.pumpRpm; }, "Of that flow."),
+        number(
+            "mechanical.pump_wear", "Pump wear", D::ratio, 0, 0.9,
+            [](Job &j) -> double & { return j.mechanical.injection.wear; },
+            "Share of its flow that it has lost."),
+        wholeNumber(number(
+            "mechanical.nozzles", "Nozzles", D::none, 1, 64,
+            [](Job &j) -> double & { return j.mechanical.injection.nozzles; }, "To the engine, all alike.")),
+        number(
+            "mechanical.nozzle_mm", "Nozzle bore", D::length, 0.1, 10,
+            [](Job &j) -> double & { return j.mechanical.injection.nozzleMm; }, "Of each."),
+        number(
+            "mechanical.discharge_nozzles", "Nozzle discharge", D::none, 0.1, 1,
+            [](Job &j) -> double & { return j.mechanical.injection.dischargeNozzles; },
+            "Discharge coefficient; 0.8 is usual."),
+        number(
+            "mechanical.discharge_jets", "Pill discharge", D::none, 0.1, 1,
+            [](Job &j) -> double & { return j.mechanical.injection.dischargeJets; },
+            "Discharge coefficient; 0.8 is usual."),
+        number(
+            "mechanical.density_kg_m3", "Fuel density", D::density, 600, 1000,
+            [](Job &j) -> double & { return j.mechanical.injection.densityKgM3; }, "At its temperature."),
+        number(
+            "mechanical.main_mm", "Main pill", D::length, 0, 20,
+            [](Job &j) -> double & { return j.mechanical.injection.main.diameterMm; }, "0: blanked off."),
+        number(
+            "mechanical.main_opens_kpa", "Main poppet opens at", D::pressureGauge, 0, 5000,
+            [](Job &j) -> double & { return j.mechanical.injection.main.opensKpa; }, "0: always open."),
+        number(
+            "mechanical.high_speed_mm", "High-speed pill", D::length, 0, 20,
+            [](Job &j) -> double & { return j.mechanical.injection.highSpeed.diameterMm; }, "0: none."),
+        number(
+            "mechanical.high_speed_opens_kpa", "High-speed spring", D::pressureGauge, 0, 5000,
+            [](Job &j) -> double & { return j.mechanical.injection.highSpeed.opensKpa; },
+            "Opens at this pressure and leans only the top."),
+        number(
+            "mechanical.port_mm", "Port or idle pill", D::length, 0, 20,
+            [](Job &j) -> double & { return j.mechanical.injection.port.diameterMm; }, "0: none."),
+        number(
+            "mechanical.port_opens_kpa", "Its spring", D::pressureGauge, 0, 5000,
+            [](Job &j) -> double & { return j.mechanical.injection.port.opensKpa; }, "0: always open."),
+        number(
+            "mechanical.ve", "Volumetric efficiency", D::ratio, 0.2, 2,
+            [](Job &j) -> double & { return j.mechanical.ve; }, "Against manifold conditions."),
+        number(
+            "mechanical.intake_c", "Charge temperature", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.mechanical.intakeC; }, "In the manifold."),
+        number(
+            "mechanical.pill_step_mm", "Step of the pills", D::length, 0.01, 2,
+            [](Job &j) -> double & { return j.mechanical.pillStepMm; }, "Between the sizes in the box."),
+        number(
+            "mechanical.judged_rpm", "Pills compared at", D::engineSpeed, 500, 20000,
+            [](Job &j) -> double & { return j.mechanical.judgedRpm; }, "Engine speed of the pill table."),
         choice<FuelMeaning>(
             "calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
             {"True VE", "Content-referenced VE"},
@@ -286,6 +427,8 @@ std::vector<Field> makeFields() {
 std::vector<CurveField> makeCurves() {
     using enum CalibratedQuantity;
     return {
+        {"mechanical.manifold_kpa", "Manifold pressure over rpm", D::engineSpeed, D::pressure, 20, 800,
+         [](Job &j) -> Curve & { return j.mechanical.manifoldKpa; }, 0, 25000},
         {"engine.boost_limit_kpa", "Boost limit over content", D::content, D::pressure, 20, 800,
          [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
         {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,

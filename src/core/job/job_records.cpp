@@ -72,6 +72,19 @@ std::vector<RecordList> makeRecordLists() {
     using M = MixtureEntry;
     const RecordBuilder<S> shelf{[](Job &j) -> std::vector<S> & { return j.shelf; }};
     const RecordBuilder<T> tank{[](Job &j) -> std::vector<T> & { return j.tankEvents; }};
+    const RecordBuilder<DeadTimePoint> deadTimes{
+        [](Job &j) -> std::vector<DeadTimePoint> & { return j.injectors.deadTimes; }};
+    const RecordBuilder<MeasuredInjector> measured{
+        [](Job &j) -> std::vector<MeasuredInjector> & { return j.measuredInjectors; }};
+    const RecordBuilder<CylinderNeed> needs{
+        [](Job &j) -> std::vector<CylinderNeed> & { return j.cylinderNeeds; }};
+    const RecordBuilder<PumpPoint> pumpPoints{
+        [](Job &j) -> std::vector<PumpPoint> & { return j.supply.points; }};
+    const RecordBuilder<FittedPump> pumps{[](Job &j) -> std::vector<FittedPump> & { return j.supply.pumps; }};
+    const RecordBuilder<BoostPoint> boostPoints{
+        [](Job &j) -> std::vector<BoostPoint> & { return j.boost.points; }};
+    const RecordBuilder<PassRecord> passes{
+        [](Job &j) -> std::vector<PassRecord> & { return j.mechanical.passes; }};
     const RecordBuilder<H> hydrocarbons{[](Job &j) -> std::vector<H> & { return j.hydrocarbons; }};
     const RecordBuilder<L> lots{[](Job &j) -> std::vector<L> & { return j.lots; }};
     const RecordBuilder<R> tubes{[](Job &j) -> std::vector<R> & { return j.tubes; }};
@@ -178,6 +191,54 @@ std::vector<RecordList> makeRecordLists() {
                          "Standard uncertainty of the content. 0: what is usual."),
              tank.field("hydrocarbon", "Hydrocarbon", &T::hydrocarbon,
                         "Of what is poured; empty: the job's gasoline.")}),
+        deadTimes.list("injectors.dead_times", "Dead times", 64,
+                       {deadTimes.number("voltage_v", "Voltage", D::voltage, 4, 20, &DeadTimePoint::volts,
+                                         "Battery voltage."),
+                        deadTimes.number("differential_kpa", "Pressure across", D::pressureDifference, 0,
+                                         2000, &DeadTimePoint::differentialKpa, "Where the sheet states it."),
+                        deadTimes.number("dead_time_ms", "Dead time", D::duration, 0, 10, &DeadTimePoint::ms,
+                                         "Opening delay.")}),
+        measured.list("injectors.measured", "Measured injectors", 16,
+                      {measured.field("label", "Injector", &MeasuredInjector::label, "Its mark."),
+                       measured.number("flow_cc_min", "Flow", D::volumeFlow, 1, 20000,
+                                       &MeasuredInjector::flowCcMin, "On the bench.")}),
+        needs.list("engine.cylinder_needs", "Cylinders", 16,
+                   {needs.field("label", "Cylinder", &CylinderNeed::label, "Its number."),
+                    needs.number("need", "Needs", D::none, 0.3, 3, &CylinderNeed::need,
+                                 "Fuel against the others: 1 usual, 1.03 where it runs hot or lean.")}),
+        pumpPoints.list(
+            "supply.pump_points", "Pump data", 200,
+            {pumpPoints.field("pump", "Pump", &PumpPoint::pump, "Whose sheet."),
+             pumpPoints.number("voltage_v", "Voltage", D::voltage, 4, 30, &PumpPoint::volts, "At the pump."),
+             pumpPoints.number("pressure_kpa", "Pressure", D::pressureGauge, 0, 3000, &PumpPoint::pressureKpa,
+                               "At its outlet."),
+             pumpPoints.number("flow_l_min", "Flow", D::flowLMin, 0, 100, &PumpPoint::flowLMin,
+                               "At that voltage and pressure.")}),
+        pumps.list(
+            "supply.pumps", "Fitted pumps", 8,
+            {pumps.field("pump", "Pump", &FittedPump::pump, "Name of the data."),
+             pumps.number("count", "So many", D::none, 0, 8, &FittedPump::count, "Alike, side by side.")}),
+        boostPoints.list(
+            "boost.points", "Boost by solenoid duty", 500,
+            {boostPoints.number("duty", "Duty", D::ratio, 0, 1, &BoostPoint::duty, "Of the solenoid."),
+             boostPoints.number("boost_kpa", "Boost", D::pressureGauge, -100, 800, &BoostPoint::boostKpa,
+                                "That came of it, settled."),
+             boostPoints.number("gear", "Gear", D::none, 0, 12, &BoostPoint::gear, "0: not stated."),
+             boostPoints.number("content", "Content", D::content, 0, 1, &BoostPoint::content,
+                                "Of the fuel then."),
+             boostPoints.field("note", "Note", &BoostPoint::note, "Log, weather.")}),
+        passes.list(
+            "mechanical.passes", "Passes", 500,
+            {passes.field("at", "When", &PassRecord::at, "ISO 8601."),
+             passes.number("pill_mm", "Main pill", D::length, 0, 20, &PassRecord::pillMm, "That was in."),
+             passes.number("exhaust_c", "Exhaust", D::temperature, 0, 1200, &PassRecord::exhaustC,
+                           "Hottest; 0: not read."),
+             passes.number("power", "Power", D::none, 0, 1e6, &PassRecord::power,
+                           "In a measure of your own; 0: not read."),
+             passes.field("hard_start", "Hard start", &PassRecord::hardStart, "The bottom end was lean."),
+             passes.field("plugs", "Plugs", &PassRecord::plugs, "How they looked."),
+             passes.field("oil", "Oil", &PassRecord::oil, "Level, smell, changed."),
+             passes.field("note", "Note", &PassRecord::note, "Anything else.")}),
     };
 }
 
@@ -238,7 +299,16 @@ std::span<const RecordList> allRecordLists() {
         unstated("fuel.lots", {"price_per_l"});
         unstated("fuel.tubes", {"contraction"});
         unstated("fuel.mixtures", {"share"});
+        unstated("injectors.dead_times", {"differential_kpa"});
+        unstated("boost.points", {"gear"});
+        unstated("mechanical.passes", {"pill_mm", "exhaust_c", "power"});
         unstated("tank.events", {"litres", "litres_sigma", "ethanol", "methanol", "content_sigma"});
+        refer("supply.pumps", "pump", [](const Job &job) {
+            std::vector<std::string> names;
+            for (const PumpPoint &p : job.supply.points)
+                if (std::ranges::find(names, p.pump) == names.end()) names.push_back(p.pump);
+            return names;
+        });
         refer("fuel.shelf", "hydrocarbon", namesOf<&Job::hydrocarbons, &Hydrocarbon::name>);
         refer("tank.events", "hydrocarbon", namesOf<&Job::hydrocarbons, &Hydrocarbon::name>);
         refer("fuel.lots", "fuel", namesOf<&Job::shelf, &ShelfEntry::name>);

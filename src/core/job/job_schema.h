@@ -36,6 +36,7 @@ struct CurveField {
     Dimension x, y;
     double leastY, mostY;
     Curve &(*of)(Job &);
+    double leastX = 0, mostX = 1;
 };
 
 struct TableField {
@@ -61,7 +62,8 @@ struct RecordField {
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
     std::vector<std::string> choices;
     std::vector<std::string> choiceTitles;
-    std::function<std::vector<std::string>(const Job &)> names; ///< of the records it may refer to; else empty
+    std::function<std::vector<std::string>(const Job &)>
+        names; ///< of the records it may refer to; else empty
     std::function<FieldContent(const Job &, std::size_t)> read;
     std::function<void(Job &, std::size_t, const FieldContent &)> write;
 };

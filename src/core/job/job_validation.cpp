@@ -129,9 +129,21 @@ void validateReturn(const TankSetup &t) {
     comesBack("tank.cruise_use_l_min", t.cruiseFlowLMin, t.cruiseUseLMin);
 }
 
+void validateFlow(const Job &job) {
+    if (job.aux.spray.fullKpa < job.aux.spray.startKpa)
+        throw InputError("aux.full_kpa",
+                         "at least the pressure it starts at, " + shortNumber(job.aux.spray.startKpa),
+                         shortNumber(job.aux.spray.fullKpa));
+    const auto sheets = namesOf(job.supply.points, &PumpPoint::pump);
+    for (std::size_t i = 0; i < job.supply.pumps.size(); ++i)
+        requireKnown(numbered("supply.pumps", i, " pump"), job.supply.pumps[i].pump, sheets, true,
+                     "the name of a pump with data");
+}
+
 void validateBetweenFields(const Job &job) {
     validateFuels(job);
     validateReturn(job.tank);
+    validateFlow(job);
     const Calibration &c = job.calibration;
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa", "more than the low end",
@@ -198,7 +210,7 @@ void validate(const Field &f, const FieldContent &content) {
 void validate(const CurveField &f, const Curve &curve) {
     for (std::size_t i = 0; i < curve.axis().size(); ++i) {
         const std::string point = f.path + " point " + std::to_string(i + 1);
-        requireWithin(point + " x", curve.axis()[i], 0, 1, f.x);
+        requireWithin(point + " x", curve.axis()[i], f.leastX, f.mostX, f.x);
         requireWithin(point + " y", curve.values()[i], f.leastY, f.mostY, f.y);
     }
 }

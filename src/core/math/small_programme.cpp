@@ -20,11 +20,9 @@ class CornerSearch {
         const std::size_t n = m_x.size();
         const std::size_t rows = m_p.equations.size();
         for (unsigned atUpper = 0; atUpper < (1u << n); ++atUpper) {
-            if (!rest(atUpper))
-                continue;
+            if (!rest(atUpper)) continue;
             for (std::size_t i = 0; i < n; ++i) {
-                if (rows == 1)
-                    one(atUpper, i);
+                if (rows == 1) one(atUpper, i);
                 for (std::size_t j = i + 1; rows == 2 && j < n; ++j)
                     two(atUpper, i, j);
             }
@@ -37,8 +35,7 @@ class CornerSearch {
     bool rest(unsigned atUpper) {
         for (std::size_t i = 0; i < m_x.size(); ++i) {
             const bool up = atUpper >> i & 1u;
-            if (up && !std::isfinite(m_p.upper[i]))
-                return false;
+            if (up && !std::isfinite(m_p.upper[i])) return false;
         }
         return true;
     }
@@ -57,8 +54,7 @@ class CornerSearch {
     }
 
     void one(unsigned atUpper, std::size_t i) {
-        if (atUpper >> i & 1u)
-            return;
+        if (atUpper >> i & 1u) return;
         place(atUpper);
         const double a = m_p.equations[0].row[i];
         const double lack = missing(0);
@@ -67,14 +63,12 @@ class CornerSearch {
     }
 
     void two(unsigned atUpper, std::size_t i, std::size_t j) {
-        if ((atUpper >> i & 1u) || (atUpper >> j & 1u))
-            return;
+        if ((atUpper >> i & 1u) || (atUpper >> j & 1u)) return;
         place(atUpper);
         const auto &r = m_p.equations[0].row;
         const auto &s = m_p.equations[1].row;
         const double determinant = r[i] * s[j] - r[j] * s[i];
-        if (std::abs(determinant) < 1e-12)
-            return;
+        if (std::abs(determinant) < 1e-12) return;
         const double b = missing(0), c = missing(1);
         m_x[i] = (b * s[j] - c * r[j]) / determinant;
         m_x[j] = (r[i] * c - s[i] * b) / determinant;
@@ -83,13 +77,11 @@ class CornerSearch {
 
     void consider() {
         for (std::size_t i = 0; i < m_x.size(); ++i) {
-            if (m_x[i] < -slack || m_x[i] > m_p.upper[i] + slack)
-                return;
+            if (m_x[i] < -slack || m_x[i] > m_p.upper[i] + slack) return;
             m_x[i] = std::max(0.0, m_x[i]);
         }
         for (std::size_t e = 0; e < m_p.equations.size(); ++e)
-            if (std::abs(missing(e)) > 1e-7)
-                return;
+            if (std::abs(missing(e)) > 1e-7) return;
         double cost = 0;
         for (std::size_t i = 0; i < m_x.size(); ++i)
             cost += m_p.cost[i] * m_x[i];

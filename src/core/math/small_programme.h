@@ -4,9 +4,10 @@
 
 namespace wheelwright {
 
-/// A linear programme small enough to try every corner: minimise cost · x, with 0 ≤ xᵢ ≤ upperᵢ and one or two equations
-/// row · x = value. A corner has at most as many variables between their bounds as there are equations (Dantzig,
-/// *Linear Programming and Extensions* (1963), basic solutions), so all corners can be listed.
+/// A linear programme small enough to try every corner: minimise cost · x, with 0 ≤ xᵢ ≤ upperᵢ and one or
+/// two equations row · x = value. A corner has at most as many variables between their bounds as there are
+/// equations (Dantzig, *Linear Programming and Extensions* (1963), basic solutions), so all corners can be
+/// listed.
 struct SmallProgramme {
     struct Equation {
         std::vector<double> row;
@@ -16,7 +17,8 @@ struct SmallProgramme {
     std::vector<double> upper; ///< may be infinity where another equation bounds the variable
     std::vector<Equation> equations;
 
-    /// The best corner, or nothing when there is none. At most two equations and twelve variables; else InputError.
+    /// The best corner, or nothing when there is none. At most two equations and twelve variables; else
+    /// InputError.
     std::optional<std::vector<double>> solve() const;
 };
 

@@ -58,6 +58,10 @@ constexpr std::array units{
     Unit{"min", "min", minutes, 1, 0, 1},
     Unit{"hz", "Hz", frequency, 1, 0, 1},
     Unit{"day", "days", days, 1, 0, 0},
+    Unit{"mm", "mm", length, 1, 0, 2},
+    Unit{"inch", "in", length, 25.4, 0, 4},
+    Unit{"volt", "V", voltage, 1, 0, 1},
+    Unit{"kw", "kW", power, 1, 0, 0},
 };
 
 bool isPressure(Dimension d) {
@@ -168,6 +172,15 @@ constexpr std::array spellings{
     Spelling{"octane", "octane"},
     Spelling{"ron", "octane"},
     Spelling{"mon", "octane"},
+    Spelling{"mj/l", "mj_l"},
+    Spelling{"min", "min"},
+    Spelling{"hz", "hz"},
+    Spelling{"d", "day"},
+    Spelling{"days", "day"},
+    Spelling{"mm", "mm"},
+    Spelling{"in", "inch"},
+    Spelling{"v", "volt"},
+    Spelling{"kw", "kw"},
 };
 
 std::string squeezed(std::string_view text) {

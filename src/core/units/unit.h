@@ -36,6 +36,9 @@ enum class Dimension {
     minutes,               ///< min
     frequency,             ///< Hz
     days,                  ///< d
+    length,                ///< mm
+    voltage,               ///< V
+    power,                 ///< kW
 };
 
 /// A unit in which a dimension can be shown and typed: internal = shown * scale + offset.

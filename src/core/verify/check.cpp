@@ -30,6 +30,10 @@ const WorstPlace &CheckOutcome::worst() const {
     return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped);
 }
 
+bool Check::applies(const Job &job) const {
+    return mechanical == (job.control == FuelControl::mechanical) && (!known || known(job));
+}
+
 CheckState Check::state(const WorstPlace &place) const {
     if (place.margin < 0) return CheckState::failing;
     return place.margin < cautionBelow ? CheckState::caution : CheckState::clear;
@@ -45,6 +49,7 @@ std::string Check::origin(const Job &job) const {
         else
             list = from;
     }
+    if (limits.empty()) return "the job's own";
     return user.empty() ? shipped : shipped.empty() ? user : user + "; others: " + shipped;
 }
 

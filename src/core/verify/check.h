@@ -43,7 +43,11 @@ struct Check {
     std::string_view help; ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);
     Explanation (*explain)(const Evaluation &, const WorstPlace &);
+    bool (*known)(const Job &) = nullptr; ///< whether the job says enough to judge; nullptr: always
+    std::string_view unknown = {};        ///< why not, in words
+    bool mechanical = false; ///< of jobs whose fuel is metered mechanically; the others need tables
 
+    bool applies(const Job &job) const;
     CheckState state(const WorstPlace &place) const;
     std::string origin(const Job &job) const; ///< "user", "common practice", or both with ids
 };

@@ -1,6 +1,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/flow/injector.h"
 #include "core/verify/check.h"
+#include "core/verify/flow_demand.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -8,19 +9,6 @@
 
 namespace wheelwright {
 namespace {
-
-// ms of opening per mm³ of fuel, by load; the pressure across the injector falls with boost when nothing
-// follows it.
-std::vector<double> openingPerVolume(const Evaluation &e) {
-    const Injectors &inj = e.job().injectors;
-    std::vector<double> out;
-    for (double load : e.load()) {
-        const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, e.job().conditions.ambientKpa,
-                                                  inj.boostReferenced);
-        out.push_back(pulseWidthMs(1, injectorFlowAt(inj.flowCcMin, inj.ratedPressureKpa, dp), 0));
-    }
-    return out;
-}
 
 // The caution line is what is comfortable, the stop line is the limit. A caution at or over the stop leaves
 // no scale.
@@ -31,13 +19,14 @@ double comfortOf(double caution, double stop) {
 CheckOutcome run(const Evaluation &e) {
     const double stop = limitOf(e.job(), "flow.duty.stop");
     const double comfort = comfortOf(limitOf(e.job(), "flow.duty.caution"), stop);
-    const double deadMs = e.job().injectors.deadTimeMs;
-    const std::vector<double> msPerMm3 = openingPerVolume(e);
+    const bool batch = e.job().injectors.batch;
+    const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
         return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
             const double mm3 = demand.volumePerVeKpa * s.fuel[at] * e.load()[j] / s.lambda[at];
-            const double duty = injectorDuty(mm3 * msPerMm3[j] + deadMs, e.rpm()[i]);
+            const double duty = injectorDutyOf(mm3 * opening.msPerMm3(j, s.mixtureDensity), opening.deadMs(j),
+                                               e.rpm()[i], batch);
             // No pressure left across the injector: nothing flows, and the need is never met.
             const double shown = std::min(duty, 99.0);
             return Judged{stop - shown, shown, stop};
@@ -54,18 +43,21 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
         dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
     const double caution = limitOf(job, "flow.duty.caution");
     const double cycleMs = 120000 / p.rpm;
-    const double room = caution * cycleMs - job.injectors.deadTimeMs; // ms of flow at the caution line
-    const double needed = job.injectors.flowCcMin * (cold.pulseMs - job.injectors.deadTimeMs) / room;
-    const double load = p.loadKpa * room / (cold.pulseMs - job.injectors.deadTimeMs);
+    const double pulses = job.injectors.batch ? 2 : 1;
+    const double room = caution * cycleMs - pulses * cold.deadMs; // ms of flow at the caution line
+    const double open = pulses * (cold.pulseMs - cold.deadMs);
+    const double needed = job.injectors.flowCcMin * open / room;
+    const double load = p.loadKpa * room / open;
 
     Explanation x;
     x.title = "Injector duty";
     x.result = {p.value, Dimension::ratio};
-    x.formula = "duty = pulse · rpm / 120 000,  pulse = fuel per cycle / flow + dead time";
+    x.formula =
+        "duty = pulse · rpm / 120 000,  pulse = fuel per cycle / flow + dead time; batch: two dead times";
     x.substituted = {"({0} fuel volume mm³ at {1} flow + {2}) · {3} = {4}; with usual intake air {5}",
                      {{cold.fuelMm3, Dimension::none},
                       {cold.flowCcMin, Dimension::volumeFlow},
-                      {job.injectors.deadTimeMs, Dimension::duration},
+                      {cold.deadMs, Dimension::duration},
                       {p.rpm, Dimension::engineSpeed},
                       {cold.duty, Dimension::ratio},
                       {usual.duty, Dimension::ratio}}};
@@ -81,7 +73,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
          "pressure across the injector",
          {cold.differentialKpa, Dimension::pressureDifference},
          "injectors.rail_pressure_kpa"},
-        {"t_d", "dead time", {job.injectors.deadTimeMs, Dimension::duration}, "injectors.dead_time_ms"}};
+        {"t_d", "dead time", {cold.deadMs, Dimension::duration}, "injectors.dead_time_ms"}};
     x.source = "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; limits 85 % and 95 %: " +
                limitOrigin(job, "flow.duty.stop");
     x.uncertainty = {"Injector flows scatter by 1 to 3 %, and dead time moves with battery voltage.", {}};

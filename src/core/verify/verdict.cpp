@@ -117,6 +117,10 @@ std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *c
     v->overall.assign(v->contents.size(), CheckState::clear);
     for (const Check *check : allChecks()) {
         if (cancelled && *cancelled) return nullptr;
+        if (!check->applies(job)) {
+            if (check->mechanical == (job.control == FuelControl::mechanical)) v->notJudged.push_back(check);
+            continue;
+        }
         CheckOutcome outcome = check->run(*v->evaluation);
         for (std::size_t i = 0; i < v->overall.size(); ++i)
             v->overall[i] = std::max(v->overall[i], check->state(outcome.byContent[i]));
@@ -135,6 +139,14 @@ WorstAtContent worstAt(const Verdict &v, double content) {
             if (std::abs(p.content - content) < sameSlice && (!worst.row || p.margin < worst.place.margin))
                 worst = {&row, p};
     return worst;
+}
+
+std::string notJudgedText(const Verdict &v) {
+    std::string missing;
+    for (const Check *check : v.notJudged)
+        missing += (missing.empty() ? "Not judged: " : "; ") + lowered(check->title) + " (" +
+                   std::string(check->unknown) + ")";
+    return missing.empty() ? missing : missing + ".";
 }
 
 std::string verdictText(const Verdict &verdict, const UnitChoice &units) {

@@ -18,6 +18,7 @@ struct Verdict {
     };
     std::vector<double> contents;                      ///< of the slices, ascending
     std::vector<Row> rows;                             ///< in the order of allChecks()
+    std::vector<const Check *> notJudged;              ///< the job says too little for these
     std::vector<CheckState> overall;                   ///< per content: the worst of the rows
     std::vector<std::pair<double, double>> safeRanges; ///< contents where nothing fails, ends included
     std::vector<Phrase> sentences;                     ///< the verdict, to be read one after the other
@@ -36,6 +37,9 @@ WorstAtContent worstAt(const Verdict &verdict, double content);
 
 /// The verdict in one line.
 std::string verdictText(const Verdict &verdict, const UnitChoice &units);
+
+/// What was not judged and why; empty when all was.
+std::string notJudgedText(const Verdict &verdict);
 
 std::string_view stateWord(CheckState state); ///< "clear", "caution", "fails"
 

@@ -21,6 +21,7 @@ PageSwitch::PageSwitch(QWidget *parent)
     layout->addLayout(m_row);
     layout->addWidget(m_stack, 1);
     connect(m_buttons, &QButtonGroup::idClicked, m_stack, &QStackedWidget::setCurrentIndex);
+    connect(m_stack, &QStackedWidget::currentChanged, this, &PageSwitch::pageShown);
     const auto key = [this](Qt::Key k, int by) {
         auto *shortcut = new QShortcut(QKeySequence(Qt::CTRL | k), this);
         shortcut->setContext(Qt::WidgetWithChildrenShortcut);

@@ -17,6 +17,9 @@ class PageSwitch : public QWidget {
     QWidget *currentPage() const;
     QList<QWidget *> pages() const; ///< in their order
 
+  signals:
+    void pageShown();
+
   private:
     void step(int by);
 

@@ -36,7 +36,10 @@ MarginBoard::MarginBoard(Session &session, QWidget *parent) : QWidget(parent), m
     setProperty("helpPage", "verify");
     setAccessibleName(tr("Margin board"));
     const auto repaint = [this] { update(); };
-    connect(&session, &Session::verdictChanged, this, repaint);
+    connect(&session, &Session::verdictChanged, this, [this] {
+        m_row = std::min(m_row, rows() - 1); // another job may have fewer questions to answer
+        update();
+    });
     connect(&session, &Session::contentChanged, this, repaint);
     connect(&session, &Session::unitsChanged, this, repaint);
     connect(&session, &Session::jobReplaced, this, repaint);
@@ -44,14 +47,20 @@ MarginBoard::MarginBoard(Session &session, QWidget *parent) : QWidget(parent), m
 }
 
 void MarginBoard::setRow(std::size_t row) {
-    m_row = std::min(row, allChecks().size() - 1);
-    setAccessibleDescription(text(allChecks()[m_row]->title));
+    m_row = std::min(row, rows() - 1);
+    if (const auto v = m_session.verdict()) setAccessibleDescription(text(v->rows[m_row].check->title));
     update();
     emit rowChanged();
 }
 
+// Checks that the job says too little for have no row.
+std::size_t MarginBoard::rows() const {
+    const auto v = m_session.verdict();
+    return v && !v->rows.empty() ? v->rows.size() : allChecks().size();
+}
+
 double MarginBoard::rowHeight() const {
-    return (height() - scaleHeight) / static_cast<double>(std::max<std::size_t>(1, allChecks().size()));
+    return (height() - scaleHeight) / static_cast<double>(rows());
 }
 
 QRect MarginBoard::wordsRect(std::size_t row) const {
@@ -84,7 +93,7 @@ std::size_t MarginBoard::sliceAt(double x) const {
 
 std::optional<std::size_t> MarginBoard::rowAt(double y) const {
     const auto row = static_cast<std::size_t>(std::max(0.0, y) / rowHeight());
-    return row < allChecks().size() ? std::optional(row) : std::nullopt;
+    return row < rows() ? std::optional(row) : std::nullopt;
 }
 
 void MarginBoard::paintEvent(QPaintEvent *) {
@@ -117,7 +126,9 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
     constexpr double mark = 18;
     drawVerdictMark(p, QRectF(7, area.top() + h / 2 - mark / 2, mark, mark), r.state);
     p.setPen(theme().ink);
-    p.setFont(sansFont(13, true));
+    constexpr double roomForLargeWords = 32;
+    const bool tight = h < roomForLargeWords;
+    p.setFont(sansFont(tight ? 12 : 13, true));
     const QRect title(30, area.top() + 2, labelWidth - 36, static_cast<int>(h / 2));
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
                QCoreApplication::translate("core", r.check->title.data()));
@@ -127,7 +138,7 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
                                               : theme().quiet);
     p.drawText(title, Qt::AlignRight | Qt::AlignVCenter, stateText(r.state));
     p.setPen(theme().quiet);
-    QFont link = sansFont(11);
+    QFont link = sansFont(tight ? 9 : 11);
     link.setUnderline(true);
     p.setFont(link);
     p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop,

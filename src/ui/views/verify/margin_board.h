@@ -38,6 +38,7 @@ class MarginBoard : public QWidget {
     void keyPressEvent(QKeyEvent *event) override;
 
   private:
+    std::size_t rows() const;
     double rowHeight() const;
     double xOf(double content) const; ///< middle of the content's column
     std::size_t sliceAt(double x) const;

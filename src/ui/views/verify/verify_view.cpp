@@ -39,8 +39,9 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     layout->addWidget(m_board, 1);
     layout->addWidget(makeDetail());
     connect(m_board, &MarginBoard::rowChanged, this, &VerifyView::refreshDetail);
-    connect(m_board, &MarginBoard::placeWanted, this,
-            [this](const WorstPlace &place) { showPlace(*allChecks()[m_board->row()], place); });
+    connect(m_board, &MarginBoard::placeWanted, this, [this](const WorstPlace &place) {
+        showPlace(*m_session.verdict()->rows[m_board->row()].check, place);
+    });
     connect(&session, &Session::contentChanged, this, &VerifyView::refreshDetail);
     for (auto signal : {&Session::verdictChanged, &Session::unitsChanged, &Session::jobReplaced})
         connect(&session, signal, this, &VerifyView::refresh);
@@ -58,7 +59,8 @@ QWidget *VerifyView::makeDetail() {
     m_show->setProperty("main", true);
     m_show->setToolTip(tr("Opens the tables at this content, speed and load (Enter)"));
     connect(m_show, &QPushButton::clicked, this, [this] {
-        if (const WorstPlace *place = placeInView()) showPlace(*allChecks()[m_board->row()], *place);
+        if (const WorstPlace *place = placeInView())
+            showPlace(*m_session.verdict()->rows[m_board->row()].check, *place);
     });
     auto *texts = new QVBoxLayout;
     for (QLabel *l : {m_question, m_answer, m_remedy})
@@ -85,6 +87,9 @@ void VerifyView::refresh() {
                        .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped());
     for (std::size_t i = 1; i < v->sentences.size(); ++i)
         html += QStringLiteral("<br>") + text(v->sentences[i], m_session.units()).toHtmlEscaped();
+    if (const std::string missing = notJudgedText(*v); !missing.empty())
+        html += QStringLiteral("<br><span style='color:%1'>%2</span>")
+                    .arg(theme().quiet.name(), text(missing).toHtmlEscaped());
     m_sentence->setText(html);
     // Open on the worst finding rather than on the first row.
     const auto worst =
@@ -99,7 +104,7 @@ void VerifyView::refresh() {
 
 const WorstPlace *VerifyView::placeInView() const {
     const auto v = m_session.verdict();
-    if (!v) return nullptr;
+    if (!v || m_board->row() >= v->rows.size()) return nullptr;
     const Verdict::Row &row = v->rows[m_board->row()];
     const double content = m_session.content();
     const auto here = std::ranges::min_element(

@@ -1,0 +1,325 @@
+#include "apps/cli/commands.h"
+#include "apps/cli/report.h"
+#include "core/error.h"
+#include "core/flow/fuel_delivery.h"
+#include "core/flow/headroom.h"
+#include "core/flow/injector.h"
+#include "core/flow/return_flow.h"
+#include "core/fuel/tank_history.h"
+#include "core/verify/limits.h"
+
+#include <nlohmann/json.hpp>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+// Pairs such as 300:5.2,400:4.6
+std::vector<std::pair<double, double>> pairsOf(const std::vector<std::string> &list, const char *name) {
+    std::vector<std::pair<double, double>> pairs;
+    for (const std::string &item : list) {
+        const std::size_t colon = item.find(':');
+        try {
+            std::size_t first = 0, second = 0;
+            if (colon == std::string::npos) throw std::invalid_argument("colon");
+            const double a = std::stod(item.substr(0, colon), &first),
+                         b = std::stod(item.substr(colon + 1), &second);
+            if (first != colon || second != item.size() - colon - 1) throw std::invalid_argument("rest");
+            pairs.emplace_back(a, b);
+        } catch (const std::exception &) {
+            throw InputError(name, "pairs of numbers such as 12:1.1,14:0.9", "'" + item + "'");
+        }
+    }
+    return pairs;
+}
+
+// injector
+
+struct InjectorArguments {
+    double flow = 0, ratedKpa = 300, differentialKpa = 0, deadMs = 0, volts = 13.5, pulseMs = 0, rpm = 0,
+           linearMinMs = 0;
+    double testFluid = 0, fuelDensity = 745, injectors = 0, bsfc = 0, duty = 0.85;
+    std::vector<std::string> deadTimes;
+    std::vector<double> measured, needs;
+    CLI::Option *flowOption = nullptr, *differential = nullptr, *pulse = nullptr, *bsfcOption = nullptr;
+    bool batch = false, json = false;
+};
+
+Json assignment(const InjectorArguments &a) {
+    std::vector<double> needs = a.needs;
+    if (needs.empty()) needs.assign(a.measured.size(), 1);
+    const InjectorAssignment best = assignInjectors(a.measured, needs);
+    Json cylinders = Json::array();
+    for (std::size_t c = 0; c < best.injectorOf.size(); ++c)
+        cylinders.push_back({{"cylinder", c + 1},
+                             {"injector", best.injectorOf[c] + 1},
+                             {"flow_cc_min", a.measured[best.injectorOf[c]]},
+                             {"lambda_ratio", best.lambdaRatio[c]}});
+    return {{"cylinders", cylinders},
+            {"lambda_spread", best.spread},
+            {"lambda_spread_random", best.randomSpread},
+            {"lambda_spread_as_listed", best.asListedSpread}};
+}
+
+int injector(const InjectorArguments &a) {
+    const auto positive = [](const char *name, double v) {
+        if (!(v > 0)) throw InputError(name, "more than 0", std::to_string(v));
+    };
+    Json out;
+    bool finding = false;
+    if (a.flowOption->count() == 0 && a.measured.empty())
+        throw InputError("injector", "--flow-cc-min, or --measured", "neither");
+    if (a.flowOption->count() > 0) {
+        positive("--flow-cc-min", a.flow);
+        positive("--rated-pressure-kpa", a.ratedKpa);
+        positive("--fuel-density-kg-m3", a.fuelDensity);
+        const double dp = a.differential->count() > 0 ? a.differentialKpa : a.ratedKpa;
+        const double flow = volumeFlowOn(injectorFlowAt(a.flow, a.ratedKpa, dp), a.testFluid, a.fuelDensity);
+        out["flow_cc_min"] = flow;
+        out["differential_kpa"] = dp;
+        double dead = a.deadMs;
+        std::vector<DeadTimePoint> points;
+        for (const auto &[volts, ms] : pairsOf(a.deadTimes, "--dead-times"))
+            points.push_back({volts, 0, ms});
+        if (!points.empty()) dead = deadTimeMs(points, a.volts, dp);
+        out["dead_time_ms"] = dead;
+        if (a.pulse->count() > 0) {
+            positive("--rpm", a.rpm);
+            const double duty = a.pulseMs * (a.batch ? 2 : 1) * a.rpm / 120000;
+            out["duty"] = duty;
+            out["fuel_mm3"] = std::max(0.0, a.pulseMs - dead) * flow / 60 * (a.batch ? 2 : 1);
+            finding |= duty > limitById("flow.duty.caution").shipped;
+        }
+        if (a.linearMinMs > 0 && a.pulse->count() > 0) {
+            out["linear"] = a.pulseMs >= a.linearMinMs;
+            finding |= a.pulseMs < a.linearMinMs;
+        }
+        if (a.bsfcOption->count() > 0) {
+            positive("--bsfc-g-kwh", a.bsfc);
+            positive("--injectors", a.injectors);
+            out["power_kw"] = powerKw(a.injectors * flow * a.duty * a.fuelDensity * 1e-3 / 60, a.bsfc);
+        }
+    }
+    if (!a.measured.empty()) out["assignment"] = assignment(a);
+    print(out, a.json);
+    return finding ? exitFindings : exitGood;
+}
+
+void addInjector(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "injector", "Flow, dead time, duty, power and the assignment of a measured set. Exit "
+                    "code 1 over the duty caution or under the linear minimum");
+    auto a = std::make_shared<InjectorArguments>();
+    a->flowOption = sub->add_option("--flow-cc-min", a->flow, "Static flow at its rated pressure");
+    sub->add_option("--rated-pressure-kpa", a->ratedKpa, "Pressure of that flow")->capture_default_str();
+    a->differential = sub->add_option("--differential-kpa", a->differentialKpa, "Pressure across it in use");
+    sub->add_option("--dead-time-ms", a->deadMs, "Dead time");
+    sub->add_option("--dead-times", a->deadTimes, "Volts and ms, such as 12:1.1,14:0.9")->delimiter(',');
+    sub->add_option("--battery-v", a->volts, "Battery voltage, with --dead-times")->capture_default_str();
+    a->pulse = sub->add_option("--pulse-ms", a->pulseMs, "Pulse width, dead time inside");
+    sub->add_option("--rpm", a->rpm, "Engine speed, with --pulse-ms");
+    sub->add_flag("--batch", a->batch, "Two pulses a cycle");
+    sub->add_option("--linear-min-ms", a->linearMinMs, "Shortest linear pulse");
+    sub->add_option("--test-fluid-kg-m3", a->testFluid, "Density of the fluid it was rated with; 0: fuel");
+    sub->add_option("--fuel-density-kg-m3", a->fuelDensity, "Density of the fuel")->capture_default_str();
+    sub->add_option("--injectors", a->injectors, "So many, with --bsfc-g-kwh");
+    sub->add_option("--duty", a->duty, "Duty that power is counted at")->capture_default_str();
+    a->bsfcOption =
+        sub->add_option("--bsfc-g-kwh", a->bsfc, "Brake specific fuel consumption: prints the power");
+    sub->add_option("--measured", a->measured, "Measured flow of each injector, cc/min")->delimiter(',');
+    sub->add_option("--needs", a->needs,
+                    "Fuel that each cylinder needs against the others, such as 1,1.03,1.03,1")
+        ->delimiter(',');
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = injector(*a); });
+}
+
+// pump
+
+struct PumpArguments {
+    std::string job;
+    std::vector<std::string> points;
+    double pressureKpa = 0, count = 1, demand = 0, margin = 0.07, commanded = 0, measured = 0, content = 0,
+           sensorNeeds = 0.3;
+    CLI::Option *pressure = nullptr, *demandOption = nullptr, *measuredOption = nullptr,
+                *contentOption = nullptr;
+    bool json = false;
+};
+
+int pumpOfJob(const PumpArguments &a) {
+    const Job job = loadJob(a.job);
+    const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
+    if (!(content >= 0 && content <= 1))
+        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
+    const ReturnFlowMap map = returnFlow(job, content);
+    const FreezeLine line = freezeLine(job);
+    double least = 1e9;
+    Json rows = Json::array();
+    for (std::size_t x = 0; x < map.rpm.size(); ++x)
+        for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
+            const std::size_t at = x * map.loadKpa.size() + y;
+            if (!map.reached[at]) continue;
+            least = std::min(least, map.lMin[at]);
+            rows.push_back(
+                {{"rpm", map.rpm[x]}, {"load_kpa", map.loadKpa[y]}, {"return_l_min", map.lMin[at]}});
+        }
+    Json out{{"ethanol", content}, {"least_return_l_min", least}, {"freeze_needed", line.needed}};
+    if (line.needed) {
+        out["freeze_load_kpa"] = line.loadKpa;
+        out["freeze_rpm"] = line.rpm;
+    }
+    out["points"] = rows;
+    print(out, a.json);
+    return line.needed ? exitFindings : exitGood;
+}
+
+int pump(const PumpArguments &a) {
+    if (!a.job.empty()) return pumpOfJob(a);
+    if (a.points.empty() && a.measuredOption->count() == 0)
+        throw InputError("pump", "a job, --points and --pressure-kpa, or --commanded-kpa and --measured-kpa",
+                         "none");
+    Json out;
+    bool finding = false;
+    if (!a.points.empty()) {
+        if (a.pressure->count() == 0)
+            throw InputError("--pressure-kpa", "the pressure it works against", "none");
+        std::vector<PumpPoint> points;
+        for (const auto &[kpa, flow] : pairsOf(a.points, "--points"))
+            points.push_back({"pump", 13.5, kpa, flow});
+        const double flow = pumpFlowLMin(points, {{"pump", a.count}}, 13.5, a.pressureKpa);
+        out["flow_l_min"] = flow;
+        if (a.demandOption->count() > 0) {
+            out["share"] = flow > 0 ? a.demand * (1 + a.margin) / flow : 99;
+            out["return_l_min"] = flow - a.demand;
+            out["sensor_in_return_trusted"] = flow - a.demand >= a.sensorNeeds;
+            finding |= a.demand * (1 + a.margin) > flow || flow - a.demand < a.sensorNeeds;
+        }
+    }
+    if (a.measuredOption->count() > 0) {
+        const double sag = railSag(a.commanded, a.measured);
+        out["sag"] = sag;
+        out["supply_limit"] = sag > limitById("flow.sag").shipped;
+        finding |= sag > limitById("flow.sag").shipped;
+    }
+    print(out, a.json);
+    return finding ? exitFindings : exitGood;
+}
+
+void addPump(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "pump", "Flow, share, return and rail sag; of a job the return flow and where to freeze "
+                "the reading. Exit code 1 when something is short");
+    auto a = std::make_shared<PumpArguments>();
+    sub->add_option("job", a->job, "Job file: its return flow at the content of its tank");
+    a->contentOption = sub->add_option("--content", a->content, "With a job: at another content");
+    sub->add_option("--points", a->points, "kPa and L/min of one pump, such as 300:5.2,400:4.6")
+        ->delimiter(',');
+    a->pressure = sub->add_option("--pressure-kpa", a->pressureKpa, "Gauge pressure it works against");
+    sub->add_option("--count", a->count, "So many side by side")->capture_default_str();
+    a->demandOption = sub->add_option("--demand-l-min", a->demand, "What the engine takes");
+    sub->add_option("--margin", a->margin, "Filter margin")->capture_default_str();
+    sub->add_option("--sensor-needs-l-min", a->sensorNeeds, "Least return past a content sensor")
+        ->capture_default_str();
+    sub->add_option("--commanded-kpa", a->commanded, "Commanded pressure across the injectors");
+    a->measuredOption = sub->add_option("--measured-kpa", a->measured, "Measured pressure across them");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = pump(*a); });
+}
+
+// frontier
+
+int frontierOf(const std::string &path, std::size_t points, bool json) {
+    const Job job = loadJob(path);
+    const Frontier f = frontier(job, points);
+    Json lines = Json::array();
+    bool hit = false;
+    for (const FrontierLine &line : f.lines) {
+        lines.push_back({{"part", limitingPartId(line.part)}, {"kpa", line.kpa}});
+        for (std::size_t i = 0; i < f.contents.size(); ++i)
+            hit |= line.kpa[i] < f.targetKpa[i];
+    }
+    Json power = Json::array();
+    for (const auto &[low, high] : f.powerKw)
+        power.push_back({{"low_kw", low}, {"high_kw", high}});
+    Json sentences = Json::array();
+    for (const Phrase &p : f.sentences)
+        sentences.push_back(format(p, UnitChoice{}));
+    print({{"contents", f.contents},
+           {"target_kpa", f.targetKpa},
+           {"lines", lines},
+           {"power", power},
+           {"sentences", sentences}},
+          json);
+    return hit ? exitFindings : exitGood;
+}
+
+void addFrontier(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "frontier", "The boost that each part allows over content, and the target. Exit code 1 "
+                    "when the target crosses a line");
+    auto job = std::make_shared<std::string>();
+    auto points = std::make_shared<std::size_t>(51);
+    auto json = std::make_shared<bool>(false);
+    sub->add_option("job", *job, "Job file")->required();
+    sub->add_option("--points", *points, "Contents from 0 to 1")->capture_default_str();
+    sub->add_flag("--json", *json, "Print JSON");
+    sub->callback([=, &exitCode] { exitCode = frontierOf(*job, *points, *json); });
+}
+
+// spray
+
+struct SprayArguments {
+    double airGS = 0, lambda = 0, ethanol = 0, mainMethanol = 0, flow = 0, ratedKpa = 0, pressureKpa = 0,
+           methanol = 1;
+    CLI::Option *rated = nullptr;
+    bool json = false;
+};
+
+int spray(const SprayArguments &a) {
+    const Blend main{VolumeFraction::fraction(a.ethanol), VolumeFraction::fraction(a.mainMethanol)};
+    double flow = a.flow;
+    if (a.rated->count() > 0) flow = sprayFlowCcMin({a.flow, a.ratedKpa, a.pressureKpa, a.methanol, 0, 0});
+    const SprayedMixture m = withSpray(a.airGS, a.lambda, BlendModel().properties(main), flow, a.methanol);
+    const double tolerance = limitById("aux.loss.tolerance").shipped;
+    print({{"spray_cc_min", flow},
+           {"lambda", m.lambda},
+           {"trim", m.trim},
+           {"lambda_if_lost", m.lambdaIfLost},
+           {"main_fuel_g_s", m.mainFuelGS},
+           {"spray_fuel_g_s", m.sprayFuelGS},
+           {"fail_safe_needed", m.lambdaIfLost > a.lambda * (1 + tolerance)}},
+          a.json);
+    return m.lambdaIfLost > a.lambda * (1 + tolerance) ? exitFindings : exitGood;
+}
+
+void addSpray(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "spray", "What a methanol spray does to λ, the trim it asks for, and λ when it stops. Exit "
+                 "code 1 when that asks for a fail-safe");
+    auto a = std::make_shared<SprayArguments>();
+    sub->add_option("--air-g-s", a->airGS, "Air flow")->required();
+    sub->add_option("--lambda", a->lambda, "λ of the main fuel alone")->required();
+    sub->add_option("--ethanol", a->ethanol, "Ethanol in the main fuel")->capture_default_str();
+    sub->add_option("--main-methanol", a->mainMethanol, "Methanol in the main fuel")->capture_default_str();
+    sub->add_option("--spray-cc-min", a->flow,
+                    "Spray; with --rated-pressure-kpa: of the nozzle at that pressure")
+        ->required();
+    a->rated = sub->add_option("--rated-pressure-kpa", a->ratedKpa, "Pressure of the nozzle's flow");
+    sub->add_option("--pressure-kpa", a->pressureKpa, "Pressure in use")->needs(a->rated);
+    sub->add_option("--methanol", a->methanol, "Methanol in the spray, volume fraction")
+        ->capture_default_str();
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = spray(*a); });
+}
+
+} // namespace
+
+void addFlowCommands(CLI::App &app, int &exitCode) {
+    addInjector(app, exitCode);
+    addPump(app, exitCode);
+    addFrontier(app, exitCode);
+    addSpray(app, exitCode);
+}
+
+} // namespace wheelwright

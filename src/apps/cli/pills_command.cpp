@@ -1,0 +1,157 @@
+#include "apps/cli/commands.h"
+#include "apps/cli/report.h"
+#include "core/error.h"
+#include "core/flow/mechanical_lambda.h"
+#include "core/verify/limits.h"
+
+#include <nlohmann/json.hpp>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+struct PillArguments {
+    std::string job;
+    MechanicalInjection injection;
+    MechanicalEngine engine;
+    double rpm = 0, stepMm = 0.127, densityRatio = 1;
+    int count = 4;
+    CLI::Option *pump = nullptr, *speed = nullptr, *displacement = nullptr, *ratio = nullptr;
+    bool json = false;
+};
+
+Json describe(const FuelNetwork &n) {
+    return {{"pump_l_min", n.pumpLMin}, {"pressure_kpa", n.pressureKpa},
+            {"share", n.share},         {"engine_l_min", n.engineLMin},
+            {"main_l_min", n.mainLMin}, {"high_speed_l_min", n.highSpeedLMin},
+            {"port_l_min", n.portLMin}};
+}
+
+Json describe(const MixturePoint &p) {
+    return {{"rpm", p.rpm},
+            {"pressure_kpa", p.network.pressureKpa},
+            {"share", p.network.share},
+            {"fuel_g_s", p.fuelGS},
+            {"air_g_s", p.airGS},
+            {"lambda", p.lambda},
+            {"afr", p.afr}};
+}
+
+Json describe(const std::vector<PillStep> &table) {
+    Json steps = Json::array();
+    for (const PillStep &s : table)
+        steps.push_back({{"main_mm", s.diameterMm},
+                         {"bypass_area_mm2", s.areaMm2},
+                         {"share", s.point.network.share},
+                         {"pressure_kpa", s.point.network.pressureKpa},
+                         {"lambda", s.point.lambda},
+                         {"leaner_by", s.leanerBy},
+                         {"exhaust_trend", s.exhaustTrend}});
+    return steps;
+}
+
+int pillsOf(const PillArguments &a) {
+    const Job job = loadJob(a.job);
+    if (job.control != FuelControl::mechanical)
+        throw InputError(a.job, "a job whose fuel is metered mechanically (engine.fuel_control)",
+                         "a controller");
+    bool finding = false;
+    Json curve = Json::array(), passes = Json::array();
+    for (const MixturePoint &p : mixtureOverSpeed(job)) {
+        curve.push_back(describe(p));
+        finding |= p.lambda > limitOf(job, "mechanical.lambda.lean") ||
+                   p.lambda < limitOf(job, "mechanical.lambda.rich");
+    }
+    for (const PassFinding &f : readPasses(job))
+        passes.push_back({{"pass", f.pass + 1}, {"words", format(f.words, UnitChoice{})}});
+    Json out{{"network", describe(mixtureOfJob(job, job.mechanical.judgedRpm).network)},
+             {"pills", describe(pillsOfJob(job, a.count))},
+             {"over_speed", curve},
+             {"passes", passes}};
+    if (a.ratio->count() > 0)
+        out["main_mm_for_density"] =
+            pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm, a.densityRatio);
+    print(out, a.json);
+    return finding ? exitFindings : exitGood;
+}
+
+int pills(const PillArguments &a) {
+    if (!a.job.empty()) return pillsOf(a);
+    if (a.pump->count() == 0) throw InputError("pills", "a job, or --pump-l-min and the sizes", "neither");
+    MechanicalInjection m = a.injection;
+    if (a.speed->count() == 0) m.pumpRpm = a.engine.displacementL > 0 && a.rpm > 0 ? a.rpm : 1000;
+    const double rpm = a.rpm > 0 ? a.rpm : m.pumpRpm;
+    Json out{{"network", describe(solveNetwork(m, rpm))}};
+    if (a.displacement->count() > 0) {
+        out["mixture"] = describe(mixtureAt(m, a.engine, rpm));
+        out["pills"] = describe(pillTable(m, a.engine, rpm, a.stepMm, a.count));
+    }
+    if (a.ratio->count() > 0) out["main_mm_for_density"] = pillForDensity(m, rpm, a.densityRatio);
+    print(out, a.json);
+    return exitGood;
+}
+
+} // namespace
+
+void addPillsCommand(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "pills", "Mechanical injection: pressures and shares, λ over speed, what the next pill "
+                 "does. Exit code 1 when a job's mixture leaves its band");
+    auto a = std::make_shared<PillArguments>();
+    MechanicalInjection &m = a->injection;
+    sub->add_option("job", a->job, "Job file with mechanical injection; otherwise the arguments say it");
+    a->pump = sub->add_option("--pump-l-min", m.pumpLMin, "Flow of the pump, new, at --pump-rpm");
+    a->speed = sub->add_option("--pump-rpm", m.pumpRpm, "Engine speed of that flow; otherwise that of --rpm");
+    sub->add_option("--rpm", a->rpm, "Engine speed looked at; otherwise --pump-rpm");
+    sub->add_option("--wear", m.wear, "Share of its flow that the pump has lost");
+    sub->add_option("--nozzles", m.nozzles, "So many")->capture_default_str();
+    sub->add_option("--nozzle-mm", m.nozzleMm, "Bore of each")->capture_default_str();
+    sub->add_option("--main-mm", m.main.diameterMm, "Main pill");
+    sub->add_option("--main-opens-kpa", m.main.opensKpa, "Its poppet; 0: always open");
+    sub->add_option("--high-speed-mm", m.highSpeed.diameterMm, "High-speed pill");
+    sub->add_option("--high-speed-opens-kpa", m.highSpeed.opensKpa, "Its spring");
+    sub->add_option("--port-mm", m.port.diameterMm, "Port or idle pill");
+    sub->add_option("--port-opens-kpa", m.port.opensKpa, "Its spring");
+    sub->add_option("--discharge-nozzles", m.dischargeNozzles, "Discharge coefficient")
+        ->capture_default_str();
+    sub->add_option("--discharge-jets", m.dischargeJets, "Discharge coefficient")->capture_default_str();
+    sub->add_option("--density-kg-m3", m.densityKgM3, "Of the fuel")->capture_default_str();
+    a->displacement = sub->add_option("--displacement-l", a->engine.displacementL,
+                                      "Engine: prints the mixture and the pills");
+    sub->add_option("--ve", a->engine.ve, "Volumetric efficiency, share")->capture_default_str();
+    sub->add_option("--manifold-kpa", a->engine.manifoldKpa, "Absolute")->capture_default_str();
+    sub->add_option("--intake-c", a->engine.intakeC, "Charge temperature")->capture_default_str();
+    sub->add_option("--stoich-afr", a->engine.stoichiometricAfr, "Of the fuel")->capture_default_str();
+    sub->add_option("--step-mm", a->stepMm, "Between pills")->capture_default_str();
+    sub->add_option("--count", a->count, "Pills to each side")->capture_default_str();
+    a->ratio = sub->add_option("--density-ratio", a->densityRatio,
+                               "Air density against now: prints the pill for equal λ");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = pills(*a); });
+}
+
+void addAirCommand(CLI::App &app) {
+    CLI::App *sub = app.add_subcommand("air", "Density of the air of a race day");
+    struct Arguments {
+        double pressureKpa = 0, heightM = 0, temperatureC = 0, humidity = 0;
+        bool json = false;
+    };
+    auto a = std::make_shared<Arguments>();
+    CLI::Option *pressure = sub->add_option("--pressure-kpa", a->pressureKpa, "Station pressure, absolute");
+    CLI::Option *height =
+        sub->add_option("--height-m", a->heightM, "Height: the standard atmosphere's pressure");
+    pressure->excludes(height);
+    sub->add_option("--temperature-c", a->temperatureC, "Temperature")->required();
+    sub->add_option("--humidity", a->humidity, "Relative, 0 to 1")->capture_default_str();
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, pressure, height] {
+        if (pressure->count() + height->count() == 0)
+            throw InputError("air", "--pressure-kpa or --height-m", "neither");
+        const double kpa = pressure->count() > 0 ? a->pressureKpa : standardPressureKpa(a->heightM);
+        print({{"pressure_kpa", kpa}, {"density_kg_m3", airDensityKgM3(kpa, a->temperatureC, a->humidity)}},
+              a->json);
+    });
+}
+
+} // namespace wheelwright

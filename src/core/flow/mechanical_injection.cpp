@@ -1,0 +1,161 @@
+#include "core/flow/mechanical_injection.h"
+
+#include "core/error.h"
+#include "core/flow/engine_air.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+namespace wheelwright {
+namespace {
+
+double areaMm2(double diameterMm) {
+    return std::numbers::pi / 4 * diameterMm * diameterMm;
+}
+
+// L/min through an orifice at 1 kPa: C_d A √(2Δp/ρ), mm² and kPa.
+double conductance(double discharge, double area, double densityKgM3) {
+    constexpr double m2PerMm2 = 1e-6, paPerKpa = 1000, litresPerMinute = 60000;
+    return discharge * area * m2PerMm2 * std::sqrt(2 * paPerKpa / densityKgM3) * litresPerMinute;
+}
+
+void require(bool holds, const char *where, const char *expected, double found) {
+    if (!holds || !std::isfinite(found)) throw InputError(where, expected, std::to_string(found));
+}
+
+void check(const MechanicalInjection &m) {
+    require(m.pumpLMin > 0, "pump flow", "more than 0 L/min", m.pumpLMin);
+    require(m.pumpRpm > 0, "pump speed", "more than 0 rpm", m.pumpRpm);
+    require(m.wear >= 0 && m.wear <= 0.9, "pump wear", "a share from 0 to 0.9", m.wear);
+    require(m.nozzles >= 1 && m.nozzles == std::floor(m.nozzles), "nozzles", "a whole number from 1",
+            m.nozzles);
+    require(m.nozzleMm > 0, "nozzle", "a diameter above 0 mm", m.nozzleMm);
+    require(m.dischargeNozzles > 0 && m.dischargeNozzles <= 1, "discharge coefficient of the nozzles",
+            "0 to 1", m.dischargeNozzles);
+    require(m.dischargeJets > 0 && m.dischargeJets <= 1, "discharge coefficient of the jets", "0 to 1",
+            m.dischargeJets);
+    require(m.densityKgM3 > 0, "density", "more than 0 kg/m³", m.densityKgM3);
+    for (const BypassJet *jet : {&m.main, &m.highSpeed, &m.port}) {
+        require(jet->diameterMm >= 0, "jet", "a diameter of 0 mm or more", jet->diameterMm);
+        require(jet->opensKpa >= 0, "jet's spring", "0 kPa or more", jet->opensKpa);
+    }
+}
+
+} // namespace
+
+FuelNetwork solveNetwork(const MechanicalInjection &m, double rpm) {
+    check(m);
+    require(rpm > 0, "engine speed", "more than 0 rpm", rpm);
+    FuelNetwork n;
+    n.pumpLMin = m.pumpLMin * (1 - m.wear) * rpm / m.pumpRpm;
+    const double nozzles = conductance(m.dischargeNozzles, m.nozzles * areaMm2(m.nozzleMm), m.densityKgM3);
+    struct Path {
+        const BypassJet *jet;
+        double *flow;
+        double conductance;
+        bool open = false;
+    };
+    std::array paths{Path{&m.main, &n.mainLMin, 0}, Path{&m.highSpeed, &n.highSpeedLMin, 0},
+                     Path{&m.port, &n.portLMin, 0}};
+    for (Path &p : paths)
+        p.conductance = conductance(m.dischargeJets, areaMm2(p.jet->diameterMm), m.densityKgM3);
+    std::ranges::stable_sort(paths, {}, [](const Path &p) { return p.jet->opensKpa; });
+    double open = nozzles;
+    n.pressureKpa = std::pow(n.pumpLMin / open, 2);
+    for (Path &p : paths) {
+        const double opens = p.jet->opensKpa;
+        if (p.conductance == 0 || n.pressureKpa <= opens) continue; // blanked off, or still shut
+        const double wide = std::pow(n.pumpLMin / (open + p.conductance), 2);
+        if (wide < opens) { // wide open it would shut again: it holds its spring's pressure
+            n.pressureKpa = opens;
+            *p.flow = n.pumpLMin - open * std::sqrt(opens);
+            break;
+        }
+        p.open = true;
+        open += p.conductance;
+        n.pressureKpa = wide;
+    }
+    const double root = std::sqrt(n.pressureKpa);
+    n.engineLMin = nozzles * root;
+    for (Path &p : paths)
+        if (p.open) *p.flow = p.conductance * root;
+    n.share = n.engineLMin / n.pumpLMin;
+    return n;
+}
+
+MixturePoint mixtureAt(const MechanicalInjection &m, const MechanicalEngine &e, double rpm) {
+    MixturePoint x;
+    x.rpm = rpm;
+    x.network = solveNetwork(m, rpm);
+    constexpr double gSOfLMinAtOneKgM3 = 1.0 / 60;
+    x.fuelGS = x.network.engineLMin * m.densityKgM3 * gSOfLMinAtOneKgM3;
+    x.airGS = airFlowGS(e.ve, e.manifoldKpa, e.displacementL, e.intakeC, rpm);
+    x.afr = x.airGS / x.fuelGS;
+    x.lambda = x.afr / e.stoichiometricAfr;
+    return x;
+}
+
+std::vector<PillStep> pillTable(const MechanicalInjection &m, const MechanicalEngine &e, double rpm,
+                                double stepMm, int count) {
+    require(stepMm > 0, "step of the pills", "more than 0 mm", stepMm);
+    require(count >= 1 && count <= 50, "pills to each side", "1 to 50", count);
+    const double now = mixtureAt(m, e, rpm).lambda;
+    std::vector<PillStep> table;
+    for (int i = -count; i <= count; ++i) {
+        MechanicalInjection other = m;
+        other.main.diameterMm = m.main.diameterMm + i * stepMm;
+        if (other.main.diameterMm < 0) continue;
+        PillStep s;
+        s.diameterMm = other.main.diameterMm;
+        s.point = mixtureAt(other, e, rpm);
+        const FuelNetwork &n = s.point.network;
+        for (const auto &[jet, flow] : {std::pair{&other.main, n.mainLMin},
+                                        {&other.highSpeed, n.highSpeedLMin},
+                                        {&other.port, n.portLMin}})
+            if (flow > 0) s.areaMm2 += areaMm2(jet->diameterMm);
+        s.leanerBy = s.point.lambda / now - 1;
+        constexpr double same = 1e-9;
+        s.exhaustTrend = s.leanerBy > same ? 1 : s.leanerBy < -same ? -1 : 0;
+        table.push_back(s);
+    }
+    return table;
+}
+
+double pillForDensity(const MechanicalInjection &m, double rpm, double ratio) {
+    require(ratio > 0, "density ratio", "more than 0", ratio);
+    const double wanted = solveNetwork(m, rpm).engineLMin * ratio;
+    MechanicalInjection other = m;
+    other.main.diameterMm = 0;
+    if (solveNetwork(other, rpm).engineLMin < wanted) return 0;
+    // A larger pill leaves the engine less: halve the interval until the pill is known to a thousandth of a
+    // micron.
+    double low = 0, high = 50;
+    constexpr double closeMm = 1e-9;
+    while (high - low > closeMm) {
+        other.main.diameterMm = (low + high) / 2;
+        (solveNetwork(other, rpm).engineLMin > wanted ? low : high) = other.main.diameterMm;
+    }
+    return (low + high) / 2;
+}
+
+double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity) {
+    require(pressureKpa > 0, "air pressure", "more than 0 kPa", pressureKpa);
+    require(temperatureC > -60 && temperatureC < 60, "air temperature", "-60 to 60 °C", temperatureC);
+    require(relativeHumidity >= 0 && relativeHumidity <= 1, "humidity", "a share from 0 to 1",
+            relativeHumidity);
+    constexpr double gasConstantDry = 0.28705, gasConstantVapour = 0.46152,
+                     kelvinAtZeroC = 273.15;                                                     // kJ/(kg K)
+    const double saturation = 0.6112 * std::exp(17.62 * temperatureC / (243.12 + temperatureC)); // kPa
+    const double vapour = relativeHumidity * saturation;
+    const double kelvin = temperatureC + kelvinAtZeroC;
+    return (pressureKpa - vapour) / (gasConstantDry * kelvin) + vapour / (gasConstantVapour * kelvin);
+}
+
+double standardPressureKpa(double heightM) {
+    require(heightM >= -500 && heightM <= 11000, "height", "-500 to 11000 m", heightM);
+    return 101.325 * std::pow(1 - 0.0065 * heightM / 288.15, 9.80665 / (287.05287 * 0.0065));
+}
+
+} // namespace wheelwright

@@ -1,0 +1,26 @@
+#pragma once
+#include "core/flow/mechanical_injection.h"
+#include "core/job/job.h"
+#include "core/units/phrase.h"
+
+#include <vector>
+
+namespace wheelwright {
+
+/// The job's mechanical injection and engine at one speed.
+MixturePoint mixtureOfJob(const Job &job, double rpm);
+/// From a quarter of the rev limit to it, evenly. points: at least 2.
+std::vector<MixturePoint> mixtureOverSpeed(const Job &job, std::size_t points = 41);
+/// Pills about the one that is in, at the speed the job judges them.
+std::vector<PillStep> pillsOfJob(const Job &job, int count = 4);
+MechanicalEngine mechanicalEngineAt(const Job &job, double rpm);
+
+/// What the passes say: far too rich, near the target, leaner made more, hard to start, oil. Oldest first,
+/// with the number of the pass it is about.
+struct PassFinding {
+    std::size_t pass;
+    Phrase words;
+};
+std::vector<PassFinding> readPasses(const Job &job);
+
+} // namespace wheelwright

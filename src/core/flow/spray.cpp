@@ -1,0 +1,48 @@
+#include "core/flow/spray.h"
+
+#include "core/error.h"
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+
+namespace wheelwright {
+
+double sprayFlowCcMin(const Spray &s) {
+    if (!(s.ratedPressureKpa > 0))
+        throw InputError("rated pressure", "more than 0 kPa", std::to_string(s.ratedPressureKpa));
+    return s.pressureKpa > 0 ? s.ratedFlowCcMin * std::sqrt(s.pressureKpa / s.ratedPressureKpa) : 0;
+}
+
+double sprayFlowAt(const Spray &s, double manifoldKpa) {
+    if (manifoldKpa < s.startKpa) return 0;
+    const double ramp = s.fullKpa > s.startKpa ? (manifoldKpa - s.startKpa) / (s.fullKpa - s.startKpa) : 1;
+    return sprayFlowCcMin(s) * std::min(1.0, ramp);
+}
+
+SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fuel, double sprayCcMin,
+                         double methanol, const Component &methanolFuel) {
+    const auto require = [](bool holds, const char *where, const char *expected, double found) {
+        if (!holds) throw InputError(where, expected, std::to_string(found));
+    };
+    require(airGS > 0 && std::isfinite(airGS), "air flow", "more than 0 g/s", airGS);
+    require(lambda > 0 && std::isfinite(lambda), "lambda", "more than 0", lambda);
+    require(sprayCcMin >= 0 && std::isfinite(sprayCcMin), "spray", "0 cc/min or more", sprayCcMin);
+    require(methanol >= 0 && methanol <= 1, "methanol in the spray", "a volume fraction from 0 to 1",
+            methanol);
+    constexpr double gPerCcAtOneKgM3 = 1e-3;
+    SprayedMixture m;
+    m.mainFuelGS = airGS / (lambda * fuel.stoichiometricAfr);
+    m.sprayFuelGS = sprayCcMin * methanol * methanolFuel.densityKgM3 * gPerCcAtOneKgM3 / 60;
+    const double airOfMain = m.mainFuelGS * fuel.stoichiometricAfr;
+    const double airOfSpray = m.sprayFuelGS * methanolFuel.stoichiometricAfr;
+    m.lambda = airGS / (airOfMain + airOfSpray);
+    m.trim = 1 - airOfSpray / airOfMain;
+    if (!(m.trim > 0))
+        throw InputError("spray", "less fuel than the whole mixture asks for",
+                         std::to_string(m.sprayFuelGS) + " g/s of methanol");
+    m.lambdaIfLost = lambda / m.trim;
+    return m;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,90 @@
+#include "core/verify/check.h"
+#include "core/verify/flow_demand.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+// λ when the spray stops at a point, over the λ that was meant.
+double leanerBy(const Job &job, double airGS, double lambda, double loadKpa) {
+    const double spray = sprayFlowAt(job.aux.spray, loadKpa);
+    if (!job.aux.trimmed || spray <= 0) return 1;
+    const double airOfMain = airGS / lambda;
+    const double airOfSpray = spray * job.aux.spray.methanol * job.methanol.densityKgM3 * 1e-3 / 60 *
+                              job.methanol.stoichiometricAfr;
+    constexpr double farLeaner = 9; // the spray was to bring nearly all of the fuel
+    return airOfSpray < airOfMain * (1 - 1 / farLeaner) ? 1 / (1 - airOfSpray / airOfMain) : farLeaner;
+}
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double tolerance = limitOf(job, "aux.loss.tolerance");
+    const double comfort = std::max(tolerance, 0.001);
+    const bool caught = job.aux.failSafe != SprayFailSafe::none;
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        const FlowDemand demand(e, s, job.conditions.intakeUsualC);
+        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+            const double lambda = s.lambda[at];
+            const double factor = leanerBy(job, demand.airGS(i, j, at), lambda, e.load()[j]);
+            const double limit = lambda * (1 + tolerance);
+            if (caught) return Judged{comfort, lambda * factor, limit};
+            return Judged{tolerance - (factor - 1), lambda * factor, limit};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const double spray = sprayFlowAt(job.aux.spray, p.loadKpa);
+    const double meant = p.limit / (1 + limitOf(job, "aux.loss.tolerance"));
+    Explanation x;
+    x.title = "Mixture when the spray stops";
+    x.result = {p.value, Dimension::mixture};
+    x.formula = "λ_lost = λ / trim,  trim = 1 − ṁ_spray AFR_M / (ṁ_air / λ)";
+    x.substituted = {
+        "{0} meant, {1} without the {2} of spray",
+        {{meant, Dimension::mixture}, {p.value, Dimension::mixture}, {spray, Dimension::volumeFlow}}};
+    x.inputs = {{"Q", "spray here", {spray, Dimension::volumeFlow}, "aux.flow_cc_min"},
+                {"M", "methanol in it", {job.aux.spray.methanol, Dimension::content}, "aux.methanol"},
+                {"p", "starts at", {job.aux.spray.startKpa, Dimension::pressure}, "aux.start_kpa"},
+                {"±",
+                 "leaner allowed",
+                 {limitOf(job, "aux.loss.tolerance"), Dimension::ratio},
+                 "limit:aux.loss.tolerance"}};
+    x.source = "λ of two fuels: air over the sum of fuel times its AFR; tolerance: " +
+               limitOrigin(job, "aux.loss.tolerance");
+    x.uncertainty = {
+        "Tanks run empty, pumps and nozzles fail. Spark that leaned on the spray is then too much as well.",
+        {}};
+    x.change = job.aux.failSafe == SprayFailSafe::none
+                   ? Phrase{"A fail-safe: boost cut or spark taken back by a flow switch. Or tables that are "
+                            "not trimmed for it.",
+                            {}}
+                   : Phrase{"A fail-safe is stated; test it by shutting the spray off at low boost.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &auxLossCheck() {
+    static const Check check{"aux.loss",
+                             "Spray stops",
+                             "Is the engine still safe when the spray stops?",
+                             Dimension::mixture,
+                             {"aux.loss.tolerance"},
+                             CalibratedQuantity::lambda,
+                             0,
+                             "A full mark is no leaner at all, or a fail-safe that is stated.",
+                             run,
+                             explain,
+                             [](const Job &job) {
+                                 return job.aux.fitted && job.aux.spray.ratedFlowCcMin > 0 &&
+                                        job.aux.spray.methanol > 0;
+                             },
+                             "no methanol is sprayed"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,76 @@
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+constexpr double comfortKpa = 7; // over the least room: about one psi, common practice
+constexpr std::string_view nearAspect = "too near the target", sensorAspect = "beyond the MAP sensor";
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double cut = job.boost.cutKpa, room = limitOf(job, "boost.cut.room");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, comfortKpa);
+        const auto at = static_cast<std::size_t>(std::ranges::max_element(s.targetKpa) - s.targetKpa.begin());
+        worst.consider(cut - s.targetKpa[at] - room, at, s.targetKpa[at], cut, s.targetKpa[at] + room,
+                       nearAspect);
+        worst.consider(job.engine.mapSensorMaxKpa - cut, at, s.targetKpa[at], cut, job.engine.mapSensorMaxKpa,
+                       sensorAspect);
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const double room = limitOf(job, "boost.cut.room");
+    Explanation x;
+    x.title = "Overboost cut";
+    x.result = {p.value, Dimension::pressure};
+    x.formula = "highest target + room ≤ cut ≤ what the MAP sensor reads";
+    x.substituted = {"{0} + {1} ≤ {2} ≤ {3}",
+                     {{p.loadKpa, Dimension::pressure},
+                      {room, Dimension::pressureDifference},
+                      {job.boost.cutKpa, Dimension::pressure},
+                      {job.engine.mapSensorMaxKpa, Dimension::pressure}}};
+    x.inputs = {
+        {"cut", "overboost cut", {job.boost.cutKpa, Dimension::pressure}, "boost.cut_kpa"},
+        {"p", "highest boost target", {p.loadKpa, Dimension::pressure}, "calibration.boost"},
+        {"room", "least over the target", {room, Dimension::pressureDifference}, "limit:boost.cut.room"},
+        {"MAP",
+         "sensor reads up to",
+         {job.engine.mapSensorMaxKpa, Dimension::pressure},
+         "engine.map_sensor_max_kpa"}};
+    x.source = "Never under target + 1.5 psi: " + limitOrigin(job, "boost.cut.room");
+    x.uncertainty = {
+        "A cut that never acts protects nothing: it belongs one step above the target of the day.", {}};
+    x.change = p.aspect == sensorAspect
+                   ? Phrase{"The sensor never reads that much: a cut of {0} or less.",
+                            {{job.engine.mapSensorMaxKpa, Dimension::pressure}}}
+                   : Phrase{"A cut of {0} or more.", {{p.loadKpa + room + comfortKpa, Dimension::pressure}}};
+    return x;
+}
+
+} // namespace
+
+const Check &boostCutCheck() {
+    static const Check check{"boost.cut",
+                             "Overboost cut",
+                             "Is the overboost cut above the target, and where the sensor can see it?",
+                             Dimension::pressure,
+                             {"boost.cut.room"},
+                             CalibratedQuantity::boost,
+                             0,
+                             "A full mark is 7 kPa or more over the least room.",
+                             run,
+                             explain,
+                             [](const Job &job) { return job.boost.cutKpa > 0; },
+                             "no overboost cut is stated"};
+    return check;
+}
+
+} // namespace wheelwright

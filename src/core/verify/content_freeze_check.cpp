@@ -1,0 +1,75 @@
+#include "core/flow/return_flow.h"
+#include "core/verify/check.h"
+#include "core/verify/flow_demand.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const std::vector<double> pump = pumpFlowByLoad(e);
+    const double least = job.supply.sensorReturnLMin;
+    const double comfort = std::max(least, 0.01);
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        const FlowDemand demand(e, s, job.conditions.intakeColdestC);
+        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+            if (frozenAt(job.supply, e.rpm()[i], e.load()[j])) return Judged{comfort, least + comfort, least};
+            const double back = pump[j] - demand.lMin(i, j, at);
+            return Judged{back - least, back, least};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const FreezeLine line = freezeLine(job);
+    Explanation x;
+    x.title = "Flow past the sensor";
+    x.result = {p.value, Dimension::flowLMin};
+    x.formula = "return = pump flow − engine's flow";
+    x.substituted = {"{0} comes back, {1} is needed",
+                     {{p.value, Dimension::flowLMin}, {job.supply.sensorReturnLMin, Dimension::flowLMin}}};
+    x.inputs = {{"min",
+                 "the sensor needs",
+                 {job.supply.sensorReturnLMin, Dimension::flowLMin},
+                 "supply.sensor_return_l_min"},
+                {"load",
+                 "reading frozen above",
+                 {job.supply.freezeLoadKpa, Dimension::pressure},
+                 "supply.freeze_load_kpa"},
+                {"rpm", "and above", {job.supply.freezeRpm, Dimension::engineSpeed}, "supply.freeze_rpm"},
+                {"U", "voltage at the pumps", {job.supply.volts, Dimension::voltage}, "supply.volts"}};
+    x.source = "Balance of flows; pump data as entered; the sensor's need: common practice, from memory";
+    x.uncertainty = {"A reading from a return that runs dry jumps at high load, and the tables follow it.",
+                     {}};
+    x.change = line.needed ? Phrase{"Freeze the reading above {0} and {1}.",
+                                    {{line.loadKpa, Dimension::pressure}, {line.rpm, Dimension::engineSpeed}}}
+                           : Phrase{"Nothing has to be frozen.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &contentFreezeCheck() {
+    static const Check check{
+        "content.freeze",
+        "Sensor in the return",
+        "Does enough fuel come back past the content sensor wherever its reading is used?",
+        Dimension::flowLMin,
+        {},
+        CalibratedQuantity::fuel,
+        0,
+        "A full mark is twice what the sensor needs, or a reading that is frozen there.",
+        run,
+        explain,
+        [](const Job &job) {
+            return pumpsKnown(job) && job.fuelSystem.contentSensor && job.supply.returns &&
+                   job.tank.sensorPlace == SensorPlace::returnLine;
+        },
+        "no content sensor sits in a return, or the pumps have no data"};
+    return check;
+}
+
+} // namespace wheelwright

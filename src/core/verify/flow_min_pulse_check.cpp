@@ -1,0 +1,71 @@
+#include "core/verify/check.h"
+#include "core/verify/flow_demand.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+constexpr double overrunKpa = 30; // under it the fuel is cut or does not matter: common practice
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double least = job.injectors.linearMinMs;
+    const double comfort = std::max(limitOf(job, "flow.min_pulse.room"), 0.01);
+    const InjectorOpening opening(e);
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        const FlowDemand demand(e, s, job.conditions.intakeUsualC);
+        return [&, demand](std::size_t, std::size_t j, std::size_t at) {
+            const double load = e.load()[j];
+            if (load < overrunKpa) return Judged{comfort, least + comfort, least};
+            const double open = demand.perCycleMm3(j, at) * opening.msPerMm3(j, s.mixtureDensity);
+            const double pulse = (job.injectors.batch ? open / 2 : open) + opening.deadMs(j);
+            return Judged{pulse - least, pulse, least};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const BlendedPoint point = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+    const DutyWorking w =
+        dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
+    Explanation x;
+    x.title = "Shortest pulse";
+    x.result = {p.value, Dimension::duration};
+    x.formula = "pulse = fuel per cycle / flow + dead time; batch: half of the fuel each";
+    x.substituted = {"{0} mm³ at {1}, + {2}",
+                     {{w.fuelMm3, Dimension::none},
+                      {w.flowCcMin, Dimension::volumeFlow},
+                      {w.deadMs, Dimension::duration}}};
+    x.inputs = {
+        {"min", "linear from", {job.injectors.linearMinMs, Dimension::duration}, "injectors.linear_min_ms"},
+        {"Q", "injector flow", {w.flowCcMin, Dimension::volumeFlow}, "injectors.flow_cc_min"},
+        {"t_d", "dead time", {w.deadMs, Dimension::duration}, "injectors.dead_times"}};
+    x.source = "Linear minimum: the injector's data sheet. Judged from 30 kPa up: common practice";
+    x.uncertainty = {"Under its linear minimum every injector differs: idle and light load wander.", {}};
+    x.change = {"Smaller injectors, less rail pressure, or one pulse a cycle instead of two.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &flowMinPulseCheck() {
+    static const Check check{
+        "flow.min_pulse",
+        "Shortest pulse",
+        "Are the injectors small enough for idle and light load?",
+        Dimension::duration,
+        {"flow.min_pulse.room"},
+        CalibratedQuantity::fuel,
+        1,
+        "A full mark is 0.2 ms or more over the shortest linear pulse, an empty one at it.",
+        run,
+        explain,
+        [](const Job &job) { return job.injectors.linearMinMs > 0; },
+        "the injectors' linear minimum is not stated"};
+    return check;
+}
+
+} // namespace wheelwright

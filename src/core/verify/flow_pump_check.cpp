@@ -1,0 +1,76 @@
+#include "core/verify/check.h"
+#include "core/verify/flow_demand.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const std::vector<double> pump = pumpFlowByLoad(e);
+    const double comfort = std::max(1 - limitOf(e.job(), "flow.pump.caution"), 0.01);
+    const double margin = 1 + e.job().supply.margin;
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        const FlowDemand demand(e, s, e.job().conditions.intakeColdestC);
+        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+            constexpr double farOver = 99; // nothing flows at this pressure
+            const double share =
+                pump[j] > 0 ? std::min(demand.lMin(i, j, at) * margin / pump[j], farOver) : farOver;
+            return Judged{1 - share, share, 1};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const double against = pumpPressureKpa(job.injectors.railPressureKpa, p.loadKpa,
+                                           job.conditions.ambientKpa, job.injectors.boostReferenced);
+    const double flow = pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts, against);
+    const double demand = p.value * flow / (1 + job.supply.margin);
+    Explanation x;
+    x.title = "Pump share";
+    x.result = {p.value, Dimension::ratio};
+    x.formula = "share = demand · (1 + margin) / pump flow at its pressure";
+    x.substituted = {
+        "{0} · (1 + {1}) / {2}",
+        {{demand, Dimension::flowLMin}, {job.supply.margin, Dimension::ratio}, {flow, Dimension::flowLMin}}};
+    x.inputs = {
+        {"Q_p", "pumps at this pressure", {flow, Dimension::flowLMin}, "supply.pump_points"},
+        {"p", "that they work against", {against, Dimension::pressureGauge}, "injectors.rail_pressure_kpa"},
+        {"U", "voltage at the pumps", {job.supply.volts, Dimension::voltage}, "supply.volts"},
+        {"m", "filter margin", {job.supply.margin, Dimension::ratio}, "supply.margin"},
+        {"t",
+         "coldest intake air",
+         {job.conditions.intakeColdestC, Dimension::temperature},
+         "conditions.intake_coldest_c"}};
+    x.source = "Pump data as entered; margin 5 to 10 %: common practice";
+    x.uncertainty = {
+        "Pumps fade with heat and age; filters clog. Log the rail: a Δp more than 5 % under the commanded "
+        "one is a supply at its end.",
+        {}};
+    x.change = {"Pumps of {0} at that pressure, or less boost at {1}.",
+                {{demand * (1 + job.supply.margin) / limitOf(job, "flow.pump.caution"), Dimension::flowLMin},
+                 {p.rpm, Dimension::engineSpeed}}};
+    return x;
+}
+
+} // namespace
+
+const Check &flowPumpCheck() {
+    static const Check check{"flow.pump",
+                             "Pumps",
+                             "Do the pumps deliver what is asked at the pressure they work against?",
+                             Dimension::ratio,
+                             {"flow.pump.caution"},
+                             CalibratedQuantity::fuel,
+                             1,
+                             "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it.",
+                             run,
+                             explain,
+                             [](const Job &job) { return pumpsKnown(job); },
+                             "the pumps have no data"};
+    return check;
+}
+
+} // namespace wheelwright

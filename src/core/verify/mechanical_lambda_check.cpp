@@ -1,0 +1,92 @@
+#include "core/flow/mechanical_lambda.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+// The same at every content: there is one fuel, and nothing reads its content.
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double lean = limitOf(job, "mechanical.lambda.lean"), rich = limitOf(job, "mechanical.lambda.rich");
+    constexpr double comfort = 0.05;
+    WorstPlace worst;
+    double least = 1e9;
+    for (const MixturePoint &p : mixtureOverSpeed(job)) {
+        const double headroom = std::min(lean - p.lambda, p.lambda - rich);
+        if (headroom >= least) continue;
+        least = headroom;
+        const double kpa = job.mechanical.manifoldKpa.at(p.rpm), margin = headroom / comfort;
+        worst = {0,
+                 p.rpm,
+                 kpa,
+                 p.lambda,
+                 p.lambda - rich < lean - p.lambda ? rich : lean,
+                 std::min(margin, 1.0),
+                 margin,
+                 {}};
+    }
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        worst.content = s.content;
+        out.byContent.push_back(worst);
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    const MixturePoint x0 = mixtureOfJob(job, p.rpm);
+    Explanation x;
+    x.title = "Mixture over speed";
+    x.result = {p.value, Dimension::mixture};
+    x.formula = "λ = air / (fuel · AFR),  fuel = pump flow · share of the nozzles";
+    x.substituted = {"{0} of air, {1} of fuel: {2} of the pump's {3} at {4}",
+                     {{x0.airGS, Dimension::massFlow},
+                      {x0.fuelGS, Dimension::massFlow},
+                      {x0.network.share, Dimension::ratio},
+                      {x0.network.pumpLMin, Dimension::flowLMin},
+                      {x0.network.pressureKpa, Dimension::pressureGauge}}};
+    x.inputs = {
+        {"d",
+         "main pill",
+         {job.mechanical.injection.main.diameterMm, Dimension::length},
+         "mechanical.main_mm"},
+        {"Q_p", "pump", {job.mechanical.injection.pumpLMin, Dimension::flowLMin}, "mechanical.pump_l_min"},
+        {"VE", "volumetric efficiency", {job.mechanical.ve, Dimension::ratio}, "mechanical.ve"},
+        {"p", "manifold pressure here", {p.loadKpa, Dimension::pressure}, "mechanical.manifold_kpa"}};
+    x.source =
+        "Orifice law; air: Heywood (1988) eq. 2.27; band of λ: " + limitOrigin(job, "mechanical.lambda.lean");
+    x.uncertainty = {
+        "Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust "
+        "temperature and plugs.",
+        {}};
+    x.change = {p.limit == limitOf(job, "mechanical.lambda.lean")
+                    ? "A smaller main pill, or a stronger high-speed spring where only the top is lean."
+                    : "A larger main pill; a high-speed bypass where only the top is rich.",
+                {}};
+    return x;
+}
+
+} // namespace
+
+const Check &mechanicalLambdaCheck() {
+    static const Check check{"mechanical.lambda",
+                             "Mixture over speed",
+                             "Does the pill keep the mixture inside the band from bottom to top?",
+                             Dimension::mixture,
+                             {"mechanical.lambda.lean", "mechanical.lambda.rich"},
+                             CalibratedQuantity::lambda,
+                             1,
+                             "A full mark is λ 0.05 or more inside the band.",
+                             run,
+                             explain,
+                             [](const Job &job) { return job.control == FuelControl::mechanical; },
+                             "fuel is metered by a controller",
+                             true};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,200 @@
+#include "ui/views/flow/frontier_plot.h"
+
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/widgets/plot_style.h"
+
+#include <QApplication>
+#include <QClipboard>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+// Each part by its dashes; the caution is the stop's, thinner. Never by hue, which is fuel content.
+QPen penOf(LimitingPart part, const QColor &ink) {
+    static const std::array<QList<qreal>, 6> dashes{QList<qreal>{6, 3}, {6, 3}, {1, 3},
+                                                    {10, 3, 2, 3},      {3, 3}, {14, 4}};
+    QPen pen(ink, part == LimitingPart::dutyCaution ? 1 : 2);
+    pen.setDashPattern(dashes[static_cast<std::size_t>(part)]);
+    return pen;
+}
+
+QVector<double> perCent(const std::vector<double> &contents) {
+    QVector<double> x;
+    for (const double c : contents)
+        x.push_back(c * 100);
+    return x;
+}
+
+} // namespace
+
+FrontierPlot::FrontierPlot(Session &session, QWidget *parent) : QCustomPlot(parent), m_session(session) {
+    setProperty("helpPage", "flow");
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Boost that each part allows, over content"));
+    setPlottingHints(QCP::phFastPolylines);
+    setAntialiasedElements(QCP::aePlottables);
+    setToolTip(tr("Drag the thick target line up or down: the boost tables follow"));
+    m_room = addGraph();
+    for (int i = 0; i < 6; ++i) {
+        auto *label = new QCPItemText(this);
+        label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+        label->position->setType(QCPItemPosition::ptPlotCoords);
+        m_lines.push_back({addGraph(), label});
+    }
+    m_target = addGraph();
+    m_targetLabel = new QCPItemText(this);
+    m_targetLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    m_content = new QCPItemStraightLine(this);
+    xAxis->setRange(0, 100);
+    xAxis->setLabel(tr("alcohol %"));
+    connect(&session, &Session::contentChanged, this, &FrontierPlot::moveContent);
+    restyle();
+}
+
+void FrontierPlot::restyle() {
+    stylePlot(*this);
+    m_targetLabel->setColor(theme().ink);
+    m_targetLabel->setFont(sansFont(12, true));
+    for (const Line &line : m_lines) {
+        line.label->setColor(theme().ink);
+        line.label->setFont(sansFont(11));
+        line.label->setBrush(theme().raised);
+        line.label->setPadding({3, 1, 3, 1});
+    }
+    show(m_frontier);
+}
+
+void FrontierPlot::show(const Frontier &frontier) {
+    m_frontier = frontier;
+    if (frontier.contents.empty()) return;
+    const UnitChoice &units = m_session.units();
+    const QVector<double> x = perCent(frontier.contents);
+    const auto shownY = [&](const std::vector<double> &kpa) {
+        QVector<double> y;
+        for (const double v : kpa)
+            y.push_back(toShown(v, Dimension::pressure, units));
+        return y;
+    };
+    std::vector<double> lowest(frontier.contents.size(), mostFrontierKpa);
+    double high = 0;
+    for (std::size_t i = 0; i < m_lines.size(); ++i) {
+        const bool drawn = i < frontier.lines.size();
+        m_lines[i].graph->setVisible(drawn);
+        m_lines[i].label->setVisible(drawn);
+        if (!drawn) continue;
+        const FrontierLine &line = frontier.lines[i];
+        m_lines[i].graph->setData(x, shownY(line.kpa), true);
+        m_lines[i].graph->setPen(penOf(line.part, theme().ink));
+        m_lines[i].label->setText(QCoreApplication::translate("core", limitingPartTitle(line.part).data()));
+        // Labels side by side along the scale, so that lines that lie close keep their names apart.
+        const std::size_t at = (frontier.contents.size() - 1) * (i + 2) / (m_lines.size() + 1);
+        m_lines[i].label->position->setCoords(x[static_cast<int>(at)],
+                                              toShown(line.kpa[at], Dimension::pressure, units));
+        for (std::size_t k = 0; k < lowest.size(); ++k)
+            lowest[k] = std::min(lowest[k], line.kpa[k]);
+        if (line.part != LimitingPart::pump || line.kpa.back() < mostFrontierKpa)
+            high = std::max(high, line.kpa.back());
+    }
+    high = std::max(high, *std::ranges::max_element(frontier.targetKpa)) * 1.12;
+    m_room->setData(x, shownY(lowest), true);
+    m_room->setPen(Qt::NoPen);
+    QColor wash = theme().quiet;
+    wash.setAlphaF(0.10f);
+    m_room->setBrush(wash);
+    const double ambient = m_session.job().conditions.ambientKpa;
+    yAxis->setRange(toShown(ambient * 0.9, Dimension::pressure, units),
+                    toShown(high, Dimension::pressure, units));
+    yAxis->setLabel(tr("manifold pressure, %1").arg(text(unitSymbol(Dimension::pressure, units))));
+    drawTarget(frontier.targetKpa);
+    moveContent();
+}
+
+void FrontierPlot::drawTarget(const std::vector<double> &kpa) {
+    QVector<double> y;
+    for (const double v : kpa)
+        y.push_back(toShown(v, Dimension::pressure, m_session.units()));
+    m_target->setData(perCent(m_frontier.contents), y, true);
+    m_targetLabel->setText(tr("target"));
+    m_targetLabel->position->setCoords(2, y.front());
+}
+
+void FrontierPlot::moveContent() {
+    if (!isVisible()) return;
+    m_target->setPen(QPen(theme().content(m_session.content()), 4));
+    m_content->setPen(QPen(theme().content(m_session.content()), 1));
+    m_content->point1->setCoords(m_session.content() * 100, 0);
+    m_content->point2->setCoords(m_session.content() * 100, 1);
+    replot(QCustomPlot::rpQueuedReplot);
+}
+
+double FrontierPlot::contentAt(double x) const {
+    return std::clamp(xAxis->pixelToCoord(x) / 100, 0.0, 1.0);
+}
+
+double FrontierPlot::kpaAt(double y) const {
+    return fromShown(yAxis->pixelToCoord(y), Dimension::pressure, m_session.units());
+}
+
+double FrontierPlot::targetAt(double content) const {
+    const auto at =
+        static_cast<std::size_t>(std::lround(content * static_cast<double>(m_frontier.contents.size() - 1)));
+    return m_frontier.targetKpa[at];
+}
+
+void FrontierPlot::mousePressEvent(QMouseEvent *event) {
+    if (m_frontier.contents.empty() || m_session.readOnly()) return;
+    const double content = contentAt(event->position().x());
+    const double line =
+        yAxis->coordToPixel(toShown(targetAt(content), Dimension::pressure, m_session.units()));
+    constexpr double nearPixels = 14;
+    m_dragging = event->button() == Qt::LeftButton && std::abs(line - event->position().y()) < nearPixels;
+    m_dragContent = content;
+    m_dragKpa = targetAt(content);
+}
+
+void FrontierPlot::mouseMoveEvent(QMouseEvent *event) {
+    if (!m_dragging) return;
+    m_dragKpa = std::round(kpaAt(event->position().y()));
+    Job moved = m_session.job();
+    moveBoostTarget(moved, m_dragContent, m_dragKpa);
+    drawTarget(boostTargets(moved, m_frontier.contents));
+    m_targetLabel->setText(tr("target %1 at %2")
+                               .arg(shown(m_dragKpa, Dimension::pressure, m_session.units()),
+                                    shown(m_dragContent, Dimension::content, m_session.units())));
+    replot(QCustomPlot::rpQueuedReplot);
+}
+
+void FrontierPlot::mouseReleaseEvent(QMouseEvent *) {
+    if (!m_dragging) return;
+    m_dragging = false;
+    const bool moved =
+        m_session.perform(tr("Boost target %1 at %2")
+                              .arg(shown(m_dragKpa, Dimension::pressure, m_session.units()),
+                                   shown(m_dragContent, Dimension::content, m_session.units())),
+                          [&](Job &job) { moveBoostTarget(job, m_dragContent, m_dragKpa); });
+    if (!moved) show(m_frontier);
+}
+
+void FrontierPlot::copy() const {
+    QString out = tr("content") + QLatin1Char('\t') + QStringLiteral("target_kpa");
+    for (const FrontierLine &line : m_frontier.lines)
+        out += QLatin1Char('\t') + text(limitingPartId(line.part)) + QStringLiteral("_kpa");
+    for (std::size_t i = 0; i < m_frontier.contents.size(); ++i) {
+        out += QStringLiteral("\n%1\t%2").arg(m_frontier.contents[i]).arg(m_frontier.targetKpa[i]);
+        for (const FrontierLine &line : m_frontier.lines)
+            out += QStringLiteral("\t%1").arg(line.kpa[i]);
+    }
+    QApplication::clipboard()->setText(out + QLatin1Char('\n'));
+}
+
+void FrontierPlot::copyPicture() {
+    QApplication::clipboard()->setPixmap(toPixmap());
+}
+
+} // namespace wheelwright

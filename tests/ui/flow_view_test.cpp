@@ -1,0 +1,120 @@
+#include "core/error.h"
+#include "core/flow/headroom.h"
+#include "formats/job_json.h"
+#include "support/test_window.h"
+#include "ui/views/flow/flow_view.h"
+#include "ui/views/flow/frontier_plot.h"
+
+#include <QClipboard>
+#include <QFile>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+/// The Flow station in the real window.
+class FlowViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() { dressApplication(); }
+    void init() { m_window = std::make_unique<TestWindow>(); }
+    void cleanup() { m_window.reset(); }
+
+    void frontierNamesTheFirstLimit();
+    void targetIsDraggedAndTheTablesFollow();
+    void everyPageSpeaks();
+    void mechanicalJobNeedsNoTables();
+
+  private:
+    FlowView *flow() { return m_window->view<FlowView>("flow"); }
+    std::unique_ptr<TestWindow> m_window;
+};
+
+void FlowViewTest::frontierNamesTheFirstLimit() {
+    m_window->open(demoJob());
+    FlowView *view = flow();
+    const QString words = view->wordsOf("frontier");
+    QVERIFY2(words.startsWith(QStringLiteral("Injectors, caution: reached at")), qPrintable(words));
+    QVERIFY2(words.contains(QStringLiteral("kW")), qPrintable(words));
+    view->plot()->setFocus();
+    view->plot()->copy();
+    QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("duty_stop_kpa")));
+}
+
+void FlowViewTest::targetIsDraggedAndTheTablesFollow() {
+    m_window->open(demoJob());
+    FrontierPlot *plot = flow()->plot();
+    QTest::qWait(50);
+    const auto targetAt = [&](double content) {
+        return boostTargets(m_window->session.job(), {content}).front();
+    };
+    const double content = 0.5, before = targetAt(content);
+    const auto at = [&](double kpa) {
+        return QPoint(static_cast<int>(plot->xAxis->coordToPixel(content * 100)),
+                      static_cast<int>(std::lround(plot->yAxis->coordToPixel(kpa))));
+    };
+    QTest::mousePress(plot, Qt::LeftButton, {}, at(before));
+    QTest::mouseMove(plot, at(before - 10));
+    QCOMPARE(targetAt(content), before); // only a preview
+    QTest::mouseMove(plot, at(before - 20));
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, at(before - 20));
+    QVERIFY2(std::abs(targetAt(content) - (before - 20)) < 2, qPrintable(QString::number(targetAt(content))));
+    m_window->session.undo();
+    QVERIFY(m_window->session.job() == demoJob());
+    QTest::mousePress(plot, Qt::LeftButton, {},
+                      at(before - 60)); // away from the line nothing is taken hold of
+    QTest::mouseMove(plot, at(before - 90));
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, at(before - 90));
+    QVERIFY(m_window->session.job() == demoJob());
+}
+
+void FlowViewTest::everyPageSpeaks() {
+    m_window->open(demoJob());
+    FlowView *view = flow();
+    for (const auto &[page, words] : {std::pair{"injectors", "λ spread"},
+                                      {"pumps", "freeze its reading above"},
+                                      {"boost", "Spring"},
+                                      {"spray", "No spray is fitted"},
+                                      {"pills", "metered by a controller"}}) {
+        view->showPage(page);
+        QVERIFY2(view->wordsOf(page).contains(QString::fromUtf8(words)), qPrintable(view->wordsOf(page)));
+    }
+    QVERIFY(m_window->session.perform(QStringLiteral("spray"), [](Job &job) {
+        job.aux.fitted = true;
+        job.aux.spray.ratedFlowCcMin = 500;
+    }));
+    for (int i = 0; i < 500 && m_window->session.verdictPending(); ++i)
+        QTest::qWait(10);
+    view->showPage("spray");
+    QVERIFY2(view->wordsOf("spray").contains(QStringLiteral("fail-safe")),
+             qPrintable(view->wordsOf("spray")));
+    QVERIFY(view->showInput(QStringLiteral("supply.pump_points")) &&
+            view->showInput(QStringLiteral("boost.cut_kpa")));
+    QVERIFY(!view->showInput(QStringLiteral("nothing")));
+}
+
+void FlowViewTest::mechanicalJobNeedsNoTables() {
+    QFile document(QStringLiteral(SOURCE_DIR "/data/demo/moorhen.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    m_window->open(jobFromJson(document.readAll().toStdString()));
+    FlowView *view = flow();
+    QVERIFY(view->wordsOf("frontier").contains(QStringLiteral("mechanically")));
+    view->showPage("pills");
+    const QString words = view->wordsOf("pills");
+    for (const char *part : {"main pill", "now in", "Pass 1: Exhaust 305 °C", "Hard to start", "poisonous"})
+        QVERIFY2(words.contains(QString::fromUtf8(part)), qPrintable(words));
+    for (const char *station : {"job", "fuel", "tables", "verify"}) // all of them open on it
+        m_window->shell.showStation(QLatin1String(station));
+    QTest::qWait(50);
+    QCOMPARE(m_window->session.verdict()->rows.size(), std::size_t{1});
+    QCOMPARE(m_window->session.verdict()->rows[0].check->id, std::string_view("mechanical.lambda"));
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return wheelwright::testing::run<FlowViewTest>(argc, argv);
+}
+#include "flow_view_test.moc"
