@@ -64,6 +64,7 @@ class VerifyTest : public QObject {
     void dutyWithoutPressure();
     void ownLimitsCountAndAreNamed();
     void verdictOfTheDemo();
+    void checksOfTheHardware();
     void verdictInWords();
     void cancelledRunsGiveNothing();
 };
@@ -347,6 +348,85 @@ void VerifyTest::verdictOfTheDemo() {
     for (std::string_view id :
          {"lambda.lean", "lambda.rich", "spark.monotone", "spark.step", "boost.limit", "boost.map_range"})
         QCOMPARE(rowOf(*v, id).state, CheckState::clear);
+}
+
+// Each of the checks of the fuel system, boost control and spray: silent without data, clear with good data,
+// failing at the contents where the hardware ends, at a place that its own working confirms.
+void VerifyTest::checksOfTheHardware() {
+    const auto verdictOf = [](auto change) {
+        Job job = demoJob();
+        change(job);
+        validate(job);
+        return verify(job);
+    };
+    const auto silent = verdictOf([](Job &j) {
+        j.supply = {};
+        j.boost = {};
+        j.injectors.linearMinMs = 0;
+    });
+    QCOMPARE(silent->rows.size(), std::size_t{8});
+    QCOMPARE(silent->notJudged.size(), std::size_t{6});
+    QVERIFY(notJudgedText(*silent).find("the spring has not been measured") != std::string::npos);
+
+    const auto weak = verdictOf([](Job &j) {
+        for (PumpPoint &p : j.supply.points)
+            p.flowLMin *= 0.8;
+        j.supply.freezeLoadKpa = 0;
+    });
+    QCOMPARE(rowOf(*weak, "flow.pump").state, CheckState::failing);
+    QCOMPARE(rowOf(*weak, "content.freeze").state, CheckState::failing);
+    const WorstPlace &pump = rowOf(*weak, "flow.pump").outcome.worst();
+    const Job &w = weak->evaluation->job();
+    const BlendedPoint point = blendedPoint(w, pump.content, pump.rpm, pump.loadKpa);
+    const DutyWorking asked = dutyAt(w, pump.content, w.conditions.intakeColdestC, pump.rpm, pump.loadKpa,
+                                     point.fuel, point.lambda);
+    const double demand = asked.fuelMm3 * w.engine.cylinders * pump.rpm / 2 * 1e-6 * (1 + w.supply.margin);
+    const double flow = pumpFlowLMin(w.supply.points, w.supply.pumps, w.supply.volts,
+                                     300 + pump.loadKpa - w.conditions.ambientKpa);
+    COMPARE_NEAR(pump.value, demand / flow, 1e-6);
+
+    const auto large = verdictOf([](Job &j) { j.injectors.flowCcMin = 2500; });
+    const WorstPlace &pulse = rowOf(*large, "flow.min_pulse").outcome.worst();
+    QCOMPARE(rowOf(*large, "flow.min_pulse").state, CheckState::failing);
+    QVERIFY(pulse.loadKpa >= 30 && pulse.value < 1.35); // overrun is not asked about
+
+    const auto soft = verdictOf([](Job &j) { j.boost.springKpa = 40; });
+    QCOMPARE(rowOf(*soft, "boost.spring").state, CheckState::failing);
+    const auto stiff = verdictOf([](Job &j) { j.boost.springKpa = 100; });
+    QVERIFY(rowOf(*stiff, "boost.spring").outcome.worst().aspect == std::string_view("under the spring"));
+    const auto near = verdictOf([](Job &j) { j.boost.cutKpa = 245; });
+    QCOMPARE(rowOf(*near, "boost.cut").state, CheckState::failing);
+    COMPARE_NEAR(rowOf(*near, "boost.cut").outcome.worst().limit, 240 + 10.342, 0.01);
+    const auto blind = verdictOf([](Job &j) { j.boost.cutKpa = 320; });
+    QVERIFY(rowOf(*blind, "boost.cut").outcome.worst().aspect == std::string_view("beyond the MAP sensor"));
+
+    const auto spray = [](Job &j) {
+        j.aux.fitted = true;
+        j.aux.spray = {600, 700, 700, 1, 150, 180};
+    };
+    const auto lost = verdictOf(spray);
+    QCOMPARE(rowOf(*lost, "aux.loss").state, CheckState::failing);
+    const auto caught = verdictOf([&](Job &j) {
+        spray(j);
+        j.aux.failSafe = SprayFailSafe::boostCut;
+    });
+    QCOMPARE(rowOf(*caught, "aux.loss").state, CheckState::clear);
+    const auto untrimmed = verdictOf([&](Job &j) {
+        spray(j);
+        j.aux.trimmed = false;
+    });
+    QCOMPARE(rowOf(*untrimmed, "aux.loss").state, CheckState::clear);
+
+    Job boat = demoJob();
+    boat.control = FuelControl::mechanical;
+    const auto mechanical = verify(boat);
+    QCOMPARE(mechanical->rows.size(), std::size_t{1});
+    QVERIFY(mechanical->notJudged.empty());
+    for (const auto &v : {silent, weak, large, soft, stiff, near, blind, lost, caught, mechanical})
+        for (const Verdict::Row &row : v->rows) {
+            const Explanation x = row.check->explain(*v->evaluation, row.outcome.worst());
+            QVERIFY(!x.title.empty() && format(x.change, UnitChoice{}).find('{') == std::string::npos);
+        }
 }
 
 void VerifyTest::verdictInWords() {

@@ -7,6 +7,7 @@
 
 #include <QClipboard>
 #include <QFile>
+#include <QTextBrowser>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;
@@ -82,6 +83,10 @@ void FlowViewTest::everyPageSpeaks() {
         view->showPage(page);
         QVERIFY2(view->wordsOf(page).contains(QString::fromUtf8(words)), qPrintable(view->wordsOf(page)));
     }
+    // A click on a number shows its working.
+    auto *browser = view->findChild<QWidget *>(QStringLiteral("injectors"))->findChild<QTextBrowser *>();
+    emit browser->anchorClicked(QUrl(QStringLiteral("check:flow.duty")));
+    QCOMPARE(m_window->session.explanation()->title, std::string("Injector duty"));
     QVERIFY(m_window->session.perform(QStringLiteral("spray"), [](Job &job) {
         job.aux.fitted = true;
         job.aux.spray.ratedFlowCcMin = 500;

@@ -87,6 +87,9 @@ struct Judged {
     double headroom, value, limit;
 };
 
+/// A point that a check does not ask about: it is never the worst.
+inline constexpr Judged notAsked{std::numeric_limits<double>::infinity(), 0, 0};
+
 /// Puts one question to every reachable point of every content. `judgeOf(slice)` gives the judge of a
 /// content, a function of rpmIndex, loadIndex and the index of the point that returns Judged.
 template <class JudgeOf>

@@ -15,7 +15,7 @@ CheckOutcome run(const Evaluation &e) {
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeColdestC);
         return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
-            if (frozenAt(job.supply, e.rpm()[i], e.load()[j])) return Judged{comfort, least + comfort, least};
+            if (frozenAt(job.supply, e.rpm()[i], e.load()[j])) return notAsked;
             const double back = pump[j] - demand.lMin(i, j, at);
             return Judged{back - least, back, least};
         };

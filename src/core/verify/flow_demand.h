@@ -20,8 +20,8 @@ class FlowDemand {
     InjectorDemand m_demand;
 };
 
-/// How long an injector is open for a fuel volume, by load: worked out once for an evaluation, since data sheets are
-/// slow to read and only the density of the fuel changes with content.
+/// How long an injector is open for a fuel volume, by load: worked out once for an evaluation, since data
+/// sheets are slow to read and only the density of the fuel changes with content.
 class InjectorOpening {
   public:
     explicit InjectorOpening(const Evaluation &evaluation);

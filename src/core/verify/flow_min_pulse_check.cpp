@@ -18,7 +18,7 @@ CheckOutcome run(const Evaluation &e) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
         return [&, demand](std::size_t, std::size_t j, std::size_t at) {
             const double load = e.load()[j];
-            if (load < overrunKpa) return Judged{comfort, least + comfort, least};
+            if (load < overrunKpa) return notAsked;
             const double open = demand.perCycleMm3(j, at) * opening.msPerMm3(j, s.mixtureDensity);
             const double pulse = (job.injectors.batch ? open / 2 : open) + opening.deadMs(j);
             return Judged{pulse - least, pulse, least};

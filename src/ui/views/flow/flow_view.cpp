@@ -16,7 +16,9 @@
 
 #include <QEvent>
 #include <QScrollArea>
+#include <QTabWidget>
 #include <QTextBrowser>
+#include <QUrl>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -44,6 +46,17 @@ QString row(const QStringList &cells, bool head = false) {
     return out + QStringLiteral("</tr>");
 }
 
+// A number that shows its working when it is clicked.
+QString working(std::string_view check, const QString &body) {
+    return QStringLiteral("<a href='check:%1' style='color:%2; text-decoration:none'>%3</a>")
+        .arg(text(check), theme().ink.name(), body);
+}
+
+const WorstPlace &placeAt(const Verdict::Row &row, double content) {
+    return *std::ranges::min_element(
+        row.outcome.byContent, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
+}
+
 QString decimals(double v, int digits) {
     return QString::number(v, 'f', digits);
 }
@@ -60,9 +73,9 @@ FlowView::FlowView(Session &session, QWidget *parent)
     add("frontier", tr("Frontier"), makeFrontier());
     add("injectors", tr("Injectors"),
         makePage("injectors", tr("Injectors"), {"injectors."},
-                 {{"injectors.dead_times", tr("Dead time, by voltage and pressure")},
-                  {"injectors.measured", tr("Measured flows of the set")},
-                  {"engine.cylinder_needs", tr("Cylinders that run hot or lean")}}));
+                 {{"injectors.dead_times", tr("Dead times")},
+                  {"injectors.measured", tr("Measured set")},
+                  {"engine.cylinder_needs", tr("Cylinders")}}));
     add("pumps", tr("Pumps"),
         makePage("pumps", tr("Pumps and return"), {"supply."},
                  {{"supply.pump_points", tr("Data of the pumps")}, {"supply.pumps", tr("Fitted")}}));
@@ -83,12 +96,29 @@ FlowView::FlowView(Session &session, QWidget *parent)
         connect(&session, signal, this, &FlowView::refreshWords);
 }
 
+QTextBrowser *FlowView::makeWords(const QString &name, QWidget *parent) {
+    auto *words = new QTextBrowser(parent);
+    words->setFrameShape(QFrame::NoFrame);
+    words->setOpenLinks(false);
+    words->setAccessibleName(name);
+    connect(words, &QTextBrowser::anchorClicked, this,
+            [this](const QUrl &link) { explainCheck(link.path()); });
+    return words;
+}
+
+// The working of a check's number at the content looked at, or at its worst.
+void FlowView::explainCheck(const QString &id) {
+    const auto verdict = m_session.verdict();
+    if (!verdict) return;
+    for (const Verdict::Row &r : verdict->rows)
+        if (text(r.check->id) == id)
+            m_session.explain(r.check->explain(*verdict->evaluation, placeAt(r, m_session.content())));
+}
+
 QWidget *FlowView::makeFrontier() {
     auto *card = makeCard(this);
     m_plot = new FrontierPlot(m_session, card);
-    auto *words = new QTextBrowser(card);
-    words->setFrameShape(QFrame::NoFrame);
-    words->setAccessibleName(tr("What ends a run first"));
+    QTextBrowser *words = makeWords(tr("What ends a run first"), card);
     words->setFixedHeight(150);
     m_words.push_back({words, &FlowView::frontierHtml});
     auto *layout = new QVBoxLayout(card);
@@ -115,24 +145,23 @@ QWidget *FlowView::makePage(const char *id, const QString &title, const std::vec
     scroll->setFixedWidth(formWidth);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto *card = makeCard(page);
-    auto *words = new QTextBrowser(card);
-    words->setFrameShape(QFrame::NoFrame);
-    words->setAccessibleName(tr("What follows from it"));
+    QTextBrowser *words = makeWords(tr("What follows from it"), card);
     m_words.push_back({words, htmlOf.at(id)});
     (new QVBoxLayout(card))->addWidget(words);
     auto *right = new QVBoxLayout;
-    constexpr int wordsHeight = 230, listHeight = 130;
-    words->setMinimumHeight(wordsHeight);
     right->addWidget(card, 5);
+    auto *tabs = lists.size() > 1 ? new QTabWidget(page) : nullptr;
     for (const auto &[path, name] : lists) {
-        {
-            auto *table = new RecordTable(m_session, name, tr("Type into the last row."), path, page);
-            table->view()->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-            table->setMinimumHeight(listHeight);
-            right->addWidget(table, 3);
+        auto *table = new RecordTable(m_session, name, tr("Type into the last row."), path, page);
+        m_lists.push_back({path, page, tabs, table});
+        if (tabs) {
+            table->setProperty("card", false);
+            tabs->addTab(table, name);
+        } else {
+            right->addWidget(table, 4);
         }
-        m_lists.emplace_back(path, page);
     }
+    if (tabs) right->addWidget(tabs, 4);
     auto *layout = new QHBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(scroll);
@@ -168,8 +197,10 @@ QString FlowView::frontierHtml() const {
     QString html;
     for (std::size_t i = 0; i < m_frontier.sentences.size(); ++i) {
         const QString sentence = text(m_frontier.sentences[i], units).toHtmlEscaped();
-        html += i == 0 ? QStringLiteral("<span style='font-size:17px'><b>%1</b></span>").arg(sentence)
-                       : QStringLiteral("<br>") + sentence;
+        html += i == 0
+                    ? working("flow.duty",
+                              QStringLiteral("<span style='font-size:17px'><b>%1</b></span>").arg(sentence))
+                    : QStringLiteral("<br>") + sentence;
     }
     const auto at = static_cast<std::size_t>(
         std::lround(m_session.content() * static_cast<double>(m_frontier.contents.size() - 1)));
@@ -191,12 +222,11 @@ QString FlowView::injectorsHtml() const {
             if (r.check->id != std::string_view("flow.duty") &&
                 r.check->id != std::string_view("flow.min_pulse"))
                 continue;
-            const auto worst = std::ranges::min_element(r.outcome.byContent, {}, [&](const WorstPlace &p) {
-                return std::abs(p.content - m_session.content());
-            });
+            const WorstPlace *worst = &placeAt(r, m_session.content());
             html += QStringLiteral("%1 %2 %3<br>")
                         .arg(text(r.check->title),
-                             big(shown(worst->value, r.check->dimension, m_session.units())),
+                             working(r.check->id,
+                                     big(shown(worst->value, r.check->dimension, m_session.units()))),
                              tr("at worst, at %1: %2, %3")
                                  .arg(shown(worst->content, Dimension::content, m_session.units()),
                                       shown(worst->rpm, Dimension::engineSpeed, m_session.units()),
@@ -244,8 +274,8 @@ QString FlowView::pumpsHtml() const {
     QString html =
         tr("At %1 at least %2 comes back, at %3, %4.")
             .arg(shown(m_session.content(), Dimension::content, units),
-                 big(shown(least, Dimension::flowLMin, units)), shown(rpm, Dimension::engineSpeed, units),
-                 shown(load, Dimension::pressure, units));
+                 working("content.freeze", big(shown(least, Dimension::flowLMin, units))),
+                 shown(rpm, Dimension::engineSpeed, units), shown(load, Dimension::pressure, units));
     const FreezeLine line = freezeLine(job);
     html +=
         QStringLiteral("<br>") +
@@ -287,7 +317,8 @@ QString FlowView::boostHtml() const {
     QString html;
     if (job.boost.springKpa > 0)
         html += tr("Spring %1: %2 is twice it, %3 three times.")
-                    .arg(big(shown(job.boost.springKpa, Dimension::pressureGauge, units)),
+                    .arg(working("boost.spring",
+                                 big(shown(job.boost.springKpa, Dimension::pressureGauge, units))),
                          shown(2 * job.boost.springKpa, Dimension::pressureGauge, units),
                          shown(3 * job.boost.springKpa, Dimension::pressureGauge, units)) +
                 QStringLiteral("<br>");
@@ -338,7 +369,7 @@ QString FlowView::sprayHtml() const {
                 const WorstPlace &p = r.outcome.worst();
                 html += QStringLiteral("<br>") +
                         tr("When it stops, with the trimmed tables: %1 at worst, at %2, %3.")
-                            .arg(big(shown(p.value, Dimension::mixture, units)),
+                            .arg(working("aux.loss", big(shown(p.value, Dimension::mixture, units))),
                                  shown(p.rpm, Dimension::engineSpeed, units),
                                  shown(p.loadKpa, Dimension::pressure, units));
                 if (r.state == CheckState::failing)
@@ -358,11 +389,11 @@ QString FlowView::pillsHtml() const {
         return tr("Fuel is metered by a controller. Set that to mechanical injection to use this page.");
     const UnitChoice &units = m_session.units();
     const MixturePoint p = mixtureOfJob(job, job.mechanical.judgedRpm);
-    QString html =
-        tr("At %1: %2, AFR %3, %4 in the lines, %5 of the pump's flow reaches the engine.")
-            .arg(shown(p.rpm, Dimension::engineSpeed, units), big(shown(p.lambda, Dimension::mixture, units)),
-                 decimals(p.afr, 2), shown(p.network.pressureKpa, Dimension::pressureGauge, units),
-                 shown(p.network.share, Dimension::ratio, units));
+    QString html = tr("At %1: %2, AFR %3, %4 in the lines, %5 of the pump's flow reaches the engine.")
+                       .arg(shown(p.rpm, Dimension::engineSpeed, units),
+                            working("mechanical.lambda", big(shown(p.lambda, Dimension::mixture, units))),
+                            decimals(p.afr, 2), shown(p.network.pressureKpa, Dimension::pressureGauge, units),
+                            shown(p.network.share, Dimension::ratio, units));
     for (const PassFinding &f : readPasses(job))
         html += QStringLiteral("<br><b>%1</b> %2")
                     .arg(tr("Pass %1:").arg(f.pass + 1), text(f.words, units).toHtmlEscaped());
@@ -400,9 +431,10 @@ bool FlowView::showInput(const QString &link) {
                 if (page->isAncestorOf(form)) m_pages->showPage(page);
             return form->showInput(link);
         }
-    for (const auto &[path, page] : m_lists)
-        if (text(path) == link) {
-            m_pages->showPage(page);
+    for (const List &list : m_lists)
+        if (text(list.path) == link) {
+            m_pages->showPage(list.page);
+            if (list.tabs) list.tabs->setCurrentWidget(list.table);
             return true;
         }
     return false;

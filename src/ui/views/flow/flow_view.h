@@ -6,7 +6,7 @@
 #include <vector>
 
 class QCustomPlot;
-class QLabel;
+class QTabWidget;
 class QTextBrowser;
 
 namespace wheelwright {
@@ -33,6 +33,8 @@ class FlowView : public View {
 
   private:
     QWidget *makeFrontier();
+    QTextBrowser *makeWords(const QString &name, QWidget *parent);
+    void explainCheck(const QString &id);
     QWidget *makePage(const char *id, const QString &title, const std::vector<std::string> &prefixes,
                       const std::vector<std::pair<const char *, QString>> &lists);
     void refresh();
@@ -54,7 +56,13 @@ class FlowView : public View {
     };
     std::vector<Words> m_words;
     std::vector<FieldForm *> m_forms;
-    std::vector<std::pair<std::string, QWidget *>> m_lists; ///< which page holds which list
+    struct List {
+        std::string path;
+        QWidget *page;
+        QTabWidget *tabs; ///< nullptr: it stands alone
+        RecordTable *table;
+    };
+    std::vector<List> m_lists;
 };
 
 } // namespace wheelwright
