@@ -132,7 +132,7 @@ void Session::exportJob(const fs::path &document) const {
 }
 
 void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
-    const TableField &field = tableOf(quantity, top);
+    const TableField field = tableIn(m_job, quantity, top);
     Table2D table = naming(csv, [&] { return tableFromCsv(readFile(csv), field); });
     perform(tr("Import %1").arg(QString::fromStdString(field.title)),
             [&](Job &job) { field.of(job) = std::move(table); });
@@ -313,7 +313,7 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
 bool Session::enterExpression(const QString &typed) {
     CellExpression expression;
     try {
-        expression = parseCellExpression(typed.toStdString(), tableOf(m_quantity, false).dimension, m_units);
+        expression = parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
     } catch (const InputError &e) {
         emit problem(QString::fromUtf8(e.what()));
         return false;
@@ -322,7 +322,7 @@ bool Session::enterExpression(const QString &typed) {
 }
 
 bool Session::nudge(int steps) {
-    const double by = steps * tableOf(m_quantity, false).step;
+    const double by = steps * tableIn(m_job, m_quantity, false).step;
     return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
         applyExpression(t, selection(), {CellExpression::Operation::add, by});
     });

@@ -99,6 +99,15 @@ INSERT INTO field (path, value) VALUES
 INSERT INTO curve_point (path, idx, x, y) VALUES ('mechanical.manifold_kpa', 0, 0.0, 200.0);
 UPDATE job_info SET value = 4 WHERE key = 'min_reader_version';
 )sql"},
+        // 5: pulse widths and fuel mass, the weather of mechanical injection.
+        Migration{4, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('calibration.pulse_pressure_kpa', 0.0), ('supply.commanded_kpa', 0.0), ('supply.measured_kpa', 0.0),
+    ('mechanical.then_kpa', 101.325), ('mechanical.then_c', 20.0),
+    ('mechanical.then_humidity', 0.5), ('mechanical.now_kpa', 101.325), ('mechanical.now_c', 20.0),
+    ('mechanical.now_humidity', 0.5);
+UPDATE job_info SET value = 5 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

@@ -306,6 +306,31 @@ class Command(unittest.TestCase):
 
     # tables
 
+    def test_injector_change(self):
+        out = self.json("injector-change", self.job, "--flow-cc-min", 1600, "--dead-time-ms", 0.9)
+        self.assertFalse(out["rescaled"])
+        self.assertFalse(out["applied"])
+        self.assertLess(out["duty_after"], out["duty_before"])
+        self.assertEqual(out["worst_residual"], 0)
+        self.run_cli("injector-change", self.job, "--flow-cc-min", 1600, "--dead-time-ms", 0.9, "--apply")
+        text = (self.folder / "out.json")
+        self.run_cli("job", "export", self.job, text)
+        self.assertEqual(json.loads(text.read_text())["injectors"]["flow_cc_min"], 1600)
+        self.refused("injector-change", self.job, "--flow-cc-min", "-1", "--dead-time-ms", 1, words=["flow"])
+
+    def test_boost(self):
+        out = self.json("boost", self.job, "--content", 0.85, code=1)
+        self.assertGreater(len(out["groups"]), 1)
+        self.assertLess(out["from_kpa"], out["target_kpa"])
+        last = out["from_kpa"]
+        for step in out["steps"]:
+            self.assertLessEqual(step["boost_kpa"] - last, 17.2 + 1e-6)  # 2 to 3 psi: the product's handbook
+            last = step["boost_kpa"]
+        self.refused("boost", self.job, "--gear", 11, words=["boost.points"])
+
+    def test_spray_cells(self):
+        self.refused("spray-cells", self.job, words=["aux.fitted"])
+
     def test_table_round_trip(self):
         csv = self.folder / "spark.csv"
         self.run_cli("table", "export", self.job, "spark.base", "--csv", csv)

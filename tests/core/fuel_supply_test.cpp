@@ -206,7 +206,7 @@ void FuelSupplyTest::sprayRampsUp() {
 void FuelSupplyTest::returnIsPumpLessEngine() {
     Job job = testing::demoJob();
     const double content = 0.6;
-    const ReturnFlowMap map = returnFlow(job, content);
+    const EngineMap map = returnFlow(job, content);
     const std::size_t x = map.rpm.size() / 2, y = map.loadKpa.size() / 2;
     const double rpm = map.rpm[x], load = map.loadKpa[y];
     // A second way: by the air the engine breathes, from the need and λ of the blended point.
@@ -216,15 +216,15 @@ void FuelSupplyTest::returnIsPumpLessEngine() {
     const double engine = w.fuelMm3 * job.engine.cylinders * rpm / 2 * 1e-6;
     const double pump = pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts,
                                      300 + load - job.conditions.ambientKpa);
-    COMPARE_NEAR(map.lMin[x * map.loadKpa.size() + y], pump - engine, 1e-9);
+    COMPARE_NEAR(map.value[x * map.loadKpa.size() + y], pump - engine, 1e-9);
     // Behind the freeze line enough comes back everywhere.
     const FreezeLine line = freezeLine(job);
     for (const double c : {0.0, 0.3, 0.85, 1.0}) {
-        const ReturnFlowMap all = returnFlow(job, c);
-        for (std::size_t i = 0; i < all.lMin.size(); ++i) {
+        const EngineMap all = returnFlow(job, c);
+        for (std::size_t i = 0; i < all.value.size(); ++i) {
             const double r = all.rpm[i / all.loadKpa.size()], l = all.loadKpa[i % all.loadKpa.size()];
             const bool held = line.needed && r >= line.rpm && l >= line.loadKpa;
-            QVERIFY(!all.reached[i] || held || all.lMin[i] >= job.supply.sensorReturnLMin);
+            QVERIFY(!all.reached[i] || held || all.value[i] >= job.supply.sensorReturnLMin);
         }
     }
     job.supply.points[0].flowLMin = 0;
@@ -261,7 +261,7 @@ void FuelSupplyTest::frontierIsWhereTheLimitIs() {
     const Frontier f = frontier(job, 21);
     QCOMPARE(f.contents.size(), std::size_t{21});
     QCOMPARE(f.sentences.size(), f.lines.size());
-    QVERIFY(format(f.sentences.front(), UnitChoice{}).starts_with("Injectors, caution: reached at"));
+    QVERIFY(format(f.sentences.front().words, UnitChoice{}).starts_with("Injectors, caution: reached at"));
     for (const FrontierLine &line : f.lines)
         for (std::size_t i = 0; i < f.contents.size(); ++i)
             COMPARE_NEAR(line.kpa[i], boostAllowed(job, line.part, f.contents[i]), 1e-9);

@@ -70,6 +70,8 @@ class MechanicalInjectionTest : public QObject {
     void weatherKeepsLambda();
     void airOfTheStandardAtmosphere();
     void passesAreRead();
+    void chartIsSortedByArea();
+    void weatherMovesThePill();
     void refusesNonsense();
 };
 
@@ -255,10 +257,54 @@ void MechanicalInjectionTest::passesAreRead() {
     std::string all;
     for (const PassFinding &f : readPasses(job))
         all += std::to_string(f.pass + 1) + format(f.words, UnitChoice{}) + "\n";
-    for (const char *words : {"1Exhaust 310 °C", "3Three rich passes", "2Leaner made more",
-                              "4Leaner made no more", "4Hard to start", "5Exhaust 640 °C, over"})
+    for (const char *words : {"1Exhaust 310 °C", "3Three rich passes", "2Leaner made more", "4Hard to start",
+                              "5Exhaust 640 °C, over"})
         QVERIFY2(all.find(words) != std::string::npos, all.c_str());
+    // Hard to start is the last word on the pill, whatever the power did.
+    QVERIFY2(all.find("4Leaner") == std::string::npos, all.c_str());
+    job.mechanical.passes[3].hardStart = false;
+    const auto findings = readPasses(job);
+    QVERIFY(std::ranges::any_of(findings, [](const PassFinding &f) {
+        return f.pass == 3 && f.words.text.starts_with("Leaner made no more");
+    }));
     QVERIFY(readPasses(newJob("y")).empty());
+}
+
+// The chart is sorted by area, holds what is in, and each row is the network solved for it.
+void MechanicalInjectionTest::chartIsSortedByArea() {
+    MechanicalInjection m;
+    m.main.diameterMm = 2.8;
+    m.highSpeed = {1.5, 900};
+    const MechanicalEngine e;
+    const std::vector<PillCombination> chart = pillChart(m, e, 7000, 0.1, 2);
+    QCOMPARE(chart.size(), std::size_t{25});
+    bool in = false;
+    for (std::size_t i = 0; i < chart.size(); ++i) {
+        if (i > 0) QVERIFY(chart[i - 1].areaMm2 <= chart[i].areaMm2);
+        MechanicalInjection other = m;
+        other.main.diameterMm = chart[i].mainMm;
+        other.highSpeed.diameterMm = chart[i].highSpeedMm;
+        COMPARE_NEAR(chart[i].point.lambda, mixtureAt(other, e, 7000).lambda, 1e-12);
+        in |= chart[i].leanerBy == 0 && chart[i].mainMm == 2.8;
+    }
+    QVERIFY(in);
+    m.highSpeed.diameterMm = 0;
+    QCOMPARE(pillChart(m, e, 7000, 0.1, 2).size(), std::size_t{5});
+}
+
+// Thinner air wants less fuel, so a larger pill; the same air the same pill.
+void MechanicalInjectionTest::weatherMovesThePill() {
+    Job job = newJob("x");
+    job.control = FuelControl::mechanical;
+    job.mechanical.injection.main.diameterMm = 2.8;
+    COMPARE_NEAR(adviseForWeather(job).pillMm, 2.8, 1e-6);
+    job.mechanical.now = {95, 35, 0.8};
+    const WeatherAdvice hot = adviseForWeather(job);
+    QVERIFY(hot.densityNow < hot.densityThen && hot.pillMm > 2.8);
+    COMPARE_NEAR(hot.pillMm,
+                 pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm,
+                                airDensityKgM3(95, 35, 0.8) / airDensityKgM3(101.325, 20, 0.5)),
+                 1e-9);
 }
 
 void MechanicalInjectionTest::refusesNonsense() {

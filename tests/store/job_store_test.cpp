@@ -71,6 +71,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenFirstVersion();
     void opensTheFrozenSecondVersion();
     void opensTheFrozenThirdVersion();
+    void opensTheFrozenFourthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -312,11 +313,25 @@ void JobStoreTest::opensTheFrozenThirdVersion() {
     QCOMPARE(job.name, std::string("Version three"));
     QVERIFY(job.lots.size() == 1 && job.tubes.size() == 1 && job.mixtures.size() == 1);
     QVERIFY(job.hydrocarbons[0].leaded && job.fuelSystem.catalyst);
-    QVERIFY(job.tankEvents[1].kind == TankEventKind::sensor && job.tank.sensorPlace == SensorPlace::returnLine);
+    QVERIFY(job.tankEvents[1].kind == TankEventKind::sensor &&
+            job.tank.sensorPlace == SensorPlace::returnLine);
     // What came with version 4 holds its defaults.
     QVERIFY(job.injectors == Injectors{} && job.supply == FuelSupply{} && job.boost == BoostControl{});
     QVERIFY(job.aux == AuxiliaryInjection{} && job.mechanical == MechanicalSetup{});
     QVERIFY(job.control == FuelControl::controller && fs::exists(file().string() + ".v3"));
+}
+
+// Pumps, boost and injectors, from before pulse widths and the schools of blending.
+void JobStoreTest::opensTheFrozenFourthVersion() {
+    fs::copy_file(TEST_DATA "/version-4.wwjob", file());
+    const JobStore store = JobStore::open(file());
+    const Job job = store.read();
+    QCOMPARE(job.name, std::string("Thistle"));
+    QVERIFY(!job.supply.pumps.empty() && !job.boost.points.empty() && !job.measuredInjectors.empty());
+    // What came with version 5 holds its defaults.
+    QCOMPARE(job.calibration.pulsePressureKpa, 0.0);
+    QVERIFY(job.mechanical.then == Weather{} && job.mechanical.now == Weather{});
+    QVERIFY(fs::exists(file().string() + ".v4"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

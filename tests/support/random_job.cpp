@@ -38,8 +38,9 @@ Table2D randomTable(Random &r, const TableField &field) {
 Job randomJob(unsigned seed) {
     Random r(seed);
     Job job = newJob("Job " + std::to_string(seed) + " λ \"quoted\"\nline");
+    job.calibration.fuelMeaning = static_cast<FuelMeaning>(seed % 4);
     for (const TableField &t : allTables())
-        t.of(job) = randomTable(r, t);
+        t.of(job) = randomTable(r, tableIn(job, t.quantity, t.top));
     job.engine.displacementL = between(r, 0.1, 8);
     job.engine.cylinders = std::uniform_int_distribution<>(1, 12)(r);
     job.engine.boostLimitKpa = Curve({0, between(r, 0.1, 0.9), 1},
@@ -49,7 +50,6 @@ Job randomJob(unsigned seed) {
     job.calibration.baseContent = between(r, 0, 0.4);
     job.calibration.topContent = between(r, 0.5, 1);
     job.calibration.outside = r() % 2 ? OutsideRule::hold : OutsideRule::extrapolate;
-    job.calibration.fuelMeaning = r() % 2 ? FuelMeaning::trueVe : FuelMeaning::contentReferencedVe;
     job.calibration.of(CalibratedQuantity::spark).shape = WeightShape::straight;
     TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
     boost.shape = WeightShape::custom;

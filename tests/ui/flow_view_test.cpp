@@ -4,9 +4,14 @@
 #include "support/test_window.h"
 #include "ui/views/flow/flow_view.h"
 #include "ui/views/flow/frontier_plot.h"
+#include "ui/views/flow/injector_change_dialog.h"
+#include "ui/widgets/chart_plot.h"
+#include "ui/widgets/shaded_map.h"
 
 #include <QClipboard>
 #include <QFile>
+#include <QLineEdit>
+#include <QPushButton>
 #include <QTextBrowser>
 
 using namespace wheelwright;
@@ -27,6 +32,8 @@ class FlowViewTest : public QObject {
     void frontierNamesTheFirstLimit();
     void targetIsDraggedAndTheTablesFollow();
     void everyPageSpeaks();
+    void mapsAndChartsAnswer();
+    void injectorsAreChanged();
     void mechanicalJobNeedsNoTables();
 
   private:
@@ -84,8 +91,9 @@ void FlowViewTest::everyPageSpeaks() {
         QVERIFY2(view->wordsOf(page).contains(QString::fromUtf8(words)), qPrintable(view->wordsOf(page)));
     }
     // A click on a number shows its working.
+    view->showPage("injectors");
     auto *browser = view->findChild<QWidget *>(QStringLiteral("injectors"))->findChild<QTextBrowser *>();
-    emit browser->anchorClicked(QUrl(QStringLiteral("check:flow.duty")));
+    emit browser->anchorClicked(QUrl(QStringLiteral("working:0")));
     QCOMPARE(m_window->session.explanation()->title, std::string("Injector duty"));
     QVERIFY(m_window->session.perform(QStringLiteral("spray"), [](Job &job) {
         job.aux.fitted = true;
@@ -99,6 +107,52 @@ void FlowViewTest::everyPageSpeaks() {
     QVERIFY(view->showInput(QStringLiteral("supply.pump_points")) &&
             view->showInput(QStringLiteral("boost.cut_kpa")));
     QVERIFY(!view->showInput(QStringLiteral("nothing")));
+}
+
+// The map in front, its cells by mouse and keys, and what it copies.
+void FlowViewTest::mapsAndChartsAnswer() {
+    m_window->open(demoJob());
+    FlowView *view = flow();
+    view->showPage("injectors");
+    auto *map = view->findChild<QWidget *>(QStringLiteral("injectors"))->findChild<ShadedMap *>();
+    QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(map->width() - 5, 25)); // highest speed, lowest load
+    QCOMPARE(m_window->session.explanation()->title, std::string("Injector duty here"));
+    const double light = m_window->session.explanation()->result.value;
+    for (int i = 0; i < 3; ++i)
+        QTest::keyClick(map, Qt::Key_Down);
+    QVERIFY(m_window->session.explanation()->result.value > light);
+    map->copy();
+    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')),
+             static_cast<qsizetype>(map->cells().loadKpa.size()) + 1);
+    m_window->session.setContent(0.85);
+    view->showPage("boost");
+    auto *chart = view->findChild<QWidget *>(QStringLiteral("boost"))->findChild<ChartPlot *>();
+    QVERIFY(chart->isVisible() && chart->graphCount() > 3 && !chart->chart().levels.empty());
+    chart->copy();
+    QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("solenoid duty")));
+    QVERIFY2(view->wordsOf("boost").contains(QStringLiteral("overboost cut")),
+             qPrintable(view->wordsOf("boost")));
+}
+
+// Pulse widths are rescaled for other injectors, as one step of undo.
+void FlowViewTest::injectorsAreChanged() {
+    Job job = demoJob();
+    job.calibration.fuelMeaning = FuelMeaning::fuelMass; // their numbers pass for milligrams
+    m_window->open(job);
+    InjectorChangeDialog dialog(m_window->session);
+    QVERIFY2(dialog.words().contains(QStringLiteral("stay as they are")), qPrintable(dialog.words()));
+    auto *flowEdit = dialog.findChild<QLineEdit *>(QStringLiteral("flow"));
+    flowEdit->setText(QStringLiteral("nonsense"));
+    QVERIFY2(dialog.words().contains(QStringLiteral("Flow of one")), qPrintable(dialog.words()));
+    flowEdit->setText(QStringLiteral("1600 cc/min"));
+    const auto buttons = dialog.findChildren<QPushButton *>();
+    const auto apply = std::ranges::find(buttons, QStringLiteral("Change them"), &QPushButton::text);
+    QVERIFY(apply != buttons.end() && (*apply)->isEnabled());
+    QTest::mouseClick(*apply, Qt::LeftButton);
+    QCOMPARE(m_window->session.job().injectors.flowCcMin, 1600.0);
+    QVERIFY(m_window->session.job().measuredInjectors.empty());
+    m_window->session.undo();
+    QVERIFY(m_window->session.job() == job);
 }
 
 void FlowViewTest::mechanicalJobNeedsNoTables() {

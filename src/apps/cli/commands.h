@@ -13,6 +13,7 @@ void addJobCommand(CLI::App &app, int &exitCode);
 void addTankCommand(CLI::App &app, int &exitCode);
 void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr
 void addFlowCommands(CLI::App &app, int &exitCode); ///< injector, pump, frontier, spray
+void addHardwareCommands(CLI::App &app, int &exitCode); ///< injector-change, boost, spray-cells
 void addPillsCommand(CLI::App &app, int &exitCode);
 void addAirCommand(CLI::App &app);
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if

@@ -152,7 +152,7 @@ int pumpOfJob(const PumpArguments &a) {
     const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
     if (!(content >= 0 && content <= 1))
         throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
-    const ReturnFlowMap map = returnFlow(job, content);
+    const EngineMap map = returnFlow(job, content);
     const FreezeLine line = freezeLine(job);
     double least = 1e9;
     Json rows = Json::array();
@@ -160,9 +160,9 @@ int pumpOfJob(const PumpArguments &a) {
         for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
             const std::size_t at = x * map.loadKpa.size() + y;
             if (!map.reached[at]) continue;
-            least = std::min(least, map.lMin[at]);
+            least = std::min(least, map.value[at]);
             rows.push_back(
-                {{"rpm", map.rpm[x]}, {"load_kpa", map.loadKpa[y]}, {"return_l_min", map.lMin[at]}});
+                {{"rpm", map.rpm[x]}, {"load_kpa", map.loadKpa[y]}, {"return_l_min", map.value[at]}});
         }
     Json out{{"ethanol", content}, {"least_return_l_min", least}, {"freeze_needed", line.needed}};
     if (line.needed) {
@@ -243,8 +243,8 @@ int frontierOf(const std::string &path, std::size_t points, bool json) {
     for (const auto &[low, high] : f.powerKw)
         power.push_back({{"low_kw", low}, {"high_kw", high}});
     Json sentences = Json::array();
-    for (const Phrase &p : f.sentences)
-        sentences.push_back(format(p, UnitChoice{}));
+    for (const Frontier::Sentence &s : f.sentences)
+        sentences.push_back(format(s.words, UnitChoice{}));
     print({{"contents", f.contents},
            {"target_kpa", f.targetKpa},
            {"lines", lines},

@@ -65,9 +65,23 @@ int pillsOf(const PillArguments &a) {
     }
     for (const PassFinding &f : readPasses(job))
         passes.push_back({{"pass", f.pass + 1}, {"words", format(f.words, UnitChoice{})}});
+    Json chart = Json::array();
+    for (const PillCombination &c : pillChartOfJob(job))
+        chart.push_back({{"area_mm2", c.areaMm2},
+                         {"main_mm", c.mainMm},
+                         {"high_speed_mm", c.highSpeedMm},
+                         {"lambda", c.point.lambda},
+                         {"leaner_by", c.leanerBy},
+                         {"pressure_kpa", c.point.network.pressureKpa}});
+    const WeatherAdvice weather = adviseForWeather(job);
     Json out{{"network", describe(mixtureOfJob(job, job.mechanical.judgedRpm).network)},
              {"pills", describe(pillsOfJob(job, a.count))},
+             {"chart", chart},
              {"over_speed", curve},
+             {"weather",
+              {{"density_then_kg_m3", weather.densityThen},
+               {"density_now_kg_m3", weather.densityNow},
+               {"main_mm", weather.pillMm}}},
              {"passes", passes}};
     if (a.ratio->count() > 0)
         out["main_mm_for_density"] =

@@ -87,7 +87,7 @@ void importTable(const TableArguments &a) {
     const TableField &field = importTarget(a, before);
     Job after = before;
     try {
-        field.of(after) = tableFromCsv(readText(a.csv), field);
+        field.of(after) = tableFromCsv(readText(a.csv), tableIn(before, field.quantity, field.top));
     } catch (const InputError &e) {
         throw InputError(a.csv + " " + e.where(), e.expected(), e.found());
     }

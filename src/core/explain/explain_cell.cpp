@@ -50,7 +50,7 @@ Phrase weightUncertainty(const Job &job, CalibratedQuantity q, double content) {
 
 Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double content, CellIndex cell) {
     const TwoTable &t = job.calibration.of(q);
-    const Dimension d = tableOf(q, false).dimension;
+    const Dimension d = tableIn(job, q, false).dimension;
     const double rpm = t.base.x()[cell.x];
     const double y = t.base.y()[cell.y];
     const TableLookup top = t.top.lookup(rpm, y);
@@ -81,7 +81,7 @@ Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double cont
 
 Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, double content, CellIndex cell) {
     const TwoTable &t = job.calibration.of(q);
-    const TableField &field = tableOf(q, top);
+    const TableField field = tableIn(job, q, top);
     const Table2D &table = top ? t.top : t.base;
     const double w = WeightModel(job).at(content)[q];
     const double share = top ? w : 1 - w;

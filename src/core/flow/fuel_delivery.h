@@ -3,14 +3,47 @@
 
 namespace wheelwright {
 
-/// What one injector is asked for at one content: fuel volume per cycle is `volumePerVeKpa · table · load /
-/// λ`. Worked out once per content and temperature, then a multiplication per cell.
-struct InjectorDemand {
-    double volumePerVeKpa; ///< mm³ per (table unit · kPa) at λ 1
-
+/// What the numbers of the fuel tables ask of one injector at one content, whatever they mean. Worked out
+/// once per content and temperature, then a few operations per cell.
+///   VE:          mm³ = k · value · load / λ, k from the air of a cycle and the fuel's need
+///   fuel mass:   mm³ = value / ρ
+///   pulse width: mm³ = (value − dead time) · flow, two pulses a cycle when fired in batches
+/// Mass and pulse width hold at the usual intake air and move with its density from there, as controllers
+/// correct them.
+class InjectorDemand {
+  public:
     /// content 0–1, charge temperature in °C.
     InjectorDemand(const Job &job, double content, double intakeC);
+    /// Of tables that would mean something else.
+    InjectorDemand(const Job &job, FuelMeaning meaning, double content, double intakeC);
+
+    /// Fuel volume per injector and cycle.
+    double mm3(double value, double loadKpa, double lambda) const {
+        if (m_volumePerVeKpa > 0) return m_volumePerVeKpa * value * loadKpa / lambda;
+        return mm3OfOthers(value, loadKpa);
+    }
+    /// The number that asks for this volume: the inverse of mm3().
+    double value(double mm3, double loadKpa, double lambda) const;
+
+  private:
+    double mm3OfOthers(double value, double loadKpa) const;
+    double pulseFlow(double loadKpa, double &deadMs) const; ///< mm³/ms
+
+    FuelMeaning m_meaning;
+    double m_volumePerVeKpa = 0; ///< mm³ per (% · kPa) at λ 1; 0: not a VE
+    double m_densityKgM3;
+    double m_airFactor; ///< density of the air against the usual
+    double m_pulses = 1;
+    Injectors m_injectors;
+    double m_ambientKpa;
+    double m_pulsePressureKpa;
 };
+
+/// Flow of the whole engine: each injector's volume per cycle, a cycle being two turns.
+double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm);
+
+/// Flow of all fitted pumps against the rail at a manifold pressure. Throws as pumpFlowLMin().
+double pumpFlowAtLoad(const Job &job, double loadKpa);
 
 /// Dead time at the job's usual battery voltage: by its table where it has one, else the one number.
 double usualDeadTimeMs(const Job &job, double differentialKpa);

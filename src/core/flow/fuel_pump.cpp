@@ -1,38 +1,25 @@
 #include "core/flow/fuel_pump.h"
 
 #include "core/error.h"
+#include "core/math/linear.h"
 
 #include <algorithm>
-#include <map>
+#include <string>
 
 namespace wheelwright {
 namespace {
 
-using Curve1 = std::map<double, double>;
-
-double between(const Curve1 &c, double x, bool goOnAbove) {
-    auto above = c.lower_bound(x);
-    if (above == c.begin()) return above->second;
-    if (above == c.end()) {
-        if (!goOnAbove || c.size() < 2) return std::prev(above)->second;
-        above = std::prev(above);
-    }
-    const auto below = std::prev(above);
-    return below->second +
-           (x - below->first) / (above->first - below->first) * (above->second - below->second);
-}
-
 double flowOf(const std::vector<PumpPoint> &points, const std::string &pump, double volts,
               double pressureKpa) {
-    std::map<double, Curve1> byVoltage;
+    std::map<double, SheetPoints> byVoltage;
     for (const PumpPoint &p : points)
         if (p.pump == pump) byVoltage[p.volts][p.pressureKpa] = p.flowLMin;
     if (byVoltage.empty())
         throw InputError("pump '" + pump + "'", "at least one point of its data sheet", "none");
-    Curve1 atPressure;
+    SheetPoints atPressure;
     for (const auto &[voltage, curve] : byVoltage)
-        atPressure[voltage] = std::max(0.0, between(curve, pressureKpa, true));
-    return between(atPressure, volts, false);
+        atPressure[voltage] = std::max(0.0, along(curve, pressureKpa, true));
+    return along(atPressure, volts);
 }
 
 } // namespace

@@ -22,7 +22,7 @@ constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRati
 class ContentAsk {
   public:
     ContentAsk(const Job &job, double content)
-        : m_job(job), m_content(content), m_weights(WeightModel(job).at(content)),
+        : m_job(job), m_weights(WeightModel(job).at(content)),
           m_demand(job, content, job.conditions.intakeColdestC),
           m_fuel(blendModelOf(job).properties(blendAt(job, content))) {
         const Table2D &fuelTable = job.calibration.of(CalibratedQuantity::fuel).base;
@@ -39,7 +39,7 @@ class ContentAsk {
 
     // mm³ for one injector and cycle.
     double perCycle(double rpm, double kpa) const {
-        return m_demand.volumePerVeKpa * blended(fuel, rpm, kpa) * kpa / blended(lambda, rpm, kpa);
+        return m_demand.mm3(blended(fuel, rpm, kpa), kpa, blended(lambda, rpm, kpa));
     }
 
     double worstDuty(double kpa) const {
@@ -56,18 +56,14 @@ class ContentAsk {
     }
 
     double worstDemandLMin(double kpa) const {
-        constexpr double lMinOfMm3PerCycle = 1e-6 / 2; // a cycle is two turns
         double worst = 0;
         for (const double rpm : m_rpm)
-            worst = std::max(worst, perCycle(rpm, kpa) * m_job.engine.cylinders * rpm * lMinOfMm3PerCycle);
+            worst = std::max(worst, engineFlowLMin(m_job, perCycle(rpm, kpa), rpm));
         return worst;
     }
 
     double pumpRoom(double kpa) const { // over 0: the pumps deliver it
-        const FuelSupply &s = m_job.supply;
-        const double against = pumpPressureKpa(m_job.injectors.railPressureKpa, kpa,
-                                               m_job.conditions.ambientKpa, m_job.injectors.boostReferenced);
-        return pumpFlowLMin(s.points, s.pumps, s.volts, against) - worstDemandLMin(kpa) * (1 + s.margin);
+        return pumpFlowAtLoad(m_job, kpa) - worstDemandLMin(kpa) * (1 + m_job.supply.margin);
     }
 
     double targetKpa() const {
@@ -82,7 +78,6 @@ class ContentAsk {
 
   private:
     const Job &m_job;
-    double m_content;
     Weights m_weights;
     InjectorDemand m_demand;
     BlendProperties m_fuel;
@@ -192,7 +187,7 @@ void sayInOrder(const Job &job, Frontier &f) {
         return ha < hb || (ha == hb && least(a) < least(b));
     });
     for (const FrontierLine *line : order)
-        f.sentences.push_back(describe(job, f, *line));
+        f.sentences.push_back({line->part, describe(job, f, *line)});
 }
 
 } // namespace
@@ -207,6 +202,11 @@ std::string_view limitingPartTitle(LimitingPart p) {
     constexpr std::array<std::string_view, 6> titles{"Injectors, caution", "Injectors, stop", "Pumps",
                                                      "MAP sensor",         "Spring",          "Engine limit"};
     return titles[static_cast<std::size_t>(p)];
+}
+
+std::size_t Frontier::nearest(double content) const {
+    if (contents.empty()) return 0;
+    return static_cast<std::size_t>(std::lround(content * static_cast<double>(contents.size() - 1)));
 }
 
 double boostAllowed(const Job &job, LimitingPart part, double content) {

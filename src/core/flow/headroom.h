@@ -24,7 +24,14 @@ struct Frontier {
     std::vector<double> targetKpa;                  ///< highest boost target at full throttle, blended
     std::vector<FrontierLine> lines;                ///< parts that the job says nothing about are left out
     std::vector<std::pair<double, double>> powerKw; ///< at the target: low and high of the BSFC band
-    std::vector<Phrase> sentences; ///< the first limit that is hit, in words; then the others
+    struct Sentence {
+        LimitingPart part;
+        Phrase words;
+    };
+    std::vector<Sentence> sentences; ///< the first limit that is hit, in words; then the others
+
+    /// Index of the content nearest to one; contents.size() when there are none.
+    std::size_t nearest(double content) const;
 };
 
 inline constexpr double mostFrontierKpa = 500;

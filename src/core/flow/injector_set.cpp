@@ -1,27 +1,15 @@
 #include "core/flow/injector_set.h"
 
 #include "core/error.h"
+#include "core/math/linear.h"
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <numeric>
 #include <string>
 
 namespace wheelwright {
 namespace {
-
-using CurvePoints = std::map<double, double>;
-
-// Linear between the points, held outside.
-double along(const CurvePoints &points, double x) {
-    const auto above = points.lower_bound(x);
-    if (above == points.begin()) return above->second;
-    if (above == points.end()) return std::prev(above)->second;
-    const auto below = std::prev(above);
-    const double share = (x - below->first) / (above->first - below->first);
-    return below->second + share * (above->second - below->second);
-}
 
 double spreadOf(const std::vector<double> &flows, const std::vector<double> &needs,
                 const std::vector<std::size_t> &injectorOf, std::vector<double> *ratios) {
@@ -45,10 +33,10 @@ double spreadOf(const std::vector<double> &flows, const std::vector<double> &nee
 
 double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double differentialKpa) {
     if (points.empty()) throw InputError("dead times", "at least one point", "none");
-    std::map<double, CurvePoints> byPressure;
+    std::map<double, SheetPoints> byPressure;
     for (const DeadTimePoint &p : points)
         byPressure[p.differentialKpa][p.volts] = p.ms;
-    CurvePoints atVoltage;
+    SheetPoints atVoltage;
     for (const auto &[pressure, curve] : byPressure)
         atVoltage[pressure] = along(curve, volts);
     return along(atVoltage, differentialKpa);

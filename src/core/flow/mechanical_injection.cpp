@@ -123,6 +123,27 @@ std::vector<PillStep> pillTable(const MechanicalInjection &m, const MechanicalEn
     return table;
 }
 
+std::vector<PillCombination> pillChart(const MechanicalInjection &m, const MechanicalEngine &e, double rpm,
+                                       double stepMm, int count) {
+    const double now = mixtureAt(m, e, rpm).lambda;
+    std::vector<PillCombination> chart;
+    const int others = m.highSpeed.diameterMm > 0 ? count : 0;
+    for (const PillStep &main : pillTable(m, e, rpm, stepMm, count))
+        for (int i = -others; i <= others; ++i) {
+            MechanicalInjection other = m;
+            other.main.diameterMm = main.diameterMm;
+            other.highSpeed.diameterMm = m.highSpeed.diameterMm + i * stepMm;
+            if (others > 0 && other.highSpeed.diameterMm <= 0) continue;
+            PillCombination c{other.main.diameterMm, other.highSpeed.diameterMm,
+                              areaMm2(other.main.diameterMm) + areaMm2(other.highSpeed.diameterMm),
+                              mixtureAt(other, e, rpm), 0};
+            c.leanerBy = c.point.lambda / now - 1;
+            chart.push_back(c);
+        }
+    std::ranges::stable_sort(chart, {}, &PillCombination::areaMm2);
+    return chart;
+}
+
 double pillForDensity(const MechanicalInjection &m, double rpm, double ratio) {
     require(ratio > 0, "density ratio", "more than 0", ratio);
     const double wanted = solveNetwork(m, rpm).engineLMin * ratio;

@@ -72,6 +72,18 @@ struct PillStep {
 std::vector<PillStep> pillTable(const MechanicalInjection &injection, const MechanicalEngine &engine,
                                 double rpm, double stepMm, int count);
 
+/// One combination of pills.
+struct PillCombination {
+    double mainMm = 0, highSpeedMm = 0;
+    double areaMm2 = 0; ///< of both pills together, open or not
+    MixturePoint point;
+    double leanerBy = 0; ///< against the pills that are in
+};
+/// The pill chart: main and high-speed pills about those that are in, by the total area of the orifices.
+/// A high-speed jet that is blanked off stays so. Throws as pillTable().
+std::vector<PillCombination> pillChart(const MechanicalInjection &injection, const MechanicalEngine &engine,
+                                       double rpm, double stepMm, int count);
+
 /// The main pill that keeps λ when the air's density becomes `ratio` of what it was, mm; 0: none does, even
 /// with the bypass shut. Throws InputError for a ratio that is not above 0.
 double pillForDensity(const MechanicalInjection &injection, double rpm, double ratio);

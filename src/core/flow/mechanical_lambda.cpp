@@ -39,6 +39,24 @@ std::vector<PillStep> pillsOfJob(const Job &job, int count) {
                      count);
 }
 
+std::vector<PillCombination> pillChartOfJob(const Job &job, int count) {
+    const double rpm = job.mechanical.judgedRpm;
+    return pillChart(job.mechanical.injection, mechanicalEngineAt(job, rpm), rpm, job.mechanical.pillStepMm,
+                     count);
+}
+
+WeatherAdvice adviseForWeather(const Job &job) {
+    const auto density = [](const Weather &w) {
+        return airDensityKgM3(w.pressureKpa, w.temperatureC, w.humidity);
+    };
+    WeatherAdvice a;
+    a.densityThen = density(job.mechanical.then);
+    a.densityNow = density(job.mechanical.now);
+    a.pillMm =
+        pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm, a.densityNow / a.densityThen);
+    return a;
+}
+
 std::vector<PassFinding> readPasses(const Job &job) {
     std::vector<PassFinding> out;
     const auto &passes = job.mechanical.passes;
@@ -67,7 +85,9 @@ std::vector<PassFinding> readPasses(const Job &job) {
                             "by a high-speed "
                             "bypass or the pump spring.",
                             {}}});
-        if (i > 0 && p.power > 0 && passes[i - 1].power > 0 && p.pillMm > passes[i - 1].pillMm)
+        // Leaner makes more until the bottom end is lean: then another step is the wrong advice.
+        if (!p.hardStart && i > 0 && p.power > 0 && passes[i - 1].power > 0 &&
+            p.pillMm > passes[i - 1].pillMm)
             out.push_back({i, p.power > passes[i - 1].power
                                   ? Phrase{"Leaner made more: there may be another step in it.", {}}
                                   : Phrase{"Leaner made no more: go back one pill.", {}}});

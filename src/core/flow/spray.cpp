@@ -20,6 +20,15 @@ double sprayFlowAt(const Spray &s, double manifoldKpa) {
     return sprayFlowCcMin(s) * std::min(1.0, ramp);
 }
 
+double sprayTrim(double mainFuelLMin, const BlendProperties &fuel, double sprayCcMin, double methanol,
+                 const Component &methanolFuel) {
+    if (!(sprayCcMin > 0) || !(methanol > 0)) return 1;
+    const double airOfMain = mainFuelLMin * 1e3 * fuel.densityKgM3 * fuel.stoichiometricAfr;
+    const double airOfSpray =
+        sprayCcMin * methanol * methanolFuel.densityKgM3 * methanolFuel.stoichiometricAfr;
+    return 1 - airOfSpray / airOfMain;
+}
+
 SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fuel, double sprayCcMin,
                          double methanol, const Component &methanolFuel) {
     const auto require = [](bool holds, const char *where, const char *expected, double found) {
@@ -37,7 +46,8 @@ SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fue
     const double airOfMain = m.mainFuelGS * fuel.stoichiometricAfr;
     const double airOfSpray = m.sprayFuelGS * methanolFuel.stoichiometricAfr;
     m.lambda = airGS / (airOfMain + airOfSpray);
-    m.trim = 1 - airOfSpray / airOfMain;
+    m.trim = sprayTrim(m.mainFuelGS / (fuel.densityKgM3 * gPerCcAtOneKgM3) * 60 * 1e-3, fuel, sprayCcMin,
+                       methanol, methanolFuel);
     if (!(m.trim > 0))
         throw InputError("spray", "less fuel than the whole mixture asks for",
                          std::to_string(m.sprayFuelGS) + " g/s of methanol");

@@ -22,6 +22,11 @@ double sprayFlowCcMin(const Spray &spray);
 /// Flow at a manifold pressure, with the ramp.
 double sprayFlowAt(const Spray &spray, double manifoldKpa);
 
+/// Share that the main fuel must come down to so that λ stays what it was: 1 − ṁ_spray AFR_M / (ṁ_main AFR).
+/// 0 and under: the spray brings more than the whole mixture asks for.
+double sprayTrim(double mainFuelLMin, const BlendProperties &mainFuel, double sprayCcMin, double methanol,
+                 const Component &methanolFuel);
+
 struct SprayedMixture {
     double lambda = 0;       ///< of all fuel together: ṁ_air / Σ ṁᵢ AFRᵢ
     double trim = 1;         ///< share that the main fuel must come down to for the λ without spray

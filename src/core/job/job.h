@@ -67,6 +67,8 @@ struct FuelSupply {
     double sensorReturnLMin = 0.3; ///< a content sensor in the return needs so much
     double freezeLoadKpa = 0;      ///< the controller freezes the content above both; 0: it does not
     double freezeRpm = 0;
+    double commandedKpa = 0; ///< across the injectors, from a log at its highest flow; 0: not read
+    double measuredKpa = 0;
     std::vector<PumpPoint> points;
     std::vector<FittedPump> pumps;
 
@@ -120,6 +122,15 @@ struct PassRecord {
     bool operator==(const PassRecord &) const = default;
 };
 
+/// The surrounding air of a day.
+struct Weather {
+    double pressureKpa = 101.325; ///< station pressure, absolute
+    double temperatureC = 20;
+    double humidity = 0.5; ///< relative, 0–1
+
+    bool operator==(const Weather &) const = default;
+};
+
 struct MechanicalSetup {
     MechanicalInjection injection;
     double ve = 1;
@@ -127,6 +138,8 @@ struct MechanicalSetup {
     double intakeC = 60;
     double pillStepMm = 0.127;
     double judgedRpm = 7500; ///< where pills are compared
+    Weather then;            ///< when these pills were chosen
+    Weather now;             ///< today
     std::vector<PassRecord> passes;
 
     bool operator==(const MechanicalSetup &) const = default;
@@ -144,14 +157,17 @@ enum class Alcohol { ethanol, methanol };
 
 /// What a number in the fuel tables means.
 enum class FuelMeaning {
-    trueVe,             ///< volumetric efficiency in %; the controller's fuel model knows the content
-    contentReferencedVe ///< % of the reference fuel's need: the fuel multiplier of the content is inside
+    trueVe,              ///< volumetric efficiency in %; the controller's fuel model knows the content
+    contentReferencedVe, ///< % of the reference fuel's need: the fuel multiplier of the content is inside
+    pulseWidth,          ///< ms of one pulse, dead time inside, at the lambda target and usual intake air
+    fuelMass             ///< mg per cylinder and cycle, at the lambda target and usual intake air
 };
 
 /// How content enters the calibration: school A, two full tables of each quantity and a weight curve.
 struct Calibration {
     FuelMeaning fuelMeaning = FuelMeaning::contentReferencedVe;
     double fuelReferenceContent = 0; ///< content at which a content-referenced VE is a true VE
+    double pulsePressureKpa = 0;     ///< across the injector, that pulse widths hold at; 0: what it sees there
     double baseContent = 0.10;       ///< content that the base tables were calibrated at
     double topContent = 0.85;        ///< content that the top tables were calibrated at
     OutsideRule outside = OutsideRule::hold;

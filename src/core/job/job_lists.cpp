@@ -66,10 +66,6 @@ template <CalibratedQuantity q>
 WeightShape &shapeOf(Job &j) {
     return j.calibration.of(q).shape;
 }
-template <CalibratedQuantity q>
-Curve &weightOf(Job &j) {
-    return j.calibration.of(q).customWeight;
-}
 
 Field wholeNumber(Field f) {
     f.whole = true;
@@ -283,6 +279,14 @@ std::vector<Field> makeFields() {
             [](Job &j) -> double & { return j.supply.freezeRpm; },
             "Engine speed above which the controller holds the content."),
         number(
+            "supply.commanded_kpa", "Log: commanded Δp", D::pressureDifference, 0, 1500,
+            [](Job &j) -> double & { return j.supply.commandedKpa; },
+            "Across the injectors, at the highest flow of a log. 0: not read."),
+        number(
+            "supply.measured_kpa", "Log: measured Δp", D::pressureDifference, 0, 1500,
+            [](Job &j) -> double & { return j.supply.measuredKpa; },
+            "The same moment: rail less manifold. 0: not read."),
+        number(
             "boost.spring_kpa", "Wastegate spring", D::pressureGauge, 0, 400,
             [](Job &j) -> double & { return j.boost.springKpa; },
             "Measured: the advertised figure is often wrong. 0: not known."),
@@ -387,12 +391,38 @@ std::vector<Field> makeFields() {
         number(
             "mechanical.judged_rpm", "Pills compared at", D::engineSpeed, 500, 20000,
             [](Job &j) -> double & { return j.mechanical.judgedRpm; }, "Engine speed of the pill table."),
+        number(
+            "mechanical.then_kpa", "Air pressure then", D::pressure, 50, 110,
+            [](Job &j) -> double & { return j.mechanical.then.pressureKpa; },
+            "Station pressure, not reduced to sea level."),
+        number(
+            "mechanical.then_c", "Air temperature then", D::temperature, -40, 55,
+            [](Job &j) -> double & { return j.mechanical.then.temperatureC; }, "In the shade."),
+        number(
+            "mechanical.then_humidity", "Humidity then", D::ratio, 0, 1,
+            [](Job &j) -> double & { return j.mechanical.then.humidity; }, "Relative."),
+        number(
+            "mechanical.now_kpa", "Air pressure today", D::pressure, 50, 110,
+            [](Job &j) -> double & { return j.mechanical.now.pressureKpa; },
+            "Station pressure, not reduced to sea level."),
+        number(
+            "mechanical.now_c", "Air temperature today", D::temperature, -40, 55,
+            [](Job &j) -> double & { return j.mechanical.now.temperatureC; }, "In the shade."),
+        number(
+            "mechanical.now_humidity", "Humidity today", D::ratio, 0, 1,
+            [](Job &j) -> double & { return j.mechanical.now.humidity; }, "Relative."),
         choice<FuelMeaning>(
-            "calibration.fuel_meaning", "Fuel tables hold", {"true_ve", "content_referenced_ve"},
-            {"True VE", "Content-referenced VE"},
+            "calibration.fuel_meaning", "Fuel tables hold",
+            {"true_ve", "content_referenced_ve", "pulse_width", "fuel_mass"},
+            {"True VE", "Content-referenced VE", "Pulse width", "Fuel mass"},
             [](Job &j) -> FuelMeaning & { return j.calibration.fuelMeaning; },
             "True VE: the controller's fuel model adds the content. Content-referenced VE: the fuel "
-            "multiplier is inside the table."),
+            "multiplier is inside the table. Pulse width in ms, dead time inside, and fuel mass in mg per "
+            "cylinder and cycle hold at the lambda target."),
+        number(
+            "calibration.pulse_pressure_kpa", "Pulse widths hold at", D::pressureDifference, 0, 1500,
+            [](Job &j) -> double & { return j.calibration.pulsePressureKpa; },
+            "Pressure across the injector. 0: what it sees at each load."),
         number(
             "calibration.fuel_reference_content", "Reference content", D::content, 0, 1,
             [](Job &j) -> double & { return j.calibration.fuelReferenceContent; },
@@ -424,86 +454,16 @@ std::vector<Field> makeFields() {
     return fields;
 }
 
-std::vector<CurveField> makeCurves() {
-    using enum CalibratedQuantity;
-    return {
-        {"mechanical.manifold_kpa", "Manifold pressure over rpm", D::engineSpeed, D::pressure, 20, 800,
-         [](Job &j) -> Curve & { return j.mechanical.manifoldKpa; }, 0, 25000},
-        {"engine.boost_limit_kpa", "Boost limit over content", D::content, D::pressure, 20, 800,
-         [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
-        {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,
-         [](Job &j) -> Curve & { return j.calibration.learnedFuelCorrection; }},
-        {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<fuel>},
-        {"calibration.spark.weight_points", "Spark weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<spark>},
-        {"calibration.boost.weight_points", "Boost weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<boost>},
-        {"calibration.lambda.weight_points", "Lambda weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<lambda>},
-    };
-}
-
-std::vector<TableField> makeTables() {
-    using enum CalibratedQuantity;
-    const auto load = "load_kpa";
-    const auto throttle = "throttle_percent";
-    return {
-        {"calibration.fuel.base", "Fuel, base", fuel, false, D::volumetricEfficiency, 1, 400, 0.5, load},
-        {"calibration.fuel.top", "Fuel, top", fuel, true, D::volumetricEfficiency, 1, 400, 0.5, load},
-        {"calibration.spark.base", "Spark, base", spark, false, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.spark.top", "Spark, top", spark, true, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.boost.base", "Boost target, base", boost, false, D::pressure, 20, 800, 2, throttle},
-        {"calibration.boost.top", "Boost target, top", boost, true, D::pressure, 20, 800, 2, throttle},
-        {"calibration.lambda.base", "Lambda target, base", lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
-        {"calibration.lambda.top", "Lambda target, top", lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
-    };
-}
-
 } // namespace
-
-Table2D &TableField::of(Job &job) const {
-    TwoTable &t = job.calibration.of(quantity);
-    return top ? t.top : t.base;
-}
-
-const Table2D &TableField::of(const Job &job) const {
-    const TwoTable &t = job.calibration.of(quantity);
-    return top ? t.top : t.base;
-}
 
 std::span<const Field> allFields() {
     static const std::vector<Field> fields = makeFields();
     return fields;
 }
 
-std::span<const CurveField> allCurves() {
-    static const std::vector<CurveField> curves = makeCurves();
-    return curves;
-}
-
-std::span<const TableField> allTables() {
-    static const std::vector<TableField> tables = makeTables();
-    return tables;
-}
-
 const Field *fieldByPath(std::string_view path) {
     const auto at = std::ranges::find(allFields(), path, &Field::path);
     return at == allFields().end() ? nullptr : &*at;
-}
-
-const CurveField *curveByPath(std::string_view path) {
-    const auto at = std::ranges::find(allCurves(), path, &CurveField::path);
-    return at == allCurves().end() ? nullptr : &*at;
-}
-
-const TableField *tableByPath(std::string_view path) {
-    const auto at = std::ranges::find(allTables(), path, &TableField::path);
-    return at == allTables().end() ? nullptr : &*at;
-}
-
-const TableField &tableOf(CalibratedQuantity quantity, bool top) {
-    return allTables()[static_cast<std::size_t>(quantity) * 2 + (top ? 1 : 0)];
 }
 
 } // namespace wheelwright

@@ -101,7 +101,10 @@ std::span<const TableField> allTables();
 const Field *fieldByPath(std::string_view path);
 const CurveField *curveByPath(std::string_view path);
 const TableField *tableByPath(std::string_view path);
+/// Fuel tables have here the widest range of all meanings, and the unit of a VE.
 const TableField &tableOf(CalibratedQuantity quantity, bool top);
+/// With the unit, range and step that the job's meaning of its fuel tables gives.
+TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top);
 
 /// Throws InputError when the content is of the wrong kind, not one of the choices, or out of range.
 void validate(const Field &field, const FieldContent &content);

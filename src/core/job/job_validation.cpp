@@ -237,7 +237,7 @@ void validate(const Job &job) {
     for (const CurveField &c : allCurves())
         validate(c, c.of(const_cast<Job &>(job)));
     for (const TableField &t : allTables())
-        validate(t, t.of(job));
+        validate(tableIn(job, t.quantity, t.top), t.of(job));
     for (const RecordList &l : allRecordLists())
         validate(l, job);
     for (const auto &[id, v] : job.limits)

@@ -59,6 +59,7 @@ constexpr std::array units{
     Unit{"hz", "Hz", frequency, 1, 0, 1},
     Unit{"day", "days", days, 1, 0, 0},
     Unit{"mm", "mm", length, 1, 0, 2},
+    Unit{"mg", "mg", cycleMass, 1, 0, 1},
     Unit{"inch", "in", length, 25.4, 0, 4},
     Unit{"volt", "V", voltage, 1, 0, 1},
     Unit{"kw", "kW", power, 1, 0, 0},

@@ -39,6 +39,7 @@ enum class Dimension {
     length,                ///< mm
     voltage,               ///< V
     power,                 ///< kW
+    cycleMass,             ///< mg per cylinder and cycle
 };
 
 /// A unit in which a dimension can be shown and typed: internal = shown * scale + offset.

@@ -7,15 +7,12 @@
 namespace wheelwright {
 namespace {
 
-// λ when the spray stops at a point, over the λ that was meant.
-double leanerBy(const Job &job, double airGS, double lambda, double loadKpa) {
-    const double spray = sprayFlowAt(job.aux.spray, loadKpa);
+// λ when the spray stops, over the λ that was meant.
+double leanerBy(const Job &job, const BlendProperties &fuel, double mainLMin, double spray) {
     if (!job.aux.trimmed || spray <= 0) return 1;
-    const double airOfMain = airGS / lambda;
-    const double airOfSpray = spray * job.aux.spray.methanol * job.methanol.densityKgM3 * 1e-3 / 60 *
-                              job.methanol.stoichiometricAfr;
     constexpr double farLeaner = 9; // the spray was to bring nearly all of the fuel
-    return airOfSpray < airOfMain * (1 - 1 / farLeaner) ? 1 / (1 - airOfSpray / airOfMain) : farLeaner;
+    const double trim = sprayTrim(mainLMin, fuel, spray, job.aux.spray.methanol, job.methanol);
+    return trim > 1 / farLeaner ? 1 / trim : farLeaner;
 }
 
 CheckOutcome run(const Evaluation &e) {
@@ -23,11 +20,15 @@ CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     const double comfort = std::max(tolerance, 0.001);
     const bool caught = job.aux.failSafe != SprayFailSafe::none;
+    std::vector<double> spray;
+    for (const double load : e.load())
+        spray.push_back(sprayFlowAt(job.aux.spray, load));
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
-        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+        const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, s.content));
+        return [&, demand, fuel](std::size_t i, std::size_t j, std::size_t at) {
             const double lambda = s.lambda[at];
-            const double factor = leanerBy(job, demand.airGS(i, j, at), lambda, e.load()[j]);
+            const double factor = leanerBy(job, fuel, demand.lMin(i, j, at), spray[j]);
             const double limit = lambda * (1 + tolerance);
             if (caught) return Judged{comfort, lambda * factor, limit};
             return Judged{tolerance - (factor - 1), lambda * factor, limit};

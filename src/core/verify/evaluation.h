@@ -47,9 +47,11 @@ class Evaluation {
         return rpmIndex * m_load.size() + loadIndex;
     }
 
-    /// The base and top fuel tables at grid points, for checks that compare the blend with its ends.
+    /// The base and top fuel tables at grid points, for checks that compare the blend with its ends; lambda likewise.
     std::span<const double> fuelBase() const { return m_ends[0].base; }
     std::span<const double> fuelTop() const { return m_ends[0].top; }
+    std::span<const double> lambdaBase() const { return m_ends[2].base; }
+    std::span<const double> lambdaTop() const { return m_ends[2].top; }
 
   private:
     struct Ends {

@@ -8,13 +8,11 @@ FlowDemand::FlowDemand(const Evaluation &e, const ContentSlice &slice, double in
     : m_evaluation(e), m_slice(slice), m_demand(e.job(), slice.content, intakeC) {}
 
 double FlowDemand::perCycleMm3(std::size_t loadIndex, std::size_t at) const {
-    return m_demand.volumePerVeKpa * m_slice.fuel[at] * m_evaluation.load()[loadIndex] / m_slice.lambda[at];
+    return m_demand.mm3(m_slice.fuel[at], m_evaluation.load()[loadIndex], m_slice.lambda[at]);
 }
 
 double FlowDemand::lMin(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
-    constexpr double lMinOfMm3PerCycle = 1e-6 / 2; // a cycle is two turns
-    return perCycleMm3(loadIndex, at) * m_evaluation.job().engine.cylinders * m_evaluation.rpm()[rpmIndex] *
-           lMinOfMm3PerCycle;
+    return engineFlowLMin(m_evaluation.job(), perCycleMm3(loadIndex, at), m_evaluation.rpm()[rpmIndex]);
 }
 
 double FlowDemand::fuelGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
@@ -40,13 +38,9 @@ double InjectorOpening::msPerMm3(std::size_t loadIndex, double fuelKgM3) const {
 }
 
 std::vector<double> pumpFlowByLoad(const Evaluation &e) {
-    const Job &job = e.job();
     std::vector<double> flow;
     for (const double load : e.load())
-        flow.push_back(
-            pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts,
-                         pumpPressureKpa(job.injectors.railPressureKpa, load, job.conditions.ambientKpa,
-                                         job.injectors.boostReferenced)));
+        flow.push_back(pumpFlowAtLoad(e.job(), load));
     return flow;
 }
 

@@ -24,7 +24,7 @@ CheckOutcome run(const Evaluation &e) {
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
         return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
-            const double mm3 = demand.volumePerVeKpa * s.fuel[at] * e.load()[j] / s.lambda[at];
+            const double mm3 = demand.mm3(s.fuel[at], e.load()[j], s.lambda[at]);
             const double duty = injectorDutyOf(mm3 * opening.msPerMm3(j, s.mixtureDensity), opening.deadMs(j),
                                                e.rpm()[i], batch);
             // No pressure left across the injector: nothing flows, and the need is never met.

@@ -1,3 +1,4 @@
+#include "core/flow/fuel_delivery.h"
 #include "core/verify/check.h"
 #include "core/verify/limits.h"
 
@@ -32,8 +33,35 @@ struct Need {
     }
 };
 
+// The same for numbers that are no VE: all are taken to the fuel that they ask for at λ 1, since the lambda
+// target is inside them.
+CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
+    const Calibration &c = e.job().calibration;
+    const double usual = e.job().conditions.intakeUsualC;
+    const InjectorDemand base(e.job(), c.baseContent, usual), top(e.job(), c.topContent, usual);
+    return judgeReachablePoints(e, tolerance, [&](const ContentSlice &s) {
+        const InjectorDemand now(e.job(), s.content, usual);
+        const double along =
+            std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
+        const double factor = c.learnedFuelCorrection.at(s.content) * s.fuelMultiplier;
+        const double baseShare = (1 - along) * factor / Need::multiplierAt(e, c.baseContent);
+        const double topShare = along * factor / Need::multiplierAt(e, c.topContent);
+        return [&, now, baseShare, topShare](std::size_t, std::size_t j, std::size_t at) {
+            const double load = e.load()[j];
+            const double atBase = base.mm3(e.fuelBase()[at], load, e.lambdaBase()[at]) * e.lambdaBase()[at];
+            const double atTop = top.mm3(e.fuelTop()[at], load, e.lambdaTop()[at]) * e.lambdaTop()[at];
+            const double given = now.mm3(s.fuel[at], load, s.lambda[at]) * s.lambda[at];
+            const double error = given / (baseShare * atBase + topShare * atTop) - 1;
+            return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
+        };
+    });
+}
+
 CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
+    const FuelMeaning meaning = e.job().calibration.fuelMeaning;
+    if (meaning == FuelMeaning::pulseWidth || meaning == FuelMeaning::fuelMass)
+        return runByVolume(e, tolerance);
     return judgeReachablePoints(e, tolerance, [&](const ContentSlice &s) {
         return [&e, &s, tolerance, need = Need(e, s)](std::size_t, std::size_t, std::size_t at) {
             const double wanted = need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at];

@@ -45,16 +45,55 @@ FrontierPlot::FrontierPlot(Session &session, QWidget *parent) : QCustomPlot(pare
         auto *label = new QCPItemText(this);
         label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
         label->position->setType(QCPItemPosition::ptPlotCoords);
+        label->setLayer(QStringLiteral("overlay")); // over every line
         m_lines.push_back({addGraph(), label});
     }
     m_target = addGraph();
     m_targetLabel = new QCPItemText(this);
     m_targetLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     m_content = new QCPItemStraightLine(this);
+    addPower();
     xAxis->setRange(0, 100);
-    xAxis->setLabel(tr("alcohol %"));
     connect(&session, &Session::contentChanged, this, &FrontierPlot::moveContent);
     restyle();
+}
+
+// What the fuel is enough for, on the same scale of content, under the pressures.
+void FrontierPlot::addPower() {
+    auto *rect = new QCPAxisRect(this);
+    plotLayout()->addElement(1, 0, rect);
+    plotLayout()->setRowStretchFactor(0, 4);
+    plotLayout()->setRowSpacing(0);
+    auto *group = new QCPMarginGroup(this);
+    for (QCPAxisRect *r : axisRects())
+        r->setMarginGroup(QCP::msLeft | QCP::msRight, group);
+    m_powerX = rect->axis(QCPAxis::atBottom);
+    m_powerY = rect->axis(QCPAxis::atLeft);
+    m_powerX->setRange(0, 100);
+    m_powerX->setLabel(tr("alcohol %"));
+    m_powerY->ticker()->setTickCount(3);
+    m_powerLow = addGraph(m_powerX, m_powerY);
+    m_powerHigh = addGraph(m_powerX, m_powerY);
+    m_powerHigh->setChannelFillGraph(m_powerLow);
+}
+
+void FrontierPlot::drawPower() {
+    QVector<double> low, high;
+    for (const auto &[least, most] : m_frontier.powerKw) {
+        low.push_back(toShown(least, Dimension::power, m_session.units()));
+        high.push_back(toShown(most, Dimension::power, m_session.units()));
+    }
+    const QVector<double> x = perCent(m_frontier.contents);
+    m_powerLow->setData(x, low, true);
+    m_powerHigh->setData(x, high, true);
+    for (QCPGraph *g : {m_powerLow, m_powerHigh})
+        g->setPen(QPen(theme().quiet, 1));
+    QColor wash = theme().quiet;
+    wash.setAlphaF(0.25f);
+    m_powerHigh->setBrush(wash);
+    const auto [least, most] = std::pair{*std::ranges::min_element(low), *std::ranges::max_element(high)};
+    m_powerY->setRange(least - (most - least) * 0.15, most + (most - least) * 0.15);
+    m_powerY->setLabel(text(unitSymbol(Dimension::power, m_session.units())));
 }
 
 void FrontierPlot::restyle() {
@@ -112,6 +151,7 @@ void FrontierPlot::show(const Frontier &frontier) {
                     toShown(high, Dimension::pressure, units));
     yAxis->setLabel(tr("manifold pressure, %1").arg(text(unitSymbol(Dimension::pressure, units))));
     drawTarget(frontier.targetKpa);
+    drawPower();
     moveContent();
 }
 
@@ -142,9 +182,7 @@ double FrontierPlot::kpaAt(double y) const {
 }
 
 double FrontierPlot::targetAt(double content) const {
-    const auto at =
-        static_cast<std::size_t>(std::lround(content * static_cast<double>(m_frontier.contents.size() - 1)));
-    return m_frontier.targetKpa[at];
+    return m_frontier.targetKpa[m_frontier.nearest(content)];
 }
 
 void FrontierPlot::mousePressEvent(QMouseEvent *event) {
@@ -179,6 +217,11 @@ void FrontierPlot::mouseReleaseEvent(QMouseEvent *) {
                                    shown(m_dragContent, Dimension::content, m_session.units())),
                           [&](Job &job) { moveBoostTarget(job, m_dragContent, m_dragKpa); });
     if (!moved) show(m_frontier);
+}
+
+void FrontierPlot::changeEvent(QEvent *event) {
+    QCustomPlot::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange) restyle();
 }
 
 void FrontierPlot::copy() const {

@@ -21,11 +21,14 @@ class FrontierPlot : public QCustomPlot {
     void copyPicture();
 
   protected:
+    void changeEvent(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
 
   private:
+    void addPower();
+    void drawPower();
     void drawTarget(const std::vector<double> &kpa);
     void moveContent();
     double contentAt(double x) const;
@@ -43,6 +46,8 @@ class FrontierPlot : public QCustomPlot {
     QCPGraph *m_room; ///< what is left under the lowest line
     QCPItemText *m_targetLabel;
     QCPItemStraightLine *m_content;
+    QCPAxis *m_powerX, *m_powerY; ///< of the band under the pressures
+    QCPGraph *m_powerLow, *m_powerHigh;
     bool m_dragging = false;
     double m_dragContent = 0, m_dragKpa = 0;
 };

@@ -94,7 +94,7 @@ QRect TableGrid::cellRect(const Layout &l, CellIndex cell) {
 }
 
 QString TableGrid::cellText(double value) const {
-    const Dimension d = tableOf(m_session.quantity(), false).dimension;
+    const Dimension d = tableIn(m_session.job(), m_session.quantity(), false).dimension;
     QString s = shown(value, d, m_session.units(), false);
     if (s.startsWith(QLatin1String("0.")))
         s.remove(0, 1); // λ .82: the nought says nothing and costs a column

@@ -146,7 +146,7 @@ void TablesView::refreshReadout() {
                               m_session.job().calibration.topContent};
     std::array<QString, 3> numbers;
     for (std::size_t i = 0; i < values.size(); ++i)
-        numbers[i] = shown(values[i], tableOf(q, false).dimension, units, false);
+        numbers[i] = shown(values[i], tableIn(m_session.job(), q, false).dimension, units, false);
     m_readout->show(numbers, contents);
 }
 

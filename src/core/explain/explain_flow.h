@@ -1,0 +1,27 @@
+#pragma once
+#include "core/explanation.h"
+#include "core/flow/boost_plan.h"
+#include "core/flow/headroom.h"
+#include "core/flow/mechanical_lambda.h"
+#include "core/flow/spray_map.h"
+
+namespace wheelwright {
+
+// The working of the numbers of the Flow station that are no check's. Each takes what the number was worked
+// out from.
+
+Explanation explainLimit(const Job &job, LimitingPart part, double content);
+Explanation explainPower(const Job &job, const Frontier &frontier, std::size_t at);
+Explanation explainDuty(const Job &job, double content, double rpm, double loadKpa);
+Explanation explainReturn(const Job &job, double content, double rpm, double loadKpa, double returnLMin);
+Explanation explainSag(const Job &job);
+Explanation explainAssignment(const Job &job, const InjectorAssignment &assignment, std::size_t cylinder);
+Explanation explainBoostFit(const Job &job, const BoostGroup &group);
+Explanation explainBoostStep(const Job &job, const BoostGroup &group, const BoostStep &step);
+Explanation explainSprayCell(const Job &job, double content, const SprayCell &cell);
+Explanation explainPill(const Job &job, double mainMm, double areaMm2, const MixturePoint &point,
+                        double leanerBy);
+Explanation explainWeather(const Job &job, const WeatherAdvice &advice);
+Explanation explainPass(const Job &job, const PassFinding &finding);
+
+} // namespace wheelwright

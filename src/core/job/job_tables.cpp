@@ -1,0 +1,111 @@
+#include "core/job/job_schema.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+using D = Dimension;
+
+template <CalibratedQuantity q>
+Curve &weightOf(Job &j) {
+    return j.calibration.of(q).customWeight;
+}
+
+std::vector<CurveField> makeCurves() {
+    using enum CalibratedQuantity;
+    return {
+        {"mechanical.manifold_kpa", "Manifold pressure over rpm", D::engineSpeed, D::pressure, 20, 800,
+         [](Job &j) -> Curve & { return j.mechanical.manifoldKpa; }, 0, 25000},
+        {"engine.boost_limit_kpa", "Boost limit over content", D::content, D::pressure, 20, 800,
+         [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
+        {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,
+         [](Job &j) -> Curve & { return j.calibration.learnedFuelCorrection; }},
+        {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<fuel>},
+        {"calibration.spark.weight_points", "Spark weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<spark>},
+        {"calibration.boost.weight_points", "Boost weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<boost>},
+        {"calibration.lambda.weight_points", "Lambda weight, own points", D::content, D::none, -0.25, 1.25,
+         weightOf<lambda>},
+    };
+}
+
+std::vector<TableField> makeTables() {
+    using enum CalibratedQuantity;
+    const auto load = "load_kpa";
+    const auto throttle = "throttle_percent";
+    return {
+        {"calibration.fuel.base", "Fuel, base", fuel, false, D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.fuel.top", "Fuel, top", fuel, true, D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.spark.base", "Spark, base", spark, false, D::sparkAngle, -20, 60, 0.5, load},
+        {"calibration.spark.top", "Spark, top", spark, true, D::sparkAngle, -20, 60, 0.5, load},
+        {"calibration.boost.base", "Boost target, base", boost, false, D::pressure, 20, 800, 2, throttle},
+        {"calibration.boost.top", "Boost target, top", boost, true, D::pressure, 20, 800, 2, throttle},
+        {"calibration.lambda.base", "Lambda target, base", lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
+        {"calibration.lambda.top", "Lambda target, top", lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
+    };
+}
+
+} // namespace
+
+Table2D &TableField::of(Job &job) const {
+    TwoTable &t = job.calibration.of(quantity);
+    return top ? t.top : t.base;
+}
+
+const Table2D &TableField::of(const Job &job) const {
+    const TwoTable &t = job.calibration.of(quantity);
+    return top ? t.top : t.base;
+}
+
+TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top) {
+    TableField f = tableOf(quantity, top);
+    if (quantity != CalibratedQuantity::fuel) return f;
+    switch (job.calibration.fuelMeaning) {
+    case FuelMeaning::trueVe:
+    case FuelMeaning::contentReferencedVe:
+        f.least = 1;
+        f.most = 400;
+        break;
+    case FuelMeaning::pulseWidth:
+        f.dimension = Dimension::duration;
+        f.least = 0.05;
+        f.most = 100;
+        f.step = 0.05;
+        break;
+    case FuelMeaning::fuelMass:
+        f.dimension = Dimension::cycleMass;
+        f.least = 0.1;
+        f.most = 3000;
+        break;
+    }
+    return f;
+}
+
+std::span<const CurveField> allCurves() {
+    static const std::vector<CurveField> curves = makeCurves();
+    return curves;
+}
+
+std::span<const TableField> allTables() {
+    static const std::vector<TableField> tables = makeTables();
+    return tables;
+}
+
+const CurveField *curveByPath(std::string_view path) {
+    const auto at = std::ranges::find(allCurves(), path, &CurveField::path);
+    return at == allCurves().end() ? nullptr : &*at;
+}
+
+const TableField *tableByPath(std::string_view path) {
+    const auto at = std::ranges::find(allTables(), path, &TableField::path);
+    return at == allTables().end() ? nullptr : &*at;
+}
+
+const TableField &tableOf(CalibratedQuantity quantity, bool top) {
+    return allTables()[static_cast<std::size_t>(quantity) * 2 + (top ? 1 : 0)];
+}
+
+} // namespace wheelwright
