@@ -1,19 +1,11 @@
 #include "formats/table_csv.h"
 
 #include "core/error.h"
+#include "core/tables/table_text.h"
 #include "formats/csv_reader.h"
-
-#include <array>
-#include <charconv>
 
 namespace wheelwright {
 namespace {
-
-std::string exact(double v) {
-    std::array<char, 40> buffer{};
-    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), v).ptr;
-    return {buffer.data(), end};
-}
 
 void requireWidth(const CsvRow &row, std::size_t width) {
     if (row.fields.size() != width)
@@ -27,12 +19,12 @@ void requireWidth(const CsvRow &row, std::size_t width) {
 std::string tableToCsv(const Table2D &table, const TableField &field, char delimiter) {
     std::string out = field.yKey + " / rpm";
     for (double rpm : table.x().points())
-        out += delimiter + exact(rpm);
+        out += delimiter + exactNumber(rpm);
     out += '\n';
     for (std::size_t y = 0; y < table.y().size(); ++y) {
-        out += exact(table.y()[y]);
+        out += exactNumber(table.y()[y]);
         for (std::size_t x = 0; x < table.x().size(); ++x)
-            out += delimiter + exact(table.cell(x, y));
+            out += delimiter + exactNumber(table.cell(x, y));
         out += '\n';
     }
     return out;
@@ -57,7 +49,7 @@ Table2D tableFromCsv(std::string_view text, const TableField &field) {
             if (v < field.least || v > field.most)
                 throw InputError("line " + std::to_string(csv.rows[r].line) + ", column " +
                                      std::to_string(c + 1),
-                                 exact(field.least) + " to " + exact(field.most), exact(v));
+                                 exactNumber(field.least) + " to " + exactNumber(field.most), exactNumber(v));
             cells.push_back(v);
         }
     }

@@ -2,7 +2,7 @@
 
 #include "core/error.h"
 #include "core/tables/cell_expression.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/region_edit.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
 #include "session/verdict_task.h"
@@ -251,8 +251,12 @@ void Session::setContent(double content) {
     emit contentChanged();
 }
 
+const Table2D &Session::tableAt(TableSide side) const {
+    return endTable(const_cast<Job &>(m_job), m_quantity, m_content, side == TableSide::top);
+}
+
 const Table2D &Session::table() const {
-    return m_job.calibration.of(m_quantity).base;
+    return tableAt(TableSide::base);
 }
 
 void Session::setQuantity(CalibratedQuantity quantity) {
@@ -286,7 +290,7 @@ CellRange Session::selection() const {
 
 Table2D Session::frontTable() const {
     if (m_side == TableSide::now) return blendedTable(m_job, m_quantity, m_content);
-    return tableOf(m_quantity, m_side == TableSide::top).of(m_job);
+    return tableAt(m_side);
 }
 
 QString Session::selectionWords() const {
@@ -299,21 +303,31 @@ QString Session::selectionWords() const {
                                   format(table().y()[m_cell.y], y, m_units));
 }
 
+// What the engine gets is a blend: each cell's step goes to both ends by their weights, the least change.
+bool Session::editNow(const QString &what, const std::function<void(Table2D &)> &edit) {
+    Table2D wanted = frontTable();
+    edit(wanted);
+    return perform(
+        tr("%1 at %2: %3, %4")
+            .arg(QString::fromStdString(tableOf(m_quantity, false).title).section(QLatin1Char(','), 0, 0),
+                 QString::fromStdString(format(m_content, Dimension::content, m_units)), what,
+                 selectionWords()),
+        [&](Job &job) { setBlend(job, m_quantity, m_content, wanted); });
+}
+
 bool Session::editCells(const QString &what, const std::function<void(Table2D &)> &edit) {
-    if (m_side == TableSide::now) {
-        emit problem(tr("'Now' is blended from base and top. Go to one of them (Tab) to change it."));
-        return false;
-    }
+    if (m_side == TableSide::now) return editNow(what, edit);
     const TableField &field = tableOf(m_quantity, m_side == TableSide::top);
     return perform(
         QStringLiteral("%1: %2, %3").arg(QString::fromStdString(field.title), what, selectionWords()),
-        [&](Job &job) { edit(field.of(job)); });
+        [&](Job &job) { edit(endTable(job, m_quantity, m_content, m_side == TableSide::top)); });
 }
 
 bool Session::enterExpression(const QString &typed) {
     CellExpression expression;
     try {
-        expression = parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
+        expression =
+            parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
     } catch (const InputError &e) {
         emit problem(QString::fromUtf8(e.what()));
         return false;
@@ -335,6 +349,11 @@ bool Session::interpolate() {
 bool Session::smooth() {
     constexpr double strength = 0.5;
     return editCells(tr("smooth"), [&](Table2D &t) { smoothRegion(t, selection(), strength); });
+}
+
+bool Session::fillFromAround() {
+    return editCells(tr("fill from neighbours"),
+                     [&](Table2D &t) { fillFromNeighbours(t, cellsOf(selection(), t)); });
 }
 
 bool Session::pasteCells(const QString &text) {
@@ -395,8 +414,7 @@ void Session::setUnits(UnitChoice units) {
 
 void Session::refreshUnits() {
     m_units.ambientKpa = m_job.conditions.ambientKpa;
-    m_units.fuelStoichiometry =
-        blendModelOf(m_job).properties(blendAt(m_job, m_content)).stoichiometricAfr;
+    m_units.fuelStoichiometry = blendModelOf(m_job).properties(blendAt(m_job, m_content)).stoichiometricAfr;
 }
 
 void Session::explain(Explanation explanation) {

@@ -66,16 +66,18 @@ class Session : public QObject {
                  bool extend = false); ///< held to the base table; without extend the selection is the cell
     /// Looks at the cells nearest to a place. The quantity may be changed with it.
     void goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity);
-    // Edits of the selected cells of the table in front, each one step of undo. 'Now' is computed and refuses
-    // them.
+    // Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
+    // both ends by their weights.
     bool enterExpression(const QString &typed);
     bool nudge(int steps);
     bool interpolate();
     bool smooth();
+    bool fillFromAround(); ///< the smoothest surface that meets the cells around
     bool
     pasteCells(const QString &block); ///< rows of numbers in the shown unit; one number fills the selection
     QString copyCells() const;    ///< the selection of the table in front, in the shown unit, tab-separated
     Table2D frontTable() const;   ///< what the table in front shows
+    const Table2D &tableAt(TableSide side) const; ///< base: the low end at the content, top: the high end
     const Table2D &table() const; ///< base table of the quantity: its axes are the cursor's
 
     QString today() const; ///< date by the session's clock, ISO 8601
@@ -112,6 +114,7 @@ class Session : public QObject {
     void show(const JobChange &change);
     void refreshUnits();
     void stepHistory(bool forward);
+    bool editNow(const QString &what, const std::function<void(Table2D &)> &edit);
     bool editCells(const QString &what, const std::function<void(Table2D &)> &edit);
     QString selectionWords() const;
 

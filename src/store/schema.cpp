@@ -99,10 +99,16 @@ INSERT INTO field (path, value) VALUES
 INSERT INTO curve_point (path, idx, x, y) VALUES ('mechanical.manifold_kpa', 0, 0.0, 200.0);
 UPDATE job_info SET value = 4 WHERE key = 'min_reader_version';
 )sql"},
-        // 5: pulse widths and fuel mass, the weather of mechanical injection.
+        // 5: pulse widths and fuel mass, schools, what stands between commanded and delivered spark, the weather of
+        // mechanical injection. Levels, other tables, revisions, marks and origins begin as no records at all.
         Migration{4, R"sql(
 INSERT INTO field (path, value) VALUES
-    ('calibration.pulse_pressure_kpa', 0.0), ('supply.commanded_kpa', 0.0), ('supply.measured_kpa', 0.0),
+    ('calibration.pulse_pressure_kpa', 0.0), ('calibration.school', 'two_tables'),
+    ('spark.base_timing_error_deg', 0.0), ('spark.fallback_usual', 1.0), ('spark.fallback_worst', 1.0),
+    ('spark.knock_retard_worst_deg', 0.0), ('spark.coolant_cold_c', 70.0), ('spark.coolant_usual_c', 90.0),
+    ('spark.coolant_hot_c', 105.0), ('spark.intake_hot_c', 60.0), ('spark.knock_control', 1),
+    ('content_sensor.on_fault', 'not_stated'), ('spark.base_timing_checked', 0), ('content_sensor.fault_content', 0.0),
+    ('content_sensor.slew_per_s', 0.0), ('supply.commanded_kpa', 0.0), ('supply.measured_kpa', 0.0),
     ('mechanical.then_kpa', 101.325), ('mechanical.then_c', 20.0),
     ('mechanical.then_humidity', 0.5), ('mechanical.now_kpa', 101.325), ('mechanical.now_c', 20.0),
     ('mechanical.now_humidity', 0.5);

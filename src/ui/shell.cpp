@@ -137,6 +137,8 @@ QWidget *Shell::makeRail() {
                 chooseJob();
             else if (action == QLatin1String("new"))
                 newJob();
+            else if (action == QLatin1String("extras"))
+                showExtraTables();
             else
                 openDemo();
         });

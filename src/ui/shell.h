@@ -53,6 +53,8 @@ class Shell : public QMainWindow {
     void makeFileMenu();
     void makeEditMenu();
     void makeViewMenu();
+    void explainSparkBudget();
+    void showExtraTables();
     void makeUnitsMenu();
     void makeHelpMenu();
     QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,

@@ -1,5 +1,10 @@
 // The menus of the window: every action of the product is in one of them, so that Ctrl+K finds it.
+#include "core/job/job_schema.h"
+#include "core/tables/spark_budget.h"
+#include "session/session.h"
 #include "ui/action_finder.h"
+#include "ui/calibration_dialogs.h"
+#include "ui/extra_tables_dialog.h"
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/text.h"
@@ -72,9 +77,34 @@ void Shell::makeEditMenu() {
     m_needJob << addAction(edit, tr("Interpolate the selected cells ( / )"), {},
                            [this] { m_session.interpolate(); })
               << addAction(edit, tr("Smooth the selected cells ( ~ )"), {}, [this] { m_session.smooth(); })
+              << addAction(edit, tr("Fill the selected cells from their neighbours"),
+                           Qt::CTRL | Qt::Key_Period, [this] { m_session.fillFromAround(); })
               << addAction(edit, tr("Nudge the selected cells up ( + )"), {}, [this] { m_session.nudge(1); })
               << addAction(edit, tr("Nudge the selected cells down ( − )"), {},
                            [this] { m_session.nudge(-1); });
+    edit->addSeparator();
+    m_needJob << addAction(edit, tr("Other tables…"), Qt::CTRL | Qt::Key_T, [this] { showExtraTables(); });
+    m_needJob << addAction(edit, tr("Convert school or meaning…"), {},
+                           [this] { ConvertDialog(m_session, this).exec(); })
+              << addAction(edit, tr("Revisions…"), Qt::CTRL | Qt::Key_R,
+                           [this] { RevisionsDialog(m_session, this).exec(); })
+              << addAction(edit, tr("Spark budget at the cursor"), Qt::CTRL | Qt::Key_B,
+                           [this] { explainSparkBudget(); });
+}
+
+void Shell::showExtraTables() {
+    if (auto *open = findChild<ExtraTablesDialog *>()) return open->raise();
+    auto *dialog = new ExtraTablesDialog(m_session, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
+}
+
+// What the engine really gets of the spark that is asked for.
+void Shell::explainSparkBudget() {
+    const Table2D &table = m_session.table();
+    const bool load = tableOf(m_session.quantity(), false).yKey == "load_kpa";
+    const double y = load ? table.y()[m_session.cell().y] : m_session.job().conditions.ambientKpa;
+    m_session.explain(explainBudget(m_session.job(), m_session.content(), table.x()[m_session.cell().x], y));
 }
 
 void Shell::makeViewMenu() {

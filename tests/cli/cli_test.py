@@ -98,8 +98,11 @@ class Command(unittest.TestCase):
         checks = {c["id"]: c for c in out["checks"]}
         self.assertEqual(set(checks), {"lambda.lean", "lambda.rich", "lambda.model", "spark.monotone", "spark.step",
                                        "boost.limit", "boost.map_range", "flow.duty", "flow.pump", "flow.min_pulse",
-                                       "boost.spring", "boost.cut", "content.freeze"})
-        self.assertEqual([c["id"] for c in out["not_judged"]], ["aux.loss"])
+                                       "boost.spring", "boost.cut", "content.freeze", "correct.steals",
+                                       "correct.protect", "base.timing", "start.cold", "content.slew"})
+        self.assertEqual({c["id"] for c in out["not_judged"]},
+                         {"aux.loss", "spark.ceiling", "spark.fallback", "correct.double", "content.window",
+                          "content.sensor_fault", "guard.settings"})
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -330,6 +333,71 @@ class Command(unittest.TestCase):
 
     def test_spray_cells(self):
         self.refused("spray-cells", self.job, words=["aux.fitted"])
+
+    def test_convert(self):
+        out = self.json("convert", self.job, "--school", "base_adder")
+        self.assertTrue(out["exact"])
+        self.assertFalse(out["applied"])
+        out = self.json("convert", self.job, "--school", "stack", "--contents", "0.1,0.5,0.85")
+        errors = {e["table"]: e for e in out["errors"]}
+        self.assertEqual(set(errors), {"fuel", "spark", "boost", "lambda"})
+        self.assertGreater(abs(errors["spark"]["worst"]), errors["spark"]["mean"])
+        self.assertEqual([level["content"] for level in out["levels"]], [0.1, 0.5, 0.85])
+        before = self.json("blend", self.job, "--content", 0.5, "--rpm", 4000, "--load-kpa", 150)
+        self.run_cli("convert", self.job, "--school", "stack", "--contents", "0.1,0.5,0.85", "--apply")
+        after = self.json("blend", self.job, "--content", 0.5, "--rpm", 4000, "--load-kpa", 150)
+        self.assertAlmostEqual(before["spark_deg"], after["spark_deg"], places=9)
+        self.json("verify", self.job, code=1)
+        self.json("convert", self.job, "--meaning", "pulse_width")
+        self.refused("convert", self.job, words=["--school or --meaning"])
+        self.refused("convert", self.job, "--school", "sixth", words=["two_tables", "sixth"])
+        self.refused("convert", self.job, "--school", "stack", "--contents", "0.5,0.2", words=["content 2"])
+
+    def test_bake(self):
+        folder = self.folder / "baked"
+        out = self.json("bake", self.job, "--contents", "0.1,0.7,0.85", "--folder", folder, code=1)
+        self.assertEqual(len(list(folder.iterdir())), 12)
+        self.assertEqual((folder / "E70-spark.csv").read_text(),
+                         self.run_cli("table", "export", self.job, "spark", "--content", 0.7, "--csv", "-").stdout)
+        self.assertEqual(len(out["gaps"]), 2)
+        self.assertEqual(self.json("bake", self.job, "--contents", "0.7,0.74")["gaps"], [])
+        self.refused("bake", self.job, "--contents", "1.7", words=["content 1"])
+
+    def test_budget(self):
+        out = self.json("budget", self.job, "--content", 0.5, "--rpm", 5000, "--load-kpa", 200)
+        asked = self.json("blend", self.job, "--content", 0.5, "--rpm", 5000, "--load-kpa", 200)["spark_deg"]
+        self.assertAlmostEqual(out["asked_deg"], asked, places=9)
+        self.assertAlmostEqual(sum(s["usual_deg"] for s in out["steps"]), out["usual_deg"], places=9)
+        self.assertLess(out["worst_deg"], out["usual_deg"])
+        self.refused("budget", self.job, "--rpm", "-1", "--load-kpa", 100, words=["rpm"])
+
+    def test_table_edit_regrid_and_diff(self):
+        other = str(self.folder / "b.wwjob")
+        shutil.copy(self.job, other)
+        self.assertTrue(self.json("diff", self.job, other)["same"])
+        out = self.json("table", "edit", other, "spark.top", "--expression", "+2", "--rpm", "3000,5000",
+                        "--y", "100,200", "--dry-run")
+        self.assertFalse(out["applied"])
+        self.assertTrue(self.json("diff", self.job, other)["same"])
+        chosen = self.json("table", "edit", other, "spark.top", "--expression", "+2", "--rpm", "3000,5000",
+                           "--y", "100,200")["chosen_cells"]
+        change = self.json("diff", self.job, other, code=1)["differences"]
+        self.assertEqual([(d["path"], d["changed_cells"]) for d in change], [("calibration.spark.top", chosen)])
+        self.assertAlmostEqual(change[0]["worst"], 2, places=9)
+        self.assertTrue(self.json("diff", self.job, other, "--guarded")["same"])
+        point = ["--content", 0.5, "--rpm", 4000, "--load-kpa", 150]
+        before = self.json("blend", other, *point)["spark_deg"]
+        self.run_cli("table", "edit", other, "spark", "--content", 0.5, "--expression", "+1")
+        self.assertAlmostEqual(self.json("blend", other, *point)["spark_deg"], before + 1, places=9)
+        found = self.json("table", "edit", other, "spark.base", "--expression", "-1", "--where", "> 22 above 100 kPa",
+                          "--dry-run")["chosen_cells"]
+        self.assertGreater(found, 0)
+        self.refused("table", "edit", other, "spark.base", "--expression", "+900", words=["spark.base"])
+        self.refused("table", "edit", other, "spark", "--expression", "+1", words=["--content"])
+        out = self.json("regrid", other, "spark.base", "--rpm", "1000,3000,5000,7000")
+        self.assertEqual((out["columns"], len(out["cells"])), (4, 4 * out["rows"]))
+        self.assertGreater(abs(out["worst"]), 0)
+        self.refused("regrid", other, "spark.base", "--rpm", "3000,1000", words=["--rpm"])
 
     def test_table_round_trip(self):
         csv = self.folder / "spark.csv"

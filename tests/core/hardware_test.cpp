@@ -148,7 +148,7 @@ void HardwareTest::injectorChangeLeavesVeAlone() {
     n.deadTimeMs = job.injectors.deadTimeMs;
     const InjectorChange c = changeInjectors(job, n);
     QVERIFY(!c.rescaled && c.job.calibration == job.calibration);
-    QCOMPARE(c.worstResidual, 0.0);
+    QCOMPARE(c.residual.worst, 0.0);
     COMPARE_NEAR(c.requiredFuelFactor, 1 / 1.5, 1e-9);
     QVERIFY(c.dutyAfter < c.dutyBefore && c.shortestAfterMs < c.shortestBeforeMs);
     QVERIFY(c.job.measuredInjectors.empty() && c.job.injectors.deadTimes.empty());
@@ -164,7 +164,7 @@ void HardwareTest::injectorChangeRescalesPulseWidths() {
     const InjectorChange c = changeInjectors(job, n);
     QVERIFY(c.rescaled && c.job.calibration != job.calibration);
     // A boost-referenced rail sees the same pressure everywhere, so the pulse is linear in the fuel.
-    QVERIFY2(std::abs(c.worstResidual) < 1e-9, qPrintable(QString::number(c.worstResidual)));
+    QVERIFY2(std::abs(c.residual.worst) < 1e-9, qPrintable(QString::number(c.residual.worst)));
     // By hand: open time goes with the flow ratio, dead time is exchanged.
     const Injectors &old = job.injectors;
     const double dp = old.railPressureKpa;
@@ -178,8 +178,8 @@ void HardwareTest::injectorChangeRescalesPulseWidths() {
     job.injectors.boostReferenced = false;
     job.injectors.deadTimes = {{13.5, 200, 0.8}, {13.5, 500, 1.4}}; // dead time grows with pressure
     const InjectorChange bent = changeInjectors(job, n);
-    QVERIFY(std::abs(bent.worstResidual) > 1e-6 && std::abs(bent.worstResidual) < 0.05);
-    QVERIFY(bent.meanResidual > 0 && bent.meanResidual < std::abs(bent.worstResidual));
+    QVERIFY(std::abs(bent.residual.worst) > 1e-6 && std::abs(bent.residual.worst) < 0.05);
+    QVERIFY(bent.residual.mean > 0 && bent.residual.mean < std::abs(bent.residual.worst));
 }
 
 void HardwareTest::injectorChangeRefuses() {

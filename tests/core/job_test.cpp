@@ -97,7 +97,11 @@ void JobTest::recordsWriteReadAndRefuse() {
             } else if (bool *b = std::get_if<bool>(&other)) {
                 *b = !*b;
             } else {
-                other = f.choices.empty() ? std::string("different") : f.choices.back();
+                other = f.table             ? std::string("x 1 2; y 3; cells 4 5")
+                        : f.choices.empty() ? std::string("different")
+                                            : f.choices.back();
+                if (f.table)
+                    EXPECT_INPUT_ERROR(validate(l, f, 1, FieldContent(std::string("no table"))), f.key);
             }
             EXPECT_INPUT_ERROR(validate(l, f, 1, other.index() == 0 ? FieldContent(true) : FieldContent(1.0)),
                                f.key);

@@ -1,7 +1,7 @@
 #include "core/error.h"
 #include "core/job/job_schema.h"
 #include "core/tables/slice_fan.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -118,7 +118,11 @@ void TwoTableSchoolTest::differentAxesBlend() {
     t.base = Table2D(Axis({1000, 3000}), Axis({50, 150}), {10, 20, 10, 20});
     t.top = Table2D(Axis({1000, 2000, 3000}), Axis({50, 150}), {12, 20, 22, 12, 20, 22});
     t.shape = WeightShape::straight;
-    const Table2D now = blendedTable(t, 0.5);
+    BlendEnds ends;
+    ends.low = &t.base;
+    ends.high = &t.top;
+    ends.weight = 0.5;
+    const Table2D now = blendedTable(ends);
     QCOMPARE(now.x().size(), std::size_t{2});
     QCOMPARE(now.cell(1, 0), 21.0);
     COMPARE_NEAR(blendedPoint(job, 0.475, 2000, 100).sparkDeg, 17.5, 1e-12); // (15 + 20) / 2

@@ -1,5 +1,8 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/job/job_schema.h"
+#include "core/job/revision.h"
+#include "core/tables/school_conversion.h"
+#include "core/tables/table_kind.h"
 #include "core/verify/limits.h"
 #include "core/verify/verdict.h"
 #include "support/random_job.h"
@@ -64,6 +67,9 @@ class VerifyTest : public QObject {
     void dutyWithoutPressure();
     void ownLimitsCountAndAreNamed();
     void verdictOfTheDemo();
+    void checksOfTheCorrections();
+    void checksOfTheSensor();
+    void guardedSettingsComeBack();
     void checksOfTheHardware();
     void verdictInWords();
     void cancelledRunsGiveNothing();
@@ -79,7 +85,7 @@ void VerifyTest::everyCheckIsWellFormed() {
         QCOMPARE(checkById(c->id), c);
         QVERIFY2(!c->origin(newJob("x")).empty(), c->id.data());
     }
-    QCOMPARE(ids.size(), std::size_t{15});
+    QCOMPARE(ids.size(), std::size_t{26});
     QVERIFY(!checkById("lambda.purple"));
 }
 
@@ -350,6 +356,101 @@ void VerifyTest::verdictOfTheDemo() {
         QCOMPARE(rowOf(*v, id).state, CheckState::clear);
 }
 
+// Each of them silent without its data, right at its limit, and failing past it by a known amount.
+void VerifyTest::checksOfTheCorrections() {
+    Job job = flatJob();
+    fill(job, spark, 20, 20);
+    const auto extra = [&](TableKind kind, Axis x, Axis y, std::vector<double> cells) {
+        job.extras.push_back(
+            {kind, std::to_string(job.extras.size()), Table2D(std::move(x), std::move(y), std::move(cells))});
+        return job.extras.size() - 1;
+    };
+    const auto judged = [&](const char *id) { return worstOf(*verify(job), id); };
+    const std::size_t ceiling = extra(TableKind::sparkCeiling, Axis({0, 1}), Axis({100}), {22, 24});
+    COMPARE_NEAR(judged("spark.ceiling").limit, 21, 1e-9); // the worst is at no alcohol
+    COMPARE_NEAR(judged("spark.ceiling").margin, 1, 1e-9);
+    job.extras[ceiling].table.setCell({0, 0}, 19);
+    COMPARE_NEAR(judged("spark.ceiling").margin, -2, 1e-9); // 20 against 19 less a degree
+    const std::size_t fallback = extra(TableKind::sparkFallback, Axis({1000}), Axis({100}), {14});
+    COMPARE_NEAR(judged("spark.fallback").margin, 1, 1e-9);
+    job.extras[fallback].table.setCell({0, 0}, 21);
+    COMPARE_NEAR(judged("spark.fallback").margin, -0.5, 1e-9);
+    job.extras[fallback].table.setCell({0, 0}, 14);
+    job.sparkDelivery.knockControl = false;
+    QVERIFY(judged("spark.fallback").margin < 0);
+    const double usual = job.conditions.intakeUsualC;
+    job.sparkDelivery.intakeHotC = usual + 20;
+    const std::size_t air =
+        extra(TableKind::sparkIntake, Axis({usual - 10, usual, usual + 20}), Axis({100}), {0, -1, -4});
+    COMPARE_NEAR(judged("correct.steals").value, 1, 1e-9);
+    QVERIFY(judged("correct.protect").margin < 0); // air does, but no table takes spark for the coolant
+    extra(TableKind::sparkCoolant, Axis({60, 90, 105}), Axis({0}), {0, 0, -3});
+    COMPARE_NEAR(judged("correct.protect").margin, 1, 1e-9);
+    job.extras[air].table.setCell({2, 0}, -1);
+    QVERIFY(judged("correct.protect").margin < 0);
+    job.extras[air].table.setCell({1, 0}, -2.5);
+    COMPARE_NEAR(judged("correct.steals").margin, -0.25, 1e-9);
+    const std::size_t again = extra(TableKind::fuelContent, Axis({0, 1}), Axis({0}), {0, 0.43});
+    // The handbook's size of it: pure alcohol's need corrected twice.
+    COMPARE_NEAR(judged("correct.double").value, 0.43, 1e-9);
+    job.extras[again].table.setCell({1, 0}, 0);
+    COMPARE_NEAR(judged("correct.double").margin, 1, 1e-9);
+    const std::size_t start =
+        extra(TableKind::cranking, Axis({-20, 20, 80}), Axis({0, 1}), {3, 2, 1, 6, 3, 1.2});
+    QVERIFY(judged("start.cold").margin > 0);
+    job.extras[start].table.setCell({0, 1},
+                                    2.9); // −20 °C on alcohol: less than on gasoline and than at 20 °C
+    QVERIFY(judged("start.cold").margin < 0);
+    job.sparkDelivery.baseTimingChecked = true;
+    job.sparkDelivery.baseTimingErrorDeg = -1.5;
+    COMPARE_NEAR(judged("base.timing").margin, -0.5, 1e-9);
+}
+
+void VerifyTest::checksOfTheSensor() {
+    Job job = flatJob();
+    job.contentSensing.slewPerS = 0.03;
+    COMPARE_NEAR(worstOf(*verify(job), "content.slew").margin, -1, 1e-9);
+    fill(job, fuel, 80, 80);
+    // Equal tables that hold the multiplier know no content: any fault gives the fuel that was right before.
+    job.contentSensing.onFault = SensorFaultRule::fixedContent;
+    COMPARE_NEAR(worstOf(*verify(job), "content.sensor_fault").margin, 1, 1e-9);
+    // True VE: the model falls back to gasoline while the tank holds alcohol, and K(E) is missing.
+    job.calibration.fuelMeaning = FuelMeaning::trueVe;
+    const BlendModel model = blendModelOf(job);
+    const WorstPlace lost = placeAt(*verify(job), "content.sensor_fault", 0.85);
+    COMPARE_NEAR(lost.value, model.volumeMultiplier(blendAt(job, 0.85), {}) - 1, 1e-9);
+    QVERIFY(lost.margin < 0 && lost.aspect == "signal lost");
+    job.contentSensing.onFault = SensorFaultRule::holdLast;
+    COMPARE_NEAR(placeAt(*verify(job), "content.sensor_fault", 0.85).value,
+                 model.volumeMultiplier(blendAt(job, 0.85), blendAt(job, 0.75)) - 1, 1e-9);
+    // A set of files: each content by the file whose window is nearest.
+    job.calibration.fuelMeaning = FuelMeaning::contentReferencedVe;
+    Job set = convertSchool(job, {School::windowSet, {0.1, 0.85}, 0.03}).job;
+    QVERIFY(placeAt(*verify(set), "content.window", 0.5).margin < 0);
+    COMPARE_NEAR(placeAt(*verify(set), "content.window", 0.85).margin, 1, 1e-9);
+    QVERIFY(placeAt(*verify(set), "content.window", 1.0).margin > 0); // nobody sells that: not asked
+    COMPARE_NEAR(placeAt(*verify(set), "content.window", 0.86).value, lambdaOfFileOn(set, 0.85, 0.86) - 1,
+                 1e-9);
+}
+
+void VerifyTest::guardedSettingsComeBack() {
+    Job job = demoJob();
+    keepRevision(job, "draft", "", "", false);
+    QVERIFY(std::ranges::none_of(verify(job)->rows,
+                                 [](const Verdict::Row &r) { return r.check->id == "guard.settings"; }));
+    keepRevision(job, "sent", "", "", true);
+    COMPARE_NEAR(worstOf(*verify(job), "guard.settings").margin, 1, 1e-9);
+    Table2D &t = job.calibration.of(spark).base;
+    t.setCell({0, 0}, t.cell(0, 0) - 1); // a cell is what a tuner changes: not guarded
+    COMPARE_NEAR(worstOf(*verify(job), "guard.settings").margin, 1, 1e-9);
+    job.sparkDelivery.knockControl = false;
+    job.injectors.deadTimeMs += 0.1;
+    COMPARE_NEAR(worstOf(*verify(job), "guard.settings").value, 2, 1e-9);
+    const auto verdict = verify(job);
+    const Verdict::Row &row = rowOf(*verdict, "guard.settings");
+    QCOMPARE(row.check->explain(*verdict->evaluation, row.outcome.worst()).inputs.size(), std::size_t{2});
+}
+
 // Each of the checks of the fuel system, boost control and spray: silent without data, clear with good data,
 // failing at the contents where the hardware ends, at a place that its own working confirms.
 void VerifyTest::checksOfTheHardware() {
@@ -363,9 +464,12 @@ void VerifyTest::checksOfTheHardware() {
         j.supply = {};
         j.boost = {};
         j.injectors.linearMinMs = 0;
+        j.extras.clear();
+        j.sparkDelivery = {};
+        j.contentSensing = {};
     });
     QCOMPARE(silent->rows.size(), std::size_t{8});
-    QCOMPARE(silent->notJudged.size(), std::size_t{6});
+    QCOMPARE(silent->notJudged.size(), std::size_t{17});
     QVERIFY(notJudgedText(*silent).find("the spring has not been measured") != std::string::npos);
 
     const auto weak = verdictOf([](Job &j) {

@@ -31,7 +31,7 @@ class SessionTest : public QObject {
     void anEditIsSavedBeforeItIsShown();
     void undoAndRedoAreTransactions();
     void refusedEditsChangeNothing();
-    void nowRefusesEdits();
+    void editsOfNowAreShared();
     void expressionsActOnTheSelection();
     void pastesBlocks();
     void copiesInTheShownUnit();
@@ -114,11 +114,23 @@ void SessionTest::refusedEditsChangeNothing() {
     QVERIFY(!m_session->undoStack().canUndo());
 }
 
-void SessionTest::nowRefusesEdits() {
+// What the engine gets is set by moving both ends, as one step of undo.
+void SessionTest::editsOfNowAreShared() {
+    const Job before = m_session->job();
+    m_session->setContent(0.5);
     m_session->setSide(TableSide::now);
+    QVERIFY(m_session->enterExpression(QStringLiteral("=12")));
+    QVERIFY(std::abs(m_session->frontTable().cell(m_session->cell()) - 12) < 1e-9);
+    const CellIndex at = m_session->cell();
+    for (const TableSide side : {TableSide::base, TableSide::top})
+        QVERIFY(m_session->tableAt(side).cell(at) !=
+                tableOf(m_session->quantity(), side == TableSide::top).of(before).cell(at));
+    m_session->undo();
+    QVERIFY(m_session->job() == before);
     QSignalSpy problems(m_session.get(), &Session::problem);
-    QVERIFY(!m_session->enterExpression(QStringLiteral("=12")));
-    QVERIFY(problems[0][0].toString().contains(QStringLiteral("blended")));
+    QVERIFY(!m_session->enterExpression(QStringLiteral("=200"))); // neither end can hold what it takes
+    QCOMPARE(problems.size(), 1);
+    QVERIFY(m_session->fillFromAround() || m_session->job() == before);
 }
 
 void SessionTest::expressionsActOnTheSelection() {

@@ -1,6 +1,8 @@
 #include "support/random_job.h"
 
 #include "core/job/job_schema.h"
+#include "core/job/revision.h"
+#include "core/tables/table_kind.h"
 #include "formats/job_json.h"
 
 #include <fstream>
@@ -92,6 +94,21 @@ Job randomJob(unsigned seed) {
             event.note = "λ";
             job.tankEvents.push_back(event);
         }
+    }
+    if (seed % 2) {
+        for (const double content : {0.2, 0.7}) {
+            ContentLevel level{content, content - 0.1, content + 0.1, {}};
+            for (CalibratedQuantity q : allQuantities)
+                level.of(q) = randomTable(r, tableIn(job, q, false));
+            job.calibration.levels.push_back(level);
+        }
+        job.calibration.school = seed % 3 ? School::stack : School::windowSet;
+        job.extras = {newExtraTable(TableKind::cranking, "Cranking"),
+                      newExtraTable(TableKind::sparkIntake, "Air")};
+        job.revisions.push_back(
+            {"first", "2001-02-03T04:05:06Z", "two\nlines", true, ""});
+        job.revisions.back().state = stateOf(job);
+        job.cellMarks.push_back({"calibration.spark.base", 3000, 120, true, "note"});
     }
     job.limits["flow.duty.stop"] = between(r, 0.9, 1);
     validate(job);

@@ -3,6 +3,8 @@
 #include "support/random_job.h"
 #include "support/test_main.h"
 #include "ui/action_finder.h"
+#include "ui/calibration_dialogs.h"
+#include "ui/extra_tables_dialog.h"
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
@@ -13,6 +15,8 @@
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
 
+#include <QPushButton>
+#include <QTableWidget>
 #include <QAbstractItemModelTester>
 #include <QApplication>
 #include <QClipboard>
@@ -75,6 +79,7 @@ class ShellTest : public QObject {
     void escapeLeavesTheCell();
     void enteringTheShownNumberKeepsTheCell();
     void aWrongEntryStaysToBePutRight();
+    void calibrationWindowsWork();
     void copyAndPasteWithASpreadsheet();
     void badCsvSaysWhere();
     void droppedTableIsImported();
@@ -342,8 +347,65 @@ void ShellTest::aWrongEntryStaysToBePutRight() {
     QVERIFY(m_shell->notice().sentence().isEmpty()); // a good action takes the notice away
     TableGrid &now = grid(TableSide::now);
     now.setFocus();
-    QTest::keyClicks(&now, QStringLiteral("5"));
-    QVERIFY(m_shell->notice().sentence().contains(QStringLiteral("blended")));
+    QTest::keyClicks(&now, QStringLiteral("1"));
+    entry = now.findChild<QLineEdit *>();
+    QTest::keyClicks(entry, QStringLiteral("5"));
+    QTest::keyClick(entry, Qt::Key_Return); // shared by both ends
+    QVERIFY(std::abs(m_session->frontTable().cell(m_session->cell()) - 15) < 1e-9);
+}
+
+// Other tables, another school and revisions, through their windows; all of it undone.
+void ShellTest::calibrationWindowsWork() {
+    openDemo();
+    m_shell->showStation(QStringLiteral("tables"));
+    const Job before = m_session->job();
+    ExtraTablesDialog extras(*m_session, m_shell.get());
+    extras.show();
+    QCOMPARE(extras.list()->count(), static_cast<int>(before.extras.size()));
+    extras.add(TableKind::sparkFallback);
+    QCOMPARE(m_session->job().extras.back().name, std::string("Fallback spark"));
+    QCOMPARE(extras.list()->currentRow(), extras.list()->count() - 1);
+    extras.cells()->item(0, 0)->setText(QStringLiteral("+2.5"));
+    QCOMPARE(m_session->job().extras.back().table.cell(0, 0), 12.5);
+    extras.cells()->item(0, 0)->setText(QStringLiteral("lots")); // refused, and the number is back
+    QCOMPARE(m_session->job().extras.back().table.cell(0, 0), 12.5);
+    QVERIFY(extras.cells()->item(0, 0)->text().startsWith(QStringLiteral("12.5")));
+    extras.close();
+
+    ConvertDialog convert(*m_session, m_shell.get());
+    auto *school = convert.findChildren<QComboBox *>().front();
+    school->setCurrentIndex(4);
+    QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
+    auto *contents = convert.findChild<QLineEdit *>();
+    contents->setText(QStringLiteral("10 50 85"));
+    emit contents->editingFinished();
+    for (QPushButton *b : convert.findChildren<QPushButton *>())
+        if (b->text() == QStringLiteral("Convert")) QTest::mouseClick(b, Qt::LeftButton);
+    QCOMPARE(m_session->job().calibration.school, School::stack);
+    QCOMPARE(m_session->job().calibration.levels.size(), std::size_t{3});
+    m_session->setContent(0.6); // the tables beside it are levels now
+    m_session->setSide(TableSide::base);
+    QVERIFY(m_session->frontTable() == m_session->job().calibration.levels[1].of(m_session->quantity()));
+    QVERIFY(m_session->nudge(1));
+    QVERIFY(m_session->job().calibration.levels[1].of(m_session->quantity()) !=
+            blendedTable(before, m_session->quantity(), 0.5));
+
+    RevisionsDialog revisions(*m_session, m_shell.get());
+    revisions.findChild<QLineEdit *>(QStringLiteral("name"))->setText(QStringLiteral("stacked"));
+    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("keepSent")), Qt::LeftButton);
+    QCOMPARE(m_session->job().revisions.size(), std::size_t{1});
+    const Job kept = m_session->job();
+    QVERIFY(m_session->nudge(3));
+    revisions.findChild<QTableWidget *>()->selectRow(0);
+    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("compare")), Qt::LeftButton);
+    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("restore")), Qt::LeftButton);
+    QVERIFY(m_session->job() == kept);
+
+    action(QStringLiteral("Spark budget at the cursor"))->trigger();
+    QCOMPARE(m_session->explanation()->title, std::string("Spark delivered"));
+    while (m_session->undoStack().canUndo())
+        m_session->undo();
+    QVERIFY(m_session->job() == before);
 }
 
 void ShellTest::copyAndPasteWithASpreadsheet() {
@@ -494,7 +556,7 @@ void ShellTest::boardByKeyboardAndMouse() {
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
     m_shell->showStation(QStringLiteral("verify"));
     board->copy();
-    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')), 14);
+    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')), 19);
 }
 
 void ShellTest::workingPanelLeadsToItsInputs() {
@@ -543,8 +605,8 @@ void ShellTest::helpFollowsTheFocus() {
     for (const ViewDefinition *v : allViews())
         QVERIFY(HelpWindow::pageOf(m_shell->view(QString::fromLatin1(v->id))) == QString::fromLatin1(v->id));
     auto *help = m_shell->findChild<HelpWindow *>();
-    for (const char *page : {"start", "job", "fuel", "flow", "tables", "verify", "ruler", "working", "safety", "keys",
-                             "sources", "about"}) {
+    for (const char *page : {"start", "job", "fuel", "flow", "tables", "verify", "ruler", "working", "safety",
+                             "keys", "sources", "about"}) {
         help->open(QLatin1String(page));
         QCOMPARE(help->page(), QLatin1String(page));
     }

@@ -40,10 +40,10 @@ int change(const ChangeArguments &a) {
         store.commit(difference(store.read(), c.job), "Change injectors", timestamp());
     }
     print({{"rescaled", c.rescaled},
-           {"worst_residual", c.worstResidual},
-           {"mean_residual", c.meanResidual},
-           {"worst_rpm", c.worstRpm},
-           {"worst_load_kpa", c.worstLoadKpa},
+           {"worst_residual", c.residual.worst},
+           {"mean_residual", c.residual.mean},
+           {"worst_rpm", c.residual.rpm},
+           {"worst_load_kpa", c.residual.loadKpa},
            {"duty_before", c.dutyBefore},
            {"duty_after", c.dutyAfter},
            {"shortest_pulse_before_ms", c.shortestBeforeMs},

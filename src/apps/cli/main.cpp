@@ -19,6 +19,7 @@ int main(int argc, char **argv) {
     addMeasureCommands(app, exitCode);
     addCompareCommands(app, exitCode);
     addFlowCommands(app, exitCode);
+    addCalibrationCommands(app, exitCode);
     addHardwareCommands(app, exitCode);
     addPillsCommand(app, exitCode);
     addAirCommand(app);

@@ -2,7 +2,8 @@
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/cell_expression.h"
+#include "core/tables/region_edit.h"
 #include "formats/table_csv.h"
 #include "store/job_store.h"
 
@@ -101,6 +102,87 @@ void importTable(const TableArguments &a) {
           a.json);
 }
 
+// table edit
+
+struct EditArguments {
+    std::string job, table, expression, where;
+    std::vector<double> rpm, y;
+    double content = 0;
+    CLI::Option *contentOption = nullptr;
+    bool dryRun = false, json = false;
+};
+
+// Two numbers as an inclusive region of an axis; none: all of it.
+void limitTo(const char *option, const std::vector<double> &ends, std::optional<double> &least,
+             std::optional<double> &most) {
+    if (ends.empty()) return;
+    if (ends.size() != 2 || !(ends[0] <= ends[1]))
+        throw InputError(option, "two numbers, the lower one first",
+                         std::to_string(ends.size()) + " numbers");
+    constexpr double inclusive = 1e-9; // the ends belong to it
+    least = ends[0] - inclusive;
+    most = ends[1] + inclusive;
+}
+
+void editTable(const EditArguments &a) {
+    JobStore store = JobStore::open(a.job);
+    const Job before = store.read();
+    const TableChoice choice = tableChoice(a.table);
+    const bool now = a.contentOption->count() > 0;
+    if (now == choice.top.has_value())
+        throw InputError("table", "one with .base or .top, or --content to share the edit between both",
+                         "'" + a.table + "'");
+    if (now && !(a.content >= 0 && a.content <= 1))
+        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(a.content));
+    const TableField field = tableIn(before, choice.quantity, choice.top.value_or(false));
+    const Table2D shown = now ? blendedTable(before, choice.quantity, a.content) : field.of(before);
+    CellQuery query;
+    query.compare = CellQuery::Compare::greater;
+    query.value = -1e300;
+    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{});
+    limitTo("--rpm", a.rpm, query.leastX, query.mostX);
+    limitTo("--y", a.y, query.leastY, query.mostY);
+    const CellSet cells = find(shown, query);
+    const CellExpression expression = parseCellExpression(a.expression, field.dimension, UnitChoice{});
+    Job after = before;
+    if (now)
+        editBlend(after, choice.quantity, a.content, cells, expression);
+    else
+        applyExpression(field.of(after), cells, expression);
+    validate(after);
+    const JobChange change = difference(before, after);
+    if (!a.dryRun && !change.empty()) store.commit(change, "Edit " + field.title, timestamp());
+    std::size_t changed = 0;
+    for (const auto &t : change.cells)
+        changed += t.cells.size();
+    print({{"table", a.table},
+           {"chosen_cells", cells.size()},
+           {"changed_cells", changed},
+           {"applied", !a.dryRun}},
+          a.json);
+}
+
+void addEdit(CLI::App *table) {
+    CLI::App *sub = table->add_subcommand("edit", "An expression on a region of a table, as one action");
+    auto a = std::make_shared<EditArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_option("table", a->table, "fuel, spark, boost or lambda, with .base or .top")->required();
+    sub->add_option("--expression", a->expression, "=14 sets, +2 adds, -2 takes away, *1.03 multiplies")
+        ->required();
+    sub->add_option("--rpm", a->rpm, "Region, such as 3000,5000; otherwise all")
+        ->delimiter(',')
+        ->expected(1, 2);
+    sub->add_option("--y", a->y, "Region of load in kPa or throttle in per cent")
+        ->delimiter(',')
+        ->expected(1, 2);
+    sub->add_option("--where", a->where, "Only such cells: '> 22 above 180 kPa'");
+    a->contentOption =
+        sub->add_option("--content", a->content, "Edit what the engine gets there, shared by weight");
+    sub->add_flag("--dry-run", a->dryRun, "Say what it would do");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a] { editTable(*a); });
+}
+
 std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp) {
     auto a = std::make_shared<TableArguments>();
     sub->add_option("job", a->job, "Job file")->required();
@@ -114,12 +196,13 @@ std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp)
 } // namespace
 
 void addTableCommand(CLI::App &app, int &) {
-    CLI::App *table = app.add_subcommand("table", "Tables as CSV");
+    CLI::App *table = app.add_subcommand("table", "Tables as CSV, and edits of a region");
     table->require_subcommand(1);
     CLI::App *out = table->add_subcommand("export", "Write a table, or the blend at a content, as CSV");
     out->callback([a = addArguments(out, "File to write, - for standard output")] { exportTable(*a); });
     CLI::App *in = table->add_subcommand("import", "Replace a base or top table from CSV");
     in->callback([a = addArguments(in, "File to read")] { importTable(*a); });
+    addEdit(table);
 }
 
 } // namespace wheelwright

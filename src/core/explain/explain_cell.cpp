@@ -1,7 +1,7 @@
 #include "core/explain/explain_cell.h"
 
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 
 #include <cmath>
 
@@ -49,43 +49,44 @@ Phrase weightUncertainty(const Job &job, CalibratedQuantity q, double content) {
 } // namespace
 
 Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double content, CellIndex cell) {
+    const BlendEnds weights = SchoolModel(job).at(q, content);
     const TwoTable &t = job.calibration.of(q);
     const Dimension d = tableIn(job, q, false).dimension;
-    const double rpm = t.base.x()[cell.x];
-    const double y = t.base.y()[cell.y];
-    const TableLookup top = t.top.lookup(rpm, y);
-    const double base = t.base.cell(cell);
-    const Weights weights = WeightModel(job).at(content);
-    const double w = weights[q];
+    const double rpm = weights.low->x()[cell.x];
+    const double y = weights.low->y()[cell.y];
+    const TableLookup top = weights.high->lookup(rpm, y);
+    const double base = weights.low->cell(cell);
+    const double w = weights.weight;
+    const SchoolDefinition &school = definitionOf(job.calibration.school);
 
     Explanation x;
     x.title = quantityTitle(q) + " now";
-    x.result = {(1 - w) * base + w * top.value, d};
-    x.formula = "T(E) = (1 − w) · A + w · B";
+    x.result = {weights.blend(base, top.value), d};
+    x.formula = weights.scale == 1 ? "T(E) = (1 − w) · A + w · B" : "T(E) = c(E) · ((1 − w) · A + w · B)";
     x.substituted = {"(1 − {0}) · {1} + {0} · {2}", {{w, Dimension::none}, {base, d}, {top.value, d}}};
     x.inputs = {{"E", "content looked at", {content, Dimension::content}, ""},
                 {"A", "base table, here", {base, d}, pathOf(q, "base")},
                 {"B", "top table, here", {top.value, d}, pathOf(q, "top")},
                 {"w", "weight of the top table", {w, Dimension::none}, pathOf(q, "weight_shape")}};
-    x.source = "School A, two tables blended; weight: " + shapeWords(t, q);
+    x.source = "School " + std::string(school.letter) + ", " + std::string(school.title) +
+               (school.levels ? "; linear between the levels" : "; weight: " + shapeWords(t, q));
     x.uncertainty = weightUncertainty(job, q, content);
     x.change = weights.outside ? Phrase{std::string(weights.extrapolated ? "Extrapolated" : "Held") +
                                             ": {0} lies beyond the calibrated contents {1} and {2}.",
                                         {{content, Dimension::content},
-                                         {job.calibration.baseContent, Dimension::content},
-                                         {job.calibration.topContent, Dimension::content}}}
+                                         {weights.lowContent, Dimension::content},
+                                         {weights.highContent, Dimension::content}}}
                                : Phrase{"One up in the base table moves it {0}, one up in the top table {1}.",
                                         {{1 - w, Dimension::none}, {w, Dimension::none}}};
     return x;
 }
 
 Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, double content, CellIndex cell) {
-    const TwoTable &t = job.calibration.of(q);
+    const BlendEnds ends = SchoolModel(job).at(q, content);
     const TableField field = tableIn(job, q, top);
-    const Table2D &table = top ? t.top : t.base;
-    const double w = WeightModel(job).at(content)[q];
-    const double share = top ? w : 1 - w;
-    const double calibratedAt = top ? job.calibration.topContent : job.calibration.baseContent;
+    const Table2D &table = top ? *ends.high : *ends.low;
+    const double share = top ? ends.weight : 1 - ends.weight;
+    const double calibratedAt = top ? ends.highContent : ends.lowContent;
 
     Explanation x;
     x.title = field.title;

@@ -158,10 +158,9 @@ Explanation explainSag(const Job &job) {
     x.formula = "sag = 1 − Δp measured / Δp commanded";
     x.substituted = {"1 − {0} / {1}",
                      {{s.measuredKpa, D::pressureDifference}, {s.commandedKpa, D::pressureDifference}}};
-    x.inputs = {
-        {"Δp", "measured", {s.measuredKpa, D::pressureDifference}, "supply.measured_kpa"},
-        {"Δp_0", "commanded", {s.commandedKpa, D::pressureDifference}, "supply.commanded_kpa"},
-        {"lim", "supply is at its end over", {limitOf(job, "flow.sag"), D::ratio}, "limit:flow.sag"}};
+    x.inputs = {{"Δp", "measured", {s.measuredKpa, D::pressureDifference}, "supply.measured_kpa"},
+                {"Δp_0", "commanded", {s.commandedKpa, D::pressureDifference}, "supply.commanded_kpa"},
+                {"lim", "supply is at its end over", {limitOf(job, "flow.sag"), D::ratio}, "limit:flow.sag"}};
     x.source = "Definition" + originOf(job, "flow.sag");
     x.uncertainty = {"Two sensors: check both against each other with the engine off.", {}};
     x.change = {"Pump, its voltage, filter, lines. Fuel added to the table only hides it.", {}};

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/flow/fuel_delivery.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -18,8 +18,8 @@ struct EngineMap {
 /// valueOf(rpm, loadKpa, blended fuel table there, blended lambda target there), asked in rpm-major order.
 template <class ValueOf>
 EngineMap mapOverFuelTable(const Job &job, double content, ValueOf valueOf) {
-    const Weights weights = WeightModel(job).at(content);
-    const auto table = [&](CalibratedQuantity q) { return blendedTable(job.calibration.of(q), weights[q]); };
+    const auto ends = SchoolModel(job).at(content);
+    const auto table = [&](CalibratedQuantity q) { return blendedTable(ends[static_cast<std::size_t>(q)]); };
     const Table2D fuel = table(CalibratedQuantity::fuel), lambda = table(CalibratedQuantity::lambda),
                   boost = table(CalibratedQuantity::boost);
     const double overshoot = limitOf(job, "boost.overshoot");

@@ -4,7 +4,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -22,19 +22,18 @@ constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRati
 class ContentAsk {
   public:
     ContentAsk(const Job &job, double content)
-        : m_job(job), m_weights(WeightModel(job).at(content)),
+        : m_job(job), m_ends(SchoolModel(job).at(content)),
           m_demand(job, content, job.conditions.intakeColdestC),
           m_fuel(blendModelOf(job).properties(blendAt(job, content))) {
-        const Table2D &fuelTable = job.calibration.of(CalibratedQuantity::fuel).base;
+        const Table2D &fuelTable = *m_ends[static_cast<std::size_t>(fuel)].low;
         for (const double rpm : fuelTable.x().points())
             if (rpm <= job.engine.revLimitRpm) m_rpm.push_back(rpm);
         if (m_rpm.empty() || m_rpm.back() < job.engine.revLimitRpm) m_rpm.push_back(job.engine.revLimitRpm);
     }
 
     double blended(CalibratedQuantity q, double rpm, double y) const {
-        const TwoTable &t = m_job.calibration.of(q);
-        const double w = m_weights[q];
-        return (1 - w) * t.base.lookup(rpm, y).value + w * t.top.lookup(rpm, y).value;
+        const BlendEnds &e = m_ends[static_cast<std::size_t>(q)];
+        return e.blend(e.low->lookup(rpm, y).value, e.high->lookup(rpm, y).value);
     }
 
     // mm³ for one injector and cycle.
@@ -67,7 +66,7 @@ class ContentAsk {
     }
 
     double targetKpa() const {
-        const Table2D &b = m_job.calibration.of(boost).base;
+        const Table2D &b = *m_ends[static_cast<std::size_t>(boost)].low;
         double target = 0;
         for (const double rpm : m_rpm)
             target = std::max(target, blended(boost, rpm, b.y().last()));
@@ -78,7 +77,7 @@ class ContentAsk {
 
   private:
     const Job &m_job;
-    Weights m_weights;
+    std::array<BlendEnds, calibratedQuantityCount> m_ends;
     InjectorDemand m_demand;
     BlendProperties m_fuel;
     std::vector<double> m_rpm;
@@ -248,17 +247,19 @@ std::vector<double> boostTargets(const Job &job, const std::vector<double> &cont
 void moveBoostTarget(Job &job, double content, double kpa) {
     const ContentAsk ask(job, content);
     const double step = kpa - ask.targetKpa();
-    const double w = WeightModel(job).at(content)[boost];
+    const BlendEnds ends = SchoolModel(job).at(boost, content);
+    const bool one = ends.low == ends.high;
+    const double w = one ? 0 : ends.weight;
     const double norm = (1 - w) * (1 - w) + w * w; // least change: both ends move by their weights
-    const std::array moves{step * (1 - w) / norm, step * w / norm};
-    for (const bool top : {false, true}) {
-        const TableField &field = tableOf(boost, top);
-        Table2D &t = field.of(job);
+    const TableField &field = tableOf(boost, false);
+    for (const bool high : {false, true}) {
+        if (high && one) continue;
+        const double move = step * (high ? w : 1 - w) / norm;
+        Table2D &t = endTable(job, boost, content, high);
         for (std::size_t y = 0; y < t.y().size(); ++y) {
             const double throttle = t.y().last() > 0 ? t.y()[y] / t.y().last() : 1;
             for (std::size_t x = 0; x < t.x().size(); ++x)
-                t.setCell({x, y},
-                          std::clamp(t.cell(x, y) + moves[top ? 1 : 0] * throttle, field.least, field.most));
+                t.setCell({x, y}, std::clamp(t.cell(x, y) + move * throttle, field.least, field.most));
         }
     }
 }

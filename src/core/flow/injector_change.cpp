@@ -12,30 +12,49 @@
 namespace wheelwright {
 namespace {
 
+// One content's fuel and lambda table of a job, to be read and rescaled.
+struct FuelPlace {
+    double content;
+    Table2D *fuel;
+    const Table2D *lambda;
+};
+
+std::vector<FuelPlace> fuelPlaces(Job &job) {
+    Calibration &c = job.calibration;
+    std::vector<FuelPlace> places;
+    // All of them, also those that the school leaves alone: they hold the same unit.
+    TwoTable &fuel = c.of(CalibratedQuantity::fuel);
+    const TwoTable &lambda = c.of(CalibratedQuantity::lambda);
+    places.push_back({c.baseContent, &fuel.base, &lambda.base});
+    places.push_back({c.topContent, &fuel.top, &lambda.top});
+    for (ContentLevel &l : c.levels)
+        places.push_back({l.content, &l.of(CalibratedQuantity::fuel), &l.of(CalibratedQuantity::lambda)});
+    return places;
+}
+
 // Fuel that a table asks for in one job, mm³ per injector and cycle.
 class TableDemand {
   public:
-    TableDemand(const Job &job, bool top)
-        : m_fuel(tableOf(CalibratedQuantity::fuel, top).of(job)),
-          m_lambda(tableOf(CalibratedQuantity::lambda, top).of(job)),
-          m_demand(job, top ? job.calibration.topContent : job.calibration.baseContent,
-                   job.conditions.intakeUsualC) {}
+    TableDemand(const Job &job, const FuelPlace &place)
+        : m_place(place), m_demand(job, place.content, job.conditions.intakeUsualC) {}
     double at(double rpm, double load) const {
-        return m_demand.mm3(m_fuel.lookup(rpm, load).value, load, m_lambda.lookup(rpm, load).value);
+        return m_demand.mm3(m_place.fuel->lookup(rpm, load).value, load,
+                            m_place.lambda->lookup(rpm, load).value);
     }
     double cellFor(double mm3, double rpm, double load) const {
-        return m_demand.value(mm3, load, m_lambda.lookup(rpm, load).value);
+        return m_demand.value(mm3, load, m_place.lambda->lookup(rpm, load).value);
     }
 
   private:
-    const Table2D &m_fuel, &m_lambda;
+    FuelPlace m_place;
     InjectorDemand m_demand;
 };
 
-void rescale(const Job &before, Job &after) {
-    for (const bool top : {false, true}) {
-        const TableDemand old(before, top), now(after, top);
-        Table2D &t = tableOf(CalibratedQuantity::fuel, top).of(after);
+void rescale(Job &before, Job &after) {
+    const std::vector<FuelPlace> from = fuelPlaces(before), to = fuelPlaces(after);
+    for (std::size_t i = 0; i < from.size(); ++i) {
+        const TableDemand old(before, from[i]), now(after, to[i]);
+        Table2D &t = *to[i].fuel;
         for (std::size_t y = 0; y < t.y().size(); ++y)
             for (std::size_t x = 0; x < t.x().size(); ++x)
                 t.setCell({x, y}, now.cellFor(old.at(t.x()[x], t.y()[y]), t.x()[x], t.y()[y]));
@@ -51,26 +70,26 @@ std::vector<double> withMidpoints(const Axis &axis) {
     return all;
 }
 
-void measureResidual(const Job &before, InjectorChange &c) {
+void measureResidual(Job &before, TableResidual &r, Job &after) {
     double sum = 0, count = 0;
-    for (const bool top : {false, true}) {
-        const TableDemand old(before, top), now(c.job, top);
-        const Table2D &t = tableOf(CalibratedQuantity::fuel, top).of(before);
-        for (const double rpm : withMidpoints(t.x()))
-            for (const double load : withMidpoints(t.y())) {
+    const std::vector<FuelPlace> from = fuelPlaces(before), to = fuelPlaces(after);
+    for (std::size_t i = 0; i < from.size(); ++i) {
+        const TableDemand old(before, from[i]), now(after, to[i]);
+        for (const double rpm : withMidpoints(from[i].fuel->x()))
+            for (const double load : withMidpoints(from[i].fuel->y())) {
                 const double was = old.at(rpm, load);
                 if (!(was > 0)) continue;
                 const double residual = now.at(rpm, load) / was - 1;
                 sum += std::abs(residual);
                 ++count;
-                if (std::abs(residual) <= std::abs(c.worstResidual)) continue;
-                c.worstResidual = residual;
-                c.worstRpm = rpm;
-                c.worstLoadKpa = load;
-                c.worstInTop = top;
+                if (std::abs(residual) <= std::abs(r.worst)) continue;
+                r.worst = residual;
+                r.rpm = rpm;
+                r.loadKpa = load;
+                r.content = from[i].content;
             }
     }
-    c.meanResidual = count > 0 ? sum / count : 0;
+    r.mean = count > 0 ? sum / count : 0;
 }
 
 double worstOf(const char *check, const Evaluation &e) {
@@ -78,6 +97,17 @@ double worstOf(const char *check, const Evaluation &e) {
 }
 
 } // namespace
+
+MeaningChange changeFuelMeaning(const Job &job, FuelMeaning meaning) {
+    MeaningChange c;
+    c.job = job;
+    c.job.calibration.fuelMeaning = meaning;
+    Job before = job;
+    rescale(before, c.job);
+    validate(c.job);
+    measureResidual(before, c.residual, c.job);
+    return c;
+}
 
 InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     InjectorChange c;
@@ -95,17 +125,18 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     if (job.control == FuelControl::mechanical)
         throw InputError("injectors", "a job whose fuel is metered by a controller", "mechanical injection");
     c.rescaled = job.calibration.fuelMeaning == FuelMeaning::pulseWidth;
-    if (c.rescaled) rescale(job, c.job);
+    Job before = job;
+    if (c.rescaled) rescale(before, c.job);
     validate(c.job);
-    measureResidual(job, c);
+    measureResidual(before, c.residual, c.job);
     const double kpa = job.injectors.railPressureKpa;
     const double density =
         blendModelOf(job).properties(blendAt(job, job.calibration.baseContent)).densityKgM3;
     c.requiredFuelFactor = injectorFlowOn(job, kpa, density) / injectorFlowOn(c.job, kpa, density);
-    const Evaluation before(job), after(c.job);
-    c.dutyBefore = worstOf("flow.duty", before);
+    const Evaluation old(job), after(c.job);
+    c.dutyBefore = worstOf("flow.duty", old);
     c.dutyAfter = worstOf("flow.duty", after);
-    c.shortestBeforeMs = worstOf("flow.min_pulse", before);
+    c.shortestBeforeMs = worstOf("flow.min_pulse", old);
     c.shortestAfterMs = worstOf("flow.min_pulse", after);
     c.shortestLinear = inj.linearMinMs <= 0 || c.shortestAfterMs >= inj.linearMinMs;
     return c;

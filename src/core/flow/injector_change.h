@@ -13,13 +13,27 @@ struct NewInjectors {
     std::vector<DeadTimePoint> deadTimes;
 };
 
+/// What a rescaled set of fuel tables asks for, over what the old one did, less 1: over all cells and the
+/// points half-way between. At the cells it is rounding; between them a number that is bilinear in one
+/// meaning is not in another.
+struct TableResidual {
+    double worst = 0;
+    double mean = 0;                          ///< of its size
+    double content = 0, rpm = 0, loadKpa = 0; ///< of the worst
+};
+
+/// The job with fuel tables that mean something else and ask for the same fuel: through the fuel multiplier,
+/// λ target, injector and dead time, at the usual intake air. Throws InputError when a cell leaves its range.
+struct MeaningChange {
+    Job job;
+    TableResidual residual;
+};
+MeaningChange changeFuelMeaning(const Job &job, FuelMeaning meaning);
+
 struct InjectorChange {
-    Job job;                  ///< with the new ones, the fuel tables rescaled where their meaning needs it
-    bool rescaled = false;    ///< VE and fuel mass stay what they are; pulse widths do not
-    double worstResidual = 0; ///< fuel after over before − 1, over all cells and the points half-way between
-    double meanResidual = 0;  ///< mean of its size
-    double worstRpm = 0, worstLoadKpa = 0;
-    bool worstInTop = false;              ///< of the top table
+    Job job;               ///< with the new ones, the fuel tables rescaled where their meaning needs it
+    bool rescaled = false; ///< VE and fuel mass stay what they are; pulse widths do not
+    TableResidual residual;
     double dutyBefore = 0, dutyAfter = 0; ///< worst over all contents and reachable points
     double shortestBeforeMs = 0, shortestAfterMs = 0;
     bool shortestLinear = true; ///< at or over the new ones' linear minimum, where that is stated

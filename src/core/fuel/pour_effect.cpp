@@ -1,7 +1,7 @@
 #include "core/fuel/pour_effect.h"
 
 #include "core/fuel/tank_history.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -16,21 +16,22 @@ constexpr double powerAreaKpa = 100; // spark matters from here up: common pract
 // The breakpoint under boost, reachable at the old content, where the old spark is most over the new
 // content's; where it is nowhere over, the largest step.
 void findPlace(const Job &job, PourEffect &e) {
-    const WeightModel weights(job);
-    const Weights old = weights.at(e.before), now = weights.at(e.content);
-    const TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
-    const Table2D tuned = blendedTable(spark, old[CalibratedQuantity::spark]);
-    const Table2D meant = blendedTable(spark, now[CalibratedQuantity::spark]);
-    const Table2D boost =
-        blendedTable(job.calibration.of(CalibratedQuantity::boost), old[CalibratedQuantity::boost]);
+    const SchoolModel school(job);
+    const Table2D tuned = blendedTable(school.at(CalibratedQuantity::spark, e.before));
+    const Table2D low = blendedTable(school.at(CalibratedQuantity::spark, e.content));
+    const Table2D boost = blendedTable(school.at(CalibratedQuantity::boost, e.before));
     const double overshoot = limitOf(job, "boost.overshoot");
+    // Levels of content may have axes of their own.
+    const auto meant = [&](std::size_t x, std::size_t y) {
+        return low.lookup(tuned.x()[x], tuned.y()[y]).value;
+    };
     constexpr double firstTheRisk = 1000;
     double most = -1;
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
         for (std::size_t y = 0; y < tuned.y().size(); ++y) {
             const double rpm = tuned.x()[x], load = tuned.y()[y];
             const double reach = boost.lookup(rpm, boost.y().last()).value + overshoot;
-            const double over = tuned.cell(x, y) - meant.cell(x, y);
+            const double over = tuned.cell(x, y) - meant(x, y);
             const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
             const double weight = over > littleSpark ? firstTheRisk + over : std::abs(over);
             if (!judged || weight < most || (weight == most && load <= e.loadKpa)) continue;
@@ -38,7 +39,7 @@ void findPlace(const Job &job, PourEffect &e) {
             e.rpm = rpm;
             e.loadKpa = load;
             e.sparkDeg = tuned.cell(x, y);
-            e.sparkOfContentDeg = meant.cell(x, y);
+            e.sparkOfContentDeg = meant(x, y);
         }
 }
 

@@ -155,6 +155,90 @@ struct Conditions {
 
 enum class Alcohol { ethanol, methanol };
 
+/// What else a controller holds tables of (tables/table_kind.h says axes, units and ranges).
+enum class TableKind {
+    sparkIntake,
+    sparkCoolant,
+    sparkFuel,
+    sparkCylinder,
+    sparkFallback,
+    sparkCeiling,
+    fuelIntake,
+    fuelCoolant,
+    fuelTemperature,
+    fuelContent,
+    cranking,
+    afterStart,
+    prime,
+    acceleration,
+    solenoidDuty,
+    boostCut,
+    revLimit
+};
+
+/// One of them; a kind may stand more than once (by name), the first is the one in use.
+struct ExtraTable {
+    TableKind kind = TableKind::sparkIntake;
+    std::string name = "Table";
+    Table2D table;
+
+    bool operator==(const ExtraTable &) const = default;
+};
+
+/// What stands between the commanded spark and the delivered one, beside the tables.
+struct SparkDelivery {
+    bool baseTimingChecked = false; ///< by a timing light, after the last mechanical work
+    double baseTimingErrorDeg = 0; ///< delivered less commanded, as it was seen then
+    double fallbackUsual = 1;      ///< share of the main table against the fallback table: 1 clean fuel
+    double fallbackWorst = 1;
+    double knockRetardWorstDeg = 0; ///< most that knock control takes
+    double coolantColdC = 70, coolantUsualC = 90, coolantHotC = 105;
+    double intakeHotC = 60;
+    bool knockControl = true;
+
+    bool operator==(const SparkDelivery &) const = default;
+};
+
+enum class SensorFaultRule { notStated, fixedContent, holdLast };
+
+/// What the controller does with the content sensor.
+struct ContentSensing {
+    SensorFaultRule onFault = SensorFaultRule::notStated;
+    double faultContent = 0; ///< that it falls back to
+    double slewPerS = 0;     ///< most that its content follows in a second; 0: at once
+
+    bool operator==(const ContentSensing &) const = default;
+};
+
+/// The calibration as it was, under a name. `state` is text made by stateOf() (job/revision.h).
+struct Revision {
+    std::string name = "Revision"; ///< unique
+    std::string at;                ///< ISO 8601
+    std::string note;
+    bool sent = false; ///< handed to the controller
+    std::string state;
+
+    bool operator==(const Revision &) const = default;
+};
+
+/// A note on one cell, or its lock. The cell is named by its breakpoints, so it survives other tables.
+struct CellMark {
+    std::string table; ///< path
+    double rpm = 0, y = 0;
+    bool locked = false;
+    std::string note;
+
+    bool operator==(const CellMark &) const = default;
+};
+
+/// Where the numbers of a table come from, a letter each cell, row by row (tables/confidence.h).
+struct CellOrigins {
+    std::string table; ///< path
+    std::string codes;
+
+    bool operator==(const CellOrigins &) const = default;
+};
+
 /// What a number in the fuel tables means.
 enum class FuelMeaning {
     trueVe,              ///< volumetric efficiency in %; the controller's fuel model knows the content
@@ -163,13 +247,36 @@ enum class FuelMeaning {
     fuelMass             ///< mg per cylinder and cycle, at the lambda target and usual intake air
 };
 
-/// How content enters the calibration: school A, two full tables of each quantity and a weight curve.
+/// How content enters the tables (tables/school.h).
+enum class School {
+    twoTables,    ///< A: T = (1 − w) · base + w · top
+    baseAndAdder, ///< B: T = base + s · Δ; held as base and base + Δ, so s is w
+    fuelModel,    ///< C: one true VE table times c(E); the other quantities as A
+    windowSet,    ///< D: one calibration for each window of contents
+    stack         ///< E: tables at several contents, linear between
+};
+
+/// The tables of one content, for schools D and E.
+struct ContentLevel {
+    double content = 0;   ///< that they were calibrated at
+    double windowLow = 0; ///< school D: contents that they are used for
+    double windowHigh = 1;
+    std::array<Table2D, calibratedQuantityCount> tables;
+
+    const Table2D &of(CalibratedQuantity q) const { return tables[static_cast<std::size_t>(q)]; }
+    Table2D &of(CalibratedQuantity q) { return tables[static_cast<std::size_t>(q)]; }
+    bool operator==(const ContentLevel &) const = default;
+};
+
+/// How content enters the calibration, and its tables: two of each quantity and a weight curve, or levels.
 struct Calibration {
+    School school = School::twoTables;
+    std::vector<ContentLevel> levels; ///< ascending in content; schools D and E need one and two
     FuelMeaning fuelMeaning = FuelMeaning::contentReferencedVe;
     double fuelReferenceContent = 0; ///< content at which a content-referenced VE is a true VE
-    double pulsePressureKpa = 0;     ///< across the injector, that pulse widths hold at; 0: what it sees there
-    double baseContent = 0.10;       ///< content that the base tables were calibrated at
-    double topContent = 0.85;        ///< content that the top tables were calibrated at
+    double pulsePressureKpa = 0; ///< across the injector, that pulse widths hold at; 0: what it sees there
+    double baseContent = 0.10;   ///< content that the base tables were calibrated at
+    double topContent = 0.85;    ///< content that the top tables were calibrated at
     OutsideRule outside = OutsideRule::hold;
     std::array<TwoTable, calibratedQuantityCount> tables;
     Curve learnedFuelCorrection = Curve::constant(1); ///< measured need over the model's, by content
@@ -335,6 +442,12 @@ struct Job {
     BoostControl boost;
     AuxiliaryInjection aux;
     MechanicalSetup mechanical;
+    std::vector<ExtraTable> extras;
+    SparkDelivery sparkDelivery;
+    ContentSensing contentSensing;
+    std::vector<Revision> revisions;
+    std::vector<CellMark> cellMarks;
+    std::vector<CellOrigins> cellOrigins;
     FuelSystem fuelSystem;
     Consumption consumption;
     std::map<std::string, double> limits; ///< the user's own limits by id; others are the shipped ones

@@ -176,6 +176,54 @@ std::vector<Field> makeFields() {
             "injectors.test_fluid_kg_m3", "Rated with fluid of", D::density, 0, 1000,
             [](Job &j) -> double & { return j.injectors.testFluidKgM3; },
             "Its density. 0: rated with fuel, no correction."),
+        flag(
+            "spark.base_timing_checked", "Base timing checked",
+            [](Job &j) -> bool & { return j.sparkDelivery.baseTimingChecked; },
+            "By a timing light, after the last mechanical work."),
+        number(
+            "spark.base_timing_error_deg", "Base timing error", D::sparkAngle, -20, 20,
+            [](Job &j) -> double & { return j.sparkDelivery.baseTimingErrorDeg; },
+            "Delivered less commanded, by a timing light."),
+        number(
+            "spark.fallback_usual", "Fallback share, usual", D::ratio, 0, 1,
+            [](Job &j) -> double & { return j.sparkDelivery.fallbackUsual; },
+            "Share of the main table: 100 % on a clean fuel."),
+        number(
+            "spark.fallback_worst", "Fallback share, worst", D::ratio, 0, 1,
+            [](Job &j) -> double & { return j.sparkDelivery.fallbackWorst; },
+            "How far a knocking fuel pulls it."),
+        number(
+            "spark.knock_retard_worst_deg", "Knock retard, most", D::sparkAngle, 0, 30,
+            [](Job &j) -> double & { return j.sparkDelivery.knockRetardWorstDeg; },
+            "The most that knock control takes."),
+        number(
+            "spark.coolant_cold_c", "Coolant, cold", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.sparkDelivery.coolantColdC; }, "Coldest under load."),
+        number(
+            "spark.coolant_usual_c", "Coolant, usual", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.sparkDelivery.coolantUsualC; }, "On a usual pull."),
+        number(
+            "spark.coolant_hot_c", "Coolant, hot", D::temperature, -40, 150,
+            [](Job &j) -> double & { return j.sparkDelivery.coolantHotC; }, "Hottest under load."),
+        number(
+            "spark.intake_hot_c", "Intake air, hot", D::temperature, -40, 200,
+            [](Job &j) -> double & { return j.sparkDelivery.intakeHotC; }, "Hottest in the manifold."),
+        flag(
+            "spark.knock_control", "Knock control on",
+            [](Job &j) -> bool & { return j.sparkDelivery.knockControl; },
+            "Left on unless it hears something else."),
+        choice<SensorFaultRule>(
+            "content_sensor.on_fault", "On a fault", {"not_stated", "fixed", "hold"},
+            {"Not stated", "A fixed content", "The last content"},
+            [](Job &j) -> SensorFaultRule & { return j.contentSensing.onFault; },
+            "What the controller takes when the sensor fails."),
+        number(
+            "content_sensor.fault_content", "Fault content", D::content, 0, 1,
+            [](Job &j) -> double & { return j.contentSensing.faultContent; }, "That it falls back to."),
+        number(
+            "content_sensor.slew_per_s", "Follows a second", D::content, 0, 1,
+            [](Job &j) -> double & { return j.contentSensing.slewPerS; },
+            "Most that its content changes in a second. 0: at once."),
         number(
             "conditions.ambient_kpa", "Ambient pressure", D::pressure, 50, 110,
             [](Job &j) -> double & { return j.conditions.ambientKpa; }, "Zero of gauge pressures."),
@@ -411,6 +459,13 @@ std::vector<Field> makeFields() {
         number(
             "mechanical.now_humidity", "Humidity today", D::ratio, 0, 1,
             [](Job &j) -> double & { return j.mechanical.now.humidity; }, "Relative."),
+        choice<School>(
+            "calibration.school", "Content enters by",
+            {"two_tables", "base_adder", "fuel_model", "window_set", "stack"},
+            {"Two tables", "Base and adder", "Fuel model", "A file for each window", "A stack of tables"},
+            [](Job &j) -> School & { return j.calibration.school; },
+            "How the controller makes its numbers for a content. Switch by converting, which says what is "
+            "lost."),
         choice<FuelMeaning>(
             "calibration.fuel_meaning", "Fuel tables hold",
             {"true_ve", "content_referenced_ve", "pulse_width", "fuel_mass"},

@@ -1,4 +1,6 @@
 #include "core/job/job_schema.h"
+#include "core/tables/table_kind.h"
+#include "core/tables/table_text.h"
 
 #include <algorithm>
 
@@ -31,6 +33,23 @@ struct RecordBuilder {
         f.dimension = dimension;
         f.least = least;
         f.most = most;
+        return f;
+    }
+    /// A table as text, exact.
+    template <class Of>
+    RecordField table(std::string key, std::string title, Of tableOfRecord, std::string help) const {
+        RecordField f;
+        f.key = std::move(key);
+        f.title = std::move(title);
+        f.help = std::move(help);
+        f.table = true;
+        f.read = [list = of, tableOfRecord](const Job &j, std::size_t i) -> FieldContent {
+            return tableToText(tableOfRecord(list(const_cast<Job &>(j))[i]));
+        };
+        f.write = [list = of, tableOfRecord, name = f.key](Job &j, std::size_t i, const FieldContent &c) {
+            tableOfRecord(list(j)[i]) =
+                tableFromText(std::get<std::string>(c), name + " of record " + std::to_string(i + 1));
+        };
         return f;
     }
     template <class Enum>
@@ -89,6 +108,23 @@ std::vector<RecordList> makeRecordLists() {
     const RecordBuilder<L> lots{[](Job &j) -> std::vector<L> & { return j.lots; }};
     const RecordBuilder<R> tubes{[](Job &j) -> std::vector<R> & { return j.tubes; }};
     const RecordBuilder<M> mixtures{[](Job &j) -> std::vector<M> & { return j.mixtures; }};
+    const RecordBuilder<ContentLevel> levels{
+        [](Job &j) -> std::vector<ContentLevel> & { return j.calibration.levels; }};
+    const RecordBuilder<ExtraTable> extras{[](Job &j) -> std::vector<ExtraTable> & { return j.extras; }};
+    const RecordBuilder<Revision> revisions{[](Job &j) -> std::vector<Revision> & { return j.revisions; }};
+    const RecordBuilder<CellMark> marks{[](Job &j) -> std::vector<CellMark> & { return j.cellMarks; }};
+    const RecordBuilder<CellOrigins> origins{
+        [](Job &j) -> std::vector<CellOrigins> & { return j.cellOrigins; }};
+    const auto levelTable = [&](CalibratedQuantity q) {
+        return levels.table(
+            std::string(quantityId(q)), std::string(quantityId(q)),
+            [q](ContentLevel &l) -> Table2D & { return l.of(q); }, "Its table, as text.");
+    };
+    std::vector<std::string> kindIds, kindTitles;
+    for (const TableKindDefinition &d : allTableKinds()) {
+        kindIds.emplace_back(d.id);
+        kindTitles.emplace_back(d.title);
+    }
     return {
         // What is referred to stands before what refers to it.
         hydrocarbons.list(
@@ -227,6 +263,36 @@ std::vector<RecordList> makeRecordLists() {
              boostPoints.number("content", "Content", D::content, 0, 1, &BoostPoint::content,
                                 "Of the fuel then."),
              boostPoints.field("note", "Note", &BoostPoint::note, "Log, weather.")}),
+        levels.list("calibration.levels", "Levels of content", 12,
+                    {levels.number("content", "Content", D::content, 0, 1, &ContentLevel::content,
+                                   "That its tables were calibrated at."),
+                     levels.number("window_low", "Used from", D::content, 0, 1, &ContentLevel::windowLow,
+                                   "Window sets only."),
+                     levels.number("window_high", "Used to", D::content, 0, 1, &ContentLevel::windowHigh,
+                                   "Window sets only."),
+                     levelTable(CalibratedQuantity::fuel), levelTable(CalibratedQuantity::spark),
+                     levelTable(CalibratedQuantity::boost), levelTable(CalibratedQuantity::lambda)}),
+        extras.list("calibration.extras", "Other tables", 64,
+                    {extras.choice("kind", "Kind", kindIds, kindTitles, &ExtraTable::kind, "What it holds."),
+                     extras.field("name", "Name", &ExtraTable::name, "Once only."),
+                     extras.table(
+                         "table", "Table", [](ExtraTable &e) -> Table2D & { return e.table; }, "As text.")}),
+        revisions.list("revisions", "Revisions", 200,
+                       {revisions.field("name", "Revision", &Revision::name, "Once only."),
+                        revisions.field("at", "When", &Revision::at, "ISO 8601."),
+                        revisions.field("note", "Note", &Revision::note, "Why it was kept."),
+                        revisions.field("sent", "Sent", &Revision::sent, "Handed to the controller."),
+                        revisions.field("state", "State", &Revision::state, "The calibration, as text.")}),
+        marks.list("calibration.cell_marks", "Notes and locks", 5000,
+                   {marks.field("table", "Table", &CellMark::table, "Path of the table."),
+                    marks.number("rpm", "x", D::none, -1000, 30000, &CellMark::rpm, "Its breakpoint."),
+                    marks.number("y", "y", D::none, -1000, 30000, &CellMark::y, "Its breakpoint."),
+                    marks.field("locked", "Locked", &CellMark::locked, "Edits leave it alone."),
+                    marks.field("note", "Note", &CellMark::note, "Anything worth remembering.")}),
+        origins.list(
+            "calibration.origins", "Origin of cells", 64,
+            {origins.field("table", "Table", &CellOrigins::table, "Path of the table."),
+             origins.field("codes", "Codes", &CellOrigins::codes, "A letter each cell, row by row.")}),
         passes.list(
             "mechanical.passes", "Passes", 500,
             {passes.field("at", "When", &PassRecord::at, "ISO 8601."),

@@ -60,6 +60,7 @@ struct RecordField {
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
+    bool table = false;      ///< text that is a Table2D (tables/table_text.h)
     std::vector<std::string> choices;
     std::vector<std::string> choiceTitles;
     std::function<std::vector<std::string>(const Job &)>

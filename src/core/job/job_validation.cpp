@@ -1,6 +1,9 @@
 #include "core/error.h"
 #include "core/fuel/tank_history.h"
 #include "core/job/job_schema.h"
+#include "core/tables/school.h"
+#include "core/tables/table_kind.h"
+#include "core/tables/table_text.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -140,10 +143,25 @@ void validateFlow(const Job &job) {
                      "the name of a pump with data");
 }
 
+// Other tables, revisions and marks: each by its own name.
+void validateKept(const Job &job) {
+    requireUnique("calibration.extras", namesOf(job.extras, &ExtraTable::name));
+    for (std::size_t i = 0; i < job.extras.size(); ++i)
+        validate(job.extras[i], numbered("calibration.extras", i));
+    requireUnique("revisions", namesOf(job.revisions, &Revision::name));
+    requireUnique("calibration.origins", namesOf(job.cellOrigins, &CellOrigins::table));
+    if (job.sparkDelivery.coolantColdC > job.sparkDelivery.coolantUsualC ||
+        job.sparkDelivery.coolantUsualC > job.sparkDelivery.coolantHotC)
+        throw InputError("spark.coolant_usual_c", "between the cold and the hot coolant",
+                         shortNumber(job.sparkDelivery.coolantUsualC));
+}
+
 void validateBetweenFields(const Job &job) {
     validateFuels(job);
     validateReturn(job.tank);
     validateFlow(job);
+    validateSchool(job);
+    validateKept(job);
     const Calibration &c = job.calibration;
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa", "more than the low end",
@@ -186,6 +204,7 @@ void validate(const RecordList &list, const RecordField &f, std::size_t record, 
     requireKind(where, f.read(blank, 0), content);
     if (const double *v = std::get_if<double>(&content))
         requireWithin(where, *v, f.least, f.most, f.dimension);
+    if (f.table) tableFromText(std::get<std::string>(content), where);
     requireChoice(where, f.choices, content);
 }
 
@@ -195,7 +214,7 @@ void validate(const RecordList &list, const Job &job) {
                          std::to_string(list.size(job)));
     for (std::size_t i = 0; i < list.size(job); ++i)
         for (const RecordField &f : list.fields)
-            validate(list, f, i, f.read(job, i));
+            if (!f.table) validate(list, f, i, f.read(job, i)); // a Table2D is sound by itself
 }
 
 void validate(const Field &f, const FieldContent &content) {

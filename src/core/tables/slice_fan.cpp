@@ -1,22 +1,10 @@
 #include "core/tables/slice_fan.h"
 
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "core/verify/lambda_lines.h"
 
 namespace wheelwright {
 namespace {
-
-// Base and top of the slice: two short rows, blended as often as wanted.
-struct SliceEnds {
-    std::vector<double> base, top;
-
-    FanCurve at(double content, double weight) const {
-        FanCurve curve{content, {}};
-        for (std::size_t i = 0; i < base.size(); ++i)
-            curve.y.push_back((1 - weight) * base[i] + weight * top[i]);
-        return curve;
-    }
-};
 
 std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::vector<double> &loads,
                                double content) {
@@ -38,21 +26,26 @@ std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::
 } // namespace
 
 SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content) {
-    const TwoTable &t = job.calibration.of(q);
-    const double rpm = t.base.x()[cell.x], y = t.base.y()[cell.y];
+    const SchoolModel school(job);
+    const BlendEnds here = school.at(q, content);
+    const double rpm = here.low->x()[cell.x], y = here.low->y()[cell.y];
     SliceFan fan;
-    fan.x = alongRpm ? t.base.x().points() : t.base.y().points();
-    SliceEnds ends;
+    fan.x = alongRpm ? here.low->x().points() : here.low->y().points();
     std::vector<double> loads;
-    for (double x : fan.x) {
-        ends.base.push_back(t.base.lookup(alongRpm ? x : rpm, alongRpm ? y : x).value);
-        ends.top.push_back(t.top.lookup(alongRpm ? x : rpm, alongRpm ? y : x).value);
+    for (double x : fan.x)
         loads.push_back(alongRpm ? y : x);
-    }
-    const WeightModel weights(job);
+    // A short row, blended as often as wanted.
+    const auto curve = [&](double c) {
+        const BlendEnds e = school.at(q, c);
+        FanCurve out{c, {}};
+        for (double x : fan.x)
+            out.y.push_back(e.blend(e.low->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value,
+                                    e.high->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value));
+        return out;
+    };
     for (int percent = 0; percent <= 100; percent += 10)
-        fan.curves.push_back(ends.at(percent / 100.0, weights.at(percent / 100.0)[q]));
-    fan.now = ends.at(content, weights.at(content)[q]);
+        fan.curves.push_back(curve(percent / 100.0));
+    fan.now = curve(content);
     fan.bounds = boundsOf(job, q, loads, content);
     return fan;
 }

@@ -1,6 +1,7 @@
 #include "core/tables/two_table_school.h"
 
 #include "core/error.h"
+#include "core/tables/school.h"
 
 #include <algorithm>
 #include <cmath>
@@ -81,16 +82,17 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
     if (!(loadKpa >= 0) || !std::isfinite(loadKpa))
         throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
     BlendedPoint p;
-    p.weights = WeightModel(job).at(content);
-    p.outsideContent = p.weights.outside;
+    const auto ends = SchoolModel(job).at(content);
+    p.outsideContent = p.weights.outside = ends[0].outside;
+    p.weights.extrapolated = ends[0].extrapolated;
     std::array<double, calibratedQuantityCount> blended{};
     for (CalibratedQuantity q : allQuantities) {
         const auto i = static_cast<std::size_t>(q);
-        const TwoTable &t = job.calibration.of(q);
         const bool boost = q == CalibratedQuantity::boost;
-        p.baseLookup[i] = t.base.lookup(rpm, boost ? t.base.y().last() : loadKpa);
-        p.topLookup[i] = t.top.lookup(rpm, boost ? t.top.y().last() : loadKpa);
-        blended[i] = (1 - p.weights[q]) * p.baseLookup[i].value + p.weights[q] * p.topLookup[i].value;
+        p.weights.of[i] = ends[i].weight;
+        p.baseLookup[i] = ends[i].low->lookup(rpm, boost ? ends[i].low->y().last() : loadKpa);
+        p.topLookup[i] = ends[i].high->lookup(rpm, boost ? ends[i].high->y().last() : loadKpa);
+        blended[i] = ends[i].blend(p.baseLookup[i].value, p.topLookup[i].value);
     }
     p.fuel = blended[0];
     p.sparkDeg = blended[1];
@@ -99,20 +101,20 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
     return p;
 }
 
-Table2D blendedTable(const TwoTable &tables, double weight) {
-    Table2D out = tables.base;
-    const bool sameAxes = tables.base.x() == tables.top.x() && tables.base.y() == tables.top.y();
+Table2D blendedTable(const BlendEnds &ends) {
+    Table2D out = *ends.low;
+    const Table2D &high = *ends.high;
+    const bool sameAxes = out.x() == high.x() && out.y() == high.y();
     for (std::size_t y = 0; y < out.y().size(); ++y)
-        for (std::size_t x = 0; x < out.x().size(); ++x) {
-            const double top =
-                sameAxes ? tables.top.cell(x, y) : tables.top.lookup(out.x()[x], out.y()[y]).value;
-            out.setCell({x, y}, (1 - weight) * out.cell(x, y) + weight * top);
-        }
+        for (std::size_t x = 0; x < out.x().size(); ++x)
+            out.setCell({x, y},
+                        ends.blend(out.cell(x, y),
+                                   sameAxes ? high.cell(x, y) : high.lookup(out.x()[x], out.y()[y]).value));
     return out;
 }
 
 Table2D blendedTable(const Job &job, CalibratedQuantity q, double content) {
-    return blendedTable(job.calibration.of(q), WeightModel(job).at(content)[q]);
+    return blendedTable(SchoolModel(job).at(q, content));
 }
 
 } // namespace wheelwright

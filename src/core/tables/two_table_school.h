@@ -38,16 +38,19 @@ struct BlendedPoint {
     double lambda = 0;
     Weights weights;
     bool outsideContent = false;
-    std::array<TableLookup, calibratedQuantityCount> baseLookup{}; ///< with their outside flags
-    std::array<TableLookup, calibratedQuantityCount> topLookup{};
+    std::array<TableLookup, calibratedQuantityCount>
+        baseLookup{}; ///< of the low end, with their outside flags
+    std::array<TableLookup, calibratedQuantityCount> topLookup{}; ///< of the high end
 };
 
 /// Throws InputError for a content outside 0–1 or an rpm or load that is not finite or negative.
 BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa);
 
-/// The whole table at one content, on the base table's axes. Weights may be handed in, worked out once for
-/// all four.
+struct BlendEnds;
+
+/// The whole table at one content, on the low end's axes. Ends may be handed in, worked out once for all
+/// four.
 Table2D blendedTable(const Job &job, CalibratedQuantity q, double content);
-Table2D blendedTable(const TwoTable &tables, double weight);
+Table2D blendedTable(const BlendEnds &ends);
 
 } // namespace wheelwright

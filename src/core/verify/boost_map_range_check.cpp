@@ -13,7 +13,7 @@ BoostCeiling ceilingOf(const Job &job) {
     BoostCeiling ceiling{engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") * span, bySensor};
     for (CalibratedQuantity q :
          {CalibratedQuantity::fuel, CalibratedQuantity::spark, CalibratedQuantity::lambda})
-        for (const Table2D *t : {&job.calibration.of(q).base, &job.calibration.of(q).top})
+        for (const Table2D *t : tablesOf(job, q))
             if (t->y().last() < ceiling.kpa) ceiling = {t->y().last(), byTable};
     return ceiling;
 }

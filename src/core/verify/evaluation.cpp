@@ -40,8 +40,11 @@ double highestInColumn(const Table2D &table, double rpm) {
     return most;
 }
 
-std::vector<double> contentsOf(const Calibration &c) {
-    std::vector<double> contents{c.baseContent, c.topContent};
+std::vector<double> contentsOf(const Job &job) {
+    std::vector<double> contents{job.calibration.baseContent, job.calibration.topContent};
+    if (definitionOf(job.calibration.school).levels)
+        for (const ContentLevel &l : job.calibration.levels)
+            contents.push_back(l.content);
     for (int percent = 0; percent <= 100; ++percent)
         contents.push_back(percent / 100.0);
     std::ranges::sort(contents);
@@ -65,7 +68,7 @@ Evaluation::Evaluation(Job job) : m_job(std::move(job)) {
 void Evaluation::buildGrid() {
     std::vector<double> rpm, load;
     for (CalibratedQuantity q : gridQuantities)
-        for (const Table2D *t : {&m_job.calibration.of(q).base, &m_job.calibration.of(q).top}) {
+        for (const Table2D *t : tablesOf(m_job, q)) {
             append(rpm, t->x().points());
             append(load, t->y().points());
         }
@@ -74,26 +77,20 @@ void Evaluation::buildGrid() {
 }
 
 void Evaluation::sampleEnds() {
-    for (std::size_t i = 0; i < gridQuantities.size(); ++i) {
-        const TwoTable &t = m_job.calibration.of(gridQuantities[i]);
-        sample(t.base, m_rpm, m_load, m_ends[i].base);
-        sample(t.top, m_rpm, m_load, m_ends[i].top);
-    }
+    for (const CalibratedQuantity q : gridQuantities)
+        for (const Table2D *t : tablesOf(m_job, q))
+            sample(*t, m_rpm, m_load, m_samples[t]);
 }
 
 void Evaluation::sampleBoost() {
-    const TwoTable &t = m_job.calibration.of(CalibratedQuantity::boost);
-    for (double r : m_rpm) {
-        m_boost.base.push_back(highestInColumn(t.base, r));
-        m_boost.top.push_back(highestInColumn(t.top, r));
-    }
+    for (const Table2D *t : tablesOf(m_job, CalibratedQuantity::boost))
+        for (double r : m_rpm)
+            m_boost[t].push_back(highestInColumn(*t, r));
 }
 
-ContentSlice Evaluation::describe(const WeightModel &weights, const BlendModel &blends,
-                                  double content) const {
+ContentSlice Evaluation::describe(const BlendModel &blends, double content) const {
     ContentSlice s;
     s.content = content;
-    s.weights = weights.at(content);
     const Blend blend = blendAt(m_job, content);
     const BlendProperties p = blends.properties(blend);
     s.fuelMultiplier = blends.volumeMultiplier(blend, blendAt(m_job, m_job.calibration.fuelReferenceContent));
@@ -105,12 +102,12 @@ ContentSlice Evaluation::describe(const WeightModel &weights, const BlendModel &
     return s;
 }
 
-void Evaluation::fillReach(std::size_t sliceIndex, ContentSlice &s) {
+void Evaluation::fillReach(std::size_t sliceIndex, const BlendEnds &boost, ContentSlice &s) {
     const double overshoot = limitOf(m_job, "boost.overshoot");
     const std::size_t first = sliceIndex * m_rpm.size();
-    const double w = s.weights[CalibratedQuantity::boost];
+    const std::vector<double> &low = m_boost.at(boost.low), &high = m_boost.at(boost.high);
     for (std::size_t i = 0; i < m_rpm.size(); ++i) {
-        const double target = (1 - w) * m_boost.base[i] + w * m_boost.top[i];
+        const double target = boost.blend(low[i], high[i]);
         // Full throttle without boost still reaches the surrounding air.
         const double highest = std::max(target + overshoot, m_job.conditions.ambientKpa);
         const auto end = std::upper_bound(m_load.begin(), m_load.end(), highest);
@@ -123,27 +120,36 @@ void Evaluation::fillReach(std::size_t sliceIndex, ContentSlice &s) {
 }
 
 void Evaluation::blendSlices() {
-    const WeightModel weights(m_job);
+    const SchoolModel school(m_job);
     const BlendModel blends = blendModelOf(m_job);
-    const std::vector<double> contents = contentsOf(m_job.calibration);
+    const std::vector<double> contents = contentsOf(m_job);
     const std::size_t points = m_rpm.size() * m_load.size();
     m_values.resize(contents.size() * points * gridQuantities.size());
     m_targets.resize(contents.size() * m_rpm.size());
     m_reach.resize(contents.size() * m_rpm.size());
     double *out = m_values.data();
     for (std::size_t c = 0; c < contents.size(); ++c) {
-        ContentSlice s = describe(weights, blends, contents[c]);
+        ContentSlice s = describe(blends, contents[c]);
+        const auto ends = school.at(contents[c]);
         std::array<std::span<const double> *, 3> views{&s.fuel, &s.spark, &s.lambda};
         for (std::size_t q = 0; q < gridQuantities.size(); ++q) {
-            const double w = s.weights[gridQuantities[q]];
-            const double *base = m_ends[q].base.data();
-            const double *top = m_ends[q].top.data();
+            const BlendEnds &e = ends[static_cast<std::size_t>(gridQuantities[q])];
+            const double low = e.scale * (1 - e.weight), high = e.scale * e.weight;
+            const double *base = m_samples.at(e.low).data();
+            const double *top = m_samples.at(e.high).data();
             for (std::size_t i = 0; i < points; ++i)
-                out[i] = (1 - w) * base[i] + w * top[i];
+                out[i] = low * base[i] + high * top[i];
             *views[q] = {out, points};
             out += points;
         }
-        fillReach(c, s);
+        s.fuelEnds = ends[static_cast<std::size_t>(CalibratedQuantity::fuel)];
+        const BlendEnds &lambda = ends[static_cast<std::size_t>(CalibratedQuantity::lambda)];
+        s.fuelLow = m_samples.at(s.fuelEnds.low);
+        s.fuelHigh = m_samples.at(s.fuelEnds.high);
+        s.lambdaLow = m_samples.at(lambda.low);
+        s.lambdaHigh = m_samples.at(lambda.high);
+        s.fuelEnds.low = s.fuelEnds.high = nullptr; // the job moves with the evaluation
+        fillReach(c, ends[static_cast<std::size_t>(CalibratedQuantity::boost)], s);
         m_slices.push_back(s);
     }
 }

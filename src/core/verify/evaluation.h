@@ -1,8 +1,9 @@
 #pragma once
 #include "core/job/job.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 
 #include <array>
+#include <map>
 #include <span>
 #include <vector>
 
@@ -11,7 +12,7 @@ namespace wheelwright {
 /// The four quantities at every grid point for one content, and how far the engine can go there.
 struct ContentSlice {
     double content = 0;
-    Weights weights;
+    BlendEnds fuelEnds; ///< of the fuel tables: contents and weight; its tables are not to be read here
     double fuelMultiplier = 1; ///< volume need against the reference content: K(E)
     double mixtureDensity = 0; ///< kg/m³ of the fuel
     double stoichiometricAfr = 0;
@@ -19,8 +20,9 @@ struct ContentSlice {
     double methanolMoles = 0;
     double boostLimitKpa = 0; ///< absolute
     std::span<const double> fuel, spark,
-        lambda;                        ///< at grid points, rpm-major: index = rpmIndex · loads + loadIndex
-    std::span<const double> targetKpa; ///< highest boost target by rpmIndex
+        lambda; ///< at grid points, rpm-major: index = rpmIndex · loads + loadIndex
+    std::span<const double> fuelLow, fuelHigh, lambdaLow, lambdaHigh; ///< both ends, at grid points
+    std::span<const double> targetKpa;                                ///< highest boost target by rpmIndex
     std::span<const std::size_t> reachable; ///< by rpmIndex: so many of the lowest loads can be reached
 };
 
@@ -47,28 +49,19 @@ class Evaluation {
         return rpmIndex * m_load.size() + loadIndex;
     }
 
-    /// The base and top fuel tables at grid points, for checks that compare the blend with its ends; lambda likewise.
-    std::span<const double> fuelBase() const { return m_ends[0].base; }
-    std::span<const double> fuelTop() const { return m_ends[0].top; }
-    std::span<const double> lambdaBase() const { return m_ends[2].base; }
-    std::span<const double> lambdaTop() const { return m_ends[2].top; }
-
   private:
-    struct Ends {
-        std::vector<double> base, top;
-    };
     void buildGrid();
     void sampleEnds();
     void sampleBoost();
     void blendSlices();
-    ContentSlice describe(const WeightModel &weights, const BlendModel &blends, double content) const;
-    void fillReach(std::size_t sliceIndex, ContentSlice &slice);
+    ContentSlice describe(const BlendModel &blends, double content) const;
+    void fillReach(std::size_t sliceIndex, const BlendEnds &boost, ContentSlice &slice);
 
     Job m_job;
     std::vector<double> m_rpm, m_load;
     std::vector<std::size_t> m_rpmBreakpoints, m_loadBreakpoints;
-    std::array<Ends, 3> m_ends; ///< fuel, spark, lambda
-    Ends m_boost;               ///< highest target at each rpm, all throttle rows
+    std::map<const Table2D *, std::vector<double>> m_samples; ///< each table at the grid points
+    std::map<const Table2D *, std::vector<double>> m_boost; ///< highest target at each rpm, all throttle rows
     std::vector<double> m_values;
     std::vector<double> m_targets;
     std::vector<std::size_t> m_reach;

@@ -12,46 +12,43 @@ namespace {
 /// calibrated: the true VE moves in a straight line between the ends, the fuel multiplier follows the fuel
 /// model.
 struct Need {
-    double baseShare, topShare; ///< need = baseShare · base cell + topShare · top cell
+    double lowShare, highShare; ///< need = lowShare · low end + highShare · high end
 
-    Need(const Evaluation &e, const ContentSlice &s) {
-        const Calibration &c = e.job().calibration;
+    /// multiplierInside: the numbers hold the fuel multiplier of their content.
+    Need(const Evaluation &e, const ContentSlice &s, bool multiplierInside) {
+        const BlendEnds &ends = s.fuelEnds;
         const double along =
-            std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
-        const double correction = c.learnedFuelCorrection.at(s.content);
-        const bool multiplierInside = c.fuelMeaning == FuelMeaning::contentReferencedVe;
-        baseShare = (1 - along) * correction *
-                    (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.baseContent) : 1);
-        topShare =
-            along * correction * (multiplierInside ? s.fuelMultiplier / multiplierAt(e, c.topContent) : 1);
+            ends.highContent > ends.lowContent
+                ? std::clamp((s.content - ends.lowContent) / (ends.highContent - ends.lowContent), 0.0, 1.0)
+                : 0;
+        const auto share = [&](double of, double content) {
+            return of * e.job().calibration.learnedFuelCorrection.at(s.content) *
+                   (multiplierInside ? s.fuelMultiplier / multiplierAt(e, content) : 1);
+        };
+        lowShare = share(1 - along, ends.lowContent);
+        highShare = share(along, ends.highContent);
     }
 
     static double multiplierAt(const Evaluation &e, double content) {
         const auto slice = std::ranges::min_element(
             e.slices(), {}, [content](const ContentSlice &s) { return std::abs(s.content - content); });
-        return slice->fuelMultiplier; // both calibrated contents are slices
+        return slice->fuelMultiplier; // every calibrated content is a slice
     }
 };
 
 // The same for numbers that are no VE: all are taken to the fuel that they ask for at λ 1, since the lambda
 // target is inside them.
 CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
-    const Calibration &c = e.job().calibration;
     const double usual = e.job().conditions.intakeUsualC;
-    const InjectorDemand base(e.job(), c.baseContent, usual), top(e.job(), c.topContent, usual);
-    return judgeReachablePoints(e, tolerance, [&](const ContentSlice &s) {
-        const InjectorDemand now(e.job(), s.content, usual);
-        const double along =
-            std::clamp((s.content - c.baseContent) / (c.topContent - c.baseContent), 0.0, 1.0);
-        const double factor = c.learnedFuelCorrection.at(s.content) * s.fuelMultiplier;
-        const double baseShare = (1 - along) * factor / Need::multiplierAt(e, c.baseContent);
-        const double topShare = along * factor / Need::multiplierAt(e, c.topContent);
-        return [&, now, baseShare, topShare](std::size_t, std::size_t j, std::size_t at) {
+    return judgeReachablePoints(e, tolerance, [&, usual](const ContentSlice &s) {
+        const InjectorDemand now(e.job(), s.content, usual), low(e.job(), s.fuelEnds.lowContent, usual),
+            high(e.job(), s.fuelEnds.highContent, usual);
+        return [&, now, low, high, need = Need(e, s, true)](std::size_t, std::size_t j, std::size_t at) {
             const double load = e.load()[j];
-            const double atBase = base.mm3(e.fuelBase()[at], load, e.lambdaBase()[at]) * e.lambdaBase()[at];
-            const double atTop = top.mm3(e.fuelTop()[at], load, e.lambdaTop()[at]) * e.lambdaTop()[at];
+            const double atLow = low.mm3(s.fuelLow[at], load, s.lambdaLow[at]) * s.lambdaLow[at];
+            const double atHigh = high.mm3(s.fuelHigh[at], load, s.lambdaHigh[at]) * s.lambdaHigh[at];
             const double given = now.mm3(s.fuel[at], load, s.lambda[at]) * s.lambda[at];
-            const double error = given / (baseShare * atBase + topShare * atTop) - 1;
+            const double error = given / (need.lowShare * atLow + need.highShare * atHigh) - 1;
             return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
         };
     });
@@ -62,9 +59,10 @@ CheckOutcome run(const Evaluation &e) {
     const FuelMeaning meaning = e.job().calibration.fuelMeaning;
     if (meaning == FuelMeaning::pulseWidth || meaning == FuelMeaning::fuelMass)
         return runByVolume(e, tolerance);
-    return judgeReachablePoints(e, tolerance, [&](const ContentSlice &s) {
-        return [&e, &s, tolerance, need = Need(e, s)](std::size_t, std::size_t, std::size_t at) {
-            const double wanted = need.baseShare * e.fuelBase()[at] + need.topShare * e.fuelTop()[at];
+    const bool inside = meaning == FuelMeaning::contentReferencedVe;
+    return judgeReachablePoints(e, tolerance, [&e, tolerance, inside](const ContentSlice &s) {
+        return [&s, tolerance, need = Need(e, s, inside)](std::size_t, std::size_t, std::size_t at) {
+            const double wanted = need.lowShare * s.fuelLow[at] + need.highShare * s.fuelHigh[at];
             const double error = s.fuel[at] / wanted - 1;
             return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
         };

@@ -78,8 +78,8 @@ void InjectorChangeDialog::preview() {
             (c.rescaled
                  ? tr("The fuel tables hold pulse widths: every cell is rescaled. What remains between the "
                       "cells: %1 at worst (%2, %3), %4 on average.")
-                       .arg(ratio(c.worstResidual), shown(c.worstRpm, Dimension::engineSpeed, units),
-                            shown(c.worstLoadKpa, Dimension::pressure, units), ratio(c.meanResidual))
+                       .arg(ratio(c.residual.worst), shown(c.residual.rpm, Dimension::engineSpeed, units),
+                            shown(c.residual.loadKpa, Dimension::pressure, units), ratio(c.residual.mean))
                  : tr("The fuel tables stay as they are: what they hold does not depend on the injectors. "
                       "Tell the controller the new flow and dead time. One that knows only a "
                       "required-fuel constant: multiply that by %1.")

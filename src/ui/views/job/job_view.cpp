@@ -70,6 +70,8 @@ QWidget *JobView::makePage() {
     left->addWidget(makeGroup(tr("Engine"), {"name", "engine."}));
     left->addWidget(makeGroup(tr("Injectors"), {"injectors."}));
     left->addWidget(makeGroup(tr("Air"), {"conditions."}));
+    left->addWidget(makeGroup(tr("Delivered spark"), {"spark."}));
+    left->addWidget(makeGroup(tr("Content sensor"), {"content_sensor."}));
     left->addWidget(makeGroup(tr("Notes"), {"notes"}));
     left->addStretch(1);
     right->addWidget(makeGroup(tr("How content enters: two tables, blended by a curve"), {"calibration."}));

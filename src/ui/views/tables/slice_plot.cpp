@@ -69,7 +69,8 @@ Dimension SlicePlot::xDimension() const {
 QVector<double> SlicePlot::shownY(const std::vector<double> &y) const {
     QVector<double> out;
     for (double v : y)
-        out.push_back(toShown(v, tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units()));
+        out.push_back(
+            toShown(v, tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units()));
     return out;
 }
 
@@ -90,7 +91,8 @@ void SlicePlot::refresh() {
     xAxis->setLabel(m_alongRpm                            ? tr("rpm")
                     : xDimension() == Dimension::pressure ? text(unitSymbol(xDimension(), m_session.units()))
                                                           : tr("throttle %"));
-    yAxis->setLabel(text(unitSymbol(tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units())));
+    yAxis->setLabel(
+        text(unitSymbol(tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units())));
     fitRange(fan);
     const double at =
         m_alongRpm ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];

@@ -1,7 +1,7 @@
 #include "ui/views/tables/table_grid.h"
 
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"
@@ -14,6 +14,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace wheelwright {
 namespace {
@@ -53,15 +54,13 @@ void TableGrid::refresh() {
 }
 
 double TableGrid::contentShown() const {
-    const Calibration &c = m_session.job().calibration;
-    return m_side == TableSide::base  ? c.baseContent
-           : m_side == TableSide::top ? c.topContent
-                                      : m_session.content();
+    if (m_side == TableSide::now) return m_session.content();
+    const BlendEnds ends = SchoolModel(m_session.job()).at(m_session.quantity(), m_session.content());
+    return m_side == TableSide::base ? ends.lowContent : ends.highContent;
 }
 
 const Table2D &TableGrid::shownTable() const {
-    if (m_side != TableSide::now)
-        return tableOf(m_session.quantity(), m_side == TableSide::top).of(m_session.job());
+    if (m_side != TableSide::now) return m_session.tableAt(m_side);
     if (m_stale) m_blended = blendedTable(m_session.job(), m_session.quantity(), m_session.content());
     m_stale = false;
     return m_blended;
@@ -173,11 +172,14 @@ void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) cons
 }
 
 void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const {
-    const TwoTable &both = m_session.job().calibration.of(m_session.quantity());
     // One scale for all three tables, so that equal shades are equal numbers.
-    const auto [baseLow, baseHigh] = std::ranges::minmax(both.base.cells());
-    const auto [topLow, topHigh] = std::ranges::minmax(both.top.cells());
-    const double low = std::min(baseLow, topLow), span = std::max(std::max(baseHigh, topHigh) - low, 1e-9);
+    double low = std::numeric_limits<double>::max(), most = std::numeric_limits<double>::lowest();
+    for (const Table2D *each : tablesOf(m_session.job(), m_session.quantity())) {
+        const auto [least, highest] = std::ranges::minmax(each->cells());
+        low = std::min(low, least);
+        most = std::max(most, highest);
+    }
+    const double span = std::max(most - low, 1e-9);
     constexpr int shades = 64; // a palette, since making a colour costs more than filling a cell
     std::array<QColor, shades> fill, pen;
     for (int i = 0; i < shades; ++i) {

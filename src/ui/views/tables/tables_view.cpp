@@ -2,7 +2,7 @@
 
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/tables/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 
@@ -127,12 +127,13 @@ void TablesView::refreshReadout() {
     if (!m_session.hasJob()) return;
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
-    const Weights w = WeightModel(m_session.job()).at(m_session.content());
-    m_weight->setText(tr("top weighs %1%2")
-                          .arg(QString::number(w[q], 'f', 3), w.extrapolated ? tr("  extrapolated")
-                                                              : w.outside    ? tr("  held")
-                                                                             : QString()));
-    const TwoTable &t = m_session.job().calibration.of(q);
+    const BlendEnds ends = SchoolModel(m_session.job()).at(q, m_session.content());
+    m_weight->setText(ends.low == ends.high ? tr("one table")
+                                            : tr("top weighs %1%2")
+                                                  .arg(QString::number(ends.weight, 'f', 3),
+                                                       ends.extrapolated ? tr("  extrapolated")
+                                                       : ends.outside    ? tr("  held")
+                                                                         : QString()));
     const double rpm = m_session.table().x()[m_session.cell().x],
                  y = m_session.table().y()[m_session.cell().y];
     const bool load = tableOf(q, false).yKey == "load_kpa";
@@ -140,10 +141,9 @@ void TablesView::refreshReadout() {
     m_place->setVisible(width() >= roomForThePlace); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
                      (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
-    const std::array values{t.base.lookup(rpm, y).value, blendedTable(t, w[q]).cell(m_session.cell()),
-                            t.top.lookup(rpm, y).value};
-    const std::array contents{m_session.job().calibration.baseContent, m_session.content(),
-                              m_session.job().calibration.topContent};
+    const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
+    const std::array values{low, ends.blend(low, high), high};
+    const std::array contents{ends.lowContent, m_session.content(), ends.highContent};
     std::array<QString, 3> numbers;
     for (std::size_t i = 0; i < values.size(); ++i)
         numbers[i] = shown(values[i], tableIn(m_session.job(), q, false).dimension, units, false);
@@ -158,7 +158,7 @@ void TablesView::explainCursor() {
         return;
     }
     const bool top = m_session.side() == TableSide::top;
-    const Table2D &t = tableOf(q, top).of(m_session.job());
+    const Table2D &t = m_session.tableAt(top ? TableSide::top : TableSide::base);
     const Table2D &base = m_session.table();
     const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]),
                          t.y().nearest(base.y()[m_session.cell().y])};
@@ -216,7 +216,9 @@ bool TablesView::showInput(const QString &link) {
         m_session.setSide(sides[side]);
         return true;
     }
-    return false;
+    if (link != QLatin1String("calibration.extras")) return false;
+    emit actionWanted(QStringLiteral("extras"));
+    return true;
 }
 
 const ViewDefinition &tablesView() {

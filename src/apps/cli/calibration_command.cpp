@@ -1,0 +1,307 @@
+#include "apps/cli/commands.h"
+#include "apps/cli/report.h"
+#include "core/error.h"
+#include "core/flow/injector_change.h"
+#include "core/fuel/tank_history.h"
+#include "core/job/revision.h"
+#include "core/tables/cell_expression.h"
+#include "core/tables/region_edit.h"
+#include "core/tables/school_conversion.h"
+#include "core/tables/spark_budget.h"
+#include "formats/table_csv.h"
+#include "store/job_store.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+void commit(const std::string &path, const Job &after, const std::string &what) {
+    JobStore store = JobStore::open(path);
+    const JobChange change = difference(store.read(), after);
+    if (!change.empty()) store.commit(change, what, timestamp());
+}
+
+// convert
+
+struct ConvertArguments {
+    std::string job, school, meaning;
+    SchoolRequest request;
+    bool apply = false, json = false;
+};
+
+const Field &choiceField(const char *path) {
+    return *fieldByPath(path);
+}
+
+std::size_t chosen(const char *path, const std::string &id, const char *option) {
+    const auto &choices = choiceField(path).choices;
+    const auto at = std::ranges::find(choices, id);
+    if (at == choices.end()) {
+        std::string known;
+        for (const std::string &c : choices)
+            known += (known.empty() ? "" : ", ") + c;
+        throw InputError(option, "one of " + known, "'" + id + "'");
+    }
+    return static_cast<std::size_t>(at - choices.begin());
+}
+
+int convert(const ConvertArguments &a) {
+    if (a.school.empty() == a.meaning.empty())
+        throw InputError("convert", "--school or --meaning", a.school.empty() ? "neither" : "both");
+    const Job job = loadJob(a.job);
+    Json out;
+    Job after;
+    bool exact = true;
+    if (!a.school.empty()) {
+        SchoolRequest request = a.request;
+        request.school = static_cast<School>(chosen("calibration.school", a.school, "--school"));
+        SchoolConversion c = convertSchool(job, request);
+        Json errors = Json::array();
+        for (const SchoolError &e : c.errors) {
+            errors.push_back(
+                {{"table", quantityId(e.quantity)},
+                 {"worst", e.worst},
+                 {"worst_relative", e.worstRelative},
+                 {"mean", e.mean},
+                 {"content", e.content},
+                 {"rpm", e.rpm},
+                 {e.quantity == CalibratedQuantity::boost ? "throttle_percent" : "load_kpa", e.y}});
+            exact &= std::abs(e.worst) < 1e-9 || std::abs(e.worstRelative) < 1e-9;
+        }
+        Json levels = Json::array();
+        for (const ContentLevel &l : c.job.calibration.levels)
+            levels.push_back(
+                {{"content", l.content}, {"window_low", l.windowLow}, {"window_high", l.windowHigh}});
+        out = {{"school", a.school}, {"errors", errors}, {"levels", levels}, {"exact", exact}};
+        after = std::move(c.job);
+    } else {
+        MeaningChange c = changeFuelMeaning(
+            job, static_cast<FuelMeaning>(chosen("calibration.fuel_meaning", a.meaning, "--meaning")));
+        out = {{"meaning", a.meaning},
+               {"worst_residual", c.residual.worst},
+               {"mean_residual", c.residual.mean},
+               {"content", c.residual.content},
+               {"rpm", c.residual.rpm},
+               {"load_kpa", c.residual.loadKpa}};
+        after = std::move(c.job);
+    }
+    if (a.apply) commit(a.job, after, "Convert");
+    out["applied"] = a.apply;
+    print(out, a.json);
+    return exitGood;
+}
+
+void addConvert(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "convert",
+        "A job's calibration in another school, or its fuel tables in another meaning, with the worst and "
+        "mean error and where");
+    auto a = std::make_shared<ConvertArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_option("--school", a->school, "two_tables, base_adder, fuel_model, window_set or stack");
+    sub->add_option("--meaning", a->meaning, "true_ve, content_referenced_ve, pulse_width or fuel_mass");
+    sub->add_option("--contents", a->request.contents, "Of the levels, such as 0.1,0.5,0.85")->delimiter(',');
+    sub->add_option("--tolerance", a->request.windowTolerance, "Of λ, for windows")->capture_default_str();
+    sub->add_flag("--apply", a->apply, "Change the job, as one action");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = convert(*a); });
+}
+
+// bake
+
+struct BakeArguments {
+    std::string job, folder;
+    std::vector<double> contents;
+    double tolerance = 0.03;
+    bool json = false;
+};
+
+int bakeFiles(const BakeArguments &a) {
+    const Job job = loadJob(a.job);
+    const std::vector<BakedFile> files = bake(job, a.contents, a.tolerance);
+    Json list = Json::array();
+    for (const BakedFile &f : files) {
+        const std::string stem = contentName(f.content, job.alcohol == Alcohol::methanol);
+        Json written = Json::array();
+        for (CalibratedQuantity q : allQuantities) {
+            if (a.folder.empty()) continue;
+            const std::filesystem::path path =
+                std::filesystem::path(a.folder) / (stem + "-" + std::string(quantityId(q)) + ".csv");
+            std::filesystem::create_directories(a.folder);
+            writeText(path.string(),
+                      tableToCsv(f.tables[static_cast<std::size_t>(q)], tableIn(job, q, false)));
+            written.push_back(path.string());
+        }
+        list.push_back({{"content", f.content},
+                        {"window_low", f.window.low},
+                        {"window_high", f.window.high},
+                        {"files", written}});
+    }
+    Json gaps = Json::array();
+    for (const auto &[low, high] : gapsBetween(files))
+        gaps.push_back({{"low", low}, {"high", high}});
+    print({{"tolerance", a.tolerance}, {"files", list}, {"gaps", gaps}}, a.json);
+    return gaps.empty() ? exitGood : exitFindings;
+}
+
+void addBake(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "bake",
+        "Single-fuel tables for controllers without a content sensor, with the window of contents that each "
+        "may be used for. Exit code 1 when windows leave gaps");
+    auto a = std::make_shared<BakeArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_option("--contents", a->contents, "One file each, such as 0.1,0.7,0.85")
+        ->delimiter(',')
+        ->required();
+    sub->add_option("--tolerance", a->tolerance, "Of λ")->capture_default_str();
+    sub->add_option("--folder", a->folder, "Writes the tables there as CSV");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = bakeFiles(*a); });
+}
+
+// budget
+
+struct BudgetArguments {
+    std::string job;
+    double content = 0, rpm = 0, loadKpa = 0;
+    CLI::Option *contentOption = nullptr;
+    bool json = false;
+};
+
+int budget(const BudgetArguments &a) {
+    const Job job = loadJob(a.job);
+    const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
+    const SparkBudget b = sparkBudget(job, content, a.rpm, a.loadKpa);
+    Json steps = Json::array();
+    for (const BudgetStep &s : b.steps)
+        steps.push_back({{"id", s.id},
+                         {"usual_deg", s.usualDeg},
+                         {"best_deg", s.bestDeg},
+                         {"worst_deg", s.worstDeg},
+                         {"usual_total_deg", s.usualTotal},
+                         {"best_total_deg", s.bestTotal},
+                         {"worst_total_deg", s.worstTotal}});
+    print({{"ethanol", content},
+           {"asked_deg", b.askedDeg},
+           {"usual_deg", b.usualDeg},
+           {"best_deg", b.bestDeg},
+           {"worst_deg", b.worstDeg},
+           {"steps", steps}},
+          a.json);
+    return exitGood;
+}
+
+void addBudget(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "budget",
+        "The spark that is delivered at a point: table, content, corrections, fallback, knock and base "
+        "timing, with running totals; usual, best and worst");
+    auto a = std::make_shared<BudgetArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    a->contentOption = sub->add_option("--content", a->content, "Alcohol, 0 to 1; otherwise the tank's");
+    sub->add_option("--rpm", a->rpm, "Engine speed")->required();
+    sub->add_option("--load-kpa", a->loadKpa, "Manifold pressure, absolute")->required();
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = budget(*a); });
+}
+
+// diff
+
+struct DiffArguments {
+    std::string first, second;
+    bool guarded = false, json = false;
+};
+
+int diff(const DiffArguments &a) {
+    Json list = Json::array();
+    for (const Difference &d : differencesOf(loadJob(a.first), loadJob(a.second))) {
+        if (a.guarded && !d.guarded) continue;
+        Json entry{{"path", d.path}, {"before", d.before}, {"after", d.after}, {"guarded", d.guarded}};
+        if (d.cells > 0) {
+            entry["changed_cells"] = d.cells;
+            entry["worst"] = d.worst;
+            entry["rpm"] = d.rpm;
+            entry[tableByPath(d.path)->yKey] = d.y;
+        }
+        list.push_back(entry);
+    }
+    const bool same = list.empty();
+    print({{"differences", list}, {"same", same}}, a.json);
+    return same ? exitGood : exitFindings;
+}
+
+void addDiff(CLI::App &app, int &exitCode) {
+    CLI::App *sub =
+        app.add_subcommand("diff", "What differs between two jobs. Exit code 1 when anything does");
+    auto a = std::make_shared<DiffArguments>();
+    sub->add_option("first", a->first, "Job file")->required();
+    sub->add_option("second", a->second, "Job file")->required();
+    sub->add_flag("--guarded", a->guarded,
+                  "Only settings that must come back from a controller as they went");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = diff(*a); });
+}
+
+// regrid
+
+struct RegridArguments {
+    std::string job, table;
+    std::vector<double> rpm, y;
+    bool apply = false, json = false;
+};
+
+int regridTable(const RegridArguments &a) {
+    Job job = loadJob(a.job);
+    const TableField *field = tableByPath("calibration." + a.table);
+    if (!field) throw InputError("table", "such as spark.base or fuel.top", "'" + a.table + "'");
+    Table2D &table = field->of(job);
+    const Regridded r = regrid(table, a.rpm.empty() ? table.x() : Axis(a.rpm, "--rpm"),
+                               a.y.empty() ? table.y() : Axis(a.y, "--y"));
+    table = r.table;
+    validate(job);
+    if (a.apply) commit(a.job, job, "Re-grid " + field->title);
+    print({{"table", field->path},
+           {"columns", r.table.x().size()},
+           {"rows", r.table.y().size()},
+           {"worst", r.worst},
+           {"mean", r.mean},
+           {"rpm", r.x},
+           {field->yKey, r.y},
+           {"cells", r.table.cells()},
+           {"applied", a.apply}},
+          a.json);
+    return exitGood;
+}
+
+void addRegrid(CLI::App &app, int &exitCode) {
+    CLI::App *sub = app.add_subcommand(
+        "regrid", "A table on other breakpoints, bilinear, with the worst change at the old ones");
+    auto a = std::make_shared<RegridArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_option("table", a->table, "Such as spark.base")->required();
+    sub->add_option("--rpm", a->rpm, "Breakpoints; otherwise as they are")->delimiter(',');
+    sub->add_option("--y", a->y, "Breakpoints of load in kPa, or throttle in per cent")->delimiter(',');
+    sub->add_flag("--apply", a->apply, "Change the job, as one action");
+    sub->add_flag("--json", a->json, "Print JSON");
+    sub->callback([a, &exitCode] { exitCode = regridTable(*a); });
+}
+
+} // namespace
+
+void addCalibrationCommands(CLI::App &app, int &exitCode) {
+    addConvert(app, exitCode);
+    addBake(app, exitCode);
+    addBudget(app, exitCode);
+    addDiff(app, exitCode);
+    addRegrid(app, exitCode);
+}
+
+} // namespace wheelwright

@@ -1,0 +1,212 @@
+#include "core/job/revision.h"
+
+#include "core/error.h"
+#include "core/tables/table_text.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+// Prefixes of what a state holds.
+constexpr std::array held{"calibration.",       "injectors.",    "spark.",
+                          "content_sensor.",    "boost.cut_kpa", "engine.rev_limit_rpm",
+                          "engine.map_sensor_", "supply.freeze_"};
+// Lists of records that belong to the calibration. Marks and origins go with the cells they speak of.
+constexpr std::array heldLists{"calibration.levels", "calibration.extras", "calibration.cell_marks",
+                               "calibration.origins", "injectors.dead_times"};
+
+constexpr std::array guarded{
+    GuardedSetting{"spark.knock_control", "knock control may have been turned off"},
+    GuardedSetting{"spark.base_timing", "base timing moves all spark"},
+    GuardedSetting{"boost.cut_kpa", "the overboost cut"},
+    GuardedSetting{"engine.rev_limit", "the rev limit"},
+    GuardedSetting{"injectors.", "other injector data change every cell"},
+    GuardedSetting{"content_sensor.", "what happens when the sensor fails"},
+    GuardedSetting{"supply.freeze_", "where the content is frozen"},
+    GuardedSetting{"calibration.school", "how content enters"},
+    GuardedSetting{"calibration.fuel_meaning", "what the fuel tables mean"},
+    GuardedSetting{"calibration.extras", "corrections and protections"},
+};
+
+bool isHeld(std::string_view path) {
+    return std::ranges::any_of(held, [path](std::string_view prefix) { return path.starts_with(prefix); });
+}
+
+std::string escaped(const std::string &text) {
+    std::string out;
+    for (const char c : text)
+        out += c == '\n'   ? std::string("\\n")
+               : c == '\t' ? std::string("\\t")
+               : c == '\\' ? "\\\\"
+                           : std::string(1, c);
+    return out;
+}
+
+std::string unescaped(std::string_view text) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (text[i] != '\\' || i + 1 == text.size()) {
+            out += text[i];
+            continue;
+        }
+        ++i;
+        out += text[i] == 'n' ? '\n' : text[i] == 't' ? '\t' : text[i];
+    }
+    return out;
+}
+
+std::string written(const FieldContent &content) {
+    if (const double *v = std::get_if<double>(&content)) return exactNumber(*v);
+    if (const bool *b = std::get_if<bool>(&content)) return *b ? "true" : "false";
+    return escaped(std::get<std::string>(content));
+}
+
+FieldContent readAs(const FieldContent &kind, std::string_view text, const std::string &where) {
+    if (std::holds_alternative<std::string>(kind)) return unescaped(text);
+    if (std::holds_alternative<bool>(kind)) return text == "true";
+    double v = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
+    if (error != std::errc{} || end != text.data() + text.size())
+        throw InputError(where, "a number", "'" + std::string(text) + "'");
+    return v;
+}
+
+Table2D asTable(const Curve &curve) {
+    return Table2D(curve.axis(), Axis(std::vector<double>{0}), curve.values());
+}
+
+// The part up to a tab or the end.
+std::string_view cut(std::string_view &line) {
+    const std::size_t tab = line.find('\t');
+    const std::string_view part = line.substr(0, tab);
+    line.remove_prefix(tab == std::string_view::npos ? line.size() : tab + 1);
+    return part;
+}
+
+void restoreRecord(Job &job, const RecordList &list, std::string_view line, const std::string &where) {
+    const std::size_t i = list.size(job);
+    list.resize(job, i + 1);
+    for (const RecordField &f : list.fields) {
+        const FieldContent content = readAs(f.read(job, i), cut(line), where + " " + f.key);
+        validate(list, f, i, content);
+        f.write(job, i, content);
+    }
+}
+
+void restoreLine(Job &job, std::string_view line, const std::string &where) {
+    const std::string path(cut(line));
+    if (const Field *field = fieldByPath(path)) {
+        const FieldContent content = readAs(field->read(job), line, where);
+        validate(*field, content);
+        field->write(job, content);
+    } else if (const CurveField *curve = curveByPath(path)) {
+        const Table2D t = tableFromText(line, where);
+        curve->of(job) = Curve(t.x().points(), t.cells(), path);
+    } else if (const TableField *table = tableByPath(path)) {
+        table->of(job) = tableFromText(line, where);
+    } else if (const RecordList *list = recordListByPath(path)) {
+        restoreRecord(job, *list, line, where);
+    } else {
+        throw InputError(where, "the path of something that a state holds", "'" + path + "'");
+    }
+}
+
+} // namespace
+
+std::string stateOf(const Job &job) {
+    std::string out;
+    for (const Field &f : allFields())
+        if (isHeld(f.path)) out += f.path + '\t' + written(f.read(job)) + '\n';
+    for (const CurveField &c : allCurves())
+        if (isHeld(c.path)) out += c.path + '\t' + tableToText(asTable(c.of(const_cast<Job &>(job)))) + '\n';
+    for (const TableField &t : allTables())
+        out += t.path + '\t' + tableToText(t.of(job)) + '\n';
+    for (const char *path : heldLists) {
+        const RecordList &list = *recordListByPath(path);
+        for (std::size_t i = 0; i < list.size(job); ++i) {
+            out += list.path;
+            for (const RecordField &f : list.fields)
+                out += '\t' + written(f.read(job, i));
+            out += '\n';
+        }
+    }
+    return out;
+}
+
+Job restored(const Job &job, const Revision &revision) {
+    Job out = job;
+    for (const char *path : heldLists)
+        recordListByPath(path)->resize(out, 0);
+    std::string_view rest = revision.state;
+    for (int line = 1; !rest.empty(); ++line) {
+        const std::size_t end = rest.find('\n');
+        restoreLine(out, rest.substr(0, end),
+                    "revision '" + revision.name + "' line " + std::to_string(line));
+        rest.remove_prefix(end == std::string_view::npos ? rest.size() : end + 1);
+    }
+    validate(out);
+    return out;
+}
+
+void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
+                  bool sent) {
+    if (name.empty()) throw InputError("revision", "a name", "nothing");
+    if (std::ranges::find(job.revisions, name, &Revision::name) != job.revisions.end())
+        throw InputError("revision", "a name of its own", "'" + name + "' again");
+    job.revisions.push_back({name, at, note, sent, stateOf(job)});
+}
+
+std::span<const GuardedSetting> guardedSettings() {
+    return guarded;
+}
+
+bool isGuarded(std::string_view path) {
+    return std::ranges::any_of(guarded,
+                               [path](const GuardedSetting &g) { return path.starts_with(g.prefix); });
+}
+
+std::vector<Difference> differencesOf(const Job &before, const Job &after) {
+    const JobChange change = difference(before, after);
+    std::vector<Difference> out;
+    const auto add = [&](const std::string &path, const std::string &title, std::string was, std::string is) {
+        Difference d;
+        d.path = path;
+        d.title = title;
+        d.before = std::move(was);
+        d.after = std::move(is);
+        d.guarded = isGuarded(path);
+        out.push_back(std::move(d));
+    };
+    for (const auto &f : change.fields)
+        add(f.path, fieldByPath(f.path)->title, written(f.step.before), written(f.step.after));
+    for (const auto &c : change.curves)
+        add(c.path, curveByPath(c.path)->title, tableToText(asTable(c.step.before)),
+            tableToText(asTable(c.step.after)));
+    for (const auto &t : change.cells) {
+        const TableField &field = *tableByPath(t.path);
+        add(t.path, field.title, "", std::to_string(t.cells.size()) + " cells");
+        Difference &d = out.back();
+        d.cells = t.cells.size();
+        for (const JobChange::Cell &c : t.cells)
+            if (std::abs(c.after - c.before) > std::abs(d.worst)) {
+                d.worst = c.after - c.before;
+                d.rpm = field.of(before).x()[c.at.x];
+                d.y = field.of(before).y()[c.at.y];
+            }
+    }
+    for (const auto &t : change.tables)
+        add(t.path, tableByPath(t.path)->title, "", "other breakpoints");
+    for (const auto &r : change.records)
+        add(r.path, recordListByPath(r.path)->title, std::to_string(r.step.before.size()) + " records",
+            std::to_string(r.step.after.size()) + " records");
+    for (const auto &l : change.limits)
+        add("limit:" + l.id, l.id, l.step.before ? exactNumber(*l.step.before) : "shipped",
+            l.step.after ? exactNumber(*l.step.after) : "shipped");
+    return out;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,42 @@
+#pragma once
+#include "core/job/job_change.h"
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// Everything that a controller's file holds, as text, exact: fields and curves of calibration, injectors,
+/// spark, content sensor and limits, all tables, levels and other tables.
+std::string stateOf(const Job &job);
+
+/// The job with its calibration as it was in a state. What states do not hold (tank, shelf, notes, revisions)
+/// stays. Throws InputError naming the revision's line.
+Job restored(const Job &job, const Revision &revision);
+
+/// A revision of the job as it is. Throws InputError for a name that stands already or is empty.
+void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
+                  bool sent);
+
+/// Settings that must come back from a controller as they went: a prefix of paths each, with why.
+struct GuardedSetting {
+    std::string_view prefix;
+    std::string_view why;
+};
+std::span<const GuardedSetting> guardedSettings();
+bool isGuarded(std::string_view path);
+
+/// One difference between two jobs, to be shown.
+struct Difference {
+    std::string path, title;
+    std::string before, after; ///< in words; of tables how many cells and the worst step
+    std::size_t cells = 0;     ///< of a table
+    double worst = 0;          ///< largest step of a table, internal unit
+    double rpm = 0, y = 0;     ///< of it
+    bool guarded = false;
+};
+std::vector<Difference> differencesOf(const Job &before, const Job &after);
+
+} // namespace wheelwright

@@ -1,0 +1,277 @@
+#include "core/tables/region_edit.h"
+
+#include "core/error.h"
+#include "core/units/unit.h"
+
+#include <algorithm>
+#include <cctype>
+#include <cmath>
+#include <string>
+
+namespace wheelwright {
+namespace {
+
+double share(double a, double b, double x) {
+    return b > a ? (x - a) / (b - a) : 0;
+}
+
+bool holds(const CellSet &cells, CellIndex i) {
+    return std::ranges::binary_search(cells, i);
+}
+
+// Calls line(first, last) for each run of chosen cells along one direction.
+template <class At, class Line>
+void eachRun(std::size_t count, At chosen, Line line) {
+    for (std::size_t i = 0; i < count; ++i) {
+        if (!chosen(i)) continue;
+        std::size_t last = i;
+        while (last + 1 < count && chosen(last + 1))
+            ++last;
+        line(i, last);
+        i = last;
+    }
+}
+
+// Mean of the neighbours of a cell, nearer ones counting more; false without any.
+bool neighbourMean(const Table2D &t, CellIndex i, double &mean) {
+    double sum = 0, weights = 0;
+    const auto add = [&](std::size_t x, std::size_t y, double distance) {
+        sum += t.cell(x, y) / distance;
+        weights += 1 / distance;
+    };
+    // Distances as shares of the axis, so that rpm and kPa can be compared.
+    const double spanX = std::max(t.x().last() - t.x().first(), 1e-12),
+                 spanY = std::max(t.y().last() - t.y().first(), 1e-12);
+    if (i.x > 0) add(i.x - 1, i.y, (t.x()[i.x] - t.x()[i.x - 1]) / spanX);
+    if (i.x + 1 < t.x().size()) add(i.x + 1, i.y, (t.x()[i.x + 1] - t.x()[i.x]) / spanX);
+    if (i.y > 0) add(i.x, i.y - 1, (t.y()[i.y] - t.y()[i.y - 1]) / spanY);
+    if (i.y + 1 < t.y().size()) add(i.x, i.y + 1, (t.y()[i.y + 1] - t.y()[i.y]) / spanY);
+    mean = weights > 0 ? sum / weights : 0;
+    return weights > 0;
+}
+
+[[noreturn]] void refuseQuery(std::string_view found) {
+    throw InputError("search", "such as '> 22 above 180 kPa' or '< 0.8 below 3000 rpm'",
+                     found.empty() ? "nothing" : "'" + std::string(found) + "'");
+}
+
+void skipSpace(std::string_view &t) {
+    while (!t.empty() && std::isspace(static_cast<unsigned char>(t.front())))
+        t.remove_prefix(1);
+}
+
+bool take(std::string_view &t, std::string_view word) {
+    if (!t.starts_with(word)) return false;
+    t.remove_prefix(word.size());
+    skipSpace(t);
+    return true;
+}
+
+// A number with its unit, up to the next word of the language.
+std::string_view takeNumber(std::string_view &t) {
+    std::size_t end = t.size();
+    for (const std::string_view word : {" above ", " below ", " and "})
+        end = std::min(end, t.find(word));
+    const std::string_view number = t.substr(0, end);
+    t.remove_prefix(number.size());
+    skipSpace(t);
+    return number;
+}
+
+double parseIn(std::string_view number, Dimension dimension, const UnitChoice &units) {
+    return parse(number, dimension, units, "search");
+}
+
+bool meets(double v, const CellQuery &q) {
+    using enum CellQuery::Compare;
+    constexpr double same = 1e-9;
+    switch (q.compare) {
+    case less:
+        return v < q.value;
+    case lessOrEqual:
+        return v <= q.value + same;
+    case greater:
+        return v > q.value;
+    case greaterOrEqual:
+        return v >= q.value - same;
+    case equal:
+        break;
+    }
+    return std::abs(v - q.value) <= same * std::max(1.0, std::abs(q.value));
+}
+
+} // namespace
+
+CellSet cellsOf(const CellRange &range, const Table2D &table) {
+    const CellRange r = normalised(range, table);
+    CellSet cells;
+    for (std::size_t x = r.from.x; x <= r.to.x; ++x)
+        for (std::size_t y = r.from.y; y <= r.to.y; ++y)
+            cells.push_back({x, y});
+    return cells;
+}
+
+CellSet united(const CellSet &a, const CellSet &b) {
+    CellSet out;
+    std::ranges::set_union(a, b, std::back_inserter(out));
+    return out;
+}
+
+CellSet without(const CellSet &a, const CellSet &b) {
+    CellSet out;
+    std::ranges::set_difference(a, b, std::back_inserter(out));
+    return out;
+}
+
+void applyExpression(Table2D &table, const CellSet &cells, const CellExpression &expression) {
+    for (const CellIndex &i : cells)
+        table.setCell(i, expression.apply(table.cell(i)));
+}
+
+void interpolateRows(Table2D &t, const CellSet &cells) {
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        eachRun(
+            t.x().size(),
+            [&](std::size_t x) {
+                return holds(cells, {x, y});
+            },
+            [&](std::size_t a, std::size_t b) {
+                const double from = t.cell(a, y), to = t.cell(b, y);
+                for (std::size_t x = a; x <= b; ++x)
+                    t.setCell({x, y}, from + share(t.x()[a], t.x()[b], t.x()[x]) * (to - from));
+            });
+}
+
+void interpolateColumns(Table2D &t, const CellSet &cells) {
+    for (std::size_t x = 0; x < t.x().size(); ++x)
+        eachRun(
+            t.y().size(),
+            [&](std::size_t y) {
+                return holds(cells, {x, y});
+            },
+            [&](std::size_t a, std::size_t b) {
+                const double from = t.cell(x, a), to = t.cell(x, b);
+                for (std::size_t y = a; y <= b; ++y)
+                    t.setCell({x, y}, from + share(t.y()[a], t.y()[b], t.y()[y]) * (to - from));
+            });
+}
+
+void smoothCells(Table2D &table, const CellSet &cells, double strength) {
+    Table2D smooth = table;
+    smoothRegion(smooth, {{0, 0}, {table.x().size() - 1, table.y().size() - 1}}, strength);
+    for (const CellIndex &i : cells)
+        table.setCell(i, smooth.cell(i));
+}
+
+void fillFromNeighbours(Table2D &table, const CellSet &cells) {
+    if (cells.size() >= table.cells().size()) return; // nothing to fill from
+    const auto [least, most] = std::ranges::minmax(table.cells());
+    const double close = std::max(most - least, 1e-12) * 1e-10;
+    constexpr int mostRounds = 20000;
+    for (int round = 0; round < mostRounds; ++round) {
+        double moved = 0;
+        for (const CellIndex &i : cells) {
+            double mean = 0;
+            if (!neighbourMean(table, i, mean)) continue;
+            moved = std::max(moved, std::abs(mean - table.cell(i)));
+            table.setCell(i, mean);
+        }
+        if (moved < close) return;
+    }
+}
+
+Regridded regrid(const Table2D &table, const Axis &x, const Axis &y) {
+    Regridded out;
+    out.table = Table2D::uniform(x, y, 0);
+    for (std::size_t yi = 0; yi < y.size(); ++yi)
+        for (std::size_t xi = 0; xi < x.size(); ++xi)
+            out.table.setCell({xi, yi}, table.lookup(x[xi], y[yi]).value);
+    double sum = 0;
+    for (std::size_t yi = 0; yi < table.y().size(); ++yi)
+        for (std::size_t xi = 0; xi < table.x().size(); ++xi) {
+            const double step = out.table.lookup(table.x()[xi], table.y()[yi]).value - table.cell(xi, yi);
+            sum += std::abs(step);
+            if (std::abs(step) <= std::abs(out.worst)) continue;
+            out.worst = step;
+            out.x = table.x()[xi];
+            out.y = table.y()[yi];
+        }
+    out.mean = sum / static_cast<double>(table.cells().size());
+    return out;
+}
+
+CellQuery parseCellQuery(std::string_view text, Dimension dimension, const UnitChoice &units) {
+    using enum CellQuery::Compare;
+    std::string_view t = text;
+    skipSpace(t);
+    for (const CalibratedQuantity q : allQuantities)
+        take(t, quantityId(q));
+    CellQuery query;
+    if (take(t, "<="))
+        query.compare = lessOrEqual;
+    else if (take(t, ">="))
+        query.compare = greaterOrEqual;
+    else if (take(t, "<"))
+        query.compare = less;
+    else if (take(t, ">"))
+        query.compare = greater;
+    else if (take(t, "="))
+        query.compare = equal;
+    else
+        refuseQuery(text);
+    query.value = parseIn(takeNumber(t), dimension, units);
+    while (!t.empty()) {
+        take(t, "and ");
+        const bool above = take(t, "above ");
+        if (!above && !take(t, "below ")) refuseQuery(t);
+        const std::string_view number = takeNumber(t);
+        if (number.ends_with("rpm"))
+            (above ? query.leastX : query.mostX) = parseIn(number, Dimension::engineSpeed, units);
+        else
+            (above ? query.leastY : query.mostY) = parseIn(number, Dimension::pressure, units);
+    }
+    return query;
+}
+
+CellSet find(const Table2D &table, const CellQuery &q) {
+    CellSet cells;
+    for (const CellIndex &i : cellsOf({{0, 0}, {table.x().size() - 1, table.y().size() - 1}}, table)) {
+        const double x = table.x()[i.x], y = table.y()[i.y];
+        if ((q.leastX && x <= *q.leastX) || (q.mostX && x >= *q.mostX) || (q.leastY && y <= *q.leastY) ||
+            (q.mostY && y >= *q.mostY))
+            continue;
+        if (meets(table.cell(i), q)) cells.push_back(i);
+    }
+    return cells;
+}
+
+void setBlend(Job &job, CalibratedQuantity q, double content, const Table2D &wanted) {
+    const BlendEnds ends = SchoolModel(job).at(q, content);
+    Table2D steps = blendedTable(ends);
+    for (std::size_t y = 0; y < steps.y().size(); ++y)
+        for (std::size_t x = 0; x < steps.x().size(); ++x)
+            steps.setCell({x, y}, (wanted.cell(x, y) - steps.cell(x, y)) / ends.scale);
+    const bool one = ends.low == ends.high;
+    const double w = one ? 0 : ends.weight;
+    const double norm = (1 - w) * (1 - w) + w * w;
+    for (const bool top : {false, true}) {
+        if (top && one) continue;
+        Table2D &end = endTable(job, q, content, top);
+        const double part = (top ? w : 1 - w) / norm;
+        const bool sameAxes = end.x() == steps.x() && end.y() == steps.y();
+        for (std::size_t y = 0; y < end.y().size(); ++y)
+            for (std::size_t x = 0; x < end.x().size(); ++x) {
+                const double step = sameAxes ? steps.cell(x, y) : steps.lookup(end.x()[x], end.y()[y]).value;
+                if (step != 0) end.setCell({x, y}, end.cell(x, y) + step * part);
+            }
+    }
+}
+
+void editBlend(Job &job, CalibratedQuantity q, double content, const CellSet &cells,
+               const CellExpression &expression) {
+    Table2D wanted = blendedTable(job, q, content);
+    applyExpression(wanted, cells, expression);
+    setBlend(job, q, content, wanted);
+}
+
+} // namespace wheelwright

@@ -1,0 +1,66 @@
+#pragma once
+#include "core/tables/school.h"
+#include "core/tables/table_edit.h"
+#include "core/units/unit.h"
+
+#include <optional>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// Cells of any shape, each once, in order.
+using CellSet = std::vector<CellIndex>;
+
+/// All cells of a rectangle.
+CellSet cellsOf(const CellRange &range, const Table2D &table);
+/// Both together; what is only in the first.
+CellSet united(const CellSet &a, const CellSet &b);
+CellSet without(const CellSet &a, const CellSet &b);
+
+/// Changes of a region. None of them clips: the caller validates the result against the table's range.
+void applyExpression(Table2D &table, const CellSet &cells, const CellExpression &expression);
+
+/// Each run of chosen cells in a row (or column) becomes the straight line between the cells at its ends:
+/// those chosen last on either side. Positions count in axis units.
+void interpolateRows(Table2D &table, const CellSet &cells);
+void interpolateColumns(Table2D &table, const CellSet &cells);
+
+/// As smoothRegion(), of the chosen cells only.
+void smoothCells(Table2D &table, const CellSet &cells, double strength);
+
+/// The chosen cells become the smoothest surface that meets the others: each is the mean of its neighbours by
+/// axis distance (Laplace's equation, solved by Gauss-Seidel to 1e-10 of the table's span). Cells that reach
+/// no other cell stay as they are.
+void fillFromNeighbours(Table2D &table, const CellSet &cells);
+
+/// A table on other breakpoints.
+struct Regridded {
+    Table2D table;
+    double worst = 0;    ///< new surface less old, at the old breakpoints
+    double mean = 0;     ///< of its size
+    double x = 0, y = 0; ///< of the worst
+};
+Regridded regrid(const Table2D &table, const Axis &x, const Axis &y);
+
+/// A question to the cells of a table: "spark > 22 above 180 kPa", "< 0.8", ">= 20 below 3000 rpm".
+struct CellQuery {
+    enum class Compare { less, lessOrEqual, greater, greaterOrEqual, equal } compare = Compare::greater;
+    double value = 0;                    ///< internal unit of the table
+    std::optional<double> leastY, mostY; ///< load, throttle
+    std::optional<double> leastX, mostX; ///< rpm
+};
+/// Reads one; the name of a quantity at its front is skipped. Numbers carry a unit or are in the shown one.
+/// Throws InputError at "search".
+CellQuery parseCellQuery(std::string_view text, Dimension cells, const UnitChoice &units);
+CellSet find(const Table2D &table, const CellQuery &query);
+
+/// What the engine gets at a content, set: the step of each cell is shared between both ends by their own
+/// weights, which is the least change in squares. wanted has the axes of the low end; a high end on other
+/// axes takes the steps at its own breakpoints, bilinearly.
+void setBlend(Job &job, CalibratedQuantity q, double content, const Table2D &wanted);
+/// The same by an expression on some cells.
+void editBlend(Job &job, CalibratedQuantity q, double content, const CellSet &cells,
+               const CellExpression &expression);
+
+} // namespace wheelwright

@@ -1,0 +1,276 @@
+#include "core/tables/table_kind.h"
+
+#include "core/error.h"
+#include "core/tables/table_text.h"
+
+#include <algorithm>
+#include <array>
+
+namespace wheelwright {
+namespace {
+
+using D = Dimension;
+
+// In the order of the enumeration.
+constexpr std::array kinds{
+    TableKindDefinition{TableKind::sparkIntake,
+                        "spark_intake",
+                        "Spark by intake air",
+                        "Added to the spark, by intake air temperature and load.",
+                        D::sparkAngle,
+                        -30,
+                        20,
+                        0.5,
+                        0,
+                        {"Intake air", D::temperature, -40, 150},
+                        {"Load", D::pressure, 0, 1000}},
+    TableKindDefinition{TableKind::sparkCoolant,
+                        "spark_coolant",
+                        "Spark by coolant",
+                        "Added to the spark, by coolant temperature.",
+                        D::sparkAngle,
+                        -30,
+                        20,
+                        0.5,
+                        0,
+                        {"Coolant", D::temperature, -40, 150},
+                        {}},
+    TableKindDefinition{TableKind::sparkFuel,
+                        "spark_fuel_temperature",
+                        "Spark by fuel temperature",
+                        "Added to the spark, by fuel temperature.",
+                        D::sparkAngle,
+                        -30,
+                        20,
+                        0.5,
+                        0,
+                        {"Fuel", D::temperature, -40, 150},
+                        {}},
+    TableKindDefinition{TableKind::sparkCylinder,
+                        "spark_cylinder",
+                        "Spark by cylinder",
+                        "Added to the spark of each cylinder.",
+                        D::sparkAngle,
+                        -30,
+                        20,
+                        0.5,
+                        0,
+                        {"Cylinder", D::none, 1, 16},
+                        {}},
+    TableKindDefinition{TableKind::sparkFallback,
+                        "spark_fallback",
+                        "Fallback spark",
+                        "Spark on a knocking fuel: T = low + q (high − low).",
+                        D::sparkAngle,
+                        -20,
+                        60,
+                        0.5,
+                        10,
+                        {"Engine speed", D::engineSpeed, 0, 25000},
+                        {"Load", D::pressure, 0, 1000}},
+    TableKindDefinition{
+        TableKind::sparkCeiling,
+        "spark_ceiling",
+        "Spark ceiling",
+        "Most spark that the fuel stands, by content and load, as you know it from pulls or knock.",
+        D::sparkAngle,
+        -20,
+        60,
+        0.5,
+        40,
+        {"Content", D::content, 0, 1},
+        {"Load", D::pressure, 0, 1000}},
+    TableKindDefinition{TableKind::fuelIntake,
+                        "fuel_intake",
+                        "Fuel by intake air",
+                        "Fuel added, by intake air temperature.",
+                        D::ratio,
+                        -0.5,
+                        1,
+                        0.01,
+                        0,
+                        {"Intake air", D::temperature, -40, 150},
+                        {}},
+    TableKindDefinition{TableKind::fuelCoolant,
+                        "fuel_coolant",
+                        "Warm-up fuel",
+                        "Fuel added while the engine is cold, by coolant temperature.",
+                        D::ratio,
+                        -0.5,
+                        4,
+                        0.01,
+                        0,
+                        {"Coolant", D::temperature, -40, 150},
+                        {}},
+    TableKindDefinition{TableKind::fuelTemperature,
+                        "fuel_temperature",
+                        "Fuel by fuel temperature",
+                        "Fuel added, by its temperature.",
+                        D::ratio,
+                        -0.5,
+                        1,
+                        0.01,
+                        0,
+                        {"Fuel", D::temperature, -40, 150},
+                        {}},
+    TableKindDefinition{TableKind::fuelContent,
+                        "fuel_content",
+                        "Fuel by content",
+                        "Fuel added by content, beside everything else. With content in the tables already "
+                        "it corrects twice.",
+                        D::ratio,
+                        -0.5,
+                        2,
+                        0.01,
+                        0,
+                        {"Content", D::content, 0, 1},
+                        {}},
+    TableKindDefinition{TableKind::cranking,
+                        "cranking",
+                        "Cranking fuel",
+                        "Fuel while cranking against a warm engine on gasoline, by coolant and content.",
+                        D::ratio,
+                        0,
+                        30,
+                        0.05,
+                        1,
+                        {"Coolant", D::temperature, -40, 150},
+                        {"Content", D::content, 0, 1}},
+    TableKindDefinition{TableKind::afterStart,
+                        "after_start",
+                        "After-start fuel",
+                        "Fuel added just after the start, by coolant and content.",
+                        D::ratio,
+                        0,
+                        10,
+                        0.02,
+                        0,
+                        {"Coolant", D::temperature, -40, 150},
+                        {"Content", D::content, 0, 1}},
+    TableKindDefinition{TableKind::prime,
+                        "prime",
+                        "Prime pulse",
+                        "One pulse at key on, by coolant and content.",
+                        D::duration,
+                        0,
+                        200,
+                        0.5,
+                        0,
+                        {"Coolant", D::temperature, -40, 150},
+                        {"Content", D::content, 0, 1}},
+    TableKindDefinition{
+        TableKind::acceleration,
+        "acceleration",
+        "Acceleration fuel",
+        "Fuel added while throttle or pressure rises, by its rate (per cent or kPa in a second) and content.",
+        D::ratio,
+        0,
+        10,
+        0.02,
+        0,
+        {"Rate", D::none, 0, 20000},
+        {"Content", D::content, 0, 1}},
+    TableKindDefinition{TableKind::solenoidDuty,
+                        "solenoid_duty",
+                        "Solenoid duty",
+                        "Boost solenoid duty by target and engine speed.",
+                        D::ratio,
+                        0,
+                        1,
+                        0.01,
+                        0,
+                        {"Engine speed", D::engineSpeed, 0, 25000},
+                        {"Target", D::pressure, 20, 800}},
+    TableKindDefinition{TableKind::boostCut,
+                        "boost_cut",
+                        "Overboost cut",
+                        "Manifold pressure that cuts, by content.",
+                        D::pressure,
+                        20,
+                        1000,
+                        2,
+                        300,
+                        {"Content", D::content, 0, 1},
+                        {}},
+    TableKindDefinition{TableKind::revLimit,
+                        "rev_limit",
+                        "Rev limit",
+                        "Engine speed that cuts, by content.",
+                        D::engineSpeed,
+                        300,
+                        25000,
+                        50,
+                        7000,
+                        {"Content", D::content, 0, 1},
+                        {}},
+};
+
+// Usual breakpoints of an axis, evenly over what an engine sees.
+std::vector<double> usualPoints(const AxisKind &axis) {
+    if (axis.title.empty()) return {0};
+    switch (axis.dimension) {
+    case D::temperature:
+        return {-20, 0, 20, 40, 60, 80, 100};
+    case D::engineSpeed:
+        return {1000, 2000, 3000, 4000, 5000, 6000, 7000};
+    case D::pressure:
+        return {40, 80, 120, 160, 200, 240};
+    case D::content:
+        return {0, 0.25, 0.5, 0.75, 1};
+    default:
+        return axis.most <= 16 ? std::vector<double>{1, 2, 3, 4} : std::vector<double>{50, 200, 500, 1000};
+    }
+}
+
+void requireAxis(const std::string &where, const Axis &points, const AxisKind &axis) {
+    if (axis.title.empty()) {
+        if (points.size() != 1)
+            throw InputError(where, "one row: this kind has one axis", std::to_string(points.size()));
+        return;
+    }
+    for (const double v : {points.first(), points.last()})
+        if (v < axis.least || v > axis.most)
+            throw InputError(where, exactNumber(axis.least) + " to " + exactNumber(axis.most),
+                             exactNumber(v));
+}
+
+} // namespace
+
+std::span<const TableKindDefinition> allTableKinds() {
+    return kinds;
+}
+
+const TableKindDefinition &definitionOf(TableKind kind) {
+    return kinds[static_cast<std::size_t>(kind)];
+}
+
+ExtraTable newExtraTable(TableKind kind, std::string name) {
+    const TableKindDefinition &d = definitionOf(kind);
+    return {kind, std::move(name),
+            Table2D::uniform(Axis(usualPoints(d.x)), Axis(usualPoints(d.y)), d.neutral)};
+}
+
+const ExtraTable *extraInUse(const Job &job, TableKind kind) {
+    const auto at = std::ranges::find(job.extras, kind, &ExtraTable::kind);
+    return at == job.extras.end() ? nullptr : &*at;
+}
+
+double extraAt(const Job &job, TableKind kind, double x, double y) {
+    const ExtraTable *extra = extraInUse(job, kind);
+    return extra ? extra->table.lookup(x, y).value : definitionOf(kind).neutral;
+}
+
+void validate(const ExtraTable &extra, const std::string &where) {
+    const TableKindDefinition &d = definitionOf(extra.kind);
+    requireAxis(where + " x", extra.table.x(), d.x);
+    requireAxis(where + " y", extra.table.y(), d.y);
+    const std::size_t columns = extra.table.x().size();
+    const std::vector<double> &cells = extra.table.cells();
+    for (std::size_t i = 0; i < cells.size(); ++i)
+        if (!(cells[i] >= d.least && cells[i] <= d.most))
+            throw InputError(where + " row " + std::to_string(i / columns + 1) + ", column " +
+                                 std::to_string(i % columns + 1),
+                             exactNumber(d.least) + " to " + exactNumber(d.most), exactNumber(cells[i]));
+}
+
+} // namespace wheelwright

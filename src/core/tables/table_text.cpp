@@ -1,0 +1,67 @@
+#include "core/tables/table_text.h"
+
+#include "core/error.h"
+
+#include <array>
+#include <charconv>
+
+namespace wheelwright {
+namespace {
+
+void append(std::string &to, const char *name, const std::vector<double> &numbers) {
+    to += name;
+    for (const double v : numbers)
+        to += ' ' + exactNumber(v);
+}
+
+// The numbers after a name, up to a semicolon or the end.
+std::vector<double> part(std::string_view &text, std::string_view name, std::string_view where) {
+    const std::string place = std::string(where) + " " + std::string(name);
+    if (!text.starts_with(name))
+        throw InputError(place, "'" + std::string(name) + "' and its numbers",
+                         "'" + std::string(text.substr(0, 20)) + "'");
+    text.remove_prefix(name.size());
+    std::vector<double> numbers;
+    while (!text.empty() && text.front() != ';') {
+        if (text.front() == ' ') {
+            text.remove_prefix(1);
+            continue;
+        }
+        double v = 0;
+        const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
+        if (error != std::errc{})
+            throw InputError(place, "a number", "'" + std::string(text.substr(0, 20)) + "'");
+        text.remove_prefix(static_cast<std::size_t>(end - text.data()));
+        numbers.push_back(v);
+    }
+    while (!text.empty() && (text.front() == ';' || text.front() == ' '))
+        text.remove_prefix(1);
+    return numbers;
+}
+
+} // namespace
+
+std::string exactNumber(double v) {
+    std::array<char, 40> buffer{};
+    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), v).ptr;
+    return {buffer.data(), end};
+}
+
+std::string tableToText(const Table2D &table) {
+    std::string text;
+    append(text, "x", table.x().points());
+    append(text, "; y", table.y().points());
+    append(text, "; cells", table.cells());
+    return text;
+}
+
+Table2D tableFromText(std::string_view text, std::string_view where) {
+    const std::string place(where);
+    Axis x(part(text, "x", where), place + " x"), y(part(text, "y", where), place + " y");
+    std::vector<double> cells = part(text, "cells", where);
+    if (!text.empty())
+        throw InputError(place, "nothing after the cells", "'" + std::string(text.substr(0, 20)) + "'");
+    return Table2D(std::move(x), std::move(y), std::move(cells), place);
+}
+
+} // namespace wheelwright

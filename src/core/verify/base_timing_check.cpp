@@ -1,0 +1,56 @@
+#include "core/tables/school.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const double off = e.job().sparkDelivery.baseTimingErrorDeg, most = limitOf(e.job(), "base.timing");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, std::max(most, 0.1));
+        worst.consider(most - std::abs(off), 0, e.load().front(), off, std::copysign(most, off));
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "Base timing";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.formula = "|delivered − commanded| ≤ limit";
+    x.substituted = {"{0} off, at most {1}",
+                     {{p.value, Dimension::sparkAngle}, {std::abs(p.limit), Dimension::sparkAngle}}};
+    x.inputs = {{"Δα", "by a timing light", {p.value, Dimension::sparkAngle}, "spark.base_timing_error_deg"},
+                {"lim", "most", {std::abs(p.limit), Dimension::sparkAngle}, "limit:base.timing"}};
+    x.source = "Limit: " + limitOrigin(job, "base.timing");
+    x.uncertainty = {"A timing light reads to about half a degree, and drifts with speed.", {}};
+    x.change = {"Set the base timing, and check it again after mechanical work.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &baseTimingCheck() {
+    static const Check check{"base.timing",
+                             "Base timing",
+                             "Is the delivered spark the commanded one?",
+                             Dimension::sparkAngle,
+                             {"base.timing"},
+                             CalibratedQuantity::spark,
+                             0,
+                             "A full mark is no error; an empty one the whole limit.",
+                             run,
+                             explain,
+                             [](const Job &job) { return job.sparkDelivery.baseTimingChecked; },
+                             "base timing was not checked"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,56 @@
+#include "core/tables/school.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const double slew = e.job().contentSensing.slewPerS, most = limitOf(e.job(), "content.slew");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, most / 2); // half of the limit is comfortable
+        worst.consider(most - slew, 0, e.load().front(), slew, most);
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "Content followed in a second";
+    x.result = {p.value, Dimension::content};
+    x.formula = "slew ≤ limit";
+    x.substituted = {"{0} in a second, at most {1}",
+                     {{p.value, Dimension::content}, {p.limit, Dimension::content}}};
+    x.inputs = {{"s", "follows a second", {p.value, Dimension::content}, "content_sensor.slew_per_s"},
+                {"lim", "most", {p.limit, Dimension::content}, "limit:content.slew"}};
+    x.source = "Limit: " + limitOrigin(job, "content.slew");
+    x.uncertainty = {"Fuel in the line changes slowly; a fast reading is noise or a fault.", {}};
+    x.change = {"A filter that follows {0} a second or less.", {{p.limit, Dimension::content}}};
+    return x;
+}
+
+} // namespace
+
+const Check &contentSlewCheck() {
+    static const Check check{"content.slew",
+                             "Content slew",
+                             "Is the content filtered, so that no noise moves fuel and spark?",
+                             Dimension::content,
+                             {"content.slew"},
+                             CalibratedQuantity::fuel,
+                             0,
+                             "A full mark is half of the limit or less.",
+                             run,
+                             explain,
+                             [](const Job &job) { return job.contentSensing.slewPerS > 0; },
+                             "the job does not say how fast the content is followed"};
+    return check;
+}
+
+} // namespace wheelwright

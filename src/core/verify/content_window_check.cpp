@@ -1,0 +1,77 @@
+#include "core/tables/school_conversion.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double tolerance = limitOf(job, "lambda.model.tolerance");
+    // What may be sold: from the weakest to the strongest fuel on the shelf, or from first to last file.
+    double low = job.calibration.levels.front().content, high = job.calibration.levels.back().content;
+    for (const ShelfEntry &fuel : job.shelf) {
+        const double alcohol = job.alcohol == Alcohol::methanol ? fuel.methanol : fuel.ethanol;
+        low = std::min(low, alcohol);
+        high = std::max(high, alcohol);
+    }
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, tolerance);
+        const double error = lambdaOfFileOn(job, s.fuelEnds.lowContent, s.content) - 1;
+        const bool asked = s.content >= low - 1e-9 && s.content <= high + 1e-9;
+        worst.consider(asked ? tolerance - std::abs(error) : tolerance, 0, e.load().front(), error,
+                       std::copysign(tolerance, error));
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "λ of the file that fits best";
+    x.result = {p.value, Dimension::ratio};
+    x.formula = "error = K(tank) / K(file) − 1";
+    x.substituted = {"{0} {1} at {2} in the tank",
+                     {{std::abs(p.value), Dimension::ratio},
+                      {p.value, Dimension::ratio},
+                      {p.content, Dimension::content}}};
+    x.inputs = {{"E", "in the tank", {p.content, Dimension::content}, ""},
+                {"n",
+                 "files",
+                 {static_cast<double>(job.calibration.levels.size()), Dimension::none},
+                 "calibration.levels"},
+                {"±",
+                 "tolerance",
+                 {limitOf(job, "lambda.model.tolerance"), Dimension::ratio},
+                 "limit:lambda.model.tolerance"}};
+    x.source = "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4; tolerance: " +
+               limitOrigin(job, "lambda.model.tolerance");
+    x.uncertainty = {"Without a sensor the content is what the tube says: test every fill.", {}};
+    x.change = {"A file for a content near {0}.", {{p.content, Dimension::content}}};
+    return x;
+}
+
+} // namespace
+
+const Check &contentWindowCheck() {
+    static const Check check{"content.window",
+                             "Windows of content",
+                             "Does some file fit every fuel that may be in the tank?",
+                             Dimension::ratio,
+                             {"lambda.model.tolerance"},
+                             CalibratedQuantity::fuel,
+                             0,
+                             "A full mark is no error; an empty one is the whole tolerance.",
+                             run,
+                             explain,
+                             [](const Job &job) { return job.calibration.school == School::windowSet; },
+                             "the calibration is no set of files"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,66 @@
+#include "core/tables/spark_budget.h"
+#include "core/tables/table_kind.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double tolerance = limitOf(job, "lambda.model.tolerance");
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        // Content is in the tables or in the fuel model already: whatever stands here comes on top.
+        const double again = extraAt(job, TableKind::fuelContent, s.content);
+        WorstFinder worst(e, s, tolerance);
+        worst.consider(tolerance - std::abs(again), 0, e.load().front(), again,
+                       std::copysign(tolerance, again));
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "Content counted twice";
+    x.result = {p.value, Dimension::ratio};
+    x.formula = "error = fuel by content, since the tables or the fuel model hold the content already";
+    x.substituted = {"{0} too much fuel at {1}",
+                     {{p.value, Dimension::ratio}, {p.content, Dimension::content}}};
+    x.inputs = {{"c", "fuel by content", {p.value, Dimension::ratio}, "calibration.extras"},
+                {"T", "what the fuel tables hold", {0, Dimension::none}, "calibration.fuel_meaning"},
+                {"±",
+                 "tolerance",
+                 {limitOf(job, "lambda.model.tolerance"), Dimension::ratio},
+                 "limit:lambda.model.tolerance"}};
+    x.source = "Content may enter fuel once; tolerance: " + limitOrigin(job, "lambda.model.tolerance");
+    x.uncertainty = {"A few per cent on purpose are a learned correction: put them there.", {}};
+    x.change = {"A table of nought, or no table, and a learned correction c(E) instead.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &correctDoubleCheck() {
+    static const Check check{
+        "correct.double",
+        "Content once",
+        "Does content enter the fuel only once?",
+        Dimension::ratio,
+        {"lambda.model.tolerance"},
+        CalibratedQuantity::fuel,
+        0,
+        "A full mark is no second correction; an empty one is the whole tolerance.",
+        run,
+        explain,
+        [](const Job &job) { return extraInUse(job, TableKind::fuelContent) != nullptr; },
+        "the job has no table of fuel by content"};
+    return check;
+}
+
+} // namespace wheelwright

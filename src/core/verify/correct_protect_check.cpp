@@ -1,0 +1,86 @@
+#include "core/tables/spark_budget.h"
+#include "core/tables/table_kind.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr std::string_view airAspect = "hot intake air", coolantAspect = "hot coolant";
+constexpr double protectedFromKpa = 100; // with no boost there is little to protect: common practice
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const SparkDelivery &d = job.sparkDelivery;
+    constexpr double comfort = 1;
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, comfort);
+        for (std::size_t i = 0; i < e.rpm().size(); ++i)
+            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
+                const double load = e.load()[j];
+                if (load < protectedFromKpa) continue;
+                const auto step = [&](TableKind kind, double usual, double hot, double y) {
+                    return extraAt(job, kind, hot, y) - extraAt(job, kind, usual, y);
+                };
+                const double air =
+                    step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load);
+                const double coolant = step(TableKind::sparkCoolant, d.coolantUsualC, d.coolantHotC, 0);
+                constexpr double least = 0.1; // takes some
+                worst.consider(-air - least, i, load, air, -least, airAspect);
+                worst.consider(-coolant - least, i, load, coolant, -least, coolantAspect);
+                if (i > 0) break; // corrections do not go by speed: the first column says it all
+            }
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    const bool air = p.aspect == airAspect;
+    const SparkDelivery &d = job.sparkDelivery;
+    x.title = air ? "Spark in hot intake air" : "Spark with hot coolant";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.formula = "correction(hot) − correction(usual) < 0";
+    x.substituted = {"from {0} to {1} it moves {2}",
+                     {{air ? job.conditions.intakeUsualC : d.coolantUsualC, Dimension::temperature},
+                      {air ? d.intakeHotC : d.coolantHotC, Dimension::temperature},
+                      {p.value, Dimension::sparkAngle}}};
+    x.inputs = {{"hot",
+                 "hottest",
+                 {air ? d.intakeHotC : d.coolantHotC, Dimension::temperature},
+                 air ? "spark.intake_hot_c" : "spark.coolant_hot_c"},
+                {"Δα", "what the table does", {p.value, Dimension::sparkAngle}, "calibration.extras"}};
+    x.source = "Common practice: hot air and hot coolant take spark";
+    x.uncertainty = {"How much is a matter of the engine; some is better than none.", {}};
+    x.change = {"A correction that takes spark from the usual temperature up.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &correctProtectCheck() {
+    static const Check check{"correct.protect",
+                             "Heat protection",
+                             "Do hot intake air and hot coolant take spark away?",
+                             Dimension::sparkAngle,
+                             {},
+                             CalibratedQuantity::spark,
+                             0,
+                             "A full mark takes a degree or more from the usual temperature to the hottest.",
+                             run,
+                             explain,
+                             [](const Job &job) {
+                                 return extraInUse(job, TableKind::sparkIntake) ||
+                                        extraInUse(job, TableKind::sparkCoolant);
+                             },
+                             "the job has no corrections by temperature"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,65 @@
+#include "core/tables/spark_budget.h"
+#include "core/tables/table_kind.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double most = limitOf(job, "correct.steals");
+    std::vector<double> taken;
+    for (const double load : e.load()) {
+        const SparkBudget b = sparkBudget(job, job.calibration.baseContent, 3000, load);
+        double sum = 0;
+        for (const BudgetStep &s : b.steps)
+            if (s.id == "intake_air" || s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
+        taken.push_back(sum);
+    }
+    return judgeReachablePoints(e, std::max(most, 0.5), [&](const ContentSlice &) {
+        return [&](std::size_t, std::size_t j, std::size_t) {
+            return Judged{most - taken[j], taken[j], most};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x = explainBudget(job, p.content, p.rpm, p.loadKpa);
+    x.title = "Spark that corrections take";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.source += "; limit: " + limitOrigin(job, "correct.steals");
+    x.change = {
+        "Corrections that take {0} or less at the usual temperatures; then the table means what it says.",
+        {{p.limit, Dimension::sparkAngle}}};
+    return x;
+}
+
+} // namespace
+
+const Check &correctStealsCheck() {
+    static const Check check{"correct.steals",
+                             "Corrections take",
+                             "Do corrections leave the commanded spark alone on a usual pull?",
+                             Dimension::sparkAngle,
+                             {"correct.steals"},
+                             CalibratedQuantity::spark,
+                             0,
+                             "A full mark takes nothing; an empty one the whole limit.",
+                             run,
+                             explain,
+                             [](const Job &job) {
+                                 return extraInUse(job, TableKind::sparkIntake) ||
+                                        extraInUse(job, TableKind::sparkCoolant) ||
+                                        extraInUse(job, TableKind::sparkCylinder);
+                             },
+                             "the job has no spark corrections"};
+    return check;
+}
+
+} // namespace wheelwright

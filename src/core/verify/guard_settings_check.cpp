@@ -1,0 +1,81 @@
+#include "core/error.h"
+#include "core/job/revision.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+const Revision *lastSent(const Job &job) {
+    for (auto r = job.revisions.rbegin(); r != job.revisions.rend(); ++r)
+        if (r->sent) return &*r;
+    return nullptr;
+}
+
+// A state that cannot be read is nothing to compare with.
+bool canBeCompared(const Job &job) {
+    const Revision *sent = lastSent(job);
+    if (!sent) return false;
+    try {
+        restored(job, *sent);
+        return true;
+    } catch (const InputError &) {
+        return false;
+    }
+}
+
+std::vector<Difference> guardedSince(const Job &job) {
+    std::vector<Difference> out;
+    for (const Difference &d : differencesOf(restored(job, *lastSent(job)), job))
+        if (d.guarded) out.push_back(d);
+    return out;
+}
+
+CheckOutcome run(const Evaluation &e) {
+    const auto changed = static_cast<double>(guardedSince(e.job()).size());
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, 1);
+        worst.consider(changed > 0 ? -changed : 1, 0, e.load().front(), changed, 0);
+        out.byContent.push_back(worst.place());
+    }
+    return out;
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "Guarded settings";
+    x.result = {p.value, Dimension::none};
+    x.formula = "the same as in the revision that was sent";
+    x.substituted = {"{0} differ from '" + lastSent(job)->name + "'", {{p.value, Dimension::none}}};
+    for (const Difference &d : guardedSince(job))
+        x.inputs.push_back({"≠", d.title, {static_cast<double>(d.cells), Dimension::none}, d.path});
+    x.source = "Common practice: rev limits, cuts, sensors and injector data come back as they went";
+    x.uncertainty = {"A setting that was changed on purpose is right once it is kept as a revision.", {}};
+    x.change = {"Restore it, or keep a new revision and mark it as sent.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &guardSettingsCheck() {
+    static const Check check{"guard.settings",
+                             "Guarded settings",
+                             "Did guarded settings come back as they were sent?",
+                             Dimension::none,
+                             {},
+                             CalibratedQuantity::fuel,
+                             0,
+                             "A full mark is no difference at all.",
+                             run,
+                             explain,
+                             canBeCompared,
+                             "no revision that can be read was marked as sent"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,75 @@
+#include "core/tables/spark_budget.h"
+#include "core/tables/table_kind.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+// What corrections add at best at a load, beside the table: the ceiling is for what is delivered.
+double bestCorrection(const Job &job, double loadKpa) {
+    const SparkBudget b = sparkBudget(job, job.calibration.baseContent, 3000, loadKpa);
+    return b.bestDeg - b.askedDeg;
+}
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const double margin = limitOf(job, "spark.ceiling.margin");
+    const double comfort = std::max(margin, 1.0);
+    std::vector<double> best;
+    for (const double load : e.load())
+        best.push_back(bestCorrection(job, load));
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        std::vector<double> ceiling;
+        for (const double load : e.load())
+            ceiling.push_back(extraAt(job, TableKind::sparkCeiling, s.content, load));
+        return [&, ceiling](std::size_t, std::size_t j, std::size_t at) {
+            const double delivered = s.spark[at] + best[j];
+            return Judged{ceiling[j] - margin - delivered, delivered, ceiling[j] - margin};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    const double margin = limitOf(job, "spark.ceiling.margin");
+    x.title = "Delivered spark under its ceiling";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.formula = "spark + corrections at best ≤ ceiling(E, load) − margin";
+    x.substituted = {"{0} against {1} less {2}",
+                     {{p.value, Dimension::sparkAngle},
+                      {p.limit + margin, Dimension::sparkAngle},
+                      {margin, Dimension::sparkAngle}}};
+    x.inputs = {{"α", "spark tables", {p.value, Dimension::sparkAngle}, "calibration.spark.base"},
+                {"max", "ceiling", {p.limit + margin, Dimension::sparkAngle}, "calibration.extras"},
+                {"m", "margin", {margin, Dimension::sparkAngle}, "limit:spark.ceiling.margin"}};
+    x.source = "The job's own ceiling; margin: " + limitOrigin(job, "spark.ceiling.margin");
+    x.uncertainty = {"A ceiling from one day holds for that day's air and fuel.", {}};
+    x.change = {"{0} less here, or a fuel that stands more.", {{p.value - p.limit, Dimension::sparkAngle}}};
+    return x;
+}
+
+} // namespace
+
+const Check &sparkCeilingCheck() {
+    static const Check check{
+        "spark.ceiling",
+        "Spark ceiling",
+        "Does the delivered spark stay under what each fuel stands?",
+        Dimension::sparkAngle,
+        {"spark.ceiling.margin"},
+        CalibratedQuantity::spark,
+        0,
+        "A full mark is a degree or more under the ceiling and its margin.",
+        run,
+        explain,
+        [](const Job &job) { return extraInUse(job, TableKind::sparkCeiling) != nullptr; },
+        "the job has no table of spark ceilings"};
+    return check;
+}
+
+} // namespace wheelwright

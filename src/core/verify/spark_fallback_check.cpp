@@ -1,0 +1,70 @@
+#include "core/tables/spark_budget.h"
+#include "core/tables/table_kind.h"
+#include "core/verify/check.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+CheckOutcome run(const Evaluation &e) {
+    const Job &job = e.job();
+    const ExtraTable &fallback = *extraInUse(job, TableKind::sparkFallback);
+    std::vector<double> low;
+    for (const double rpm : e.rpm())
+        for (const double load : e.load())
+            low.push_back(fallback.table.lookup(rpm, load).value);
+    const bool on = job.sparkDelivery.knockControl;
+    constexpr double comfort = 2; // degrees under the main table
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        return [&](std::size_t, std::size_t, std::size_t at) {
+            // Without knock control nothing ever turns to the fallback table.
+            if (!on) return Judged{-comfort, low[at], s.spark[at]};
+            return Judged{s.spark[at] - low[at], low[at], s.spark[at]};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &e, const WorstPlace &p) {
+    const Job &job = e.job();
+    Explanation x;
+    x.title = "Fallback spark";
+    x.result = {p.value, Dimension::sparkAngle};
+    x.formula = "fallback ≤ main table everywhere, and knock control on";
+    x.substituted = {"{0} against {1}", {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"low", "fallback table", {p.value, Dimension::sparkAngle}, "calibration.extras"},
+                {"high", "main table here", {p.limit, Dimension::sparkAngle}, "calibration.spark.base"},
+                {"on",
+                 "knock control",
+                 {job.sparkDelivery.knockControl ? 1.0 : 0.0, Dimension::none},
+                 "spark.knock_control"}};
+    x.source = "Common practice: leave the fallback well below the main table, and knock control on";
+    x.uncertainty = {"The share between the tables moves slowly: the first knocks are not caught by it.", {}};
+    x.change = job.sparkDelivery.knockControl
+                   ? Phrase{"Fallback spark of {0} or less here.", {{p.limit, Dimension::sparkAngle}}}
+                   : Phrase{"Turn knock control on, unless it hears something else.", {}};
+    return x;
+}
+
+} // namespace
+
+const Check &sparkFallbackCheck() {
+    static const Check check{
+        "spark.fallback",
+        "Fallback spark",
+        "Is the fallback table under the main one everywhere, and knock control on?",
+        Dimension::sparkAngle,
+        {},
+        CalibratedQuantity::spark,
+        0,
+        "A full mark is two degrees or more under the main table.",
+        run,
+        explain,
+        [](const Job &job) { return extraInUse(job, TableKind::sparkFallback) != nullptr; },
+        "the job has no fallback table"};
+    return check;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,55 @@
+#pragma once
+#include "core/tables/school_conversion.h"
+
+#include <QDialog>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QTableWidget;
+
+namespace wheelwright {
+
+class Session;
+
+/// Another school, or another meaning of the fuel tables: says what is lost and where before it is done, as
+/// one step of undo.
+class ConvertDialog : public QDialog {
+    Q_OBJECT
+  public:
+    explicit ConvertDialog(Session &session, QWidget *parent = nullptr);
+    QString words() const;
+
+  private:
+    void preview();
+    void convert();
+    SchoolRequest typed() const; ///< throws InputError
+
+    Session &m_session;
+    QComboBox *m_school, *m_meaning;
+    QLineEdit *m_contents;
+    QLabel *m_words;
+    QPushButton *m_apply;
+};
+
+/// Keeps the calibration under a name, compares it with an earlier one, and brings one back.
+class RevisionsDialog : public QDialog {
+    Q_OBJECT
+  public:
+    explicit RevisionsDialog(Session &session, QWidget *parent = nullptr);
+
+  private:
+    void refresh();
+    void keep(bool sent);
+    void compare();
+    void restore();
+    int chosen() const; ///< -1: none
+
+    Session &m_session;
+    QTableWidget *m_list;
+    QLineEdit *m_name, *m_note;
+    QLabel *m_words;
+};
+
+} // namespace wheelwright

@@ -1,0 +1,189 @@
+#include "ui/extra_tables_dialog.h"
+
+#include "core/error.h"
+#include "core/tables/cell_expression.h"
+#include "core/tables/table_kind.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/widgets/card.h"
+
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QListWidget>
+#include <QMenu>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace wheelwright {
+
+ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
+    : QDialog(parent), m_session(session), m_list(new QListWidget(this)), m_cells(new QTableWidget(this)),
+      m_words(makeQuiet({}, this)) {
+    setWindowTitle(tr("Other tables"));
+    setProperty("helpPage", "tables");
+    resize(760, 460);
+    m_list->setFixedWidth(210);
+    m_list->setAccessibleName(tr("Other tables of the controller"));
+    m_cells->setAccessibleName(tr("Cells: a number, +2, *1.03"));
+    auto *kinds = new QMenu(this);
+    for (const TableKindDefinition &d : allTableKinds()) {
+        QAction *a = kinds->addAction(QCoreApplication::translate("core", d.title.data()));
+        connect(a, &QAction::triggered, this, [this, kind = d.kind] { add(kind); });
+    }
+    auto *left = new QVBoxLayout;
+    left->addWidget(m_list, 1);
+    const auto button = [&](const QString &title, auto act) {
+        auto *b = new QPushButton(title, this);
+        b->setAutoDefault(false);
+        connect(b, &QPushButton::clicked, this, act);
+        left->addWidget(b);
+        return b;
+    };
+    button(tr("Add"), [] {})->setMenu(kinds);
+    button(tr("Rename…"), [this] { rename(); });
+    button(tr("Duplicate"), [this] { duplicate(); });
+    button(tr("Take away"), [this] { takeAway(); });
+    auto *right = new QVBoxLayout;
+    right->addWidget(m_words);
+    right->addWidget(m_cells, 1);
+    auto *layout = new QHBoxLayout(this);
+    layout->addLayout(left);
+    layout->addLayout(right, 1);
+    connect(m_list, &QListWidget::currentRowChanged, this, &ExtraTablesDialog::showCells);
+    connect(m_cells, &QTableWidget::cellChanged, this, &ExtraTablesDialog::enter);
+    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+        connect(&session, signal, this, &ExtraTablesDialog::refresh);
+    connect(&session, &Session::problem, m_words, &QLabel::setText);
+    refresh();
+    m_list->setCurrentRow(0);
+}
+
+int ExtraTablesDialog::chosen() const {
+    const int row = m_list->currentRow();
+    return row < static_cast<int>(m_session.job().extras.size()) ? row : -1;
+}
+
+void ExtraTablesDialog::refresh() {
+    const int row = m_list->currentRow();
+    m_filling = true;
+    m_list->clear();
+    for (const ExtraTable &e : m_session.job().extras)
+        m_list->addItem(text(e.name));
+    m_filling = false;
+    m_list->setCurrentRow(std::min(std::max(row, 0), m_list->count() - 1));
+    showCells();
+}
+
+void ExtraTablesDialog::showCells() {
+    if (m_filling) return;
+    m_filling = true;
+    m_cells->clear();
+    m_cells->setRowCount(0);
+    m_cells->setColumnCount(0);
+    if (chosen() < 0) {
+        m_words->setText(
+            tr("Corrections by temperature, cylinder and content, starting, acceleration, fallback and "
+               "ceiling of the spark, solenoid duty, cuts: add those that the controller has."));
+    } else {
+        const ExtraTable &e = m_session.job().extras[static_cast<std::size_t>(chosen())];
+        const TableKindDefinition &d = definitionOf(e.kind);
+        const UnitChoice &units = m_session.units();
+        m_words->setText(QCoreApplication::translate("core", d.help.data()) + QLatin1Char(' ') +
+                         tr("Across: %1. Down: %2.")
+                             .arg(text(d.x.title), d.y.title.empty() ? tr("one row") : text(d.y.title)));
+        m_cells->setColumnCount(static_cast<int>(e.table.x().size()));
+        m_cells->setRowCount(static_cast<int>(e.table.y().size()));
+        for (int x = 0; x < m_cells->columnCount(); ++x)
+            m_cells->setHorizontalHeaderItem(
+                x,
+                new QTableWidgetItem(shown(e.table.x()[static_cast<std::size_t>(x)], d.x.dimension, units)));
+        for (int y = 0; y < m_cells->rowCount(); ++y) {
+            m_cells->setVerticalHeaderItem(
+                y, new QTableWidgetItem(d.y.title.empty() ? QString()
+                                                          : shown(e.table.y()[static_cast<std::size_t>(y)],
+                                                                  d.y.dimension, units)));
+            for (int x = 0; x < m_cells->columnCount(); ++x)
+                m_cells->setItem(y, x,
+                                 new QTableWidgetItem(shown(
+                                     e.table.cell(static_cast<std::size_t>(x), static_cast<std::size_t>(y)),
+                                     d.dimension, units)));
+        }
+        m_cells->resizeColumnsToContents();
+        m_cells->setEditTriggers(m_session.readOnly() ? QAbstractItemView::NoEditTriggers
+                                                      : QAbstractItemView::AllEditTriggers);
+    }
+    m_filling = false;
+}
+
+void ExtraTablesDialog::enter(int row, int column) {
+    const int at = chosen();
+    if (m_filling || at < 0) return;
+    const auto index = static_cast<std::size_t>(at);
+    const ExtraTable e = m_session.job().extras[index];
+    const CellIndex cell{static_cast<std::size_t>(column), static_cast<std::size_t>(row)};
+    try {
+        const CellExpression expression =
+            parseCellExpression(m_cells->item(row, column)->text().toStdString(),
+                                definitionOf(e.kind).dimension, m_session.units());
+        m_session.perform(tr("%1: one cell").arg(text(e.name)), [&](Job &job) {
+            job.extras[index].table.setCell(cell, expression.apply(e.table.cell(cell)));
+        });
+    } catch (const InputError &error) {
+        m_session.report(QString::fromUtf8(error.what()));
+    }
+    const QString said = m_words->text();
+    showCells(); // the shown number again, also after a refusal
+    if (m_session.job().extras[index] == e) m_words->setText(said);
+}
+
+std::string ExtraTablesDialog::freeName(const std::string &wanted) const {
+    const auto &extras = m_session.job().extras;
+    const auto taken = [&](const std::string &name) {
+        return std::ranges::find(extras, name, &ExtraTable::name) != extras.end();
+    };
+    std::string name = wanted;
+    for (int i = 2; taken(name); ++i)
+        name = wanted + " " + std::to_string(i);
+    return name;
+}
+
+void ExtraTablesDialog::add(TableKind kind) {
+    const std::string name = freeName(std::string(definitionOf(kind).title));
+    if (m_session.perform(tr("Add table %1").arg(text(name)),
+                          [&](Job &job) { job.extras.push_back(newExtraTable(kind, name)); }))
+        m_list->setCurrentRow(m_list->count() - 1);
+}
+
+void ExtraTablesDialog::rename() {
+    if (chosen() < 0) return;
+    const auto at = static_cast<std::size_t>(chosen());
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, tr("Rename"), tr("Name:"), QLineEdit::Normal,
+                                               text(m_session.job().extras[at].name), &ok);
+    if (ok)
+        m_session.perform(tr("Rename table to %1").arg(name),
+                          [&](Job &job) { job.extras[at].name = name.trimmed().toStdString(); });
+}
+
+void ExtraTablesDialog::duplicate() {
+    if (chosen() < 0) return;
+    const auto at = static_cast<std::size_t>(chosen());
+    const std::string name = freeName(m_session.job().extras[at].name);
+    m_session.perform(tr("Duplicate table %1").arg(text(name)), [&](Job &job) {
+        job.extras.push_back(job.extras[at]);
+        job.extras.back().name = name;
+    });
+}
+
+void ExtraTablesDialog::takeAway() {
+    if (chosen() < 0) return;
+    const auto at = chosen();
+    m_session.perform(
+        tr("Take away table %1").arg(text(m_session.job().extras[static_cast<std::size_t>(at)].name)),
+        [&](Job &job) { job.extras.erase(job.extras.begin() + at); });
+}
+
+} // namespace wheelwright

@@ -1,0 +1,42 @@
+#pragma once
+#include "core/job/job.h"
+
+#include <QDialog>
+
+class QLabel;
+class QListWidget;
+class QTableWidget;
+
+namespace wheelwright {
+
+class Session;
+
+/// The controller's other tables: corrections, starting, acceleration, fallback, cuts. Added from a list of
+/// kinds, named, duplicated and taken away; a cell takes a number or an expression. Every edit is one step of
+/// undo.
+class ExtraTablesDialog : public QDialog {
+    Q_OBJECT
+  public:
+    explicit ExtraTablesDialog(Session &session, QWidget *parent = nullptr);
+    QListWidget *list() const { return m_list; }
+    QTableWidget *cells() const { return m_cells; }
+    void add(TableKind kind);
+
+  private:
+    void refresh();
+    void showCells();
+    void enter(int row, int column);
+    void rename();
+    void duplicate();
+    void takeAway();
+    int chosen() const; ///< -1: none
+    std::string freeName(const std::string &wanted) const;
+
+    Session &m_session;
+    QListWidget *m_list;
+    QTableWidget *m_cells;
+    QLabel *m_words;
+    bool m_filling = false;
+};
+
+} // namespace wheelwright
