@@ -82,6 +82,12 @@ SchoolRequest ConvertDialog::typed() const {
     return request;
 }
 
+// The fuel model is made for true VE.
+FuelMeaning ConvertDialog::meaningFor(School school) const {
+    return school == School::fuelModel ? FuelMeaning::trueVe
+                                       : static_cast<FuelMeaning>(m_meaning->currentIndex());
+}
+
 void ConvertDialog::preview() {
     m_apply->setEnabled(false);
     const Job &job = m_session.job();
@@ -89,6 +95,7 @@ void ConvertDialog::preview() {
     try {
         const SchoolRequest request = typed();
         m_contents->setEnabled(definitionOf(request.school).levels);
+        m_meaning->setEnabled(request.school != School::fuelModel);
         SchoolConversion c = convertSchool(job, request);
         QString html =
             text(definitionOf(request.school).help).toHtmlEscaped() +
@@ -109,7 +116,7 @@ void ConvertDialog::preview() {
                                          .arg(e.y));
         }
         html += QStringLiteral("</table>");
-        const auto meaning = static_cast<FuelMeaning>(m_meaning->currentIndex());
+        const FuelMeaning meaning = meaningFor(request.school);
         if (meaning != c.job.calibration.fuelMeaning) {
             const MeaningChange m = changeFuelMeaning(c.job, meaning);
             html += tr("Fuel rewritten: between the cells %1 at worst, %2 on average.")
@@ -127,7 +134,7 @@ void ConvertDialog::preview() {
 
 void ConvertDialog::convert() {
     const SchoolRequest request = typed();
-    const auto meaning = static_cast<FuelMeaning>(m_meaning->currentIndex());
+    const FuelMeaning meaning = meaningFor(request.school);
     const bool done = m_session.perform(tr("Convert: %1").arg(m_school->currentText()), [&](Job &job) {
         if (request.school != job.calibration.school || !request.contents.empty())
             job = convertSchool(job, request).job;
@@ -147,6 +154,7 @@ RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(pa
     m_list = new QTableWidget(0, 4, this);
     m_list->setHorizontalHeaderLabels({tr("Revision"), tr("When"), tr("Sent"), tr("Note")});
     m_list->horizontalHeader()->setStretchLastSection(true);
+    m_list->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     m_list->verticalHeader()->hide();
     m_list->setSelectionBehavior(QAbstractItemView::SelectRows);
     m_list->setSelectionMode(QAbstractItemView::SingleSelection);

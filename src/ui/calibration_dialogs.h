@@ -22,6 +22,7 @@ class ConvertDialog : public QDialog {
     QString words() const;
 
   private:
+    FuelMeaning meaningFor(School school) const;
     void preview();
     void convert();
     SchoolRequest typed() const; ///< throws InputError

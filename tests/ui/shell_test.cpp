@@ -374,6 +374,8 @@ void ShellTest::calibrationWindowsWork() {
 
     ConvertDialog convert(*m_session, m_shell.get());
     auto *school = convert.findChildren<QComboBox *>().front();
+    school->setCurrentIndex(2); // the fuel model, which takes true VE by itself
+    QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
     school->setCurrentIndex(4);
     QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
     auto *contents = convert.findChild<QLineEdit *>();

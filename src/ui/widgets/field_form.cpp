@@ -179,7 +179,8 @@ QWidget *FieldForm::makeChoice(const Field &f) {
         box->addItem(QCoreApplication::translate("core", f.choiceTitles[i].c_str()), text(f.choices[i]));
     m_refreshers.push_back([this, box, &f] {
         box->setCurrentIndex(box->findData(text(std::get<std::string>(f.read(m_session.job())))));
-        box->setEnabled(!m_session.readOnly());
+        // The school is changed by converting, which says what is lost (Edit, Convert school or meaning).
+        box->setEnabled(!m_session.readOnly() && f.path != "calibration.school");
     });
     connect(box, &QComboBox::activated, this, [this, box, &f] {
         const std::string id = box->currentData().toString().toStdString();

@@ -74,7 +74,7 @@ QWidget *JobView::makePage() {
     left->addWidget(makeGroup(tr("Content sensor"), {"content_sensor."}));
     left->addWidget(makeGroup(tr("Notes"), {"notes"}));
     left->addStretch(1);
-    right->addWidget(makeGroup(tr("How content enters: two tables, blended by a curve"), {"calibration."}));
+    right->addWidget(makeGroup(tr("How content enters"), {"calibration."}));
     right->addWidget(
         makeGroup(tr("Fuel"), {"fuel.alcohol", "fuel_system.", "use."},
                   tr("Fuel vapour burns: earth the container, no ignition source, closed vessels. Follow the "
@@ -113,6 +113,10 @@ QWidget *JobView::makeNext() {
 void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help) {
     auto *label = new QLabel(title, this);
     label->setBuddy(editor);
+    label->setWordWrap(true); // some limits say a whole sentence
+    constexpr int room = 220;
+    label->setMinimumWidth(room);
+    grid->setColumnStretch(0, 1);
     label->setToolTip(help);
     editor->setToolTip(help);
     editor->setAccessibleName(title);

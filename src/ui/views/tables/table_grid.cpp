@@ -337,10 +337,6 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
 }
 
 void TableGrid::beginEntry(const QString &typed) {
-    if (m_side == TableSide::now) {
-        m_session.enterExpression(QStringLiteral("+0")); // says why not
-        return;
-    }
     const QRect cell = cellRect(cursorIn(shownTable(), m_session.cell()));
     constexpr int entryWidth = 110, entryHeight = 28;
     m_entry->setGeometry(std::clamp(cell.left(), 0, std::max(0, width() - entryWidth)),

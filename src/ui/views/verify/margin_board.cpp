@@ -123,13 +123,17 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
         p.setPen(QPen(hasFocus() ? theme().ink : theme().line, hasFocus() ? 2 : 1));
         p.drawRect(area.adjusted(1, 1, -2, -2));
     }
-    constexpr double mark = 18;
+    // With many checks there is one line for each; where it is worst stands below the board.
+    constexpr double roomForTwoLines = 26;
+    const bool oneLine = h < roomForTwoLines;
+    const double mark = std::min(18.0, h - 3);
     drawVerdictMark(p, QRectF(7, area.top() + h / 2 - mark / 2, mark, mark), r.state);
     p.setPen(theme().ink);
     constexpr double roomForLargeWords = 32;
     const bool tight = h < roomForLargeWords;
     p.setFont(sansFont(tight ? 12 : 13, true));
-    const QRect title(30, area.top() + 2, labelWidth - 36, static_cast<int>(h / 2));
+    const QRect title(30, area.top() + 2, labelWidth - 36,
+                      oneLine ? static_cast<int>(h) - 4 : static_cast<int>(h / 2));
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
                QCoreApplication::translate("core", r.check->title.data()));
     p.setFont(sansFont(11));
@@ -137,12 +141,14 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
              : r.state == CheckState::caution ? theme().heed
                                               : theme().quiet);
     p.drawText(title, Qt::AlignRight | Qt::AlignVCenter, stateText(r.state));
-    p.setPen(theme().quiet);
-    QFont link = sansFont(tight ? 9 : 11);
-    link.setUnderline(true);
-    p.setFont(link);
-    p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop,
-               placeWords(*r.check, r.outcome.worst(), m_session));
+    if (!oneLine) {
+        p.setPen(theme().quiet);
+        QFont link = sansFont(tight ? 9 : 11);
+        link.setUnderline(true);
+        p.setFont(link);
+        p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop,
+                   placeWords(*r.check, r.outcome.worst(), m_session));
+    }
     drawBars(p, row);
 }
 
