@@ -16,24 +16,26 @@ CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const SparkDelivery &d = job.sparkDelivery;
     constexpr double comfort = 1;
+    const auto step = [&](TableKind kind, double usual, double hot, double y) {
+        return extraAt(job, kind, hot, y) - extraAt(job, kind, usual, y);
+    };
+    std::vector<double> air;
+    for (const double load : e.load())
+        air.push_back(step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load));
+    const double coolant = step(TableKind::sparkCoolant, d.coolantUsualC, d.coolantHotC, 0);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const double load = e.load()[j];
-                if (load < protectedFromKpa) continue;
-                const auto step = [&](TableKind kind, double usual, double hot, double y) {
-                    return extraAt(job, kind, hot, y) - extraAt(job, kind, usual, y);
-                };
-                const double air =
-                    step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load);
-                const double coolant = step(TableKind::sparkCoolant, d.coolantUsualC, d.coolantHotC, 0);
-                constexpr double least = 0.1; // takes some
-                worst.consider(-air - least, i, load, air, -least, airAspect);
-                worst.consider(-coolant - least, i, load, coolant, -least, coolantAspect);
-                if (i > 0) break; // corrections do not go by speed: the first column says it all
-            }
+        // Corrections do not go by speed: the column that reaches highest says it all.
+        const auto column =
+            static_cast<std::size_t>(std::ranges::max_element(s.reachable) - s.reachable.begin());
+        for (std::size_t j = 0; j < s.reachable[column]; ++j) {
+            const double load = e.load()[j];
+            if (load < protectedFromKpa) continue;
+            constexpr double least = 0.1; // takes some
+            worst.consider(-air[j] - least, column, load, air[j], -least, airAspect);
+            worst.consider(-coolant - least, column, load, coolant, -least, coolantAspect);
+        }
         out.byContent.push_back(worst.place());
     }
     return out;

@@ -20,11 +20,17 @@ CheckOutcome run(const Evaluation &e) {
             if (s.id == "intake_air" || s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
         taken.push_back(sum);
     }
-    return judgeReachablePoints(e, std::max(most, 0.5), [&](const ContentSlice &) {
-        return [&](std::size_t, std::size_t j, std::size_t) {
-            return Judged{most - taken[j], taken[j], most};
-        };
-    });
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, std::max(most, 0.5));
+        // Corrections do not go by speed: the column that reaches highest says it all.
+        const auto column =
+            static_cast<std::size_t>(std::ranges::max_element(s.reachable) - s.reachable.begin());
+        for (std::size_t j = 0; j < s.reachable[column]; ++j)
+            worst.consider(most - taken[j], column, e.load()[j], taken[j], most);
+        out.byContent.push_back(worst.place());
+    }
+    return out;
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
