@@ -59,7 +59,8 @@ double ChartPlot::freeHeight(double x, double y) const {
             (other->position->key() == x && other->position->value() == y))
             continue;
         const double step = high * yAxis->range().size();
-        if (std::abs(other->position->value() - free) < step) free = other->position->value() + step;
+        if (std::abs(other->position->value() - free) < step)
+            free = other->position->value() + (free + 2 * step < yAxis->range().upper ? step : -step);
     }
     return free;
 }

@@ -175,6 +175,10 @@ QWidget *FieldForm::makeNotes(const Field &f) {
 
 QWidget *FieldForm::makeChoice(const Field &f) {
     auto *box = new QComboBox(this);
+    box->setSizeAdjustPolicy(
+        QComboBox::AdjustToMinimumContentsLengthWithIcon); // forms stand in narrow columns
+    constexpr int leastLetters = 12;
+    box->setMinimumContentsLength(leastLetters);
     for (std::size_t i = 0; i < f.choices.size(); ++i)
         box->addItem(QCoreApplication::translate("core", f.choiceTitles[i].c_str()), text(f.choices[i]));
     m_refreshers.push_back([this, box, &f] {

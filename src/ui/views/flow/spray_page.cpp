@@ -79,15 +79,22 @@ QString SprayPage::lossHtml() {
         if (!nearest || distance(c) < distance(*nearest)) nearest = &c;
     const SprayCell cell = *nearest;
     const double leaning = sparkOnSpray(session().job(), session().content(), cell);
+    const QString spark =
+        working([this, cell] { return explainSprayCell(session().job(), session().content(), cell); },
+                QStringLiteral("<b>%1</b>").arg(shown(cell.sparkDeg, Dimension::sparkAngle, units)));
+    const QString alcohol = shown(cell.alcoholWith, Dimension::content, units);
+    constexpr double some = 0.05;
     html +=
         QStringLiteral("<br>") +
-        tr("The spark stays at %1 there. The spray makes it a fuel of %2 alcohol; for that the spark tables "
-           "hold %3 more than for the fuel alone, which is the least to take back when it stops.")
-            .arg(
-                working([this, cell] { return explainSprayCell(session().job(), session().content(), cell); },
-                        QStringLiteral("<b>%1</b>").arg(shown(cell.sparkDeg, Dimension::sparkAngle, units))),
-                shown(cell.alcoholWith, Dimension::content, units),
-                shown(leaning, Dimension::sparkAngle, units));
+        (leaning < some
+             ? tr("The spark stays at %1 there. The spray makes it a fuel of %2 alcohol; the spark tables "
+                  "hold "
+                  "nothing for that, and what the fuel alone stands is not known here.")
+                   .arg(spark, alcohol)
+             : tr("The spark stays at %1 there. The spray makes it a fuel of %2 alcohol; for that the spark "
+                  "tables hold %3 more than for the fuel alone, which is the least to take back when it "
+                  "stops.")
+                   .arg(spark, alcohol, shown(leaning, Dimension::sparkAngle, units)));
     if (r->state == CheckState::failing)
         html += QStringLiteral("<br>") +
                 troubleHtml(tr("Not without a fail-safe: boost cut or spark taken back by a flow switch."));
