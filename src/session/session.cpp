@@ -228,9 +228,7 @@ void Session::redo() {
 void Session::show(const JobChange &change) {
     apply(m_job, change);
     refreshUnits();
-    if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() ||
-        m_cell.x >= table().x().size() || m_cell.y >= table().y().size())
-        setCell(m_cell); // axes have become shorter
+    holdCell();
     m_task->start(m_job);
     emit jobChanged();
 }
@@ -248,7 +246,15 @@ void Session::setContent(double content) {
     if (held == m_content) return;
     m_content = held;
     refreshUnits();
+    holdCell(); // levels of content may have axes of their own
     emit contentChanged();
+}
+
+// Back into the table when its axes have become shorter.
+void Session::holdCell() {
+    if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() ||
+        m_cell.x >= table().x().size() || m_cell.y >= table().y().size())
+        setCell(m_cell);
 }
 
 const Table2D &Session::tableAt(TableSide side) const {

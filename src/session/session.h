@@ -113,6 +113,7 @@ class Session : public QObject {
     bool write(const JobChange &change, const QString &what);
     void show(const JobChange &change);
     void refreshUnits();
+    void holdCell();
     void stepHistory(bool forward);
     bool editNow(const QString &what, const std::function<void(Table2D &)> &edit);
     bool editCells(const QString &what, const std::function<void(Table2D &)> &edit);

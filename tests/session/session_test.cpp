@@ -1,4 +1,5 @@
 #include "core/error.h"
+#include "core/tables/school_conversion.h"
 #include "core/tables/two_table_school.h"
 #include "session/session.h"
 #include "support/random_job.h"
@@ -32,6 +33,7 @@ class SessionTest : public QObject {
     void undoAndRedoAreTransactions();
     void refusedEditsChangeNothing();
     void editsOfNowAreShared();
+    void levelsAreLookedAtAndEdited();
     void expressionsActOnTheSelection();
     void pastesBlocks();
     void copiesInTheShownUnit();
@@ -131,6 +133,26 @@ void SessionTest::editsOfNowAreShared() {
     QVERIFY(!m_session->enterExpression(QStringLiteral("=200"))); // neither end can hold what it takes
     QCOMPARE(problems.size(), 1);
     QVERIFY(m_session->fillFromAround() || m_session->job() == before);
+}
+
+// Levels may have axes of their own: the cursor stays inside whichever is looked at, and edits go there.
+void SessionTest::levelsAreLookedAtAndEdited() {
+    QVERIFY(m_session->perform(QStringLiteral("stack"), [](Job &job) {
+        job = convertSchool(job, {School::stack, {0.1, 0.5, 0.85}, 0.03}).job;
+        Table2D &small = job.calibration.levels[1].of(CalibratedQuantity::spark);
+        small = Table2D(Axis({1000, 5000}), Axis({50, 200}), {20, 24, 10, 14});
+    }));
+    m_session->setContent(0.2);
+    m_session->setSide(TableSide::base);
+    m_session->setCell({15, 15});
+    m_session->setContent(0.6);
+    QCOMPARE(m_session->cell(), (CellIndex{1, 1}));
+    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    QCOMPARE(m_session->job().calibration.levels[1].of(CalibratedQuantity::spark).cell(1, 1), 15.0);
+    m_session->undo();
+    QCOMPARE(m_session->job().calibration.levels[1].of(CalibratedQuantity::spark).cell(1, 1), 14.0);
+    m_session->setSide(TableSide::top);
+    QVERIFY(m_session->frontTable() == m_session->job().calibration.levels[2].of(CalibratedQuantity::spark));
 }
 
 void SessionTest::expressionsActOnTheSelection() {

@@ -36,8 +36,10 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
     m_entry->installEventFilter(this);
     const auto stale = [this] { refresh(); };
-    if (side == TableSide::now) // the others hold the same numbers at every content
-        connect(&session, &Session::contentChanged, this, stale);
+    // Base and top hold the same numbers at every content, unless they are levels of it.
+    connect(&session, &Session::contentChanged, this, [this] {
+        if (m_side == TableSide::now || definitionOf(m_session.job().calibration.school).levels) refresh();
+    });
     connect(&session, &Session::jobChanged, this, stale);
     connect(&session, &Session::jobReplaced, this, stale);
     connect(&session, &Session::unitsChanged, this, stale);
