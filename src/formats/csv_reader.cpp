@@ -6,6 +6,7 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -117,20 +118,33 @@ CsvText readCsv(std::string_view text) {
     return csv;
 }
 
-double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected) {
+namespace {
+
+std::optional<double> numberAt(const CsvText &csv, std::size_t row, std::size_t column) {
     const CsvRow &r = csv.rows[row];
-    const std::string where = "line " + std::to_string(r.line) + ", column " + std::to_string(column + 1);
-    if (column >= r.fields.size() || r.fields[column].empty()) throw InputError(where, expected, "nothing");
+    if (column >= r.fields.size() || r.fields[column].empty()) return std::nullopt;
     std::string s = r.fields[column];
     if (csv.delimiter != ',') std::ranges::replace(s, ',', '.');
     if (s.starts_with('+')) s.erase(0, 1);
     double v = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), v);
-    if (problem != std::errc{} || end != s.data() + s.size() || !std::isfinite(v)) {
-        constexpr std::size_t longest = 30;
-        throw InputError(where, expected, "'" + r.fields[column].substr(0, longest) + "'");
-    }
+    if (problem != std::errc{} || end != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
     return v;
+}
+
+} // namespace
+
+bool isCsvNumber(const CsvText &csv, std::size_t row, std::size_t column) {
+    return numberAt(csv, row, column).has_value();
+}
+
+double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected) {
+    if (const std::optional<double> v = numberAt(csv, row, column)) return *v;
+    const CsvRow &r = csv.rows[row];
+    constexpr std::size_t longest = 30;
+    const bool none = column >= r.fields.size() || r.fields[column].empty();
+    throw InputError("line " + std::to_string(r.line) + ", column " + std::to_string(column + 1), expected,
+                     none ? "nothing" : "'" + r.fields[column].substr(0, longest) + "'");
 }
 
 } // namespace wheelwright

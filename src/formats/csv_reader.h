@@ -21,8 +21,9 @@ struct CsvText {
 };
 CsvText readCsv(std::string_view text);
 
-/// A number with decimal point, or decimal comma where the delimiter allows. Throws InputError with row and
-/// column.
+/// A number with decimal point, or decimal comma where the delimiter allows. csvNumber throws InputError with
+/// row and column when it is none.
+bool isCsvNumber(const CsvText &csv, std::size_t row, std::size_t column);
 double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected);
 
 } // namespace wheelwright

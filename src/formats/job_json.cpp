@@ -198,7 +198,7 @@ std::string jobToJson(const Job &job) {
     for (const CurveField &c : allCurves())
         out[pointer(c.path)] = toJson(c.of(const_cast<Job &>(job)));
     for (const TableField &t : allTables())
-        out[pointer(t.path)] = toJson(t, t.of(job));
+        out[pointer(t.path)] = toJson(tableIn(job, t.quantity, t.top), t.of(job));
     for (const RecordList &l : allRecordLists()) {
         Json records = Json::array();
         for (const auto &contents : recordsOf(job, l)) {
@@ -248,7 +248,8 @@ Job jobFromJson(std::string_view text) {
     for (const CurveField &c : allCurves())
         if (document.contains(pointer(c.path))) c.of(job) = curveFrom(document.at(pointer(c.path)), c.path);
     for (const TableField &t : allTables())
-        if (document.contains(pointer(t.path))) t.of(job) = tableFrom(t, document.at(pointer(t.path)));
+        if (document.contains(pointer(t.path)))
+            t.of(job) = tableFrom(tableIn(job, t.quantity, t.top), document.at(pointer(t.path)));
     for (const RecordList &l : allRecordLists())
         if (document.contains(pointer(l.path))) readRecords(l, document.at(pointer(l.path)), job);
     if (document.contains("limits"))

@@ -58,14 +58,21 @@ Table2D tableFromCsv(std::string_view text, const TableField &field) {
     return table;
 }
 
-std::vector<std::vector<double>> blockFromCsv(std::string_view text) {
+CellBlock blockFromCsv(std::string_view text) {
     const CsvText csv = readCsv(text);
-    std::vector<std::vector<double>> block;
+    const std::size_t width = csv.rows.front().fields.size();
+    const bool axes = width > 1 && csv.rows.size() > 1 && !isCsvNumber(csv, 0, 0);
+    CellBlock block;
     for (std::size_t r = 0; r < csv.rows.size(); ++r) {
-        requireWidth(csv.rows[r], csv.rows.front().fields.size());
-        std::vector<double> &row = block.emplace_back();
-        for (std::size_t c = 0; c < csv.rows[r].fields.size(); ++c)
+        requireWidth(csv.rows[r], width);
+        if (axes && r > 0) block.y.push_back(csvNumber(csv, r, 0, "a breakpoint"));
+        std::vector<double> row;
+        for (std::size_t c = axes ? 1 : 0; c < width; ++c)
             row.push_back(csvNumber(csv, r, c, "a number"));
+        if (axes && r == 0)
+            block.x = std::move(row);
+        else
+            block.rows.push_back(std::move(row));
     }
     return block;
 }

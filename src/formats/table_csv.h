@@ -16,7 +16,12 @@ std::string tableToCsv(const Table2D &table, const TableField &field, char delim
 /// column, also for cells out of the table's range.
 Table2D tableFromCsv(std::string_view text, const TableField &field);
 
-/// Cells alone, as a spreadsheet copies them, without axes. Empty cells are refused.
-std::vector<std::vector<double>> blockFromCsv(std::string_view text);
+/// Cells as a spreadsheet copies them. Where the first field is empty or no number, the first row and column
+/// are axes; numbers are as they stand in the text. Empty cells are refused.
+struct CellBlock {
+    std::vector<double> x, y; ///< empty without axes
+    std::vector<std::vector<double>> rows;
+};
+CellBlock blockFromCsv(std::string_view text);
 
 } // namespace wheelwright

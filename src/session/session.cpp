@@ -1,8 +1,7 @@
 #include "session/session.h"
 
 #include "core/error.h"
-#include "core/tables/cell_expression.h"
-#include "core/tables/region_edit.h"
+#include "core/tables/load_axis.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
 #include "session/verdict_task.h"
@@ -134,13 +133,16 @@ void Session::exportJob(const fs::path &document) const {
 void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
     const TableField field = tableIn(m_job, quantity, top);
     Table2D table = naming(csv, [&] { return tableFromCsv(readFile(csv), field); });
-    perform(tr("Import %1").arg(QString::fromStdString(field.title)),
-            [&](Job &job) { field.of(job) = std::move(table); });
+    perform(
+        tr("Import %1").arg(QString::fromStdString(field.title)),
+        [&](Job &job) { endTable(job, quantity, m_content, top) = std::move(table); }, CellOrigin::copied);
 }
 
 void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
-    const TableField &field = tableOf(quantity, side == TableSide::top);
-    const Table2D table = side == TableSide::now ? blendedTable(m_job, quantity, m_content) : field.of(m_job);
+    const TableField field = tableIn(m_job, quantity, side == TableSide::top);
+    Job job = m_job;
+    const Table2D table = side == TableSide::now ? blendedTable(m_job, quantity, m_content)
+                                                 : endTable(job, quantity, m_content, side == TableSide::top);
     writeFile(csv, tableToCsv(table, field));
 }
 
@@ -190,11 +192,12 @@ bool Session::write(const JobChange &change, const QString &what) {
     return true;
 }
 
-bool Session::perform(const QString &what, const std::function<void(Job &)> &change) {
+bool Session::perform(const QString &what, const std::function<void(Job &)> &change, std::optional<CellOrigin> how) {
     if (!m_store) return false;
     Job after = m_job;
     try {
         change(after);
+        if (how) recordOrigins(m_job, after, *how);
         validate(after);
     } catch (const InputError &e) {
         emit problem(inWindowWords(e));
@@ -252,6 +255,9 @@ void Session::setContent(double content) {
 
 // Back into the table when its axes have become shorter.
 void Session::holdCell() {
+    std::erase_if(m_kept, [this](const CellIndex &i) {
+        return i.x >= table().x().size() || i.y >= table().y().size();
+    });
     if (m_anchor.x >= table().x().size() || m_anchor.y >= table().y().size() ||
         m_cell.x >= table().x().size() || m_cell.y >= table().y().size())
         setCell(m_cell);
@@ -272,6 +278,7 @@ void Session::setQuantity(CalibratedQuantity quantity) {
     m_quantity = quantity;
     // The cursor stays where it was in rpm and load, as well as the other axes allow.
     m_cell = m_anchor = {table().x().nearest(rpm), table().y().nearest(y)};
+    m_kept.clear();
     emit selectionChanged();
 }
 
@@ -284,7 +291,8 @@ void Session::setSide(TableSide side) {
 void Session::setCell(CellIndex cell, bool extend) {
     const CellIndex held{std::min(cell.x, table().x().size() - 1), std::min(cell.y, table().y().size() - 1)};
     const CellIndex anchor = extend ? m_anchor : held;
-    if (held == m_cell && anchor == m_anchor) return;
+    if (held == m_cell && anchor == m_anchor && (extend || m_kept.empty())) return;
+    if (!extend) m_kept.clear();
     m_cell = held;
     m_anchor = anchor;
     emit selectionChanged();
@@ -299,116 +307,13 @@ Table2D Session::frontTable() const {
     return tableAt(m_side);
 }
 
-QString Session::selectionWords() const {
-    const CellRange r = selection();
-    const std::size_t cells = (r.to.x - r.from.x + 1) * (r.to.y - r.from.y + 1);
-    if (cells > 1) return tr("%1 cells").arg(cells);
-    const TableField &field = tableOf(m_quantity, false);
-    const Dimension y = field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
-    return QString::fromStdString(format(table().x()[m_cell.x], Dimension::engineSpeed, m_units) + ", " +
-                                  format(table().y()[m_cell.y], y, m_units));
-}
-
-// What the engine gets is a blend: each cell's step goes to both ends by their weights, the least change.
-bool Session::editNow(const QString &what, const std::function<void(Table2D &)> &edit) {
-    Table2D wanted = frontTable();
-    edit(wanted);
-    return perform(
-        tr("%1 at %2: %3, %4")
-            .arg(QString::fromStdString(tableOf(m_quantity, false).title).section(QLatin1Char(','), 0, 0),
-                 QString::fromStdString(format(m_content, Dimension::content, m_units)), what,
-                 selectionWords()),
-        [&](Job &job) { setBlend(job, m_quantity, m_content, wanted); });
-}
-
-bool Session::editCells(const QString &what, const std::function<void(Table2D &)> &edit) {
-    if (m_side == TableSide::now) return editNow(what, edit);
-    const TableField &field = tableOf(m_quantity, m_side == TableSide::top);
-    return perform(
-        QStringLiteral("%1: %2, %3").arg(QString::fromStdString(field.title), what, selectionWords()),
-        [&](Job &job) { edit(endTable(job, m_quantity, m_content, m_side == TableSide::top)); });
-}
-
-bool Session::enterExpression(const QString &typed) {
-    CellExpression expression;
-    try {
-        expression =
-            parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
-    } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
-        return false;
-    }
-    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, selection(), expression); });
-}
-
-bool Session::nudge(int steps) {
-    const double by = steps * tableIn(m_job, m_quantity, false).step;
-    return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
-        applyExpression(t, selection(), {CellExpression::Operation::add, by});
-    });
-}
-
-bool Session::interpolate() {
-    return editCells(tr("interpolate"), [&](Table2D &t) { interpolateRegion(t, selection()); });
-}
-
-bool Session::smooth() {
-    constexpr double strength = 0.5;
-    return editCells(tr("smooth"), [&](Table2D &t) { smoothRegion(t, selection(), strength); });
-}
-
-bool Session::fillFromAround() {
-    return editCells(tr("fill from neighbours"),
-                     [&](Table2D &t) { fillFromNeighbours(t, cellsOf(selection(), t)); });
-}
-
-bool Session::pasteCells(const QString &text) {
-    const Dimension dimension = tableOf(m_quantity, false).dimension;
-    try {
-        const auto block = blockFromCsv(text.toStdString());
-        const CellRange r = selection();
-        const bool single = block.size() == 1 && block[0].size() == 1;
-        const std::size_t right = r.from.x + block[0].size(), bottom = r.from.y + block.size();
-        if (!single && (right > table().x().size() || bottom > table().y().size()))
-            throw InputError(
-                "clipboard",
-                "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
-                    std::to_string(table().y().size() - r.from.y) + " rows from this cell",
-                std::to_string(block[0].size()) + " columns and " + std::to_string(block.size()) + " rows");
-        return editCells(tr("paste"), [&](Table2D &t) {
-            if (single)
-                return applyExpression(
-                    t, r, {CellExpression::Operation::set, fromShown(block[0][0], dimension, m_units)});
-            for (std::size_t y = 0; y < block.size(); ++y)
-                for (std::size_t x = 0; x < block[y].size(); ++x)
-                    t.setCell({r.from.x + x, r.from.y + y}, fromShown(block[y][x], dimension, m_units));
-        });
-    } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
-        return false;
-    }
-}
-
-QString Session::copyCells() const {
-    const Table2D t = frontTable();
-    const CellRange r = normalised(selection(), t);
-    const Dimension dimension = tableOf(m_quantity, false).dimension;
-    QString text;
-    for (std::size_t y = r.from.y; y <= r.to.y; ++y)
-        for (std::size_t x = r.from.x; x <= r.to.x; ++x)
-            // The shortest digits that read back to the same number.
-            text += QString::number(toShown(t.cell(x, y), dimension, m_units), 'g',
-                                    QLocale::FloatingPointShortest) +
-                    QLatin1Char(x == r.to.x ? '\n' : '\t');
-    return text;
-}
-
 void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity) {
     setContent(content);
     m_quantity = quantity;
     const bool boost = quantity == CalibratedQuantity::boost;
-    m_cell =
-        m_anchor = {table().x().nearest(rpm), boost ? table().y().size() - 1 : table().y().nearest(loadKpa)};
+    m_cell = m_anchor = {table().x().nearest(rpm),
+                         boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(m_job, loadKpa))};
+    m_kept.clear();
     emit selectionChanged();
 }
 

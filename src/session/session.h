@@ -1,6 +1,7 @@
 #pragma once
 #include "core/explanation.h"
 #include "core/job/job_change.h"
+#include "core/tables/cell_trust.h"
 #include "core/verify/verdict.h"
 
 #include <QDateTime>
@@ -48,7 +49,9 @@ class Session : public QObject {
     /// Changes a copy of the job, checks it, writes the difference as one transaction, then shows it. False
     /// when nothing came of it; the reason goes out as problem(). A change that changes nothing is quietly
     /// false.
-    bool perform(const QString &what, const std::function<void(Job &)> &change);
+    /// how: where the numbers of the cells that it changes come from; none: the change says so itself.
+    bool perform(const QString &what, const std::function<void(Job &)> &change,
+                 std::optional<CellOrigin> how = CellOrigin::typed);
     void undo();
     void redo();
     QUndoStack &undoStack() { return m_undo; }
@@ -64,21 +67,42 @@ class Session : public QObject {
     CellRange selection() const; ///< from the anchor to the cell
     void setCell(CellIndex cell,
                  bool extend = false); ///< held to the base table; without extend the selection is the cell
+    /// Selections of any shape: what is selected stays while the cursor goes on. A cell that is selected
+    /// already is taken out.
+    void keepSelection();
+    void addCell(CellIndex cell);
+    bool hasKept() const { return !m_kept.empty(); }
+    CellSet chosenCells() const; ///< all of them, in the order of a CellSet
+    /// Selects the cells of the table in front that answer a search such as "> 22 above 180 kPa".
+    bool selectWhere(const QString &query);
+    /// Locks the selected cells, or unlocks them when all are locked: of 'now' at both ends.
+    bool toggleLocks();
+    QString cellNote() const;
+    bool setCellNote(const QString &note);
     /// Looks at the cells nearest to a place. The quantity may be changed with it.
     void goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity);
     // Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
     // both ends by their weights.
     bool enterExpression(const QString &typed);
     bool nudge(int steps);
-    bool interpolate();
-    bool smooth();
-    bool fillFromAround(); ///< the smoothest surface that meets the cells around
-    bool
-    pasteCells(const QString &block); ///< rows of numbers in the shown unit; one number fills the selection
-    QString copyCells() const;    ///< the selection of the table in front, in the shown unit, tab-separated
-    Table2D frontTable() const;   ///< what the table in front shows
+    enum class Along { both, rows, columns };
+    bool interpolate(Along along = Along::both);
+    bool smooth(double strength = 0.5); ///< 0–1
+    bool fillFromAround();              ///< the smoothest surface that meets the cells around
+    /// The table in front, or all tables of the quantity, on other breakpoints.
+    bool regridTables(const Axis &x, const Axis &y, bool all);
+    /// Rows of numbers in the shown unit; one number fills the selection. A block with axes of its own goes
+    /// where its breakpoints are; where the table has not got them, the caller must choose.
+    enum class BlockAxes { ask, interpolate, takeOver };
+    enum class PasteResult { done, refused, choiceNeeded };
+    PasteResult pasteCells(const QString &block, BlockAxes axes = BlockAxes::ask);
+    /// The smallest block around the selection of the table in front, in the shown unit, tab-separated; cells
+    /// outside the selection are empty.
+    QString copyCells(bool withAxes = false) const;
+    TableField frontField() const;                ///< name, unit and range of the table in front
+    Table2D frontTable() const;                   ///< what the table in front shows
     const Table2D &tableAt(TableSide side) const; ///< base: the low end at the content, top: the high end
-    const Table2D &table() const; ///< base table of the quantity: its axes are the cursor's
+    const Table2D &table() const;                 ///< base table of the quantity: its axes are the cursor's
 
     QString today() const; ///< date by the session's clock, ISO 8601
     QString now() const;   ///< date and time, UTC, ISO 8601
@@ -115,8 +139,10 @@ class Session : public QObject {
     void refreshUnits();
     void holdCell();
     void stepHistory(bool forward);
-    bool editNow(const QString &what, const std::function<void(Table2D &)> &edit);
-    bool editCells(const QString &what, const std::function<void(Table2D &)> &edit);
+    bool editCells(const QString &what, const std::function<void(Table2D &)> &edit,
+                   CellOrigin how = CellOrigin::typed);
+    bool pasteWithAxes(const struct CellBlock &block, BlockAxes axes, bool &choiceNeeded);
+    std::vector<std::string> frontPaths() const;
     QString selectionWords() const;
 
     Clock m_clock;
@@ -129,6 +155,7 @@ class Session : public QObject {
     CalibratedQuantity m_quantity = CalibratedQuantity::spark;
     TableSide m_side = TableSide::now;
     CellIndex m_cell, m_anchor;
+    CellSet m_kept; ///< selected beside the rectangle of anchor and cell
     UnitChoice m_units;
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;

@@ -441,7 +441,7 @@ JobStore::Salvage JobStore::salvage(const fs::path &path) {
     for (const CurveField &c : allCurves())
         attempt(c.title, [&] { c.of(out.job) = readCurve(*db, c); });
     for (const TableField &t : allTables())
-        attempt(t.title, [&] { t.of(out.job) = readTable(*db, t); });
+        attempt(t.title, [&] { t.of(out.job) = readTable(*db, tableIn(out.job, t.quantity, t.top)); });
     for (const RecordList &l : allRecordLists())
         attempt(l.title, [&] {
             Job read = out.job; // half a list is worse than none
@@ -463,7 +463,7 @@ Job JobStore::read() const {
         for (const CurveField &c : allCurves())
             c.of(job) = readCurve(*m_open->db, c);
         for (const TableField &t : allTables())
-            t.of(job) = readTable(*m_open->db, t);
+            t.of(job) = readTable(*m_open->db, tableIn(job, t.quantity, t.top));
         for (const RecordList &l : allRecordLists())
             readRecords(*m_open->db, l, job);
         job.limits = readLimits(*m_open->db);

@@ -114,6 +114,16 @@ INSERT INTO field (path, value) VALUES
     ('mechanical.now_humidity', 0.5);
 UPDATE job_info SET value = 5 WHERE key = 'min_reader_version';
 )sql"},
+        // 6: load by air mass or throttle, boost by gear, and which readings of the content sensor are believed.
+        Migration{5, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('calibration.load_axis', 'manifold_pressure'), ('calibration.boost_axis', 'throttle'),
+    ('content_sensor.plausible_least', 0.0), ('content_sensor.plausible_most', 1.0),
+    ('content_sensor.compared_after_fill', 0);
+INSERT INTO curve_point (path, idx, x, y) VALUES
+    ('engine.throttle_kpa', 0, 0.0, 30.0), ('engine.throttle_kpa', 1, 100.0, 100.0);
+UPDATE job_info SET value = 6 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

@@ -14,7 +14,7 @@ inline constexpr int jobApplicationId = 0x57686565;
 
 /// The version of this program's schema, and the oldest program (by its schema version) that may read what it
 /// writes.
-inline constexpr int schemaVersion = 5;
+inline constexpr int schemaVersion = 6;
 inline constexpr int minReaderVersion = 5;
 
 /// Creates all tables in an empty database, inside the caller's transaction.

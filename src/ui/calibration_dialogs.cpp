@@ -3,6 +3,7 @@
 #include "core/error.h"
 #include "core/flow/injector_change.h"
 #include "core/job/revision.h"
+#include "core/tables/load_axis.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -39,6 +40,25 @@ QComboBox *choiceOf(const char *path, const FieldContent &now, QWidget *parent) 
     return box;
 }
 
+// A difference in the shown unit: without the zero of a gauge or a temperature.
+QString shownStep(double step, Dimension d, const UnitChoice &units) {
+    return QString::number(toShown(step, d, units) - toShown(0, d, units), 'g', 3) + QLatin1Char(' ') +
+           text(unitSymbol(d, units));
+}
+
+// Of tables whose unit is known; others as they are.
+QString tableStep(const Session &session, const Difference &d) {
+    const TableField *f = tableByPath(d.path);
+    if (!f) return QString::number(d.worst, 'g', 4);
+    return shownStep(d.worst, tableIn(session.job(), f->quantity, f->top).dimension, session.units());
+}
+
+QString tableRow(const Session &session, const Difference &d) {
+    const TableField *f = tableByPath(d.path);
+    if (!f) return QString::number(d.y);
+    return shown(d.y, tableIn(session.job(), f->quantity, f->top).yDimension(), session.units());
+}
+
 } // namespace
 
 ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent), m_session(session) {
@@ -48,6 +68,8 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     m_school = choiceOf("calibration.school", fieldByPath("calibration.school")->read(job), this);
     m_meaning =
         choiceOf("calibration.fuel_meaning", fieldByPath("calibration.fuel_meaning")->read(job), this);
+    m_loadAxis = choiceOf("calibration.load_axis", fieldByPath("calibration.load_axis")->read(job), this);
+    m_boostAxis = choiceOf("calibration.boost_axis", fieldByPath("calibration.boost_axis")->read(job), this);
     m_contents = new QLineEdit(this);
     m_contents->setPlaceholderText(tr("such as 10 30 50 85; empty: five of them"));
     m_contents->setAccessibleName(tr("Contents of the levels, per cent"));
@@ -61,8 +83,12 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     form->addRow(tr("Content enters by"), m_school);
     form->addRow(tr("Levels at, %"), m_contents);
     form->addRow(tr("Fuel tables hold"), m_meaning);
+    form->addRow(tr("Load is"), m_loadAxis);
+    form->addRow(tr("Boost goes by"), m_boostAxis);
     form->addRow(m_words);
     form->addRow(buttons);
+    connect(m_loadAxis, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
+    connect(m_boostAxis, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_apply, &QPushButton::clicked, this, &ConvertDialog::convert);
     connect(m_school, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
@@ -88,6 +114,11 @@ FuelMeaning ConvertDialog::meaningFor(School school) const {
                                        : static_cast<FuelMeaning>(m_meaning->currentIndex());
 }
 
+Job ConvertDialog::onAxes(const Job &job) const {
+    return changeBoostAxis(changeLoadAxis(job, static_cast<LoadAxis>(m_loadAxis->currentIndex())),
+                           static_cast<BoostAxis>(m_boostAxis->currentIndex()));
+}
+
 void ConvertDialog::preview() {
     m_apply->setEnabled(false);
     const Job &job = m_session.job();
@@ -107,13 +138,13 @@ void ConvertDialog::preview() {
             html += QStringLiteral(
                         "<tr><td>%1&nbsp;</td><td><b>%2</b>&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
                         .arg(text(field.title).section(QLatin1Char(','), 0, 0),
-                             exact ? tr("exact") : QString::number(e.worst, 'g', 3),
-                             exact ? QString() : QString::number(e.mean, 'g', 2),
+                             exact ? tr("exact") : shownStep(e.worst, field.dimension, units),
+                             exact ? QString() : shownStep(e.mean, field.dimension, units),
                              exact ? QString()
                                    : tr("%1, %2 rpm, %3")
                                          .arg(shown(e.content, Dimension::content, units))
                                          .arg(e.rpm)
-                                         .arg(e.y));
+                                         .arg(shown(e.y, field.yDimension(), units)));
         }
         html += QStringLiteral("</table>");
         const FuelMeaning meaning = meaningFor(request.school);
@@ -123,7 +154,15 @@ void ConvertDialog::preview() {
                         .arg(shown(m.residual.worst, Dimension::ratio, units),
                              shown(m.residual.mean, Dimension::ratio, units));
         }
-        const bool changes = request.school != job.calibration.school || !request.contents.empty() ||
+        if (c.job.calibration.loadAxis != static_cast<LoadAxis>(m_loadAxis->currentIndex()))
+            html += tr("<br>Breakpoints of load are rewritten, exactly; the cells stay.");
+        if (c.job.calibration.boostAxis != static_cast<BoostAxis>(m_boostAxis->currentIndex()))
+            html += tr("<br>Boost: each gear begins with the row of full throttle, or full throttle with the "
+                       "highest gear's; part throttle is lost.");
+        const Job axes = onAxes(c.job);
+        const bool changes = axes.calibration.loadAxis != job.calibration.loadAxis ||
+                             axes.calibration.boostAxis != job.calibration.boostAxis ||
+                             request.school != job.calibration.school || !request.contents.empty() ||
                              meaning != job.calibration.fuelMeaning;
         m_words->setText(html);
         m_apply->setEnabled(changes && !m_session.readOnly());
@@ -135,11 +174,15 @@ void ConvertDialog::preview() {
 void ConvertDialog::convert() {
     const SchoolRequest request = typed();
     const FuelMeaning meaning = meaningFor(request.school);
-    const bool done = m_session.perform(tr("Convert: %1").arg(m_school->currentText()), [&](Job &job) {
-        if (request.school != job.calibration.school || !request.contents.empty())
-            job = convertSchool(job, request).job;
-        if (meaning != job.calibration.fuelMeaning) job = changeFuelMeaning(job, meaning).job;
-    });
+    const bool done = m_session.perform(
+        tr("Convert: %1").arg(m_school->currentText()),
+        [&](Job &job) {
+            if (request.school != job.calibration.school || !request.contents.empty())
+                job = convertSchool(job, request).job;
+            if (meaning != job.calibration.fuelMeaning) job = changeFuelMeaning(job, meaning).job;
+            job = onAxes(job);
+        },
+        CellOrigin::model);
     if (done) accept();
 }
 
@@ -226,9 +269,9 @@ void RevisionsDialog::compare() {
             if (d.cells > 0)
                 line += tr(": %1 cells, at most %2 at %3 rpm, %4")
                             .arg(d.cells)
-                            .arg(d.worst, 0, 'g', 4)
+                            .arg(tableStep(m_session, d))
                             .arg(d.rpm)
-                            .arg(d.y);
+                            .arg(tableRow(m_session, d));
             else
                 line +=
                     tr(": %1, was %2")
@@ -245,8 +288,9 @@ void RevisionsDialog::compare() {
 void RevisionsDialog::restore() {
     if (chosen() < 0) return;
     const Revision r = m_session.job().revisions[static_cast<std::size_t>(m_list->currentRow())];
-    if (m_session.perform(tr("Restore revision %1").arg(text(r.name)),
-                          [&](Job &job) { job = restored(job, r); }))
+    if (m_session.perform(
+            tr("Restore revision %1").arg(text(r.name)), [&](Job &job) { job = restored(job, r); },
+            std::nullopt)) // it brings the origins of then
         m_words->setText(tr("Restored; undo takes it back."));
 }
 

@@ -13,8 +13,8 @@ namespace wheelwright {
 
 class Session;
 
-/// Another school, or another meaning of the fuel tables: says what is lost and where before it is done, as
-/// one step of undo.
+/// Another school, another meaning of the fuel tables, other axes: says what is lost and where before it is
+/// done, as one step of undo.
 class ConvertDialog : public QDialog {
     Q_OBJECT
   public:
@@ -25,10 +25,11 @@ class ConvertDialog : public QDialog {
     FuelMeaning meaningFor(School school) const;
     void preview();
     void convert();
-    SchoolRequest typed() const; ///< throws InputError
+    Job onAxes(const Job &job) const; ///< with the axes chosen
+    SchoolRequest typed() const;      ///< throws InputError
 
     Session &m_session;
-    QComboBox *m_school, *m_meaning;
+    QComboBox *m_school, *m_meaning, *m_loadAxis, *m_boostAxis;
     QLineEdit *m_contents;
     QLabel *m_words;
     QPushButton *m_apply;

@@ -2,6 +2,8 @@
 
 #include "core/error.h"
 #include "core/tables/cell_expression.h"
+#include "core/tables/load_axis.h"
+#include "core/tables/spark_budget.h"
 #include "core/tables/table_kind.h"
 #include "session/session.h"
 #include "ui/text.h"
@@ -21,10 +23,10 @@ namespace wheelwright {
 
 ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     : QDialog(parent), m_session(session), m_list(new QListWidget(this)), m_cells(new QTableWidget(this)),
-      m_words(makeQuiet({}, this)) {
+      m_words(makeQuiet({}, this)), m_budget(new QLabel(this)) {
     setWindowTitle(tr("Other tables"));
     setProperty("helpPage", "tables");
-    resize(760, 460);
+    resize(980, 460);
     m_list->setFixedWidth(210);
     m_list->setAccessibleName(tr("Other tables of the controller"));
     m_cells->setAccessibleName(tr("Cells: a number, +2, *1.03"));
@@ -52,6 +54,13 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     auto *layout = new QHBoxLayout(this);
     layout->addLayout(left);
     layout->addLayout(right, 1);
+    m_budget->setAlignment(Qt::AlignTop);
+    m_budget->setMinimumWidth(250);
+    m_budget->setTextFormat(Qt::RichText);
+    m_budget->setAccessibleName(tr("Spark budget at the cursor"));
+    layout->addWidget(m_budget);
+    connect(&session, &Session::contentChanged, this, &ExtraTablesDialog::showBudget);
+    connect(&session, &Session::selectionChanged, this, &ExtraTablesDialog::showBudget);
     connect(m_list, &QListWidget::currentRowChanged, this, &ExtraTablesDialog::showCells);
     connect(m_cells, &QTableWidget::cellChanged, this, &ExtraTablesDialog::enter);
     for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
@@ -73,8 +82,39 @@ void ExtraTablesDialog::refresh() {
     for (const ExtraTable &e : m_session.job().extras)
         m_list->addItem(text(e.name));
     m_filling = false;
+    showBudget();
     m_list->setCurrentRow(std::min(std::max(row, 0), m_list->count() - 1));
     showCells();
+}
+
+// What the engine gets of the spark that is asked for where the cursor stands in the tables.
+void ExtraTablesDialog::showBudget() {
+    if (!m_session.hasJob()) return m_budget->clear();
+    const Job &job = m_session.job();
+    const Table2D &table = m_session.table();
+    const double rpm = table.x()[m_session.cell().x];
+    const double load = m_session.quantity() == CalibratedQuantity::boost
+                            ? job.conditions.ambientKpa
+                            : loadOfAxis(job, table.y()[m_session.cell().y]);
+    const SparkBudget b = sparkBudget(job, m_session.content(), rpm, load);
+    const UnitChoice &units = m_session.units();
+    const auto angle = [&](double v) { return shown(v, Dimension::sparkAngle, units); };
+    QString html =
+        tr("<b>Spark at the cursor</b><br>%1, %2, %3<br><br>asked <b>%4</b><br>")
+            .arg(shown(rpm, Dimension::engineSpeed, units), shown(load, Dimension::pressure, units),
+                 shown(m_session.content(), Dimension::content, units), angle(b.askedDeg));
+    html += QStringLiteral("<table><tr><td></td><td>%1&nbsp;</td><td>%2&nbsp;</td><td>%3</td></tr>")
+                .arg(tr("usual"), tr("best"), tr("worst"));
+    const auto row = [&](const QString &title, double usual, double best, double worst) {
+        html +=
+            QStringLiteral("<tr><td>%1&nbsp;</td><td align=right>%2&nbsp;</td><td align=right>%3&nbsp;</td>"
+                           "<td align=right>%4</td></tr>")
+                .arg(title, angle(usual), angle(best), angle(worst));
+    };
+    for (const BudgetStep &s : b.steps)
+        row(QCoreApplication::translate("core", s.title.c_str()), s.usualDeg, s.bestDeg, s.worstDeg);
+    row(tr("<b>delivered</b>"), b.usualDeg, b.bestDeg, b.worstDeg);
+    m_budget->setText(html + QStringLiteral("</table>"));
 }
 
 void ExtraTablesDialog::showCells() {

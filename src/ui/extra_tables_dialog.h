@@ -25,6 +25,7 @@ class ExtraTablesDialog : public QDialog {
   private:
     void refresh();
     void showCells();
+    void showBudget();
     void enter(int row, int column);
     void rename();
     void duplicate();
@@ -36,6 +37,7 @@ class ExtraTablesDialog : public QDialog {
     QListWidget *m_list;
     QTableWidget *m_cells;
     QLabel *m_words;
+    QLabel *m_budget; ///< the spark at the cursor of the tables, step by step
     bool m_filling = false;
 };
 

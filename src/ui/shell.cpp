@@ -3,6 +3,7 @@
 #include "core/error.h"
 #include "ui/action_finder.h"
 #include "ui/help_window.h"
+#include "ui/new_job_dialog.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
@@ -215,12 +216,15 @@ void Shell::openDemo(const QString &name) {
 }
 
 void Shell::newJob() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Start a new job"), {}, tr("Jobs (*.wwjob)"));
+    NewJobDialog dialog(m_session, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const QString path = QFileDialog::getSaveFileName(this, tr("Start a new job"),
+                                                      text(dialog.job().name) + QStringLiteral(".wwjob"),
+                                                      tr("Jobs (*.wwjob)"));
     if (path.isEmpty()) return;
     const QString name = path.endsWith(QStringLiteral(".wwjob")) ? path : path + QStringLiteral(".wwjob");
     attempt([&] {
-        m_session.createJob(toPath(name),
-                            wheelwright::newJob(QFileInfo(name).completeBaseName().toStdString()));
+        m_session.createJob(toPath(name), dialog.job());
         remember(name);
     });
 }

@@ -55,6 +55,8 @@ class Shell : public QMainWindow {
     void makeViewMenu();
     void explainSparkBudget();
     void showExtraTables();
+    void smoothWithStrength();
+    void toTables(const char *slot);
     void makeUnitsMenu();
     void makeHelpMenu();
     QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,

@@ -77,6 +77,13 @@ QColor Theme::shade(double c, double magnitude) const {
                 : fromOklch(0.965 - 0.50 * m, 0.008 + chromaOf(c) * m, hueOf(c));
 }
 
+QColor Theme::difference(double step) const {
+    constexpr double less = 165, more = 330, most = 0.14; // hues in degrees, chroma
+    const double m = std::clamp(std::abs(step), 0.0, 1.0);
+    const double hue = step < 0 ? less : more;
+    return shop ? fromOklch(0.24 + 0.42 * m, most * m, hue) : fromOklch(0.985 - 0.40 * m, most * m, hue);
+}
+
 QColor Theme::textOn(const QColor &background) const {
     // The better of both contrasts: (L1 + 0.05) / (L2 + 0.05), WCAG 2.1.
     const double l = luminance(background);

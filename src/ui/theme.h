@@ -22,6 +22,8 @@ struct Theme {
     QColor content(double content) const;
     /// A cell of that content: from paper (0) to ink (1) in one hue.
     QColor shade(double content, double magnitude) const;
+    /// Of a difference from −1 to 1: two hues that no content has, around blank.
+    QColor difference(double step) const;
     /// Black or white text, whichever can be read on it.
     QColor textOn(const QColor &background) const;
 

@@ -102,7 +102,7 @@ class Command(unittest.TestCase):
                                        "correct.protect", "base.timing", "start.cold", "content.slew"})
         self.assertEqual({c["id"] for c in out["not_judged"]},
                          {"aux.loss", "spark.ceiling", "spark.fallback", "correct.double", "content.window",
-                          "content.sensor_fault", "guard.settings"})
+                          "content.sensor_fault", "guard.settings", "spark.unproven"})
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -349,7 +349,7 @@ class Command(unittest.TestCase):
         self.assertAlmostEqual(before["spark_deg"], after["spark_deg"], places=9)
         self.json("verify", self.job, code=1)
         self.json("convert", self.job, "--meaning", "pulse_width")
-        self.refused("convert", self.job, words=["--school or --meaning"])
+        self.refused("convert", self.job, words=["--school, --meaning", "0 of them"])
         self.refused("convert", self.job, "--school", "sixth", words=["two_tables", "sixth"])
         self.refused("convert", self.job, "--school", "stack", "--contents", "0.5,0.2", words=["content 2"])
 
@@ -398,6 +398,77 @@ class Command(unittest.TestCase):
         self.assertEqual((out["columns"], len(out["cells"])), (4, 4 * out["rows"]))
         self.assertGreater(abs(out["worst"]), 0)
         self.refused("regrid", other, "spark.base", "--rpm", "3000,1000", words=["--rpm"])
+
+    def test_levels_are_tables_of_their_own(self):
+        self.run_cli("convert", self.job, "--school", "stack", "--contents", "0.1,0.35,0.85", "--apply")
+        self.refused("table", "export", self.job, "spark.base", "--csv", "-", words=["spark.0.35", "'spark.base'"])
+        point = ["--content", 0.35, "--rpm", 4000, "--load-kpa", 150]
+        before = self.json("blend", self.job, *point)["spark_deg"]
+        out = self.json("table", "edit", self.job, "spark.0.35", "--expression", "+1.5")
+        self.assertEqual(out["changed_cells"], out["chosen_cells"])
+        self.assertAlmostEqual(self.json("blend", self.job, *point)["spark_deg"], before + 1.5, places=9)
+        out = self.json("table", "edit", self.job, "spark", "--content", 0.6, "--expression", "+1", "--dry-run")
+        self.assertEqual(out["changed_cells"], 2 * out["chosen_cells"])  # both levels beside it
+        csv = self.folder / "level.csv"
+        self.run_cli("table", "export", self.job, "spark.0.35", "--csv", csv)
+        self.assertEqual(self.json("table", "import", self.job, "spark", "--content", 0.35, "--csv",
+                                   csv)["changed_cells"], 0)
+        out = self.json("regrid", self.job, "spark.0.85", "--rpm", "1000,4000,7000", "--apply")
+        self.assertEqual((out["table"], out["columns"]), ("calibration.levels.0.85.spark", 3))
+        self.run_cli("table", "export", self.job, "spark.0.85", "--csv", csv)
+        self.assertTrue(csv.read_text().startswith("load_kpa / rpm,1000,4000,7000\n"))
+
+    def document(self):
+        return json.loads(self.run_cli("job", "export", self.job, "-").stdout)
+
+    def test_origins_and_locks(self):
+        self.run_cli("table", "edit", self.job, "spark.base", "--expression", "+1", "--rpm", "3000,5000", "--y", "100,200")
+        self.run_cli("table", "edit", self.job, "spark", "--content", 0.4, "--expression", "*1.01", "--y", "20,20")
+        codes = {o["table"]: o["codes"] for o in self.document()["calibration"]["origins"]}
+        self.assertEqual(set(codes), {"calibration.spark.base", "calibration.spark.top"})
+        self.assertTrue(set("".join(codes.values())) <= set("0123456789?t"))
+        job = self.document()
+        rpm, load = job["calibration"]["spark"]["base"]["rpm"][0], job["calibration"]["spark"]["base"]["load_kpa"][0]
+        job["calibration"]["cell_marks"] = [{"table": "calibration.spark.base", "rpm": rpm, "y": load, "locked": True,
+                                             "note": "proven on the dyno"}]
+        source = self.folder / "locked.json"
+        source.write_text(json.dumps(job))
+        locked = str(self.folder / "locked.wwjob")
+        self.run_cli("job", "import", locked, source)
+        cells = len(job["calibration"]["spark"]["base"]["rpm"]) * len(job["calibration"]["spark"]["base"]["load_kpa"])
+        for name, extra in (("spark.base", []), ("spark", ["--content", 0.4])):
+            out = self.json("table", "edit", locked, name, "--expression", "-1", "--dry-run", *extra)
+            self.assertEqual((out["chosen_cells"], out["locked_cells"]), (cells, 1))
+
+    def test_load_axes(self):
+        before = self.json("blend", self.job, "--content", 0.5, "--rpm", 4000, "--load-kpa", 150)
+        verdict = self.json("verify", self.job, code=1)["verdict"]
+        out = self.json("convert", self.job, "--load-axis", "air_mass", "--apply")
+        self.assertIn("air_mass_mg", out)
+        after = self.json("blend", self.job, "--content", 0.5, "--rpm", 4000, "--load-kpa", 150)
+        self.assertAlmostEqual(before["spark_deg"], after["spark_deg"], places=9)
+        self.assertEqual(self.json("verify", self.job, code=1)["verdict"], verdict)
+        csv = self.run_cli("table", "export", self.job, "spark.base", "--csv", "-").stdout
+        self.assertTrue(csv.startswith("air_mass_mg / rpm,"))
+        self.assertIn("air_mass_mg", self.document()["calibration"]["spark"]["base"])
+        again = str(self.folder / "again.wwjob")
+        source = self.folder / "a.json"
+        self.run_cli("job", "export", self.job, source)
+        self.run_cli("job", "import", again, source)  # the document says what its rows are
+        self.assertTrue(self.json("diff", self.job, again)["same"])
+        self.assertEqual(self.json("convert", self.job, "--boost-axis", "gear")["gear"], [1, 2, 3, 4, 5, 6])
+        self.refused("convert", self.job, "--load-axis", "fuel", words=["air_mass", "'fuel'"])
+
+    def test_estimated_job(self):
+        job = str(self.folder / "new.wwjob")
+        out = self.json("job", "new", job, "--estimate", "--displacement-l", 1.8, "--boost-kpa", 80, "--rev-limit-rpm", 7200)
+        self.assertTrue(out["estimated"])
+        self.assertEqual(self.json("job", "info", job)["engine.displacement_l"], 1.8)
+        states = {c["id"]: c["state"] for c in self.json("verify", job, code=1)["checks"]}
+        self.assertEqual({states[i] for i in ("lambda.lean", "spark.monotone", "spark.step", "boost.limit", "start.cold")},
+                         {"clear"})
+        self.refused("job", "new", str(self.folder / "x.wwjob"), "--estimate", "--boost-kpa", 900, words=["boost_kpa", "400"])
+        self.assertFalse((self.folder / "x.wwjob").exists())
 
     def test_table_round_trip(self):
         csv = self.folder / "spark.csv"

@@ -38,6 +38,7 @@ class RegionEditTest : public QObject {
     void regridsAsGslDoes();
     void regridThereAndBack();
     void fillSolvesLaplace();
+    void smoothsAsSciPyDoes();
     void smoothLeavesTheOthersAlone();
     void searchSpeaksUnits();
     void searchRefuses();
@@ -159,6 +160,30 @@ void RegionEditTest::fillSolvesLaplace() {
     Table2D all = t;
     fillFromNeighbours(all, cellsOf({{0, 0}, {7, 6}}, t));
     QCOMPARE(all, t);
+}
+
+// SciPy 1.10.1 (data/SOURCES.md); tolerance: rounding.
+void RegionEditTest::smoothsAsSciPyDoes() {
+    QFile file(QStringLiteral(TEST_DATA "/smooth-scipy.txt"));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const auto numbers = [&file] {
+        std::vector<double> v;
+        for (const QByteArray &part : file.readLine().trimmed().split(' ').mid(1))
+            v.push_back(part == "nan" ? std::nan("") : part.toDouble());
+        return v;
+    };
+    int cases = 0;
+    while (!file.readLine().isEmpty()) {
+        const double strength = numbers()[0];
+        const Axis x(numbers()), y(numbers());
+        Table2D t(x, y, numbers());
+        const std::vector<double> expected = numbers();
+        smoothCells(t, cellsOf({{0, 0}, {x.size() - 1, y.size() - 1}}, t), strength);
+        for (std::size_t i = 0; i < expected.size(); ++i)
+            if (!std::isnan(expected[i])) COMPARE_NEAR(t.cells()[i], expected[i], 1e-12 * 40);
+        ++cases;
+    }
+    QCOMPARE(cases, 4);
 }
 
 void RegionEditTest::smoothLeavesTheOthersAlone() {

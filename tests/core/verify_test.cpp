@@ -1,6 +1,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/job/job_schema.h"
 #include "core/job/revision.h"
+#include "core/tables/cell_trust.h"
 #include "core/tables/school_conversion.h"
 #include "core/tables/table_kind.h"
 #include "core/verify/limits.h"
@@ -69,6 +70,7 @@ class VerifyTest : public QObject {
     void verdictOfTheDemo();
     void checksOfTheCorrections();
     void checksOfTheSensor();
+    void unprovenSparkStaysUnderTheProven();
     void guardedSettingsComeBack();
     void checksOfTheHardware();
     void verdictInWords();
@@ -85,7 +87,7 @@ void VerifyTest::everyCheckIsWellFormed() {
         QCOMPARE(checkById(c->id), c);
         QVERIFY2(!c->origin(newJob("x")).empty(), c->id.data());
     }
-    QCOMPARE(ids.size(), std::size_t{26});
+    QCOMPARE(ids.size(), std::size_t{27});
     QVERIFY(!checkById("lambda.purple"));
 }
 
@@ -420,7 +422,19 @@ void VerifyTest::checksOfTheSensor() {
     const WorstPlace lost = placeAt(*verify(job), "content.sensor_fault", 0.85);
     COMPARE_NEAR(lost.value, model.volumeMultiplier(blendAt(job, 0.85), {}) - 1, 1e-9);
     QVERIFY(lost.margin < 0 && lost.aspect == "signal lost");
+    const WorstPlace zero = placeAt(*verify(job), "content.sensor_fault", 0.5);
+    QVERIFY(zero.margin < 0);
     job.contentSensing.onFault = SensorFaultRule::holdLast;
+    // Readings that are believed: nothing, until they are implausible; stuck, until somebody compares.
+    QCOMPARE(placeAt(*verify(job), "content.sensor_fault", 0.85).aspect, std::string_view("reads 0 %"));
+    job.contentSensing.plausibleLeast = 0.02;
+    job.contentSensing.plausibleMost = 0.98;
+    const WorstPlace stuck = placeAt(*verify(job), "content.sensor_fault", 0.85);
+    QCOMPARE(stuck.aspect, std::string_view("stuck"));
+    COMPARE_NEAR(stuck.value,
+                 model.volumeMultiplier(blendAt(job, 0.85), blendAt(job, job.calibration.baseContent)) - 1,
+                 1e-9);
+    job.contentSensing.comparedAfterFill = true;
     COMPARE_NEAR(placeAt(*verify(job), "content.sensor_fault", 0.85).value,
                  model.volumeMultiplier(blendAt(job, 0.85), blendAt(job, 0.75)) - 1, 1e-9);
     // A set of files: each content by the file whose window is nearest.
@@ -431,6 +445,32 @@ void VerifyTest::checksOfTheSensor() {
     QVERIFY(placeAt(*verify(set), "content.window", 1.0).margin > 0); // nobody sells that: not asked
     COMPARE_NEAR(placeAt(*verify(set), "content.window", 0.86).value, lambdaOfFileOn(set, 0.85, 0.86) - 1,
                  1e-9);
+}
+
+// Spark over what a log has proven: only above the proven load, only near the content that was proven.
+void VerifyTest::unprovenSparkStaysUnderTheProven() {
+    Job job = flatJob();
+    const auto id = "spark.unproven";
+    QVERIFY(std::ranges::none_of(verify(job)->rows, [&](const auto &r) { return r.check->id == id; }));
+    Table2D &t = job.calibration.of(spark).base;
+    Job before = job;
+    const std::size_t proven = 4;
+    for (std::size_t x = 0; x < t.x().size(); ++x)
+        t.setCell({x, proven}, t.cell(x, proven) - 1);
+    recordOrigins(before, job, CellOrigin::log);
+    // The cells above still hold what they held: one degree more than was proven.
+    const double base = job.calibration.baseContent;
+    const WorstPlace over = placeAt(*verify(job), id, base);
+    COMPARE_NEAR(over.margin, -1, 1e-9);
+    QVERIFY(over.loadKpa > t.y()[proven]);
+    COMPARE_NEAR(over.value - over.limit, 1, 1e-9);
+    COMPARE_NEAR(placeAt(*verify(job), id, 0.5).margin, 1, 1e-9); // far from what was proven: not asked
+    before = job;
+    for (std::size_t y = proven + 1; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            t.setCell({x, y}, t.cell(x, proven) - 1);
+    recordOrigins(before, job, CellOrigin::typed);
+    QVERIFY(placeAt(*verify(job), id, base).margin >= 0);
 }
 
 void VerifyTest::guardedSettingsComeBack() {
@@ -469,7 +509,7 @@ void VerifyTest::checksOfTheHardware() {
         j.contentSensing = {};
     });
     QCOMPARE(silent->rows.size(), std::size_t{8});
-    QCOMPARE(silent->notJudged.size(), std::size_t{17});
+    QCOMPARE(silent->notJudged.size(), std::size_t{18});
     QVERIFY(notJudgedText(*silent).find("the spring has not been measured") != std::string::npos);
 
     const auto weak = verdictOf([](Job &j) {

@@ -272,8 +272,17 @@ void FormatsTest::quotedFields() {
 
 void FormatsTest::blocksFromASpreadsheet() {
     const auto block = blockFromCsv("1\t2,5\n3\t4\n");
-    QCOMPARE(block.size(), std::size_t{2});
-    QCOMPARE(block[0][1], 2.5);
+    QCOMPARE(block.rows.size(), std::size_t{2});
+    QCOMPARE(block.rows[0][1], 2.5);
+    QVERIFY(block.x.empty() && block.y.empty());
+    // Axes stand where the corner is no number.
+    for (const char *corner : {"", "load / rpm"}) {
+        const CellBlock axes = blockFromCsv(std::string(corner) + "\t1000\t2000\n50\t1\t2\n60,5\t3\t4\n");
+        QCOMPARE(axes.x, std::vector<double>({1000, 2000}));
+        QCOMPARE(axes.y, std::vector<double>({50, 60.5}));
+        QCOMPARE(axes.rows[1][0], 3.0);
+    }
+    EXPECT_INPUT_ERROR(blockFromCsv("\t1000\nx\t1\n"), "line 2, column 1", "a breakpoint");
     EXPECT_INPUT_ERROR(blockFromCsv("1\t2\n3\n"), "line 2", "2 columns");
 }
 

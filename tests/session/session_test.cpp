@@ -1,4 +1,5 @@
 #include "core/error.h"
+#include "core/tables/content_curve.h"
 #include "core/tables/school_conversion.h"
 #include "core/tables/two_table_school.h"
 #include "session/session.h"
@@ -9,6 +10,8 @@
 #include <QSignalSpy>
 #include <QTemporaryDir>
 
+#include <algorithm>
+#include <functional>
 #include <random>
 
 using namespace wheelwright;
@@ -26,6 +29,12 @@ QDateTime fixedTime() {
 class SessionTest : public QObject {
     Q_OBJECT
   private slots:
+    void selectionsOfAnyShape();
+    void searchSelects();
+    void locksAndNotes();
+    void blocksWithAxes();
+    void regridsOneOrAll();
+    void everyActionLeavesItsOrigin();
     void init();
     void cleanup() { m_session.reset(); }
     void startsWithoutAJob();
@@ -171,18 +180,18 @@ void SessionTest::expressionsActOnTheSelection() {
 }
 
 void SessionTest::pastesBlocks() {
-    QVERIFY(m_session->pasteCells(QStringLiteral("10\t11\n12\t13,5\n")));
+    QVERIFY(m_session->pasteCells(QStringLiteral("10\t11\n12\t13,5\n")) == Session::PasteResult::done);
     QCOMPARE(m_session->frontTable().cell(5, 6), 13.5);
     QCOMPARE(m_session->frontTable().cell(4, 5), 10.0);
-    QVERIFY(!m_session->pasteCells(QStringLiteral("1\t2\n3\n")));
+    QVERIFY(m_session->pasteCells(QStringLiteral("1\t2\n3\n")) == Session::PasteResult::refused);
     m_session->setCell({23, 23});
     QSignalSpy problems(m_session.get(), &Session::problem);
-    QVERIFY(!m_session->pasteCells(QStringLiteral("1\t2\n")));
+    QVERIFY(m_session->pasteCells(QStringLiteral("1\t2\n")) == Session::PasteResult::refused);
     QVERIFY2(problems[0][0].toString().contains(QStringLiteral("at most 1 columns")),
              qPrintable(problems[0][0].toString()));
     m_session->setCell({0, 0});
     m_session->setCell({3, 3}, true);
-    QVERIFY(m_session->pasteCells(QStringLiteral("21")));
+    QVERIFY(m_session->pasteCells(QStringLiteral("21")) == Session::PasteResult::done);
     QCOMPARE(m_session->frontTable().cell(2, 3), 21.0);
 }
 
@@ -201,7 +210,7 @@ void SessionTest::copiesInTheShownUnit() {
                  (before.cell(0, 0) - 101.325) / 6.894757293168361, 1e-9);
     QVERIFY(m_session->enterExpression(QStringLiteral("=10")));
     m_session->setCell({0, 0});
-    QVERIFY(m_session->pasteCells(block));
+    QVERIFY(m_session->pasteCells(block) == Session::PasteResult::done);
     for (std::size_t i = 0; i < before.cells().size(); ++i)
         COMPARE_NEAR(m_session->frontTable().cells()[i], before.cells()[i], 1e-10);
 }
@@ -275,7 +284,25 @@ void SessionTest::aThousandRandomEditsUndo() {
         m_session->setSide(r() % 2 ? TableSide::base : TableSide::top);
         m_session->setCell({r() % 24, r() % 24});
         if (r() % 2) m_session->setCell({r() % 24, r() % 24}, true);
-        switch (r() % 5) {
+        if (r() % 4 == 0) m_session->addCell({r() % 24, r() % 24});
+        if (r() % 5 == 0) m_session->setSide(TableSide::now);
+        if (r() % 5 == 0) m_session->setContent(static_cast<double>(r() % 101) / 100);
+        switch (r() % 9) {
+        case 4:
+            m_session->toggleLocks();
+            break;
+        case 5:
+            m_session->setCellNote(QString::number(r() % 3));
+            break;
+        case 6:
+            m_session->perform(QStringLiteral("curve"), [&](Job &j) {
+                moveCurvePoint(j, m_session->quantity(), 1 + r() % 3,
+                               {static_cast<double>(r() % 100) / 100, static_cast<double>(r() % 100) / 100});
+            });
+            break;
+        case 7:
+            m_session->fillFromAround();
+            break;
         case 0:
             m_session->nudge(r() % 2 ? 1 : -1);
             break;
@@ -302,6 +329,152 @@ void SessionTest::aThousandRandomEditsUndo() {
     while (m_session->undoStack().canRedo())
         m_session->redo();
     QVERIFY(m_session->job() == after);
+}
+
+void SessionTest::selectionsOfAnyShape() {
+    const Table2D before = m_session->frontTable();
+    m_session->setCell({2, 2});
+    m_session->setCell({4, 2}, true);
+    m_session->keepSelection();
+    m_session->addCell({8, 9});
+    m_session->setCell({8, 11}, true);
+    QCOMPARE(m_session->chosenCells().size(), std::size_t{6});
+    m_session->addCell({3, 2}); // chosen already: out of it
+    QCOMPARE(m_session->chosenCells().size(), std::size_t{5});
+    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    const Table2D after = m_session->frontTable();
+    std::size_t moved = 0;
+    for (std::size_t y = 0; y < before.y().size(); ++y)
+        for (std::size_t x = 0; x < before.x().size(); ++x)
+            moved += after.cell(x, y) != before.cell(x, y);
+    QCOMPARE(moved, std::size_t{5});
+    QCOMPARE(after.cell(3, 2), before.cell(3, 2));
+    m_session->setCell({1, 1}); // an ordinary move begins anew
+    QCOMPARE(m_session->chosenCells().size(), std::size_t{1});
+    m_session->setCell({2, 2});
+    m_session->keepSelection();
+    m_session->setQuantity(CalibratedQuantity::fuel);
+    QVERIFY(!m_session->hasKept());
+}
+
+void SessionTest::searchSelects() {
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    QVERIFY(m_session->selectWhere(QStringLiteral("> 22 above 120 kPa")));
+    const Table2D t = m_session->frontTable();
+    const CellSet chosen = m_session->chosenCells();
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            QCOMPARE(std::ranges::binary_search(chosen, CellIndex{x, y}),
+                     t.cell(x, y) > 22 && t.y()[y] > 120);
+    UnitChoice psi = m_session->units();
+    psi.pressureUnit = "psi";
+    m_session->setUnits(psi);
+    QVERIFY(m_session->selectWhere(QStringLiteral("> 22 above 17.45"))); // a little over 120 kPa
+    QVERIFY(m_session->chosenCells() == chosen);
+    QVERIFY(!m_session->selectWhere(QStringLiteral("> 59")));
+    QVERIFY(!m_session->selectWhere(QStringLiteral("where knock")));
+    QCOMPARE(problems.size(), 2);
+    QVERIFY(m_session->chosenCells() == chosen); // neither lost the selection
+}
+
+void SessionTest::locksAndNotes() {
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    m_session->setCell({4, 5});
+    QVERIFY(m_session->toggleLocks());
+    const double locked = cell();
+    QVERIFY(!m_session->nudge(1));
+    QVERIFY2(problems.last()[0].toString().contains(QStringLiteral("locked")),
+             qPrintable(problems.last()[0].toString()));
+    m_session->setCell({5, 5}, true);
+    QVERIFY(m_session->nudge(1)); // the other one moves
+    QVERIFY(m_session->undoStack().undoText().contains(QStringLiteral("1 locked")));
+    const auto edits = {std::function<bool()>([&] { return m_session->smooth(1); }),
+                        std::function<bool()>([&] { return m_session->interpolate(); }),
+                        std::function<bool()>([&] { return m_session->fillFromAround(); })};
+    for (const auto &edit : edits) {
+        m_session->setCell({3, 4});
+        m_session->setCell({6, 7}, true);
+        QVERIFY(edit());
+        QCOMPARE(m_session->frontTable().cell(4, 5), locked);
+    }
+    m_session->setSide(TableSide::now); // locked at one end: what the engine gets does not move either
+    m_session->setContent(0.5);
+    m_session->setCell({4, 5});
+    const double now = cell();
+    QVERIFY(!m_session->nudge(1));
+    QCOMPARE(cell(), now);
+    QVERIFY(m_session->toggleLocks()); // it counts as locked, so this unlocks
+    QVERIFY(m_session->job().cellMarks.empty());
+    QVERIFY(m_session->toggleLocks()); // and this locks both ends
+    QCOMPARE(m_session->job().cellMarks.size(), std::size_t{2});
+    QVERIFY(m_session->toggleLocks());
+    QVERIFY(m_session->setCellNote(QStringLiteral("  knock at the hairpin ")));
+    QCOMPARE(m_session->cellNote(), QStringLiteral("knock at the hairpin"));
+    m_session->undo();
+    QVERIFY(m_session->cellNote().isEmpty());
+}
+
+void SessionTest::blocksWithAxes() {
+    m_session->setCell({2, 3});
+    m_session->setCell({5, 6}, true);
+    const QString block = m_session->copyCells(true);
+    QVERIFY2(block.startsWith(QStringLiteral("load / rpm\t")), qPrintable(block));
+    const Table2D before = m_session->frontTable();
+    QVERIFY(m_session->enterExpression(QStringLiteral("=7")));
+    m_session->setCell({20, 20}); // it knows where it belongs
+    QVERIFY(m_session->pasteCells(block) == Session::PasteResult::done);
+    QVERIFY(m_session->frontTable() == before);
+    // Breakpoints of its own: nothing happens before somebody chooses.
+    const QString odd = QStringLiteral("\t2050\t4050\n75\t10\t20\n125\t30\t40\n");
+    QVERIFY(m_session->pasteCells(odd) == Session::PasteResult::choiceNeeded);
+    QVERIFY(m_session->frontTable() == before);
+    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::interpolate) == Session::PasteResult::done);
+    const Table2D after = m_session->frontTable();
+    QVERIFY(after.x() == before.x());
+    for (std::size_t y = 0; y < after.y().size(); ++y)
+        for (std::size_t x = 0; x < after.x().size(); ++x) {
+            const double rpm = after.x()[x], load = after.y()[y];
+            if (rpm < 2050 || rpm > 4050 || load < 75 || load > 125)
+                QCOMPARE(after.cell(x, y), before.cell(x, y));
+            else // a plane: 10 at its corner, 10 more along rpm, 20 more along load
+                COMPARE_NEAR(after.cell(x, y), 10 + (rpm - 2050) / 200 + (load - 75) / 2.5, 1e-9);
+        }
+    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::takeOver) == Session::PasteResult::done);
+    QCOMPARE(m_session->frontTable().x().points(), std::vector<double>({2050, 4050}));
+    QCOMPARE(m_session->frontTable().cell(1, 1), 40.0);
+    m_session->setSide(TableSide::now);
+    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::takeOver) == Session::PasteResult::refused);
+}
+
+void SessionTest::regridsOneOrAll() {
+    const Axis rpm({1000, 3000, 5000, 7000}), load({50, 100, 200});
+    const Job before = m_session->job();
+    QVERIFY(m_session->regridTables(rpm, load, false));
+    QVERIFY(m_session->tableAt(TableSide::base).x() == rpm && m_session->tableAt(TableSide::top).x() != rpm);
+    m_session->undo();
+    QVERIFY(m_session->job() == before);
+    QVERIFY(m_session->regridTables(rpm, load, true));
+    QVERIFY(m_session->tableAt(TableSide::base).y() == load &&
+            m_session->tableAt(TableSide::top).y() == load);
+    m_session->undo();
+    QVERIFY(m_session->job() == before);
+}
+
+void SessionTest::everyActionLeavesItsOrigin() {
+    const auto here = [&] {
+        const std::string path = "calibration.spark.base";
+        const Table2D &t = m_session->tableAt(TableSide::base);
+        return originsOf(m_session->job(), path, t)[5 * t.x().size() + 4];
+    };
+    QVERIFY(here() == CellOrigin::unknown);
+    QVERIFY(m_session->nudge(1));
+    QVERIFY(here() == CellOrigin::typed);
+    QVERIFY(m_session->smooth(1));
+    QVERIFY(here() == CellOrigin::interpolated);
+    QVERIFY(m_session->pasteCells(QStringLiteral("12.5")) == Session::PasteResult::done);
+    QVERIFY(here() == CellOrigin::copied);
+    m_session->undo();
+    QVERIFY(here() == CellOrigin::interpolated);
 }
 
 CORE_TEST_MAIN(SessionTest)

@@ -72,6 +72,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenSecondVersion();
     void opensTheFrozenThirdVersion();
     void opensTheFrozenFourthVersion();
+    void opensTheFrozenFifthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -332,6 +333,20 @@ void JobStoreTest::opensTheFrozenFourthVersion() {
     QCOMPARE(job.calibration.pulsePressureKpa, 0.0);
     QVERIFY(job.mechanical.then == Weather{} && job.mechanical.now == Weather{});
     QVERIFY(fs::exists(file().string() + ".v4"));
+}
+
+// Schools and other tables, from before other load axes.
+void JobStoreTest::opensTheFrozenFifthVersion() {
+    fs::copy_file(TEST_DATA "/version-5.wwjob", file());
+    const JobStore store = JobStore::open(file());
+    const Job job = store.read();
+    QCOMPARE(job.name, std::string("Thistle"));
+    QVERIFY(!job.extras.empty() && job.contentSensing.slewPerS > 0);
+    // What came with version 6 holds its defaults.
+    QVERIFY(job.calibration.loadAxis == LoadAxis::manifoldPressure &&
+            job.calibration.boostAxis == BoostAxis::throttle);
+    QVERIFY(job.engine.throttleKpa == Engine{}.throttleKpa && !job.contentSensing.comparedAfterFill);
+    QVERIFY(fs::exists(file().string() + ".v5"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

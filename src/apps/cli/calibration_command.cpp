@@ -1,15 +1,14 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/report.h"
+#include "apps/cli/table_target.h"
 #include "core/error.h"
 #include "core/flow/injector_change.h"
-#include "core/fuel/tank_history.h"
 #include "core/job/revision.h"
-#include "core/tables/cell_expression.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/region_edit.h"
 #include "core/tables/school_conversion.h"
 #include "core/tables/spark_budget.h"
 #include "formats/table_csv.h"
-#include "store/job_store.h"
 
 #include <nlohmann/json.hpp>
 
@@ -22,26 +21,16 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-void commit(const std::string &path, const Job &after, const std::string &what) {
-    JobStore store = JobStore::open(path);
-    const JobChange change = difference(store.read(), after);
-    if (!change.empty()) store.commit(change, what, timestamp());
-}
-
 // convert
 
 struct ConvertArguments {
-    std::string job, school, meaning;
+    std::string job, school, meaning, loadAxis, boostAxis;
     SchoolRequest request;
     bool apply = false, json = false;
 };
 
-const Field &choiceField(const char *path) {
-    return *fieldByPath(path);
-}
-
 std::size_t chosen(const char *path, const std::string &id, const char *option) {
-    const auto &choices = choiceField(path).choices;
+    const auto &choices = fieldByPath(path)->choices;
     const auto at = std::ranges::find(choices, id);
     if (at == choices.end()) {
         std::string known;
@@ -53,8 +42,10 @@ std::size_t chosen(const char *path, const std::string &id, const char *option) 
 }
 
 int convert(const ConvertArguments &a) {
-    if (a.school.empty() == a.meaning.empty())
-        throw InputError("convert", "--school or --meaning", a.school.empty() ? "neither" : "both");
+    const int asked = !a.school.empty() + !a.meaning.empty() + !a.loadAxis.empty() + !a.boostAxis.empty();
+    if (asked != 1)
+        throw InputError("convert", "one of --school, --meaning, --load-axis and --boost-axis",
+                         std::to_string(asked) + " of them");
     const Job job = loadJob(a.job);
     Json out;
     Job after;
@@ -65,14 +56,13 @@ int convert(const ConvertArguments &a) {
         SchoolConversion c = convertSchool(job, request);
         Json errors = Json::array();
         for (const SchoolError &e : c.errors) {
-            errors.push_back(
-                {{"table", quantityId(e.quantity)},
-                 {"worst", e.worst},
-                 {"worst_relative", e.worstRelative},
-                 {"mean", e.mean},
-                 {"content", e.content},
-                 {"rpm", e.rpm},
-                 {e.quantity == CalibratedQuantity::boost ? "throttle_percent" : "load_kpa", e.y}});
+            errors.push_back({{"table", quantityId(e.quantity)},
+                              {"worst", e.worst},
+                              {"worst_relative", e.worstRelative},
+                              {"mean", e.mean},
+                              {"content", e.content},
+                              {"rpm", e.rpm},
+                              {tableIn(job, e.quantity, false).yKey, e.y}});
             exact &= std::abs(e.worst) < 1e-9 || std::abs(e.worstRelative) < 1e-9;
         }
         Json levels = Json::array();
@@ -81,6 +71,16 @@ int convert(const ConvertArguments &a) {
                 {{"content", l.content}, {"window_low", l.windowLow}, {"window_high", l.windowHigh}});
         out = {{"school", a.school}, {"errors", errors}, {"levels", levels}, {"exact", exact}};
         after = std::move(c.job);
+    } else if (!a.loadAxis.empty()) {
+        after = changeLoadAxis(
+            job, static_cast<LoadAxis>(chosen("calibration.load_axis", a.loadAxis, "--load-axis")));
+        const TableField spark = tableIn(after, CalibratedQuantity::spark, false);
+        out = {{"load_axis", a.loadAxis}, {spark.yKey, spark.of(after).y().points()}};
+    } else if (!a.boostAxis.empty()) {
+        after = changeBoostAxis(
+            job, static_cast<BoostAxis>(chosen("calibration.boost_axis", a.boostAxis, "--boost-axis")));
+        const TableField boost = tableIn(after, CalibratedQuantity::boost, false);
+        out = {{"boost_axis", a.boostAxis}, {boost.yKey, boost.of(after).y().points()}};
     } else {
         MeaningChange c = changeFuelMeaning(
             job, static_cast<FuelMeaning>(chosen("calibration.fuel_meaning", a.meaning, "--meaning")));
@@ -92,7 +92,7 @@ int convert(const ConvertArguments &a) {
                {"load_kpa", c.residual.loadKpa}};
         after = std::move(c.job);
     }
-    if (a.apply) commit(a.job, after, "Convert");
+    if (a.apply) commitChange(a.job, job, after, "Convert", CellOrigin::model);
     out["applied"] = a.apply;
     print(out, a.json);
     return exitGood;
@@ -101,12 +101,14 @@ int convert(const ConvertArguments &a) {
 void addConvert(CLI::App &app, int &exitCode) {
     CLI::App *sub = app.add_subcommand(
         "convert",
-        "A job's calibration in another school, or its fuel tables in another meaning, with the worst and "
-        "mean error and where");
+        "A job's calibration in another school, its fuel tables in another meaning, with the worst and mean "
+        "error and where; or its tables on another axis");
     auto a = std::make_shared<ConvertArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("--school", a->school, "two_tables, base_adder, fuel_model, window_set or stack");
     sub->add_option("--meaning", a->meaning, "true_ve, content_referenced_ve, pulse_width or fuel_mass");
+    sub->add_option("--load-axis", a->loadAxis, "manifold_pressure, air_mass or throttle");
+    sub->add_option("--boost-axis", a->boostAxis, "throttle or gear");
     sub->add_option("--contents", a->request.contents, "Of the levels, such as 0.1,0.5,0.85")->delimiter(',');
     sub->add_option("--tolerance", a->request.windowTolerance, "Of λ, for windows")->capture_default_str();
     sub->add_flag("--apply", a->apply, "Change the job, as one action");
@@ -178,7 +180,7 @@ struct BudgetArguments {
 
 int budget(const BudgetArguments &a) {
     const Job job = loadJob(a.job);
-    const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
+    const double content = contentOrTank(job, *a.contentOption, a.content);
     const SparkBudget b = sparkBudget(job, content, a.rpm, a.loadKpa);
     Json steps = Json::array();
     for (const BudgetStep &s : b.steps)
@@ -222,14 +224,16 @@ struct DiffArguments {
 
 int diff(const DiffArguments &a) {
     Json list = Json::array();
-    for (const Difference &d : differencesOf(loadJob(a.first), loadJob(a.second))) {
+    const Job first = loadJob(a.first);
+    for (const Difference &d : differencesOf(first, loadJob(a.second))) {
         if (a.guarded && !d.guarded) continue;
         Json entry{{"path", d.path}, {"before", d.before}, {"after", d.after}, {"guarded", d.guarded}};
         if (d.cells > 0) {
             entry["changed_cells"] = d.cells;
             entry["worst"] = d.worst;
             entry["rpm"] = d.rpm;
-            entry[tableByPath(d.path)->yKey] = d.y;
+            const TableField &f = *tableByPath(d.path);
+            entry[tableIn(first, f.quantity, f.top).yKey] = d.y;
         }
         list.push_back(entry);
     }
@@ -259,15 +263,16 @@ struct RegridArguments {
 };
 
 int regridTable(const RegridArguments &a) {
-    Job job = loadJob(a.job);
-    const TableField *field = tableByPath("calibration." + a.table);
-    if (!field) throw InputError("table", "such as spark.base or fuel.top", "'" + a.table + "'");
-    Table2D &table = field->of(job);
+    const Job before = loadJob(a.job);
+    Job job = before;
+    const TableTarget target(job, a.table);
+    const TableField *field = &target.field();
+    Table2D &table = target.of(job);
     const Regridded r = regrid(table, a.rpm.empty() ? table.x() : Axis(a.rpm, "--rpm"),
                                a.y.empty() ? table.y() : Axis(a.y, "--y"));
     table = r.table;
     validate(job);
-    if (a.apply) commit(a.job, job, "Re-grid " + field->title);
+    if (a.apply) commitChange(a.job, before, job, "Re-grid " + field->title, CellOrigin::interpolated);
     print({{"table", field->path},
            {"columns", r.table.x().size()},
            {"rows", r.table.y().size()},
@@ -286,9 +291,9 @@ void addRegrid(CLI::App &app, int &exitCode) {
         "regrid", "A table on other breakpoints, bilinear, with the worst change at the old ones");
     auto a = std::make_shared<RegridArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("table", a->table, "Such as spark.base")->required();
+    sub->add_option("table", a->table, "Such as spark.base; spark.0.35 of a job with levels")->required();
     sub->add_option("--rpm", a->rpm, "Breakpoints; otherwise as they are")->delimiter(',');
-    sub->add_option("--y", a->y, "Breakpoints of load in kPa, or throttle in per cent")->delimiter(',');
+    sub->add_option("--y", a->y, "Breakpoints of load or throttle, in the unit of the axis")->delimiter(',');
     sub->add_flag("--apply", a->apply, "Change the job, as one action");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = regridTable(*a); });

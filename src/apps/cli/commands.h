@@ -11,10 +11,10 @@ void addVerifyCommand(CLI::App &app, int &exitCode);
 void addTableCommand(CLI::App &app, int &exitCode);
 void addJobCommand(CLI::App &app, int &exitCode);
 void addTankCommand(CLI::App &app, int &exitCode);
-void addMeasureCommands(CLI::App &app, int &exitCode); ///< tube, sensor, afr
-void addFlowCommands(CLI::App &app, int &exitCode); ///< injector, pump, frontier, spray
+void addMeasureCommands(CLI::App &app, int &exitCode);     ///< tube, sensor, afr
+void addFlowCommands(CLI::App &app, int &exitCode);        ///< injector, pump, frontier, spray
 void addCalibrationCommands(CLI::App &app, int &exitCode); ///< convert, bake, budget, diff, regrid
-void addHardwareCommands(CLI::App &app, int &exitCode); ///< injector-change, boost, spray-cells
+void addHardwareCommands(CLI::App &app, int &exitCode);    ///< injector-change, boost, spray-cells
 void addPillsCommand(CLI::App &app, int &exitCode);
 void addAirCommand(CLI::App &app);
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if

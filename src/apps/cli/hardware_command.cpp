@@ -1,13 +1,11 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/report.h"
+#include "apps/cli/table_target.h"
 #include "core/error.h"
 #include "core/flow/boost_plan.h"
 #include "core/flow/injector_change.h"
 #include "core/flow/spray_map.h"
-#include "core/fuel/tank_history.h"
-#include "core/job/job_change.h"
 #include "core/verify/limits.h"
-#include "store/job_store.h"
 
 #include <nlohmann/json.hpp>
 
@@ -18,14 +16,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-// The content asked for, or that of the tank.
-double contentOf(const Job &job, const CLI::Option &option, double asked) {
-    const double content = option.count() > 0 ? asked : alcoholOf(tankNow(job).content);
-    if (!(content >= 0 && content <= 1))
-        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
-    return content;
-}
-
 struct ChangeArguments {
     std::string job;
     NewInjectors injectors;
@@ -35,10 +25,7 @@ struct ChangeArguments {
 int change(const ChangeArguments &a) {
     const Job before = loadJob(a.job);
     const InjectorChange c = changeInjectors(before, a.injectors);
-    if (a.apply) {
-        JobStore store = JobStore::open(a.job);
-        store.commit(difference(store.read(), c.job), "Change injectors", timestamp());
-    }
+    if (a.apply) commitChange(a.job, before, c.job, "Change injectors", CellOrigin::model);
     print({{"rescaled", c.rescaled},
            {"worst_residual", c.residual.worst},
            {"mean_residual", c.residual.mean},
@@ -94,7 +81,7 @@ Json describe(const BoostGroup &g) {
 
 int boost(const BoostArguments &a) {
     const Job job = loadJob(a.job);
-    const double content = contentOf(job, *a.contentOption, a.content);
+    const double content = contentOrTank(job, *a.contentOption, a.content);
     const std::vector<BoostGroup> groups = boostGroups(job);
     const BoostGroup *used = boostGroupFor(groups, a.gear, content);
     if (!used)
@@ -143,7 +130,7 @@ struct MapArguments {
 int sprayCells(const MapArguments &a) {
     const Job job = loadJob(a.job);
     if (!job.aux.fitted) throw InputError(a.job, "a job with a spray (aux.fitted)", "none");
-    const double content = contentOf(job, *a.contentOption, a.content);
+    const double content = contentOrTank(job, *a.contentOption, a.content);
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     bool finding = false;
     Json cells = Json::array();

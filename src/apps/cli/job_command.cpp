@@ -2,6 +2,7 @@
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/job/job_schema.h"
+#include "core/job/job_template.h"
 #include "formats/job_json.h"
 #include "store/job_store.h"
 
@@ -14,10 +15,20 @@ namespace {
 
 namespace fs = std::filesystem;
 
-void create(const std::string &path, const std::string &name, bool json) {
-    const Job job = newJob(name.empty() ? fs::path(path).stem().string() : name);
-    JobStore::create(path, job, timestamp());
-    print({{"created", path}, {"name", job.name}}, json);
+struct NewArguments {
+    std::string path, alcohol = "ethanol";
+    EngineTemplate engine;
+    bool estimate = false, json = false;
+};
+
+void create(NewArguments a) {
+    if (a.engine.name.empty()) a.engine.name = fs::path(a.path).stem().string();
+    if (a.alcohol != "ethanol" && a.alcohol != "methanol")
+        throw InputError("--alcohol", "ethanol or methanol", "'" + a.alcohol + "'");
+    a.engine.alcohol = a.alcohol == "methanol" ? Alcohol::methanol : Alcohol::ethanol;
+    const Job job = a.estimate ? templateJob(a.engine) : newJob(a.engine.name);
+    JobStore::create(a.path, job, timestamp());
+    print({{"created", a.path}, {"name", job.name}, {"estimated", a.estimate}}, a.json);
 }
 
 void describe(const std::string &path, bool json) {
@@ -87,10 +98,27 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     CLI::App *job = app.add_subcommand("job", "Job files");
     job->require_subcommand(1);
 
-    CLI::App *fresh = job->add_subcommand("new", "Make a job with flat tables to begin from");
-    auto forNew = arguments(fresh);
-    fresh->add_option("--name", forNew->name, "What the job is called");
-    fresh->callback([a = forNew] { create(a->job, a->name, a->json); });
+    CLI::App *fresh = job->add_subcommand(
+        "new",
+        "Make a job with flat tables, or with --estimate a first guess from what is known of the engine");
+    auto forNew = std::make_shared<NewArguments>();
+    EngineTemplate &engine = forNew->engine;
+    engine.name.clear();
+    fresh->add_option("job", forNew->path, "Job file")->required();
+    fresh->add_option("--name", engine.name, "What the job is called");
+    fresh->add_flag("--estimate", forNew->estimate, "Estimate tables; every cell is marked as such");
+    fresh->add_option("--displacement-l", engine.displacementL, "Litres")->capture_default_str();
+    fresh->add_option("--cylinders", engine.cylinders, "")->capture_default_str();
+    fresh->add_option("--rev-limit-rpm", engine.revLimitRpm, "")->capture_default_str();
+    fresh->add_option("--boost-kpa", engine.boostKpa, "Gauge, wanted on the top fuel; 0: none")
+        ->capture_default_str();
+    fresh->add_option("--alcohol", forNew->alcohol, "ethanol or methanol")->capture_default_str();
+    fresh->add_option("--base-content", engine.baseContent, "Of the base fuel, 0 to 1")
+        ->capture_default_str();
+    fresh->add_option("--top-content", engine.topContent, "Of the top fuel, 0 to 1")->capture_default_str();
+    fresh->add_option("--injector-cc-min", engine.injectorCcMin, "Each, at 300 kPa")->capture_default_str();
+    fresh->add_flag("--json", forNew->json, "Print JSON");
+    fresh->callback([a = forNew] { create(*a); });
 
     CLI::App *info = job->add_subcommand("info", "What is in a job");
     info->callback([a = arguments(info)] { describe(a->job, a->json); });

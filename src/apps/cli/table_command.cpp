@@ -1,16 +1,16 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/report.h"
+#include "apps/cli/table_target.h"
 #include "core/error.h"
-#include "core/job/job_schema.h"
 #include "core/tables/cell_expression.h"
 #include "core/tables/region_edit.h"
 #include "formats/table_csv.h"
-#include "store/job_store.h"
 
 #include <nlohmann/json.hpp>
 
 #include <cmath>
 #include <iostream>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -22,40 +22,30 @@ struct TableArguments {
     bool json = false;
 };
 
-struct TableChoice {
-    CalibratedQuantity quantity;
-    std::optional<bool> top; ///< empty: the quantity as a whole
-};
-
-// "spark.base", "spark.top" or "spark".
-TableChoice tableChoice(const std::string &text) {
-    for (CalibratedQuantity q : allQuantities) {
-        const std::string id(quantityId(q));
-        if (text == id) return {q, std::nullopt};
-        if (text == id + ".base") return {q, false};
-        if (text == id + ".top") return {q, true};
-    }
-    throw InputError("table", "fuel, spark, boost or lambda, alone or with .base or .top", "'" + text + "'");
-}
-
 void requireContent(const TableArguments &a) {
     if (!(a.content >= 0 && a.content <= 1))
         throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(a.content));
 }
 
 void exportTable(const TableArguments &a) {
-    const Job job = loadJob(a.job);
-    const TableChoice choice = tableChoice(a.table);
-    const bool blended = a.contentOption->count() > 0;
-    if (blended && choice.top)
-        throw InputError("--content",
-                         "a table without .base or .top, such as " + std::string(quantityId(choice.quantity)),
-                         "'" + a.table + "'");
-    if (!blended && !choice.top)
-        throw InputError("table", "one with .base or .top, or --content to blend at", "'" + a.table + "'");
-    if (blended) requireContent(a);
-    const TableField &field = tableOf(choice.quantity, choice.top.value_or(false));
-    const Table2D table = blended ? blendedTable(job, choice.quantity, a.content) : field.of(job);
+    Job job = loadJob(a.job);
+    CalibratedQuantity quantity{};
+    const bool whole = isQuantity(a.table, quantity), blended = a.contentOption->count() > 0;
+    if (blended && !whole)
+        throw InputError("--content", "a quantity as a whole, such as spark", "'" + a.table + "'");
+    if (!blended && whole)
+        throw InputError("table", "one of its tables, or --content to blend at", "'" + a.table + "'");
+    Table2D table;
+    TableField field;
+    if (whole) {
+        requireContent(a);
+        table = blendedTable(job, quantity, a.content);
+        field = tableIn(job, quantity, false);
+    } else {
+        const TableTarget target(job, a.table);
+        table = target.of(job);
+        field = target.field();
+    }
     const std::string text = tableToCsv(table, field);
     if (a.csv == "-")
         std::cout << text;
@@ -66,39 +56,59 @@ void exportTable(const TableArguments &a) {
 
 // A content names the table that was calibrated at it; a blend cannot be imported, since two tables could
 // make it.
-const TableField &importTarget(const TableArguments &a, const Job &job) {
-    const TableChoice choice = tableChoice(a.table);
-    if (choice.top) return tableOf(choice.quantity, *choice.top);
-    if (a.contentOption->count() == 0)
-        throw InputError("table", "one with .base or .top", "'" + a.table + "'");
+TableTarget importTarget(const TableArguments &a, const Job &job) {
+    CalibratedQuantity quantity{};
+    if (!isQuantity(a.table, quantity) || a.contentOption->count() == 0) return {job, a.table};
     requireContent(a);
+    const BlendEnds ends = SchoolModel(job).at(quantity, a.content);
     constexpr double same = 1e-9;
-    for (const bool top : {false, true})
-        if (std::abs(a.content - (top ? job.calibration.topContent : job.calibration.baseContent)) < same)
-            return tableOf(choice.quantity, top);
+    for (const bool high : {false, true}) {
+        if (std::abs(a.content - (high ? ends.highContent : ends.lowContent)) >= same) continue;
+        const std::string path = endPath(job, quantity, a.content, high);
+        std::string name = path.substr(std::string("calibration.").size());
+        if (name.starts_with("levels.")) { // "levels.0.35.spark" is "spark.0.35" here
+            const std::string id = "." + a.table;
+            name = a.table + "." + name.substr(7, name.size() - 7 - id.size());
+        }
+        return {job, name};
+    }
     throw InputError("--content",
-                     "the calibrated content " + std::to_string(job.calibration.baseContent) + " or " +
-                         std::to_string(job.calibration.topContent),
+                     "the calibrated content " + std::to_string(ends.lowContent) + " or " +
+                         std::to_string(ends.highContent),
                      std::to_string(a.content));
 }
 
+// Cells that differ; all of a table on other axes.
+std::size_t changedCells(const Job &before, const Job &after) {
+    const std::vector<NamedTable> old = namedTables(before), now = namedTables(after);
+    std::size_t changed = 0;
+    for (std::size_t i = 0; i < std::min(old.size(), now.size()); ++i) {
+        const Table2D &a = *old[i].table, &b = *now[i].table;
+        if (a.x() != b.x() || a.y() != b.y())
+            changed += b.cells().size();
+        else
+            for (std::size_t c = 0; c < b.cells().size(); ++c)
+                changed += a.cells()[c] != b.cells()[c];
+    }
+    return changed;
+}
+
 void importTable(const TableArguments &a) {
-    JobStore store = JobStore::open(a.job);
-    const Job before = store.read();
-    const TableField &field = importTarget(a, before);
+    const Job before = loadJob(a.job);
+    const TableTarget target = importTarget(a, before);
     Job after = before;
+    Table2D &table = target.of(after);
+    const Table2D old = table;
     try {
-        field.of(after) = tableFromCsv(readText(a.csv), tableIn(before, field.quantity, field.top));
+        table = tableFromCsv(readText(a.csv), target.field());
     } catch (const InputError &e) {
         throw InputError(a.csv + " " + e.where(), e.expected(), e.found());
     }
-    validate(after);
-    const JobChange change = difference(before, after);
-    if (!change.empty()) store.commit(change, "Import " + field.title, timestamp());
-    std::size_t cells = 0;
-    for (const auto &t : change.cells)
-        cells += t.cells.size();
-    print({{"table", field.path}, {"changed_cells", cells}, {"axes_changed", !change.tables.empty()}},
+    const bool axes = old.x() != table.x() || old.y() != table.y();
+    commitChange(a.job, before, after, "Import " + target.field().title, CellOrigin::copied);
+    print({{"table", target.field().path},
+           {"changed_cells", axes ? 0 : changedCells(before, after)},
+           {"axes_changed", axes}},
           a.json);
 }
 
@@ -125,39 +135,40 @@ void limitTo(const char *option, const std::vector<double> &ends, std::optional<
 }
 
 void editTable(const EditArguments &a) {
-    JobStore store = JobStore::open(a.job);
-    const Job before = store.read();
-    const TableChoice choice = tableChoice(a.table);
-    const bool now = a.contentOption->count() > 0;
-    if (now == choice.top.has_value())
-        throw InputError("table", "one with .base or .top, or --content to share the edit between both",
+    const Job before = loadJob(a.job);
+    Job after = before;
+    CalibratedQuantity quantity{};
+    const bool now = a.contentOption->count() > 0, whole = isQuantity(a.table, quantity);
+    if (now != whole)
+        throw InputError("table", "one of its tables, or a quantity with --content to share the edit",
                          "'" + a.table + "'");
     if (now && !(a.content >= 0 && a.content <= 1))
         throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(a.content));
-    const TableField field = tableIn(before, choice.quantity, choice.top.value_or(false));
-    const Table2D shown = now ? blendedTable(before, choice.quantity, a.content) : field.of(before);
+    std::optional<TableTarget> target;
+    if (!now) target.emplace(before, a.table);
+    const TableField field = now ? tableIn(before, quantity, false) : target->field();
+    const Table2D shown = now ? blendedTable(before, quantity, a.content) : target->of(after);
     CellQuery query;
     query.compare = CellQuery::Compare::greater;
     query.value = -1e300;
-    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{});
+    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{}, field.yDimension());
     limitTo("--rpm", a.rpm, query.leastX, query.mostX);
     limitTo("--y", a.y, query.leastY, query.mostY);
-    const CellSet cells = find(shown, query);
+    const CellSet found = find(shown, query);
+    const CellSet cells = unlocked(
+        found, now ? locksOfBlend(before, quantity, a.content) : locksOf(before, field.path, shown), shown);
     const CellExpression expression = parseCellExpression(a.expression, field.dimension, UnitChoice{});
-    Job after = before;
     if (now)
-        editBlend(after, choice.quantity, a.content, cells, expression);
+        editBlend(after, quantity, a.content, cells, expression);
     else
-        applyExpression(field.of(after), cells, expression);
+        applyExpression(target->of(after), cells, expression);
+    keepLocked(before, after);
     validate(after);
-    const JobChange change = difference(before, after);
-    if (!a.dryRun && !change.empty()) store.commit(change, "Edit " + field.title, timestamp());
-    std::size_t changed = 0;
-    for (const auto &t : change.cells)
-        changed += t.cells.size();
+    if (!a.dryRun) commitChange(a.job, before, after, "Edit " + field.title, CellOrigin::typed);
     print({{"table", a.table},
-           {"chosen_cells", cells.size()},
-           {"changed_cells", changed},
+           {"chosen_cells", found.size()},
+           {"locked_cells", found.size() - cells.size()},
+           {"changed_cells", changedCells(before, after)},
            {"applied", !a.dryRun}},
           a.json);
 }
@@ -166,13 +177,15 @@ void addEdit(CLI::App *table) {
     CLI::App *sub = table->add_subcommand("edit", "An expression on a region of a table, as one action");
     auto a = std::make_shared<EditArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("table", a->table, "fuel, spark, boost or lambda, with .base or .top")->required();
+    sub->add_option("table", a->table,
+                    "Such as spark.base; spark.0.35 of a job with levels; spark with --content")
+        ->required();
     sub->add_option("--expression", a->expression, "=14 sets, +2 adds, -2 takes away, *1.03 multiplies")
         ->required();
     sub->add_option("--rpm", a->rpm, "Region, such as 3000,5000; otherwise all")
         ->delimiter(',')
         ->expected(1, 2);
-    sub->add_option("--y", a->y, "Region of load in kPa or throttle in per cent")
+    sub->add_option("--y", a->y, "Region of load or throttle, in the unit of the axis")
         ->delimiter(',')
         ->expected(1, 2);
     sub->add_option("--where", a->where, "Only such cells: '> 22 above 180 kPa'");
@@ -186,7 +199,9 @@ void addEdit(CLI::App *table) {
 std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp) {
     auto a = std::make_shared<TableArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("table", a->table, "fuel, spark, boost or lambda, with .base or .top")->required();
+    sub->add_option("table", a->table,
+                    "Such as spark.base; spark.0.35 of a job with levels; spark with --content")
+        ->required();
     sub->add_option("--csv", a->csv, csvHelp)->required();
     a->contentOption = sub->add_option("--content", a->content, "Alcohol, volume fraction 0 to 1");
     sub->add_flag("--json", a->json, "Print JSON");
@@ -200,7 +215,7 @@ void addTableCommand(CLI::App &app, int &) {
     table->require_subcommand(1);
     CLI::App *out = table->add_subcommand("export", "Write a table, or the blend at a content, as CSV");
     out->callback([a = addArguments(out, "File to write, - for standard output")] { exportTable(*a); });
-    CLI::App *in = table->add_subcommand("import", "Replace a base or top table from CSV");
+    CLI::App *in = table->add_subcommand("import", "Replace one table from CSV");
     in->callback([a = addArguments(in, "File to read")] { importTable(*a); });
     addEdit(table);
 }

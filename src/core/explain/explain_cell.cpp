@@ -95,10 +95,7 @@ Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, dou
     x.substituted = {"of this the engine gets {0} at {1}",
                      {{share, Dimension::ratio}, {content, Dimension::content}}};
     x.inputs = {{"rpm", "breakpoint", {table.x()[cell.x], Dimension::engineSpeed}, ""},
-                {field.yKey == "load_kpa" ? "load" : "throttle",
-                 "breakpoint",
-                 {table.y()[cell.y], field.yKey == "load_kpa" ? Dimension::pressure : Dimension::none},
-                 ""},
+                {std::string(field.yTitle()), "breakpoint", {table.y()[cell.y], field.yDimension()}, ""},
                 {"E",
                  "calibrated at",
                  {calibratedAt, Dimension::content},

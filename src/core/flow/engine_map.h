@@ -1,5 +1,6 @@
 #pragma once
 #include "core/flow/fuel_delivery.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/school.h"
 #include "core/verify/limits.h"
 
@@ -17,7 +18,8 @@ struct EngineMap {
 
 /// valueOf(rpm, loadKpa, blended fuel table there, blended lambda target there), asked in rpm-major order.
 template <class ValueOf>
-EngineMap mapOverFuelTable(const Job &job, double content, ValueOf valueOf) {
+EngineMap mapOverFuelTable(const Job &given, double content, ValueOf valueOf) {
+    const Job job = inPressure(given);
     const auto ends = SchoolModel(job).at(content);
     const auto table = [&](CalibratedQuantity q) { return blendedTable(ends[static_cast<std::size_t>(q)]); };
     const Table2D fuel = table(CalibratedQuantity::fuel), lambda = table(CalibratedQuantity::lambda),
@@ -26,8 +28,10 @@ EngineMap mapOverFuelTable(const Job &job, double content, ValueOf valueOf) {
     EngineMap map{fuel.x().points(), fuel.y().points(), {}, {}};
     for (std::size_t x = 0; x < map.rpm.size(); ++x) {
         const double rpm = map.rpm[x];
-        const double reach =
-            std::max(boost.lookup(rpm, boost.y().last()).value + overshoot, job.conditions.ambientKpa);
+        double target = 0;
+        for (const double y : boost.y().points()) // throttle or gears
+            target = std::max(target, boost.lookup(rpm, y).value);
+        const double reach = std::max(target + overshoot, job.conditions.ambientKpa);
         for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
             const double load = map.loadKpa[y];
             map.value.push_back(valueOf(rpm, load, fuel.cell(x, y), lambda.lookup(rpm, load).value));

@@ -4,6 +4,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/school.h"
 #include "core/verify/limits.h"
 
@@ -69,7 +70,8 @@ class ContentAsk {
         const Table2D &b = *m_ends[static_cast<std::size_t>(boost)].low;
         double target = 0;
         for (const double rpm : m_rpm)
-            target = std::max(target, blended(boost, rpm, b.y().last()));
+            for (const double y : b.y().points()) // gears, or throttle
+                target = std::max(target, blended(boost, rpm, y));
         return target;
     }
 
@@ -208,14 +210,16 @@ std::size_t Frontier::nearest(double content) const {
     return static_cast<std::size_t>(std::lround(content * static_cast<double>(contents.size() - 1)));
 }
 
-double boostAllowed(const Job &job, LimitingPart part, double content) {
+double boostAllowed(const Job &given, LimitingPart part, double content) {
+    const Job job = inPressure(given);
     if (!(content >= 0 && content <= 1))
         throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
     if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part)), "data in the job", "none");
     return std::min(mostFrontierKpa, allowed(job, ContentAsk(job, content), part, content));
 }
 
-Frontier frontier(const Job &job, std::size_t points) {
+Frontier frontier(const Job &given, std::size_t points) {
+    const Job job = inPressure(given);
     if (points < 2 || points > 201) throw InputError("points", "2 to 201", std::to_string(points));
     Frontier f;
     for (const LimitingPart part : allParts)
@@ -257,7 +261,8 @@ void moveBoostTarget(Job &job, double content, double kpa) {
         const double move = step * (high ? w : 1 - w) / norm;
         Table2D &t = endTable(job, boost, content, high);
         for (std::size_t y = 0; y < t.y().size(); ++y) {
-            const double throttle = t.y().last() > 0 ? t.y()[y] / t.y().last() : 1;
+            const bool gears = job.calibration.boostAxis == BoostAxis::gear;
+            const double throttle = !gears && t.y().last() > 0 ? t.y()[y] / t.y().last() : 1;
             for (std::size_t x = 0; x < t.x().size(); ++x)
                 t.setCell({x, y}, std::clamp(t.cell(x, y) + move * throttle, field.least, field.most));
         }

@@ -4,6 +4,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
+#include "core/tables/load_axis.h"
 #include "core/verify/check.h"
 
 #include <algorithm>
@@ -36,16 +37,18 @@ std::vector<FuelPlace> fuelPlaces(Job &job) {
 class TableDemand {
   public:
     TableDemand(const Job &job, const FuelPlace &place)
-        : m_place(place), m_demand(job, place.content, job.conditions.intakeUsualC) {}
-    double at(double rpm, double load) const {
-        return m_demand.mm3(m_place.fuel->lookup(rpm, load).value, load,
-                            m_place.lambda->lookup(rpm, load).value);
+        : m_job(job), m_place(place), m_demand(job, place.content, job.conditions.intakeUsualC) {}
+    // y: on the tables' load axis.
+    double at(double rpm, double y) const {
+        return m_demand.mm3(m_place.fuel->lookup(rpm, y).value, loadOfAxis(m_job, y),
+                            m_place.lambda->lookup(rpm, y).value);
     }
-    double cellFor(double mm3, double rpm, double load) const {
-        return m_demand.value(mm3, load, m_place.lambda->lookup(rpm, load).value);
+    double cellFor(double mm3, double rpm, double y) const {
+        return m_demand.value(mm3, loadOfAxis(m_job, y), m_place.lambda->lookup(rpm, y).value);
     }
 
   private:
+    const Job &m_job;
     FuelPlace m_place;
     InjectorDemand m_demand;
 };

@@ -7,7 +7,8 @@
 
 namespace wheelwright {
 
-std::vector<SprayCell> sprayMap(const Job &job, double content) {
+std::vector<SprayCell> sprayMap(const Job &given, double content) {
+    const Job job = inPressure(given);
     const Table2D spark = blendedTable(job, CalibratedQuantity::spark, content);
     const InjectorDemand demand(job, content, job.conditions.intakeUsualC);
     const BlendProperties main = blendModelOf(job).properties(blendAt(job, content));

@@ -1,6 +1,7 @@
 #include "core/fuel/pour_effect.h"
 
 #include "core/fuel/tank_history.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/school.h"
 #include "core/verify/limits.h"
 
@@ -15,7 +16,8 @@ constexpr double powerAreaKpa = 100; // spark matters from here up: common pract
 
 // The breakpoint under boost, reachable at the old content, where the old spark is most over the new
 // content's; where it is nowhere over, the largest step.
-void findPlace(const Job &job, PourEffect &e) {
+void findPlace(const Job &given, PourEffect &e) {
+    const Job job = inPressure(given);
     const SchoolModel school(job);
     const Table2D tuned = blendedTable(school.at(CalibratedQuantity::spark, e.before));
     const Table2D low = blendedTable(school.at(CalibratedQuantity::spark, e.content));
@@ -30,7 +32,10 @@ void findPlace(const Job &job, PourEffect &e) {
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
         for (std::size_t y = 0; y < tuned.y().size(); ++y) {
             const double rpm = tuned.x()[x], load = tuned.y()[y];
-            const double reach = boost.lookup(rpm, boost.y().last()).value + overshoot;
+            double target = 0;
+            for (const double throttle : boost.y().points()) // or gears
+                target = std::max(target, boost.lookup(rpm, throttle).value);
+            const double reach = target + overshoot;
             const double over = tuned.cell(x, y) - meant(x, y);
             const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
             const double weight = over > littleSpark ? firstTheRisk + over : std::abs(over);

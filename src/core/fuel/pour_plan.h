@@ -13,11 +13,11 @@ namespace wheelwright {
 struct ShelfFuel {
     std::string name;
     double content = 0;
-    double pricePerL = 0;         ///< in the user's money
-    double availableL = 1e9;      ///< what is left of it; practically endless at a station
-    double canL = 0;              ///< size of a sealed can; 0: by the litre
-    double contentSigma = 0;      ///< standard uncertainty of its content
-    double meterSigma = 0;        ///< … of each litre poured, as a share
+    double pricePerL = 0;              ///< in the user's money
+    double availableL = 1e9;           ///< what is left of it; practically endless at a station
+    double canL = 0;                   ///< size of a sealed can; 0: by the litre
+    double contentSigma = 0;           ///< standard uncertainty of its content
+    double meterSigma = 0;             ///< … of each litre poured, as a share
     std::vector<Phrase> cautions = {}; ///< to be read before it is poured
 };
 

@@ -21,9 +21,10 @@ struct Engine {
     double displacementL = 2.0;
     double cylinders = 4; ///< whole number, 1–16
     double revLimitRpm = 7000;
-    double mapSensorMinKpa = 10;                ///< absolute
-    double mapSensorMaxKpa = 300;               ///< absolute
-    Curve boostLimitKpa = Curve::constant(200); ///< absolute, over content: what engine and fuel stand
+    double mapSensorMinKpa = 10;                    ///< absolute
+    double mapSensorMaxKpa = 300;                   ///< absolute
+    Curve boostLimitKpa = Curve::constant(200);     ///< absolute, over content: what engine and fuel stand
+    Curve throttleKpa = Curve({0, 100}, {30, 100}); ///< absolute, over throttle in per cent, for such tables
 
     bool operator==(const Engine &) const = default;
 };
@@ -188,8 +189,8 @@ struct ExtraTable {
 /// What stands between the commanded spark and the delivered one, beside the tables.
 struct SparkDelivery {
     bool baseTimingChecked = false; ///< by a timing light, after the last mechanical work
-    double baseTimingErrorDeg = 0; ///< delivered less commanded, as it was seen then
-    double fallbackUsual = 1;      ///< share of the main table against the fallback table: 1 clean fuel
+    double baseTimingErrorDeg = 0;  ///< delivered less commanded, as it was seen then
+    double fallbackUsual = 1;       ///< share of the main table against the fallback table: 1 clean fuel
     double fallbackWorst = 1;
     double knockRetardWorstDeg = 0; ///< most that knock control takes
     double coolantColdC = 70, coolantUsualC = 90, coolantHotC = 105;
@@ -204,8 +205,11 @@ enum class SensorFaultRule { notStated, fixedContent, holdLast };
 /// What the controller does with the content sensor.
 struct ContentSensing {
     SensorFaultRule onFault = SensorFaultRule::notStated;
-    double faultContent = 0; ///< that it falls back to
-    double slewPerS = 0;     ///< most that its content follows in a second; 0: at once
+    double faultContent = 0;        ///< that it falls back to
+    double slewPerS = 0;            ///< most that its content follows in a second; 0: at once
+    double plausibleLeast = 0;      ///< readings under it are taken for a fault
+    double plausibleMost = 1;       ///< and over it
+    bool comparedAfterFill = false; ///< with tube or arithmetic before any load, so that a stuck one is seen
 
     bool operator==(const ContentSensing &) const = default;
 };
@@ -231,13 +235,23 @@ struct CellMark {
     bool operator==(const CellMark &) const = default;
 };
 
-/// Where the numbers of a table come from, a letter each cell, row by row (tables/confidence.h).
+/// Where the numbers of a table come from, as run lengths of codes, row by row (tables/cell_trust.h).
 struct CellOrigins {
     std::string table; ///< path
     std::string codes;
 
     bool operator==(const CellOrigins &) const = default;
 };
+
+/// What the load axis of fuel, spark and lambda tables holds.
+enum class LoadAxis {
+    manifoldPressure, ///< kPa absolute
+    airMass,          ///< mg per cylinder and cycle that would be drawn at 100 % VE and usual intake air
+    throttle          ///< per cent; engine.throttle_kpa says what pressure that is
+};
+
+/// What the second axis of the boost tables holds.
+enum class BoostAxis { throttle, gear };
 
 /// What a number in the fuel tables means.
 enum class FuelMeaning {
@@ -273,6 +287,8 @@ struct Calibration {
     School school = School::twoTables;
     std::vector<ContentLevel> levels; ///< ascending in content; schools D and E need one and two
     FuelMeaning fuelMeaning = FuelMeaning::contentReferencedVe;
+    LoadAxis loadAxis = LoadAxis::manifoldPressure;
+    BoostAxis boostAxis = BoostAxis::throttle;
     double fuelReferenceContent = 0; ///< content at which a content-referenced VE is a true VE
     double pulsePressureKpa = 0; ///< across the injector, that pulse widths hold at; 0: what it sees there
     double baseContent = 0.10;   ///< content that the base tables were calibrated at

@@ -181,6 +181,18 @@ std::vector<Field> makeFields() {
             [](Job &j) -> double & { return j.contentSensing.slewPerS; },
             "Most that its content changes in a second. 0: at once."),
         number(
+            "content_sensor.plausible_least", "Lowest plausible", D::content, 0, 1,
+            [](Job &j) -> double & { return j.contentSensing.plausibleLeast; },
+            "The controller takes readings under it for a fault. 0: it believes them all."),
+        number(
+            "content_sensor.plausible_most", "Highest plausible", D::content, 0, 1,
+            [](Job &j) -> double & { return j.contentSensing.plausibleMost; },
+            "The controller takes readings over it for a fault. 100 %: it believes them all."),
+        flag(
+            "content_sensor.compared_after_fill", "Compared after every fill",
+            [](Job &j) -> bool & { return j.contentSensing.comparedAfterFill; },
+            "With a tube or the tank's arithmetic, before any load: a stuck sensor is seen then."),
+        number(
             "conditions.ambient_kpa", "Ambient pressure", D::pressure, 50, 110,
             [](Job &j) -> double & { return j.conditions.ambientKpa; }, "Zero of gauge pressures."),
         number(
@@ -422,6 +434,16 @@ std::vector<Field> makeFields() {
             [](Job &j) -> School & { return j.calibration.school; },
             "How the controller makes its numbers for a content. Switch by converting, which says what is "
             "lost."),
+        choice<LoadAxis>(
+            "calibration.load_axis", "Load is", {"manifold_pressure", "air_mass", "throttle"},
+            {"Manifold pressure", "Air mass", "Throttle"},
+            [](Job &j) -> LoadAxis & { return j.calibration.loadAxis; },
+            "Of the fuel, spark and lambda tables. Air mass: mg per cylinder and cycle at 100 % VE and usual "
+            "intake air. Changed by converting, so that the tables keep their meaning."),
+        choice<BoostAxis>(
+            "calibration.boost_axis", "Boost tables go by", {"throttle", "gear"}, {"Throttle", "Gear"},
+            [](Job &j) -> BoostAxis & { return j.calibration.boostAxis; },
+            "The second axis of the boost tables. Changed by converting."),
         choice<FuelMeaning>(
             "calibration.fuel_meaning", "Fuel tables hold",
             {"true_ve", "content_referenced_ve", "pulse_width", "fuel_mass"},

@@ -290,9 +290,9 @@ std::vector<RecordList> makeRecordLists() {
                     marks.field("locked", "Locked", &CellMark::locked, "Edits leave it alone."),
                     marks.field("note", "Note", &CellMark::note, "Anything worth remembering.")}),
         origins.list(
-            "calibration.origins", "Origin of cells", 64,
+            "calibration.origins", "Origin of cells", 400,
             {origins.field("table", "Table", &CellOrigins::table, "Path of the table."),
-             origins.field("codes", "Codes", &CellOrigins::codes, "A letter each cell, row by row.")}),
+             origins.field("codes", "Codes", &CellOrigins::codes, "Run lengths and letters, row by row.")}),
         passes.list(
             "mechanical.passes", "Passes", 500,
             {passes.field("at", "When", &PassRecord::at, "ISO 8601."),

@@ -47,7 +47,10 @@ struct TableField {
     Dimension dimension;
     double least, most; ///< of a cell
     double step;        ///< of one nudge
-    std::string yKey;   ///< "load_kpa" or "throttle_percent"
+    std::string yKey;   ///< "load_kpa", "air_mass_mg", "throttle_percent" or "gear"
+    Dimension yDimension() const;
+    double mostY() const;            ///< highest breakpoint allowed
+    std::string_view yTitle() const; ///< "load"
     Table2D &of(Job &job) const;
     const Table2D &of(const Job &job) const;
 };
@@ -104,7 +107,7 @@ const CurveField *curveByPath(std::string_view path);
 const TableField *tableByPath(std::string_view path);
 /// Fuel tables have here the widest range of all meanings, and the unit of a VE.
 const TableField &tableOf(CalibratedQuantity quantity, bool top);
-/// With the unit, range and step that the job's meaning of its fuel tables gives.
+/// With the unit, range and step that the job's meaning of its fuel tables gives, and the job's axes.
 TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top);
 
 /// Throws InputError when the content is of the wrong kind, not one of the choices, or out of range.

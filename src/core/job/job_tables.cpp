@@ -19,6 +19,8 @@ std::vector<CurveField> makeCurves() {
          [](Job &j) -> Curve & { return j.mechanical.manifoldKpa; }, 0, 25000},
         {"engine.boost_limit_kpa", "Boost limit over content", D::content, D::pressure, 20, 800,
          [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
+        {"engine.throttle_kpa", "Manifold pressure over throttle", D::none, D::pressure, 10, 800,
+         [](Job &j) -> Curve & { return j.engine.throttleKpa; }, 0, 100},
         {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,
          [](Job &j) -> Curve & { return j.calibration.learnedFuelCorrection; }},
         {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25,
@@ -34,7 +36,7 @@ std::vector<CurveField> makeCurves() {
 
 std::vector<TableField> makeTables() {
     using enum CalibratedQuantity;
-    const auto load = "load_kpa";
+    const auto load = "load_kpa"; // unless the job says otherwise
     const auto throttle = "throttle_percent";
     return {
         {"calibration.fuel.base", "Fuel, base", fuel, false, D::volumetricEfficiency, 0, 3000, 0.5, load},
@@ -48,7 +50,33 @@ std::vector<TableField> makeTables() {
     };
 }
 
+void setAxis(const Job &job, TableField &f) {
+    if (f.quantity == CalibratedQuantity::boost) {
+        if (job.calibration.boostAxis == BoostAxis::gear) f.yKey = "gear";
+        return;
+    }
+    if (job.calibration.loadAxis == LoadAxis::airMass) f.yKey = "air_mass_mg";
+    if (job.calibration.loadAxis == LoadAxis::throttle) f.yKey = "throttle_percent";
+}
+
 } // namespace
+
+Dimension TableField::yDimension() const {
+    return yKey == "load_kpa"      ? Dimension::pressure
+           : yKey == "air_mass_mg" ? Dimension::cycleMass
+                                   : Dimension::none;
+}
+
+double TableField::mostY() const {
+    return yKey == "load_kpa" ? 1000 : yKey == "air_mass_mg" ? 10000 : yKey == "gear" ? 12 : 100;
+}
+
+std::string_view TableField::yTitle() const {
+    return yKey == "load_kpa"      ? "load"
+           : yKey == "air_mass_mg" ? "air mass"
+           : yKey == "gear"        ? "gear"
+                                   : "throttle";
+}
 
 Table2D &TableField::of(Job &job) const {
     TwoTable &t = job.calibration.of(quantity);
@@ -62,6 +90,7 @@ const Table2D &TableField::of(const Job &job) const {
 
 TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top) {
     TableField f = tableOf(quantity, top);
+    setAxis(job, f);
     if (quantity != CalibratedQuantity::fuel) return f;
     switch (job.calibration.fuelMeaning) {
     case FuelMeaning::trueVe:

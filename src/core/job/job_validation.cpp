@@ -1,6 +1,7 @@
 #include "core/error.h"
 #include "core/fuel/tank_history.h"
 #include "core/job/job_schema.h"
+#include "core/tables/cell_trust.h"
 #include "core/tables/school.h"
 #include "core/tables/table_kind.h"
 #include "core/tables/table_text.h"
@@ -150,10 +151,25 @@ void validateKept(const Job &job) {
         validate(job.extras[i], numbered("calibration.extras", i));
     requireUnique("revisions", namesOf(job.revisions, &Revision::name));
     requireUnique("calibration.origins", namesOf(job.cellOrigins, &CellOrigins::table));
+    for (std::size_t i = 0; i < job.cellOrigins.size(); ++i)
+        originsFromText(job.cellOrigins[i].codes, numbered("calibration.origins", i, " codes"));
     if (job.sparkDelivery.coolantColdC > job.sparkDelivery.coolantUsualC ||
         job.sparkDelivery.coolantUsualC > job.sparkDelivery.coolantHotC)
         throw InputError("spark.coolant_usual_c", "between the cold and the hot coolant",
                          shortNumber(job.sparkDelivery.coolantUsualC));
+}
+
+// Tables over throttle are read through this curve, both ways.
+void validateThrottle(const Job &job) {
+    if (job.calibration.loadAxis != LoadAxis::throttle) return;
+    const std::vector<double> &kpa = job.engine.throttleKpa.values();
+    if (kpa.size() < 2)
+        throw InputError("engine.throttle_kpa", "two points or more for tables over throttle",
+                         std::to_string(kpa.size()));
+    for (std::size_t i = 1; i < kpa.size(); ++i)
+        if (!(kpa[i] > kpa[i - 1]))
+            throw InputError("engine.throttle_kpa point " + std::to_string(i + 1),
+                             "more pressure with more throttle", shortNumber(kpa[i]));
 }
 
 void validateBetweenFields(const Job &job) {
@@ -163,6 +179,10 @@ void validateBetweenFields(const Job &job) {
     validateSchool(job);
     validateKept(job);
     const Calibration &c = job.calibration;
+    validateThrottle(job);
+    if (job.contentSensing.plausibleLeast > job.contentSensing.plausibleMost)
+        throw InputError("content_sensor.plausible_most", "at least the lowest plausible content",
+                         shortNumber(job.contentSensing.plausibleMost));
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa", "more than the low end",
                          shortNumber(job.engine.mapSensorMaxKpa));
@@ -241,7 +261,7 @@ void validate(const TableField &f, const Table2D &table) {
                       D::none);
     };
     axis(table.x(), "rpm", 25000);
-    axis(table.y(), f.yKey.c_str(), f.yKey == "load_kpa" ? 1000 : 100);
+    axis(table.y(), f.yKey.c_str(), f.mostY());
     const std::vector<double> &cells = table.cells();
     for (std::size_t i = 0; i < cells.size(); ++i)
         if (!(cells[i] >= f.least && cells[i] <= f.most))

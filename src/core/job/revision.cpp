@@ -14,7 +14,7 @@ namespace {
 // Prefixes of what a state holds.
 constexpr std::array held{"calibration.",       "injectors.",    "spark.",
                           "content_sensor.",    "boost.cut_kpa", "engine.rev_limit_rpm",
-                          "engine.map_sensor_", "supply.freeze_"};
+                          "engine.map_sensor_", "engine.throttle_kpa", "supply.freeze_"};
 // Lists of records that belong to the calibration. Marks and origins go with the cells they speak of.
 constexpr std::array heldLists{"calibration.levels", "calibration.extras", "calibration.cell_marks",
                                "calibration.origins", "injectors.dead_times"};
@@ -29,6 +29,8 @@ constexpr std::array guarded{
     GuardedSetting{"supply.freeze_", "where the content is frozen"},
     GuardedSetting{"calibration.school", "how content enters"},
     GuardedSetting{"calibration.fuel_meaning", "what the fuel tables mean"},
+    GuardedSetting{"calibration.load_axis", "what the rows of the tables are"},
+    GuardedSetting{"calibration.boost_axis", "what the rows of the boost tables are"},
     GuardedSetting{"calibration.extras", "corrections and protections"},
 };
 
@@ -139,6 +141,9 @@ std::string stateOf(const Job &job) {
 
 Job restored(const Job &job, const Revision &revision) {
     Job out = job;
+    // States from before there were other axes do not name them.
+    out.calibration.loadAxis = LoadAxis::manifoldPressure;
+    out.calibration.boostAxis = BoostAxis::throttle;
     for (const char *path : heldLists)
         recordListByPath(path)->resize(out, 0);
     std::string_view rest = revision.state;
@@ -201,7 +206,8 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
     for (const auto &t : change.tables)
         add(t.path, tableByPath(t.path)->title, "", "other breakpoints");
     for (const auto &r : change.records)
-        add(r.path, recordListByPath(r.path)->title, std::to_string(r.step.before.size()) + " records",
+        if (r.path != "calibration.origins") // where numbers come from is no difference between two files
+            add(r.path, recordListByPath(r.path)->title, std::to_string(r.step.before.size()) + " records",
             std::to_string(r.step.after.size()) + " records");
     for (const auto &l : change.limits)
         add("limit:" + l.id, l.id, l.step.before ? exactNumber(*l.step.before) : "shipped",

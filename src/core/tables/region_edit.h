@@ -17,6 +17,8 @@ CellSet cellsOf(const CellRange &range, const Table2D &table);
 /// Both together; what is only in the first.
 CellSet united(const CellSet &a, const CellSet &b);
 CellSet without(const CellSet &a, const CellSet &b);
+/// Those that no lock (row by row) holds.
+CellSet unlocked(const CellSet &cells, const std::vector<bool> &locks, const Table2D &table);
 
 /// Changes of a region. None of them clips: the caller validates the result against the table's range.
 void applyExpression(Table2D &table, const CellSet &cells, const CellExpression &expression);
@@ -30,8 +32,8 @@ void interpolateColumns(Table2D &table, const CellSet &cells);
 void smoothCells(Table2D &table, const CellSet &cells, double strength);
 
 /// The chosen cells become the smoothest surface that meets the others: each is the mean of its neighbours by
-/// axis distance (Laplace's equation, solved by Gauss-Seidel to 1e-10 of the table's span). Cells that reach
-/// no other cell stay as they are.
+/// axis distance (Laplace's equation, by successive over-relaxation to 1e-12 of the table's span). With every
+/// cell chosen there is nothing to fill from, and nothing happens.
 void fillFromNeighbours(Table2D &table, const CellSet &cells);
 
 /// A table on other breakpoints.
@@ -52,7 +54,8 @@ struct CellQuery {
 };
 /// Reads one; the name of a quantity at its front is skipped. Numbers carry a unit or are in the shown one.
 /// Throws InputError at "search".
-CellQuery parseCellQuery(std::string_view text, Dimension cells, const UnitChoice &units);
+CellQuery parseCellQuery(std::string_view text, Dimension cells, const UnitChoice &units,
+                         Dimension load = Dimension::pressure);
 CellSet find(const Table2D &table, const CellQuery &query);
 
 /// What the engine gets at a content, set: the step of each cell is shared between both ends by their own

@@ -12,8 +12,6 @@ namespace {
 
 using Ends = std::array<BlendEnds, calibratedQuantityCount>;
 
-constexpr double furthestExtrapolation = 0.25; // as of two tables (two_table_school.cpp)
-
 // School D: the narrowest window that holds the content, or the nearest one.
 const ContentLevel &windowFor(const std::vector<ContentLevel> &levels, double content, bool &outside) {
     const auto distance = [content](const ContentLevel &l) {

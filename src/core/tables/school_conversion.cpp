@@ -4,6 +4,7 @@
 #include "core/flow/fuel_delivery.h"
 #include "core/flow/injector_change.h"
 #include "core/job/job_schema.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
@@ -117,10 +118,10 @@ Table2D trueVeAt(const Job &job, const SchoolModel &school, double content) {
     Table2D t = blendedTable(school.at(CalibratedQuantity::fuel, content));
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x) {
-            const double rpm = t.x()[x], load = t.y()[y];
-            t.setCell({x, y}, asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y), load,
-                                   lambda.blend(lambda.low->lookup(rpm, load).value,
-                                                lambda.high->lookup(rpm, load).value)));
+            const double rpm = t.x()[x], row = t.y()[y];
+            t.setCell({x, y}, asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y), loadOfAxis(job, row),
+                                   lambda.blend(lambda.low->lookup(rpm, row).value,
+                                                lambda.high->lookup(rpm, row).value)));
         }
     return t;
 }
@@ -197,10 +198,10 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                 const double rpm = a.x()[x], load = a.y()[y], before = a.cell(x, y);
                 double after = b.lookup(rpm, load).value;
                 if (q == CalibratedQuantity::fuel)
-                    after =
-                        asIn(now.calibration.fuelMeaning, in, old.calibration.fuelMeaning, out, after, load,
-                             lambda.blend(lambda.low->lookup(rpm, load).value,
-                                          lambda.high->lookup(rpm, load).value));
+                    after = asIn(now.calibration.fuelMeaning, in, old.calibration.fuelMeaning, out, after,
+                                 loadOfAxis(old, load),
+                                 lambda.blend(lambda.low->lookup(rpm, load).value,
+                                              lambda.high->lookup(rpm, load).value));
                 const double step = after - before;
                 sum += std::abs(step);
                 ++count;

@@ -1,5 +1,6 @@
 #include "core/tables/slice_fan.h"
 
+#include "core/tables/load_axis.h"
 #include "core/tables/school.h"
 #include "core/verify/lambda_lines.h"
 
@@ -33,7 +34,7 @@ SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex
     fan.x = alongRpm ? here.low->x().points() : here.low->y().points();
     std::vector<double> loads;
     for (double x : fan.x)
-        loads.push_back(alongRpm ? y : x);
+        loads.push_back(q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, alongRpm ? y : x));
     // A short row, blended as often as wanted.
     const auto curve = [&](double c) {
         const BlendEnds e = school.at(q, c);

@@ -1,6 +1,7 @@
 #include "core/tables/two_table_school.h"
 
 #include "core/error.h"
+#include "core/tables/load_axis.h"
 #include "core/tables/school.h"
 
 #include <algorithm>
@@ -8,10 +9,6 @@
 
 namespace wheelwright {
 namespace {
-
-// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of the
-// step between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
-constexpr double furthestExtrapolation = 0.25;
 
 double moleFraction(const BlendProperties &p) {
     return p.ethanolMoleFraction + p.methanolMoleFraction;
@@ -83,6 +80,7 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
         throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
     BlendedPoint p;
     const auto ends = SchoolModel(job).at(content);
+    const double y = axisOfLoad(job, loadKpa);
     p.outsideContent = p.weights.outside = ends[0].outside;
     p.weights.extrapolated = ends[0].extrapolated;
     std::array<double, calibratedQuantityCount> blended{};
@@ -90,8 +88,8 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
         const auto i = static_cast<std::size_t>(q);
         const bool boost = q == CalibratedQuantity::boost;
         p.weights.of[i] = ends[i].weight;
-        p.baseLookup[i] = ends[i].low->lookup(rpm, boost ? ends[i].low->y().last() : loadKpa);
-        p.topLookup[i] = ends[i].high->lookup(rpm, boost ? ends[i].high->y().last() : loadKpa);
+        p.baseLookup[i] = ends[i].low->lookup(rpm, boost ? ends[i].low->y().last() : y);
+        p.topLookup[i] = ends[i].high->lookup(rpm, boost ? ends[i].high->y().last() : y);
         blended[i] = ends[i].blend(p.baseLookup[i].value, p.topLookup[i].value);
     }
     p.fuel = blended[0];

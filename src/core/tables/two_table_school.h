@@ -5,6 +5,10 @@
 
 namespace wheelwright {
 
+/// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of
+/// the step between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
+inline constexpr double furthestExtrapolation = 0.25;
+
 /// The four weights at one content, and whether the content lies beyond the calibrated ones.
 struct Weights {
     std::array<double, calibratedQuantityCount> of{};

@@ -5,45 +5,106 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <vector>
 
 namespace wheelwright {
 namespace {
 
-// Faults that the controller knows of fall back; one that reads a little wrong is believed.
 struct Fault {
     std::string_view aspect;
-    double content;
+    double content; ///< that the controller then works with
 };
 
-std::vector<Fault> faultsAt(const Job &job, double content) {
+// What the controller works with when the sensor reads `reading` at a content: it falls back when it takes
+// the reading for a fault. Holding the last content is right until the next fill.
+double believed(const Job &job, double content, double reading) {
     const ContentSensing &c = job.contentSensing;
-    std::vector<Fault> faults{{"reads 10 % high", std::min(1.0, content + 0.1)},
-                              {"reads 10 % low", std::max(0.0, content - 0.1)}};
-    if (c.onFault == SensorFaultRule::fixedContent) faults.push_back({"signal lost", c.faultContent});
-    return faults; // holding the last content is right until the next fill
+    if (reading >= c.plausibleLeast && reading <= c.plausibleMost) return reading;
+    return c.onFault == SensorFaultRule::fixedContent ? c.faultContent : content;
 }
+
+std::vector<Fault> faultsAt(const Job &job, double content) {
+    constexpr double lost = -1; // no signal at all: never plausible
+    std::vector<Fault> faults{{"signal lost", believed(job, content, lost)},
+                              {"reads 0 %", believed(job, content, 0)},
+                              {"reads 100 %", believed(job, content, 1)},
+                              {"reads 10 % high", believed(job, content, std::min(1.0, content + 0.1))},
+                              {"reads 10 % low", believed(job, content, std::max(0.0, content - 0.1))}};
+    // Stuck at what was in the tank before a fill, at worst from the other calibrated content.
+    if (!job.contentSensing.comparedAfterFill)
+        for (const double before : {job.calibration.baseContent, job.calibration.topContent})
+            faults.push_back({"stuck", believed(job, content, before)});
+    return faults;
+}
+
+const ContentSlice &sliceAt(const Evaluation &e, double content) {
+    const auto slices = e.slices();
+    const auto after = std::ranges::lower_bound(slices, content, {}, &ContentSlice::content);
+    if (after == slices.end()) return slices.back();
+    if (after == slices.begin()) return *after;
+    return content - (after - 1)->content < after->content - content ? *(after - 1) : *after;
+}
+
+// Fuel given at the points where it matters: breakpoints from the surrounding air upwards.
+struct Given {
+    std::vector<double> mm3, spark;
+};
+
+class FaultJudge {
+  public:
+    explicit FaultJudge(const Evaluation &e) : m_e(e) {
+        for (const std::size_t y : e.loadBreakpoints())
+            if (e.load()[y] >= e.job().conditions.ambientKpa) m_loads.push_back(y);
+        if (m_loads.empty()) m_loads.push_back(e.load().size() - 1);
+    }
+    const std::vector<std::size_t> &loads() const { return m_loads; }
+
+    // In the order of breakpoints of speed, then loads().
+    const Given &at(const ContentSlice &s) {
+        const auto known = m_given.find(s.content);
+        if (known != m_given.end()) return known->second;
+        const InjectorDemand demand(m_e.job(), s.content, m_e.job().conditions.intakeUsualC);
+        Given g;
+        for (const std::size_t x : m_e.rpmBreakpoints())
+            for (const std::size_t y : m_loads) {
+                const std::size_t i = m_e.index(x, y);
+                g.mm3.push_back(demand.mm3(s.fuel[i], m_e.load()[y], s.lambda[i]));
+                g.spark.push_back(s.spark[i]);
+            }
+        return m_given.emplace(s.content, std::move(g)).first->second;
+    }
+
+  private:
+    const Evaluation &m_e;
+    std::vector<std::size_t> m_loads;
+    std::map<double, Given> m_given;
+};
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double lean = limitOf(job, "content.fault.lean");
     constexpr double spark = 1; // degree over what the true content gets
-    const double rpm = e.rpm()[e.rpm().size() / 2];
-    const std::size_t middle = e.rpm().size() / 2;
-    const double load = std::max(job.conditions.ambientKpa, e.load()[e.load().size() / 2]);
+    FaultJudge judge(e);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, 1);
-        const BlendedPoint right = blendedPoint(job, s.content, rpm, load);
+        const Given &right = judge.at(s);
         for (const Fault &f : faultsAt(job, s.content)) {
-            const BlendedPoint wrong = blendedPoint(job, f.content, rpm, load);
-            // Fuel delivered for the content believed, over what the content in the tank needs.
-            const double usual = job.conditions.intakeUsualC;
-            const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, load, wrong.lambda);
-            const double needed = InjectorDemand(job, s.content, usual).mm3(right.fuel, load, right.lambda);
-            const double leaner = needed / given - 1;
-            const double more = wrong.sparkDeg - right.sparkDeg;
-            worst.consider((lean - leaner) / std::max(lean, 0.01), middle, load, leaner, lean, f.aspect);
-            worst.consider((spark - more) / spark, middle, load, leaner, lean, f.aspect);
+            const ContentSlice &other = sliceAt(e, f.content);
+            if (&other == &s) continue; // believed rightly
+            const Given &wrong = judge.at(other);
+            std::size_t i = 0;
+            for (const std::size_t x : e.rpmBreakpoints())
+                for (const std::size_t y : judge.loads()) {
+                    const std::size_t at = i++;
+                    if (y >= s.reachable[x]) continue;
+                    const double leaner = right.mm3[at] / wrong.mm3[at] - 1;
+                    const double more = wrong.spark[at] - right.spark[at];
+                    worst.consider((lean - leaner) / std::max(lean, 0.01), x, e.load()[y], leaner, lean,
+                                   f.aspect);
+                    worst.consider((spark - more) / spark, x, e.load()[y], leaner, lean, f.aspect);
+                }
         }
         out.byContent.push_back(worst.place());
     }
@@ -60,6 +121,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     for (const Fault &f : faultsAt(job, p.content)) {
         const BlendedPoint wrong = blendedPoint(job, f.content, p.rpm, p.loadKpa);
         const BlendedPoint right = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+        const double usual = job.conditions.intakeUsualC;
+        const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
+        const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);
+        x.inputs.push_back({"Δλ",
+                            std::string(f.aspect) + ": leaner by",
+                            {needed / given - 1, Dimension::ratio},
+                            "content_sensor.on_fault"});
         x.inputs.push_back({"Δα",
                             std::string(f.aspect) + ": spark",
                             {wrong.sparkDeg - right.sparkDeg, Dimension::sparkAngle},
@@ -75,7 +143,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                         "limit:content.fault.lean"});
     x.source = "Blend of the job at both contents; limit: " + limitOrigin(job, "content.fault.lean");
     x.uncertainty = {
-        "A sensor stuck at 0 or 100 % is believed for ever: compare it with a tube after every fill.", {}};
+        "A stuck sensor is believed until somebody compares it with a tube or the tank after a fill.", {}};
     x.change = {"Fuel that holds the last good content, spark and boost that drop to the base fuel's.", {}};
     return x;
 }

@@ -1,5 +1,6 @@
 #include "core/verify/evaluation.h"
 
+#include "core/tables/load_axis.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
@@ -58,7 +59,8 @@ std::vector<double> contentsOf(const Job &job) {
 
 } // namespace
 
-Evaluation::Evaluation(Job job) : m_job(std::move(job)) {
+Evaluation::Evaluation(Job job)
+    : m_job(job.calibration.loadAxis == LoadAxis::manifoldPressure ? std::move(job) : inPressure(job)) {
     buildGrid();
     sampleEnds();
     sampleBoost();

@@ -31,7 +31,8 @@ struct ContentSlice {
 /// are looked up.
 class Evaluation {
   public:
-    /// The job is copied: an evaluation may outlive a window's job. Throws nothing for a job that passes
+    /// The job is copied: an evaluation may outlive a window's job. Its tables go by manifold pressure
+    /// here, whatever the job's load axis is. Throws nothing for a job that passes
     /// validate().
     explicit Evaluation(Job job);
     Evaluation(Evaluation &&) = default; // slices look into the vectors, which keep their place when moved

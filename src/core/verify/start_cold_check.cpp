@@ -40,7 +40,8 @@ CheckOutcome run(const Evaluation &e) {
                     return extra->table.lookup(c, content).value;
                 };
                 const double here = at(coolant[i], s.content);
-                double most = s.content >= contentStep ? lost(at(coolant[i], s.content - contentStep), here) : -1;
+                double most =
+                    s.content >= contentStep ? lost(at(coolant[i], s.content - contentStep), here) : -1;
                 if (i + 1 < coolant.size()) most = std::max(most, lost(at(coolant[i + 1], s.content), here));
                 worst.consider(comfort - most, 0, e.load().front(), coolant[i], most, k.aspect);
             }

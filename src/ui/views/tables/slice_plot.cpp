@@ -63,7 +63,7 @@ void SlicePlot::setAlongRpm(bool along) {
 
 Dimension SlicePlot::xDimension() const {
     if (m_alongRpm) return Dimension::engineSpeed;
-    return tableOf(m_session.quantity(), false).yKey == "load_kpa" ? Dimension::pressure : Dimension::none;
+    return tableIn(m_session.job(), m_session.quantity(), false).yDimension();
 }
 
 QVector<double> SlicePlot::shownY(const std::vector<double> &y) const {
@@ -88,9 +88,10 @@ void SlicePlot::refresh() {
     const QVector<double> x = shownX(fan.x);
     for (std::size_t i = 0; i < m_fan.size(); ++i)
         m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
-    xAxis->setLabel(m_alongRpm                            ? tr("rpm")
-                    : xDimension() == Dimension::pressure ? text(unitSymbol(xDimension(), m_session.units()))
-                                                          : tr("throttle %"));
+    xAxis->setLabel(m_alongRpm ? tr("rpm")
+                    : xDimension() != Dimension::none
+                        ? text(unitSymbol(xDimension(), m_session.units()))
+                        : text(tableIn(m_session.job(), m_session.quantity(), false).yTitle()));
     yAxis->setLabel(
         text(unitSymbol(tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units())));
     fitRange(fan);

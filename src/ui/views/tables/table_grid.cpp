@@ -1,6 +1,7 @@
 #include "ui/views/tables/table_grid.h"
 
 #include "core/job/job_schema.h"
+#include "core/tables/cell_trust.h"
 #include "core/tables/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -8,9 +9,12 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QPainter>
+#include <QPushButton>
 
 #include <algorithm>
 #include <cmath>
@@ -94,21 +98,57 @@ QRect TableGrid::cellRect(const Layout &l, CellIndex cell) {
         QPoint(edge(l.left, l.cellWidth, cell.x + 1) - 1, edge(l.top, l.cellHeight, cell.y + 1) - 1));
 }
 
+double TableGrid::shownValue(const Table2D &t, CellIndex cell) const {
+    const double v = t.cell(cell);
+    return m_reference ? v - m_reference->lookup(t.x()[cell.x], t.y()[cell.y]).value : v;
+}
+
+void TableGrid::setReference(std::optional<Table2D> reference) {
+    m_reference = std::move(reference);
+    update();
+}
+
+void TableGrid::setShowsTrust(bool on) {
+    m_showsTrust = on;
+    update();
+}
+
 QString TableGrid::cellText(double value) const {
     const Dimension d = tableIn(m_session.job(), m_session.quantity(), false).dimension;
+    if (m_reference) { // a step, in the unit's size but without its zero
+        const double step = toShown(value, d, m_session.units()) - toShown(0, d, m_session.units());
+        constexpr double nothing = 5e-4;
+        if (std::abs(step) < nothing) return QStringLiteral("·");
+        const double size = std::abs(step); // more is told by the hue, less by hue and sign
+        QString digits = QString::number(size, 'f', size < 0.1 ? 3 : size < 1 ? 2 : 1);
+        if (digits.startsWith(QLatin1String("0."))) digits.remove(0, 1);
+        return (step < 0 ? QStringLiteral("−") : QString()) + digits;
+    }
     QString s = shown(value, d, m_session.units(), false);
     if (s.startsWith(QLatin1String("0.")))
         s.remove(0, 1); // λ .82: the nought says nothing and costs a column
     return s;
 }
 
+// The longest of what the cells say.
+QString TableGrid::widestText(const Table2D &t) const {
+    QString widest;
+    if (!m_reference) {
+        const auto [least, most] = std::ranges::minmax(t.cells());
+        return cellText(least).size() > cellText(most).size() ? cellText(least) : cellText(most);
+    }
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            if (const QString here = cellText(shownValue(t, {x, y})); here.size() > widest.size())
+                widest = here;
+    return widest;
+}
+
 int TableGrid::readableWidth() const {
     const Table2D &t = shownTable();
-    const auto [least, most] = std::ranges::minmax(t.cells());
     const QFontMetrics metrics(sansFont(smallestFont));
-    const int widest =
-        std::max({metrics.horizontalAdvance(cellText(least)), metrics.horizontalAdvance(cellText(most)),
-                  metrics.horizontalAdvance(QString::number(t.x().last()))});
+    const int widest = std::max(metrics.horizontalAdvance(widestText(t)),
+                                metrics.horizontalAdvance(QString::number(t.x().last())));
     return rowHeaderWidth + 2 + static_cast<int>(t.x().size()) * (widest + 3);
 }
 
@@ -117,8 +157,7 @@ bool TableGrid::showsNumbers() const {
 }
 
 QFont TableGrid::numberFont(const Table2D &t, double cellWidth, double cellHeight) const {
-    const auto [least, most] = std::ranges::minmax(t.cells());
-    const QString longest = cellText(least).size() > cellText(most).size() ? cellText(least) : cellText(most);
+    const QString longest = widestText(t);
     for (int size = largestFont; size > smallestFont; --size) {
         const QFontMetrics metrics(sansFont(size));
         if (metrics.horizontalAdvance(longest) + 4 <= cellWidth && metrics.height() <= cellHeight + 2)
@@ -142,20 +181,23 @@ void TableGrid::paintEvent(QPaintEvent *) {
     p.setFont(sansFont(13, true));
     const QRect title(0, 0, width(), titleHeight);
     p.setPen(hue);
-    p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft,
-               name + QStringLiteral("  ") +
-                   text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol)));
+    QString words = name + QStringLiteral("  ") +
+                    text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol));
+    const QString mode = m_reference ? tr("  difference") : m_showsTrust ? tr("  where been") : QString();
+    if (p.fontMetrics().horizontalAdvance(words + mode) + static_cast<int>(l.left) <= width()) words += mode;
+    p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft, words);
     if (hasFocus() || m_entry->hasFocus())
         p.fillRect(
             QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
     if (l.numbers) drawHeaders(p, t, l);
     drawCells(p, t, l);
+    drawMarks(p, t, l);
     drawSelection(p, t, l);
 }
 
 void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) const {
     const CellIndex cursor = cursorIn(t, m_session.cell());
-    const bool pressure = tableOf(m_session.quantity(), false).yKey == "load_kpa";
+    const Dimension yDimension = tableIn(m_session.job(), m_session.quantity(), false).yDimension();
     p.setFont(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
     for (std::size_t x = 0; x < t.x().size(); ++x) {
         const QRect cell = cellRect(l, {x, 0});
@@ -166,8 +208,9 @@ void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) cons
     for (std::size_t y = 0; y < t.y().size(); ++y) {
         const QRect cell = cellRect(l, {0, y});
         p.setPen(y == cursor.y ? theme().ink : theme().quiet);
-        const QString label = pressure ? shown(t.y()[y], Dimension::pressure, m_session.units(), false)
-                                       : QString::number(t.y()[y]);
+        const QString label = yDimension == Dimension::none
+                                  ? QString::number(t.y()[y])
+                                  : shown(t.y()[y], yDimension, m_session.units(), false);
         p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter,
                    label);
     }
@@ -181,31 +224,101 @@ void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const 
         low = std::min(low, least);
         most = std::max(most, highest);
     }
+    if (m_reference) { // two hues around blank, as far as the largest step
+        most = 0;
+        for (std::size_t y = 0; y < t.y().size(); ++y)
+            for (std::size_t x = 0; x < t.x().size(); ++x)
+                most = std::max(most, std::abs(shownValue(t, {x, y})));
+        low = -most;
+    }
+    if (most == low) { // all alike: blank as a difference, the lightest shade as values
+        most += m_reference ? 1 : 0;
+        low -= m_reference ? 1 : 0;
+    }
     const double span = std::max(most - low, 1e-9);
     constexpr int shades = 64; // a palette, since making a colour costs more than filling a cell
     std::array<QColor, shades> fill, pen;
     for (int i = 0; i < shades; ++i) {
-        fill[static_cast<std::size_t>(i)] = theme().shade(contentShown(), i / (shades - 1.0));
+        fill[static_cast<std::size_t>(i)] = m_reference ? theme().difference(2 * i / (shades - 1.0) - 1)
+                                                        : theme().shade(contentShown(), i / (shades - 1.0));
         pen[static_cast<std::size_t>(i)] = theme().textOn(fill[static_cast<std::size_t>(i)]);
     }
+    // Where been. Solid: a log has corrected it. Hatched: the engine goes there, nothing proves it. Blank: it
+    // cannot go there.
+    const std::vector<CellTrust> trust =
+        m_showsTrust ? trustOf(m_session.job(), m_session.quantity(), m_session.content(),
+                               m_side != TableSide::now, m_side == TableSide::top)
+                     : std::vector<CellTrust>();
+    QColor hatch = theme().paper;
+    hatch.setAlpha(150);
     DigitPainter digits(numberFont(t, l.cellWidth, l.cellHeight));
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x) {
-            const double share = std::clamp((t.cell(x, y) - low) / span, 0.0, 1.0);
+            const double value = shownValue(t, {x, y});
+            const double share = std::clamp((value - low) / span, 0.0, 1.0);
             const auto shade = static_cast<std::size_t>(share * (shades - 1) + 0.5);
             const QRect cell = cellRect(l, {x, y});
-            p.fillRect(l.numbers ? cell.adjusted(0, 0, -1, -1) : cell, fill[shade]);
-            if (l.numbers) digits.add(cell, cellText(t.cell(x, y)), pen[shade]);
+            const QRect inside = l.numbers ? cell.adjusted(0, 0, -1, -1) : cell;
+            const CellTrust trusted = trust.empty() ? CellTrust::proven : trust[y * t.x().size() + x];
+            if (trusted == CellTrust::never) {
+                p.fillRect(inside, theme().paper);
+                continue;
+            }
+            p.fillRect(inside, fill[shade]);
+            if (trusted == CellTrust::inferred) p.fillRect(inside, QBrush(hatch, Qt::BDiagPattern));
+            if (l.numbers) digits.add(cell, cellText(value), pen[shade]);
         }
     digits.draw(p);
 }
 
+// Locked: a bar under the number. Noted: a dot.
+void TableGrid::drawMarks(QPainter &p, const Table2D &t, const Layout &l) const {
+    const Job &job = m_session.job();
+    if (job.cellMarks.empty()) return;
+    p.setRenderHint(QPainter::Antialiasing);
+    for (const bool high : {false, true}) {
+        if (m_side != TableSide::now && high != (m_side == TableSide::top)) continue;
+        const std::string path = endPath(job, m_session.quantity(), m_session.content(), high);
+        for (const CellMark &m : job.cellMarks) {
+            if (m.table != path) continue;
+            const CellIndex i{t.x().nearest(m.rpm), t.y().nearest(m.y)};
+            if (t.x()[i.x] != m.rpm || t.y()[i.y] != m.y) continue;
+            const QRect cell = cellRect(l, i);
+            if (m.locked)
+                p.fillRect(QRect(cell.left() + 2, cell.bottom() - 2, cell.width() - 5, 2), theme().ink);
+            if (m.note.empty()) continue;
+            p.setPen(QPen(theme().paper, 1));
+            p.setBrush(theme().ink);
+            p.drawEllipse(QPointF(cell.left() + 4.5, cell.top() + 4.5), 3, 3);
+        }
+    }
+    p.setRenderHint(QPainter::Antialiasing, false);
+}
+
+QRect TableGrid::chosenRect(const Table2D &t, const Layout &l, CellIndex cell) const {
+    return cellRect(l, cursorIn(t, cell));
+}
+
 void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) const {
     const CellRange range = m_session.selection();
-    const QRect from = cellRect(l, cursorIn(t, range.from)), to = cellRect(l, cursorIn(t, range.to));
     p.setPen(QPen(theme().ink, 2));
     p.setBrush(Qt::NoBrush);
-    p.drawRect(from.united(to).adjusted(0, 0, -1, -1));
+    if (m_session.hasKept()) { // any shape: its outline, edge by edge
+        const CellSet chosen = m_session.chosenCells();
+        const auto has = [&](std::size_t x, std::size_t y) {
+            return std::ranges::binary_search(chosen, CellIndex{x, y});
+        };
+        for (const CellIndex &i : chosen) {
+            const QRect r = chosenRect(t, l, i).adjusted(0, 0, -1, -1);
+            if (i.x == 0 || !has(i.x - 1, i.y)) p.drawLine(r.topLeft(), r.bottomLeft());
+            if (!has(i.x + 1, i.y)) p.drawLine(r.topRight(), r.bottomRight());
+            if (i.y == 0 || !has(i.x, i.y - 1)) p.drawLine(r.topLeft(), r.topRight());
+            if (!has(i.x, i.y + 1)) p.drawLine(r.bottomLeft(), r.bottomRight());
+        }
+    } else {
+        const QRect from = chosenRect(t, l, range.from), to = chosenRect(t, l, range.to);
+        p.drawRect(from.united(to).adjusted(0, 0, -1, -1));
+    }
     const CellIndex cursor = cursorIn(t, m_session.cell());
     const QRect at = cellRect(l, cursor);
     if (l.numbers) {
@@ -218,7 +331,7 @@ void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) co
     p.drawLine(at.center().x(), static_cast<int>(l.top), at.center().x(), height() - 2);
     p.drawLine(static_cast<int>(l.left), at.center().y(), width() - 2, at.center().y());
     p.setFont(sansFont(17, true));
-    const QString value = cellText(t.cell(cursor));
+    const QString value = cellText(shownValue(t, cursor));
     const QFontMetrics metrics(p.font());
     QRect tag(0, 0, metrics.horizontalAdvance(value) + 12, metrics.height() + 4);
     tag.moveTo(at.center().x() < width() / 2 ? at.right() + 6 : at.left() - tag.width() - 6,
@@ -242,7 +355,11 @@ std::optional<CellIndex> TableGrid::cellAt(QPointF position) const {
 void TableGrid::mousePressEvent(QMouseEvent *event) {
     endEntry(false);
     m_lonelySign = {};
-    if (const auto cell = cellAt(event->position()))
+    const auto cell = cellAt(event->position());
+    if (!cell) return;
+    if (event->modifiers().testFlag(Qt::ControlModifier))
+        m_session.addCell(*cell);
+    else
         m_session.setCell(*cell, event->modifiers().testFlag(Qt::ShiftModifier));
 }
 
@@ -310,7 +427,7 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
         return;
     }
     if (moveCursor(event)) return;
-    if (event->key() == Qt::Key_Escape && !(m_session.selection().from == m_session.selection().to)) {
+    if (event->key() == Qt::Key_Escape && m_session.chosenCells().size() > 1) {
         m_session.setCell(m_session.cell());
         return;
     }
@@ -333,6 +450,12 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
         m_session.interpolate();
     } else if (c == u'~') {
         m_session.smooth();
+    } else if (c == u' ') {
+        m_session.toggleLocks();
+    } else if (c.toLower() == u'k') {
+        m_session.keepSelection();
+    } else if (c.toLower() == u'n') {
+        editNote();
     } else {
         QWidget::keyPressEvent(event);
     }
@@ -350,9 +473,21 @@ void TableGrid::beginEntry(const QString &typed) {
     m_entry->setFocus();
 }
 
+void TableGrid::editNote() {
+    const QString old = m_session.cellNote();
+    bool ok = false;
+    const QString note = QInputDialog::getText(
+        this, tr("Note on the cell"), tr("What is worth remembering here? Nothing takes the note away."),
+        QLineEdit::Normal, old, &ok);
+    if (ok) m_session.setCellNote(note);
+}
+
 void TableGrid::reopenCell() {
     const Table2D &t = shownTable();
-    beginEntry(cellText(t.cell(cursorIn(t, m_session.cell()))));
+    const std::optional<Table2D> reference = std::exchange(m_reference, std::nullopt);
+    const QString value = cellText(t.cell(cursorIn(t, m_session.cell()))); // also while differences are shown
+    m_reference = reference;
+    beginEntry(value);
     m_entry->selectAll(); // typing replaces the old number
     m_reopened = m_entry->text();
 }
@@ -392,9 +527,24 @@ void TableGrid::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
 }
 
+void TableGrid::copyWithAxes() {
+    m_session.setSide(m_side);
+    QApplication::clipboard()->setText(m_session.copyCells(true));
+}
+
 void TableGrid::paste() {
     m_session.setSide(m_side);
-    m_session.pasteCells(QApplication::clipboard()->text());
+    const QString block = QApplication::clipboard()->text();
+    if (m_session.pasteCells(block) != Session::PasteResult::choiceNeeded) return;
+    QMessageBox ask(QMessageBox::Question, tr("Paste with axes"),
+                    tr("The block has breakpoints that this table has not got."), QMessageBox::Cancel, this);
+    ask.setInformativeText(tr("Interpolated, the table keeps its breakpoints and changes only inside the "
+                              "block. Taken over, the table becomes the block, axes and all."));
+    const QPushButton *interpolate = ask.addButton(tr("Interpolate to this table"), QMessageBox::AcceptRole);
+    const QPushButton *takeOver = ask.addButton(tr("Take over its axes"), QMessageBox::AcceptRole);
+    ask.exec();
+    if (ask.clickedButton() == interpolate) m_session.pasteCells(block, Session::BlockAxes::interpolate);
+    if (ask.clickedButton() == takeOver) m_session.pasteCells(block, Session::BlockAxes::takeOver);
 }
 
 } // namespace wheelwright

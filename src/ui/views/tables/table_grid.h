@@ -10,7 +10,9 @@ namespace wheelwright {
 
 /// One of the three tables: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade
 /// from paper to ink in the hue of the table's content. With room it shows numbers, without it only shades
-/// and the cursor. Arrows move, Shift extends, digits = + − * begin an entry, / interpolates, ~ smooths.
+/// and the cursor. Arrows move, Shift extends, K keeps what is selected and goes on, digits = + − * begin an
+/// entry, / interpolates, ~ smooths, Space locks, N notes. It shows values, their difference to a reference
+/// in two hues around blank, or where the engine and the logs have been.
 class TableGrid : public QWidget {
     Q_OBJECT
   public:
@@ -21,11 +23,15 @@ class TableGrid : public QWidget {
     bool showsNumbers() const;
     /// Width with which numbers can be read.
     int readableWidth() const;
+    /// Numbers are shown less these, looked up at their breakpoints; none: as they are.
+    void setReference(std::optional<Table2D> reference);
+    void setShowsTrust(bool on); ///< blank: never reached, hatched: only inferred, solid: proven by logs
     QSize sizeHint() const override { return {640, 430}; }
     QSize minimumSizeHint() const override { return {90, 150}; }
 
   public slots:
     void copy();
+    void copyWithAxes();
     void copyPicture();
     void paste();
 
@@ -52,9 +58,14 @@ class TableGrid : public QWidget {
     CellIndex cursorIn(const Table2D &table, CellIndex cell) const;
     void drawHeaders(QPainter &painter, const Table2D &table, const Layout &layout) const;
     void drawCells(QPainter &painter, const Table2D &table, const Layout &layout) const;
+    void drawMarks(QPainter &painter, const Table2D &table, const Layout &layout) const;
     void drawSelection(QPainter &painter, const Table2D &table, const Layout &layout) const;
     QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;
     QString cellText(double value) const;
+    QString widestText(const Table2D &table) const;
+    double shownValue(const Table2D &table, CellIndex cell) const; ///< less the reference
+    QRect chosenRect(const Table2D &table, const Layout &layout, CellIndex cell) const;
+    void editNote();
     bool moveCursor(QKeyEvent *event);
     void beginEntry(const QString &typed);
     void reopenCell(); ///< an entry that starts from the cell's number
@@ -67,6 +78,8 @@ class TableGrid : public QWidget {
     QString m_reopened;        ///< the number that reopenCell() put there
     mutable Table2D m_blended; ///< 'now', blended when content or job changed
     mutable bool m_stale = true;
+    std::optional<Table2D> m_reference;
+    bool m_showsTrust = false;
     QChar m_lonelySign; ///< + or − that nudged once and becomes an entry when a digit follows
 };
 

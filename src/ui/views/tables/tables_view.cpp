@@ -9,6 +9,7 @@
 #include <QButtonGroup>
 #include <QEvent>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -47,12 +48,16 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
         tables->addWidget(m_grids[i]);
     }
     layout->addLayout(tables, 7);
+    m_tools = new TableTools(session, this);
+    layout->addWidget(m_tools);
+    connect(m_tools, &TableTools::changed, this, &TablesView::showDifferences);
     layout->addLayout(makeSlice(), 3);
     for (auto signal :
          {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
         connect(&session, signal, this, &TablesView::refresh);
     connect(&session, &Session::contentChanged, this, [this] {
         refreshReadout();
+        showDifferences();
         explainCursor();
     });
     refresh();
@@ -96,7 +101,8 @@ QLayout *TablesView::makeSlice() {
     m_alongRpm = new QPushButton(tr("over rpm"), this);
     m_alongLoad = new QPushButton(tr("over load"), this);
     auto *group = new QButtonGroup(this);
-    for (QPushButton *b : {m_alongRpm, m_alongLoad}) {
+    m_overContent = new QPushButton(tr("by content"), this);
+    for (QPushButton *b : {m_alongRpm, m_alongLoad, m_overContent}) {
         b->setCheckable(true);
         group->addButton(b);
         buttons->addWidget(b);
@@ -104,20 +110,93 @@ QLayout *TablesView::makeSlice() {
     m_alongRpm->setChecked(true);
     m_alongRpm->setToolTip(tr("The slice is the row through the cursor"));
     m_alongLoad->setToolTip(tr("The slice is the column through the cursor"));
+    m_overContent->setToolTip(tr("The curve by which the tables are blended, to be dragged"));
+    m_shapes = {new QPushButton(tr("Own points"), this), new QPushButton(tr("Physical"), this),
+                new QPushButton(tr("Straight"), this)};
+    m_shapes[0]->setToolTip(tr("Makes the curve points of your own, where it stands now"));
+    m_shapes[1]->setToolTip(tr("The default again; of the fuel model's correction: 1 everywhere"));
+    m_shapes[2]->setToolTip(tr("The classic straight line in volume per cent"));
+    const auto shape = [this](std::size_t button, const QString &what, auto change) {
+        connect(m_shapes[button], &QPushButton::clicked, this, [this, what, change] {
+            m_session.perform(tr("%1 curve: %2").arg(quantityTitle(m_session.quantity()), what),
+                              [&](Job &job) { change(job, m_session.quantity()); });
+        });
+    };
+    shape(0, tr("own points"), [](Job &job, CalibratedQuantity q) { makeOwnCurve(job, q); });
+    shape(1, tr("physical"),
+          [](Job &job, CalibratedQuantity q) { resetCurve(job, q, WeightShape::physical); });
+    shape(2, tr("straight"),
+          [](Job &job, CalibratedQuantity q) { resetCurve(job, q, WeightShape::straight); });
     buttons->addStretch(1);
+    auto *shapes = new QHBoxLayout;
+    shapes->addStretch(1);
+    for (QPushButton *b : m_shapes) {
+        shapes->addWidget(b);
+        b->hide();
+    }
     m_slice = new SlicePlot(m_session, this);
-    connect(m_alongRpm, &QPushButton::clicked, this, [this] { m_slice->setAlongRpm(true); });
-    connect(m_alongLoad, &QPushButton::clicked, this, [this] { m_slice->setAlongRpm(false); });
+    m_curve = new CurvePlot(m_session, this);
+    m_curve->hide();
+    connect(m_alongRpm, &QPushButton::clicked, this, [this] {
+        showCurve(false);
+        m_slice->setAlongRpm(true);
+    });
+    connect(m_alongLoad, &QPushButton::clicked, this, [this] {
+        showCurve(false);
+        m_slice->setAlongRpm(false);
+    });
+    connect(m_overContent, &QPushButton::clicked, this, [this] { showCurve(true); });
     auto *slice = new QHBoxLayout;
     slice->addLayout(buttons);
-    slice->addWidget(m_slice, 1);
+    auto *plots = new QVBoxLayout;
+    plots->setSpacing(2);
+    plots->addLayout(shapes);
+    plots->addWidget(m_slice, 1);
+    plots->addWidget(m_curve, 1);
+    slice->addLayout(plots, 1);
     return slice;
+}
+
+void TablesView::showCurve(bool on) {
+    m_curve->setVisible(on);
+    m_slice->setVisible(!on);
+    for (QPushButton *b : m_shapes)
+        b->setVisible(on);
+    if (on) m_curve->setFocus();
+}
+
+void TablesView::showDifferences() {
+    if (!m_session.hasJob() || !isVisible()) return;
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+        m_grids[i]->setReference(m_tools->reference(sides[i]));
+        m_grids[i]->setShowsTrust(m_tools->showsTrust());
+    }
+    shareWidth(); // differences are shorter or longer than values
+}
+
+void TablesView::keyPressEvent(QKeyEvent *event) {
+    if (event->modifiers() == Qt::NoModifier && event->key() == Qt::Key_D) return toggleDifference();
+    if (event->modifiers() == Qt::NoModifier && event->key() == Qt::Key_W) return toggleTrust();
+    View::keyPressEvent(event);
+}
+
+void TablesView::beginSearch() {
+    m_tools->beginSearch();
+}
+
+void TablesView::toggleDifference() {
+    m_tools->toggleDifference();
+}
+
+void TablesView::toggleTrust() {
+    m_tools->toggleTrust();
 }
 
 void TablesView::refresh() {
     m_quantities->button(static_cast<int>(m_session.quantity()))->setChecked(true);
-    m_alongLoad->setText(m_session.quantity() == CalibratedQuantity::boost ? tr("over throttle")
-                                                                           : tr("over load"));
+    m_alongLoad->setText(
+        tr("over %1").arg(text(tableIn(m_session.job(), m_session.quantity(), false).yTitle())));
+    showDifferences();
     refreshReadout();
     shareWidth();
     explainCursor();
@@ -136,11 +215,12 @@ void TablesView::refreshReadout() {
                                                                          : QString()));
     const double rpm = m_session.table().x()[m_session.cell().x],
                  y = m_session.table().y()[m_session.cell().y];
-    const bool load = tableOf(q, false).yKey == "load_kpa";
+    const TableField field = tableIn(m_session.job(), q, false);
     constexpr int roomForThePlace = 760;
     m_place->setVisible(width() >= roomForThePlace); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
-                     (load ? shown(y, Dimension::pressure, units) : tr("throttle %1 %").arg(y)));
+                     (field.yDimension() == Dimension::none ? tr("%1 %2").arg(text(field.yTitle())).arg(y)
+                                                            : shown(y, field.yDimension(), units)));
     const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
     const std::array values{low, ends.blend(low, high), high};
     const std::array contents{ends.lowContent, m_session.content(), ends.highContent};
@@ -185,6 +265,7 @@ void TablesView::shareWidth() {
 void TablesView::showEvent(QShowEvent *event) {
     View::showEvent(event);
     m_slice->refresh();
+    m_curve->refresh();
     refresh();
     m_grids[static_cast<std::size_t>(m_session.side())]->setFocus();
 }
@@ -199,6 +280,7 @@ void TablesView::changeEvent(QEvent *event) {
     View::changeEvent(event);
     if (event->type() == QEvent::PaletteChange) {
         m_slice->restyle();
+        m_curve->restyle();
         refreshReadout();
     }
 }

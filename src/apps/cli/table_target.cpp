@@ -1,0 +1,74 @@
+#include "apps/cli/table_target.h"
+
+#include "apps/cli/report.h"
+#include "core/error.h"
+#include "core/fuel/tank_history.h"
+#include "core/tables/table_text.h"
+#include "store/job_store.h"
+
+namespace wheelwright {
+
+bool isQuantity(const std::string &name, CalibratedQuantity &quantity) {
+    for (const CalibratedQuantity q : allQuantities)
+        if (name == quantityId(q)) {
+            quantity = q;
+            return true;
+        }
+    return false;
+}
+
+TableTarget::TableTarget(const Job &job, const std::string &name) {
+    const Calibration &c = job.calibration;
+    m_level = definitionOf(c.school).levels && !c.levels.empty();
+    std::string known;
+    for (const CalibratedQuantity q : allQuantities) {
+        const std::string id(quantityId(q));
+        if (m_level) {
+            for (const ContentLevel &l : c.levels) {
+                const std::string own = id + "." + exactNumber(l.content);
+                known += (known.empty() ? "" : ", ") + own;
+                if (name != own) continue;
+                m_content = l.content;
+                m_field = tableIn(job, q, false);
+                m_field.path = "calibration.levels." + exactNumber(l.content) + "." + id;
+                m_field.title = m_field.title.substr(0, m_field.title.find(',')) + " at " +
+                                exactNumber(l.content * 100) + " %";
+                return;
+            }
+            continue;
+        }
+        for (const bool top : {false, true}) {
+            const std::string own = id + (top ? ".top" : ".base");
+            known += (known.empty() ? "" : ", ") + own;
+            if (name != own) continue;
+            m_field = tableIn(job, q, top);
+            return;
+        }
+    }
+    throw InputError("table", "one of " + known, "'" + name + "'");
+}
+
+Table2D &TableTarget::of(Job &job) const {
+    if (!m_level) return m_field.of(job);
+    for (ContentLevel &l : job.calibration.levels)
+        if (l.content == m_content) return l.of(m_field.quantity);
+    throw InputError("table", "a level of the job", m_field.path);
+}
+
+void commitChange(const std::string &path, const Job &before, Job after, const std::string &what,
+                  CellOrigin how) {
+    recordOrigins(before, after, how);
+    validate(after);
+    JobStore store = JobStore::open(path);
+    const JobChange change = difference(store.read(), after);
+    if (!change.empty()) store.commit(change, what, timestamp());
+}
+
+double contentOrTank(const Job &job, const CLI::Option &option, double asked) {
+    const double content = option.count() > 0 ? asked : alcoholOf(tankNow(job).content);
+    if (!(content >= 0 && content <= 1))
+        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
+    return content;
+}
+
+} // namespace wheelwright

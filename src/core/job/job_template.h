@@ -1,0 +1,29 @@
+#pragma once
+#include "core/job/job.h"
+
+#include <string>
+
+namespace wheelwright {
+
+/// What is known of an engine before anything was measured.
+struct EngineTemplate {
+    std::string name = "New job";
+    double displacementL = 2;
+    double cylinders = 4;
+    double revLimitRpm = 7000;
+    double boostKpa = 100; ///< gauge, wanted on the top fuel; 0: naturally aspirated
+    Alcohol alcohol = Alcohol::ethanol;
+    double baseContent = 0.10;
+    double topContent = 0.85;
+    double injectorCcMin = 550; ///< each, at 300 kPa
+};
+
+/// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin
+/// measuring from, not a calibration. VE: a hump over speed, 92 % at 60 % of the rev limit, less when
+/// throttled. Spark: 26° at 100 kPa and half the rev limit, a degree less for each 7 kPa of boost, up to 6°
+/// more on the top fuel where load keeps the base fuel back. Boost: 60 % of the wanted on the base fuel.
+/// λ: 0.03 under the lean line of Verify. Starting fuel doubles near 0 °C on the top fuel. All common
+/// practice, from memory. Throws InputError for what no engine is.
+Job templateJob(const EngineTemplate &known);
+
+} // namespace wheelwright

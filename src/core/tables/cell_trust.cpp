@@ -1,0 +1,249 @@
+#include "core/tables/cell_trust.h"
+
+#include "core/error.h"
+#include "core/job/job_schema.h"
+#include "core/tables/load_axis.h"
+#include "core/tables/table_text.h"
+#include "core/verify/limits.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr std::array definitions{
+    CellOriginDefinition{CellOrigin::unknown, '?', "unknown", "not recorded"},
+    CellOriginDefinition{CellOrigin::typed, 't', "typed", "typed"},
+    CellOriginDefinition{CellOrigin::interpolated, 'i', "interpolated", "interpolated from other cells"},
+    CellOriginDefinition{CellOrigin::model, 'm', "model", "scaled by the model"},
+    CellOriginDefinition{CellOrigin::log, 'l', "log", "corrected from a log"},
+    CellOriginDefinition{CellOrigin::copied, 'c', "copied", "copied"},
+    CellOriginDefinition{CellOrigin::estimated, 'e', "estimated", "a template's estimate"},
+};
+
+std::string levelPath(const ContentLevel &level, CalibratedQuantity q) {
+    return "calibration.levels." + exactNumber(level.content) + "." + std::string(quantityId(q));
+}
+
+const Table2D *tableNamed(const std::vector<NamedTable> &tables, const std::string &path) {
+    const auto at = std::ranges::find(tables, path, &NamedTable::path);
+    return at == tables.end() ? nullptr : at->table;
+}
+
+std::size_t placeOf(const Axis &axis, double value) {
+    const std::size_t i = axis.nearest(value);
+    return axis[i] == value ? i : axis.size();
+}
+
+// Origins of a table as it is now, given the table that it was.
+std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was,
+                                const std::vector<CellOrigin> &wasOrigins, CellOrigin how) {
+    std::vector<CellOrigin> out;
+    out.reserve(now.cells().size());
+    for (std::size_t y = 0; y < now.y().size(); ++y)
+        for (std::size_t x = 0; x < now.x().size(); ++x) {
+            const std::size_t oldX = was ? placeOf(was->x(), now.x()[x]) : 0;
+            const std::size_t oldY = was ? placeOf(was->y(), now.y()[y]) : 0;
+            const bool kept = was && oldX < was->x().size() && oldY < was->y().size() &&
+                              was->cell(oldX, oldY) == now.cell(x, y);
+            out.push_back(kept ? wasOrigins[oldY * was->x().size() + oldX] : how);
+        }
+    return out;
+}
+
+std::string codesOf(const Job &job, const std::string &path) {
+    const auto at = std::ranges::find(job.cellOrigins, path, &CellOrigins::table);
+    return at == job.cellOrigins.end() ? std::string() : at->codes;
+}
+
+bool anyKnown(const std::vector<CellOrigin> &origins) {
+    return std::ranges::any_of(origins, [](CellOrigin o) { return o != CellOrigin::unknown; });
+}
+
+CellMark &markFor(Job &job, const std::string &path, double rpm, double y) {
+    const auto at = std::ranges::find_if(
+        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
+    if (at != job.cellMarks.end()) return *at;
+    return job.cellMarks.emplace_back(CellMark{path, rpm, y, false, {}});
+}
+
+void dropEmptyMarks(Job &job) {
+    std::erase_if(job.cellMarks, [](const CellMark &m) { return !m.locked && m.note.empty(); });
+}
+
+} // namespace
+
+std::span<const CellOriginDefinition> allCellOrigins() {
+    return definitions;
+}
+
+const CellOriginDefinition &definitionOf(CellOrigin origin) {
+    return definitions[static_cast<std::size_t>(origin)];
+}
+
+std::vector<NamedTable> namedTables(const Job &job) {
+    std::vector<NamedTable> tables;
+    for (const TableField &f : allTables())
+        tables.push_back({f.path, &f.of(job)});
+    for (const ContentLevel &l : job.calibration.levels)
+        for (const CalibratedQuantity q : allQuantities)
+            tables.push_back({levelPath(l, q), &l.of(q)});
+    for (const ExtraTable &e : job.extras)
+        tables.push_back({"calibration.extras." + e.name, &e.table});
+    return tables;
+}
+
+std::string endPath(const Job &job, CalibratedQuantity q, double content, bool high) {
+    const Table2D *end = &endTable(const_cast<Job &>(job), q, content, high);
+    for (const NamedTable &t : namedTables(job))
+        if (t.table == end) return t.path;
+    return {};
+}
+
+std::string originsToText(const std::vector<CellOrigin> &origins) {
+    std::string text;
+    for (std::size_t i = 0; i < origins.size();) {
+        std::size_t end = i;
+        while (end < origins.size() && origins[end] == origins[i])
+            ++end;
+        text += std::to_string(end - i) + definitionOf(origins[i]).code;
+        i = end;
+    }
+    return text;
+}
+
+std::vector<CellOrigin> originsFromText(std::string_view text, std::string_view where) {
+    constexpr std::size_t mostCells = Axis::mostPoints * Axis::mostPoints;
+    std::vector<CellOrigin> origins;
+    std::size_t count = 0;
+    bool counted = false;
+    for (const char c : text) {
+        if (std::isdigit(static_cast<unsigned char>(c))) {
+            count = std::min(count * 10 + static_cast<std::size_t>(c - '0'), mostCells);
+            counted = true;
+            continue;
+        }
+        const auto at = std::ranges::find(definitions, c, &CellOriginDefinition::code);
+        if (at == definitions.end())
+            throw InputError(std::string(where), "counts and letters of ?timlce",
+                             "'" + std::string(1, c) + "'");
+        origins.insert(origins.end(), counted ? count : 1, at->origin);
+        if (origins.size() > mostCells)
+            throw InputError(std::string(where), "at most " + std::to_string(mostCells) + " cells", "more");
+        count = 0;
+        counted = false;
+    }
+    return origins;
+}
+
+std::vector<CellOrigin> originsOf(const Job &job, const std::string &path, const Table2D &table) {
+    std::vector<CellOrigin> origins = originsFromText(codesOf(job, path), path);
+    if (origins.size() != table.cells().size()) origins.assign(table.cells().size(), CellOrigin::unknown);
+    return origins;
+}
+
+void recordOrigins(const Job &before, Job &after, CellOrigin how) {
+    const std::vector<NamedTable> old = namedTables(before);
+    std::vector<CellOrigins> records;
+    for (const NamedTable &t : namedTables(after)) {
+        const Table2D *was = tableNamed(old, t.path);
+        const std::string recorded = codesOf(after, t.path);
+        if (was && *was == *t.table) { // most tables, most of the time
+            if (!recorded.empty()) records.push_back({t.path, recorded});
+            continue;
+        }
+        const std::vector<CellOrigin> wasOrigins =
+            was ? originsOf(before, t.path, *was) : std::vector<CellOrigin>();
+        const std::vector<CellOrigin> origins = stepped(*t.table, was, wasOrigins, how);
+        if (anyKnown(origins)) records.push_back({t.path, originsToText(origins)});
+    }
+    after.cellOrigins = std::move(records);
+}
+
+std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double content, bool ends, bool high) {
+    const BlendEnds e = SchoolModel(job).at(q, content);
+    const Table2D &table = ends && high ? *e.high : *e.low;
+    std::vector<bool> proven(table.cells().size(), true);
+    for (const bool top : {false, true}) {
+        if (ends && top != high) continue;
+        const std::vector<CellOrigin> origins =
+            originsOf(job, endPath(job, q, content, top), top ? *e.high : *e.low);
+        for (std::size_t i = 0; i < proven.size(); ++i)
+            proven[i] = proven[i] && i < origins.size() && origins[i] == CellOrigin::log;
+    }
+    const Table2D boost = blendedTable(job, CalibratedQuantity::boost, content);
+    const double overshoot = limitOf(job, "boost.overshoot");
+    std::vector<double> reach; // kPa by column; under 0: over the rev limit
+    for (const double rpm : table.x().points()) {
+        double target = 0;
+        for (const double row : boost.y().points())
+            target = std::max(target, boost.lookup(rpm, row).value);
+        reach.push_back(
+            rpm > job.engine.revLimitRpm ? -1 : std::max(target + overshoot, job.conditions.ambientKpa));
+    }
+    std::vector<CellTrust> trust;
+    for (std::size_t y = 0; y < table.y().size(); ++y)
+        for (std::size_t x = 0; x < table.x().size(); ++x) {
+            const double load = q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, table.y()[y]);
+            const bool reached = load <= reach[x];
+            trust.push_back(!reached                           ? CellTrust::never
+                            : proven[y * table.x().size() + x] ? CellTrust::proven
+                                                               : CellTrust::inferred);
+        }
+    return trust;
+}
+
+const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {
+    const auto at = std::ranges::find_if(
+        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
+    return at == job.cellMarks.end() ? nullptr : &*at;
+}
+
+std::vector<bool> locksOf(const Job &job, const std::string &path, const Table2D &table) {
+    std::vector<bool> locks(table.cells().size());
+    for (const CellMark &m : job.cellMarks) {
+        if (!m.locked || m.table != path) continue;
+        const std::size_t x = placeOf(table.x(), m.rpm), y = placeOf(table.y(), m.y);
+        if (x < table.x().size() && y < table.y().size()) locks[y * table.x().size() + x] = true;
+    }
+    return locks;
+}
+
+std::vector<bool> locksOfBlend(const Job &job, CalibratedQuantity q, double content) {
+    const BlendEnds ends = SchoolModel(job).at(q, content);
+    std::vector<bool> locks = locksOf(job, endPath(job, q, content, false), *ends.low);
+    const std::vector<bool> high = locksOf(job, endPath(job, q, content, true), *ends.low);
+    for (std::size_t i = 0; i < locks.size(); ++i)
+        locks[i] = locks[i] || high[i];
+    return locks;
+}
+
+void setLocked(Job &job, const std::string &path, const Table2D &table, const CellSet &cells, bool locked) {
+    for (const CellIndex &i : cells)
+        markFor(job, path, table.x()[i.x], table.y()[i.y]).locked = locked;
+    dropEmptyMarks(job);
+}
+
+void setNote(Job &job, const std::string &path, double rpm, double y, const std::string &note) {
+    markFor(job, path, rpm, y).note = note;
+    dropEmptyMarks(job);
+}
+
+void keepLocked(const Job &before, Job &after) {
+    if (std::ranges::none_of(before.cellMarks, &CellMark::locked)) return;
+    const std::vector<NamedTable> old = namedTables(before);
+    for (const NamedTable &t : namedTables(after)) {
+        const Table2D *was = tableNamed(old, t.path);
+        if (!was || was->x() != t.table->x() || was->y() != t.table->y()) continue;
+        const std::vector<bool> locks = locksOf(before, t.path, *was);
+        auto &table = const_cast<Table2D &>(*t.table); // it lies in the job that came in
+        for (std::size_t y = 0; y < was->y().size(); ++y)
+            for (std::size_t x = 0; x < was->x().size(); ++x)
+                if (locks[y * was->x().size() + x]) table.setCell({x, y}, was->cell(x, y));
+    }
+}
+
+} // namespace wheelwright

@@ -1,0 +1,106 @@
+#include "core/tables/cell_trust.h"
+#include "core/verify/check.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+namespace wheelwright {
+namespace {
+
+constexpr double nearContent = 0.05; // so near to its content a log proves: common practice
+
+// A spark table that logs have corrected, in kPa of load.
+struct ProvenTable {
+    double content;
+    const Table2D *table;
+    std::vector<CellOrigin> origins;
+};
+
+bool isProven(const std::vector<CellOrigin> &origins) {
+    return std::ranges::find(origins, CellOrigin::log) != origins.end();
+}
+
+std::vector<ProvenTable> provenTables(const Job &job) {
+    const Calibration &c = job.calibration;
+    std::vector<ProvenTable> proven;
+    const auto consider = [&](double content, const std::string &path, const Table2D &table) {
+        std::vector<CellOrigin> origins = originsOf(job, path, table);
+        if (isProven(origins)) proven.push_back({content, &table, std::move(origins)});
+    };
+    if (definitionOf(c.school).levels && !c.levels.empty()) {
+        for (const ContentLevel &l : c.levels)
+            consider(l.content, endPath(job, CalibratedQuantity::spark, l.content, false),
+                     l.of(CalibratedQuantity::spark));
+        return proven;
+    }
+    consider(c.baseContent, "calibration.spark.base", c.of(CalibratedQuantity::spark).base);
+    consider(c.topContent, "calibration.spark.top", c.of(CalibratedQuantity::spark).top);
+    return proven;
+}
+
+struct ProvenLoad {
+    double loadKpa, sparkDeg;
+};
+
+// The highest load that a log has been to in the table's column nearest to a speed.
+std::optional<ProvenLoad> lastProven(const ProvenTable &p, double rpm) {
+    const Table2D &t = *p.table;
+    const std::size_t x = t.x().nearest(rpm);
+    for (std::size_t y = t.y().size(); y-- > 0;)
+        if (p.origins[y * t.x().size() + x] == CellOrigin::log) return ProvenLoad{t.y()[y], t.cell(x, y)};
+    return std::nullopt;
+}
+
+CheckOutcome run(const Evaluation &e) {
+    const std::vector<ProvenTable> proven = provenTables(e.job());
+    constexpr double comfort = 1; // degree
+    return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
+        std::vector<std::optional<ProvenLoad>> last(e.rpm().size());
+        for (const ProvenTable &p : proven)
+            if (std::abs(p.content - s.content) <= nearContent)
+                for (std::size_t i = 0; i < last.size(); ++i)
+                    last[i] = lastProven(p, e.rpm()[i]);
+        return [&e, &s, last = std::move(last)](std::size_t i, std::size_t j, std::size_t at) {
+            if (!last[i] || e.load()[j] <= last[i]->loadKpa) return notAsked;
+            return Judged{last[i]->sparkDeg - s.spark[at], s.spark[at], last[i]->sparkDeg};
+        };
+    });
+}
+
+Explanation explain(const Evaluation &, const WorstPlace &p) {
+    constexpr Dimension deg = Dimension::sparkAngle;
+    Explanation x;
+    x.title = "Spark where no log has been";
+    x.result = {p.value, deg};
+    x.formula = "spark above the last proven load ≤ spark at that load";
+    x.substituted = {
+        "{0} against {1} at {2} and {3}",
+        {{p.value, deg}, {p.limit, deg}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
+    x.inputs = {{"α", "spark here", {p.value, deg}, "calibration.spark.base"},
+                {"α₀", "spark at the last proven load", {p.limit, deg}, "calibration.origins"}};
+    x.source = "Common practice: cells that were never driven hold no more than the last that was";
+    x.uncertainty = {"Judged only within 5 % of a content whose spark table logs have corrected.", {}};
+    x.change = {"Spark of {0} or less here, or a clean log that proves it.", {{p.limit, deg}}};
+    return x;
+}
+
+} // namespace
+
+const Check &sparkUnprovenCheck() {
+    static const Check check{"spark.unproven",
+                             "Unproven spark",
+                             "Does spark stay at or under the last proven load's, where no log has been?",
+                             Dimension::sparkAngle,
+                             {},
+                             CalibratedQuantity::spark,
+                             0,
+                             "A full mark is one degree or more under the last proven load.",
+                             run,
+                             explain,
+                             [](const Job &job) { return !provenTables(job).empty(); },
+                             "no cell of the spark tables has been proven by a log"};
+    return check;
+}
+
+} // namespace wheelwright

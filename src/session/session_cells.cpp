@@ -1,0 +1,340 @@
+// Selecting and editing cells of the table in front.
+#include "core/error.h"
+#include "core/tables/cell_expression.h"
+#include "core/tables/region_edit.h"
+#include "formats/table_csv.h"
+#include "session/session.h"
+#include "store/job_store.h"
+
+#include <QLocale>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+
+TableField Session::frontField() const {
+    TableField field = tableIn(m_job, m_quantity, m_side == TableSide::top);
+    const std::string quantity = field.title.substr(0, field.title.find(','));
+    if (m_side == TableSide::now)
+        field.title = quantity + " at " + format(m_content, Dimension::content, m_units);
+    else if (definitionOf(m_job.calibration.school).levels)
+        field.title = quantity + ", level";
+    return field;
+}
+
+std::vector<std::string> Session::frontPaths() const {
+    std::vector<std::string> paths;
+    for (const bool high : {false, true})
+        if (m_side == TableSide::now || high == (m_side == TableSide::top))
+            paths.push_back(endPath(m_job, m_quantity, m_content, high));
+    if (paths.size() == 2 && paths[0] == paths[1]) paths.pop_back();
+    return paths;
+}
+
+QString Session::selectionWords() const {
+    const std::size_t cells = chosenCells().size();
+    if (cells > 1) return tr("%1 cells").arg(cells);
+    return QString::fromStdString(
+        format(table().x()[m_cell.x], Dimension::engineSpeed, m_units) + ", " +
+        format(table().y()[m_cell.y], tableIn(m_job, m_quantity, false).yDimension(), m_units));
+}
+
+void Session::keepSelection() {
+    m_kept = chosenCells();
+    m_anchor = m_cell;
+    emit selectionChanged();
+}
+
+void Session::addCell(CellIndex cell) {
+    const CellIndex held{std::min(cell.x, table().x().size() - 1), std::min(cell.y, table().y().size() - 1)};
+    const CellSet chosen = chosenCells();
+    m_kept = chosen;
+    m_cell = m_anchor = held;
+    if (std::ranges::binary_search(chosen, held) && chosen.size() > 1) {
+        m_kept = without(chosen, {held});
+        m_cell = m_anchor = m_kept.front(); // the cursor is always selected, so it must leave
+    }
+    emit selectionChanged();
+}
+
+CellSet Session::chosenCells() const {
+    return united(m_kept, cellsOf(selection(), table()));
+}
+
+bool Session::selectWhere(const QString &query) {
+    try {
+        const TableField field = frontField();
+        const Table2D front = frontTable();
+        const CellSet found =
+            find(front, parseCellQuery(query.toStdString(), field.dimension, m_units, field.yDimension()));
+        if (found.empty()) {
+            emit problem(tr("No cell of %1 answers '%2'.").arg(QString::fromStdString(field.title), query));
+            return false;
+        }
+        // The selection lives on the base table's axes.
+        CellSet here;
+        for (const CellIndex &i : found)
+            here.push_back({table().x().nearest(front.x()[i.x]), table().y().nearest(front.y()[i.y])});
+        std::ranges::sort(here);
+        here.erase(std::unique(here.begin(), here.end()), here.end());
+        m_kept = here;
+        m_cell = m_anchor = here.front();
+        emit selectionChanged();
+        emit done(tr("%n cell(s) found", nullptr, static_cast<int>(found.size())));
+        return true;
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return false;
+    }
+}
+
+bool Session::toggleLocks() {
+    const CellSet cells = chosenCells();
+    const std::vector<bool> locks = m_side == TableSide::now
+                                        ? locksOfBlend(m_job, m_quantity, m_content)
+                                        : locksOf(m_job, frontPaths().front(), frontTable());
+    const bool lock = !unlocked(cells, locks, frontTable()).empty();
+    return perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
+        for (const std::string &path : frontPaths())
+            setLocked(job, path, frontTable(), cells, lock);
+    });
+}
+
+QString Session::cellNote() const {
+    const double rpm = table().x()[m_cell.x], y = table().y()[m_cell.y];
+    for (const std::string &path : frontPaths())
+        if (const CellMark *mark = markAt(m_job, path, rpm, y); mark && !mark->note.empty())
+            return QString::fromStdString(mark->note);
+    return {};
+}
+
+bool Session::setCellNote(const QString &note) {
+    const double rpm = table().x()[m_cell.x], y = table().y()[m_cell.y];
+    return perform(tr("Note on a cell"), [&](Job &job) {
+        for (const std::string &path : frontPaths())
+            setNote(job, path, rpm, y, note.trimmed().toStdString());
+    });
+}
+
+// Locked cells stay as they are. What the engine gets is a blend: each cell's step goes to both ends by their
+// weights, the least change.
+bool Session::editCells(const QString &what, const std::function<void(Table2D &)> &edit, CellOrigin how) {
+    if (!m_store) return false;
+    const bool now = m_side == TableSide::now;
+    const Table2D front = frontTable();
+    const std::vector<bool> locks =
+        now ? locksOfBlend(m_job, m_quantity, m_content) : locksOf(m_job, frontPaths().front(), front);
+    Table2D wanted = front;
+    edit(wanted);
+    std::size_t held = 0;
+    for (std::size_t y = 0; y < front.y().size(); ++y)
+        for (std::size_t x = 0; x < front.x().size(); ++x) {
+            const CellIndex i{x, y};
+            if (!locks[y * front.x().size() + x] || wanted.cell(i) == front.cell(i)) continue;
+            wanted.setCell(i, front.cell(i));
+            ++held;
+        }
+    if (held > 0 && wanted == front) {
+        emit problem(tr("Nothing done: every cell that would change is locked. Space unlocks."));
+        return false;
+    }
+    const QString title = QString::fromStdString(frontField().title);
+    QString sentence = QStringLiteral("%1: %2, %3").arg(title, what, selectionWords());
+    if (held > 0) sentence += tr("; %n locked cell(s) left alone", nullptr, static_cast<int>(held));
+    const Job before = m_job;
+    return perform(
+        sentence,
+        [&](Job &job) {
+            if (now)
+                setBlend(job, m_quantity, m_content, wanted);
+            else
+                endTable(job, m_quantity, m_content, m_side == TableSide::top) = wanted;
+            keepLocked(before, job);
+        },
+        how);
+}
+
+bool Session::enterExpression(const QString &typed) {
+    CellExpression expression;
+    try {
+        expression =
+            parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return false;
+    }
+    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, chosenCells(), expression); });
+}
+
+bool Session::nudge(int steps) {
+    const double by = steps * tableIn(m_job, m_quantity, false).step;
+    return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
+        applyExpression(t, chosenCells(), {CellExpression::Operation::add, by});
+    });
+}
+
+bool Session::interpolate(Along along) {
+    // A rectangle has corners to go between; other shapes are filled row by row.
+    const bool both = along == Along::both && !hasKept();
+    return editCells(
+        tr("interpolate"),
+        [&](Table2D &t) {
+            if (both)
+                interpolateRegion(t, selection());
+            else if (along == Along::columns)
+                interpolateColumns(t, chosenCells());
+            else
+                interpolateRows(t, chosenCells());
+        },
+        CellOrigin::interpolated);
+}
+
+bool Session::smooth(double strength) {
+    return editCells(
+        tr("smooth"), [&](Table2D &t) { smoothCells(t, chosenCells(), strength); }, CellOrigin::interpolated);
+}
+
+bool Session::fillFromAround() {
+    return editCells(
+        tr("fill from neighbours"), [&](Table2D &t) { fillFromNeighbours(t, chosenCells()); },
+        CellOrigin::interpolated);
+}
+
+bool Session::regridTables(const Axis &x, const Axis &y, bool all) {
+    const QString title = QString::fromStdString(frontField().title);
+    return perform(
+        tr("Re-grid %1").arg(all ? title.section(QLatin1Char(','), 0, 0) : title),
+        [&](Job &job) {
+            std::vector<Table2D *> tables;
+            for (const Table2D *t : tablesOf(job, m_quantity))
+                tables.push_back(const_cast<Table2D *>(t)); // they lie in the job that came in
+            if (!all) tables = {&endTable(job, m_quantity, m_content, m_side == TableSide::top)};
+            for (Table2D *t : tables)
+                *t = regrid(*t, x, y).table;
+        },
+        CellOrigin::interpolated);
+}
+
+// Where the block's breakpoints are the table's, its cells go there.
+bool Session::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &choiceNeeded) {
+    const TableField field = frontField();
+    std::vector<double> y, cells;
+    for (const double v : block.y)
+        y.push_back(fromShown(v, field.yDimension(), m_units));
+    for (const auto &row : block.rows)
+        for (const double v : row)
+            cells.push_back(fromShown(v, field.dimension, m_units));
+    const Table2D pasted(Axis(block.x, "clipboard, rpm"), Axis(std::move(y), "clipboard, first column"),
+                         std::move(cells), "clipboard");
+    const Table2D front = frontTable();
+    const auto known = [](const Axis &in, const Axis &points) {
+        constexpr double same = 1e-6;
+        return std::ranges::all_of(points.points(), [&](double v) {
+            return std::abs(in[in.nearest(v)] - v) <= same * std::max(1.0, std::abs(v));
+        });
+    };
+    if (axes == BlockAxes::ask && !(known(front.x(), pasted.x()) && known(front.y(), pasted.y()))) {
+        choiceNeeded = true;
+        return false;
+    }
+    if (axes == BlockAxes::takeOver) {
+        if (m_side == TableSide::now)
+            throw InputError("clipboard", "the base or the top table in front, which can take over its axes",
+                             "what the engine gets now");
+        return perform(
+            tr("Paste %1 with its axes").arg(QString::fromStdString(field.title)),
+            [&](Job &job) { endTable(job, m_quantity, m_content, m_side == TableSide::top) = pasted; },
+            CellOrigin::copied);
+    }
+    const bool exact = axes == BlockAxes::ask;
+    return editCells(
+        tr("paste"),
+        [&](Table2D &t) {
+            if (exact) {
+                for (std::size_t yi = 0; yi < pasted.y().size(); ++yi)
+                    for (std::size_t xi = 0; xi < pasted.x().size(); ++xi)
+                        t.setCell({t.x().nearest(pasted.x()[xi]), t.y().nearest(pasted.y()[yi])},
+                                  pasted.cell(xi, yi));
+                return;
+            }
+            for (const CellIndex &i : cellsOf({{0, 0}, {t.x().size() - 1, t.y().size() - 1}}, t)) {
+                const TableLookup v = pasted.lookup(t.x()[i.x], t.y()[i.y]);
+                if (!v.outsideX && !v.outsideY) t.setCell(i, v.value); // nothing is made up beyond the block
+            }
+        },
+        exact ? CellOrigin::copied : CellOrigin::interpolated);
+}
+
+Session::PasteResult Session::pasteCells(const QString &text, BlockAxes axes) {
+    const Dimension dimension = frontField().dimension;
+    const auto result = [](bool done) { return done ? PasteResult::done : PasteResult::refused; };
+    try {
+        const CellBlock block = blockFromCsv(text.toStdString());
+        if (!block.x.empty()) {
+            bool choiceNeeded = false;
+            const bool done = pasteWithAxes(block, axes, choiceNeeded);
+            return choiceNeeded ? PasteResult::choiceNeeded : result(done);
+        }
+        const CellRange r = selection();
+        const auto &rows = block.rows;
+        const bool single = rows.size() == 1 && rows[0].size() == 1;
+        const std::size_t right = r.from.x + rows[0].size(), bottom = r.from.y + rows.size();
+        if (!single && (right > table().x().size() || bottom > table().y().size()))
+            throw InputError(
+                "clipboard",
+                "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
+                    std::to_string(table().y().size() - r.from.y) + " rows from this cell",
+                std::to_string(rows[0].size()) + " columns and " + std::to_string(rows.size()) + " rows");
+        return result(editCells(
+            tr("paste"),
+            [&](Table2D &t) {
+                if (single)
+                    return applyExpression(
+                        t, chosenCells(),
+                        {CellExpression::Operation::set, fromShown(rows[0][0], dimension, m_units)});
+                for (std::size_t y = 0; y < rows.size(); ++y)
+                    for (std::size_t x = 0; x < rows[y].size(); ++x)
+                        t.setCell({r.from.x + x, r.from.y + y}, fromShown(rows[y][x], dimension, m_units));
+            },
+            CellOrigin::copied));
+    } catch (const InputError &e) {
+        emit problem(QString::fromUtf8(e.what()));
+        return PasteResult::refused;
+    }
+}
+
+QString Session::copyCells(bool withAxes) const {
+    const Table2D t = frontTable();
+    const TableField field = frontField();
+    const CellSet cells = chosenCells();
+    CellRange r{cells.front(), cells.front()};
+    for (const CellIndex &i : cells) {
+        r.from = {std::min(r.from.x, i.x), std::min(r.from.y, i.y)};
+        r.to = {std::max(r.to.x, i.x), std::max(r.to.y, i.y)};
+    }
+    r = normalised(r, t);
+    // The shortest digits that read back to the same number.
+    const auto number = [&](double v, Dimension d) {
+        return QString::number(toShown(v, d, m_units), 'g', QLocale::FloatingPointShortest);
+    };
+    QString text;
+    if (withAxes) {
+        text = QString::fromUtf8(field.yTitle().data(), static_cast<int>(field.yTitle().size())) +
+               QStringLiteral(" / rpm");
+        for (std::size_t x = r.from.x; x <= r.to.x; ++x)
+            text += QLatin1Char('\t') + number(t.x()[x], Dimension::engineSpeed);
+        text += QLatin1Char('\n');
+    }
+    for (std::size_t y = r.from.y; y <= r.to.y; ++y) {
+        if (withAxes) text += number(t.y()[y], field.yDimension()) + QLatin1Char('\t');
+        for (std::size_t x = r.from.x; x <= r.to.x; ++x) {
+            if (std::ranges::binary_search(cells, CellIndex{x, y}))
+                text += number(t.cell(x, y), field.dimension);
+            text += QLatin1Char(x == r.to.x ? '\n' : '\t');
+        }
+    }
+    return text;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,89 @@
+#include "ui/new_job_dialog.h"
+
+#include "core/error.h"
+#include "core/job/job_template.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/widgets/card.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QFormLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace wheelwright {
+
+NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
+    : QDialog(parent), m_session(session), m_job(newJob("New job")) {
+    setWindowTitle(tr("New job"));
+    setProperty("helpPage", "start");
+    auto *form = new QFormLayout(this);
+    m_name = new QLineEdit(tr("New job"), this);
+    m_name->setObjectName(QStringLiteral("name"));
+    m_name->selectAll();
+    form->addRow(tr("Name"), m_name);
+    const auto number = [&](const QString &title, const char *name, Dimension d, double &target) {
+        auto *edit = new QLineEdit(
+            d == Dimension::none ? QString::number(target) : shown(target, d, session.units()), this);
+        edit->setObjectName(QLatin1String(name));
+        edit->setAccessibleName(title);
+        form->addRow(title, edit);
+        m_entries.push_back({edit, d, &target});
+    };
+    number(tr("Displacement"), "displacement", Dimension::displacement, m_displacementL);
+    number(tr("Cylinders"), "cylinders", Dimension::none, m_cylinders);
+    number(tr("Rev limit"), "revLimit", Dimension::engineSpeed, m_revLimitRpm);
+    number(tr("Boost wanted on the top fuel, 0: none"), "boost", Dimension::pressureDifference, m_boostKpa);
+    m_alcohol = new QComboBox(this);
+    m_alcohol->addItems({tr("Ethanol"), tr("Methanol")});
+    m_alcohol->setAccessibleName(tr("Alcohol"));
+    form->addRow(tr("Alcohol"), m_alcohol);
+    number(tr("Base fuel holds"), "baseContent", Dimension::content, m_baseContent);
+    number(tr("Top fuel holds"), "topContent", Dimension::content, m_topContent);
+    number(tr("Injectors, each, at 300 kPa"), "injectors", Dimension::volumeFlow, m_injectorCcMin);
+    m_estimate = new QCheckBox(tr("Estimate the tables from this"), this);
+    m_estimate->setChecked(true);
+    form->addRow(m_estimate);
+    m_words =
+        makeQuiet(tr("The estimate is modest, from memory and common practice, and every cell is marked as "
+                     "one. It is not a calibration: check every number before the engine makes load. "
+                     "Without it the tables are flat."),
+                  this);
+    m_words->setMinimumWidth(430);
+    form->addRow(m_words);
+    auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
+    buttons->addButton(tr("Make the job…"), QDialogButtonBox::AcceptRole);
+    connect(buttons, &QDialogButtonBox::accepted, this, &NewJobDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    form->addRow(buttons);
+}
+
+void NewJobDialog::accept() {
+    const QString name = m_name->text().trimmed();
+    try {
+        for (const Entry &e : m_entries)
+            *e.target = parse(e.edit->text().toStdString(), e.dimension, m_session.units(),
+                              e.edit->accessibleName().toStdString());
+        EngineTemplate known;
+        known.name = name.toStdString();
+        known.displacementL = m_displacementL;
+        known.cylinders = m_cylinders;
+        known.revLimitRpm = m_revLimitRpm;
+        known.boostKpa = m_boostKpa;
+        known.alcohol = m_alcohol->currentIndex() == 1 ? Alcohol::methanol : Alcohol::ethanol;
+        known.baseContent = m_baseContent;
+        known.topContent = m_topContent;
+        known.injectorCcMin = m_injectorCcMin;
+        m_job = m_estimate->isChecked() ? templateJob(known) : newJob(known.name);
+        QDialog::accept();
+    } catch (const InputError &e) {
+        m_words->setText(QStringLiteral("<span style='color:%1'><b>%2</b></span>")
+                             .arg(theme().trouble.name(), QString::fromUtf8(e.what()).toHtmlEscaped()));
+    }
+}
+
+} // namespace wheelwright

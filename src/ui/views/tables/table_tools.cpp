@@ -1,0 +1,160 @@
+#include "ui/views/tables/table_tools.h"
+
+#include "core/error.h"
+#include "core/job/revision.h"
+#include "ui/text.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace wheelwright {
+namespace {
+
+const QString values = QStringLiteral("values"), low = QStringLiteral("low"), high = QStringLiteral("high"),
+              fuelPrefix = QStringLiteral("fuel:"), revisionPrefix = QStringLiteral("revision:");
+
+} // namespace
+
+TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(6);
+    m_shows = new QComboBox(this);
+    m_shows->setAccessibleName(tr("What the tables show"));
+    m_shows->setToolTip(tr("Values, or their difference to another fuel or revision (D)"));
+    m_shows->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_shows->setMinimumContentsLength(20);
+    m_trust = new QPushButton(tr("Where been"), this);
+    m_trust->setCheckable(true);
+    m_trust->setToolTip(tr(
+        "Solid: a log has corrected the cell. Hatched: the engine goes there, nothing proves it. Blank: the "
+        "engine cannot get there. (W)"));
+    m_search = new QLineEdit(this);
+    m_search->setPlaceholderText(tr("Find:  > 22 above 180 kPa"));
+    m_search->setAccessibleName(tr("Find cells and select them"));
+    m_search->setToolTip(tr("< 0.8, >= 20 below 3000 rpm, = 14. Return selects what is found. (Ctrl+F)"));
+    m_search->setMinimumWidth(230);
+    m_search->setMaximumWidth(300);
+    m_cell = new QLabel(this);
+    m_cell->setProperty("quiet", true);
+    layout->addWidget(m_shows);
+    layout->addWidget(m_trust);
+    layout->addWidget(m_search);
+    layout->addWidget(m_cell, 1);
+    m_cell->setMinimumWidth(60); // what it says may be long
+    m_cell->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    connect(m_shows, &QComboBox::activated, this, [this] {
+        if (m_shows->currentData() != values) m_lastReference = m_shows->currentData().toString();
+        emit changed();
+    });
+    connect(m_trust, &QPushButton::toggled, this, &TableTools::changed);
+    connect(m_search, &QLineEdit::returnPressed, this, [this] {
+        if (m_session.selectWhere(m_search->text())) emit changed();
+        parentWidget()->setFocus();
+    });
+    connect(&session, &Session::jobChanged, this, &TableTools::refresh);
+    connect(&session, &Session::jobReplaced, this, &TableTools::refresh);
+    connect(&session, &Session::selectionChanged, this, &TableTools::refreshCell);
+    refresh();
+}
+
+void TableTools::refresh() {
+    m_revisionJob.reset();
+    fillReferences();
+    refreshCell();
+    emit changed();
+}
+
+void TableTools::fillReferences() {
+    const QString kept = m_shows->currentData().toString();
+    m_shows->clear();
+    m_shows->addItem(tr("values"), values);
+    if (!m_session.hasJob()) return;
+    const Job &job = m_session.job();
+    m_shows->addItem(tr("less the base table"), low);
+    m_shows->addItem(tr("less the top table"), high);
+    for (const ShelfEntry &fuel : job.shelf) {
+        const double content = job.alcohol == Alcohol::methanol ? fuel.methanol : fuel.ethanol;
+        m_shows->addItem(tr("less what %1 gets").arg(text(fuel.name)),
+                         fuelPrefix + QString::number(content, 'g', QLocale::FloatingPointShortest));
+    }
+    for (const Revision &r : job.revisions)
+        m_shows->addItem(tr("less revision %1").arg(text(r.name)), revisionPrefix + text(r.name));
+    m_shows->setCurrentIndex(std::max(0, m_shows->findData(kept)));
+}
+
+const Job *TableTools::revisionJob(const QString &name) {
+    if (m_revisionJob && m_revisionName == name) return &*m_revisionJob;
+    m_revisionName = name;
+    for (const Revision &r : m_session.job().revisions)
+        if (text(r.name) == name) {
+            try {
+                m_revisionJob = restored(m_session.job(), r);
+                return &*m_revisionJob;
+            } catch (const InputError &e) {
+                m_session.report(QString::fromUtf8(e.what()));
+            }
+        }
+    return nullptr;
+}
+
+std::optional<Table2D> TableTools::reference(TableSide side) {
+    const QString chosen = m_shows->currentData().toString();
+    if (!m_session.hasJob() || chosen == values || chosen.isEmpty()) return std::nullopt;
+    const CalibratedQuantity q = m_session.quantity();
+    if (chosen == low || chosen == high)
+        return m_session.tableAt(chosen == high ? TableSide::top : TableSide::base);
+    if (chosen.startsWith(fuelPrefix))
+        return blendedTable(m_session.job(), q, chosen.mid(fuelPrefix.size()).toDouble());
+    const Job *then = revisionJob(chosen.mid(revisionPrefix.size()));
+    if (!then) return std::nullopt;
+    if (side == TableSide::now) return blendedTable(*then, q, m_session.content());
+    return endTable(const_cast<Job &>(*then), q, m_session.content(), side == TableSide::top);
+}
+
+bool TableTools::showsTrust() const {
+    return m_trust->isChecked();
+}
+
+void TableTools::toggleDifference() {
+    const bool isValues = m_shows->currentData() == values;
+    const int last = m_shows->findData(m_lastReference.isEmpty() ? low : m_lastReference);
+    m_shows->setCurrentIndex(isValues ? std::max(0, last) : 0);
+    emit changed();
+}
+
+void TableTools::toggleTrust() {
+    m_trust->toggle();
+}
+
+void TableTools::beginSearch() {
+    m_search->setFocus();
+    m_search->selectAll();
+}
+
+// Where the number comes from, and what was noted.
+void TableTools::refreshCell() {
+    if (!m_session.hasJob()) return m_cell->clear();
+    const Job &job = m_session.job();
+    const std::size_t chosen = m_session.chosenCells().size();
+    QString words = chosen > 1 ? tr("%1 cells selected").arg(chosen) : QString();
+    const std::string path =
+        endPath(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top);
+    if (chosen == 1 && m_session.side() != TableSide::now) {
+        const Table2D &t = m_session.tableAt(m_session.side());
+        const CellIndex c{t.x().nearest(m_session.table().x()[m_session.cell().x]),
+                          t.y().nearest(m_session.table().y()[m_session.cell().y])};
+        const CellOrigin origin = originsOf(job, path, t)[c.y * t.x().size() + c.x];
+        words = tr("origin: %1").arg(QCoreApplication::translate("core", definitionOf(origin).title.data()));
+        if (locksOf(job, path, t)[c.y * t.x().size() + c.x]) words += tr(" · locked");
+    }
+    if (const QString note = m_session.cellNote(); chosen == 1 && !note.isEmpty())
+        words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("note: %1").arg(note);
+    m_cell->setText(words);
+    m_cell->setToolTip(words);
+}
+
+} // namespace wheelwright

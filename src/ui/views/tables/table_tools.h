@@ -1,0 +1,47 @@
+#pragma once
+#include "session/session.h"
+
+#include <QWidget>
+
+#include <optional>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace wheelwright {
+
+/// The row under the tables: what they show (values, difference to another fuel or revision, where the engine
+/// and the logs have been), a search that selects, and what stands in the chosen cell beside its number.
+class TableTools : public QWidget {
+    Q_OBJECT
+  public:
+    explicit TableTools(Session &session, QWidget *parent = nullptr);
+    /// What the numbers of one table are shown less; none: values.
+    std::optional<Table2D> reference(TableSide side);
+    bool showsTrust() const;
+    void toggleDifference(); ///< the last reference again, or values
+    void toggleTrust();
+    void beginSearch();
+
+  signals:
+    void changed(); ///< what the tables show
+
+  private:
+    void refresh();
+    void refreshCell();
+    void fillReferences();
+    const Job *revisionJob(const QString &name);
+
+    Session &m_session;
+    QComboBox *m_shows;
+    QPushButton *m_trust;
+    QLineEdit *m_search;
+    QLabel *m_cell;
+    QString m_lastReference;
+    QString m_revisionName;
+    std::optional<Job> m_revisionJob; ///< of that name
+};
+
+} // namespace wheelwright
