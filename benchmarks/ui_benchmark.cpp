@@ -1,3 +1,5 @@
+#include "core/tables/region_edit.h"
+#include "core/tables/school_conversion.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "ui/shell.h"
@@ -24,8 +26,8 @@ struct Window {
     Session session{[] { return QDateTime(QDate(2001, 2, 3), QTime(4, 5, 6)); }};
     Shell shell{session, settings};
 
-    explicit Window(const QString &station) {
-        session.createJob(folder.filePath(QStringLiteral("a.wwjob")).toStdString(), testing::demoJob());
+    explicit Window(const QString &station, const Job &job = testing::demoJob()) {
+        session.createJob(folder.filePath(QStringLiteral("a.wwjob")).toStdString(), job);
         shell.resize(1280, 800);
         shell.showStation(station);
         shell.show();
@@ -49,6 +51,83 @@ BENCHMARK_CAPTURE(contentToPainted, tables, "tables")->Unit(benchmark::kMillisec
 BENCHMARK_CAPTURE(contentToPainted, fuel, "fuel")->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(contentToPainted, verify, "verify")->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(contentToPainted, job, "job")->Unit(benchmark::kMillisecond);
+
+BENCHMARK_CAPTURE(contentToPainted, flow, "flow")->Unit(benchmark::kMillisecond);
+
+// The demo's tables on the largest axes that there are.
+Job largest() {
+    Job job = testing::demoJob();
+    std::vector<double> rpm, load;
+    for (int i = 0; i < 64; ++i) {
+        rpm.push_back(600 + 108 * i);
+        load.push_back(20 + 4 * i);
+    }
+    for (const CalibratedQuantity q : allQuantities)
+        for (Table2D *t : {&job.calibration.of(q).base, &job.calibration.of(q).top})
+            *t = regrid(*t, Axis(rpm), q == CalibratedQuantity::boost ? t->y() : Axis(load)).table;
+    return job;
+}
+
+void largestContentToPainted(benchmark::State &state) {
+    Window window(QStringLiteral("tables"), largest());
+    int percent = 10;
+    for (auto _ : state) {
+        percent = percent < 85 ? percent + 1 : 10;
+        window.session.setContent(percent / 100.0);
+        QApplication::processEvents();
+    }
+}
+BENCHMARK(largestContentToPainted)->Unit(benchmark::kMillisecond);
+
+void largestCursorToPainted(benchmark::State &state) {
+    Window window(QStringLiteral("tables"), largest());
+    std::size_t x = 0;
+    for (auto _ : state) {
+        window.session.setCell({x = (x + 1) % 64, 20});
+        QApplication::processEvents();
+    }
+}
+BENCHMARK(largestCursorToPainted)->Unit(benchmark::kMillisecond);
+
+enum LargestEdit { nudgeOne, smoothAll, fillHalf, lockMany, nudgeLevel };
+
+void largestEditToPainted(benchmark::State &state, LargestEdit edit) {
+    const Job job = edit == nudgeLevel
+                        ? convertSchool(largest(), {School::stack, {0.1, 0.35, 0.6, 0.85}, 0.03}).job
+                        : largest();
+    Window window(QStringLiteral("tables"), job);
+    Session &s = window.session;
+    s.setSide(TableSide::base);
+    s.setCell({20, 20});
+    if (edit == smoothAll || edit == fillHalf) {
+        s.setCell({0, 0});
+        s.setCell({63, edit == fillHalf ? 31ul : 63ul}, true);
+    }
+    if (edit == lockMany) { // two thousand locks, and then an edit beside them
+        s.setCell({0, 0});
+        s.setCell({63, 31}, true);
+        s.toggleLocks();
+        s.setCell({40, 40});
+    }
+    int step = 1;
+    for (auto _ : state) {
+        if (edit == smoothAll)
+            s.smooth(0.5);
+        else if (edit == fillHalf) {
+            s.fillFromAround();
+            s.undo();
+        } else
+            s.nudge(step = -step);
+        QApplication::processEvents();
+    }
+}
+BENCHMARK_CAPTURE(largestEditToPainted, nudge, nudgeOne)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(largestEditToPainted, smooth_all, smoothAll)->Unit(benchmark::kMillisecond)->Iterations(20);
+BENCHMARK_CAPTURE(largestEditToPainted, fill_half_and_undo, fillHalf)
+    ->Unit(benchmark::kMillisecond)
+    ->Iterations(20);
+BENCHMARK_CAPTURE(largestEditToPainted, nudge_beside_2048_locks, lockMany)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(largestEditToPainted, nudge_of_a_level, nudgeLevel)->Unit(benchmark::kMillisecond);
 
 // A nudge of one cell: checked, written to the disk and painted.
 void nudgeToPainted(benchmark::State &state) {

@@ -51,7 +51,7 @@ class SessionTest : public QObject {
     void secondSessionIsReadOnly();
     void cursorSurvivesOtherAxes();
     void verdictFollowsTheNewestEdit();
-    void aThousandRandomEditsUndo();
+    void randomEditsUndo();
 
   private:
     std::string file(const char *name) const { return m_dir->path().toStdString() + "/" + name; }
@@ -276,10 +276,10 @@ void SessionTest::verdictFollowsTheNewestEdit() {
     QVERIFY(m_session->verdict()->safeRanges[0].second > 0.85);
 }
 
-void SessionTest::aThousandRandomEditsUndo() {
+void SessionTest::randomEditsUndo() {
     const Job before = m_session->job();
     std::mt19937 r(3);
-    for (int i = 0; i < 1000; ++i) {
+    for (int i = 0; i < 400; ++i) { // region_edit_test does ten thousand without a file
         m_session->setQuantity(allQuantities[r() % 4]);
         m_session->setSide(r() % 2 ? TableSide::base : TableSide::top);
         m_session->setCell({r() % 24, r() % 24});

@@ -44,8 +44,8 @@ JobChange difference(const Job &before, const Job &after) {
         compareTables(t, t.of(before), t.of(after), out);
     compareLimits(before, after, out);
     for (const RecordList &l : allRecordLists())
-        if (RecordContents a = recordsOf(before, l), b = recordsOf(after, l); a != b)
-            out.records.push_back({l.path, {std::move(a), std::move(b)}});
+        if (!l.same(before, after))
+            out.records.push_back({l.path, {recordsOf(before, l), recordsOf(after, l)}});
     return out;
 }
 

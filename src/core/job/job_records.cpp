@@ -78,6 +78,9 @@ struct RecordBuilder {
                 std::move(fields),
                 [records = of](const Job &j) { return records(const_cast<Job &>(j)).size(); },
                 [records = of](Job &j, std::size_t n) { records(j).resize(n); },
+                [records = of](const Job &a, const Job &b) {
+                    return records(const_cast<Job &>(a)) == records(const_cast<Job &>(b));
+                },
                 {}};
     }
 };
@@ -283,7 +286,7 @@ std::vector<RecordList> makeRecordLists() {
                         revisions.field("note", "Note", &Revision::note, "Why it was kept."),
                         revisions.field("sent", "Sent", &Revision::sent, "Handed to the controller."),
                         revisions.field("state", "State", &Revision::state, "The calibration, as text.")}),
-        marks.list("calibration.cell_marks", "Notes and locks", 5000,
+        marks.list("calibration.cell_marks", "Notes and locks", 20000,
                    {marks.field("table", "Table", &CellMark::table, "Path of the table."),
                     marks.number("rpm", "x", D::none, -1000, 30000, &CellMark::rpm, "Its breakpoint."),
                     marks.number("y", "y", D::none, -1000, 30000, &CellMark::y, "Its breakpoint."),

@@ -79,7 +79,8 @@ struct RecordList {
     std::size_t most; ///< records
     std::vector<RecordField> fields;
     std::function<std::size_t(const Job &)> size;
-    std::function<void(Job &, std::size_t)> resize; ///< new ones hold the defaults
+    std::function<void(Job &, std::size_t)> resize;     ///< new ones hold the defaults
+    std::function<bool(const Job &, const Job &)> same; ///< whether two jobs hold the same records
     /// Whoever refers to a record by its first field follows; empty where nobody does. An empty name is no
     /// name to follow.
     std::function<void(Job &, const std::string &from, const std::string &to)> renamed;

@@ -12,8 +12,8 @@ namespace wheelwright {
 namespace {
 
 // Prefixes of what a state holds.
-constexpr std::array held{"calibration.",       "injectors.",    "spark.",
-                          "content_sensor.",    "boost.cut_kpa", "engine.rev_limit_rpm",
+constexpr std::array held{"calibration.",       "injectors.",          "spark.",
+                          "content_sensor.",    "boost.cut_kpa",       "engine.rev_limit_rpm",
                           "engine.map_sensor_", "engine.throttle_kpa", "supply.freeze_"};
 // Lists of records that belong to the calibration. Marks and origins go with the cells they speak of.
 constexpr std::array heldLists{"calibration.levels", "calibration.extras", "calibration.cell_marks",
@@ -208,7 +208,7 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
     for (const auto &r : change.records)
         if (r.path != "calibration.origins") // where numbers come from is no difference between two files
             add(r.path, recordListByPath(r.path)->title, std::to_string(r.step.before.size()) + " records",
-            std::to_string(r.step.after.size()) + " records");
+                std::to_string(r.step.after.size()) + " records");
     for (const auto &l : change.limits)
         add("limit:" + l.id, l.id, l.step.before ? exactNumber(*l.step.before) : "shipped",
             l.step.after ? exactNumber(*l.step.after) : "shipped");

@@ -10,6 +10,8 @@
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <map>
+#include <utility>
 
 namespace wheelwright {
 namespace {
@@ -61,13 +63,6 @@ std::string codesOf(const Job &job, const std::string &path) {
 
 bool anyKnown(const std::vector<CellOrigin> &origins) {
     return std::ranges::any_of(origins, [](CellOrigin o) { return o != CellOrigin::unknown; });
-}
-
-CellMark &markFor(Job &job, const std::string &path, double rpm, double y) {
-    const auto at = std::ranges::find_if(
-        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
-    if (at != job.cellMarks.end()) return *at;
-    return job.cellMarks.emplace_back(CellMark{path, rpm, y, false, {}});
 }
 
 void dropEmptyMarks(Job &job) {
@@ -222,13 +217,26 @@ std::vector<bool> locksOfBlend(const Job &job, CalibratedQuantity q, double cont
 }
 
 void setLocked(Job &job, const std::string &path, const Table2D &table, const CellSet &cells, bool locked) {
-    for (const CellIndex &i : cells)
-        markFor(job, path, table.x()[i.x], table.y()[i.y]).locked = locked;
+    // Marks that are there already, by place: there may be thousands.
+    std::map<std::pair<double, double>, std::size_t> known;
+    for (std::size_t i = 0; i < job.cellMarks.size(); ++i)
+        if (job.cellMarks[i].table == path) known[{job.cellMarks[i].rpm, job.cellMarks[i].y}] = i;
+    for (const CellIndex &i : cells) {
+        const double rpm = table.x()[i.x], y = table.y()[i.y];
+        const auto at = known.find({rpm, y});
+        if (at != known.end())
+            job.cellMarks[at->second].locked = locked;
+        else
+            job.cellMarks.push_back({path, rpm, y, locked, {}});
+    }
     dropEmptyMarks(job);
 }
 
 void setNote(Job &job, const std::string &path, double rpm, double y, const std::string &note) {
-    markFor(job, path, rpm, y).note = note;
+    auto at = std::ranges::find_if(
+        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
+    if (at == job.cellMarks.end()) at = job.cellMarks.insert(at, {path, rpm, y, false, {}});
+    at->note = note;
     dropEmptyMarks(job);
 }
 

@@ -1,0 +1,370 @@
+#include "core/job/revision.h"
+#include "core/tables/content_curve.h"
+#include "core/tables/load_axis.h"
+#include "core/tables/spark_budget.h"
+#include "support/test_window.h"
+#include "ui/extra_tables_dialog.h"
+#include "ui/new_job_dialog.h"
+#include "ui/regrid_dialog.h"
+#include "ui/text.h"
+#include "ui/views/tables/tables_view.h"
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QSignalSpy>
+#include <QTimer>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+namespace {
+
+// What is done in a modal window once it is there.
+template <class Dialog>
+void inModal(const std::function<void(Dialog &)> &act) {
+    QTimer::singleShot(50, [act] {
+        auto *dialog = qobject_cast<Dialog *>(QApplication::activeModalWidget());
+        if (dialog)
+            act(*dialog);
+        else if (auto *other = qobject_cast<QDialog *>(QApplication::activeModalWidget()))
+            other->reject(); // the test fails by what did not happen, not by waiting
+    });
+}
+
+} // namespace
+
+/// The table bench in the real window: selected, searched, locked, compared and dragged as a person does.
+class TablesViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() { dressApplication(); }
+    void init() {
+        m_window = std::make_unique<TestWindow>();
+        m_window->open(demoJob());
+        m_view = m_window->view<TablesView>("tables");
+        session().setQuantity(CalibratedQuantity::spark);
+        grid(TableSide::base).setFocus();
+        session().setCell({4, 5});
+    }
+    void cleanup() { m_window.reset(); }
+
+    void cellsAreKeptAndAddedByKeysAndMouse();
+    void searchIsTyped();
+    void spaceLocksAndTheEditSaysSo();
+    void aNoteIsWritten();
+    void differencesOfFuelAndRevision();
+    void whereTheEngineHasBeen();
+    void aBlockWithAxesAsks();
+    void breakpointsAreTyped();
+    void curveIsDragged();
+    void curveByKeyboard();
+    void budgetStandsBesideTheCorrections();
+    void aNewJobIsEstimated();
+    void tablesByAirMassShowTheirAxis();
+
+  private:
+    Session &session() { return m_window->session; }
+    TableGrid &grid(TableSide side) {
+        for (TableGrid *g : m_view->findChildren<TableGrid *>())
+            if (g->side() == side) return *g;
+        qFatal("no such grid");
+    }
+    QPushButton *button(const QString &text) {
+        for (QPushButton *b : m_view->findChildren<QPushButton *>())
+            if (b->text() == text) return b;
+        return nullptr;
+    }
+    QComboBox &shows() { return *m_view->findChild<TableTools *>()->findChild<QComboBox *>(); }
+    std::unique_ptr<TestWindow> m_window;
+    TablesView *m_view = nullptr;
+};
+
+void TablesViewTest::cellsAreKeptAndAddedByKeysAndMouse() {
+    TableGrid &base = grid(TableSide::base);
+    QTest::keyClick(&base, Qt::Key_Right, Qt::ShiftModifier);
+    QTest::keyClick(&base, Qt::Key_K);
+    QTest::keyClick(&base, Qt::Key_Down); // an arrow alone begins anew …
+    QCOMPARE(session().chosenCells().size(), std::size_t{1});
+    session().setCell({4, 5});
+    QTest::keyClick(&base, Qt::Key_Right, Qt::ShiftModifier);
+    const auto click = [&](CellIndex cell) {
+        QTest::mouseClick(&base, Qt::LeftButton, Qt::ControlModifier, base.cellRect(cell).center());
+    };
+    click({10, 10}); // … Ctrl and a click go on
+    click({12, 10});
+    QCOMPARE(session().chosenCells().size(), std::size_t{4});
+    click({5, 5});
+    QCOMPARE(session().chosenCells().size(), std::size_t{3});
+    const Table2D before = session().frontTable();
+    QTest::keyClick(&base, Qt::Key_Plus);
+    QCOMPARE(session().frontTable().cell(12, 10), before.cell(12, 10) + 0.5);
+    QCOMPARE(session().frontTable().cell(5, 5), before.cell(5, 5));
+    QTest::keyClick(&base, Qt::Key_Escape);
+    QCOMPARE(session().chosenCells().size(), std::size_t{1});
+}
+
+void TablesViewTest::searchIsTyped() {
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_F, Qt::ControlModifier);
+    auto *line = qobject_cast<QLineEdit *>(m_window->shell.focusWidget());
+    QVERIFY(line);
+    QTest::keyClicks(line, QStringLiteral("> 22 above 120 kPa"));
+    QTest::keyClick(line, Qt::Key_Return);
+    const CellSet chosen = session().chosenCells();
+    QVERIFY(chosen.size() > 3);
+    for (const CellIndex &i : chosen)
+        QVERIFY(session().frontTable().cell(i) > 22 && session().table().y()[i.y] > 120);
+    QSignalSpy problems(&session(), &Session::problem);
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_F, Qt::ControlModifier);
+    QTest::keyClicks(line, QStringLiteral("wherever"));
+    QTest::keyClick(line, Qt::Key_Return);
+    QCOMPARE(problems.size(), 1);
+    QVERIFY(session().chosenCells() == chosen);
+}
+
+void TablesViewTest::spaceLocksAndTheEditSaysSo() {
+    TableGrid &base = grid(TableSide::base);
+    QTest::keyClick(&base, Qt::Key_Space);
+    QVERIFY(session().job().cellMarks.front().locked);
+    QVERIFY(m_view->findChild<TableTools *>()->findChildren<QLabel *>().last()->text().contains(
+        QStringLiteral("locked")));
+    const double before = session().frontTable().cell(4, 5);
+    QSignalSpy problems(&session(), &Session::problem);
+    QTest::keyClick(&base, Qt::Key_Plus);
+    QCOMPARE(session().frontTable().cell(4, 5), before);
+    QVERIFY(problems.last()[0].toString().contains(QStringLiteral("Space unlocks")));
+    QTest::keyClick(&base, Qt::Key_Space);
+    QTest::keyClick(&base, Qt::Key_Plus);
+    QCOMPARE(session().frontTable().cell(4, 5), before + 0.5);
+}
+
+void TablesViewTest::aNoteIsWritten() {
+    inModal<QInputDialog>([](QInputDialog &d) {
+        d.setTextValue(QStringLiteral("knock at the hairpin"));
+        d.accept();
+    });
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_N);
+    QCOMPARE(session().cellNote(), QStringLiteral("knock at the hairpin"));
+    QVERIFY(m_view->findChild<TableTools *>()->findChildren<QLabel *>().last()->text().contains(
+        QStringLiteral("hairpin")));
+}
+
+void TablesViewTest::differencesOfFuelAndRevision() {
+    QVERIFY(session().perform(QStringLiteral("keep"), [](Job &job) {
+        keepRevision(job, "before the rain", "2001-02-03T04:05:06Z", "", false);
+    }));
+    QVERIFY(session().nudge(4));
+    TableTools &tools = *m_view->findChild<TableTools *>();
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_D); // less the base table, to begin with
+    QVERIFY(*tools.reference(TableSide::now) == session().tableAt(TableSide::base));
+    const int revision = shows().findText(QStringLiteral("less revision before the rain"));
+    QVERIFY(revision > 0);
+    shows().setCurrentIndex(revision);
+    emit shows().activated(revision);
+    const Table2D then = *tools.reference(TableSide::base), now = session().tableAt(TableSide::base);
+    QCOMPARE(now.cell(4, 5) - then.cell(4, 5), 2.0);
+    QCOMPARE(now.cell(5, 5), then.cell(5, 5));
+    // A fuel of the shelf: what the engine gets with it.
+    const ShelfEntry &fuel = session().job().shelf.front();
+    const int entry = shows().findText(QStringLiteral("less what %1 gets").arg(text(fuel.name)));
+    QVERIFY(entry > 0);
+    shows().setCurrentIndex(entry);
+    QVERIFY(*tools.reference(TableSide::now) ==
+            blendedTable(session().job(), CalibratedQuantity::spark, fuel.ethanol));
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_D);
+    QVERIFY(!tools.reference(TableSide::base));
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_D); // the last reference that was chosen by hand
+    QCOMPARE(shows().currentIndex(), revision);
+    // A number that is edited is the cell's, not the difference.
+    QTest::keyClick(&grid(TableSide::base), Qt::Key_F2);
+    QCOMPARE(grid(TableSide::base).findChild<QLineEdit *>()->text().toDouble(), now.cell(4, 5));
+}
+
+// Blank where the engine cannot go: the corner of low speed and high load turns to paper.
+void TablesViewTest::whereTheEngineHasBeen() {
+    TableGrid &base = grid(TableSide::base);
+    const auto colourAt = [&](CellIndex cell) {
+        return base.grab().toImage().pixelColor(base.cellRect(cell).topLeft() + QPoint(2, 2));
+    };
+    const CellIndex corner{0, session().table().y().size() - 1};
+    const QColor before = colourAt(corner);
+    QTest::keyClick(&base, Qt::Key_W);
+    QVERIFY(m_view->findChild<TableTools *>()->showsTrust());
+    QCOMPARE(colourAt(corner), theme().paper);
+    QVERIFY(colourAt({10, 8}) != theme().paper);
+    QTest::keyClick(&base, Qt::Key_W);
+    QCOMPARE(colourAt(corner), before);
+}
+
+void TablesViewTest::aBlockWithAxesAsks() {
+    QApplication::clipboard()->setText(QStringLiteral("\t2050\t4050\n75\t10\t20\n125\t30\t40\n"));
+    const Table2D before = session().frontTable();
+    inModal<QMessageBox>(
+        [](QMessageBox &d) { QTest::mouseClick(d.button(QMessageBox::Cancel), Qt::LeftButton); });
+    grid(TableSide::base).paste();
+    QVERIFY(session().frontTable() == before);
+    inModal<QMessageBox>([](QMessageBox &d) {
+        for (QAbstractButton *b : d.buttons())
+            if (b->text().contains(QStringLiteral("Take over"))) QTest::mouseClick(b, Qt::LeftButton);
+    });
+    grid(TableSide::base).paste();
+    QCOMPARE(session().frontTable().y().points(), std::vector<double>({75, 125}));
+    session().undo();
+    QVERIFY(session().frontTable() == before);
+    grid(TableSide::base).copyWithAxes();
+    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("load / rpm\t")));
+}
+
+void TablesViewTest::breakpointsAreTyped() {
+    RegridDialog dialog(session());
+    dialog.show();
+    auto *rpm = dialog.findChild<QLineEdit *>(QStringLiteral("rpm"));
+    auto *load = dialog.findChild<QLineEdit *>(QStringLiteral("load"));
+    QVERIFY(dialog.words().contains(QStringLiteral("breakpoints it has")));
+    rpm->setText(QStringLiteral("3000 1000"));
+    QVERIFY2(dialog.words().contains(QStringLiteral("rpm")), qPrintable(dialog.words()));
+    rpm->setText(QStringLiteral("1000 3000 5000 7000"));
+    load->setText(QStringLiteral("50 100 200"));
+    QVERIFY2(dialog.words().startsWith(QStringLiteral("4 × 3 cells")), qPrintable(dialog.words()));
+    for (QPushButton *b : dialog.findChildren<QPushButton *>())
+        if (b->text() == QStringLiteral("Re-grid")) QTest::mouseClick(b, Qt::LeftButton);
+    QCOMPARE(session().tableAt(TableSide::top).x().points(), std::vector<double>({1000, 3000, 5000, 7000}));
+    session().undo();
+}
+
+void TablesViewTest::curveIsDragged() {
+    QTest::mouseClick(button(QStringLiteral("by content")), Qt::LeftButton);
+    auto *plot = m_view->findChild<CurvePlot *>();
+    QTRY_VERIFY(plot->isVisible());
+    QTest::mouseClick(button(QStringLiteral("Own points")), Qt::LeftButton);
+    const auto points = [&] { return contentCurve(session().job(), CalibratedQuantity::spark)->points; };
+    const auto before = points();
+    QCOMPARE(before.size(), std::size_t{6});
+    QTest::qWait(50);
+    const int steps = session().undoStack().count();
+    const QPoint from = plot->pixelOf(before[2]).toPoint();
+    const QPoint to = plot->pixelOf({before[2].content, before[2].value - 0.1}).toPoint();
+    QTest::mousePress(plot, Qt::LeftButton, {}, from);
+    QTest::mouseMove(plot, (from + to) / 2);
+    QTest::mouseMove(plot, to);
+    QCOMPARE(session().undoStack().count(), steps); // nothing is written on the way
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, to);
+    QCOMPARE(session().undoStack().count(), steps + 1);
+    COMPARE_NEAR(points()[2].value, before[2].value - 0.1, 0.02); // a pixel or two
+    session().undo();
+    QCOMPARE(points()[2].value, before[2].value);
+    // The ends are the tables: they stay.
+    QTest::qWait(50);
+    const QPoint end = plot->pixelOf(before.front()).toPoint();
+    QTest::mousePress(plot, Qt::LeftButton, {}, end);
+    QTest::mouseMove(plot, end + QPoint(30, -30));
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, end + QPoint(30, -30));
+    QCOMPARE(points().front().value, 0.0);
+    QTest::mouseDClick(plot, Qt::LeftButton, {}, plot->pixelOf({0.32, 0.5}).toPoint());
+    QCOMPARE(points().size(), std::size_t{7});
+    QTest::mouseClick(button(QStringLiteral("Physical")), Qt::LeftButton);
+    QVERIFY(points().empty());
+    plot->copy();
+    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("content %\tused\tphysical")));
+}
+
+void TablesViewTest::curveByKeyboard() {
+    QTest::mouseClick(button(QStringLiteral("by content")), Qt::LeftButton);
+    QTest::mouseClick(button(QStringLiteral("Own points")), Qt::LeftButton);
+    auto *plot = m_view->findChild<CurvePlot *>();
+    plot->setFocus();
+    const auto points = [&] { return contentCurve(session().job(), CalibratedQuantity::spark)->points; };
+    const auto before = points();
+    for (int i = 0; i < 3; ++i)
+        QTest::keyClick(plot, Qt::Key_Right);
+    QCOMPARE(plot->chosen(), 2);
+    QTest::keyClick(plot, Qt::Key_Down);
+    COMPARE_NEAR(points()[2].value, before[2].value - 0.01, 1e-12);
+    QTest::keyClick(plot, Qt::Key_Right, Qt::ControlModifier);
+    COMPARE_NEAR(points()[2].content, before[2].content + 0.01, 1e-12);
+    QTest::keyClick(plot, Qt::Key_Delete);
+    QCOMPARE(points().size(), before.size() - 1);
+    session().setContent(0.2);
+    QTest::keyClick(plot, Qt::Key_Insert);
+    QCOMPARE(points().size(), before.size());
+}
+
+void TablesViewTest::budgetStandsBesideTheCorrections() {
+    ExtraTablesDialog extras(session());
+    extras.show();
+    const auto *budget = [&]() -> QLabel * {
+        for (QLabel *l : extras.findChildren<QLabel *>())
+            if (l->accessibleName().contains(QStringLiteral("budget"))) return l;
+        return nullptr;
+    }();
+    QVERIFY(budget);
+    const double load = session().table().y()[session().cell().y];
+    const double rpm = session().table().x()[session().cell().x];
+    const auto delivered = [&] {
+        return shown(sparkBudget(session().job(), session().content(), rpm, load).usualDeg,
+                     Dimension::sparkAngle, session().units());
+    };
+    QVERIFY2(budget->text().contains(delivered()), qPrintable(budget->text()));
+    const QString before = budget->text();
+    QVERIFY(session().perform(QStringLiteral("hot coolant takes more"), [](Job &job) {
+        for (ExtraTable &e : job.extras)
+            if (e.kind == TableKind::sparkCoolant)
+                for (std::size_t x = 0; x < e.table.x().size(); ++x)
+                    e.table.setCell({x, 0}, -7);
+    }));
+    QVERIFY(budget->text() != before && budget->text().contains(delivered()));
+}
+
+void TablesViewTest::aNewJobIsEstimated() {
+    NewJobDialog dialog(session());
+    dialog.show();
+    const auto type = [&](const char *name, const char *text) {
+        auto *line = dialog.findChild<QLineEdit *>(QLatin1String(name));
+        line->selectAll();
+        QTest::keyClicks(line, QString::fromUtf8(text));
+    };
+    type("name", "Bramble two");
+    type("displacement", "1.8 L");
+    type("boost", "12 psi");
+    const auto make = [&] {
+        for (QPushButton *b : dialog.findChildren<QPushButton *>())
+            if (b->text().startsWith(QStringLiteral("Make"))) QTest::mouseClick(b, Qt::LeftButton);
+    };
+    type("revLimit", "90");
+    make();
+    QVERIFY(dialog.isVisible()); // and it says why
+    type("revLimit", "7200");
+    make();
+    QVERIFY(!dialog.isVisible());
+    const Job &job = dialog.job();
+    QCOMPARE(job.name, std::string("Bramble two"));
+    QCOMPARE(job.engine.displacementL, 1.8);
+    const Table2D &boost = job.calibration.of(CalibratedQuantity::boost).top;
+    COMPARE_NEAR(*std::ranges::max_element(boost.cells()), job.conditions.ambientKpa + 12 * 6.894757, 1);
+    QVERIFY(!job.cellOrigins.empty());
+}
+
+void TablesViewTest::tablesByAirMassShowTheirAxis() {
+    QVERIFY(session().perform(QStringLiteral("air mass"),
+                              [](Job &job) { job = changeLoadAxis(job, LoadAxis::airMass); }));
+    QTest::qWait(20);
+    QVERIFY(button(QStringLiteral("over air mass")));
+    session().goTo(0.5, 4000, 150, CalibratedQuantity::spark);
+    COMPARE_NEAR(loadOfAxis(session().job(), session().table().y()[session().cell().y]), 150, 5);
+    session().undo();
+    QVERIFY(button(QStringLiteral("over load")));
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return wheelwright::testing::run<TablesViewTest>(argc, argv);
+}
+#include "tables_view_test.moc"
