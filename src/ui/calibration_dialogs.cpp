@@ -5,8 +5,9 @@
 #include "core/job/revision.h"
 #include "core/tables/load_axis.h"
 #include "session/session.h"
+#include "ui/rich_text.h"
 #include "ui/text.h"
-#include "ui/theme.h"
+#include "ui/widgets/background_preview.h"
 #include "ui/widgets/card.h"
 
 #include <QComboBox>
@@ -24,11 +25,6 @@
 
 namespace wheelwright {
 namespace {
-
-QString trouble(const InputError &e) {
-    return QStringLiteral("<span style='color:%1'><b>%2</b></span>")
-        .arg(theme().trouble.name(), QString::fromUtf8(e.what()).toHtmlEscaped());
-}
 
 QComboBox *choiceOf(const char *path, const FieldContent &now, QWidget *parent) {
     const Field &field = *fieldByPath(path);
@@ -94,6 +90,11 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     connect(m_school, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(m_meaning, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(m_contents, &QLineEdit::editingFinished, this, &ConvertDialog::preview);
+    m_preview = new BackgroundPreview(this);
+    connect(m_preview, &BackgroundPreview::ready, this, [this] {
+        m_words->setText(m_preview->result().html);
+        m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
+    });
     preview();
 }
 
@@ -114,76 +115,84 @@ FuelMeaning ConvertDialog::meaningFor(School school) const {
                                        : static_cast<FuelMeaning>(m_meaning->currentIndex());
 }
 
-Job ConvertDialog::onAxes(const Job &job) const {
-    return changeBoostAxis(changeLoadAxis(job, static_cast<LoadAxis>(m_loadAxis->currentIndex())),
-                           static_cast<BoostAxis>(m_boostAxis->currentIndex()));
+namespace {
+
+/// All that the window asks for.
+struct Asked {
+    SchoolRequest request;
+    FuelMeaning meaning;
+    LoadAxis loadAxis;
+    BoostAxis boostAxis;
+};
+
+Preview previewOf(const Job &job, const Asked &asked, const UnitChoice &units) {
+    const auto tr = [](const char *words) { return ConvertDialog::tr(words); };
+    const bool otherSchool =
+        asked.request.school != job.calibration.school || !asked.request.contents.empty();
+    SchoolConversion c = convertSchool(job, asked.request);
+    QString html =
+        text(definitionOf(asked.request.school).help).toHtmlEscaped() +
+        QStringLiteral("<table><tr><td>%1&nbsp;</td><td>%2&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
+            .arg(tr("table"), tr("worst error"), tr("mean"), tr("where"));
+    for (const SchoolError &e : c.errors) {
+        const TableField field = tableIn(job, e.quantity, false);
+        const bool exact = std::abs(e.worst) < 1e-9;
+        html +=
+            QStringLiteral("<tr><td>%1&nbsp;</td><td><b>%2</b>&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
+                .arg(text(field.title).section(QLatin1Char(','), 0, 0),
+                     exact ? tr("exact") : shownStep(e.worst, field.dimension, units),
+                     exact ? QString() : shownStep(e.mean, field.dimension, units),
+                     exact ? QString()
+                           : tr("%1, %2 rpm, %3")
+                                 .arg(shown(e.content, Dimension::content, units))
+                                 .arg(e.rpm)
+                                 .arg(shown(e.y, field.yDimension(), units)));
+    }
+    html += QStringLiteral("</table>");
+    Job after = otherSchool ? std::move(c.job) : job;
+    if (asked.meaning != after.calibration.fuelMeaning) {
+        MeaningChange m = changeFuelMeaning(after, asked.meaning);
+        html += tr("Fuel rewritten: between the cells %1 at worst, %2 on average.")
+                    .arg(shown(m.residual.worst, Dimension::ratio, units),
+                         shown(m.residual.mean, Dimension::ratio, units));
+        after = std::move(m.job);
+    }
+    if (asked.loadAxis != job.calibration.loadAxis) {
+        html += tr("<br>Breakpoints of load are rewritten, exactly; the cells stay.");
+        after = changeLoadAxis(after, asked.loadAxis);
+    }
+    if (asked.boostAxis != job.calibration.boostAxis) {
+        html += tr("<br>Boost: each gear begins with the row of full throttle, or full throttle with the "
+                   "highest gear's; part throttle is lost.");
+        after = changeBoostAxis(after, asked.boostAxis);
+    }
+    if (after == job) return {html, std::nullopt};
+    return {html, std::move(after)};
 }
+
+} // namespace
 
 void ConvertDialog::preview() {
     m_apply->setEnabled(false);
-    const Job &job = m_session.job();
-    const UnitChoice &units = m_session.units();
     try {
-        const SchoolRequest request = typed();
-        m_contents->setEnabled(definitionOf(request.school).levels);
-        m_meaning->setEnabled(request.school != School::fuelModel);
-        SchoolConversion c = convertSchool(job, request);
-        QString html =
-            text(definitionOf(request.school).help).toHtmlEscaped() +
-            QStringLiteral("<table><tr><td>%1&nbsp;</td><td>%2&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
-                .arg(tr("table"), tr("worst error"), tr("mean"), tr("where"));
-        for (const SchoolError &e : c.errors) {
-            const TableField field = tableIn(job, e.quantity, false);
-            const bool exact = std::abs(e.worst) < 1e-9;
-            html += QStringLiteral(
-                        "<tr><td>%1&nbsp;</td><td><b>%2</b>&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
-                        .arg(text(field.title).section(QLatin1Char(','), 0, 0),
-                             exact ? tr("exact") : shownStep(e.worst, field.dimension, units),
-                             exact ? QString() : shownStep(e.mean, field.dimension, units),
-                             exact ? QString()
-                                   : tr("%1, %2 rpm, %3")
-                                         .arg(shown(e.content, Dimension::content, units))
-                                         .arg(e.rpm)
-                                         .arg(shown(e.y, field.yDimension(), units)));
-        }
-        html += QStringLiteral("</table>");
-        const FuelMeaning meaning = meaningFor(request.school);
-        if (meaning != c.job.calibration.fuelMeaning) {
-            const MeaningChange m = changeFuelMeaning(c.job, meaning);
-            html += tr("Fuel rewritten: between the cells %1 at worst, %2 on average.")
-                        .arg(shown(m.residual.worst, Dimension::ratio, units),
-                             shown(m.residual.mean, Dimension::ratio, units));
-        }
-        if (c.job.calibration.loadAxis != static_cast<LoadAxis>(m_loadAxis->currentIndex()))
-            html += tr("<br>Breakpoints of load are rewritten, exactly; the cells stay.");
-        if (c.job.calibration.boostAxis != static_cast<BoostAxis>(m_boostAxis->currentIndex()))
-            html += tr("<br>Boost: each gear begins with the row of full throttle, or full throttle with the "
-                       "highest gear's; part throttle is lost.");
-        const Job axes = onAxes(c.job);
-        const bool changes = axes.calibration.loadAxis != job.calibration.loadAxis ||
-                             axes.calibration.boostAxis != job.calibration.boostAxis ||
-                             request.school != job.calibration.school || !request.contents.empty() ||
-                             meaning != job.calibration.fuelMeaning;
-        m_words->setText(html);
-        m_apply->setEnabled(changes && !m_session.readOnly());
+        Asked asked{typed(), meaningFor(typed().school), static_cast<LoadAxis>(m_loadAxis->currentIndex()),
+                    static_cast<BoostAxis>(m_boostAxis->currentIndex())};
+        m_contents->setEnabled(definitionOf(asked.request.school).levels);
+        m_meaning->setEnabled(asked.request.school != School::fuelModel);
+        m_preview->start([job = m_session.job(), asked = std::move(asked), units = m_session.units()] {
+            return previewOf(job, asked, units);
+        });
     } catch (const InputError &e) {
-        m_words->setText(trouble(e));
+        m_preview->forget();
+        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
     }
 }
 
 void ConvertDialog::convert() {
-    const SchoolRequest request = typed();
-    const FuelMeaning meaning = meaningFor(request.school);
-    const bool done = m_session.perform(
-        tr("Convert: %1").arg(m_school->currentText()),
-        [&](Job &job) {
-            if (request.school != job.calibration.school || !request.contents.empty())
-                job = convertSchool(job, request).job;
-            if (meaning != job.calibration.fuelMeaning) job = changeFuelMeaning(job, meaning).job;
-            job = onAxes(job);
-        },
-        CellOrigin::model);
-    if (done) accept();
+    if (m_session.perform(
+            tr("Convert: %1").arg(m_school->currentText()), [&](Job &job) { job = *m_preview->result().job; },
+            CellOrigin::model))
+        accept();
 }
 
 QString ConvertDialog::words() const {
@@ -281,7 +290,7 @@ void RevisionsDialog::compare() {
         }
         m_words->setText(lines.isEmpty() ? tr("Nothing differs.") : lines.join(QStringLiteral("<br>")));
     } catch (const InputError &e) {
-        m_words->setText(trouble(e));
+        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
     }
 }
 

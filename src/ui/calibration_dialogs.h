@@ -11,6 +11,7 @@ class QTableWidget;
 
 namespace wheelwright {
 
+class BackgroundPreview;
 class Session;
 
 /// Another school, another meaning of the fuel tables, other axes: says what is lost and where before it is
@@ -25,7 +26,6 @@ class ConvertDialog : public QDialog {
     FuelMeaning meaningFor(School school) const;
     void preview();
     void convert();
-    Job onAxes(const Job &job) const; ///< with the axes chosen
     SchoolRequest typed() const;      ///< throws InputError
 
     Session &m_session;
@@ -33,6 +33,7 @@ class ConvertDialog : public QDialog {
     QLineEdit *m_contents;
     QLabel *m_words;
     QPushButton *m_apply;
+    BackgroundPreview *m_preview;
 };
 
 /// Keeps the calibration under a name, compares it with an earlier one, and brings one back.

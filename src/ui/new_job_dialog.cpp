@@ -3,8 +3,8 @@
 #include "core/error.h"
 #include "core/job/job_template.h"
 #include "session/session.h"
+#include "ui/rich_text.h"
 #include "ui/text.h"
-#include "ui/theme.h"
 #include "ui/widgets/card.h"
 
 #include <QCheckBox>
@@ -81,8 +81,7 @@ void NewJobDialog::accept() {
         m_job = m_estimate->isChecked() ? templateJob(known) : newJob(known.name);
         QDialog::accept();
     } catch (const InputError &e) {
-        m_words->setText(QStringLiteral("<span style='color:%1'><b>%2</b></span>")
-                             .arg(theme().trouble.name(), QString::fromUtf8(e.what()).toHtmlEscaped()));
+        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
     }
 }
 

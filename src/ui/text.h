@@ -1,6 +1,6 @@
 #pragma once
 #include "core/units/phrase.h"
-#include "core/verify/check.h"
+#include "core/verify/verdict.h"
 
 #include <QCoreApplication>
 #include <QString>

@@ -211,6 +211,12 @@ void HardwareTest::pullsAreGroupedByGearAndContent() {
 
 void HardwareTest::boostGoesUpInSteps() {
     Job job = jobWithPulls();
+    // The cut must come before the engine's limit: with no room for it there is no step.
+    const BoostStepPlan none = planBoostSteps(job, *boostGroupFor(boostGroups(job), 3, 0.1), 0.1);
+    QVERIFY(none.steps.empty() && none.remark.text.starts_with("The engine's limit"));
+    job.engine.boostLimitKpa = Curve::constant(215);
+    QCOMPARE(planBoostSteps(job, *boostGroupFor(boostGroups(job), 3, 0.1), 0.1).steps[0].cutKpa, 215.0);
+    job.engine.boostLimitKpa = Curve::constant(280);
     const std::vector<BoostGroup> groups = boostGroups(job);
     const BoostStepPlan plan = planBoostSteps(job, *boostGroupFor(groups, 3, 0.1), 0.1);
     COMPARE_NEAR(plan.fromKpa, 90, 1e-9);

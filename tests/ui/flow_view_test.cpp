@@ -140,14 +140,15 @@ void FlowViewTest::injectorsAreChanged() {
     job.calibration.fuelMeaning = FuelMeaning::fuelMass; // their numbers pass for milligrams
     m_window->open(job);
     InjectorChangeDialog dialog(m_window->session);
-    QVERIFY2(dialog.words().contains(QStringLiteral("stay as they are")), qPrintable(dialog.words()));
+    QTRY_VERIFY2(dialog.words().contains(QStringLiteral("stay as they are")), qPrintable(dialog.words()));
     auto *flowEdit = dialog.findChild<QLineEdit *>(QStringLiteral("flow"));
     flowEdit->setText(QStringLiteral("nonsense"));
-    QVERIFY2(dialog.words().contains(QStringLiteral("Flow of one")), qPrintable(dialog.words()));
+    QTRY_VERIFY2(dialog.words().contains(QStringLiteral("Flow of one")), qPrintable(dialog.words()));
     flowEdit->setText(QStringLiteral("1600 cc/min"));
     const auto buttons = dialog.findChildren<QPushButton *>();
     const auto apply = std::ranges::find(buttons, QStringLiteral("Change them"), &QPushButton::text);
-    QVERIFY(apply != buttons.end() && (*apply)->isEnabled());
+    QVERIFY(apply != buttons.end());
+    QTRY_VERIFY((*apply)->isEnabled());
     QTest::mouseClick(*apply, Qt::LeftButton);
     QCOMPARE(m_window->session.job().injectors.flowCcMin, 1600.0);
     QVERIFY(m_window->session.job().measuredInjectors.empty());

@@ -375,14 +375,18 @@ void ShellTest::calibrationWindowsWork() {
     ConvertDialog convert(*m_session, m_shell.get());
     auto *school = convert.findChildren<QComboBox *>().front();
     school->setCurrentIndex(2); // the fuel model, which takes true VE by itself
-    QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
+    QTRY_VERIFY2(convert.words().contains(QStringLiteral("One true VE")), qPrintable(convert.words()));
     school->setCurrentIndex(4);
+    QTRY_VERIFY2(convert.words().contains(QStringLiteral("Tables at several")), qPrintable(convert.words()));
     QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
     auto *contents = convert.findChild<QLineEdit *>();
     contents->setText(QStringLiteral("10 50 85"));
     emit contents->editingFinished();
     for (QPushButton *b : convert.findChildren<QPushButton *>())
-        if (b->text() == QStringLiteral("Convert")) QTest::mouseClick(b, Qt::LeftButton);
+        if (b->text() == QStringLiteral("Convert")) {
+            QTRY_VERIFY(b->isEnabled());
+            QTest::mouseClick(b, Qt::LeftButton);
+        }
     QCOMPARE(m_session->job().calibration.school, School::stack);
     QCOMPARE(m_session->job().calibration.levels.size(), std::size_t{3});
     m_session->setContent(0.6); // the tables beside it are levels now

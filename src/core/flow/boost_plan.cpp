@@ -104,7 +104,14 @@ BoostStepPlan planBoostSteps(const Job &job, const BoostGroup &group, double con
         boost = next;
         duty = at;
         const double readable = job.engine.mapSensorMaxKpa;
-        const double cut = boost + ambient + cutRoom;
+        const double engine = job.engine.boostLimitKpa.at(content);
+        // The cut must come before the engine's limit, and not into the boost itself.
+        const double cut = std::min(boost + ambient + cutRoom, engine);
+        if (cut < boost + ambient + limitOf(job, "boost.cut.room")) {
+            plan.remark = {"The engine's limit of {1} leaves no room for a cut over {0}.",
+                           {{boost, Dimension::pressureGauge}, {engine, Dimension::pressure}}};
+            break;
+        }
         if (cut > readable) {
             plan.remark = {"A cut over {0} cannot be read: the MAP sensor ends at {1}.",
                            {{boost, Dimension::pressureGauge}, {readable, Dimension::pressure}}};

@@ -41,8 +41,8 @@ struct BoostStepPlan {
 };
 
 /// Steps of at most the limits boost.step (pressure) and boost.step.duty, whichever is less; the cut stands
-/// one step over the pull and never less than boost.cut.room over it, under what the MAP sensor reads. The
-/// logged curve goes on along its last rise. group: from boostGroupFor().
+/// one step over the pull and never less than boost.cut.room over it, under the engine's limit and what the
+/// MAP sensor reads. The logged curve goes on along its last rise. group: from boostGroupFor().
 BoostStepPlan planBoostSteps(const Job &job, const BoostGroup &group, double content);
 
 } // namespace wheelwright

@@ -90,21 +90,29 @@ double injectorFlowOn(const Job &job, double differentialKpa, double fuelKgM3) {
                         inj.testFluidKgM3, fuelKgM3);
 }
 
-DutyWorking dutyAt(const Job &job, double content, double intakeC, double rpm, double loadKpa,
-                   double tableFuel, double lambda) {
+DutyModel::DutyModel(const Job &job, double content, double intakeC)
+    : m_job(job), m_intakeC(intakeC),
+      m_density(blendModelOf(job).properties(blendAt(job, content)).densityKgM3),
+      m_demand(job, content, intakeC) {}
+
+DutyWorking DutyModel::at(double rpm, double loadKpa, double tableFuel, double lambda) const {
     DutyWorking w{};
-    const Injectors &inj = job.injectors;
-    w.airMg = airPerCycleMg(1, loadKpa, cylinderLitres(job), intakeC);
-    w.fuelMm3 = InjectorDemand(job, content, intakeC).mm3(tableFuel, loadKpa, lambda);
-    w.differentialKpa =
-        injectorDifferentialKpa(inj.railPressureKpa, loadKpa, job.conditions.ambientKpa, inj.boostReferenced);
-    const double density = blendModelOf(job).properties(blendAt(job, content)).densityKgM3;
-    w.flowCcMin = injectorFlowOn(job, w.differentialKpa, density);
-    w.deadMs = usualDeadTimeMs(job, w.differentialKpa);
+    const Injectors &inj = m_job.injectors;
+    w.airMg = airPerCycleMg(1, loadKpa, cylinderLitres(m_job), m_intakeC);
+    w.fuelMm3 = m_demand.mm3(tableFuel, loadKpa, lambda);
+    w.differentialKpa = injectorDifferentialKpa(inj.railPressureKpa, loadKpa, m_job.conditions.ambientKpa,
+                                                inj.boostReferenced);
+    w.flowCcMin = injectorFlowOn(m_job, w.differentialKpa, m_density);
+    w.deadMs = usualDeadTimeMs(m_job, w.differentialKpa);
     const double openMs = pulseWidthMs(w.fuelMm3, w.flowCcMin, 0);
     w.pulseMs = (inj.batch ? openMs / 2 : openMs) + w.deadMs;
     w.duty = injectorDutyOf(openMs, w.deadMs, rpm, inj.batch);
     return w;
+}
+
+DutyWorking dutyAt(const Job &job, double content, double intakeC, double rpm, double loadKpa,
+                   double tableFuel, double lambda) {
+    return DutyModel(job, content, intakeC).at(rpm, loadKpa, tableFuel, lambda);
 }
 
 } // namespace wheelwright

@@ -63,7 +63,21 @@ struct DutyWorking {
     double duty;    ///< share of the cycle
 };
 
-/// tableFuel: the blended fuel table at the point; the job says what it means.
+/// Duty at one content and intake temperature; what does not change from point to point is worked out once.
+/// Keeps a reference to the job.
+class DutyModel {
+  public:
+    DutyModel(const Job &job, double content, double intakeC);
+    /// tableFuel: the blended fuel table at the point; the job says what it means.
+    DutyWorking at(double rpm, double loadKpa, double tableFuel, double lambda) const;
+
+  private:
+    const Job &m_job;
+    double m_intakeC, m_density;
+    InjectorDemand m_demand;
+};
+
+/// The same for a single point.
 DutyWorking dutyAt(const Job &job, double content, double intakeC, double rpm, double loadKpa,
                    double tableFuel, double lambda);
 

@@ -20,14 +20,6 @@
 
 namespace wheelwright {
 
-QString quietHtml(const QString &body) {
-    return QStringLiteral("<span style='color:%1'>%2</span>").arg(theme().quiet.name(), body);
-}
-
-QString troubleHtml(const QString &body) {
-    return QStringLiteral("<span style='color:%1'><b>%2</b></span>").arg(theme().trouble.name(), body);
-}
-
 QString bigHtml(const QString &body) {
     return QStringLiteral("<span style='font-size:20px'><b>%1</b></span>").arg(body);
 }

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/explanation.h"
 #include "core/verify/verdict.h"
+#include "ui/rich_text.h"
 
 #include <QWidget>
 
@@ -70,8 +71,6 @@ class FlowPage : public QWidget {
 };
 
 // The pieces of their words.
-QString quietHtml(const QString &body);
-QString troubleHtml(const QString &body);
 QString bigHtml(const QString &body);
 QString rowHtml(const QStringList &cells, bool head = false);
 QString decimals(double v, int digits);

@@ -5,6 +5,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/views/flow/flow_page.h"
+#include "ui/widgets/background_preview.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>
@@ -38,6 +39,11 @@ InjectorChangeDialog::InjectorChangeDialog(Session &session, QWidget *parent)
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_apply, &QPushButton::clicked, this, &InjectorChangeDialog::change);
+    m_preview = new BackgroundPreview(this);
+    connect(m_preview, &BackgroundPreview::ready, this, [this] {
+        m_words->setText(m_preview->result().html);
+        m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
+    });
     preview();
 }
 
@@ -59,22 +65,21 @@ NewInjectors InjectorChangeDialog::typed() const {
     return n;
 }
 
-void InjectorChangeDialog::preview() {
-    m_apply->setEnabled(false);
-    try {
-        const InjectorChange c = changeInjectors(m_session.job(), typed());
-        const UnitChoice &units = m_session.units();
-        const auto ratio = [&](double v) { return shown(v, Dimension::ratio, units); };
-        const auto ms = [&](double v) { return shown(v, Dimension::duration, units); };
-        QString html = tr("Worst duty over all contents: %1, now %2.")
-                           .arg(bigHtml(ratio(c.dutyAfter)), ratio(c.dutyBefore)) +
-                       QStringLiteral("<br>") +
-                       tr("Shortest pulse: %1, now %2.").arg(ms(c.shortestAfterMs), ms(c.shortestBeforeMs));
-        if (!c.shortestLinear)
-            html += QStringLiteral("<br>") +
-                    troubleHtml(tr("That is under their linear flow: idle will wander."));
+namespace {
+
+Preview previewOf(const Job &job, const NewInjectors &typed, const UnitChoice &units) {
+    const auto tr = [](const char *text) { return InjectorChangeDialog::tr(text); };
+    InjectorChange c = changeInjectors(job, typed);
+    const auto ratio = [&](double v) { return shown(v, Dimension::ratio, units); };
+    const auto ms = [&](double v) { return shown(v, Dimension::duration, units); };
+    QString html = tr("Worst duty over all contents: %1, now %2.")
+                       .arg(bigHtml(ratio(c.dutyAfter)), ratio(c.dutyBefore)) +
+                   QStringLiteral("<br>") +
+                   tr("Shortest pulse: %1, now %2.").arg(ms(c.shortestAfterMs), ms(c.shortestBeforeMs));
+    if (!c.shortestLinear)
         html +=
-            QStringLiteral("<br>") +
+            QStringLiteral("<br>") + troubleHtml(tr("That is under their linear flow: idle will wander."));
+    html += QStringLiteral("<br>") +
             (c.rescaled
                  ? tr("The fuel tables hold pulse widths: every cell is rescaled. What remains between the "
                       "cells: %1 at worst (%2, %3), %4 on average.")
@@ -84,13 +89,22 @@ void InjectorChangeDialog::preview() {
                       "Tell the controller the new flow and dead time. One that knows only a "
                       "required-fuel constant: multiply that by %1.")
                        .arg(decimals(c.requiredFuelFactor, 4)));
-        html +=
-            QStringLiteral("<br>") +
+    html += QStringLiteral("<br>") +
             quietHtml(tr("Measured set and dead-time table belong to the old ones and go. Check lambda at "
                          "idle, cruise and low boost before a pull."));
-        m_words->setText(html);
-        m_apply->setEnabled(!m_session.readOnly());
+    return {html, std::move(c.job)};
+}
+
+} // namespace
+
+void InjectorChangeDialog::preview() {
+    m_apply->setEnabled(false);
+    try {
+        m_preview->start([job = m_session.job(), n = typed(), units = m_session.units()] {
+            return previewOf(job, n, units);
+        });
     } catch (const InputError &e) {
+        m_preview->forget();
         m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
     }
 }
@@ -99,7 +113,7 @@ void InjectorChangeDialog::change() {
     const NewInjectors n = typed();
     if (m_session.perform(
             tr("Change injectors to %1").arg(shown(n.flowCcMin, Dimension::volumeFlow, m_session.units())),
-            [&](Job &job) { job = changeInjectors(job, n).job; }))
+            [&](Job &job) { job = *m_preview->result().job; }, CellOrigin::model))
         accept();
 }
 

@@ -10,6 +10,8 @@ class QPushButton;
 
 namespace wheelwright {
 
+class BackgroundPreview;
+
 class Session;
 
 /// Other injectors: says what becomes of duty, the shortest pulse and the tables while it is typed, and does
@@ -36,6 +38,7 @@ class InjectorChangeDialog : public QDialog {
     std::vector<Entry> m_entries;
     QLabel *m_words;
     QPushButton *m_apply;
+    BackgroundPreview *m_preview;
 };
 
 } // namespace wheelwright

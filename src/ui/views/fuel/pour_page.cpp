@@ -4,6 +4,7 @@
 #include "core/explain/explain_fuel.h"
 #include "core/fuel/tank_history.h"
 #include "session/session.h"
+#include "ui/rich_text.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/views/fuel/opinion_strip.h"
@@ -37,10 +38,6 @@ QString litres(double v) {
 QString link(const QString &target, const QString &body) {
     return QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'>%3</a>")
         .arg(target, theme().ink.name(), body);
-}
-
-QString quiet(const QString &body) {
-    return QStringLiteral("<span style='color:%1'>%2</span>").arg(theme().quiet.name(), body);
 }
 
 bool samePours(const PourPlan &a, const PourPlan &b) {
@@ -197,9 +194,9 @@ void PourPage::refreshTank() {
                         : link(QStringLiteral("sum:"), big) + link(QStringLiteral("level:"), level));
     QString words;
     if (!job.tankEvents.empty() && volume < job.tank.reserveL)
-        words = QStringLiteral("<span style='color:%1'><b>%2</b></span><br>")
-                    .arg(theme().trouble.name(),
-                         tr("Under the %1 that the pickup needs: no pulls.").arg(litres(job.tank.reserveL)));
+        words =
+            troubleHtml(tr("Under the %1 that the pickup needs: no pulls.").arg(litres(job.tank.reserveL))) +
+            QStringLiteral("<br>");
     words += QStringLiteral("<span style='color:%1'>%2</span>")
                  .arg(opinions.agree ? theme().quiet.name() : theme().ink.name(),
                       text(opinions.verdict, m_session.units()).toHtmlEscaped());
@@ -297,10 +294,10 @@ QString PourPage::plansHtml() const {
 
 QString PourPage::planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const {
     const QString explain = QStringLiteral("plan:%1").arg(index);
-    QString html = QStringLiteral("<p style='margin:9px 0 0 0'>") + quiet(titles.toHtmlEscaped());
+    QString html = QStringLiteral("<p style='margin:9px 0 0 0'>") + quietHtml(titles.toHtmlEscaped());
     if (plan.price > 0)
-        html += quiet(QStringLiteral(" &nbsp;·&nbsp; ") +
-                      tr("costs %1").arg(QString::number(plan.price, 'f', 2)));
+        html += quietHtml(QStringLiteral(" &nbsp;·&nbsp; ") +
+                          tr("costs %1").arg(QString::number(plan.price, 'f', 2)));
     const auto steps = stepsOf(plan, m_request);
     for (const PourStep &s : steps) {
         const QString line =
