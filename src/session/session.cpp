@@ -192,7 +192,8 @@ bool Session::write(const JobChange &change, const QString &what) {
     return true;
 }
 
-bool Session::perform(const QString &what, const std::function<void(Job &)> &change, std::optional<CellOrigin> how) {
+bool Session::perform(const QString &what, const std::function<void(Job &)> &change,
+                      std::optional<CellOrigin> how) {
     if (!m_store) return false;
     Job after = m_job;
     try {

@@ -84,6 +84,9 @@ class Session : public QObject {
     // Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
     // both ends by their weights.
     bool enterExpression(const QString &typed);
+    /// What an entry into 'now' would do to both ends at the cursor: "base 20.5 → 20.7, top 24.0 → 25.1".
+    /// Empty for what cannot be read yet, and where a table is edited by itself.
+    QString shareOfEntry(const QString &typed) const;
     bool nudge(int steps);
     enum class Along { both, rows, columns };
     bool interpolate(Along along = Along::both);
@@ -143,6 +146,8 @@ class Session : public QObject {
                    CellOrigin how = CellOrigin::typed);
     bool pasteWithAxes(const struct CellBlock &block, BlockAxes axes, bool &choiceNeeded);
     std::vector<std::string> frontPaths() const;
+    CellIndex inFront(const Table2D &front, CellIndex cell) const;
+    CellSet chosenIn(const Table2D &front) const;
     QString selectionWords() const;
 
     Clock m_clock;

@@ -62,6 +62,21 @@ CellSet Session::chosenCells() const {
     return united(m_kept, cellsOf(selection(), table()));
 }
 
+// The selection lives on the base table's axes; another table answers at its nearest breakpoints.
+CellIndex Session::inFront(const Table2D &front, CellIndex cell) const {
+    if (front.x() == table().x() && front.y() == table().y()) return cell;
+    return {front.x().nearest(table().x()[cell.x]), front.y().nearest(table().y()[cell.y])};
+}
+
+CellSet Session::chosenIn(const Table2D &front) const {
+    CellSet cells;
+    for (const CellIndex &i : chosenCells())
+        cells.push_back(inFront(front, i));
+    std::ranges::sort(cells);
+    cells.erase(std::unique(cells.begin(), cells.end()), cells.end());
+    return cells;
+}
+
 bool Session::selectWhere(const QString &query) {
     try {
         const TableField field = frontField();
@@ -90,19 +105,21 @@ bool Session::selectWhere(const QString &query) {
 }
 
 bool Session::toggleLocks() {
-    const CellSet cells = chosenCells();
-    const std::vector<bool> locks = m_side == TableSide::now
-                                        ? locksOfBlend(m_job, m_quantity, m_content)
-                                        : locksOf(m_job, frontPaths().front(), frontTable());
-    const bool lock = !unlocked(cells, locks, frontTable()).empty();
+    const Table2D front = frontTable();
+    const CellSet cells = chosenIn(front);
+    const std::vector<bool> locks = m_side == TableSide::now ? locksOfBlend(m_job, m_quantity, m_content)
+                                                             : locksOf(m_job, frontPaths().front(), front);
+    const bool lock = !unlocked(cells, locks, front).empty();
     return perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
         for (const std::string &path : frontPaths())
-            setLocked(job, path, frontTable(), cells, lock);
+            setLocked(job, path, front, cells, lock);
     });
 }
 
 QString Session::cellNote() const {
-    const double rpm = table().x()[m_cell.x], y = table().y()[m_cell.y];
+    const Table2D front = frontTable();
+    const CellIndex here = inFront(front, m_cell);
+    const double rpm = front.x()[here.x], y = front.y()[here.y];
     for (const std::string &path : frontPaths())
         if (const CellMark *mark = markAt(m_job, path, rpm, y); mark && !mark->note.empty())
             return QString::fromStdString(mark->note);
@@ -110,7 +127,9 @@ QString Session::cellNote() const {
 }
 
 bool Session::setCellNote(const QString &note) {
-    const double rpm = table().x()[m_cell.x], y = table().y()[m_cell.y];
+    const Table2D front = frontTable();
+    const CellIndex here = inFront(front, m_cell);
+    const double rpm = front.x()[here.x], y = front.y()[here.y];
     return perform(tr("Note on a cell"), [&](Job &job) {
         for (const std::string &path : frontPaths())
             setNote(job, path, rpm, y, note.trimmed().toStdString());
@@ -164,13 +183,34 @@ bool Session::enterExpression(const QString &typed) {
         emit problem(QString::fromUtf8(e.what()));
         return false;
     }
-    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, chosenCells(), expression); });
+    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, chosenIn(t), expression); });
+}
+
+QString Session::shareOfEntry(const QString &typed) const {
+    if (m_side != TableSide::now || typed.trimmed().isEmpty()) return {};
+    const Dimension dimension = frontField().dimension;
+    const BlendEnds before = SchoolModel(m_job).at(m_quantity, m_content);
+    if (before.low == before.high) return {};
+    try {
+        Job after = m_job;
+        editBlend(after, m_quantity, m_content, {m_cell},
+                  parseCellExpression(typed.toStdString(), dimension, m_units));
+        const BlendEnds ends = SchoolModel(after).at(m_quantity, m_content);
+        const double rpm = before.low->x()[m_cell.x], y = before.low->y()[m_cell.y];
+        const auto step = [&](const Table2D *was, const Table2D *is) {
+            return QString::fromStdString(format(was->lookup(rpm, y).value, dimension, m_units, false) +
+                                          " → " + format(is->lookup(rpm, y).value, dimension, m_units));
+        };
+        return tr("base %1, top %2").arg(step(before.low, ends.low), step(before.high, ends.high));
+    } catch (const InputError &) {
+        return {}; // not yet
+    }
 }
 
 bool Session::nudge(int steps) {
     const double by = steps * tableIn(m_job, m_quantity, false).step;
     return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
-        applyExpression(t, chosenCells(), {CellExpression::Operation::add, by});
+        applyExpression(t, chosenIn(t), {CellExpression::Operation::add, by});
     });
 }
 
@@ -181,23 +221,23 @@ bool Session::interpolate(Along along) {
         tr("interpolate"),
         [&](Table2D &t) {
             if (both)
-                interpolateRegion(t, selection());
+                interpolateRegion(t, {inFront(t, selection().from), inFront(t, selection().to)});
             else if (along == Along::columns)
-                interpolateColumns(t, chosenCells());
+                interpolateColumns(t, chosenIn(t));
             else
-                interpolateRows(t, chosenCells());
+                interpolateRows(t, chosenIn(t));
         },
         CellOrigin::interpolated);
 }
 
 bool Session::smooth(double strength) {
     return editCells(
-        tr("smooth"), [&](Table2D &t) { smoothCells(t, chosenCells(), strength); }, CellOrigin::interpolated);
+        tr("smooth"), [&](Table2D &t) { smoothCells(t, chosenIn(t), strength); }, CellOrigin::interpolated);
 }
 
 bool Session::fillFromAround() {
     return editCells(
-        tr("fill from neighbours"), [&](Table2D &t) { fillFromNeighbours(t, chosenCells()); },
+        tr("fill from neighbours"), [&](Table2D &t) { fillFromNeighbours(t, chosenIn(t)); },
         CellOrigin::interpolated);
 }
 
@@ -276,26 +316,27 @@ Session::PasteResult Session::pasteCells(const QString &text, BlockAxes axes) {
             const bool done = pasteWithAxes(block, axes, choiceNeeded);
             return choiceNeeded ? PasteResult::choiceNeeded : result(done);
         }
-        const CellRange r = selection();
+        const Table2D front = frontTable();
+        const CellIndex corner = inFront(front, selection().from);
         const auto &rows = block.rows;
         const bool single = rows.size() == 1 && rows[0].size() == 1;
-        const std::size_t right = r.from.x + rows[0].size(), bottom = r.from.y + rows.size();
-        if (!single && (right > table().x().size() || bottom > table().y().size()))
-            throw InputError(
-                "clipboard",
-                "a block of at most " + std::to_string(table().x().size() - r.from.x) + " columns and " +
-                    std::to_string(table().y().size() - r.from.y) + " rows from this cell",
-                std::to_string(rows[0].size()) + " columns and " + std::to_string(rows.size()) + " rows");
+        const std::size_t columns = front.x().size() - corner.x, below = front.y().size() - corner.y;
+        if (!single && (rows[0].size() > columns || rows.size() > below))
+            throw InputError("clipboard",
+                             "a block of at most " + std::to_string(columns) + " columns and " +
+                                 std::to_string(below) + " rows from this cell",
+                             std::to_string(rows[0].size()) + " columns and " + std::to_string(rows.size()) +
+                                 " rows");
         return result(editCells(
             tr("paste"),
             [&](Table2D &t) {
                 if (single)
                     return applyExpression(
-                        t, chosenCells(),
+                        t, chosenIn(t),
                         {CellExpression::Operation::set, fromShown(rows[0][0], dimension, m_units)});
                 for (std::size_t y = 0; y < rows.size(); ++y)
                     for (std::size_t x = 0; x < rows[y].size(); ++x)
-                        t.setCell({r.from.x + x, r.from.y + y}, fromShown(rows[y][x], dimension, m_units));
+                        t.setCell({corner.x + x, corner.y + y}, fromShown(rows[y][x], dimension, m_units));
             },
             CellOrigin::copied));
     } catch (const InputError &e) {
@@ -307,7 +348,7 @@ Session::PasteResult Session::pasteCells(const QString &text, BlockAxes axes) {
 QString Session::copyCells(bool withAxes) const {
     const Table2D t = frontTable();
     const TableField field = frontField();
-    const CellSet cells = chosenCells();
+    const CellSet cells = chosenIn(t);
     CellRange r{cells.front(), cells.front()};
     for (const CellIndex &i : cells) {
         r.from = {std::min(r.from.x, i.x), std::min(r.from.y, i.y)};

@@ -30,6 +30,7 @@ class SessionTest : public QObject {
     Q_OBJECT
   private slots:
     void selectionsOfAnyShape();
+    void aTableOnOtherAxesIsEditedAtItsOwnCells();
     void searchSelects();
     void locksAndNotes();
     void blocksWithAxes();
@@ -355,6 +356,31 @@ void SessionTest::selectionsOfAnyShape() {
     m_session->keepSelection();
     m_session->setQuantity(CalibratedQuantity::fuel);
     QVERIFY(!m_session->hasKept());
+}
+
+// The cursor lives on the base table's 24 × 24; the top table has three columns and two rows.
+void SessionTest::aTableOnOtherAxesIsEditedAtItsOwnCells() {
+    m_session->setSide(TableSide::top);
+    QVERIFY(m_session->regridTables(Axis({1000, 4000, 7000}), Axis({50, 200}), false));
+    m_session->setCell({0, 0});
+    m_session->setCell({23, 23}, true);
+    m_session->addCell({20, 2}); // out of the set again
+    const Table2D before = m_session->frontTable();
+    QVERIFY(m_session->nudge(1));
+    for (std::size_t i = 0; i < before.cells().size(); ++i)
+        COMPARE_NEAR(m_session->frontTable().cells()[i], before.cells()[i] + 0.5, 1e-12);
+    QVERIFY(m_session->smooth(1) || m_session->frontTable() != before);
+    QVERIFY(m_session->toggleLocks());
+    QCOMPARE(m_session->job().cellMarks.size(), std::size_t{6});
+    QVERIFY(!m_session->nudge(1));
+    QVERIFY(m_session->toggleLocks());
+    m_session->setCell({23, 23}); // 7400 rpm, 280 kPa: nearest to its last cell
+    QVERIFY(m_session->setCellNote(QStringLiteral("here")));
+    QCOMPARE(m_session->job().cellMarks.front().rpm, 7000.0);
+    QVERIFY(m_session->pasteCells(QStringLiteral("9\t9\n")) == Session::PasteResult::refused);
+    QVERIFY(m_session->pasteCells(QStringLiteral("9")) == Session::PasteResult::done);
+    QCOMPARE(m_session->frontTable().cell(2, 1), 9.0);
+    QCOMPARE(m_session->copyCells().trimmed(), QStringLiteral("9"));
 }
 
 void SessionTest::searchSelects() {

@@ -58,6 +58,7 @@ class TablesViewTest : public QObject {
     void cleanup() { m_window.reset(); }
 
     void cellsAreKeptAndAddedByKeysAndMouse();
+    void anEntryIntoNowSaysWhatItDoes();
     void searchIsTyped();
     void spaceLocksAndTheEditSaysSo();
     void aNoteIsWritten();
@@ -110,6 +111,32 @@ void TablesViewTest::cellsAreKeptAndAddedByKeysAndMouse() {
     QCOMPARE(session().frontTable().cell(5, 5), before.cell(5, 5));
     QTest::keyClick(&base, Qt::Key_Escape);
     QCOMPARE(session().chosenCells().size(), std::size_t{1});
+}
+
+// The step is shared by weight; what is said is what happens.
+void TablesViewTest::anEntryIntoNowSaysWhatItDoes() {
+    TableGrid &now = grid(TableSide::now);
+    now.setFocus();
+    session().setContent(0.5);
+    auto *entry = now.findChild<QLineEdit *>();
+    auto *share = now.findChild<QLabel *>();
+    QTest::keyClicks(&now, QStringLiteral("="));
+    QVERIFY(!share->isVisible()); // nothing to say yet
+    QTest::keyClicks(entry, QStringLiteral("25"));
+    QVERIFY(share->isVisible());
+    const QString said = share->text();
+    const auto here = [&](TableSide side) {
+        return shown(session().tableAt(side).cell(session().cell()), Dimension::sparkAngle,
+                     session().units());
+    };
+    QTest::keyClick(entry, Qt::Key_Return);
+    QVERIFY(!share->isVisible());
+    QVERIFY2(said.contains(QStringLiteral("→ ") + here(TableSide::base)) &&
+                 said.endsWith(here(TableSide::top)),
+             qPrintable(said));
+    grid(TableSide::base).setFocus(); // a table by itself needs no words
+    QTest::keyClicks(&grid(TableSide::base), QStringLiteral("=25"));
+    QVERIFY(!grid(TableSide::base).findChild<QLabel *>()->isVisible());
 }
 
 void TablesViewTest::searchIsTyped() {

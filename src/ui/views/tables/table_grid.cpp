@@ -7,6 +7,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"
 
+#include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
 
@@ -23,13 +24,19 @@ constexpr int smallestFont = 9, largestFont = 15;
 } // namespace
 
 TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
-    : QWidget(parent), m_session(session), m_side(side), m_entry(new QLineEdit(this)) {
+    : QWidget(parent), m_session(session), m_side(side), m_entry(new QLineEdit(this)),
+      m_share(new QLabel(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setProperty("helpPage", "tables");
     setAccessibleName(side == TableSide::base  ? tr("Base table")
                       : side == TableSide::top ? tr("Top table")
                                                : tr("Now table"));
     m_entry->hide();
+    m_share->hide();
+    m_share->setAutoFillBackground(true);
+    m_share->setMargin(3);
+    m_share->setAccessibleName(tr("What the entry does to both tables"));
+    connect(m_entry, &QLineEdit::textChanged, this, &TableGrid::showShare);
     m_entry->setFont(monoFont(13));
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
     m_entry->installEventFilter(this);

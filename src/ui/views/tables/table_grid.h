@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+class QLabel;
 class QLineEdit;
 
 namespace wheelwright {
@@ -70,11 +71,13 @@ class TableGrid : public QWidget {
     void beginEntry(const QString &typed);
     void reopenCell(); ///< an entry that starts from the cell's number
     void endEntry(bool keep);
+    void showShare();
     void refresh();
 
     Session &m_session;
     TableSide m_side;
     QLineEdit *m_entry;
+    QLabel *m_share;           ///< what an entry into 'now' would do to both ends
     QString m_reopened;        ///< the number that reopenCell() put there
     mutable Table2D m_blended; ///< 'now', blended when content or job changed
     mutable bool m_stale = true;

@@ -7,6 +7,7 @@
 #include <QClipboard>
 #include <QInputDialog>
 #include <QKeyEvent>
+#include <QLabel>
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QPushButton>
@@ -146,6 +147,19 @@ void TableGrid::beginEntry(const QString &typed) {
     m_entry->setToolTip(tr("14 or =14 sets, +2 adds, -2 takes away, *1.03 multiplies. A unit may follow."));
     m_entry->show();
     m_entry->setFocus();
+    showShare();
+}
+
+// Both ends move when 'now' is edited: which, and how far, is said while it is typed.
+void TableGrid::showShare() {
+    const QString words = m_entry->isVisible() ? m_session.shareOfEntry(m_entry->text()) : QString();
+    m_share->setText(words);
+    m_share->setVisible(!words.isEmpty());
+    m_share->adjustSize();
+    const int left = std::clamp(m_entry->x(), 0, std::max(0, width() - m_share->width()));
+    const bool below = m_entry->geometry().bottom() + m_share->height() < height();
+    m_share->move(left, below ? m_entry->geometry().bottom() + 1 : m_entry->y() - m_share->height() - 1);
+    m_share->raise();
 }
 
 void TableGrid::editNote() {
@@ -190,6 +204,7 @@ void TableGrid::endEntry(bool keep) {
     }
     m_reopened.clear();
     m_entry->hide();
+    m_share->hide();
     setFocus();
 }
 
