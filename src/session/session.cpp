@@ -280,6 +280,7 @@ void Session::setQuantity(CalibratedQuantity quantity) {
     // The cursor stays where it was in rpm and load, as well as the other axes allow.
     m_cell = m_anchor = {table().x().nearest(rpm), table().y().nearest(y)};
     m_kept.clear();
+    m_keeping = false;
     emit selectionChanged();
 }
 
@@ -292,8 +293,8 @@ void Session::setSide(TableSide side) {
 void Session::setCell(CellIndex cell, bool extend) {
     const CellIndex held{std::min(cell.x, table().x().size() - 1), std::min(cell.y, table().y().size() - 1)};
     const CellIndex anchor = extend ? m_anchor : held;
-    if (held == m_cell && anchor == m_anchor && (extend || m_kept.empty())) return;
-    if (!extend) m_kept.clear();
+    if (held == m_cell && anchor == m_anchor && (extend || m_keeping || m_kept.empty())) return;
+    if (!extend && !m_keeping) m_kept.clear();
     m_cell = held;
     m_anchor = anchor;
     emit selectionChanged();
@@ -315,6 +316,7 @@ void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantit
     m_cell = m_anchor = {table().x().nearest(rpm),
                          boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(m_job, loadKpa))};
     m_kept.clear();
+    m_keeping = false;
     emit selectionChanged();
 }
 

@@ -67,10 +67,10 @@ class Session : public QObject {
     CellRange selection() const; ///< from the anchor to the cell
     void setCell(CellIndex cell,
                  bool extend = false); ///< held to the base table; without extend the selection is the cell
-    /// Selections of any shape: what is selected stays while the cursor goes on. A cell that is selected
-    /// already is taken out.
+    /// Selections of any shape: what is selected stays while the cursor goes on, until it is forgotten.
     void keepSelection();
-    void addCell(CellIndex cell);
+    void forgetKept();            ///< the cursor's cell alone
+    void addCell(CellIndex cell); ///< takes it out when it is selected already
     bool hasKept() const { return !m_kept.empty(); }
     CellSet chosenCells() const; ///< all of them, in the order of a CellSet
     /// Selects the cells of the table in front that answer a search such as "> 22 above 180 kPa".
@@ -160,7 +160,8 @@ class Session : public QObject {
     CalibratedQuantity m_quantity = CalibratedQuantity::spark;
     TableSide m_side = TableSide::now;
     CellIndex m_cell, m_anchor;
-    CellSet m_kept; ///< selected beside the rectangle of anchor and cell
+    CellSet m_kept;         ///< selected beside the rectangle of anchor and cell
+    bool m_keeping = false; ///< it stays when the cursor moves
     UnitChoice m_units;
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;

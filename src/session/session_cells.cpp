@@ -42,6 +42,14 @@ QString Session::selectionWords() const {
 
 void Session::keepSelection() {
     m_kept = chosenCells();
+    m_keeping = true;
+    m_anchor = m_cell;
+    emit selectionChanged();
+}
+
+void Session::forgetKept() {
+    m_kept.clear();
+    m_keeping = false;
     m_anchor = m_cell;
     emit selectionChanged();
 }
@@ -94,6 +102,7 @@ bool Session::selectWhere(const QString &query) {
         std::ranges::sort(here);
         here.erase(std::unique(here.begin(), here.end()), here.end());
         m_kept = here;
+        m_keeping = false;
         m_cell = m_anchor = here.front();
         emit selectionChanged();
         emit done(tr("%n cell(s) found", nullptr, static_cast<int>(found.size())));

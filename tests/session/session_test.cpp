@@ -350,7 +350,12 @@ void SessionTest::selectionsOfAnyShape() {
             moved += after.cell(x, y) != before.cell(x, y);
     QCOMPARE(moved, std::size_t{5});
     QCOMPARE(after.cell(3, 2), before.cell(3, 2));
-    m_session->setCell({1, 1}); // an ordinary move begins anew
+    m_session->setCell({1, 1}); // what was kept stays
+    QCOMPARE(m_session->chosenCells().size(), std::size_t{6});
+    m_session->forgetKept();
+    QCOMPARE(m_session->chosenCells().size(), std::size_t{1});
+    m_session->addCell({5, 5});
+    m_session->setCell({1, 1}); // what was only added goes with the next move
     QCOMPARE(m_session->chosenCells().size(), std::size_t{1});
     m_session->setCell({2, 2});
     m_session->keepSelection();

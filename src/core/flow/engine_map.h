@@ -28,10 +28,7 @@ EngineMap mapOverFuelTable(const Job &given, double content, ValueOf valueOf) {
     EngineMap map{fuel.x().points(), fuel.y().points(), {}, {}};
     for (std::size_t x = 0; x < map.rpm.size(); ++x) {
         const double rpm = map.rpm[x];
-        double target = 0;
-        for (const double y : boost.y().points()) // throttle or gears
-            target = std::max(target, boost.lookup(rpm, y).value);
-        const double reach = std::max(target + overshoot, job.conditions.ambientKpa);
+        const double reach = std::max(highestTarget(boost, rpm) + overshoot, job.conditions.ambientKpa);
         for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
             const double load = map.loadKpa[y];
             map.value.push_back(valueOf(rpm, load, fuel.cell(x, y), lambda.lookup(rpm, load).value));

@@ -88,7 +88,7 @@ void measureResidual(Job &before, TableResidual &r, Job &after) {
                 if (std::abs(residual) <= std::abs(r.worst)) continue;
                 r.worst = residual;
                 r.rpm = rpm;
-                r.loadKpa = load;
+                r.loadKpa = loadOfAxis(before, load);
                 r.content = from[i].content;
             }
     }

@@ -32,10 +32,7 @@ void findPlace(const Job &given, PourEffect &e) {
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
         for (std::size_t y = 0; y < tuned.y().size(); ++y) {
             const double rpm = tuned.x()[x], load = tuned.y()[y];
-            double target = 0;
-            for (const double throttle : boost.y().points()) // or gears
-                target = std::max(target, boost.lookup(rpm, throttle).value);
-            const double reach = target + overshoot;
+            const double reach = highestTarget(boost, rpm) + overshoot;
             const double over = tuned.cell(x, y) - meant(x, y);
             const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
             const double weight = over > littleSpark ? firstTheRisk + over : std::abs(over);

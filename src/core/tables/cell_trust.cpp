@@ -173,11 +173,9 @@ std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double cont
     const double overshoot = limitOf(job, "boost.overshoot");
     std::vector<double> reach; // kPa by column; under 0: over the rev limit
     for (const double rpm : table.x().points()) {
-        double target = 0;
-        for (const double row : boost.y().points())
-            target = std::max(target, boost.lookup(rpm, row).value);
-        reach.push_back(
-            rpm > job.engine.revLimitRpm ? -1 : std::max(target + overshoot, job.conditions.ambientKpa));
+        reach.push_back(rpm > job.engine.revLimitRpm
+                            ? -1
+                            : std::max(highestTarget(boost, rpm) + overshoot, job.conditions.ambientKpa));
     }
     std::vector<CellTrust> trust;
     for (std::size_t y = 0; y < table.y().size(); ++y)

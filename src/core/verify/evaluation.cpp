@@ -34,13 +34,6 @@ void sample(const Table2D &table, std::span<const double> rpm, std::span<const d
             out.push_back(table.lookup(r, l).value);
 }
 
-double highestInColumn(const Table2D &table, double rpm) {
-    double most = table.lookup(rpm, table.y().first()).value;
-    for (double y : table.y().points())
-        most = std::max(most, table.lookup(rpm, y).value);
-    return most;
-}
-
 std::vector<double> contentsOf(const Job &job) {
     std::vector<double> contents{job.calibration.baseContent, job.calibration.topContent};
     if (definitionOf(job.calibration.school).levels)
@@ -87,7 +80,7 @@ void Evaluation::sampleEnds() {
 void Evaluation::sampleBoost() {
     for (const Table2D *t : tablesOf(m_job, CalibratedQuantity::boost))
         for (double r : m_rpm)
-            m_boost[t].push_back(highestInColumn(*t, r));
+            m_boost[t].push_back(highestTarget(*t, r));
 }
 
 ContentSlice Evaluation::describe(const BlendModel &blends, double content) const {

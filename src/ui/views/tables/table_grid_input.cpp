@@ -35,8 +35,10 @@ void TableGrid::mousePressEvent(QMouseEvent *event) {
     if (!cell) return;
     if (event->modifiers().testFlag(Qt::ControlModifier))
         m_session.addCell(*cell);
-    else
+    else {
+        if (!event->modifiers().testFlag(Qt::ShiftModifier) && m_session.hasKept()) m_session.forgetKept();
         m_session.setCell(*cell, event->modifiers().testFlag(Qt::ShiftModifier));
+    }
 }
 
 void TableGrid::mouseMoveEvent(QMouseEvent *event) {
@@ -104,7 +106,7 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
     }
     if (moveCursor(event)) return;
     if (event->key() == Qt::Key_Escape && m_session.chosenCells().size() > 1) {
-        m_session.setCell(m_session.cell());
+        m_session.forgetKept();
         return;
     }
     const QString typed = event->text();
