@@ -18,6 +18,7 @@
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QSettings>
+#include <QStackedWidget>
 
 namespace wheelwright {
 namespace {
