@@ -170,7 +170,6 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
     const QString title = QString::fromStdString(frontField().title);
     QString sentence = QStringLiteral("%1: %2, %3").arg(title, what, selectionWords());
     if (held > 0) sentence += tr("; %n locked cell(s) left alone", nullptr, static_cast<int>(held));
-    const Job before = m_job;
     return perform(
         sentence,
         [&](Job &job) {
@@ -178,7 +177,7 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
                 setBlend(job, m_quantity, m_content, wanted);
             else
                 endTable(job, m_quantity, m_content, m_side == TableSide::top) = wanted;
-            keepLocked(before, job);
+            keepLocked(m_job, job); // perform() has not changed it yet
         },
         how);
 }
