@@ -1,22 +1,30 @@
 #pragma once
 #include <stdexcept>
 #include <string>
+#include <string_view>
 
 namespace wheelwright {
 
-/// Input that cannot be used. Says where it was found, what was expected there and what was found instead.
-/// The one exception type that core, store, formats and devices throw for what a user can put right.
+/// Text that came from outside, fit to be repeated in a sentence: one line, without control characters or
+/// broken UTF-8, and with '…' in its middle where it has more than `most` bytes.
+std::string echoed(std::string_view text, std::size_t most);
+
+/// Input that cannot be used. Says where it was found, what was expected there and what was found instead, in
+/// one line of bounded length. The one exception type that core, store, formats and devices throw for what a
+/// user can put right.
 class InputError : public std::runtime_error {
   public:
-    InputError(std::string where, std::string expected, std::string found)
-        : std::runtime_error(where + ": expected " + expected + ", found " + found),
-          m_where(std::move(where)), m_expected(std::move(expected)), m_found(std::move(found)) {}
+    InputError(const std::string &where, const std::string &expected, const std::string &found);
 
     const std::string &where() const { return m_where; }
     const std::string &expected() const { return m_expected; }
     const std::string &found() const { return m_found; }
 
   private:
+    struct Echoed {
+        std::string where, expected, found;
+    };
+    explicit InputError(Echoed words);
     std::string m_where;
     std::string m_expected;
     std::string m_found;

@@ -6,10 +6,14 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <istream>
 #include <optional>
+#include <sstream>
 
 namespace wheelwright {
 namespace {
+
+constexpr std::size_t longestField = 1000, longestText = 256u << 20; // bytes
 
 std::string trimmed(std::string_view s) {
     const std::size_t from = s.find_first_not_of(" \t");
@@ -17,108 +21,215 @@ std::string trimmed(std::string_view s) {
     return std::string(s.substr(from, s.find_last_not_of(" \t") - from + 1));
 }
 
-char likelyDelimiter(std::string_view text) {
-    const std::string_view head = text.substr(0, 64 * 1024);
-    // A tab or a semicolon is never part of a number, a comma may be: it wins only alone.
-    for (char candidate : {'\t', ';'})
-        if (head.find(candidate) != std::string_view::npos) return candidate;
-    return ',';
+// Characters of a stream, one ahead, with the line that the next stands in.
+class Source {
+  public:
+    explicit Source(std::istream &in) : m_in(in) { fill(); }
+
+    /// What comes next, a buffer of it, or all there is.
+    std::string_view ahead() {
+        std::copy(m_buffer.begin() + static_cast<std::ptrdiff_t>(m_at),
+                  m_buffer.begin() + static_cast<std::ptrdiff_t>(m_filled), m_buffer.begin());
+        m_before += m_at;
+        m_filled -= m_at;
+        m_at = 0;
+        m_in.read(m_buffer.data() + m_filled, static_cast<std::streamsize>(m_buffer.size() - m_filled));
+        m_filled += static_cast<std::size_t>(m_in.gcount());
+        return {m_buffer.data(), m_filled};
+    }
+    bool atEnd() const { return m_at == m_filled; }
+    char peek() const { return m_buffer[m_at]; }
+    std::size_t line() const { return m_line; }
+    void skip(std::size_t bytes) { m_at += bytes; } // of what is ahead
+
+    char take() {
+        const char c = m_buffer[m_at++];
+        if (c == '\0')
+            throw InputError("byte " + std::to_string(m_before + m_at), "UTF-8 text",
+                             "binary data, or text in UTF-16");
+        if (m_at == m_filled) fill();
+        // A CRLF is one end of a line, counted with its LF.
+        if (c == '\n' || (c == '\r' && (atEnd() || peek() != '\n'))) ++m_line;
+        return c;
+    }
+
+  private:
+    void fill() {
+        m_before += m_filled;
+        if (m_before > longestText) throw InputError("file", "at most 256 MiB", "more");
+        m_in.read(m_buffer.data(), static_cast<std::streamsize>(m_buffer.size()));
+        m_filled = static_cast<std::size_t>(m_in.gcount());
+        m_at = 0;
+    }
+
+    std::istream &m_in;
+    std::vector<char> m_buffer = std::vector<char>(64 * 1024);
+    std::size_t m_filled = 0, m_at = 0, m_before = 0, m_line = 1;
+};
+
+// Of the first row, outside quotes: a tab or a semicolon is never part of a number, a comma may be, and wins only
+// alone.
+char likelyDelimiter(std::string_view row) {
+    bool quoted = false, semicolon = false;
+    for (const char c : row) {
+        if (c == '"') quoted = !quoted;
+        if (quoted) continue;
+        if (c == '\t') return '\t';
+        if (c == '\n' || c == '\r') break;
+        semicolon |= c == ';';
+    }
+    return semicolon ? ';' : ',';
 }
 
 class Splitter {
   public:
-    explicit Splitter(std::string_view text) : m_text(text) {}
+    explicit Splitter(std::istream &text) : m_source(text) {}
 
     CsvText split() {
+        nameEncoding();
+        skipRemarks();
         CsvText out;
-        out.delimiter = likelyDelimiter(m_text);
-        while (m_at < m_text.size()) {
-            CsvRow row{m_line, {}};
-            if (m_text[m_at] == '#') {
-                skipLine();
-                continue;
-            }
+        out.delimiter = likelyDelimiter(m_source.ahead());
+        for (; !m_source.atEnd(); skipRemarks()) {
+            CsvRow row{m_source.line(), {}};
             readRow(row, out.delimiter);
-            const bool blank =
-                std::ranges::all_of(row.fields, [](const std::string &f) { return f.empty(); });
-            if (!blank) out.rows.push_back(std::move(row));
+            if (std::ranges::all_of(row.fields, [](const std::string &f) { return f.empty(); })) continue;
+            if (out.rows.size() == mostCsvRows)
+                throw InputError("line " + std::to_string(row.line),
+                                 "at most " + std::to_string(mostCsvRows) + " rows", "another");
+            out.rows.push_back(std::move(row));
         }
+        if (out.rows.empty()) throw InputError("file", "rows of numbers", "nothing");
         return out;
     }
 
   private:
-    void skipLine() {
-        while (m_at < m_text.size() && !lineEnd()) {
-        }
+    void nameEncoding() {
+        const std::string_view head = m_source.ahead();
+        if (head.starts_with("\xFF\xFE") || head.starts_with("\xFE\xFF"))
+            throw InputError("file", "UTF-8 text", "text in UTF-16; save it as UTF-8");
+        if (head.starts_with("\xEF\xBB\xBF")) m_source.skip(3);
     }
 
-    // Steps over one character; true when it ended a line.
-    bool lineEnd() {
-        const char c = m_text[m_at++];
-        if (c == '\r' && m_at < m_text.size() && m_text[m_at] == '\n') ++m_at;
-        m_line += c == '\n' || c == '\r' ? 1 : 0;
-        return c == '\n' || c == '\r';
+    // Also blank lines.
+    void skipRemarks() {
+        while (!m_source.atEnd() && (m_source.peek() == '#' || lineEnd(m_source.peek())))
+            while (!m_source.atEnd() && !lineEnd(m_source.take())) {
+            }
     }
+
+    static bool lineEnd(char c) { return c == '\n' || c == '\r'; }
 
     void readRow(CsvRow &row, char delimiter) {
         std::string field;
         bool quoted = false;
-        while (m_at < m_text.size()) {
-            const char c = m_text[m_at];
-            if (c == '"' && trimmed(field).empty() && !quoted) {
+        const auto finish = [&] {
+            if (row.fields.size() == mostCsvColumns)
+                throw InputError("line " + std::to_string(row.line),
+                                 "at most " + std::to_string(mostCsvColumns) + " columns", "more");
+            row.fields.push_back(quoted ? field : trimmed(field));
+        };
+        while (!m_source.atEnd()) {
+            if (m_source.peek() == '"' && !quoted && trimmed(field).empty()) {
                 field = readQuoted();
                 quoted = true;
-            } else if (c == delimiter) {
-                row.fields.push_back(quoted ? field : trimmed(field));
+                continue;
+            }
+            const char c = m_source.take();
+            if (c == delimiter) {
+                finish();
                 field.clear();
                 quoted = false;
-                ++m_at;
-            } else if (c == '\n' || c == '\r') {
-                lineEnd();
+            } else if (lineEnd(c)) {
+                if (c == '\r' && !m_source.atEnd() && m_source.peek() == '\n') m_source.take();
                 break;
-            } else {
-                if (!quoted || (c != ' ' && c != '\t')) field += c;
-                ++m_at;
+            } else if (quoted && c != ' ' && c != '\t') {
+                throw InputError("line " + std::to_string(row.line), "a delimiter after the closing quote",
+                                 std::string("'") + c + "'");
+            } else if (!quoted) {
+                append(field, c);
             }
         }
-        row.fields.push_back(quoted ? field : trimmed(field));
+        finish();
+    }
+
+    void append(std::string &field, char c) const {
+        if (field.size() == longestField)
+            throw InputError("line " + std::to_string(m_source.line()),
+                             "fields of at most " + std::to_string(longestField) + " bytes", "a longer one");
+        field += c;
     }
 
     std::string readQuoted() {
-        const std::size_t opened = m_line;
+        const std::size_t opened = m_source.line();
         std::string field;
-        ++m_at;
-        while (m_at < m_text.size()) {
-            if (m_text[m_at] == '"') {
-                if (m_at + 1 >= m_text.size() || m_text[m_at + 1] != '"') {
-                    ++m_at;
-                    return field;
-                }
-                ++m_at; // a doubled quote is one quote
+        m_source.take();
+        while (!m_source.atEnd()) {
+            const char c = m_source.take();
+            if (c != '"') {
+                append(field, c);
+            } else if (m_source.atEnd() || m_source.peek() != '"') {
+                return field;
+            } else {
+                field += m_source.take(); // a doubled quote is one quote
             }
-            m_line += m_text[m_at] == '\n' ? 1 : 0;
-            field += m_text[m_at++];
         }
         throw InputError("line " + std::to_string(opened), "a closing quote", "the end of the text");
     }
 
-    std::string_view m_text;
-    std::size_t m_at = 0;
-    std::size_t m_line = 1;
+    Source m_source;
 };
 
-} // namespace
+// Whether a point or comma in a number is a decimal sign or parts thousands.
 
-CsvText readCsv(std::string_view text) {
-    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
-    if (const std::size_t nul = text.find('\0'); nul != std::string_view::npos)
-        throw InputError("byte " + std::to_string(nul + 1), "text", "binary data");
-    CsvText csv = Splitter(text).split();
-    if (csv.rows.empty()) throw InputError("file", "rows of numbers", "nothing");
-    return csv;
+struct Signs {
+    std::size_t points = 0, commas = 0;
+    bool maybeThousands = false; ///< one sign, 1 to 3 digits before it and 3 after
+    char sign() const { return points > 0 ? '.' : ','; }
+};
+
+// Empty for what is no number of digits, points and commas.
+std::optional<Signs> signsOf(std::string_view field) {
+    if (field.starts_with('+') || field.starts_with('-')) field.remove_prefix(1);
+    Signs out;
+    std::size_t digits = 0;
+    for (const char c : field) {
+        out.points += c == '.';
+        out.commas += c == ',';
+        digits += c >= '0' && c <= '9';
+        const bool exponent = (c == 'e' || c == 'E' || c == '+' || c == '-') && digits > 0;
+        if (c != '.' && c != ',' && !(c >= '0' && c <= '9') && !exponent) return std::nullopt;
+    }
+    if (digits == 0 || out.points + out.commas == 0) return std::nullopt;
+    const std::size_t at = field.find_first_of(".,");
+    constexpr std::size_t group = 3;
+    out.maybeThousands = out.points + out.commas == 1 && digits + 1 == field.size() && at >= 1 &&
+                         at <= group && field.size() - at - 1 == group && field.front() != '0';
+    return out;
 }
 
-namespace {
+void requireOneDecimalSign(const CsvText &csv) {
+    if (csv.delimiter == ',') return; // the comma has its work
+    bool pointProven = false, commaProven = false;
+    const auto each = [&csv](const auto &look) {
+        for (const CsvRow &row : csv.rows)
+            for (std::size_t c = 0; c < row.fields.size(); ++c)
+                if (const auto signs = signsOf(row.fields[c])) look(*signs, row, c);
+    };
+    each([&](const Signs &s, const CsvRow &, std::size_t) {
+        if (s.points + s.commas != 1 || s.maybeThousands) return;
+        pointProven |= s.points == 1;
+        commaProven |= s.commas == 1;
+    });
+    each([&](const Signs &s, const CsvRow &row, std::size_t c) {
+        const bool proven = s.points > 0 ? pointProven : commaProven;
+        const bool other = s.points > 0 ? commaProven : pointProven;
+        if (s.points + s.commas == 1 && (proven || !s.maybeThousands) && !(other && proven)) return;
+        throw InputError("line " + std::to_string(row.line) + ", column " + std::to_string(c + 1),
+                         "one decimal sign and no marks between thousands, such as 1000 or 1000.5",
+                         "'" + echoed(row.fields[c], 30) + "', which may be either");
+    });
+}
 
 std::optional<double> numberAt(const CsvText &csv, std::size_t row, std::size_t column) {
     const CsvRow &r = csv.rows[row];
@@ -126,6 +237,7 @@ std::optional<double> numberAt(const CsvText &csv, std::size_t row, std::size_t 
     std::string s = r.fields[column];
     if (csv.delimiter != ',') std::ranges::replace(s, ',', '.');
     if (s.starts_with('+')) s.erase(0, 1);
+    if (s.empty() || (s.front() == '-' && r.fields[column].front() == '+')) return std::nullopt;
     double v = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), v);
     if (problem != std::errc{} || end != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
@@ -133,6 +245,17 @@ std::optional<double> numberAt(const CsvText &csv, std::size_t row, std::size_t 
 }
 
 } // namespace
+
+CsvText readCsv(std::istream &text) {
+    CsvText csv = Splitter(text).split();
+    requireOneDecimalSign(csv);
+    return csv;
+}
+
+CsvText readCsv(std::string_view text) {
+    std::istringstream in{std::string(text)};
+    return readCsv(in);
+}
 
 bool isCsvNumber(const CsvText &csv, std::size_t row, std::size_t column) {
     return numberAt(csv, row, column).has_value();
@@ -144,7 +267,7 @@ double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const 
     constexpr std::size_t longest = 30;
     const bool none = column >= r.fields.size() || r.fields[column].empty();
     throw InputError("line " + std::to_string(r.line) + ", column " + std::to_string(column + 1), expected,
-                     none ? "nothing" : "'" + r.fields[column].substr(0, longest) + "'");
+                     none ? "nothing" : "'" + echoed(r.fields[column], longest) + "'");
 }
 
 } // namespace wheelwright

@@ -16,6 +16,7 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char *formatName = "wheelwright-job";
 constexpr int formatVersion = 1;
+constexpr std::size_t mostEchoed = 40; // bytes of the document that a sentence repeats
 
 Json::json_pointer pointer(std::string path) {
     for (char &c : path)
@@ -78,7 +79,7 @@ const Json &member(const Json &object, const char *key, const std::string &where
 
 void onlyKeys(const Json &object, const std::set<std::string> &known, const std::string &where) {
     for (const auto &[key, unused] : object.items())
-        if (!known.contains(key)) throw InputError(where, "known keys", "'" + key + "'");
+        if (!known.contains(key)) throw InputError(where, "known keys", "'" + echoed(key, mostEchoed) + "'");
 }
 
 FieldContent contentFrom(const std::string &where, const Json &v) {
@@ -97,6 +98,10 @@ FieldContent fieldFrom(const Field &field, const Json &v) {
 // What a record leaves out keeps its default.
 void readRecords(const RecordList &list, const Json &v, Job &job) {
     if (!v.is_array()) throw InputError(list.path, "a list of records", kindOf(v));
+    if (v.size() > list.most)
+        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
+                         std::to_string(v.size()));
+    list.resize(job, 0); // what a longer list held there is no default
     list.resize(job, v.size());
     for (std::size_t i = 0; i < v.size(); ++i) {
         const std::string where = list.path + " " + std::to_string(i + 1);
@@ -147,7 +152,8 @@ void refuseUnknownKeys(const Json &object, const std::string &prefix, const std:
         if (known.contains(path)) continue;
         const auto below = known.lower_bound(path + ".");
         if (below == known.end() || !below->starts_with(path + "."))
-            throw InputError(prefix.empty() ? "job" : prefix, "known keys", "'" + key + "'");
+            throw InputError(prefix.empty() ? "job" : prefix, "known keys",
+                             "'" + echoed(key, mostEchoed) + "'");
         if (!v.is_object()) throw InputError(path, "an object", kindOf(v));
         refuseUnknownKeys(v, path, known);
     }
@@ -166,27 +172,99 @@ std::set<std::string> knownPaths() {
     return known;
 }
 
-Json parsed(std::string_view text) {
-    try {
-        return Json::parse(text);
-    } catch (const Json::parse_error &e) {
-        // The library counts bytes; people count lines.
-        const std::size_t at = std::min<std::size_t>(e.byte ? e.byte - 1 : 0, text.size());
-        const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
-        throw InputError("line " + std::to_string(line), "JSON",
-                         at < text.size() ? "something else" : "the end of the text");
-    } catch (const Json::exception &e) {
-        throw InputError("document", "JSON with numbers that a computer can hold", e.what());
+// Reads the text once to refuse what the document itself would hide: keys that stand twice, of which one
+// would be dropped; lists in lists without end; and what is no JSON, with the line that says where.
+class Scanner : public Json::json_sax_t {
+  public:
+    explicit Scanner(std::string_view text) : m_text(text) {}
+    bool null() override { return true; }
+    bool boolean(bool) override { return true; }
+    bool number_integer(number_integer_t) override { return true; }
+    bool number_unsigned(number_unsigned_t) override { return true; }
+    bool number_float(number_float_t, const string_t &) override { return true; }
+    bool string(string_t &) override { return true; }
+    bool binary(binary_t &) override { return true; }
+    bool start_object(std::size_t) override { return deeper(); }
+    bool start_array(std::size_t) override { return deeper(); }
+    bool end_object() override { return higher(); }
+    bool end_array() override { return higher(); }
+    bool key(string_t &key) override {
+        Level &level = m_levels.back();
+        level.key = key;
+        if (!level.keys.insert(key).second)
+            throw InputError(place(m_levels.size() - 1), "each key once",
+                             "'" + echoed(key, mostEchoed) + "' again");
+        return true;
     }
+    bool parse_error(std::size_t at, const std::string &token, const Json::exception &e) override {
+        // The library counts bytes; people count lines.
+        const std::size_t before = std::min(at > 0 ? at - 1 : 0, m_text.size());
+        const auto line =
+            1 + std::count(m_text.begin(), m_text.begin() + static_cast<std::ptrdiff_t>(before), '\n');
+        constexpr int numberOutOfRange = 406;
+        const std::string words = e.what();
+        if (e.id == numberOutOfRange)
+            throw InputError(lineWords(line), "numbers that a computer can hold",
+                             "'" + echoed(token, mostEchoed) + "'");
+        if (words.find("UTF-8") != std::string::npos)
+            throw InputError(lineWords(line), "text in UTF-8", "bytes of another encoding");
+        throw InputError(lineWords(line), "JSON",
+                         before + 1 < m_text.size() ? "something else" : "the end of the text");
+    }
+
+  private:
+    struct Level {
+        std::string key;
+        std::set<std::string> keys;
+    };
+    static std::string lineWords(std::ptrdiff_t line) { return "line " + std::to_string(line); }
+    std::string place(std::size_t depth) const {
+        std::string path;
+        for (std::size_t i = 0; i < depth; ++i)
+            if (!m_levels[i].key.empty()) path += (path.empty() ? "" : ".") + m_levels[i].key;
+        return path.empty() ? "job" : path;
+    }
+    bool deeper() {
+        constexpr std::size_t deepest = 32; // a job has 5
+        if (m_levels.size() == deepest)
+            throw InputError(place(2), "objects and lists at most 32 deep", "deeper ones");
+        m_levels.emplace_back();
+        return true;
+    }
+    bool higher() {
+        m_levels.pop_back();
+        return true;
+    }
+
+    std::string_view m_text;
+    std::vector<Level> m_levels;
+};
+
+Json parsed(std::string_view text) {
+    for (const auto &[mark, name] : {std::pair("\xFF\xFE", "UTF-16"), std::pair("\xFE\xFF", "UTF-16")})
+        if (text.starts_with(mark))
+            throw InputError("document", "text in UTF-8", std::string("text in ") + name);
+    if (text.find_first_not_of(" \t\r\n") == std::string_view::npos)
+        throw InputError("document", "JSON", "nothing");
+    Scanner scanner(text);
+    Json::sax_parse(text, &scanner);
+    return Json::parse(text);
+}
+
+// A scalar as it stood; of a list or an object only what it is.
+std::string shortly(const Json &v) {
+    return v.is_structured() ? kindOf(v)
+                             : echoed(v.dump(-1, ' ', false, Json::error_handler_t::replace), mostEchoed);
 }
 
 void checkHead(const Json &document) {
     if (!document.is_object()) throw InputError("job", "a JSON object", kindOf(document));
     const Json &format = member(document, "format", "job");
     if (format != formatName)
-        throw InputError("format", std::string("\"") + formatName + "\"", format.dump());
+        throw InputError("format", std::string("\"") + formatName + "\"", shortly(format));
     const Json &version = member(document, "version", "job");
-    if (version != formatVersion) throw InputError("version", std::to_string(formatVersion), version.dump());
+    if (version != formatVersion)
+        throw InputError("version", std::to_string(formatVersion), shortly(version));
 }
 
 } // namespace

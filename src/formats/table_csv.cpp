@@ -1,8 +1,11 @@
 #include "formats/table_csv.h"
 
 #include "core/error.h"
+#include "core/tables/plausible_table.h"
 #include "core/tables/table_text.h"
-#include "formats/csv_reader.h"
+
+#include <algorithm>
+#include <array>
 
 namespace wheelwright {
 namespace {
@@ -14,28 +17,103 @@ void requireWidth(const CsvRow &row, std::size_t width) {
                          std::to_string(row.fields.size()));
 }
 
+// "spark_deg": the quantity and the unit of its cells.
+std::string cellLabel(const TableField &field) {
+    const auto unit = [&]() -> std::string {
+        switch (field.dimension) {
+        case Dimension::volumetricEfficiency:
+            return "_percent";
+        case Dimension::duration:
+            return "_ms";
+        case Dimension::sparkAngle:
+            return "_deg";
+        case Dimension::pressure:
+            return "_kpa";
+        case Dimension::mixture:
+            return "";
+        default:
+            return "_mg";
+        }
+    };
+    return std::string(quantityId(field.quantity)) + unit();
+}
+
+std::string lowered(std::string_view text) {
+    std::string out(text);
+    for (char &c : out)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+    return out;
+}
+
+// Words of a label, between the slashes.
+std::vector<std::string> wordsOf(std::string_view label) {
+    std::vector<std::string> words;
+    for (std::size_t from = 0; from <= label.size();) {
+        const std::size_t to = std::min(label.find('/', from), label.size());
+        const std::string_view part = label.substr(from, to - from);
+        const std::size_t first = part.find_first_not_of(' ');
+        if (first != std::string_view::npos)
+            words.push_back(lowered(part.substr(first, part.find_last_not_of(' ') - first + 1)));
+        from = to + 1;
+    }
+    return words;
+}
+
+bool namesAQuantity(const std::string &word) {
+    return std::ranges::any_of(allQuantities, [&](CalibratedQuantity q) {
+        const std::string id(quantityId(q));
+        return word == id || word.starts_with(id + "_");
+    });
+}
+
 } // namespace
 
+// A label that says something else is refused: a λ table would otherwise become spark.
+bool requireLabel(std::string_view label, const std::string &own, const std::string &yKey,
+                  const std::string &where) {
+    constexpr std::array axes{"load_kpa", "air_mass_mg", "throttle_percent", "gear"};
+    const std::string quantity = own.substr(0, own.find('_'));
+    bool named = false;
+    for (const std::string &word : wordsOf(label)) {
+        const bool aQuantity = namesAQuantity(word);
+        const bool otherAxis = std::ranges::find(axes, word) != axes.end() && word != yKey;
+        if ((aQuantity && word != own && word != quantity) || otherAxis)
+            throw InputError(where, "a table of " + own + " over " + yKey,
+                             "one of '" + echoed(word, 30) + "'");
+        named |= aQuantity;
+    }
+    return named;
+}
+
 std::string tableToCsv(const Table2D &table, const TableField &field, char delimiter) {
-    std::string out = field.yKey + " / rpm";
+    // Where a comma may be a decimal sign, three digits after a point may be thousands; four may not.
+    const auto number = [delimiter](double v) {
+        const std::string text = exactNumber(v);
+        constexpr std::size_t group = 4; // the point and three digits
+        const std::size_t point = text.find('.');
+        const bool likeThousands = point != std::string::npos && text.size() - point == group;
+        return delimiter != ',' && likeThousands ? text + "0" : text;
+    };
+    std::string out = cellLabel(field) + " / " + field.yKey + " / rpm";
     for (double rpm : table.x().points())
-        out += delimiter + exactNumber(rpm);
+        out += delimiter + number(rpm);
     out += '\n';
     for (std::size_t y = 0; y < table.y().size(); ++y) {
-        out += exactNumber(table.y()[y]);
+        out += number(table.y()[y]);
         for (std::size_t x = 0; x < table.x().size(); ++x)
-            out += delimiter + exactNumber(table.cell(x, y));
+            out += delimiter + number(table.cell(x, y));
         out += '\n';
     }
     return out;
 }
 
-Table2D tableFromCsv(std::string_view text, const TableField &field) {
-    const CsvText csv = readCsv(text);
+TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
     const std::size_t width = csv.rows.front().fields.size();
     if (width < 2 || csv.rows.size() < 2)
         throw InputError("file", "a first row of rpm breakpoints, then one row for each " + field.yKey,
                          std::to_string(csv.rows.size()) + " rows, " + std::to_string(width) + " columns");
+    const bool named = requireLabel(csv.rows.front().fields.front(), cellLabel(field), field.yKey,
+                                    "line " + std::to_string(csv.rows.front().line) + ", column 1");
     std::vector<double> rpm, y, cells;
     for (std::size_t c = 1; c < width; ++c)
         rpm.push_back(csvNumber(csv, 0, c, "an rpm breakpoint"));
@@ -55,7 +133,8 @@ Table2D tableFromCsv(std::string_view text, const TableField &field) {
     }
     Table2D table(std::move(x), Axis(std::move(y), field.yKey), std::move(cells), field.path);
     validate(field, table);
-    return table;
+    std::string doubt = named ? "" : doubtAbout(field, table);
+    return {std::move(table), std::move(doubt)};
 }
 
 CellBlock blockFromCsv(std::string_view text) {
@@ -63,6 +142,7 @@ CellBlock blockFromCsv(std::string_view text) {
     const std::size_t width = csv.rows.front().fields.size();
     const bool axes = width > 1 && csv.rows.size() > 1 && !isCsvNumber(csv, 0, 0);
     CellBlock block;
+    if (axes) block.label = csv.rows.front().fields.front();
     for (std::size_t r = 0; r < csv.rows.size(); ++r) {
         requireWidth(csv.rows[r], width);
         if (axes && r > 0) block.y.push_back(csvNumber(csv, r, 0, "a breakpoint"));

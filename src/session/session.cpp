@@ -5,15 +5,15 @@
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
 #include "session/verdict_task.h"
+#include "store/file_bytes.h"
 #include "store/job_store.h"
 
-#include <QFile>
 #include <QLocale>
-#include <QSaveFile>
 #include <QUndoCommand>
 
 #include <algorithm>
 #include <cmath>
+#include <fstream>
 
 namespace wheelwright {
 namespace fs = std::filesystem;
@@ -33,26 +33,6 @@ class ChangeCommand : public QUndoCommand {
 };
 
 namespace {
-
-std::string readFile(const fs::path &path) {
-    constexpr qint64 mostBytes = 256ll << 20;
-    QFile file(QString::fromStdString(path.string()));
-    if (!file.open(QIODevice::ReadOnly))
-        throw InputError(path.filename().string(), "a file that can be read",
-                         file.errorString().toStdString());
-    if (file.size() > mostBytes)
-        throw InputError(path.filename().string(), "at most 256 MiB",
-                         std::to_string(file.size() >> 20) + " MiB");
-    return file.readAll().toStdString();
-}
-
-void writeFile(const fs::path &path, const std::string &text) {
-    QSaveFile file(QString::fromStdString(path.string()));
-    if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
-        !file.commit())
-        throw InputError(path.filename().string(), "a file that can be written",
-                         file.errorString().toStdString());
-}
 
 // "calibration.spark.base row 17" is for files; in the window the table has a title.
 QString inWindowWords(const InputError &e) {
@@ -75,7 +55,9 @@ auto naming(const fs::path &path, Work work) {
     try {
         return work();
     } catch (const InputError &e) {
-        throw InputError(path.filename().string() + ", " + e.where(), e.expected(), e.found());
+        const std::string name = path.filename().string();
+        if (e.where() == path.string()) throw InputError(name, e.expected(), e.found());
+        throw InputError(name + ", " + e.where(), e.expected(), e.found());
     }
 }
 
@@ -123,19 +105,26 @@ void Session::createJob(const fs::path &path, const Job &job) {
 }
 
 void Session::importJob(const fs::path &document, const fs::path &target) {
-    createJob(target, naming(document, [&] { return jobFromJson(readFile(document)); }));
+    createJob(target, naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); }));
 }
 
 void Session::exportJob(const fs::path &document) const {
-    writeFile(document, jobToJson(m_job));
+    replaceFile(document, jobToJson(m_job));
 }
 
 void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
     const TableField field = tableIn(m_job, quantity, top);
-    Table2D table = naming(csv, [&] { return tableFromCsv(readFile(csv), field); });
-    perform(
+    TableImport imported = naming(csv, [&] {
+        requireReadable(csv);
+        std::ifstream file(csv, std::ios::binary);
+        return tableFromCsv(readCsv(file), field);
+    });
+    const bool applied = perform(
         tr("Import %1").arg(QString::fromStdString(field.title)),
-        [&](Job &job) { endTable(job, quantity, m_content, top) = std::move(table); }, CellOrigin::copied);
+        [&](Job &job) { endTable(job, quantity, m_content, top) = std::move(imported.table); },
+        CellOrigin::copied);
+    if (applied && !imported.doubt.empty())
+        emit problem(tr("%1 Undo takes the import back.").arg(QString::fromStdString(imported.doubt)));
 }
 
 void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
@@ -143,7 +132,7 @@ void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs:
     Job job = m_job;
     const Table2D table = side == TableSide::now ? blendedTable(m_job, quantity, m_content)
                                                  : endTable(job, quantity, m_content, side == TableSide::top);
-    writeFile(csv, tableToCsv(table, field));
+    replaceFile(csv, tableToCsv(table, field));
 }
 
 void Session::closeJob() {

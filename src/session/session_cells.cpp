@@ -12,6 +12,17 @@
 #include <cmath>
 
 namespace wheelwright {
+namespace {
+
+// What the cells of a copied block are, in the unit that they are shown in: "boost_psi_gauge".
+std::string labelOf(const TableField &field, const UnitChoice &units) {
+    std::string label = std::string(quantityId(field.quantity)) + "_" + unitSymbol(field.dimension, units);
+    std::ranges::replace(label, ' ', '_');
+    std::ranges::replace(label, '/', '_');
+    return label;
+}
+
+} // namespace
 
 TableField Session::frontField() const {
     TableField field = tableIn(m_job, m_quantity, m_side == TableSide::top);
@@ -267,6 +278,7 @@ bool Session::regridTables(const Axis &x, const Axis &y, bool all) {
 // Where the block's breakpoints are the table's, its cells go there.
 bool Session::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &choiceNeeded) {
     const TableField field = frontField();
+    requireLabel(block.label, labelOf(field, m_units), field.yKey, "clipboard");
     std::vector<double> y, cells;
     for (const double v : block.y)
         y.push_back(fromShown(v, field.yDimension(), m_units));
@@ -363,14 +375,16 @@ QString Session::copyCells(bool withAxes) const {
         r.to = {std::max(r.to.x, i.x), std::max(r.to.y, i.y)};
     }
     r = normalised(r, t);
-    // The shortest digits that read back to the same number.
+    // The shortest digits that read back to the same number. Three digits after the point could be taken for
+    // thousands where text is pasted; four cannot.
     const auto number = [&](double v, Dimension d) {
-        return QString::number(toShown(v, d, m_units), 'g', QLocale::FloatingPointShortest);
+        const QString text = QString::number(toShown(v, d, m_units), 'g', QLocale::FloatingPointShortest);
+        const bool likeThousands = text.size() - text.indexOf(u'.') == 4 && text.contains(u'.');
+        return likeThousands ? text + u'0' : text;
     };
     QString text;
     if (withAxes) {
-        text = QString::fromUtf8(field.yTitle().data(), static_cast<int>(field.yTitle().size())) +
-               QStringLiteral(" / rpm");
+        text = QString::fromStdString(labelOf(field, m_units) + " / " + field.yKey + " / rpm");
         for (std::size_t x = r.from.x; x <= r.to.x; ++x)
             text += QLatin1Char('\t') + number(t.x()[x], Dimension::engineSpeed);
         text += QLatin1Char('\n');

@@ -1,8 +1,10 @@
 #include "store/job_store.h"
 
 #include "core/error.h"
-#include "core/verify/limits.h"
+#include "core/job/iso_date.h"
+#include "store/file_bytes.h"
 #include "store/file_lock.h"
+#include "store/sql_rows.h"
 
 #include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -19,6 +21,7 @@ namespace wheelwright {
 namespace {
 
 namespace fs = std::filesystem;
+using Database = std::unique_ptr<SQLite::Database>;
 
 [[noreturn]] void refuse(const fs::path &path, const std::string &expected, const std::string &found) {
     throw InputError(path.filename().string(), expected, found);
@@ -37,7 +40,10 @@ std::string inWords(const SQLite::Exception &e) {
         return "a file that cannot be opened";
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
-        return "damage";
+    case SQLITE_ERROR: // a table that is not there, a row against its rules
+    case SQLITE_CONSTRAINT:
+    case SQLITE_MISMATCH:
+        return "damage; 'job export --salvage' reads what can be read";
     case SQLITE_IOERR:
         return "an error of the disk";
     default:
@@ -59,230 +65,31 @@ int pragmaNumber(SQLite::Database &db, const char *name) {
     return db.execAndGet(std::string("PRAGMA ") + name).getInt();
 }
 
-void bind(SQLite::Statement &s, int at, const FieldContent &content) {
-    if (const double *v = std::get_if<double>(&content))
-        s.bind(at, *v);
-    else if (const bool *b = std::get_if<bool>(&content))
-        s.bind(at, static_cast<int>(*b));
-    else
-        s.bind(at, std::get<std::string>(content));
+fs::path realName(const fs::path &path) {
+    std::error_code problem;
+    const fs::path real = fs::weakly_canonical(path, problem);
+    return problem ? path : real;
 }
 
-FieldContent contentFrom(const std::string &where, const FieldContent &kind, const SQLite::Column &column) {
-    if (std::holds_alternative<std::string>(kind)) {
-        if (!column.isText()) throw InputError(where, "text", "something else");
-        return column.getString();
-    }
-    if (column.isText() || column.isBlob())
-        throw InputError(where, "a number", "'" + column.getString() + "'");
-    if (std::holds_alternative<bool>(kind)) return column.getInt() != 0;
-    return column.getDouble();
-}
-
-void writeField(SQLite::Database &db, const std::string &path, const FieldContent &content) {
-    SQLite::Statement s(db, "INSERT OR REPLACE INTO field (path, value) VALUES (?, ?)");
-    s.bind(1, path);
-    bind(s, 2, content);
-    s.exec();
-}
-
-void writeCurve(SQLite::Database &db, const std::string &path, const Curve &curve) {
-    SQLite::Statement clear(db, "DELETE FROM curve_point WHERE path = ?");
-    clear.bind(1, path);
-    clear.exec();
-    SQLite::Statement s(db, "INSERT INTO curve_point (path, idx, x, y) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < curve.axis().size(); ++i) {
-        SQLite::bind(s, path, static_cast<int>(i), curve.axis()[i], curve.values()[i]);
-        s.exec();
-        s.reset();
-    }
-}
-
-void writeAxis(SQLite::Database &db, const std::string &path, const char *name, const Axis &axis) {
-    SQLite::Statement s(db, "INSERT INTO breakpoint (path, axis, idx, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < axis.size(); ++i) {
-        SQLite::bind(s, path, name, static_cast<int>(i), axis[i]);
-        s.exec();
-        s.reset();
-    }
-}
-
-void writeTable(SQLite::Database &db, const std::string &path, const Table2D &table) {
-    for (const char *sql : {"DELETE FROM breakpoint WHERE path = ?", "DELETE FROM cell WHERE path = ?"}) {
-        SQLite::Statement clear(db, sql);
-        clear.bind(1, path);
-        clear.exec();
-    }
-    writeAxis(db, path, "x", table.x());
-    writeAxis(db, path, "y", table.y());
-    SQLite::Statement s(db, "INSERT INTO cell (path, y, x, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t y = 0; y < table.y().size(); ++y)
-        for (std::size_t x = 0; x < table.x().size(); ++x) {
-            SQLite::bind(s, path, static_cast<int>(y), static_cast<int>(x), table.cell(x, y));
-            s.exec();
-            s.reset();
-        }
-}
-
-void writeCells(SQLite::Database &db, const JobChange::CellSteps &steps) {
-    SQLite::Statement s(db, "UPDATE cell SET value = ? WHERE path = ? AND y = ? AND x = ?");
-    for (const JobChange::Cell &c : steps.cells) {
-        SQLite::bind(s, c.after, steps.path, static_cast<int>(c.at.y), static_cast<int>(c.at.x));
-        if (s.exec() != 1) throw InputError(steps.path, "a cell to change", "none");
-        s.reset();
-    }
-}
-
-void writeLimit(SQLite::Database &db, const std::string &id, std::optional<double> value) {
-    SQLite::Statement s(db, value ? "INSERT OR REPLACE INTO limit_override (id, value) VALUES (?, ?)"
-                                  : "DELETE FROM limit_override WHERE id = ?");
-    s.bind(1, id);
-    if (value) s.bind(2, *value);
-    s.exec();
-}
-
-void writeRecords(SQLite::Database &db, const RecordList &list, const RecordContents &contents) {
-    SQLite::Statement clear(db, "DELETE FROM record WHERE path = ?");
-    clear.bind(1, list.path);
-    clear.exec();
-    SQLite::Statement s(db, "INSERT INTO record (path, idx, key, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < contents.size(); ++i)
-        for (std::size_t k = 0; k < list.fields.size(); ++k) {
-            SQLite::bind(s, list.path, static_cast<int>(i), list.fields[k].key);
-            bind(s, 4, contents[i][k]);
-            s.exec();
-            s.reset();
-        }
-}
-
-void readRecords(SQLite::Database &db, const RecordList &list, Job &job) {
-    list.resize(job, 0);
-    SQLite::Statement count(db, "SELECT coalesce(max(idx) + 1, 0) FROM record WHERE path = ?");
-    count.bind(1, list.path);
-    count.executeStep();
-    const auto records = static_cast<std::size_t>(count.getColumn(0).getInt());
-    if (records > list.most)
-        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
-                         std::to_string(records));
-    list.resize(job, records);
-    SQLite::Statement s(db, "SELECT value FROM record WHERE path = ? AND idx = ? AND key = ?");
-    for (std::size_t i = 0; i < records; ++i)
-        for (const RecordField &f : list.fields) {
-            const std::string where = list.path + " " + std::to_string(i + 1) + " " + f.key;
-            SQLite::bind(s, list.path, static_cast<int>(i), f.key);
-            if (!s.executeStep()) throw InputError(where, "a row in the table record", "none");
-            const FieldContent content = contentFrom(where, f.read(job, i), s.getColumn(0));
-            validate(list, f, i, content);
-            f.write(job, i, content);
-            s.reset();
-        }
-}
-
-void writeChange(SQLite::Database &db, const JobChange &change) {
-    for (const auto &f : change.fields)
-        writeField(db, f.path, f.step.after);
-    for (const auto &c : change.curves)
-        writeCurve(db, c.path, c.step.after);
-    for (const auto &t : change.cells)
-        writeCells(db, t);
-    for (const auto &t : change.tables)
-        writeTable(db, t.path, t.step.after);
-    for (const auto &r : change.records)
-        writeRecords(db, *recordListByPath(r.path), r.step.after);
-    for (const auto &l : change.limits)
-        writeLimit(db, l.id, l.step.after);
-}
-
-void writeAction(SQLite::Database &db, const std::string &what, const std::string &at) {
-    SQLite::Statement s(db, "INSERT INTO action (at, what) VALUES (?, ?)");
-    SQLite::bind(s, at, what);
-    s.exec();
-}
-
-void writeInfo(SQLite::Database &db, const char *key, int value) {
-    SQLite::Statement s(db, "INSERT OR REPLACE INTO job_info (key, value) VALUES (?, ?)");
-    SQLite::bind(s, key, value);
-    s.exec();
-}
-
-void writeWholeJob(SQLite::Database &db, const Job &job) {
-    for (const Field &f : allFields())
-        writeField(db, f.path, f.read(job));
-    for (const CurveField &c : allCurves())
-        writeCurve(db, c.path, c.of(const_cast<Job &>(job)));
-    for (const TableField &t : allTables())
-        writeTable(db, t.path, t.of(job));
-    for (const RecordList &l : allRecordLists())
-        writeRecords(db, l, recordsOf(job, l));
-    for (const auto &[id, v] : job.limits)
-        writeLimit(db, id, v);
-}
-
-FieldContent readField(SQLite::Database &db, const Field &field) {
-    SQLite::Statement s(db, "SELECT value FROM field WHERE path = ?");
-    s.bind(1, field.path);
-    if (!s.executeStep()) throw InputError(field.path, "a row in the table field", "none");
-    FieldContent content = contentFrom(field.path, field.read(Job{}), s.getColumn(0));
-    validate(field, content);
-    return content;
-}
-
-Curve readCurve(SQLite::Database &db, const CurveField &field) {
-    SQLite::Statement s(db, "SELECT x, y FROM curve_point WHERE path = ? ORDER BY idx");
-    s.bind(1, field.path);
-    std::vector<double> x, y;
-    while (s.executeStep()) {
-        x.push_back(s.getColumn(0).getDouble());
-        y.push_back(s.getColumn(1).getDouble());
-    }
-    Curve curve(std::move(x), std::move(y), field.path);
-    validate(field, curve);
-    return curve;
-}
-
-std::vector<double> readAxis(SQLite::Database &db, const std::string &path, const char *name) {
-    SQLite::Statement s(db, "SELECT value FROM breakpoint WHERE path = ? AND axis = ? ORDER BY idx");
-    SQLite::bind(s, path, name);
-    std::vector<double> points;
-    while (s.executeStep())
-        points.push_back(s.getColumn(0).getDouble());
-    return points;
-}
-
-Table2D readTable(SQLite::Database &db, const TableField &field) {
-    Axis x(readAxis(db, field.path, "x"), field.path + " rpm");
-    Axis y(readAxis(db, field.path, "y"), field.path + " " + field.yKey);
-    SQLite::Statement s(db, "SELECT value FROM cell WHERE path = ? ORDER BY y, x");
-    s.bind(1, field.path);
-    std::vector<double> cells;
-    while (s.executeStep())
-        cells.push_back(s.getColumn(0).getDouble());
-    Table2D table(std::move(x), std::move(y), std::move(cells), field.path);
-    validate(field, table);
-    return table;
-}
-
-std::map<std::string, double> readLimits(SQLite::Database &db) {
-    std::map<std::string, double> limits;
-    SQLite::Statement s(db, "SELECT id, value FROM limit_override");
-    while (s.executeStep()) {
-        validateLimit(s.getColumn(0).getString(), s.getColumn(1).getDouble());
-        limits[s.getColumn(0).getString()] = s.getColumn(1).getDouble();
-    }
-    return limits;
+fs::path journalOf(const fs::path &file) {
+    return file.string() + "-journal";
 }
 
 void useSafely(SQLite::Database &db) {
     db.exec("PRAGMA journal_mode = DELETE"); // a closed job is one file
     db.exec("PRAGMA synchronous = FULL");
-    db.exec("PRAGMA foreign_keys = ON");
+    db.exec("PRAGMA secure_delete = ON"); // no page holds what was replaced: salvage reads pages
 }
 
 // What the first bytes say, before SQLite looks: a sentence is better than an error code.
 void requireDatabase(const fs::path &path) {
+    try {
+        requireReadable(path);
+    } catch (const InputError &e) {
+        refuse(path, e.expected().starts_with("at most") ? e.expected() : "a job file", e.found());
+    }
     std::error_code ignored;
-    if (!fs::exists(path, ignored)) refuse(path, "a job file", "no file of that name");
-    if (fs::is_directory(path, ignored)) refuse(path, "a job file", "a folder");
+    if (fs::exists(journalOf(realName(path)), ignored)) return; // what is in the file is not what it was
     std::ifstream in(path, std::ios::binary);
     std::array<char, 16> head{};
     in.read(head.data(), head.size());
@@ -304,20 +111,101 @@ void requireOurs(SQLite::Database &db, const fs::path &path, int known) {
                std::to_string(reader) + ")");
 }
 
+constexpr const char *salvageHint = "; 'job export --salvage' reads what can be read";
+
 void requireSound(SQLite::Database &db, const fs::path &path) {
     const std::string answer = db.execAndGet("PRAGMA quick_check(1)").getString();
-    if (answer != "ok")
-        refuse(path, "a sound file",
-               "damage (" + answer + "); export what can be read with 'job export --salvage'");
+    if (answer != "ok") refuse(path, "a sound file", "damage (" + echoed(answer, 60) + ")" + salvageHint);
 }
+
+void readSomething(SQLite::Database &db) {
+    db.execAndGet("SELECT count(*) FROM sqlite_master");
+}
+
+// A reader rolls a journal back too, when nobody is writing: it is the same file that a writer would leave.
+void rollBack(const fs::path &real, const JobStoreOptions &options) {
+    std::error_code ignored;
+    if (!fs::exists(journalOf(real), ignored) || ::access(real.c_str(), W_OK) != 0) return;
+    if (const FileLock::Attempt attempt = FileLock::take(real); attempt.lock) {
+        SQLite::Database db(real.string(), SQLite::OPEN_READWRITE, 2000, options.vfs);
+        readSomething(db);
+    }
+}
+
+Database inMemory(SQLite::Database &db) {
+    auto copy = std::make_unique<SQLite::Database>(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    SQLite::Backup(*copy, db).executeStep(-1);
+    return copy;
+}
+
+// File and journal, copied into a folder of their own, where the journal can be rolled back.
+class RolledBackCopy {
+  public:
+    explicit RolledBackCopy(const fs::path &real) {
+        std::string name = (fs::temp_directory_path() / "wheelwright-XXXXXX").string();
+        if (!::mkdtemp(name.data())) refuse(real, "a folder for temporary files", diskTrouble(errno));
+        m_folder = name;
+        copyFile(real, file());
+        copyFile(journalOf(real), journalOf(file()));
+        SQLite::Database db(file().string(), SQLite::OPEN_READWRITE);
+        readSomething(db);
+    }
+    RolledBackCopy(const RolledBackCopy &) = delete;
+    RolledBackCopy &operator=(const RolledBackCopy &) = delete;
+    ~RolledBackCopy() {
+        std::error_code ignored;
+        fs::remove_all(m_folder, ignored);
+    }
+    fs::path file() const { return m_folder / "job"; }
+
+  private:
+    fs::path m_folder;
+};
+
+// A journal that cannot be rolled back in place, since the folder may not be written, is rolled back in a
+// copy.
+Database openForReading(const fs::path &real, const JobStoreOptions &options) {
+    rollBack(real, options);
+    try {
+        auto db = std::make_unique<SQLite::Database>(real.string(), SQLite::OPEN_READONLY, 2000, options.vfs);
+        readSomething(*db);
+        return db;
+    } catch (const SQLite::Exception &e) {
+        std::error_code ignored;
+        const int code = e.getErrorCode() & 0xff;
+        if ((code != SQLITE_READONLY && code != SQLITE_CANTOPEN) || !fs::exists(journalOf(real), ignored))
+            throw;
+    }
+    const RolledBackCopy copy(real);
+    SQLite::Database db(copy.file().string(), SQLite::OPEN_READONLY);
+    return inMemory(db);
+}
+
+// Removes what create() has begun, unless it was finished.
+struct Unfinished {
+    fs::path path;
+    bool finished = false;
+    ~Unfinished() {
+        if (!finished) remove();
+    }
+    void remove() const {
+        std::error_code ignored;
+        fs::remove(path, ignored);
+        fs::remove(journalOf(path), ignored);
+    }
+};
 
 } // namespace
 
 struct JobStore::Open {
-    fs::path path;
+    fs::path path;                ///< as it was named
+    fs::path real;                ///< behind links
     std::optional<FileLock> lock; // released after the database is closed: members go in reverse order
-    std::unique_ptr<SQLite::Database> db;
+    Database db;
     std::string whyReadOnly;
+    std::int64_t lastAction = 0; ///< that was read or written here
+    std::optional<Job> fresh;    ///< what opening has read, until somebody asks
+    int freshVersion = 0;        ///< SQLite's data_version then: another writer changes it
 };
 
 JobStore::JobStore(std::unique_ptr<Open> open) : m_open(std::move(open)) {}
@@ -327,42 +215,84 @@ JobStore::~JobStore() = default;
 
 JobStore JobStore::create(const fs::path &path, const Job &job, const std::string &at, Options options) {
     validate(job);
-    std::error_code ignored;
-    if (fs::exists(path, ignored)) refuse(path, "a new name", "a file that is there already");
     auto open = std::make_unique<Open>();
     open->path = path;
-    open->lock = FileLock::take(path);
-    if (!open->lock)
-        refuse(path, "a folder that can be written to",
-               "one that cannot, or a job that someone else is making there");
-    try {
-        open->db = std::make_unique<SQLite::Database>(
-            path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 0, options.vfs);
-        useSafely(*open->db);
-        SQLite::Transaction transaction(*open->db);
-        createSchema(*open->db);
-        writeInfo(*open->db, "min_reader_version", minReaderVersion);
-        writeWholeJob(*open->db, job);
-        writeAction(*open->db, "Created", at);
-        // Last, so that a half-made file is never taken for a job.
-        open->db->exec("PRAGMA application_id = " + std::to_string(jobApplicationId));
-        open->db->exec("PRAGMA user_version = " + std::to_string(schemaVersion));
+    open->real = realName(path);
+    std::error_code ignored;
+    if (fs::exists(fs::symlink_status(path, ignored)))
+        refuse(path, "a new name", "a file that is there already");
+    FileLock::Attempt attempt = FileLock::take(open->real, options.patienceMs);
+    if (!attempt.lock) refuse(path, "a folder that can be written to", attempt.why);
+    open->lock = std::move(attempt.lock);
+    Unfinished part{open->real.string() + ".part"};
+    part.remove(); // of a maker that died
+    guarded(path, "a file that can be written", [&] {
+        SQLite::Database db(part.path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 0, options.vfs);
+        useSafely(db);
+        SQLite::Transaction transaction(db);
+        createSchema(db);
+        writeInfo(db, "min_reader_version", minReaderVersion);
+        writeWholeJob(db, job);
+        writeAction(db, "Created", at);
+        writeDigests(db);
+        db.exec("PRAGMA application_id = " + std::to_string(jobApplicationId));
+        db.exec("PRAGMA user_version = " + std::to_string(schemaVersion));
         transaction.commit();
-    } catch (const SQLite::Exception &e) {
-        open->db.reset();
-        fs::remove(path, ignored);
-        fs::remove(path.string() + "-journal", ignored);
-        refuse(path, "a file that can be written", inWords(e));
+    });
+    try {
+        nameNewFile(part.path, open->real);
+    } catch (const InputError &e) {
+        refuse(path, e.expected(), e.found());
     }
-    return JobStore(std::move(open));
+    part.finished = true;
+    return guarded(path, "a file that can be written", [&] {
+        open->db = std::make_unique<SQLite::Database>(open->real.string(), SQLite::OPEN_READWRITE, 2000,
+                                                      options.vfs);
+        useSafely(*open->db);
+        open->lock->lockFile(open->real);
+        open->lastAction = wheelwright::lastAction(*open->db);
+        return JobStore(std::move(open));
+    });
 }
 
 namespace {
 
-// Takes the schema forward, all steps in one transaction.
+// Text that was allowed where a date stands now goes into the notes of the job, so that nothing is lost.
+void moveOddDatesToNotes(SQLite::Database &db, JobRows &rows) {
+    std::string moved;
+    for (Row &row : rows.in(RowTable::record)) {
+        const auto *path = std::get_if<std::string>(&row[0]);
+        const auto *key = std::get_if<std::string>(&row[2]);
+        auto *text = std::get_if<std::string>(&row[3]);
+        const RecordList *list = path ? recordListByPath(*path) : nullptr;
+        if (!list || !key || !text || text->empty() || isIsoDate(*text)) continue;
+        const auto field = std::ranges::find(list->fields, *key, &RecordField::key);
+        const auto *index = std::get_if<std::int64_t>(&row[1]);
+        if (field == list->fields.end() || !field->date || !index) continue;
+        moved += "\n" + list->title + " " + std::to_string(*index + 1) + ", " + field->title + ": " + *text;
+        SQLite::Statement s(db, "UPDATE record SET value = '' WHERE path = ? AND idx = ? AND key = ?");
+        SQLite::bind(s, *path, static_cast<std::int64_t>(*index), *key);
+        s.exec();
+        text->clear();
+    }
+    if (moved.empty()) return;
+    for (Row &row : rows.in(RowTable::field))
+        if (const auto *path = std::get_if<std::string>(&row[0]); path && *path == "notes") {
+            const auto *old = std::get_if<std::string>(&row[1]);
+            const std::string notes =
+                (old && !old->empty() ? *old + "\n" : "") + "Dates that were not ISO 8601:" + moved;
+            row[1] = notes;
+            SQLite::Statement s(db, "UPDATE field SET value = ? WHERE path = 'notes'");
+            s.bind(1, notes);
+            s.exec();
+        }
+}
+
+// Takes the schema forward, all steps in one transaction. What is read and found good gets its digests.
 void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &options) {
     int version = pragmaNumber(db, "user_version");
-    SQLite::Transaction transaction(db);
+    SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
+    const bool withoutDigests = version < digestVersion;
     for (const Migration &m : options.migrations)
         if (m.from == version) {
             db.exec(std::string(m.sql));
@@ -370,8 +300,38 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
         }
     if (version != options.version)
         refuse(path, "a schema that can be brought up to date", "version " + std::to_string(version));
+    if (withoutDigests) {
+        JobRows rows = readRows(db, false);
+        moveOddDatesToNotes(db, rows);
+        jobFrom(rows);
+        writeDigests(db);
+    }
     db.exec("PRAGMA user_version = " + std::to_string(version));
     transaction.commit();
+}
+
+// The copy that stands beside a file before it is migrated: made anew, or one of the same bytes.
+struct KeptCopy {
+    fs::path path;
+    bool made = false;
+};
+
+KeptCopy keepCopy(const fs::path &real, int version) {
+    const std::string bytes = readFile(real);
+    std::error_code ignored;
+    constexpr int names = 1000;
+    for (int i = 1; i < names; ++i) {
+        const fs::path copy =
+            real.string() + ".v" + std::to_string(version) + (i == 1 ? "" : "-" + std::to_string(i));
+        if (!fs::exists(fs::symlink_status(copy, ignored))) {
+            copyFile(real, copy);
+            return {copy, true};
+        }
+        if (fs::is_regular_file(copy, ignored) && fs::file_size(copy, ignored) == bytes.size() &&
+            readFile(copy) == bytes)
+            return {copy, false};
+    }
+    refuse(real, "a free name for a copy of the old file", "a thousand of them");
 }
 
 } // namespace
@@ -381,94 +341,96 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
 void JobStore::bringUpToDate(Open &open, const Options &options) {
     const int version = pragmaNumber(*open.db, "user_version");
     if (version == options.version) return;
+    KeptCopy kept;
     if (open.lock) {
-        fs::copy_file(open.path, open.path.string() + ".v" + std::to_string(version),
-                      fs::copy_options::overwrite_existing);
+        try {
+            kept = keepCopy(open.real, version);
+        } catch (const InputError &e) {
+            refuse(open.path, "room for a copy of the old file beside it", e.found());
+        }
     } else {
-        auto copy =
-            std::make_unique<SQLite::Database>(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
-        SQLite::Backup(*copy, *open.db).executeStep(-1);
-        open.db = std::move(copy);
+        open.db = inMemory(*open.db);
     }
-    migrate(*open.db, open.path, options);
+    try {
+        migrate(*open.db, open.path, options);
+    } catch (...) {
+        std::error_code ignored;
+        if (kept.made) fs::remove(kept.path, ignored);
+        throw;
+    }
+}
+
+std::string JobStore::rolledBackBytes(const fs::path &path) {
+    requireReadable(path);
+    const fs::path real = realName(path);
+    std::error_code ignored;
+    if (fs::exists(journalOf(real), ignored)) try {
+            return readFile(RolledBackCopy(real).file());
+        } catch (const std::exception &) {
+            // The pages as they are say more than nothing.
+        }
+    return readFile(real);
+}
+
+Job JobStore::readAll(Open &open, const Options &options) {
+    // One transaction, so that a writer between two statements cannot mix two states.
+    SQLite::Transaction snapshot(*open.db);
+    const JobRows rows = readRows(*open.db, options.version >= digestVersion);
+    Job job = jobFrom(rows);
+    if (const std::vector<std::string> broken = brokenChapters(rows); !broken.empty())
+        refuse(open.path, "what was written",
+               "damage: " + broken.front() + " is not what its digest says" + salvageHint);
+    open.lastAction = wheelwright::lastAction(*open.db);
+    open.freshVersion = pragmaNumber(*open.db, "data_version");
+    return job;
 }
 
 JobStore JobStore::open(const fs::path &path, Options options) {
     requireDatabase(path);
     auto open = std::make_unique<Open>();
     open->path = path;
-    const bool writable = ::access(path.c_str(), W_OK) == 0;
-    if (options.readOnly)
+    open->real = realName(path);
+    if (options.readOnly) {
         open->whyReadOnly = "Opened for reading only.";
-    else if (!writable)
+    } else if (::access(open->real.c_str(), W_OK) != 0) {
         open->whyReadOnly = "Read-only: this file may not be written.";
-    else if (open->lock = FileLock::take(path); !open->lock)
-        open->whyReadOnly = "Read-only: this job is open in another window.";
+    } else if (::access(open->real.parent_path().c_str(), W_OK) != 0) {
+        open->whyReadOnly = "Read-only: its folder may not be written, and a change needs a journal there.";
+    } else if (FileLock::Attempt attempt = FileLock::take(open->real, options.patienceMs); !attempt.lock) {
+        if (options.mustWrite) refuse(path, "a file that can be written", attempt.why);
+        open->whyReadOnly = "Read-only: this job is open in another window or command.";
+    } else {
+        open->lock = std::move(attempt.lock);
+    }
+    if (options.mustWrite && !open->lock)
+        refuse(path, "a file that can be written",
+               ::access(open->real.c_str(), W_OK) != 0 ? "one that may not be"
+                                                       : "one in a folder that may not be written");
     return guarded(path, "a job file", [&] {
-        // A journal that a crash left behind can only be rolled back by an opener that may write.
-        const int mode = open->lock ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY;
-        open->db = std::make_unique<SQLite::Database>(path.string(), mode, 2000, options.vfs);
+        if (open->lock) {
+            open->db = std::make_unique<SQLite::Database>(open->real.string(), SQLite::OPEN_READWRITE, 2000,
+                                                          options.vfs);
+            readSomething(*open->db); // rolls a journal back
+        } else {
+            open->db = openForReading(open->real, options);
+        }
         requireOurs(*open->db, path, options.version);
         requireSound(*open->db, path);
-        if (open->lock) {
-            useSafely(*open->db);
-        }
+        if (open->lock) useSafely(*open->db);
         bringUpToDate(*open, options);
-        JobStore store(std::move(open));
-        store.read(); // all of it, so that damage shows now and not in the middle of a session
-        return store;
+        open->fresh = readAll(*open, options); // so that damage shows now and not in the middle of a session
+        return JobStore(std::move(open));
     });
-}
-
-JobStore::Salvage JobStore::salvage(const fs::path &path) {
-    requireDatabase(path);
-    Salvage out{newJob(path.stem().string()), {}};
-    std::unique_ptr<SQLite::Database> db;
-    guarded(path, "a job file of which something can be read", [&] {
-        db = std::make_unique<SQLite::Database>(path.string(), SQLite::OPEN_READONLY);
-        if (pragmaNumber(*db, "application_id") != jobApplicationId)
-            refuse(path, "a job file", "a database of another program");
-    });
-    const auto attempt = [&](const std::string &what, auto read) {
-        try {
-            read();
-        } catch (const std::exception &e) {
-            out.lost.push_back(what + " (" + e.what() + ")");
-        }
-    };
-    for (const Field &f : allFields())
-        attempt(f.title, [&] { f.write(out.job, readField(*db, f)); });
-    for (const CurveField &c : allCurves())
-        attempt(c.title, [&] { c.of(out.job) = readCurve(*db, c); });
-    for (const TableField &t : allTables())
-        attempt(t.title, [&] { t.of(out.job) = readTable(*db, tableIn(out.job, t.quantity, t.top)); });
-    for (const RecordList &l : allRecordLists())
-        attempt(l.title, [&] {
-            Job read = out.job; // half a list is worse than none
-            readRecords(*db, l, read);
-            validate(read);
-            out.job = std::move(read);
-        });
-    attempt("Limits", [&] { out.job.limits = readLimits(*db); });
-    return out;
 }
 
 Job JobStore::read() const {
     return guarded(m_open->path, "a job file that can be read", [this] {
-        // One transaction, so that a writer between two statements cannot mix two states.
-        SQLite::Transaction snapshot(*m_open->db);
-        Job job = newJob("");
-        for (const Field &f : allFields())
-            f.write(job, readField(*m_open->db, f));
-        for (const CurveField &c : allCurves())
-            c.of(job) = readCurve(*m_open->db, c);
-        for (const TableField &t : allTables())
-            t.of(job) = readTable(*m_open->db, tableIn(job, t.quantity, t.top));
-        for (const RecordList &l : allRecordLists())
-            readRecords(*m_open->db, l, job);
-        job.limits = readLimits(*m_open->db);
-        validate(job);
-        return job;
+        if (m_open->fresh) {
+            Job job = std::move(*m_open->fresh);
+            m_open->fresh.reset();
+            if (pragmaNumber(*m_open->db, "data_version") == m_open->freshVersion) return job;
+        }
+        return readAll(*m_open, {});
     });
 }
 
@@ -494,11 +456,20 @@ std::vector<JobStore::Action> JobStore::actions() const {
 
 void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at) {
     if (readOnly()) refuse(m_open->path, "a file open for writing", "one open for reading only");
+    if (!m_open->lock->stillNamed(m_open->real))
+        refuse(m_open->path, "the file that was opened",
+               "another under its name, or none: it was moved, replaced or removed");
     guarded(m_open->path, "a file that can be written", [&] {
         SQLite::Transaction transaction(*m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
+        if (wheelwright::lastAction(*m_open->db) != m_open->lastAction)
+            refuse(m_open->path, "the file as it was read", "changes of another program; open it again");
+        m_open->fresh.reset();
         writeChange(*m_open->db, change);
         writeAction(*m_open->db, what, at);
+        writeDigests(*m_open->db, change);
+        const std::int64_t action = wheelwright::lastAction(*m_open->db);
         transaction.commit();
+        m_open->lastAction = action;
     });
 }
 

@@ -13,6 +13,7 @@ namespace {
 //  3. A table has a row in breakpoint for each point of both axes and a row in cell for each pair of them.
 //  4. A record has a row for each of its keys, and the records of a list are numbered from 0 without gaps.
 //  5. action holds one row for each confirmed action, oldest first.
+//  6. digest holds one row for each chapter (store/job_rows.h), written in the same transaction as its rows.
 constexpr const char *schemaSql = R"sql(
 CREATE TABLE job_info (key TEXT PRIMARY KEY, value NOT NULL) WITHOUT ROWID;
 CREATE TABLE field (path TEXT PRIMARY KEY, value NOT NULL) WITHOUT ROWID;
@@ -30,6 +31,7 @@ CREATE TABLE record (
     path TEXT NOT NULL, idx INTEGER NOT NULL, key TEXT NOT NULL, value NOT NULL,
     PRIMARY KEY (path, idx, key)) WITHOUT ROWID;
 CREATE TABLE action (id INTEGER PRIMARY KEY, at TEXT NOT NULL, what TEXT NOT NULL);
+CREATE TABLE digest (chapter TEXT PRIMARY KEY, value BLOB NOT NULL) WITHOUT ROWID;
 )sql";
 
 } // namespace
@@ -99,8 +101,10 @@ INSERT INTO field (path, value) VALUES
 INSERT INTO curve_point (path, idx, x, y) VALUES ('mechanical.manifold_kpa', 0, 0.0, 200.0);
 UPDATE job_info SET value = 4 WHERE key = 'min_reader_version';
 )sql"},
-        // 5: pulse widths and fuel mass, schools, what stands between commanded and delivered spark, the weather of
-        // mechanical injection. Levels, other tables, revisions, marks and origins begin as no records at all.
+        // 5: pulse widths and fuel mass, schools, what stands between commanded and delivered spark, the
+        // weather of
+        // mechanical injection. Levels, other tables, revisions, marks and origins begin as no records at
+        // all.
         Migration{4, R"sql(
 INSERT INTO field (path, value) VALUES
     ('calibration.pulse_pressure_kpa', 0.0), ('calibration.school', 'two_tables'),
@@ -114,7 +118,8 @@ INSERT INTO field (path, value) VALUES
     ('mechanical.now_humidity', 0.5);
 UPDATE job_info SET value = 5 WHERE key = 'min_reader_version';
 )sql"},
-        // 6: load by air mass or throttle, boost by gear, and which readings of the content sensor are believed.
+        // 6: load by air mass or throttle, boost by gear, and which readings of the content sensor are
+        // believed.
         Migration{5, R"sql(
 INSERT INTO field (path, value) VALUES
     ('calibration.load_axis', 'manifold_pressure'), ('calibration.boost_axis', 'throttle'),
@@ -123,6 +128,12 @@ INSERT INTO field (path, value) VALUES
 INSERT INTO curve_point (path, idx, x, y) VALUES
     ('engine.throttle_kpa', 0, 0.0, 30.0), ('engine.throttle_kpa', 1, 100.0, 100.0);
 UPDATE job_info SET value = 6 WHERE key = 'min_reader_version';
+)sql"},
+        // 7: digests; JobStore fills them in once the job has been read. An older program would not keep
+        // them.
+        Migration{6, R"sql(
+CREATE TABLE digest (chapter TEXT PRIMARY KEY, value BLOB NOT NULL) WITHOUT ROWID;
+UPDATE job_info SET value = 7 WHERE key = 'min_reader_version';
 )sql"},
     };
     return migrations;

@@ -6,7 +6,10 @@
 #include "support/test_main.h"
 
 #include <QFile>
+
+#include <istream>
 #include <random>
+#include <streambuf>
 
 using namespace wheelwright;
 
@@ -19,6 +22,21 @@ const TableField &sparkBase() {
 std::string replaced(std::string text, const std::string &from, const std::string &to) {
     const std::size_t at = text.find(from);
     return at == std::string::npos ? std::string() : text.replace(at, from.size(), to);
+}
+
+// One case that fails must not end all others: what is read here is meant to be good.
+template <class Read>
+auto good(Read read) -> decltype(read()) {
+    try {
+        return read();
+    } catch (const std::exception &e) {
+        QTest::qFail(e.what(), __FILE__, __LINE__);
+        return {};
+    }
+}
+
+Table2D read(const std::string &csv, const TableField &field) {
+    return tableFromCsv(readCsv(csv), field).table;
 }
 
 } // namespace
@@ -37,6 +55,8 @@ class FormatsTest : public QObject {
     void csvDialects();
     void csvRefuses_data();
     void csvRefuses();
+    void doubtfulTablesAreSaid();
+    void csvIsReadAsItComes();
     void csvSurvivesNoise();
     void quotedFields();
     void blocksFromASpreadsheet();
@@ -128,9 +148,9 @@ void FormatsTest::jsonRefuses_data() {
                                                 << "\"name\":7"
                                                 << "fuel.shelf 1 name"
                                                 << "text";
-    QTest::newRow("unknown key of a record") << "\"shelf\": ["
-                                             << "\"shelf\": [{}, {\"colour\": 3},"
-                                             << "fuel.shelf 2"
+    QTest::newRow("unknown key of a record") << "\"name\":\"Pump premium\""
+                                             << "\"colour\":3"
+                                             << "fuel.shelf 1"
                                              << "colour";
     QTest::newRow("impossible history") << "\"events\": ["
                                         << "\"events\": [{\"kind\": \"burn\", \"litres\": 5},"
@@ -146,8 +166,44 @@ void FormatsTest::jsonRefuses_data() {
                               << "JSON";
     QTest::newRow("infinity") << "\"displacement_l\": 2.4"
                               << "\"displacement_l\": 1e999"
-                              << "document"
+                              << "line"
                               << "1e999";
+    QTest::newRow("a key twice") << "\"cylinders\":"
+                                 << "\"displacement_l\": 3, \"cylinders\":"
+                                 << "engine"
+                                 << "'displacement_l' again";
+    QTest::newRow("an object twice") << "\"tank\":"
+                                     << "\"engine\": {}, \"tank\":"
+                                     << "job"
+                                     << "'engine' again";
+    QTest::newRow("a key of a record twice") << "\"shelf\": ["
+                                             << "\"shelf\": [{\"name\": \"a\", \"name\": \"b\"},"
+                                             << "fuel.shelf"
+                                             << "'name' again";
+    QTest::newRow("lists without end")
+        << "\"version\": 1"
+        << "\"version\": " + QString(100000, u'[') + QString(100000, u']') << "version"
+        << "deeper ones";
+    QTest::newRow("not quite too deep")
+        << "\"version\": 1"
+        << "\"version\": " + QString(30, u'[') + QString(30, u']') << "version"
+        << "a list";
+    QTest::newRow("unknown key of a curve") << "\"boost_limit_kpa\": {"
+                                            << "\"boost_limit_kpa\": {\"z\": 1, "
+                                            << "boost_limit_kpa"
+                                            << "'z'";
+    QTest::newRow("a date of no calendar") << "\"events\": ["
+                                           << "\"events\": [{\"at\": \"2001-02-29\"},"
+                                           << "tank.events 1 at"
+                                           << "'2001-02-29'";
+    QTest::newRow("a state of nothing") << "\"revisions\": ["
+                                        << "\"revisions\": [{\"name\": \"r\", \"state\": \"x\"}"
+                                        << "revisions 1 state line 1"
+                                        << "'x'";
+    QTest::newRow("a key of a megabyte") << "\"displacement_l\""
+                                         << "\"" + QString(1000000, u'k') + "\""
+                                         << "engine"
+                                         << "kkk…kkk";
 }
 
 void FormatsTest::jsonRefuses() {
@@ -173,7 +229,7 @@ void FormatsTest::csvRoundTripIsExact() {
         const Job job = testing::randomJob(seed);
         for (const TableField &f : allTables())
             for (char delimiter : {',', ';', '\t'})
-                QVERIFY(tableFromCsv(tableToCsv(f.of(job), f, delimiter), f) == f.of(job));
+                QVERIFY(read(tableToCsv(f.of(job), f, delimiter), f) == f.of(job));
     }
 }
 
@@ -191,7 +247,7 @@ void FormatsTest::csvDialects_data() {
 
 void FormatsTest::csvDialects() {
     QFETCH(QByteArray, csv);
-    QVERIFY(tableFromCsv(csv.toStdString(), sparkBase()) ==
+    QVERIFY(good([&] { return read(csv.toStdString(), sparkBase()); }) ==
             Table2D(Axis({1000, 2000}), Axis({50, 100}), {10.5, 12, 8, 9}));
 }
 
@@ -231,15 +287,98 @@ void FormatsTest::csvRefuses_data() {
                                 << "end of the text";
     QTest::newRow("too many columns")
         << QByteArray("load") + QByteArray(",1").repeated(70) + "\n5" + QByteArray(",1").repeated(70) + "\n"
-        << "rpm"
-        << "70";
+        << "line 1"
+        << "more";
+    QTest::newRow("too many rows") << QByteArray("load,1000\n") + QByteArray("5,1\n").repeated(70)
+                                   << "line 66"
+                                   << "another";
+    QTest::newRow("two signs") << QByteArray("load,1000,2000\n50,+-10,12\n") << "line 2, column 2"
+                               << "+-10";
+    QTest::newRow("thousands beside decimals")
+        << QByteArray("load;1.000;2.000\n50;10,5;12\n") << "line 1, column 2"
+        << "1.000";
+    QTest::newRow("thousands beside decimals, tabs")
+        << QByteArray("load\t1,000\t2,000\n50\t10.5\t12\n") << "line 1, column 2"
+        << "1,000";
+    QTest::newRow("thousands or decimals, nobody knows")
+        << QByteArray("load;1.000;2.000\n50;10;12\n") << "line 1, column 2"
+        << "1.000";
+    QTest::newRow("both signs in a number")
+        << QByteArray("load;1000;2000\n50;1.234,5;12\n") << "line 2, column 2"
+        << "1.234,5";
+    QTest::newRow("two decimal signs") << QByteArray("load;1000;2000\n50;10.5;12,5\n") << "column 2"
+                                       << "10.5";
+    QTest::newRow("UTF-16") << QByteArray("\xFF\xFEl\0o\0", 6) << "file"
+                            << "UTF-16";
+    QTest::newRow("text after a quote") << QByteArray("load,\"1000\"x,2000\n50,10,12\n") << "line 1"
+                                        << "'x'";
+    QTest::newRow("a field of megabytes") << QByteArray("load,1") + QByteArray(5000000, '0') << "line 1"
+                                          << "longer";
+    QTest::newRow("another quantity")
+        << QByteArray("lambda / load_kpa / rpm,1000,2000\n50,1,1\n") << "line 1, column 1"
+        << "'lambda'";
+    QTest::newRow("another unit") << QByteArray("spark_rad / load_kpa / rpm,1000,2000\n50,1,1\n")
+                                  << "line 1, column 1"
+                                  << "spark_rad";
+    QTest::newRow("another axis") << QByteArray("spark_deg / air_mass_mg / rpm,1000,2000\n50,10,12\n")
+                                  << "line 1, column 1"
+                                  << "air_mass_mg";
+}
+
+// Whether a table of a λ or a gauge pressure is noticed where nothing names it: common practice, see the
+// header.
+void FormatsTest::doubtfulTablesAreSaid() {
+    const auto doubt = [](CalibratedQuantity q, const std::string &text) {
+        return tableFromCsv(readCsv(text), tableOf(q, false)).doubt;
+    };
+    using Q = CalibratedQuantity;
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.88,0.9\n").find("λ") != std::string::npos);
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.5,1.5\n").find("λ") != std::string::npos);
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.88,1.6\n").empty());
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.4,1.5\n").empty());
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,36,58\n").find("35°") != std::string::npos);
+    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,35,58\n").empty());
+    QVERIFY(doubt(Q::spark, "spark_deg / load_kpa / rpm,1000,2000\n50,0.88,0.9\n").empty()); // it says so
+    QVERIFY(doubt(Q::fuel, "load,1000,2000\n50,1.1,2.9\n").find("per cent") != std::string::npos);
+    QVERIFY(doubt(Q::fuel, "load,1000,2000\n50,1.1,3\n").empty());
+    QVERIFY(doubt(Q::boost, "throttle,1000,2000\n50,20,79\n").find("gauge") != std::string::npos);
+    QVERIFY(doubt(Q::boost, "throttle,1000,2000\n50,20,80\n").empty());
+    QVERIFY(doubt(Q::lambda, "load,1000,2000\n50,0.88,0.9\n").empty());
+}
+
+// Text comes as it comes: split anywhere, it is read the same, and what is refused is refused before it is
+// read.
+void FormatsTest::csvIsReadAsItComes() {
+    struct Endless : std::streambuf {
+        std::size_t given = 0;
+        char block[4096];
+        int_type underflow() override {
+            std::fill(block, block + sizeof block, given == 0 ? 'x' : ',');
+            given += sizeof block;
+            setg(block, block, block + sizeof block);
+            return traits_type::to_int_type(block[0]);
+        }
+    } endless;
+    std::istream in(&endless);
+    EXPECT_INPUT_ERROR(readCsv(in), "line 1");
+    QVERIFY2(endless.given < 1000000, qPrintable(QString::number(endless.given)));
+    // Longer than the buffer: remarks, then a table that begins in the middle of a block.
+    for (const std::size_t remarks : {65530u, 65535u, 65536u, 65537u, 200001u}) {
+        std::string text =
+            "#" + std::string(remarks - 2, 'r') + "\nload;1000;2000\r\n50;10,5;12\r\n100;8;9\r\n";
+        const CsvText csv = readCsv(text);
+        QCOMPARE(csv.rows.size(), std::size_t{3});
+        QCOMPARE(csv.rows[2].line, std::size_t{4});
+        QVERIFY(tableFromCsv(csv, sparkBase()).table ==
+                Table2D(Axis({1000, 2000}), Axis({50, 100}), {10.5, 12, 8, 9}));
+    }
 }
 
 void FormatsTest::csvRefuses() {
     QFETCH(QByteArray, csv);
     QFETCH(QString, where);
     QFETCH(QString, found);
-    EXPECT_INPUT_ERROR(tableFromCsv(csv.toStdString(), sparkBase()), where.toUtf8().constData(),
+    EXPECT_INPUT_ERROR(read(csv.toStdString(), sparkBase()), where.toUtf8().constData(),
                        found.toUtf8().constData());
 }
 
@@ -254,7 +393,7 @@ void FormatsTest::csvSurvivesNoise() {
         for (int i = 0; i < 4 && !text.empty(); ++i)
             text[r() % text.size()] = static_cast<char>(r() % 256);
         try {
-            tableFromCsv(text, sparkBase());
+            read(text, sparkBase());
         } catch (const InputError &) {
             ++refused;
         }

@@ -214,8 +214,9 @@ void JobStoreTest::damageIsRecognisedAndSalvaged() {
                     "WHERE path = 'calibration.spark.top' AND y = 0");
     EXPECT_INPUT_ERROR(JobStore::open(file()), "engine.displacement_l");
     const JobStore::Salvage found = JobStore::salvage(file());
-    QCOMPARE(found.lost.size(), std::size_t{2});
-    QVERIFY(found.lost[0].starts_with("Displacement") && found.lost[1].starts_with("Spark, top"));
+    QCOMPARE(found.lost.size(), std::size_t{3});
+    QVERIFY(found.lost[0].starts_with("Displacement") && found.lost[1].starts_with("Settings") &&
+            found.lost[2].starts_with("Spark, top"));
     QVERIFY(found.job.calibration.of(CalibratedQuantity::fuel) ==
             demoJob().calibration.of(CalibratedQuantity::fuel));
     // Overwritten in the middle, ten places: recognised or read, never a crash.

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/tables/two_table_school.h"
 
@@ -49,9 +50,11 @@ void addBlendCommand(CLI::App &app, int &) {
     CLI::App *sub = app.add_subcommand("blend", "What the engine would get at one content, speed and load");
     auto a = std::make_shared<BlendArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--content", a->content, "Alcohol, volume fraction 0 to 1")->required();
-    sub->add_option("--rpm", a->rpm, "Engine speed")->required();
-    sub->add_option("--load-kpa", a->loadKpa, "Manifold pressure, absolute")->required();
+    addNumber(sub, "--content", a->content, fraction(), "Alcohol, volume fraction 0 to 1")->required();
+    addNumber(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed), "Engine speed")->required();
+    addNumber(sub, "--load-kpa", a->loadKpa, between(1, 1000, Dimension::pressure),
+              "Manifold pressure, absolute")
+        ->required();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a] { run(*a); });
 }

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/error.h"
@@ -46,7 +47,8 @@ int convert(const ConvertArguments &a) {
     if (asked != 1)
         throw InputError("convert", "one of --school, --meaning, --load-axis and --boost-axis",
                          std::to_string(asked) + " of them");
-    const Job job = loadJob(a.job);
+    JobEdit edit(a.job, a.apply);
+    const Job &job = edit.before();
     Json out;
     Job after;
     bool exact = true;
@@ -92,7 +94,7 @@ int convert(const ConvertArguments &a) {
                {"load_kpa", c.residual.loadKpa}};
         after = std::move(c.job);
     }
-    if (a.apply) commitChange(a.job, job, after, "Convert", CellOrigin::model);
+    edit.commit(after, "Convert", CellOrigin::model);
     out["applied"] = a.apply;
     print(out, a.json);
     return exitGood;
@@ -109,11 +111,18 @@ void addConvert(CLI::App &app, int &exitCode) {
     sub->add_option("--meaning", a->meaning, "true_ve, content_referenced_ve, pulse_width or fuel_mass");
     sub->add_option("--load-axis", a->loadAxis, "manifold_pressure, air_mass or throttle");
     sub->add_option("--boost-axis", a->boostAxis, "throttle or gear");
-    sub->add_option("--contents", a->request.contents, "Of the levels, such as 0.1,0.5,0.85")->delimiter(',');
-    sub->add_option("--tolerance", a->request.windowTolerance, "Of λ, for windows")->capture_default_str();
+    addNumbers(sub, "--contents", a->request.contents, fraction(), "Of the levels, such as 0.1,0.5,0.85");
+    addNumber(sub, "--tolerance", a->request.windowTolerance, between(0.0001, 0.5, Dimension::ratio),
+              "Of λ, for windows")
+        ->capture_default_str();
     sub->add_flag("--apply", a->apply, "Change the job, as one action");
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = convert(*a); });
+    sub->callback([a, sub, &exitCode] {
+        if (a->school != "stack" && a->school != "window_set")
+            refuseOptions(*sub, {"--contents"}, "--school stack or window_set beside it");
+        if (a->school != "window_set") refuseOptions(*sub, {"--tolerance"}, "--school window_set beside it");
+        exitCode = convert(*a);
+    });
 }
 
 // bake
@@ -160,10 +169,9 @@ void addBake(CLI::App &app, int &exitCode) {
         "may be used for. Exit code 1 when windows leave gaps");
     auto a = std::make_shared<BakeArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--contents", a->contents, "One file each, such as 0.1,0.7,0.85")
-        ->delimiter(',')
-        ->required();
-    sub->add_option("--tolerance", a->tolerance, "Of λ")->capture_default_str();
+    addNumbers(sub, "--contents", a->contents, fraction(), "One file each, such as 0.1,0.7,0.85")->required();
+    addNumber(sub, "--tolerance", a->tolerance, between(0.0001, 0.5, Dimension::ratio), "Of λ")
+        ->capture_default_str();
     sub->add_option("--folder", a->folder, "Writes the tables there as CSV");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = bakeFiles(*a); });
@@ -208,9 +216,12 @@ void addBudget(CLI::App &app, int &exitCode) {
         "timing, with running totals; usual, best and worst");
     auto a = std::make_shared<BudgetArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    a->contentOption = sub->add_option("--content", a->content, "Alcohol, 0 to 1; otherwise the tank's");
-    sub->add_option("--rpm", a->rpm, "Engine speed")->required();
-    sub->add_option("--load-kpa", a->loadKpa, "Manifold pressure, absolute")->required();
+    a->contentOption =
+        addNumber(sub, "--content", a->content, fraction(), "Alcohol, 0 to 1; otherwise the tank's");
+    addNumber(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed), "Engine speed")->required();
+    addNumber(sub, "--load-kpa", a->loadKpa, between(1, 1000, Dimension::pressure),
+              "Manifold pressure, absolute")
+        ->required();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = budget(*a); });
 }
@@ -263,16 +274,15 @@ struct RegridArguments {
 };
 
 int regridTable(const RegridArguments &a) {
-    const Job before = loadJob(a.job);
-    Job job = before;
+    JobEdit edit(a.job, a.apply);
+    Job job = edit.before();
     const TableTarget target(job, a.table);
     const TableField *field = &target.field();
     Table2D &table = target.of(job);
     const Regridded r = regrid(table, a.rpm.empty() ? table.x() : Axis(a.rpm, "--rpm"),
                                a.y.empty() ? table.y() : Axis(a.y, "--y"));
     table = r.table;
-    validate(job);
-    if (a.apply) commitChange(a.job, before, job, "Re-grid " + field->title, CellOrigin::interpolated);
+    edit.commit(job, "Re-grid " + field->title, CellOrigin::interpolated);
     print({{"table", field->path},
            {"columns", r.table.x().size()},
            {"rows", r.table.y().size()},
@@ -292,8 +302,10 @@ void addRegrid(CLI::App &app, int &exitCode) {
     auto a = std::make_shared<RegridArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("table", a->table, "Such as spark.base; spark.0.35 of a job with levels")->required();
-    sub->add_option("--rpm", a->rpm, "Breakpoints; otherwise as they are")->delimiter(',');
-    sub->add_option("--y", a->y, "Breakpoints of load or throttle, in the unit of the axis")->delimiter(',');
+    addNumbers(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed),
+               "Breakpoints; otherwise as they are");
+    addNumbers(sub, "--y", a->y, between(0, 10000),
+               "Breakpoints of load or throttle, in the unit of the axis");
     sub->add_flag("--apply", a->apply, "Change the job, as one action");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = regridTable(*a); });

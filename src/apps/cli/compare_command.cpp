@@ -1,9 +1,11 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/fuel/fuel_comparison.h"
 #include "core/fuel/pour_effect.h"
 #include "core/fuel/tank_history.h"
+#include "core/job/iso_date.h"
 #include "core/job/job_schema.h"
 #include "core/verify/verdict.h"
 
@@ -17,6 +19,11 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 // compare
+
+void requireDate(const std::string &today) {
+    if (!today.empty() && !isIsoDate(today))
+        throw InputError("--today", "a date such as 2001-02-03", "'" + echoed(today, 40) + "'");
+}
 
 struct CompareArguments {
     std::string job, today;
@@ -107,25 +114,34 @@ void addCompare(CLI::App &app) {
     auto a = std::make_shared<CompareArguments>();
     sub->add_option("job", a->job, "Job file: its shelf and mixtures, against what is in its tank");
     sub->add_option("--today", a->today, "Date, ISO 8601: flags what was opened too long ago");
-    sub->add_option("--ethanol", a->ethanol, "Ethanol of each, such as 0.1,0.85")->delimiter(',');
-    sub->add_option("--methanol", a->methanol, "Methanol of each")->delimiter(',');
-    sub->add_option("--price-per-l", a->prices, "Price of each")->delimiter(',');
-    sub->add_option("--reference-ethanol", a->reference, "Fuel that multipliers compare with")
+    addNumbers(sub, "--ethanol", a->ethanol, fraction(), "Ethanol of each, such as 0.1,0.85");
+    addNumbers(sub, "--methanol", a->methanol, fraction(), "Methanol of each");
+    addNumbers(sub, "--price-per-l", a->prices, like("fuel.shelf", "price_per_l"), "Price of each");
+    addNumber(sub, "--reference-ethanol", a->reference, fraction(), "Fuel that multipliers compare with")
         ->capture_default_str();
-    sub->add_option("--capacity-l", a->capacityL, "Tank, for the price of one");
-    sub->add_option("--l-per-100km", a->litresPer100Km, "Use on the road");
-    sub->add_option("--l-per-hour", a->litresPerHour, "Use in an event");
-    sub->add_option("--use-ethanol", a->useEthanol, "Fuel that the use was measured on")
+    addNumber(sub, "--capacity-l", a->capacityL, like("tank.capacity_l"), "Tank, for the price of one");
+    addNumber(sub, "--l-per-100km", a->litresPer100Km, like("use.l_per_100km"), "Use on the road");
+    addNumber(sub, "--l-per-hour", a->litresPerHour, like("use.l_per_hour"), "Use in an event");
+    addNumber(sub, "--use-ethanol", a->useEthanol, fraction(), "Fuel that the use was measured on")
         ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a] { compare(*a); });
+    sub->callback([a, sub] {
+        if (!a->job.empty())
+            refuseOptions(*sub,
+                          {"--price-per-l", "--reference-ethanol", "--capacity-l", "--l-per-100km",
+                           "--l-per-hour", "--use-ethanol"},
+                          "a job, which says it, or it");
+        else
+            refuseOptions(*sub, {"--today"}, "a job beside it");
+        requireDate(a->today);
+        compare(*a);
+    });
 }
 
 // shelf
 
 int shelf(const std::string &path, const std::string &today, bool json) {
-    if (!today.empty() && !daysBetween(today, today))
-        throw InputError("--today", "a date such as 2001-02-03", today);
+    requireDate(today);
     bool flagged = false;
     Json fuels = Json::array();
     for (const Fuel &f : shelfOf(loadJob(path), today)) {
@@ -205,15 +221,21 @@ void addWhatIf(CLI::App &app, int &exitCode) {
                                       "when that is not harmless");
     auto a = std::make_shared<WhatIfArguments>();
     sub->add_option("job", a->job, "Job file: its tables, and its tank where --volume-l is not given");
-    a->volume = sub->add_option("--volume-l", a->volumeL, "In the tank now");
-    sub->add_option("--ethanol", a->ethanol, "Ethanol in it: what the calibration is for")
+    a->volume = addNumber(sub, "--volume-l", a->volumeL, between(0, 2000, Dimension::displacement),
+                          "In the tank now");
+    addNumber(sub, "--ethanol", a->ethanol, fraction(), "Ethanol in it: what the calibration is for")
         ->capture_default_str();
-    sub->add_option("--methanol", a->methanol, "Methanol in it")->capture_default_str();
-    sub->add_option("--add-l", a->addL, "Poured in")->required();
-    sub->add_option("--add-ethanol", a->addEthanol, "Ethanol in what is poured")->capture_default_str();
-    sub->add_option("--add-methanol", a->addMethanol, "Methanol in what is poured")->capture_default_str();
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Methanol in it")->capture_default_str();
+    addNumber(sub, "--add-l", a->addL, between(0, 2000, Dimension::displacement), "Poured in")->required();
+    addNumber(sub, "--add-ethanol", a->addEthanol, fraction(), "Ethanol in what is poured")
+        ->capture_default_str();
+    addNumber(sub, "--add-methanol", a->addMethanol, fraction(), "Methanol in what is poured")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = whatIf(*a); });
+    sub->callback([a, sub, &exitCode] {
+        if (a->volume->count() == 0) refuseOptions(*sub, {"--ethanol", "--methanol"}, "--volume-l beside it");
+        exitCode = whatIf(*a);
+    });
 }
 
 } // namespace

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/flow/fuel_delivery.h"
@@ -14,25 +15,6 @@ namespace wheelwright {
 namespace {
 
 using Json = nlohmann::ordered_json;
-
-// Pairs such as 300:5.2,400:4.6
-std::vector<std::pair<double, double>> pairsOf(const std::vector<std::string> &list, const char *name) {
-    std::vector<std::pair<double, double>> pairs;
-    for (const std::string &item : list) {
-        const std::size_t colon = item.find(':');
-        try {
-            std::size_t first = 0, second = 0;
-            if (colon == std::string::npos) throw std::invalid_argument("colon");
-            const double a = std::stod(item.substr(0, colon), &first),
-                         b = std::stod(item.substr(colon + 1), &second);
-            if (first != colon || second != item.size() - colon - 1) throw std::invalid_argument("rest");
-            pairs.emplace_back(a, b);
-        } catch (const std::exception &) {
-            throw InputError(name, "pairs of numbers such as 12:1.1,14:0.9", "'" + item + "'");
-        }
-    }
-    return pairs;
-}
 
 // injector
 
@@ -63,29 +45,27 @@ Json assignment(const InjectorArguments &a) {
 }
 
 int injector(const InjectorArguments &a) {
-    const auto positive = [](const char *name, double v) {
-        if (!(v > 0)) throw InputError(name, "more than 0", std::to_string(v));
+    const auto given = [&](const char *name, double v) {
+        if (!(v > 0)) throw InputError(name, "it beside the others", "none");
     };
     Json out;
     bool finding = false;
     if (a.flowOption->count() == 0 && a.measured.empty())
         throw InputError("injector", "--flow-cc-min, or --measured", "neither");
     if (a.flowOption->count() > 0) {
-        positive("--flow-cc-min", a.flow);
-        positive("--rated-pressure-kpa", a.ratedKpa);
-        positive("--fuel-density-kg-m3", a.fuelDensity);
         const double dp = a.differential->count() > 0 ? a.differentialKpa : a.ratedKpa;
         const double flow = volumeFlowOn(injectorFlowAt(a.flow, a.ratedKpa, dp), a.testFluid, a.fuelDensity);
         out["flow_cc_min"] = flow;
         out["differential_kpa"] = dp;
         double dead = a.deadMs;
         std::vector<DeadTimePoint> points;
-        for (const auto &[volts, ms] : pairsOf(a.deadTimes, "--dead-times"))
+        for (const auto &[volts, ms] : pairsFrom("--dead-times", a.deadTimes, like("injectors.battery_v"),
+                                                 like("injectors.dead_time_ms")))
             points.push_back({volts, 0, ms});
         if (!points.empty()) dead = deadTimeMs(points, a.volts, dp);
         out["dead_time_ms"] = dead;
         if (a.pulse->count() > 0) {
-            positive("--rpm", a.rpm);
+            given("--rpm", a.rpm);
             const double duty = a.pulseMs * (a.batch ? 2 : 1) * a.rpm / 120000;
             out["duty"] = duty;
             out["fuel_mm3"] = std::max(0.0, a.pulseMs - dead) * flow / 60 * (a.batch ? 2 : 1);
@@ -96,8 +76,7 @@ int injector(const InjectorArguments &a) {
             finding |= a.pulseMs < a.linearMinMs;
         }
         if (a.bsfcOption->count() > 0) {
-            positive("--bsfc-g-kwh", a.bsfc);
-            positive("--injectors", a.injectors);
+            given("--injectors", a.injectors);
             out["power_kw"] = powerKw(a.injectors * flow * a.duty * a.fuelDensity * 1e-3 / 60, a.bsfc);
         }
     }
@@ -111,28 +90,55 @@ void addInjector(CLI::App &app, int &exitCode) {
         "injector", "Flow, dead time, duty, power and the assignment of a measured set. Exit "
                     "code 1 over the duty caution or under the linear minimum");
     auto a = std::make_shared<InjectorArguments>();
-    a->flowOption = sub->add_option("--flow-cc-min", a->flow, "Static flow at its rated pressure");
-    sub->add_option("--rated-pressure-kpa", a->ratedKpa, "Pressure of that flow")->capture_default_str();
-    a->differential = sub->add_option("--differential-kpa", a->differentialKpa, "Pressure across it in use");
-    sub->add_option("--dead-time-ms", a->deadMs, "Dead time");
+    a->flowOption = addNumber(sub, "--flow-cc-min", a->flow, like("injectors.flow_cc_min"),
+                              "Static flow at its rated pressure");
+    addNumber(sub, "--rated-pressure-kpa", a->ratedKpa, like("injectors.rated_pressure_kpa"),
+              "Pressure of that flow")
+        ->capture_default_str();
+    a->differential = addNumber(sub, "--differential-kpa", a->differentialKpa,
+                                like("injectors.rated_pressure_kpa"), "Pressure across it in use");
+    addNumber(sub, "--dead-time-ms", a->deadMs, like("injectors.dead_time_ms"), "Dead time");
     sub->add_option("--dead-times", a->deadTimes, "Volts and ms, such as 12:1.1,14:0.9")->delimiter(',');
-    sub->add_option("--battery-v", a->volts, "Battery voltage, with --dead-times")->capture_default_str();
-    a->pulse = sub->add_option("--pulse-ms", a->pulseMs, "Pulse width, dead time inside");
-    sub->add_option("--rpm", a->rpm, "Engine speed, with --pulse-ms");
+    addNumber(sub, "--battery-v", a->volts, like("injectors.battery_v"), "Battery voltage, with --dead-times")
+        ->capture_default_str();
+    a->pulse = addNumber(sub, "--pulse-ms", a->pulseMs, between(0, 1000, Dimension::duration),
+                         "Pulse width, dead time inside");
+    addNumber(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed),
+              "Engine speed, with --pulse-ms");
     sub->add_flag("--batch", a->batch, "Two pulses a cycle");
-    sub->add_option("--linear-min-ms", a->linearMinMs, "Shortest linear pulse");
-    sub->add_option("--test-fluid-kg-m3", a->testFluid, "Density of the fluid it was rated with; 0: fuel");
-    sub->add_option("--fuel-density-kg-m3", a->fuelDensity, "Density of the fuel")->capture_default_str();
-    sub->add_option("--injectors", a->injectors, "So many, with --bsfc-g-kwh");
-    sub->add_option("--duty", a->duty, "Duty that power is counted at")->capture_default_str();
-    a->bsfcOption =
-        sub->add_option("--bsfc-g-kwh", a->bsfc, "Brake specific fuel consumption: prints the power");
-    sub->add_option("--measured", a->measured, "Measured flow of each injector, cc/min")->delimiter(',');
-    sub->add_option("--needs", a->needs,
-                    "Fuel that each cylinder needs against the others, such as 1,1.03,1.03,1")
-        ->delimiter(',');
+    addNumber(sub, "--linear-min-ms", a->linearMinMs, like("injectors.linear_min_ms"),
+              "Shortest linear pulse");
+    addNumber(sub, "--test-fluid-kg-m3", a->testFluid, like("injectors.test_fluid_kg_m3"),
+              "Density of the fluid it was rated with; 0: fuel");
+    addNumber(sub, "--fuel-density-kg-m3", a->fuelDensity, like("fuel.gasoline.density_kg_m3"),
+              "Density of the fuel")
+        ->capture_default_str();
+    addNumber(sub, "--injectors", a->injectors, wholeBetween(1, 64), "So many, with --bsfc-g-kwh");
+    addNumber(sub, "--duty", a->duty, between(0.01, 1, Dimension::ratio), "Duty that power is counted at")
+        ->capture_default_str();
+    a->bsfcOption = addNumber(sub, "--bsfc-g-kwh", a->bsfc, between(50, 3000),
+                              "Brake specific fuel consumption: prints the power");
+    addNumbers(sub, "--measured", a->measured, like("injectors.measured", "flow_cc_min"),
+               "Measured flow of each injector, cc/min");
+    addNumbers(sub, "--needs", a->needs, like("engine.cylinder_needs", "need"),
+               "Fuel that each cylinder needs against the others, such as 1,1.03,1.03,1");
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = injector(*a); });
+    sub->callback([a, sub, &exitCode] {
+        const auto counts = [sub](const char *option) { return sub->count(option) > 0; };
+        if (!counts("--flow-cc-min"))
+            refuseOptions(*sub,
+                          {"--rated-pressure-kpa", "--differential-kpa", "--dead-time-ms", "--dead-times",
+                           "--pulse-ms", "--linear-min-ms", "--test-fluid-kg-m3", "--fuel-density-kg-m3",
+                           "--bsfc-g-kwh"},
+                          "--flow-cc-min beside it");
+        if (!counts("--pulse-ms"))
+            refuseOptions(*sub, {"--rpm", "--batch", "--linear-min-ms"}, "--pulse-ms beside it");
+        if (!counts("--dead-times")) refuseOptions(*sub, {"--battery-v"}, "--dead-times beside it");
+        if (counts("--dead-times")) refuseOptions(*sub, {"--dead-time-ms"}, "--dead-times or it");
+        if (!counts("--bsfc-g-kwh")) refuseOptions(*sub, {"--injectors", "--duty"}, "--bsfc-g-kwh beside it");
+        if (!counts("--measured")) refuseOptions(*sub, {"--needs"}, "--measured beside it");
+        exitCode = injector(*a);
+    });
 }
 
 // pump
@@ -185,7 +191,9 @@ int pump(const PumpArguments &a) {
         if (a.pressure->count() == 0)
             throw InputError("--pressure-kpa", "the pressure it works against", "none");
         std::vector<PumpPoint> points;
-        for (const auto &[kpa, flow] : pairsOf(a.points, "--points"))
+        for (const auto &[kpa, flow] :
+             pairsFrom("--points", a.points, like("supply.pump_points", "pressure_kpa"),
+                       like("supply.pump_points", "flow_l_min")))
             points.push_back({"pump", 13.5, kpa, flow});
         const double flow = pumpFlowLMin(points, {{"pump", a.count}}, 13.5, a.pressureKpa);
         out["flow_l_min"] = flow;
@@ -212,19 +220,40 @@ void addPump(CLI::App &app, int &exitCode) {
                 "the reading. Exit code 1 when something is short");
     auto a = std::make_shared<PumpArguments>();
     sub->add_option("job", a->job, "Job file: its return flow at the content of its tank");
-    a->contentOption = sub->add_option("--content", a->content, "With a job: at another content");
+    a->contentOption = addNumber(sub, "--content", a->content, fraction(), "With a job: at another content");
     sub->add_option("--points", a->points, "kPa and L/min of one pump, such as 300:5.2,400:4.6")
         ->delimiter(',');
-    a->pressure = sub->add_option("--pressure-kpa", a->pressureKpa, "Gauge pressure it works against");
-    sub->add_option("--count", a->count, "So many side by side")->capture_default_str();
-    a->demandOption = sub->add_option("--demand-l-min", a->demand, "What the engine takes");
-    sub->add_option("--margin", a->margin, "Filter margin")->capture_default_str();
-    sub->add_option("--sensor-needs-l-min", a->sensorNeeds, "Least return past a content sensor")
+    a->pressure = addNumber(sub, "--pressure-kpa", a->pressureKpa, like("supply.pump_points", "pressure_kpa"),
+                            "Gauge pressure it works against");
+    addNumber(sub, "--count", a->count, like("supply.pumps", "count"), "So many side by side")
         ->capture_default_str();
-    sub->add_option("--commanded-kpa", a->commanded, "Commanded pressure across the injectors");
-    a->measuredOption = sub->add_option("--measured-kpa", a->measured, "Measured pressure across them");
+    a->demandOption = addNumber(sub, "--demand-l-min", a->demand, between(0, 100, Dimension::flowLMin),
+                                "What the engine takes");
+    addNumber(sub, "--margin", a->margin, like("supply.margin"), "Filter margin")->capture_default_str();
+    addNumber(sub, "--sensor-needs-l-min", a->sensorNeeds, like("supply.sensor_return_l_min"),
+              "Least return past a content sensor")
+        ->capture_default_str();
+    addNumber(sub, "--commanded-kpa", a->commanded, between(1, 1500, Dimension::pressureDifference),
+              "Commanded pressure across the injectors");
+    a->measuredOption = addNumber(sub, "--measured-kpa", a->measured, like("supply.measured_kpa"),
+                                  "Measured pressure across them");
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = pump(*a); });
+    sub->callback([a, sub, &exitCode] {
+        if (!a->job.empty())
+            refuseOptions(*sub,
+                          {"--points", "--pressure-kpa", "--count", "--demand-l-min", "--margin",
+                           "--sensor-needs-l-min", "--commanded-kpa", "--measured-kpa"},
+                          "a job, which says it, or it");
+        else
+            refuseOptions(*sub, {"--content"}, "a job beside it");
+        if (sub->count("--points") == 0)
+            refuseOptions(*sub, {"--pressure-kpa", "--count", "--demand-l-min"}, "--points beside it");
+        if (sub->count("--demand-l-min") == 0)
+            refuseOptions(*sub, {"--margin", "--sensor-needs-l-min"}, "--demand-l-min beside it");
+        if (sub->count("--commanded-kpa") != sub->count("--measured-kpa"))
+            throw InputError("pump", "--commanded-kpa and --measured-kpa together", "one of them");
+        exitCode = pump(*a);
+    });
 }
 
 // frontier
@@ -262,7 +291,7 @@ void addFrontier(CLI::App &app, int &exitCode) {
     auto points = std::make_shared<std::size_t>(51);
     auto json = std::make_shared<bool>(false);
     sub->add_option("job", *job, "Job file")->required();
-    sub->add_option("--points", *points, "Contents from 0 to 1")->capture_default_str();
+    addNumber(sub, "--points", *points, wholeBetween(2, 1001), "Contents from 0 to 1")->capture_default_str();
     sub->add_flag("--json", *json, "Print JSON");
     sub->callback([=, &exitCode] { exitCode = frontierOf(*job, *points, *json); });
 }
@@ -298,19 +327,28 @@ void addSpray(CLI::App &app, int &exitCode) {
         "spray", "What a methanol spray does to λ, the trim it asks for, and λ when it stops. Exit "
                  "code 1 when that asks for a fail-safe");
     auto a = std::make_shared<SprayArguments>();
-    sub->add_option("--air-g-s", a->airGS, "Air flow")->required();
-    sub->add_option("--lambda", a->lambda, "λ of the main fuel alone")->required();
-    sub->add_option("--ethanol", a->ethanol, "Ethanol in the main fuel")->capture_default_str();
-    sub->add_option("--main-methanol", a->mainMethanol, "Methanol in the main fuel")->capture_default_str();
-    sub->add_option("--spray-cc-min", a->flow,
-                    "Spray; with --rated-pressure-kpa: of the nozzle at that pressure")
+    addNumber(sub, "--air-g-s", a->airGS, between(0.1, 5000, Dimension::massFlow), "Air flow")->required();
+    addNumber(sub, "--lambda", a->lambda, between(0.1, 10, Dimension::mixture), "λ of the main fuel alone")
         ->required();
-    a->rated = sub->add_option("--rated-pressure-kpa", a->ratedKpa, "Pressure of the nozzle's flow");
-    sub->add_option("--pressure-kpa", a->pressureKpa, "Pressure in use")->needs(a->rated);
-    sub->add_option("--methanol", a->methanol, "Methanol in the spray, volume fraction")
+    addNumber(sub, "--ethanol", a->ethanol, fraction(), "Ethanol in the main fuel")->capture_default_str();
+    addNumber(sub, "--main-methanol", a->mainMethanol, fraction(), "Methanol in the main fuel")
+        ->capture_default_str();
+    addNumber(sub, "--spray-cc-min", a->flow, between(1, 20000, Dimension::volumeFlow),
+              "Spray; with --rated-pressure-kpa: of the nozzle at that pressure")
+        ->required();
+    a->rated = addNumber(sub, "--rated-pressure-kpa", a->ratedKpa, like("injectors.rated_pressure_kpa"),
+                         "Pressure of the nozzle's flow");
+    addNumber(sub, "--pressure-kpa", a->pressureKpa, like("supply.pump_points", "pressure_kpa"),
+              "Pressure in use")
+        ->needs(a->rated);
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Methanol in the spray, volume fraction")
         ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = spray(*a); });
+    sub->callback([a, sub, &exitCode] {
+        if (sub->count("--rated-pressure-kpa") > sub->count("--pressure-kpa"))
+            throw InputError("--pressure-kpa", "the pressure in use, with --rated-pressure-kpa", "none");
+        exitCode = spray(*a);
+    });
 }
 
 } // namespace

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/fuel/blend.h"
 
@@ -40,9 +41,12 @@ void run(const FuelArguments &a) {
 void addFuelCommand(CLI::App &app, int &) {
     CLI::App *sub = app.add_subcommand("fuel", "Properties of a blend of gasoline, ethanol and methanol");
     auto a = std::make_shared<FuelArguments>();
-    sub->add_option("--ethanol", a->ethanol, "Ethanol, volume fraction 0 to 1")->capture_default_str();
-    sub->add_option("--methanol", a->methanol, "Methanol, volume fraction 0 to 1")->capture_default_str();
-    sub->add_option("--reference-ethanol", a->referenceEthanol, "Fuel that volume_multiplier compares with")
+    addNumber(sub, "--ethanol", a->ethanol, fraction(), "Ethanol, volume fraction 0 to 1")
+        ->capture_default_str();
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Methanol, volume fraction 0 to 1")
+        ->capture_default_str();
+    addNumber(sub, "--reference-ethanol", a->referenceEthanol, fraction(),
+              "Fuel that volume_multiplier compares with")
         ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a] { run(*a); });

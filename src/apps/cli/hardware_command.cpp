@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/error.h"
@@ -23,9 +24,10 @@ struct ChangeArguments {
 };
 
 int change(const ChangeArguments &a) {
-    const Job before = loadJob(a.job);
+    JobEdit edit(a.job, a.apply);
+    const Job &before = edit.before();
     const InjectorChange c = changeInjectors(before, a.injectors);
-    if (a.apply) commitChange(a.job, before, c.job, "Change injectors", CellOrigin::model);
+    edit.commit(c.job, "Change injectors", CellOrigin::model);
     print({{"rescaled", c.rescaled},
            {"worst_residual", c.residual.worst},
            {"mean_residual", c.residual.mean},
@@ -52,12 +54,19 @@ void addChange(CLI::App &app, int &exitCode) {
     auto a = std::make_shared<ChangeArguments>();
     NewInjectors &n = a->injectors;
     sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--flow-cc-min", n.flowCcMin, "Static flow of one at its rated pressure")->required();
-    sub->add_option("--rated-pressure-kpa", n.ratedPressureKpa, "Pressure of that flow")
+    addNumber(sub, "--flow-cc-min", n.flowCcMin, like("injectors.flow_cc_min"),
+              "Static flow of one at its rated pressure")
+        ->required();
+    addNumber(sub, "--rated-pressure-kpa", n.ratedPressureKpa, like("injectors.rated_pressure_kpa"),
+              "Pressure of that flow")
         ->capture_default_str();
-    sub->add_option("--dead-time-ms", n.deadTimeMs, "At the usual battery voltage")->required();
-    sub->add_option("--linear-min-ms", n.linearMinMs, "Shortest linear pulse; 0: not stated");
-    sub->add_option("--test-fluid-kg-m3", n.testFluidKgM3, "Density of the fluid it was rated with; 0: fuel");
+    addNumber(sub, "--dead-time-ms", n.deadTimeMs, like("injectors.dead_time_ms"),
+              "At the usual battery voltage")
+        ->required();
+    addNumber(sub, "--linear-min-ms", n.linearMinMs, like("injectors.linear_min_ms"),
+              "Shortest linear pulse; 0: not stated");
+    addNumber(sub, "--test-fluid-kg-m3", n.testFluidKgM3, like("injectors.test_fluid_kg_m3"),
+              "Density of the fluid it was rated with; 0: fuel");
     sub->add_flag("--apply", a->apply, "Change the job, as one action");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = change(*a); });
@@ -114,8 +123,9 @@ void addBoost(CLI::App &app, int &exitCode) {
         "gauge pressures, cuts absolute. Exit code 1 when the pulls have not reached the target yet");
     auto a = std::make_shared<BoostArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    a->contentOption = sub->add_option("--content", a->content, "Alcohol, 0 to 1; otherwise the tank's");
-    sub->add_option("--gear", a->gear, "Only pulls in this gear");
+    a->contentOption =
+        addNumber(sub, "--content", a->content, fraction(), "Alcohol, 0 to 1; otherwise the tank's");
+    addNumber(sub, "--gear", a->gear, like("boost.points", "gear"), "Only pulls in this gear");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = boost(*a); });
 }
@@ -161,7 +171,8 @@ void addSprayCells(CLI::App &app, int &exitCode) {
         "1 when that is unsafe without a fail-safe");
     auto a = std::make_shared<MapArguments>();
     sub->add_option("job", a->job, "Job file")->required();
-    a->contentOption = sub->add_option("--content", a->content, "Alcohol, 0 to 1; otherwise the tank's");
+    a->contentOption =
+        addNumber(sub, "--content", a->content, fraction(), "Alcohol, 0 to 1; otherwise the tank's");
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] { exitCode = sprayCells(*a); });
 }

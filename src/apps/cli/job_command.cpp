@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/job/job_schema.h"
@@ -21,12 +22,32 @@ struct NewArguments {
     bool estimate = false, json = false;
 };
 
-void create(NewArguments a) {
+// Flat tables. What was said of the engine is in the job, whichever way it is made; the rest has its
+// defaults.
+Job flatJob(const EngineTemplate &known, const CLI::App &said) {
+    Job job;
+    job.name = known.name;
+    const auto take = [&said](const char *option, auto &to, const auto &from) {
+        if (said.count(option) > 0) to = from;
+    };
+    take("--displacement-l", job.engine.displacementL, known.displacementL);
+    take("--cylinders", job.engine.cylinders, known.cylinders);
+    take("--rev-limit-rpm", job.engine.revLimitRpm, known.revLimitRpm);
+    take("--alcohol", job.alcohol, known.alcohol);
+    take("--base-content", job.calibration.baseContent, known.baseContent);
+    take("--top-content", job.calibration.topContent, known.topContent);
+    take("--injector-cc-min", job.injectors.flowCcMin, known.injectorCcMin);
+    makeTablesFlat(job);
+    validate(job);
+    return job;
+}
+
+void create(NewArguments a, const CLI::App &said) {
     if (a.engine.name.empty()) a.engine.name = fs::path(a.path).stem().string();
     if (a.alcohol != "ethanol" && a.alcohol != "methanol")
         throw InputError("--alcohol", "ethanol or methanol", "'" + a.alcohol + "'");
     a.engine.alcohol = a.alcohol == "methanol" ? Alcohol::methanol : Alcohol::ethanol;
-    const Job job = a.estimate ? templateJob(a.engine) : newJob(a.engine.name);
+    const Job job = a.estimate ? templateJob(a.engine) : flatJob(a.engine, said);
     JobStore::create(a.path, job, timestamp());
     print({{"created", a.path}, {"name", job.name}, {"estimated", a.estimate}}, a.json);
 }
@@ -43,39 +64,25 @@ void describe(const std::string &path, bool json) {
         options.readOnly = true;
         const auto actions = JobStore::open(path, options).actions();
         out["actions"] = actions.size();
-        out["last_action"] = {{"at", actions.back().at}, {"what", actions.back().what}};
+        if (!actions.empty()) out["last_action"] = {{"at", actions.back().at}, {"what", actions.back().what}};
     }
     print(out, json);
 }
 
 int exportJob(const std::string &path, const std::string &target, bool salvage) {
-    Job job;
-    bool lossy = false;
-    if (salvage) {
-        JobStore::Salvage found = JobStore::salvage(path);
-        job = std::move(found.job);
-        lossy = !found.lost.empty();
-        for (const std::string &what : found.lost)
-            std::cerr << "lost: " << what << '\n';
-    } else {
-        job = loadJob(path);
+    if (!salvage) {
+        writeText(target, jobToJson(loadJob(path)));
+        return exitGood;
     }
-    const std::string text = jobToJson(job);
-    if (target == "-")
-        std::cout << text;
-    else
-        writeText(target, text);
-    return lossy ? exitFindings : exitGood;
+    const JobStore::Salvage found = JobStore::salvage(path);
+    for (const std::string &what : found.lost)
+        std::cerr << "lost: " << echoed(what, 300) << '\n';
+    writeText(target, jobToJson(found.job));
+    return found.lost.empty() ? exitGood : exitFindings;
 }
 
 void importJob(const std::string &path, const std::string &source, bool json) {
-    Job job;
-    try {
-        job = jobFromJson(readText(source));
-    } catch (const InputError &e) {
-        if (e.where().starts_with(source)) throw;
-        throw InputError(source + " " + e.where(), e.expected(), e.found());
-    }
+    const Job job = jobFromDocument(source);
     JobStore::create(path, job, timestamp());
     print({{"created", path}, {"name", job.name}}, json);
 }
@@ -107,18 +114,30 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     fresh->add_option("job", forNew->path, "Job file")->required();
     fresh->add_option("--name", engine.name, "What the job is called");
     fresh->add_flag("--estimate", forNew->estimate, "Estimate tables; every cell is marked as such");
-    fresh->add_option("--displacement-l", engine.displacementL, "Litres")->capture_default_str();
-    fresh->add_option("--cylinders", engine.cylinders, "")->capture_default_str();
-    fresh->add_option("--rev-limit-rpm", engine.revLimitRpm, "")->capture_default_str();
-    fresh->add_option("--boost-kpa", engine.boostKpa, "Gauge, wanted on the top fuel; 0: none")
+    addNumber(fresh, "--displacement-l", engine.displacementL, like("engine.displacement_l"), "Litres")
+        ->capture_default_str();
+    addNumber(fresh, "--cylinders", engine.cylinders, like("engine.cylinders"), "")->capture_default_str();
+    addNumber(fresh, "--rev-limit-rpm", engine.revLimitRpm, like("engine.rev_limit_rpm"), "")
+        ->capture_default_str();
+    addNumber(fresh, "--boost-kpa", engine.boostKpa, between(0, 700, Dimension::pressureGauge),
+              "Gauge, wanted on the top fuel; 0: none")
         ->capture_default_str();
     fresh->add_option("--alcohol", forNew->alcohol, "ethanol or methanol")->capture_default_str();
-    fresh->add_option("--base-content", engine.baseContent, "Of the base fuel, 0 to 1")
+    addNumber(fresh, "--base-content", engine.baseContent, like("calibration.base_content"),
+              "Of the base fuel, 0 to 1")
         ->capture_default_str();
-    fresh->add_option("--top-content", engine.topContent, "Of the top fuel, 0 to 1")->capture_default_str();
-    fresh->add_option("--injector-cc-min", engine.injectorCcMin, "Each, at 300 kPa")->capture_default_str();
+    addNumber(fresh, "--top-content", engine.topContent, like("calibration.top_content"),
+              "Of the top fuel, 0 to 1")
+        ->capture_default_str();
+    addNumber(fresh, "--injector-cc-min", engine.injectorCcMin, like("injectors.flow_cc_min"),
+              "Each, at 300 kPa")
+        ->capture_default_str();
     fresh->add_flag("--json", forNew->json, "Print JSON");
-    fresh->callback([a = forNew] { create(*a); });
+    fresh->callback([a = forNew, fresh] {
+        if (!a->estimate)
+            refuseOptions(*fresh, {"--boost-kpa"}, "--estimate beside it, since flat tables hold no boost");
+        create(*a, *fresh);
+    });
 
     CLI::App *info = job->add_subcommand("info", "What is in a job");
     info->callback([a = arguments(info)] { describe(a->job, a->json); });
@@ -133,7 +152,7 @@ void addJobCommand(CLI::App &app, int &exitCode) {
 
     CLI::App *in = job->add_subcommand("import", "Make a job file from a JSON document");
     auto forImport = arguments(in);
-    in->add_option("file,--file", forImport->file, "JSON document to read")->required();
+    in->add_option("file,--file", forImport->file, "JSON document to read, - for standard input")->required();
     in->callback([a = forImport] {
         // Both orders read naturally; a document never is the job file.
         if (fs::path(a->job).extension() == ".json" && fs::path(a->file).extension() != ".json")

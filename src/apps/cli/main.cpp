@@ -10,6 +10,7 @@ int main(int argc, char **argv) {
                  "wheelwright-cli"};
     app.require_subcommand(1);
     int exitCode = exitGood;
+    constexpr std::size_t longest = 300;
     addFuelCommand(app, exitCode);
     addBlendCommand(app, exitCode);
     addVerifyCommand(app, exitCode);
@@ -28,14 +29,11 @@ int main(int argc, char **argv) {
     } catch (const CLI::Success &help) {
         return app.exit(help);
     } catch (const CLI::Error &e) {
-        // The library's own messages may span lines; scripts read one.
-        std::string text = e.what();
-        for (char &c : text)
-            if (c == '\n') c = ' ';
-        std::cerr << "wheelwright-cli: " << text << '\n';
+        // The library's own messages may span lines and repeat what was typed whole; scripts read one line.
+        std::cerr << "wheelwright-cli: " << echoed(e.what(), longest) << '\n';
         return exitBadInput;
     } catch (const std::exception &e) {
-        std::cerr << "wheelwright-cli: " << e.what() << '\n';
+        std::cerr << "wheelwright-cli: " << echoed(e.what(), 2 * longest) << '\n';
         return exitBadInput;
     }
     std::cout.flush();

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/fuel/content_measurement.h"
@@ -15,15 +16,21 @@ void addTube(CLI::App &app) {
     CLI::App *sub = app.add_subcommand("tube", "Content by test tube, with its uncertainty");
     auto a = std::make_shared<TubeReading>();
     auto json = std::make_shared<bool>(false);
-    sub->add_option("--water", a->waterLine, "Line up to which water was filled")->required();
-    sub->add_option("--fuel", a->fuelLine, "Line up to which fuel was filled")->required();
-    sub->add_option("--layer", a->layerTop, "Top of the water-alcohol layer after shaking")->required();
-    sub->add_option("--reading", a->reading, "Standard uncertainty of each reading, same unit")
+    addNumber(sub, "--water", a->waterLine, like("fuel.tubes", "water"), "Line up to which water was filled")
+        ->required();
+    addNumber(sub, "--fuel", a->fuelLine, like("fuel.tubes", "fuel"), "Line up to which fuel was filled")
+        ->required();
+    addNumber(sub, "--layer", a->layerTop, like("fuel.tubes", "layer"),
+              "Top of the water-alcohol layer after shaking")
+        ->required();
+    addNumber(sub, "--reading", a->reading, like("fuel.tubes", "reading"),
+              "Standard uncertainty of each reading, same unit")
         ->capture_default_str();
-    sub->add_option("--contraction", a->contraction,
-                    "Share of its volume that the layer loses; 0: not corrected")
+    addNumber(sub, "--contraction", a->contraction, like("fuel.tubes", "contraction"),
+              "Share of its volume that the layer loses; 0: not corrected")
         ->capture_default_str();
-    sub->add_option("--contraction-sigma", a->contractionSigma, "Its standard uncertainty")
+    addNumber(sub, "--contraction-sigma", a->contractionSigma, like("fuel.tubes", "contraction_sigma"),
+              "Its standard uncertainty")
         ->capture_default_str();
     sub->add_flag("--json", *json, "Print JSON");
     sub->callback([a, json] {
@@ -44,8 +51,10 @@ void addSensor(CLI::App &app, int &exitCode) {
         bool json = false;
     };
     auto a = std::make_shared<Arguments>();
-    sub->add_option("--hz", a->hertz, "Frequency")->required();
-    sub->add_option("--pulse-ms", a->pulseMs, "Low pulse width; 0: not measured")->capture_default_str();
+    addNumber(sub, "--hz", a->hertz, between(0, 1000, Dimension::frequency), "Frequency")->required();
+    addNumber(sub, "--pulse-ms", a->pulseMs, between(0, 100, Dimension::duration),
+              "Low pulse width; 0: not measured")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, &exitCode] {
         const SensorReading r = readContentSensor(a->hertz, a->pulseMs);
@@ -81,11 +90,6 @@ void convertAfr(const AfrArguments &a) {
         throw InputError("afr", "either --afr or --lambda", fromAfr ? "both" : "neither");
     const BlendProperties fuel = fuelOf(a);
     const double scale = a.trueScale ? fuel.stoichiometricAfr : a.scale;
-    const double given = fromAfr ? a.afr : a.lambda;
-    if (!(scale > 0) || !std::isfinite(scale))
-        throw InputError("--scale", "more than 0", std::to_string(scale));
-    if (!(given > 0) || !std::isfinite(given))
-        throw InputError(fromAfr ? "--afr" : "--lambda", "more than 0", std::to_string(given));
     const double lambda = fromAfr ? a.afr / scale : a.lambda;
     print({{"lambda", lambda},
            {"scale", scale},
@@ -99,14 +103,20 @@ void addAfr(CLI::App &app) {
     CLI::App *sub = app.add_subcommand("afr", "AFR to λ and back, with the scale named");
     auto a = std::make_shared<AfrArguments>();
     sub->add_option("job", a->job, "Job file: the fuel is what is in its tank");
-    a->afrOption = sub->add_option("--afr", a->afr, "As the gauge shows it");
-    a->lambdaOption = sub->add_option("--lambda", a->lambda, "λ");
-    sub->add_option("--scale", a->scale, "Stoichiometry that the gauge was told")->capture_default_str();
+    a->afrOption = addNumber(sub, "--afr", a->afr, between(1, 100), "As the gauge shows it");
+    a->lambdaOption = addNumber(sub, "--lambda", a->lambda, between(0.1, 10, Dimension::mixture), "λ");
+    addNumber(sub, "--scale", a->scale, between(3, 25), "Stoichiometry that the gauge was told")
+        ->capture_default_str();
     sub->add_flag("--true-scale", a->trueScale, "The gauge shows the true AFR of the fuel");
-    sub->add_option("--ethanol", a->ethanol, "Fuel: ethanol, volume fraction")->capture_default_str();
-    sub->add_option("--methanol", a->methanol, "Fuel: methanol, volume fraction")->capture_default_str();
+    addNumber(sub, "--ethanol", a->ethanol, fraction(), "Fuel: ethanol, volume fraction")
+        ->capture_default_str();
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Fuel: methanol, volume fraction")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a] { convertAfr(*a); });
+    sub->callback([a, sub] {
+        if (a->trueScale) refuseOptions(*sub, {"--scale"}, "--true-scale or it");
+        convertAfr(*a);
+    });
 }
 
 } // namespace

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/flow/mechanical_lambda.h"
@@ -115,34 +116,83 @@ void addPillsCommand(CLI::App &app, int &exitCode) {
     auto a = std::make_shared<PillArguments>();
     MechanicalInjection &m = a->injection;
     sub->add_option("job", a->job, "Job file with mechanical injection; otherwise the arguments say it");
-    a->pump = sub->add_option("--pump-l-min", m.pumpLMin, "Flow of the pump, new, at --pump-rpm");
-    a->speed = sub->add_option("--pump-rpm", m.pumpRpm, "Engine speed of that flow; otherwise that of --rpm");
-    sub->add_option("--rpm", a->rpm, "Engine speed looked at; otherwise --pump-rpm");
-    sub->add_option("--wear", m.wear, "Share of its flow that the pump has lost");
-    sub->add_option("--nozzles", m.nozzles, "So many")->capture_default_str();
-    sub->add_option("--nozzle-mm", m.nozzleMm, "Bore of each")->capture_default_str();
-    sub->add_option("--main-mm", m.main.diameterMm, "Main pill");
-    sub->add_option("--main-opens-kpa", m.main.opensKpa, "Its poppet; 0: always open");
-    sub->add_option("--high-speed-mm", m.highSpeed.diameterMm, "High-speed pill");
-    sub->add_option("--high-speed-opens-kpa", m.highSpeed.opensKpa, "Its spring");
-    sub->add_option("--port-mm", m.port.diameterMm, "Port or idle pill");
-    sub->add_option("--port-opens-kpa", m.port.opensKpa, "Its spring");
-    sub->add_option("--discharge-nozzles", m.dischargeNozzles, "Discharge coefficient")
+    a->pump = addNumber(sub, "--pump-l-min", m.pumpLMin, like("mechanical.pump_l_min"),
+                        "Flow of the pump, new, at --pump-rpm");
+    a->speed = addNumber(sub, "--pump-rpm", m.pumpRpm, like("mechanical.pump_rpm"),
+                         "Engine speed of that flow; otherwise that of --rpm");
+    addNumber(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed),
+              "Engine speed looked at; otherwise --pump-rpm");
+    addNumber(sub, "--wear", m.wear, like("mechanical.pump_wear"),
+              "Share of its flow that the pump has lost");
+    addNumber(sub, "--nozzles", m.nozzles, like("mechanical.nozzles"), "So many")->capture_default_str();
+    addNumber(sub, "--nozzle-mm", m.nozzleMm, like("mechanical.nozzle_mm"), "Bore of each")
         ->capture_default_str();
-    sub->add_option("--discharge-jets", m.dischargeJets, "Discharge coefficient")->capture_default_str();
-    sub->add_option("--density-kg-m3", m.densityKgM3, "Of the fuel")->capture_default_str();
-    a->displacement = sub->add_option("--displacement-l", a->engine.displacementL,
-                                      "Engine: prints the mixture and the pills");
-    sub->add_option("--ve", a->engine.ve, "Volumetric efficiency, share")->capture_default_str();
-    sub->add_option("--manifold-kpa", a->engine.manifoldKpa, "Absolute")->capture_default_str();
-    sub->add_option("--intake-c", a->engine.intakeC, "Charge temperature")->capture_default_str();
-    sub->add_option("--stoich-afr", a->engine.stoichiometricAfr, "Of the fuel")->capture_default_str();
-    sub->add_option("--step-mm", a->stepMm, "Between pills")->capture_default_str();
-    sub->add_option("--count", a->count, "Pills to each side")->capture_default_str();
-    a->ratio = sub->add_option("--density-ratio", a->densityRatio,
-                               "Air density against now: prints the pill for equal λ");
+    addNumber(sub, "--main-mm", m.main.diameterMm, like("mechanical.main_mm"), "Main pill");
+    addNumber(sub, "--main-opens-kpa", m.main.opensKpa, like("mechanical.main_opens_kpa"),
+              "Its poppet; 0: always open");
+    addNumber(sub, "--high-speed-mm", m.highSpeed.diameterMm, like("mechanical.high_speed_mm"),
+              "High-speed pill");
+    addNumber(sub, "--high-speed-opens-kpa", m.highSpeed.opensKpa, like("mechanical.high_speed_opens_kpa"),
+              "Its spring");
+    addNumber(sub, "--port-mm", m.port.diameterMm, like("mechanical.port_mm"), "Port or idle pill");
+    addNumber(sub, "--port-opens-kpa", m.port.opensKpa, like("mechanical.port_opens_kpa"), "Its spring");
+    addNumber(sub, "--discharge-nozzles", m.dischargeNozzles, like("mechanical.discharge_nozzles"),
+              "Discharge coefficient")
+        ->capture_default_str();
+    addNumber(sub, "--discharge-jets", m.dischargeJets, like("mechanical.discharge_jets"),
+              "Discharge coefficient")
+        ->capture_default_str();
+    addNumber(sub, "--density-kg-m3", m.densityKgM3, like("mechanical.density_kg_m3"), "Of the fuel")
+        ->capture_default_str();
+    a->displacement = addNumber(sub, "--displacement-l", a->engine.displacementL,
+                                like("engine.displacement_l"), "Engine: prints the mixture and the pills");
+    addNumber(sub, "--ve", a->engine.ve, like("mechanical.ve"), "Volumetric efficiency, share")
+        ->capture_default_str();
+    addNumber(sub, "--manifold-kpa", a->engine.manifoldKpa, between(10, 1000, Dimension::pressure),
+              "Absolute")
+        ->capture_default_str();
+    addNumber(sub, "--intake-c", a->engine.intakeC, like("mechanical.intake_c"), "Charge temperature")
+        ->capture_default_str();
+    addNumber(sub, "--stoich-afr", a->engine.stoichiometricAfr, between(4, 20, Dimension::airFuelRatio),
+              "Of the fuel")
+        ->capture_default_str();
+    addNumber(sub, "--step-mm", a->stepMm, like("mechanical.pill_step_mm"), "Between pills")
+        ->capture_default_str();
+    addNumber(sub, "--count", a->count, wholeBetween(1, 40), "Pills to each side")->capture_default_str();
+    a->ratio = addNumber(sub, "--density-ratio", a->densityRatio, between(0.3, 3),
+                         "Air density against now: prints the pill for equal λ");
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = pills(*a); });
+    sub->callback([a, sub, &exitCode] {
+        if (!a->job.empty())
+            refuseOptions(*sub,
+                          {"--pump-l-min",
+                           "--pump-rpm",
+                           "--rpm",
+                           "--wear",
+                           "--nozzles",
+                           "--nozzle-mm",
+                           "--main-mm",
+                           "--main-opens-kpa",
+                           "--high-speed-mm",
+                           "--high-speed-opens-kpa",
+                           "--port-mm",
+                           "--port-opens-kpa",
+                           "--discharge-nozzles",
+                           "--discharge-jets",
+                           "--density-kg-m3",
+                           "--displacement-l",
+                           "--ve",
+                           "--manifold-kpa",
+                           "--intake-c",
+                           "--stoich-afr",
+                           "--step-mm"},
+                          "a job, which says it, or it");
+        else if (sub->count("--displacement-l") == 0)
+            refuseOptions(*sub,
+                          {"--ve", "--manifold-kpa", "--intake-c", "--stoich-afr", "--step-mm", "--count"},
+                          "--displacement-l beside it");
+        exitCode = pills(*a);
+    });
 }
 
 void addAirCommand(CLI::App &app) {
@@ -152,12 +202,16 @@ void addAirCommand(CLI::App &app) {
         bool json = false;
     };
     auto a = std::make_shared<Arguments>();
-    CLI::Option *pressure = sub->add_option("--pressure-kpa", a->pressureKpa, "Station pressure, absolute");
-    CLI::Option *height =
-        sub->add_option("--height-m", a->heightM, "Height: the standard atmosphere's pressure");
+    CLI::Option *pressure = addNumber(sub, "--pressure-kpa", a->pressureKpa,
+                                      between(30, 120, Dimension::pressure), "Station pressure, absolute");
+    CLI::Option *height = addNumber(sub, "--height-m", a->heightM, between(-500, 9000),
+                                    "Height: the standard atmosphere's pressure");
     pressure->excludes(height);
-    sub->add_option("--temperature-c", a->temperatureC, "Temperature")->required();
-    sub->add_option("--humidity", a->humidity, "Relative, 0 to 1")->capture_default_str();
+    addNumber(sub, "--temperature-c", a->temperatureC, between(-60, 70, Dimension::temperature),
+              "Temperature")
+        ->required();
+    addNumber(sub, "--humidity", a->humidity, between(0, 1, Dimension::ratio), "Relative, 0 to 1")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, pressure, height] {
         if (pressure->count() + height->count() == 0)

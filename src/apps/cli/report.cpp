@@ -2,16 +2,16 @@
 
 #include "core/error.h"
 #include "formats/job_json.h"
+#include "store/file_bytes.h"
 #include "store/job_store.h"
 
 #include <nlohmann/json.hpp>
 
+#include <array>
 #include <chrono>
 #include <ctime>
 #include <fstream>
 #include <iostream>
-
-#include <unistd.h>
 
 namespace wheelwright {
 namespace fs = std::filesystem;
@@ -25,40 +25,47 @@ void print(const nlohmann::ordered_json &object, bool asJson) {
         std::cout << key << "  " << (value.is_string() ? value.get<std::string>() : value.dump()) << '\n';
 }
 
-std::string readText(const fs::path &path) {
-    constexpr std::uintmax_t mostBytes = 256u << 20; // a job or a table is far smaller
-    std::error_code problem;
-    if (!fs::exists(path, problem)) throw InputError(path.string(), "a file", "no file of that name");
-    if (!fs::is_regular_file(path, problem) && !fs::is_fifo(path, problem) &&
-        !fs::is_character_file(path, problem))
-        throw InputError(path.string(), "a file", "a folder");
-    if (fs::is_regular_file(path, problem) && fs::file_size(path, problem) > mostBytes)
-        throw InputError(path.string(), "at most 256 MiB",
-                         std::to_string(fs::file_size(path, problem) >> 20) + " MiB");
-    std::ifstream in(path, std::ios::binary);
-    std::string text((std::istreambuf_iterator<char>(in)), {});
-    if (!in && !in.eof()) throw InputError(path.string(), "a file that can be read", "one that cannot");
+std::string readText(const std::string &name) {
+    if (name != "-") return readFile(name);
+    std::string text;
+    std::array<char, 65536> part;
+    while (std::cin.read(part.data(), part.size()) || std::cin.gcount() > 0) {
+        text.append(part.data(), static_cast<std::size_t>(std::cin.gcount()));
+        if (text.size() > mostFileBytes) throw InputError("standard input", "at most 256 MiB", "more");
+    }
     return text;
 }
 
-void writeText(const fs::path &path, const std::string &text) {
-    std::error_code problem;
-    // A device or a pipe is written to, never replaced by a file.
-    const bool special = fs::exists(path, problem) && !fs::is_regular_file(path, problem);
-    const fs::path part = special ? path : fs::path(path.string() + ".part");
-    std::ofstream out(part, std::ios::binary);
-    out << text;
-    out.close();
-    if (!out) {
-        if (!special) fs::remove(part, problem);
-        throw InputError(path.string(), "a file that can be written", "one that cannot, or a full disk");
+CsvText readRows(const std::string &name) {
+    try {
+        if (name == "-") return readCsv(std::cin);
+        requireReadable(name);
+        std::ifstream file(name, std::ios::binary);
+        return readCsv(file);
+    } catch (const InputError &e) {
+        if (e.where() == name) throw;
+        throw InputError(name + " " + e.where(), e.expected(), e.found());
     }
-    if (!special) fs::rename(part, path, problem);
-    if (problem) throw InputError(path.string(), "a file that can be replaced", problem.message());
+}
+
+void writeText(const std::string &name, const std::string &text) {
+    if (name == "-")
+        std::cout << text;
+    else
+        replaceFile(name, text);
+}
+
+Job jobFromDocument(const std::string &name) {
+    const std::string text = readText(name);
+    try {
+        return jobFromJson(text);
+    } catch (const InputError &e) {
+        throw InputError(name + ", " + e.where(), e.expected(), e.found());
+    }
 }
 
 Job loadJob(const fs::path &path) {
-    if (path.extension() == ".json") return jobFromJson(readText(path));
+    if (path.extension() == ".json") return jobFromDocument(path.string());
     JobStore::Options options;
     options.readOnly = true;
     return JobStore::open(path, options).read();

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/job/job.h"
+#include "formats/csv_reader.h"
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -11,13 +12,19 @@ namespace wheelwright {
 /// Prints the object: as JSON, or one "name value" line a member for people.
 void print(const nlohmann::ordered_json &object, bool asJson);
 
+/// A job from a JSON document; errors name the document and the place in it.
+Job jobFromDocument(const std::string &name);
+
 /// A job from a job file, or from a JSON document when the name ends in .json. Never writes to it.
 Job loadJob(const std::filesystem::path &path);
 
-/// The whole file as text. Throws InputError when it cannot be read or is larger than `mostBytes`.
-std::string readText(const std::filesystem::path &path);
-/// Replaces the file in one step, or leaves it as it was and throws InputError.
-void writeText(const std::filesystem::path &path, const std::string &text);
+/// A whole file as text, or all of standard input for "-". Throws InputError naming it when it cannot be
+/// read, is no regular file, or is larger than 256 MiB.
+std::string readText(const std::string &name);
+/// The rows of a delimited text, from a file or from standard input, without holding more than them.
+CsvText readRows(const std::string &name);
+/// Text to a file, or to standard output for "-". See replaceFile().
+void writeText(const std::string &name, const std::string &text);
 
 /// The time now, ISO 8601 in UTC.
 std::string timestamp();

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/error.h"
@@ -9,11 +10,12 @@
 #include <nlohmann/json.hpp>
 
 #include <cmath>
-#include <iostream>
 #include <optional>
 
 namespace wheelwright {
 namespace {
+
+using Json = nlohmann::ordered_json;
 
 struct TableArguments {
     std::string job, table, csv;
@@ -47,10 +49,7 @@ void exportTable(const TableArguments &a) {
         field = target.field();
     }
     const std::string text = tableToCsv(table, field);
-    if (a.csv == "-")
-        std::cout << text;
-    else
-        writeText(a.csv, text);
+    writeText(a.csv, text);
     if (a.json) print({{"table", a.table}, {"columns", table.x().size()}, {"rows", table.y().size()}}, true);
 }
 
@@ -93,23 +92,27 @@ std::size_t changedCells(const Job &before, const Job &after) {
     return changed;
 }
 
-void importTable(const TableArguments &a) {
-    const Job before = loadJob(a.job);
-    const TableTarget target = importTarget(a, before);
-    Job after = before;
+int importTable(const TableArguments &a) {
+    const CsvText rows = readRows(a.csv); // before the job is locked: it may be slow to come
+    JobEdit edit(a.job, true);
+    const TableTarget target = importTarget(a, edit.before());
+    Job after = edit.before();
     Table2D &table = target.of(after);
     const Table2D old = table;
+    TableImport imported;
     try {
-        table = tableFromCsv(readText(a.csv), target.field());
+        imported = tableFromCsv(rows, target.field());
     } catch (const InputError &e) {
         throw InputError(a.csv + " " + e.where(), e.expected(), e.found());
     }
+    table = std::move(imported.table);
     const bool axes = old.x() != table.x() || old.y() != table.y();
-    commitChange(a.job, before, after, "Import " + target.field().title, CellOrigin::copied);
-    print({{"table", target.field().path},
-           {"changed_cells", axes ? 0 : changedCells(before, after)},
-           {"axes_changed", axes}},
-          a.json);
+    const std::size_t changed = axes ? 0 : changedCells(edit.before(), after);
+    edit.commit(after, "Import " + target.field().title, CellOrigin::copied);
+    Json out{{"table", target.field().path}, {"changed_cells", changed}, {"axes_changed", axes}};
+    if (!imported.doubt.empty()) out["doubtful"] = imported.doubt;
+    print(out, a.json);
+    return imported.doubt.empty() ? exitGood : exitFindings;
 }
 
 // table edit
@@ -134,8 +137,9 @@ void limitTo(const char *option, const std::vector<double> &ends, std::optional<
     most = ends[1] + inclusive;
 }
 
-void editTable(const EditArguments &a) {
-    const Job before = loadJob(a.job);
+int editTable(const EditArguments &a) {
+    JobEdit edit(a.job, !a.dryRun);
+    const Job &before = edit.before();
     Job after = before;
     CalibratedQuantity quantity{};
     const bool now = a.contentOption->count() > 0, whole = isQuantity(a.table, quantity);
@@ -163,18 +167,21 @@ void editTable(const EditArguments &a) {
     else
         applyExpression(target->of(after), cells, expression);
     keepLocked(before, after);
-    validate(after);
-    if (!a.dryRun) commitChange(a.job, before, after, "Edit " + field.title, CellOrigin::typed);
+    const std::size_t changed = changedCells(before, after);
+    edit.commit(after, "Edit " + field.title, CellOrigin::typed);
     print({{"table", a.table},
            {"chosen_cells", found.size()},
            {"locked_cells", found.size() - cells.size()},
-           {"changed_cells", changedCells(before, after)},
-           {"applied", !a.dryRun}},
+           {"changed_cells", changed},
+           {"applied", !a.dryRun && changed > 0}},
           a.json);
+    // That nothing was chosen, or that all of it is locked, is worth a script's notice.
+    return cells.empty() ? exitFindings : exitGood;
 }
 
-void addEdit(CLI::App *table) {
-    CLI::App *sub = table->add_subcommand("edit", "An expression on a region of a table, as one action");
+void addEdit(CLI::App *table, int &exitCode) {
+    CLI::App *sub = table->add_subcommand("edit", "An expression on a region of a table, as one action. Exit "
+                                                  "code 1 when it chose no cell that may change");
     auto a = std::make_shared<EditArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("table", a->table,
@@ -182,18 +189,17 @@ void addEdit(CLI::App *table) {
         ->required();
     sub->add_option("--expression", a->expression, "=14 sets, +2 adds, -2 takes away, *1.03 multiplies")
         ->required();
-    sub->add_option("--rpm", a->rpm, "Region, such as 3000,5000; otherwise all")
-        ->delimiter(',')
+    addNumbers(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed),
+               "Region, such as 3000,5000; otherwise all")
         ->expected(1, 2);
-    sub->add_option("--y", a->y, "Region of load or throttle, in the unit of the axis")
-        ->delimiter(',')
+    addNumbers(sub, "--y", a->y, between(0, 10000), "Region of load or throttle, in the unit of the axis")
         ->expected(1, 2);
     sub->add_option("--where", a->where, "Only such cells: '> 22 above 180 kPa'");
-    a->contentOption =
-        sub->add_option("--content", a->content, "Edit what the engine gets there, shared by weight");
+    a->contentOption = addNumber(sub, "--content", a->content, fraction(),
+                                 "Edit what the engine gets there, shared by weight");
     sub->add_flag("--dry-run", a->dryRun, "Say what it would do");
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a] { editTable(*a); });
+    sub->callback([a, &exitCode] { exitCode = editTable(*a); });
 }
 
 std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp) {
@@ -203,21 +209,24 @@ std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp)
                     "Such as spark.base; spark.0.35 of a job with levels; spark with --content")
         ->required();
     sub->add_option("--csv", a->csv, csvHelp)->required();
-    a->contentOption = sub->add_option("--content", a->content, "Alcohol, volume fraction 0 to 1");
+    a->contentOption = addNumber(sub, "--content", a->content, fraction(), "Alcohol, volume fraction 0 to 1");
     sub->add_flag("--json", a->json, "Print JSON");
     return a;
 }
 
 } // namespace
 
-void addTableCommand(CLI::App &app, int &) {
+void addTableCommand(CLI::App &app, int &exitCode) {
     CLI::App *table = app.add_subcommand("table", "Tables as CSV, and edits of a region");
     table->require_subcommand(1);
     CLI::App *out = table->add_subcommand("export", "Write a table, or the blend at a content, as CSV");
     out->callback([a = addArguments(out, "File to write, - for standard output")] { exportTable(*a); });
-    CLI::App *in = table->add_subcommand("import", "Replace one table from CSV");
-    in->callback([a = addArguments(in, "File to read")] { importTable(*a); });
-    addEdit(table);
+    CLI::App *in = table->add_subcommand(
+        "import", "Replace one table from CSV. Exit code 1 when it may be a table of something else");
+    in->callback([a = addArguments(in, "File to read, - for standard input"), &exitCode] {
+        exitCode = importTable(*a);
+    });
+    addEdit(table, exitCode);
 }
 
 } // namespace wheelwright

@@ -55,13 +55,28 @@ Table2D &TableTarget::of(Job &job) const {
     throw InputError("table", "a level of the job", m_field.path);
 }
 
-void commitChange(const std::string &path, const Job &before, Job after, const std::string &what,
-                  CellOrigin how) {
-    recordOrigins(before, after, how);
+JobEdit::JobEdit(const std::string &path, bool write) {
+    if (!write) {
+        m_before = loadJob(path);
+        return;
+    }
+    JobStore::Options options;
+    options.mustWrite = true;
+    constexpr int patienceMs = 1000; // two commands of one script, one after the other
+    options.patienceMs = patienceMs;
+    m_store = std::make_unique<JobStore>(JobStore::open(path, options));
+    m_before = m_store->read();
+}
+
+JobEdit::JobEdit(JobEdit &&) noexcept = default;
+JobEdit::~JobEdit() = default;
+
+void JobEdit::commit(Job after, const std::string &what, CellOrigin how) {
+    recordOrigins(m_before, after, how);
     validate(after);
-    JobStore store = JobStore::open(path);
-    const JobChange change = difference(store.read(), after);
-    if (!change.empty()) store.commit(change, what, timestamp());
+    if (!m_store) return;
+    const JobChange change = difference(m_before, after);
+    if (!change.empty()) m_store->commit(change, what, timestamp());
 }
 
 double contentOrTank(const Job &job, const CLI::Option &option, double asked) {

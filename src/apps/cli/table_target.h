@@ -4,9 +4,12 @@
 
 #include <CLI/CLI.hpp>
 
+#include <memory>
 #include <string>
 
 namespace wheelwright {
+
+class JobStore;
 
 /// A table as it is named on the command line: "spark.base", "spark.top", or "spark.0.35" for the level of
 /// that content in a job whose school holds levels.
@@ -26,10 +29,23 @@ class TableTarget {
 /// "spark" alone: a quantity as a whole. False for anything else.
 bool isQuantity(const std::string &name, CalibratedQuantity &quantity);
 
-/// Writes what differs as one action of the job file, with the origin of the cells that changed. Locks hold
-/// for edits of cells, not for whole tables.
-void commitChange(const std::string &path, const Job &before, Job after, const std::string &what,
-                  CellOrigin how);
+/// A job that a command is about to change. Its file is locked before it is read and until the change is
+/// written, so that no change of another command comes between; without `write` it is only read.
+class JobEdit {
+  public:
+    /// Throws InputError when the job cannot be read, or cannot be written to although `write`.
+    JobEdit(const std::string &path, bool write);
+    JobEdit(JobEdit &&) noexcept;
+    ~JobEdit();
+    const Job &before() const { return m_before; }
+    /// Writes what differs as one action of the job file, with the origin of the cells that changed. Locks
+    /// hold for edits of cells, not for whole tables. Without `write` the change is only checked.
+    void commit(Job after, const std::string &what, CellOrigin how);
+
+  private:
+    std::unique_ptr<JobStore> m_store;
+    Job m_before;
+};
 
 /// Content that was asked for, or the tank's. Throws InputError outside 0–1.
 double contentOrTank(const Job &job, const CLI::Option &option, double asked);

@@ -1,4 +1,5 @@
 #include "apps/cli/commands.h"
+#include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/error.h"
 #include "core/fuel/content_opinions.h"
@@ -23,9 +24,11 @@ struct TankArguments {
 
 void addTank(CLI::App *sub, TankArguments &a) {
     sub->add_option("job", a.job, "Job file: its tank as its history says; otherwise the arguments say it");
-    a.capacity = sub->add_option("--capacity-l", a.capacityL, "Tank, brim full");
-    a.volume = sub->add_option("--volume-l", a.volumeL, "In the tank now");
-    sub->add_option("--ethanol", a.ethanol, "Ethanol in it, volume fraction 0 to 1")->capture_default_str();
+    a.capacity = addNumber(sub, "--capacity-l", a.capacityL, like("tank.capacity_l"), "Tank, brim full");
+    a.volume =
+        addNumber(sub, "--volume-l", a.volumeL, between(0, 2000, Dimension::displacement), "In the tank now");
+    addNumber(sub, "--ethanol", a.ethanol, fraction(), "Ethanol in it, volume fraction 0 to 1")
+        ->capture_default_str();
     sub->add_flag("--json", a.json, "Print JSON");
 }
 
@@ -52,6 +55,11 @@ Tank tankOf(const TankArguments &a, bool needsCapacity) {
     return {state, UncertainTank({a.volumeL, 0}, {alcoholOf(state.content), 0}), a.capacityL};
 }
 
+// What a job says is not said again.
+void ofJobOnly(const CLI::App &sub, const TankArguments &a, std::initializer_list<const char *> options) {
+    if (!a.job.empty()) refuseOptions(sub, options, "a job, which says it, or it");
+}
+
 // pour
 
 struct PourArguments : TankArguments {
@@ -65,8 +73,6 @@ void pour(const PourArguments &a) {
         throw InputError("--add-l",
                          "at most the room of " + std::to_string(tank.capacityL - tank.state.volumeL) + " L",
                          std::to_string(a.addL));
-    for (const double sigma : {a.volumeSigmaL, a.ethanolSigma, a.addSigmaL, a.addEthanolSigma})
-        if (!(sigma >= 0)) throw InputError("uncertainty", "0 or more", std::to_string(sigma));
     const Blend added{VolumeFraction::fraction(a.addEthanol), VolumeFraction::fraction(a.addMethanol)};
     const TankState after = afterPour(tank.state, a.addL, added);
     if (after.volumeL <= 0) throw InputError("tank", "some fuel", "none");
@@ -86,17 +92,31 @@ void addPour(CLI::App *tank) {
     CLI::App *sub = tank->add_subcommand("pour", "What is in the tank after a pour");
     auto a = std::make_shared<PourArguments>();
     addTank(sub, *a);
-    sub->add_option("--methanol", a->methanol, "Methanol in the tank")->capture_default_str();
-    sub->add_option("--add-l", a->addL, "Poured in; refused when --capacity-l is too small for it")
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Methanol in the tank")->capture_default_str();
+    addNumber(sub, "--add-l", a->addL, between(0, 2000, Dimension::displacement),
+              "Poured in; refused when --capacity-l is too small for it")
         ->required();
-    sub->add_option("--add-ethanol", a->addEthanol, "Ethanol in what is poured")->capture_default_str();
-    sub->add_option("--add-methanol", a->addMethanol, "Methanol in what is poured")->capture_default_str();
-    sub->add_option("--volume-sigma-l", a->volumeSigmaL, "Standard uncertainty of the volume in the tank")
+    addNumber(sub, "--add-ethanol", a->addEthanol, fraction(), "Ethanol in what is poured")
         ->capture_default_str();
-    sub->add_option("--ethanol-sigma", a->ethanolSigma, "… of its alcohol")->capture_default_str();
-    sub->add_option("--add-sigma-l", a->addSigmaL, "… of the volume poured")->capture_default_str();
-    sub->add_option("--add-ethanol-sigma", a->addEthanolSigma, "… of its alcohol")->capture_default_str();
-    sub->callback([a] { pour(*a); });
+    addNumber(sub, "--add-methanol", a->addMethanol, fraction(), "Methanol in what is poured")
+        ->capture_default_str();
+    addNumber(sub, "--volume-sigma-l", a->volumeSigmaL, like("tank.events", "litres_sigma"),
+              "Standard uncertainty of the volume in the tank")
+        ->capture_default_str();
+    addNumber(sub, "--ethanol-sigma", a->ethanolSigma, like("tank.events", "content_sigma"),
+              "… of its alcohol")
+        ->capture_default_str();
+    addNumber(sub, "--add-sigma-l", a->addSigmaL, like("tank.events", "litres_sigma"),
+              "… of the volume poured")
+        ->capture_default_str();
+    addNumber(sub, "--add-ethanol-sigma", a->addEthanolSigma, like("tank.events", "content_sigma"),
+              "… of its alcohol")
+        ->capture_default_str();
+    sub->callback([a, sub] {
+        ofJobOnly(*sub, *a,
+                  {"--capacity-l", "--ethanol", "--methanol", "--volume-sigma-l", "--ethanol-sigma"});
+        pour(*a);
+    });
 }
 
 // plan
@@ -127,8 +147,6 @@ PourRequest requestOf(const PlanArguments &a) {
     if (a.shelf.empty())
         throw InputError("tank plan", "a job, or --capacity-l, --volume-l, --ethanol and --shelf", "neither");
     PourRequest r{a.capacityL, a.volumeL, a.ethanol, a.target, std::nullopt, {}};
-    for (const double sigma : {a.volumeSigmaL, a.ethanolSigma, a.pourSigma})
-        if (!(sigma >= 0)) throw InputError("uncertainty", "0 or more", std::to_string(sigma));
     r.reserveL = a.reserveL;
     r.known = UncertainTank({a.volumeL, a.volumeSigmaL}, {a.ethanol, a.ethanolSigma});
     if (a.level->count() > 0) r.levelL = a.levelL;
@@ -195,20 +213,31 @@ void addPlan(CLI::App *tank, int &exitCode) {
         "plan", "What to pour for a wanted content. Exit code 1 when pouring alone cannot reach it");
     auto a = std::make_shared<PlanArguments>();
     addTank(sub, *a);
-    sub->add_option("--target-ethanol", a->target, "Wanted, volume fraction 0 to 1")->required();
-    a->level = sub->add_option("--level-l", a->levelL, "Wanted volume in the tank; otherwise any");
-    sub->add_option("--shelf", a->shelf, "Ethanol of each fuel on the shelf, such as 0.0,0.85")
-        ->delimiter(',');
-    sub->add_option("--price-per-l", a->prices, "Price of each")->delimiter(',');
-    sub->add_option("--available-l", a->available, "What is left of each")->delimiter(',');
-    sub->add_option("--can-l", a->cans, "Size of each one's sealed can; 0 where it comes by the litre")
-        ->delimiter(',');
-    sub->add_option("--volume-sigma-l", a->volumeSigmaL, "Standard uncertainty of the volume in the tank");
-    sub->add_option("--ethanol-sigma", a->ethanolSigma, "… of its ethanol");
-    sub->add_option("--shelf-sigma", a->shelfSigma, "… of each fuel's ethanol")->delimiter(',');
-    sub->add_option("--pour-sigma", a->pourSigma, "… of what is poured, as a share of it");
-    sub->add_option("--reserve-l", a->reserveL, "Level under which the pickup may run dry");
-    sub->callback([a, &exitCode] { exitCode = plan(*a); });
+    addNumber(sub, "--target-ethanol", a->target, fraction(), "Wanted, volume fraction 0 to 1")->required();
+    a->level = addNumber(sub, "--level-l", a->levelL, between(0, 2000, Dimension::displacement),
+                         "Wanted volume in the tank; otherwise any");
+    addNumbers(sub, "--shelf", a->shelf, fraction(), "Ethanol of each fuel on the shelf, such as 0.0,0.85");
+    addNumbers(sub, "--price-per-l", a->prices, like("fuel.shelf", "price_per_l"), "Price of each");
+    addNumbers(sub, "--available-l", a->available, between(0, 1e6, Dimension::displacement),
+               "What is left of each");
+    addNumbers(sub, "--can-l", a->cans, like("fuel.shelf", "can_l"),
+               "Size of each one's sealed can; 0 where it comes by the litre");
+    addNumber(sub, "--volume-sigma-l", a->volumeSigmaL, like("tank.events", "litres_sigma"),
+              "Standard uncertainty of the volume in the tank");
+    addNumber(sub, "--ethanol-sigma", a->ethanolSigma, like("tank.events", "content_sigma"),
+              "… of its ethanol");
+    addNumbers(sub, "--shelf-sigma", a->shelfSigma, like("fuel.shelf", "content_sigma"),
+               "… of each fuel's ethanol");
+    addNumber(sub, "--pour-sigma", a->pourSigma, between(0, 1, Dimension::ratio),
+              "… of what is poured, as a share of it");
+    addNumber(sub, "--reserve-l", a->reserveL, like("tank.reserve_l"),
+              "Level under which the pickup may run dry");
+    sub->callback([a, sub, &exitCode] {
+        ofJobOnly(*sub, *a,
+                  {"--ethanol", "--price-per-l", "--available-l", "--can-l", "--volume-sigma-l",
+                   "--ethanol-sigma", "--shelf-sigma", "--pour-sigma", "--reserve-l"});
+        exitCode = plan(*a);
+    });
 }
 
 // flush
@@ -234,11 +263,17 @@ void addFlush(CLI::App *tank, int &exitCode) {
         "flush", "How many fills bring the tank near a content. Exit code 1 when none do");
     auto a = std::make_shared<FlushArguments>();
     addTank(sub, *a);
-    sub->add_option("--fill-ethanol", a->fill, "Ethanol of the fuel that fills it up")->required();
-    sub->add_option("--target-ethanol", a->target, "Wanted")->required();
-    sub->add_option("--rest-l", a->restL, "Run down to this before each fill")->required();
-    sub->add_option("--within", a->within, "Near enough, as a fraction")->capture_default_str();
-    sub->callback([a, &exitCode] { exitCode = flush(*a); });
+    addNumber(sub, "--fill-ethanol", a->fill, fraction(), "Ethanol of the fuel that fills it up")->required();
+    addNumber(sub, "--target-ethanol", a->target, fraction(), "Wanted")->required();
+    addNumber(sub, "--rest-l", a->restL, between(0, 2000, Dimension::displacement),
+              "Run down to this before each fill")
+        ->required();
+    addNumber(sub, "--within", a->within, between(0.0001, 1, Dimension::ratio), "Near enough, as a fraction")
+        ->capture_default_str();
+    sub->callback([a, sub, &exitCode] {
+        ofJobOnly(*sub, *a, {"--capacity-l", "--ethanol"});
+        exitCode = flush(*a);
+    });
 }
 
 // settle
@@ -252,9 +287,6 @@ struct SettleArguments {
 };
 
 void settle(const SettleArguments &a) {
-    for (const double c : {a.before, a.after})
-        if (!(c >= 0 && c <= 1))
-            throw InputError("content", "a volume fraction from 0 to 1", std::to_string(c));
     if (a.job.empty() && a.flow->count() == 0)
         throw InputError("--line-flow-l-min", "the flow through the line, or a job", "neither");
     FuelPath path = a.path;
@@ -276,25 +308,43 @@ void addSettle(CLI::App *tank) {
     auto a = std::make_shared<SettleArguments>();
     sub->add_option("job", a->job, "Job file: its lines and flows; otherwise the arguments say them");
     sub->add_flag("--cruise", a->cruise, "With a job: its flow at cruise, not at idle");
-    sub->add_option("--before", a->before, "Ethanol in line and surge tank")->required();
-    sub->add_option("--after", a->after, "Ethanol in the tank now")->required();
-    sub->add_option("--line-l", a->path.lineL, "Feed line; with the sensor in it, up to the sensor")
+    addNumber(sub, "--before", a->before, fraction(), "Ethanol in line and surge tank")->required();
+    addNumber(sub, "--after", a->after, fraction(), "Ethanol in the tank now")->required();
+    addNumber(sub, "--line-l", a->path.lineL, like("tank.line_l"),
+              "Feed line; with the sensor in it, up to the sensor")
         ->capture_default_str();
-    a->flow = sub->add_option("--line-flow-l-min", a->path.lineFlowLMin, "Flow through the line");
-    sub->add_option("--surge-l", a->path.surgeL, "Surge tank; 0: none")->capture_default_str();
-    sub->add_option("--surge-flow-l-min", a->path.surgeFlowLMin, "Flow of its lift pump; 0: the line's")
+    a->flow = addNumber(sub, "--line-flow-l-min", a->path.lineFlowLMin, like("tank.idle_flow_l_min"),
+                        "Flow through the line");
+    addNumber(sub, "--surge-l", a->path.surgeL, like("tank.surge_l"), "Surge tank; 0: none")
+        ->capture_default_str();
+    addNumber(sub, "--surge-flow-l-min", a->path.surgeFlowLMin, like("tank.surge_flow_l_min"),
+              "Flow of its lift pump; 0: the line's")
         ->capture_default_str();
     sub->add_option("--sensor-place", a->place, "Where the sensor sits")
         ->check(CLI::IsMember({"feed", "return"}))
         ->capture_default_str();
-    sub->add_option("--rail-l", a->path.railL, "From the feed line's end to the last injector")
+    addNumber(sub, "--rail-l", a->path.railL, like("tank.rail_l"),
+              "From the feed line's end to the last injector")
         ->capture_default_str();
-    sub->add_option("--return-l", a->path.returnL, "Rail to a sensor in the return")->capture_default_str();
-    sub->add_option("--use-l-min", a->path.useLMin, "Of the line's flow the engine burns")
+    addNumber(sub, "--return-l", a->path.returnL, like("tank.return_l"), "Rail to a sensor in the return")
         ->capture_default_str();
-    sub->add_option("--within", a->within, "Settled when this near, as a fraction")->capture_default_str();
+    addNumber(sub, "--use-l-min", a->path.useLMin, like("tank.idle_use_l_min"),
+              "Of the line's flow the engine burns")
+        ->capture_default_str();
+    addNumber(sub, "--within", a->within, between(0.0001, 1, Dimension::ratio),
+              "Settled when this near, as a fraction")
+        ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a] { settle(*a); });
+    sub->callback([a, sub] {
+        if (!a->job.empty())
+            refuseOptions(*sub,
+                          {"--line-l", "--line-flow-l-min", "--surge-l", "--surge-flow-l-min",
+                           "--sensor-place", "--rail-l", "--return-l", "--use-l-min"},
+                          "a job, which says it, or it");
+        else
+            refuseOptions(*sub, {"--cruise"}, "a job beside it");
+        settle(*a);
+    });
 }
 
 // opinions

@@ -3,45 +3,16 @@
 #include "core/error.h"
 #include "core/fuel/content_measurement.h"
 #include "core/fuel/tank_history.h"
+#include "core/job/iso_date.h"
 #include "core/verify/limits.h"
 
 #include <algorithm>
-#include <array>
-#include <charconv>
 #include <cmath>
 
 namespace wheelwright {
 namespace {
 
 constexpr double nearlyPure = 0.9; // alcohol that takes up water once opened: common practice
-
-// Days since 1970-01-01 of a date of the Gregorian calendar (H. Hinnant, 'chrono-compatible low-level date
-// algorithms', 2014: days_from_civil). The standard library's own lives with its clocks, which core has none
-// of.
-int daysFromCivil(int year, int month, int day) {
-    year -= month <= 2;
-    const int era = (year >= 0 ? year : year - 399) / 400;
-    const int yearOfEra = year - era * 400;
-    const int dayOfYear = (153 * (month > 2 ? month - 3 : month + 9) + 2) / 5 + day - 1;
-    const int dayOfEra = yearOfEra * 365 + yearOfEra / 4 - yearOfEra / 100 + dayOfYear;
-    return era * 146097 + dayOfEra - 719468;
-}
-
-std::optional<int> dayOf(std::string_view iso) {
-    const auto number = [&](std::size_t at, std::size_t digits) -> std::optional<int> {
-        int v = 0;
-        if (iso.size() < at + digits) return std::nullopt;
-        const auto [end, problem] = std::from_chars(iso.data() + at, iso.data() + at + digits, v);
-        return problem == std::errc() && end == iso.data() + at + digits ? std::optional(v) : std::nullopt;
-    };
-    const auto year = number(0, 4), month = number(5, 2), day = number(8, 2);
-    if (!year || !month || !day || iso[4] != '-' || iso[7] != '-') return std::nullopt;
-    const bool leap = (*year % 4 == 0 && *year % 100 != 0) || *year % 400 == 0;
-    const std::array lengths{31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
-    if (*month < 1 || *month > 12 || *day < 1 || *day > lengths[static_cast<std::size_t>(*month - 1)])
-        return std::nullopt;
-    return daysFromCivil(*year, *month, *day);
-}
 
 double usualSigma(const Job &job, const ShelfEntry &s) {
     if (s.contentSigma > 0) return s.contentSigma;

@@ -26,9 +26,7 @@ Blend blendAt(const Job &job, double content) {
     return blend;
 }
 
-Job newJob(std::string name) {
-    Job job;
-    job.name = std::move(name);
+void makeTablesFlat(Job &job) {
     const Axis rpm({500, 1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000});
     const Axis load({20, 40, 60, 80, 100, 120, 140, 160, 180, 200, 220});
     const Axis throttle({0, 50, 100});
@@ -47,6 +45,12 @@ Job newJob(std::string name) {
         rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
     fuel.top = Table2D::uniform(
         rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
+}
+
+Job newJob(std::string name) {
+    Job job;
+    job.name = std::move(name);
+    makeTablesFlat(job);
     validate(job);
     return job;
 }

@@ -479,5 +479,7 @@ Blend blendAt(const Job &job, double content);
 
 /// A job that passes validate(), with flat tables to begin from. Not a calibration.
 Job newJob(std::string name);
+/// The tables that a new job begins with, for the fuel and the contents that the job states.
+void makeTablesFlat(Job &job);
 
 } // namespace wheelwright

@@ -35,6 +35,12 @@ struct RecordBuilder {
         f.most = most;
         return f;
     }
+    RecordField date(std::string key, std::string title, std::string Record::*member,
+                     std::string help) const {
+        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
+        f.date = true;
+        return f;
+    }
     /// A table as text, exact.
     template <class Of>
     RecordField table(std::string key, std::string title, Of tableOfRecord, std::string help) const {
@@ -175,20 +181,20 @@ std::vector<RecordList> makeRecordLists() {
              shelf.number("treated_ron", "Treated RON", D::octane, 0, 140, &S::treatedRon,
                           "Octane of fuel treated at that rate, as you know it."),
              shelf.field("supplier", "From", &S::supplier, "Station or supplier."),
-             shelf.field("opened", "Opened", &S::opened,
+             shelf.date("opened", "Opened", &S::opened,
                          "Date, ISO 8601. Alcohol takes up water once opened.")}),
         lots.list(
             "fuel.lots", "Lots", 64,
             {lots.field("label", "Lot", &L::label, "Its name, once only."),
              lots.field("fuel", "Fuel", &L::fuel, "Name of the fuel on the shelf."),
              lots.field("supplier", "From", &L::supplier, "Station or supplier."),
-             lots.field("bought", "Bought", &L::bought, "Date, ISO 8601."),
+             lots.date("bought", "Bought", &L::bought, "Date, ISO 8601."),
              lots.number("price_per_l", "Price per L", D::none, 0, 1e6, &L::pricePerL, "0: the shelf's."),
              lots.number("left_l", "Left", D::displacement, 0, 1e5, &L::leftL, "Of this lot."),
-             lots.field("opened", "Opened", &L::opened, "Date, ISO 8601; empty: sealed."),
+             lots.date("opened", "Opened", &L::opened, "Date, ISO 8601; empty: sealed."),
              lots.field("note", "Note", &L::note, "Batch, receipt.")}),
         tubes.list("fuel.tubes", "Tube results", 500,
-                   {tubes.field("at", "When", &R::at, "ISO 8601."),
+                   {tubes.date("at", "When", &R::at, "ISO 8601."),
                     tubes.field("of", "Of", &R::of, "Label of a lot; empty: what is in the tank."),
                     tubes.number("water", "Water line", D::none, 0.001, 1e4, &R::waterLine,
                                  "Height or volume, any unit."),
@@ -213,7 +219,7 @@ std::vector<RecordList> makeRecordLists() {
                                        "By volume of the mixture. 0 with a booster: its treat rate.")}),
         tank.list(
             "tank.events", "Tank history", 10000,
-            {tank.field("at", "When", &T::at, "ISO 8601; may be empty."),
+            {tank.date("at", "When", &T::at, "ISO 8601; may be empty."),
              tank.choice("kind", "What", {"pour", "drain", "burn", "level", "content", "sensor", "tube"},
                          {"Poured in", "Drained", "Burned", "Level read", "Content believed", "Sensor read",
                           "Tube read"},
@@ -282,10 +288,15 @@ std::vector<RecordList> makeRecordLists() {
                          "table", "Table", [](ExtraTable &e) -> Table2D & { return e.table; }, "As text.")}),
         revisions.list("revisions", "Revisions", 200,
                        {revisions.field("name", "Revision", &Revision::name, "Once only."),
-                        revisions.field("at", "When", &Revision::at, "ISO 8601."),
+                        revisions.date("at", "When", &Revision::at, "ISO 8601."),
                         revisions.field("note", "Note", &Revision::note, "Why it was kept."),
                         revisions.field("sent", "Sent", &Revision::sent, "Handed to the controller."),
-                        revisions.field("state", "State", &Revision::state, "The calibration, as text.")}),
+                        [&] {
+                            RecordField f =
+                                revisions.field("state", "State", &Revision::state, "The calibration, as text.");
+                            f.state = true;
+                            return f;
+                        }()}),
         marks.list("calibration.cell_marks", "Notes and locks", 20000,
                    {marks.field("table", "Table", &CellMark::table, "Path of the table."),
                     marks.number("rpm", "x", D::none, -1000, 30000, &CellMark::rpm, "Its breakpoint."),
@@ -298,7 +309,7 @@ std::vector<RecordList> makeRecordLists() {
              origins.field("codes", "Codes", &CellOrigins::codes, "Run lengths and letters, row by row.")}),
         passes.list(
             "mechanical.passes", "Passes", 500,
-            {passes.field("at", "When", &PassRecord::at, "ISO 8601."),
+            {passes.date("at", "When", &PassRecord::at, "ISO 8601."),
              passes.number("pill_mm", "Main pill", D::length, 0, 20, &PassRecord::pillMm, "That was in."),
              passes.number("exhaust_c", "Exhaust", D::temperature, 0, 1200, &PassRecord::exhaustC,
                            "Hottest; 0: not read."),

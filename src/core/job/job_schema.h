@@ -64,6 +64,8 @@ struct RecordField {
     double least = 0, most = 0;
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
     bool table = false;      ///< text that is a Table2D (tables/table_text.h)
+    bool date = false;       ///< text that is a date (job/iso_date.h), or empty
+    bool state = false;      ///< text that is the state of a revision (job/revision.h), or empty
     std::vector<std::string> choices;
     std::vector<std::string> choiceTitles;
     std::function<std::vector<std::string>(const Job &)>

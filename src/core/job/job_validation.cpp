@@ -1,6 +1,8 @@
 #include "core/error.h"
 #include "core/fuel/tank_history.h"
+#include "core/job/iso_date.h"
 #include "core/job/job_schema.h"
+#include "core/job/revision.h"
 #include "core/tables/cell_trust.h"
 #include "core/tables/school.h"
 #include "core/tables/table_kind.h"
@@ -15,6 +17,8 @@ namespace wheelwright {
 namespace {
 
 using D = Dimension;
+
+constexpr std::size_t mostEchoed = 40; // bytes of what was typed that a sentence repeats
 
 std::string shortNumber(double v) {
     std::string s = std::to_string(v);
@@ -45,10 +49,30 @@ void requireChoice(const std::string &where, const std::vector<std::string> &cho
                    const FieldContent &content) {
     if (choices.empty() || std::ranges::find(choices, std::get<std::string>(content)) != choices.end())
         return;
+    constexpr std::size_t most = 6; // of a long list the first: docs/job-file.md has all
     std::string known;
-    for (const std::string &c : choices)
-        known += (known.empty() ? "" : ", ") + c;
-    throw InputError(where, "one of " + known, "'" + std::get<std::string>(content) + "'");
+    for (std::size_t i = 0; i < std::min(choices.size(), most); ++i)
+        known += (i == 0 ? "" : ", ") + choices[i];
+    if (choices.size() > most) known += " … (" + std::to_string(choices.size()) + " in all)";
+    throw InputError(where, "one of " + known,
+                     "'" + echoed(std::get<std::string>(content), mostEchoed) + "'");
+}
+
+// Every list with one record, and every field with its default: to ask what kind of content belongs there.
+const Job &sample() {
+    static const Job job = [] {
+        Job j;
+        for (const RecordList &l : allRecordLists())
+            l.resize(j, 1);
+        return j;
+    }();
+    return job;
+}
+
+void requireDate(const std::string &where, const std::string &text) {
+    if (!text.empty() && !isIsoDate(text))
+        throw InputError(where, "a date such as 2001-02-03, or 2001-02-03T04:05:06Z",
+                         "'" + echoed(text, mostEchoed) + "'");
 }
 
 void requireUnique(const std::string &list, const std::vector<std::string> &names) {
@@ -56,7 +80,7 @@ void requireUnique(const std::string &list, const std::vector<std::string> &name
         if (std::find(names.begin(), names.begin() + static_cast<std::ptrdiff_t>(i), names[i]) !=
             names.begin() + static_cast<std::ptrdiff_t>(i))
             throw InputError(list + " " + std::to_string(i + 1), "a name of its own",
-                             "'" + names[i] + "' again");
+                             "'" + echoed(names[i], mostEchoed) + "' again");
 }
 
 // A name that refers to another record: one of these, or none at all where that is allowed.
@@ -67,7 +91,7 @@ void requireKnown(const std::string &where, const std::string &name, const std::
     for (const std::string &n : names)
         known += (known.empty() ? "" : ", ") + n;
     throw InputError(where, std::string(what) + (known.empty() ? " (there is none)" : " (" + known + ")"),
-                     "'" + name + "'");
+                     "'" + echoed(name, mostEchoed) + "'");
 }
 
 template <class Records, class Member>
@@ -218,19 +242,20 @@ void validateBetweenFields(const Job &job) {
 } // namespace
 
 void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
-    Job blank;
-    list.resize(blank, 1);
     const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
-    requireKind(where, f.read(blank, 0), content);
+    requireKind(where, f.read(sample(), 0), content);
     if (const double *v = std::get_if<double>(&content))
         requireWithin(where, *v, f.least, f.most, f.dimension);
     if (f.table) tableFromText(std::get<std::string>(content), where);
+    if (f.date) requireDate(where, std::get<std::string>(content));
+    if (f.state) validateState(std::get<std::string>(content), where);
     requireChoice(where, f.choices, content);
 }
 
 // The same without words, for lists of thousands at every edit.
 static bool isSound(const RecordField &f, const FieldContent &content) {
     if (const double *v = std::get_if<double>(&content)) return *v >= f.least && *v <= f.most;
+    if (f.date && !std::get<std::string>(content).empty()) return isIsoDate(std::get<std::string>(content));
     return f.choices.empty() || !std::holds_alternative<std::string>(content) ||
            std::ranges::find(f.choices, std::get<std::string>(content)) != f.choices.end();
 }
@@ -241,15 +266,14 @@ void validate(const RecordList &list, const Job &job) {
                          std::to_string(list.size(job)));
     for (std::size_t i = 0; i < list.size(job); ++i)
         for (const RecordField &f : list.fields) {
-            if (f.table) continue; // a Table2D is sound by itself
+            if (f.table || f.state) continue; // a Table2D is sound by itself, a state was when it came in
             const FieldContent content = f.read(job, i);
             if (!isSound(f, content)) validate(list, f, i, content); // says where and why
         }
 }
 
 void validate(const Field &f, const FieldContent &content) {
-    static const Job blank; // making one costs more than all the rest
-    requireKind(f.path, f.read(blank), content);
+    requireKind(f.path, f.read(sample()), content);
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
         if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));

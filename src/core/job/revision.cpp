@@ -117,6 +117,20 @@ void restoreLine(Job &job, std::string_view line, const std::string &where) {
     }
 }
 
+// Into a job whose held lists are empty.
+void restoreLines(Job &job, std::string_view state, const std::string &where) {
+    for (int line = 1; !state.empty(); ++line) {
+        const std::size_t end = state.find('\n');
+        restoreLine(job, state.substr(0, end), where + " line " + std::to_string(line));
+        state.remove_prefix(end == std::string_view::npos ? state.size() : end + 1);
+    }
+}
+
+void emptyHeldLists(Job &job) {
+    for (const char *path : heldLists)
+        recordListByPath(path)->resize(job, 0);
+}
+
 } // namespace
 
 std::string stateOf(const Job &job) {
@@ -144,17 +158,17 @@ Job restored(const Job &job, const Revision &revision) {
     // States from before there were other axes do not name them.
     out.calibration.loadAxis = LoadAxis::manifoldPressure;
     out.calibration.boostAxis = BoostAxis::throttle;
-    for (const char *path : heldLists)
-        recordListByPath(path)->resize(out, 0);
-    std::string_view rest = revision.state;
-    for (int line = 1; !rest.empty(); ++line) {
-        const std::size_t end = rest.find('\n');
-        restoreLine(out, rest.substr(0, end),
-                    "revision '" + revision.name + "' line " + std::to_string(line));
-        rest.remove_prefix(end == std::string_view::npos ? rest.size() : end + 1);
-    }
+    emptyHeldLists(out);
+    restoreLines(out, revision.state, "revision '" + revision.name + "'");
     validate(out);
     return out;
+}
+
+void validateState(std::string_view state, const std::string &where) {
+    static const Job fresh = newJob("");
+    Job scratch = fresh;
+    emptyHeldLists(scratch);
+    restoreLines(scratch, state, where);
 }
 
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,

@@ -16,6 +16,9 @@ std::string stateOf(const Job &job);
 /// stays. Throws InputError naming the revision's line.
 Job restored(const Job &job, const Revision &revision);
 
+/// Throws InputError naming the line when the text is no state: an unknown path, a value out of range.
+void validateState(std::string_view state, const std::string &where);
+
 /// A revision of the job as it is. Throws InputError for a name that stands already or is empty.
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent);

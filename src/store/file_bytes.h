@@ -1,0 +1,32 @@
+#pragma once
+#include <filesystem>
+#include <string>
+
+namespace wheelwright {
+
+/// Largest file that is read whole: a job or a table is far smaller.
+inline constexpr std::uintmax_t mostFileBytes = 256u << 20;
+
+/// The whole file. Only regular files: a pipe never ends, or never begins. Throws InputError naming the path
+/// when it cannot be read or is larger than mostFileBytes.
+std::string readFile(const std::filesystem::path &path);
+
+/// Throws InputError when the path is not one of a regular file of at most mostFileBytes that can be read.
+void requireReadable(const std::filesystem::path &path);
+
+/// Writes beside the path and renames: whoever looks sees the old file or the new one, whole. Devices and
+/// pipes are written to as they are. Throws InputError when that fails, with nothing left behind, and for a
+/// target that is a job file, or any database: an export never replaces a job.
+void replaceFile(const std::filesystem::path &path, const std::string &text);
+
+/// A copy under a name that nobody has, flushed to the disk. Throws InputError, with nothing left behind,
+/// when that fails.
+void copyFile(const std::filesystem::path &from, const std::filesystem::path &to);
+
+/// Gives `part` the name `path`, unless a file has it: then InputError. Flushes the folder.
+void nameNewFile(const std::filesystem::path &part, const std::filesystem::path &path);
+
+/// errno in words that follow "found".
+std::string diskTrouble(int error);
+
+} // namespace wheelwright
