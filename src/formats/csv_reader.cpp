@@ -224,7 +224,7 @@ void requireOneDecimalSign(const CsvText &csv) {
     each([&](const Signs &s, const CsvRow &row, std::size_t c) {
         const bool proven = s.points > 0 ? pointProven : commaProven;
         const bool other = s.points > 0 ? commaProven : pointProven;
-        if (s.points + s.commas == 1 && (proven || !s.maybeThousands) && !(other && proven)) return;
+        if (s.points + s.commas == 1 && (!s.maybeThousands || (proven && !other))) return;
         throw InputError("line " + std::to_string(row.line) + ", column " + std::to_string(c + 1),
                          "one decimal sign and no marks between thousands, such as 1000 or 1000.5",
                          "'" + echoed(row.fields[c], 30) + "', which may be either");

@@ -16,7 +16,9 @@ namespace {
 
 // What the cells of a copied block are, in the unit that they are shown in: "boost_psi_gauge".
 std::string labelOf(const TableField &field, const UnitChoice &units) {
-    std::string label = std::string(quantityId(field.quantity)) + "_" + unitSymbol(field.dimension, units);
+    const std::string unit =
+        field.dimension == Dimension::sparkAngle ? "deg" : unitSymbol(field.dimension, units);
+    std::string label = std::string(quantityId(field.quantity)) + "_" + unit;
     std::ranges::replace(label, ' ', '_');
     std::ranges::replace(label, '/', '_');
     return label;

@@ -32,20 +32,30 @@ std::string typeOf(const RowValue &v) {
     }
 }
 
-double numberFrom(const RowValue &v, const std::string &where) {
+std::optional<double> numberIn(const RowValue &v) {
     if (const auto *real = std::get_if<double>(&v)) return *real;
     if (const auto *whole = std::get_if<std::int64_t>(&v)) return static_cast<double>(*whole);
+    return std::nullopt;
+}
+
+double numberFrom(const RowValue &v, const std::string &where) {
+    if (const auto number = numberIn(v)) return *number;
     throw InputError(where, "a number", typeOf(v));
 }
 
-FieldContent contentFrom(const RowValue &v, const FieldContent &kind, const std::string &where) {
+// `where` is asked only when something is wrong: there are hundreds of thousands of rows.
+template <class Where>
+FieldContent contentFrom(const RowValue &v, const FieldContent &kind, Where where) {
     if (std::holds_alternative<std::string>(kind)) {
         if (const auto *text = std::get_if<std::string>(&v)) return *text;
-        throw InputError(where, "text", typeOf(v));
+        throw InputError(where(), "text", typeOf(v));
     }
-    if (std::holds_alternative<double>(kind)) return numberFrom(v, where);
+    if (std::holds_alternative<double>(kind)) {
+        if (const auto number = numberIn(v)) return *number;
+        throw InputError(where(), "a number", typeOf(v));
+    }
     const auto *whole = std::get_if<std::int64_t>(&v);
-    if (!whole || (*whole != 0 && *whole != 1)) throw InputError(where, "0 or 1", typeOf(v));
+    if (!whole || (*whole != 0 && *whole != 1)) throw InputError(where(), "0 or 1", typeOf(v));
     return *whole == 1;
 }
 
@@ -159,7 +169,7 @@ FieldContent fieldFrom(const JobRows &rows, const Field &field) {
     if (found.size() != 1)
         throw InputError(field.path, "a row in the table field",
                          found.empty() ? "none" : std::to_string(found.size()));
-    FieldContent content = contentFrom(found[0][1], field.read(sample()), field.path);
+    FieldContent content = contentFrom(found[0][1], field.read(sample()), [&] { return field.path; });
     validate(field, content);
     return content;
 }
@@ -222,7 +232,8 @@ void recordsFrom(const JobRows &rows, const RecordList &list, Job &job) {
             record == records)
             throw InputError(recordPlace(list, record, key), "a row in the table record",
                              "row " + typeOf(found[i][1]) + ", key " + typeOf(found[i][2]));
-        const FieldContent content = contentFrom(found[i][3], kinds[at], recordPlace(list, record, key));
+        const FieldContent content =
+            contentFrom(found[i][3], kinds[at], [&] { return recordPlace(list, record, key); });
         validate(list, list.fields[at], record, content);
         list.fields[at].write(job, record, content);
     }
@@ -305,7 +316,7 @@ PartOfRecords partOfRecords(const JobRows &rows, const RecordList &list) {
         auto &record = found[*index];
         record.resize(list.fields.size());
         try {
-            FieldContent content = contentFrom(row[3], kinds[at], list.path);
+            FieldContent content = contentFrom(row[3], kinds[at], [&] { return list.path; });
             validate(list, *field, 0, content);
             record[at] = std::move(content);
         } catch (const InputError &) {

@@ -23,6 +23,10 @@ namespace {
 namespace fs = std::filesystem;
 using Database = std::unique_ptr<SQLite::Database>;
 
+// A connection is used by one thread: its own lock around every column would be a seventh of the reading.
+constexpr int readWrite = SQLITE_OPEN_READWRITE | SQLITE_OPEN_NOMUTEX;
+constexpr int readOnlyMode = SQLITE_OPEN_READONLY | SQLITE_OPEN_NOMUTEX;
+
 [[noreturn]] void refuse(const fs::path &path, const std::string &expected, const std::string &found) {
     throw InputError(path.filename().string(), expected, found);
 }
@@ -127,13 +131,13 @@ void rollBack(const fs::path &real, const JobStoreOptions &options) {
     std::error_code ignored;
     if (!fs::exists(journalOf(real), ignored) || ::access(real.c_str(), W_OK) != 0) return;
     if (const FileLock::Attempt attempt = FileLock::take(real); attempt.lock) {
-        SQLite::Database db(real.string(), SQLite::OPEN_READWRITE, 2000, options.vfs);
+        SQLite::Database db(real.string(), readWrite, 2000, options.vfs);
         readSomething(db);
     }
 }
 
 Database inMemory(SQLite::Database &db) {
-    auto copy = std::make_unique<SQLite::Database>(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    auto copy = std::make_unique<SQLite::Database>(":memory:", readWrite | SQLite::OPEN_CREATE);
     SQLite::Backup(*copy, db).executeStep(-1);
     return copy;
 }
@@ -147,7 +151,7 @@ class RolledBackCopy {
         m_folder = name;
         copyFile(real, file());
         copyFile(journalOf(real), journalOf(file()));
-        SQLite::Database db(file().string(), SQLite::OPEN_READWRITE);
+        SQLite::Database db(file().string(), readWrite);
         readSomething(db);
     }
     RolledBackCopy(const RolledBackCopy &) = delete;
@@ -167,7 +171,7 @@ class RolledBackCopy {
 Database openForReading(const fs::path &real, const JobStoreOptions &options) {
     rollBack(real, options);
     try {
-        auto db = std::make_unique<SQLite::Database>(real.string(), SQLite::OPEN_READONLY, 2000, options.vfs);
+        auto db = std::make_unique<SQLite::Database>(real.string(), readOnlyMode, 2000, options.vfs);
         readSomething(*db);
         return db;
     } catch (const SQLite::Exception &e) {
@@ -177,7 +181,7 @@ Database openForReading(const fs::path &real, const JobStoreOptions &options) {
             throw;
     }
     const RolledBackCopy copy(real);
-    SQLite::Database db(copy.file().string(), SQLite::OPEN_READONLY);
+    SQLite::Database db(copy.file().string(), readOnlyMode);
     return inMemory(db);
 }
 
@@ -227,7 +231,7 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
     Unfinished part{open->real.string() + ".part"};
     part.remove(); // of a maker that died
     guarded(path, "a file that can be written", [&] {
-        SQLite::Database db(part.path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 0, options.vfs);
+        SQLite::Database db(part.path.string(), readWrite | SQLite::OPEN_CREATE, 0, options.vfs);
         useSafely(db);
         SQLite::Transaction transaction(db);
         createSchema(db);
@@ -246,8 +250,7 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
     }
     part.finished = true;
     return guarded(path, "a file that can be written", [&] {
-        open->db = std::make_unique<SQLite::Database>(open->real.string(), SQLite::OPEN_READWRITE, 2000,
-                                                      options.vfs);
+        open->db = std::make_unique<SQLite::Database>(open->real.string(), readWrite, 2000, options.vfs);
         useSafely(*open->db);
         open->lock->lockFile(open->real);
         open->lastAction = wheelwright::lastAction(*open->db);
@@ -408,8 +411,7 @@ JobStore JobStore::open(const fs::path &path, Options options) {
                                                        : "one in a folder that may not be written");
     return guarded(path, "a job file", [&] {
         if (open->lock) {
-            open->db = std::make_unique<SQLite::Database>(open->real.string(), SQLite::OPEN_READWRITE, 2000,
-                                                          options.vfs);
+            open->db = std::make_unique<SQLite::Database>(open->real.string(), readWrite, 2000, options.vfs);
             readSomething(*open->db); // rolls a journal back
         } else {
             open->db = openForReading(open->real, options);

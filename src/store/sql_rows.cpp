@@ -4,42 +4,74 @@
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <SQLiteCpp/VariadicBind.h>
+#include <sqlite3.h>
 
 namespace wheelwright {
 namespace {
 
-RowValue valueOf(const SQLite::Column &c) {
-    if (c.isInteger()) return static_cast<std::int64_t>(c.getInt64());
-    if (c.isFloat()) return c.getDouble();
-    if (c.isText()) return std::string(c.getText(), static_cast<std::size_t>(c.getBytes()));
-    if (c.isBlob())
-        return Blob{
-            std::string(static_cast<const char *>(c.getBlob()), static_cast<std::size_t>(c.getBytes()))};
-    return std::monostate{};
-}
-
-std::vector<Row> rowsOf(SQLite::Statement &s) {
-    std::vector<Row> rows;
-    const int columns = s.getColumnCount();
-    while (s.executeStep()) {
-        Row &row = rows.emplace_back();
-        for (int i = 0; i < columns; ++i)
-            row[static_cast<std::size_t>(i)] = valueOf(s.getColumn(i));
+// Hundreds of thousands of rows at every opening: read through the library below, whose columns cost no
+// allocation.
+class Reader {
+  public:
+    Reader(SQLite::Database &db, const std::string &sql) : m_db(db) {
+        if (sqlite3_prepare_v2(db.getHandle(), sql.c_str(), -1, &m_statement, nullptr) != SQLITE_OK) fail();
     }
-    return rows;
-}
+    Reader(const Reader &) = delete;
+    Reader &operator=(const Reader &) = delete;
+    ~Reader() { sqlite3_finalize(m_statement); }
+
+    void bind(const std::string &text) {
+        sqlite3_bind_text(m_statement, 1, text.c_str(), static_cast<int>(text.size()), SQLITE_TRANSIENT);
+    }
+
+    std::vector<Row> rows(std::size_t expected = 0) {
+        std::vector<Row> out;
+        out.reserve(expected);
+        const int columns = sqlite3_column_count(m_statement);
+        int result = SQLITE_ROW;
+        while ((result = sqlite3_step(m_statement)) == SQLITE_ROW) {
+            Row &row = out.emplace_back();
+            for (int i = 0; i < columns; ++i)
+                row[static_cast<std::size_t>(i)] = value(i);
+        }
+        if (result != SQLITE_DONE) fail();
+        return out;
+    }
+
+  private:
+    [[noreturn]] void fail() const { throw SQLite::Exception(m_db.getHandle()); }
+
+    RowValue value(int i) const {
+        const auto bytes = [&] { return static_cast<std::size_t>(sqlite3_column_bytes(m_statement, i)); };
+        switch (sqlite3_column_type(m_statement, i)) {
+        case SQLITE_INTEGER:
+            return static_cast<std::int64_t>(sqlite3_column_int64(m_statement, i));
+        case SQLITE_FLOAT:
+            return sqlite3_column_double(m_statement, i);
+        case SQLITE_TEXT:
+            return std::string(reinterpret_cast<const char *>(sqlite3_column_text(m_statement, i)), bytes());
+        case SQLITE_BLOB:
+            return Blob{std::string(static_cast<const char *>(sqlite3_column_blob(m_statement, i)), bytes())};
+        default:
+            return std::monostate{};
+        }
+    }
+
+    SQLite::Database &m_db;
+    sqlite3_stmt *m_statement = nullptr;
+};
 
 // The rows of one path, or of a whole table where it has none.
 std::vector<Row> chapterRows(SQLite::Database &db, RowTable table, const std::string &path = {}) {
     std::string sql = definitionOf(table).select;
-    if (path.empty()) {
-        SQLite::Statement s(db, sql);
-        return rowsOf(s);
+    if (!path.empty()) sql.insert(sql.find(" ORDER BY"), " WHERE path = ?");
+    Reader reader(db, sql);
+    if (!path.empty()) {
+        reader.bind(path);
+        return reader.rows();
     }
-    sql.insert(sql.find(" ORDER BY"), " WHERE path = ?");
-    SQLite::Statement s(db, sql);
-    s.bind(1, path);
-    return rowsOf(s);
+    const std::string count = std::string("SELECT count(*) FROM ") + definitionOf(table).name;
+    return reader.rows(static_cast<std::size_t>(db.execAndGet(count).getInt64()));
 }
 
 void bind(SQLite::Statement &s, int at, const FieldContent &content) {
@@ -134,10 +166,10 @@ void writeDigest(SQLite::Database &db, const std::string &chapter, const Blob &d
 }
 
 Blob digestIn(SQLite::Database &db, const std::string &chapter) {
-    SQLite::Statement s(db, "SELECT value FROM digest WHERE chapter = ?");
-    s.bind(1, chapter);
-    if (!s.executeStep()) throw InputError(chapter, "a digest", "none");
-    return std::get<Blob>(valueOf(s.getColumn(0)));
+    for (const Row &row : chapterRows(db, RowTable::digest))
+        if (row[0] == RowValue(chapter))
+            if (const auto *digest = std::get_if<Blob>(&row[1])) return *digest;
+    throw InputError(chapter, "a digest", "none");
 }
 
 Blob tableDigest(SQLite::Database &db, const std::string &path) {
@@ -211,8 +243,8 @@ void writeDigests(SQLite::Database &db, const JobChange &change) {
         writeDigest(db, t.path, tableDigest(db, t.path));
     for (const auto &r : change.records)
         writeDigest(db, r.path, digestOf(chapterRows(db, RowTable::record, r.path)));
-    SQLite::Statement last(db, "SELECT id, at, what FROM action ORDER BY id DESC LIMIT 1");
-    writeDigest(db, actionChapter, digestOf(rowsOf(last), digestIn(db, actionChapter)));
+    Reader last(db, "SELECT id, at, what FROM action ORDER BY id DESC LIMIT 1");
+    writeDigest(db, actionChapter, digestOf(last.rows(), digestIn(db, actionChapter)));
 }
 
 std::int64_t lastAction(SQLite::Database &db) {

@@ -306,8 +306,9 @@ void FormatsTest::csvRefuses_data() {
     QTest::newRow("both signs in a number")
         << QByteArray("load;1000;2000\n50;1.234,5;12\n") << "line 2, column 2"
         << "1.234,5";
-    QTest::newRow("two decimal signs") << QByteArray("load;1000;2000\n50;10.5;12,5\n") << "column 2"
-                                       << "10.5";
+    QTest::newRow("both decimal signs, and thousands or decimals")
+        << QByteArray("load;1000;2000\n50;10.5;12,5\n100;9;1.125\n") << "line 3, column 3"
+        << "1.125";
     QTest::newRow("UTF-16") << QByteArray("\xFF\xFEl\0o\0", 6) << "file"
                             << "UTF-16";
     QTest::newRow("text after a quote") << QByteArray("load,\"1000\"x,2000\n50,10,12\n") << "line 1"

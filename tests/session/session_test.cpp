@@ -449,7 +449,7 @@ void SessionTest::blocksWithAxes() {
     m_session->setCell({2, 3});
     m_session->setCell({5, 6}, true);
     const QString block = m_session->copyCells(true);
-    QVERIFY2(block.startsWith(QStringLiteral("load / rpm\t")), qPrintable(block));
+    QVERIFY2(block.startsWith(QStringLiteral("spark_deg / load_kpa / rpm\t")), qPrintable(block));
     const Table2D before = m_session->frontTable();
     QVERIFY(m_session->enterExpression(QStringLiteral("=7")));
     m_session->setCell({20, 20}); // it knows where it belongs

@@ -252,7 +252,7 @@ void TablesViewTest::aBlockWithAxesAsks() {
     session().undo();
     QVERIFY(session().frontTable() == before);
     grid(TableSide::base).copyWithAxes();
-    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("load / rpm\t")));
+    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("spark_deg / load_kpa / rpm\t")));
 }
 
 void TablesViewTest::breakpointsAreTyped() {

@@ -241,7 +241,17 @@ void validateBetweenFields(const Job &job) {
 
 } // namespace
 
+// The same without words, for lists of thousands at every edit.
+static bool isSound(const RecordField &f, const FieldContent &content) {
+    if (const double *v = std::get_if<double>(&content)) return *v >= f.least && *v <= f.most;
+    const auto *text = std::get_if<std::string>(&content);
+    if (f.date && text && !text->empty()) return isIsoDate(*text);
+    return f.choices.empty() || !text || std::ranges::find(f.choices, *text) != f.choices.end();
+}
+
 void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
+    const bool plain = !f.table && !f.state && f.read(sample(), 0).index() == content.index();
+    if (plain && isSound(f, content)) return;
     const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
     requireKind(where, f.read(sample(), 0), content);
     if (const double *v = std::get_if<double>(&content))
@@ -250,14 +260,6 @@ void validate(const RecordList &list, const RecordField &f, std::size_t record, 
     if (f.date) requireDate(where, std::get<std::string>(content));
     if (f.state) validateState(std::get<std::string>(content), where);
     requireChoice(where, f.choices, content);
-}
-
-// The same without words, for lists of thousands at every edit.
-static bool isSound(const RecordField &f, const FieldContent &content) {
-    if (const double *v = std::get_if<double>(&content)) return *v >= f.least && *v <= f.most;
-    if (f.date && !std::get<std::string>(content).empty()) return isIsoDate(std::get<std::string>(content));
-    return f.choices.empty() || !std::holds_alternative<std::string>(content) ||
-           std::ranges::find(f.choices, std::get<std::string>(content)) != f.choices.end();
 }
 
 void validate(const RecordList &list, const Job &job) {
