@@ -7,9 +7,11 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
+#include "ui/widgets/fit_dialog.h"
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
 
+#include <QApplication>
 #include <QButtonGroup>
 #include <QCloseEvent>
 #include <QDir>
@@ -20,6 +22,8 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
+#include <QScreen>
+#include <QScrollArea>
 #include <QSettings>
 #include <QShortcut>
 #include <QStackedWidget>
@@ -33,6 +37,7 @@ namespace {
 
 constexpr int railWidth = 84;
 constexpr int roomForThePanel = 1180;
+constexpr QSize smallest(320, 200);
 
 std::filesystem::path toPath(const QString &s) {
     return s.toStdString();
@@ -55,22 +60,28 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
       m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
-    resize(1280, 800);
-    setMinimumSize(960, 640);
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
+    // Smaller than its content the window scrolls, so that it also fits a small screen, or a large scale.
+    setMinimumSize(smallest);
     auto *middle = new QHBoxLayout;
     middle->setSpacing(0);
     middle->addWidget(makeRail());
     middle->addWidget(m_stack, 1);
     middle->addWidget(m_working);
     auto *center = new QWidget(this);
-    m_notice = new NoticeBar(center);
+    auto *scroll = new QScrollArea(this);
+    scroll->setObjectName(QStringLiteral("content"));
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    m_notice = new NoticeBar(scroll->viewport());
     auto *layout = new QVBoxLayout(center);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeHead());
     layout->addWidget(m_ruler);
     layout->addLayout(middle, 1);
-    setCentralWidget(center);
+    scroll->setWidget(center);
+    setCentralWidget(scroll);
     makeMenus();
     statusBar()->setSizeGripEnabled(false);
 
@@ -89,6 +100,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     connect(&session.undoStack(), &QUndoStack::indexChanged, this, &Shell::refreshActions);
     connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
     connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);
+    qApp->installEventFilter(this);
     restore();
     refreshState();
     refreshActions();
@@ -348,6 +360,13 @@ void Shell::togglePanel() {
     else
         m_settings.setValue(QStringLiteral("workingPanel"), show);
     refreshPanel();
+}
+
+bool Shell::eventFilter(QObject *watched, QEvent *event) {
+    if (event->type() == QEvent::Show)
+        if (auto *dialog = qobject_cast<QDialog *>(watched))
+            fitDialog(*dialog, dialog->screen()->availableSize());
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void Shell::keyPressEvent(QKeyEvent *event) {

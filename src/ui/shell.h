@@ -42,6 +42,8 @@ class Shell : public QMainWindow {
   protected:
     void closeEvent(QCloseEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    bool eventFilter(QObject *watched,
+                     QEvent *event) override; ///< of the application: its dialogs fit the screen
     void keyPressEvent(QKeyEvent *event) override;
     void dragEnterEvent(QDragEnterEvent *event) override;
     void dropEvent(QDropEvent *event) override;

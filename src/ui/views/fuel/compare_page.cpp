@@ -9,11 +9,13 @@
 #include "ui/views/fuel/mix_plot.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/copy_table.h"
+#include "ui/widgets/steady.h"
 
 #include <QComboBox>
 #include <QEvent>
 #include <QGridLayout>
 #include <QHeaderView>
+#include <QScrollArea>
 #include <QSlider>
 #include <QTextDocument>
 
@@ -36,7 +38,7 @@ ComparePage::ComparePage(Session &session, QWidget *parent) : QWidget(parent), m
     m_change = new QLabel(card);
     m_change->setWordWrap(true);
     m_change->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    (new QVBoxLayout(card))->addWidget(m_change);
+    (new QVBoxLayout(card))->addWidget(makeSteady(m_change, 0, card));
     layout->addWidget(card, 1, 0);
     layout->addWidget(makeMix(), 1, 1);
     layout->setColumnStretch(0, 2);

@@ -7,6 +7,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
+#include "ui/widgets/steady.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -97,13 +98,16 @@ QWidget *JobView::makeNext() {
     auto *card = makeCard(this);
     m_next = new QLabel(card);
     m_next->setWordWrap(true);
+    m_next->setAlignment(Qt::AlignTop);
+    constexpr int lines = 6;
+    QScrollArea *steady = makeSteady(m_next, lines, card);
     auto *verify = new QPushButton(tr("Look at the margins"), card);
     verify->setProperty("main", true);
     connect(verify, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("verify")); });
     auto *tables = new QPushButton(tr("Edit the tables"), card);
     connect(tables, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("tables")); });
     auto *layout = new QGridLayout(card);
-    layout->addWidget(m_next, 0, 0, 2, 1);
+    layout->addWidget(steady, 0, 0, 2, 1);
     layout->addWidget(verify, 0, 1);
     layout->addWidget(tables, 1, 1);
     layout->setColumnStretch(0, 1);

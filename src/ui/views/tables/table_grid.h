@@ -2,6 +2,7 @@
 #include "core/tables/table2d.h"
 #include "session/session.h"
 
+#include <QElapsedTimer>
 #include <QWidget>
 
 class QLabel;
@@ -83,7 +84,8 @@ class TableGrid : public QWidget {
     mutable bool m_stale = true;
     std::optional<Table2D> m_reference;
     bool m_showsTrust = false;
-    QChar m_lonelySign; ///< + or − that nudged once and becomes an entry when a digit follows
+    QChar m_lonelySign; ///< + or − that nudged once and becomes an entry when a digit follows at once
+    QElapsedTimer m_signPressed; ///< since then
 };
 
 } // namespace wheelwright

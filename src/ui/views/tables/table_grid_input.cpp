@@ -97,7 +97,11 @@ bool TableGrid::moveCursor(QKeyEvent *event) {
 }
 
 void TableGrid::keyPressEvent(QKeyEvent *event) {
-    const QChar sign = std::exchange(m_lonelySign, QChar());
+    // After a pause the nudge was meant as one, and the digits are an entry of their own.
+    constexpr qint64 oneMotionMs = 1000;
+    const bool atOnce = m_signPressed.isValid() && m_signPressed.elapsed() <= oneMotionMs;
+    const QChar pressed = std::exchange(m_lonelySign, QChar());
+    const QChar sign = atOnce ? pressed : QChar();
     if (event->matches(QKeySequence::SelectAll)) {
         const Table2D &t = m_session.table();
         m_session.setCell({0, 0});
@@ -124,6 +128,7 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
     } else if (c == u'+' || c == u'-' || c == u'−') {
         const bool first = sign.isNull();
         if (m_session.nudge(c == u'+' ? 1 : -1) && first) m_lonelySign = c == u'+' ? u'+' : u'-';
+        m_signPressed.start();
     } else if (c == u'/') {
         m_session.interpolate();
     } else if (c == u'~') {

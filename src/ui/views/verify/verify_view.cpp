@@ -3,12 +3,14 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/steady.h"
 
 #include <QEvent>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -32,7 +34,9 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     auto *card = new QFrame(this);
     card->setProperty("card", true);
     auto *words = new QVBoxLayout(card);
-    words->addWidget(m_sentence);
+    m_sentence->setAlignment(Qt::AlignTop);
+    constexpr int lines = 7; // the first is larger
+    words->addWidget(makeSteady(m_sentence, lines, card));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
     layout->addWidget(card);
@@ -62,11 +66,15 @@ QWidget *VerifyView::makeDetail() {
         if (const WorstPlace *place = placeInView())
             showPlace(*m_session.verdict()->rows[m_board->row()].check, *place);
     });
-    auto *texts = new QVBoxLayout;
+    auto *words = new QWidget(card);
+    auto *texts = new QVBoxLayout(words);
+    texts->setContentsMargins(0, 0, 0, 0);
     for (QLabel *l : {m_question, m_answer, m_remedy})
         texts->addWidget(l);
+    texts->addStretch(1);
+    constexpr int lines = 6;
     auto *layout = new QHBoxLayout(card);
-    layout->addLayout(texts, 1);
+    layout->addWidget(makeSteady(words, lines, card), 1);
     layout->addWidget(m_show, 0, Qt::AlignVCenter);
     return card;
 }
