@@ -92,6 +92,7 @@ class DamageTest : public QObject {
     void wrongRowsAreRefused_data();
     void wrongRowsAreRefused();
     void everyChapterHasItsDigest();
+    void theDocumentedSchemaIsTheOneThatIs();
     void aRemovedLimitLeavesTheFile();
     void aCommitOverAnothersIsRefused();
     void aCommitToAFileThatIsGoneIsRefused();
@@ -278,6 +279,37 @@ void DamageTest::everyChapterHasItsDigest() {
                  4 + allCurves().size() + allTables().size() + allRecordLists().size());
         QVERIFY(JobStore::open(file(), reading()).read() == job);
     }
+}
+
+// A stranger reads a file from docs/job-file.md: tables, columns and versions must stand there.
+void DamageTest::theDocumentedSchemaIsTheOneThatIs() {
+    QFile f(QStringLiteral(SOURCE_DIR "/docs/job-file.md"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    const QString page = QString::fromUtf8(f.readAll());
+    QVERIFY(page.contains(QStringLiteral("(now %1)").arg(schemaVersion)));
+    for (int version = 1; version <= schemaVersion; ++version)
+        QVERIFY2(page.contains(QStringLiteral("\n| %1 | ").arg(version)),
+                 qPrintable(QString::number(version)));
+    demo();
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    SQLite::Statement tables(db, "SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name");
+    int found = 0;
+    while (tables.executeStep()) {
+        const QString table = QString::fromStdString(tables.getColumn(0).getString());
+        const qsizetype from = page.indexOf(QStringLiteral("\n| `%1` | ").arg(table));
+        QVERIFY2(from >= 0, qPrintable(table));
+        const QString row = page.mid(from + 1, page.indexOf(u'\n', from + 1) - from - 1).section(u'|', 2, 2);
+        SQLite::Statement columns(db, "SELECT name FROM pragma_table_info('" + table.toStdString() + "')");
+        qsizetype at = 0; // in their order
+        while (columns.executeStep()) {
+            const QString column = QString::fromStdString(columns.getColumn(0).getString());
+            at = row.indexOf(column, at);
+            QVERIFY2(at >= 0, qPrintable(table + u' ' + column));
+            at += column.size();
+        }
+        ++found;
+    }
+    QCOMPARE(found, static_cast<int>(rowTables));
 }
 
 void DamageTest::aRemovedLimitLeavesTheFile() {

@@ -99,7 +99,9 @@ Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, dou
                 {"E",
                  "calibrated at",
                  {calibratedAt, Dimension::content},
-                 top ? "calibration.top_content" : "calibration.base_content"},
+                 definitionOf(job.calibration.school).levels ? "calibration.levels"
+                 : top                                       ? "calibration.top_content"
+                                                             : "calibration.base_content"},
                 {"w", "share now", {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
     x.source = "typed, or imported with the job";
     x.uncertainty = {"No log has been here: nothing proves this number yet.", {}};

@@ -281,7 +281,7 @@ Explanation explainWeather(const Job &job, const WeatherAdvice &a) {
     x.result = {a.pillMm, D::length};
     x.formula = "fuel ∝ air: engine flow · ρ_now / ρ_then";
     x.substituted = {
-        "{0} / {1} = {2}",
+        "{0} / {1} = {2} of the fuel then",
         {{a.densityNow, D::density}, {a.densityThen, D::density}, {a.densityNow / a.densityThen, D::none}}};
     x.inputs = {input("t_0", "air then", job.mechanical.then, "mechanical.then_c"),
                 input("t", "air now", job.mechanical.now, "mechanical.now_c"),

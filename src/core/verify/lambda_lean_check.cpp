@@ -21,7 +21,7 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &, const WorstPlace &p) {
     Explanation x;
     x.title = "Distance from the lean line";
-    x.result = {p.margin, Dimension::none};
+    x.result = {p.uncapped, Dimension::none};
     x.formula = "margin = (lean line − λ target) / 0.05";
     x.substituted = {"({1} − {0}) / 0.05", {{p.value, Dimension::mixture}, {p.limit, Dimension::mixture}}};
     x.inputs = {{"λ", "lambda target here", {p.value, Dimension::mixture}, "calibration.lambda"},

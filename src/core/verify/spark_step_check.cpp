@@ -59,7 +59,7 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.title = "Spark step " + std::string(p.aspect);
     x.result = {p.value, Dimension::sparkAngle};
     x.formula = "margin = (limit − step) / limit";
-    x.substituted = {"({1} − {0}) / {1}",
+    x.substituted = {"a step of {0}: ({1} − {0}) / {1} of the limit is left",
                      {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
     x.inputs = {{"step",
                  "spark step " + std::string(p.aspect),
