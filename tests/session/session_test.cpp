@@ -2,6 +2,7 @@
 #include "core/tables/content_curve.h"
 #include "core/tables/school_conversion.h"
 #include "core/tables/two_table_school.h"
+#include "formats/table_csv.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -11,6 +12,7 @@
 #include <QTemporaryDir>
 
 #include <algorithm>
+#include <fstream>
 #include <functional>
 #include <random>
 
@@ -41,6 +43,10 @@ class SessionTest : public QObject {
     void startsWithoutAJob();
     void anEditIsSavedBeforeItIsShown();
     void undoAndRedoAreTransactions();
+    void whatCannotBeWrittenDoesNotHappen();
+    void gaugeUnitsFollowTheAir();
+    void exportsWhatIsAskedFor();
+    void doubtsAndRefusalsAreSaid();
     void refusedEditsChangeNothing();
     void editsOfNowAreShared();
     void levelsAreLookedAtAndEdited();
@@ -61,6 +67,7 @@ class SessionTest : public QObject {
         QVERIFY(f.open(QIODevice::WriteOnly));
         f.write(bytes);
     }
+    QString path(const char *name) const { return m_dir->filePath(QLatin1String(name)); }
     double cell() const { return m_session->frontTable().cell(m_session->cell()); }
 
     std::unique_ptr<QTemporaryDir> m_dir;
@@ -108,6 +115,96 @@ void SessionTest::undoAndRedoAreTransactions() {
     m_session->closeJob();
     m_session->openJob(file("a.wwjob"));
     QVERIFY(m_session->job() == before); // the undo was written too
+}
+
+// The file is taken away under the session: no change, undo or redo comes to be that was not written.
+void SessionTest::whatCannotBeWrittenDoesNotHappen() {
+    QVERIFY(m_session->enterExpression(QStringLiteral("+2")));
+    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    m_session->undo();
+    const Job job = m_session->job();
+    const int index = m_session->undoStack().index();
+    QSignalSpy problems(m_session.get(), &Session::problem), changes(m_session.get(), &Session::jobChanged);
+    QVERIFY(QFile::rename(path("a.wwjob"), path("moved.wwjob")));
+    const auto nothingHappens = [&](const char *what, int times) {
+        QVERIFY2(m_session->job() == job, what);
+        QVERIFY2(m_session->undoStack().index() == index, what);
+        QVERIFY2(m_session->undoStack().canUndo() && m_session->undoStack().canRedo(), what);
+        QCOMPARE(problems.size(), times);
+        QCOMPARE(changes.size(), 0);
+        QVERIFY2(m_session->stateText().contains(QStringLiteral("NOT saved")), what);
+    };
+    m_session->undo();
+    nothingHappens("undo", 1);
+    m_session->redo();
+    nothingHappens("redo", 2);
+    QVERIFY(!m_session->enterExpression(QStringLiteral("+5")));
+    nothingHappens("edit", 3);
+    QVERIFY(QFile::rename(path("moved.wwjob"), path("a.wwjob")));
+    m_session->redo(); // and now it can
+    QVERIFY(!(m_session->job() == job));
+    QVERIFY(m_session->stateText().contains(QStringLiteral("Every change is saved")));
+    const Job after = m_session->job();
+    m_session->closeJob();
+    m_session->openJob(file("a.wwjob"));
+    QVERIFY(m_session->job() == after);
+}
+
+// Gauge units count from the job's own air, also after it has changed, been undone, or another job was
+// opened.
+void SessionTest::gaugeUnitsFollowTheAir() {
+    UnitChoice gauge;
+    gauge.pressureUnit = "psi_g";
+    m_session->setUnits(gauge);
+    const auto shown = [&] { return toShown(200, Dimension::pressure, m_session->units()); };
+    constexpr double psi = 6.894757293168361; // kPa: NIST SP 811, appendix B.8
+    COMPARE_NEAR(shown(), (200 - m_session->job().conditions.ambientKpa) / psi, 1e-9);
+    QVERIFY(m_session->perform(QStringLiteral("height"), [](Job &job) { job.conditions.ambientKpa = 84.5; }));
+    COMPARE_NEAR(shown(), (200 - 84.5) / psi, 1e-9);
+    m_session->undo();
+    COMPARE_NEAR(shown(), (200 - demoJob().conditions.ambientKpa) / psi, 1e-9);
+    Job high = demoJob();
+    high.conditions.ambientKpa = 70;
+    m_session->createJob(file("high.wwjob"), high);
+    COMPARE_NEAR(shown(), (200 - 70) / psi, 1e-9);
+}
+
+void SessionTest::exportsWhatIsAskedFor() {
+    QVERIFY(m_session->perform(QStringLiteral("stack"), [](Job &job) {
+        job = convertSchool(job, {School::stack, {0.1, 0.5, 0.85}, 0.03}).job;
+    }));
+    m_session->setContent(0.3);
+    for (const TableSide side : {TableSide::base, TableSide::now, TableSide::top}) {
+        m_session->exportTable(CalibratedQuantity::spark, side, file("out.csv"));
+        m_session->setQuantity(CalibratedQuantity::spark);
+        m_session->setSide(side);
+        std::ifstream in(file("out.csv"));
+        QVERIFY(tableFromCsv(readCsv(in), m_session->frontField()).table == m_session->frontTable());
+    }
+    QVERIFY(!(m_session->tableAt(TableSide::base) == m_session->tableAt(TableSide::top)));
+}
+
+// A table of something else is taken, and said to be doubtful; an export over a job is refused.
+void SessionTest::doubtsAndRefusalsAreSaid() {
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    write("doubt.csv", "x,1000,2000\n50,0.9,0.88\n100,0.85,0.86\n");
+    m_session->importTable(CalibratedQuantity::spark, true, file("doubt.csv"));
+    QCOMPARE(problems.size(), 1);
+    QVERIFY(problems[0][0].toString().contains(QStringLiteral("λ")));
+    QVERIFY(m_session->undoStack().canUndo());
+    write("label.csv", "lambda / load_kpa / rpm,1000,2000\n50,0.9,0.88\n100,0.85,0.86\n");
+    EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("label.csv")),
+                       "label.csv", "'lambda'");
+    EXPECT_INPUT_ERROR(m_session->exportJob(file("a.wwjob")), "never replaces a job");
+    QVERIFY(m_session->pasteCells(QStringLiteral("lambda / load_kpa / rpm\t1000\n50\t0.9\n")) ==
+            Session::PasteResult::refused);
+    QVERIFY(m_session->pasteCells(QStringLiteral("1.000\t2.000\n")) ==
+            Session::PasteResult::refused); // or thousands
+    m_session->setCell({3, 3});
+    QVERIFY(m_session->enterExpression(QStringLiteral("=12.125")));
+    QVERIFY(m_session->pasteCells(m_session->copyCells()) == Session::PasteResult::refused ||
+            m_session->frontTable().cell(3, 3) == 12.125); // what we copy is never taken for thousands
+    QVERIFY(m_session->copyCells().startsWith(QStringLiteral("12.1250")));
 }
 
 void SessionTest::refusedEditsChangeNothing() {
@@ -265,6 +362,16 @@ void SessionTest::cursorSurvivesOtherAxes() {
     m_session->setQuantity(CalibratedQuantity::boost); // other rows: throttle
     QCOMPARE(m_session->cell().x, std::size_t{20});
     QVERIFY(m_session->cell().y < 8);
+    // Where the other table has other speeds, the cursor stays by the speed, not by the number of the column.
+    m_session->setQuantity(CalibratedQuantity::spark);
+    QVERIFY(m_session->regridTables(Axis({1000, 3000, 5000, 7000}), Axis({50, 100, 200}), true));
+    m_session->setCell({2, 1}); // 5000 rpm, 100 kPa
+    m_session->setQuantity(CalibratedQuantity::fuel);
+    const Table2D &fuel = m_session->table();
+    QCOMPARE(m_session->cell(), (CellIndex{fuel.x().nearest(5000), fuel.y().nearest(100)}));
+    QVERIFY(m_session->cell().x > 4);
+    m_session->setQuantity(CalibratedQuantity::spark);
+    QCOMPARE(m_session->cell(), (CellIndex{2, 1}));
 }
 
 void SessionTest::verdictFollowsTheNewestEdit() {
