@@ -552,16 +552,24 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
             if (duty < mostFrontierKpa) COMPARE_NEAR(most, limitOf(job, "flow.duty.stop"), 2e-3);
         }
     }
-    // In order: whoever ends the target first is said first; a line that only touches it does not.
+    // In order: whoever ends the target first is said first; a line just over it never does.
     Job job = demoJob();
     const Frontier f = frontier(job, 11);
-    job.engine.boostLimitKpa = Curve({0, 1}, {f.targetKpa[0] + 0.5, f.targetKpa[10] + 0.5});
-    const Frontier near = frontier(job, 11);
-    for (const Frontier::Sentence &s : near.sentences)
-        if (s.part == LimitingPart::engine)
-            QVERIFY2(s.words.text.find("never reached") != std::string::npos ||
-                         near.targetKpa[5] > f.targetKpa[0],
-                     s.words.text.c_str());
+    std::vector<double> over = f.targetKpa;
+    for (double &kpa : over)
+        kpa += 0.5;
+    job.engine.boostLimitKpa = Curve(f.contents, over);
+    const Frontier close = frontier(job, 11);
+    QVERIFY(close.sentences.front().part != LimitingPart::engine);
+    for (const Frontier::Sentence &s : close.sentences)
+        if (s.part == LimitingPart::engine) {
+            QVERIFY2(s.words.text.find("never reached") != std::string::npos, s.words.text.c_str());
+            COMPARE_NEAR(s.words.values.back().value, 0.5, 1e-9);
+        }
+    for (double &kpa : over)
+        kpa -= 1;
+    job.engine.boostLimitKpa = Curve(f.contents, over);
+    QVERIFY(frontier(job, 11).sentences.front().part == LimitingPart::engine);
 }
 
 void EdgesTest::boostGoesOnAlongTheLastSlope() {
@@ -629,7 +637,12 @@ void EdgesTest::tanksToTheLastDrop() {
     const FlushPlan two = planFlush(20, 0.9, 0.1, 20, 60, 0.2, 0.02);
     QCOMPARE(two.fills, 2);
     COMPARE_NEAR(two.fuelL, 80, 1e-12);
-    QVERIFY(!planFlush(20, 0.9, 0.1, 5, 60, 0.3, 0.001).possible); // steps over it
+    const FlushPlan over = planFlush(20, 0.9, 0.1, 5, 60, 0.3, 0.001);
+    QVERIFY(!over.possible); // steps over it, and then ends
+    QCOMPARE(over.contents.size(), std::size_t{1});
+    const FlushPlan up = planFlush(20, 0.1, 0.9, 5, 60, 0.7, 0.001);
+    QVERIFY(!up.possible);
+    QCOMPARE(up.contents.size(), std::size_t{1});
 }
 
 CORE_TEST_MAIN(EdgesTest)

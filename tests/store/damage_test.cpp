@@ -535,6 +535,14 @@ void DamageTest::theCopyOfAMigrationReplacesNothing() {
         fs::remove_all(file("a.wwjob.v5"));
         fs::remove(file("a.wwjob.v5-2"));
     }
+    std::string other = old; // of the same size: not the same file
+    other.back() = static_cast<char>(other.back() + 1);
+    write(file(), old);
+    write(file("a.wwjob.v5"), other);
+    { JobStore::open(file()); }
+    QVERIFY(bytesOf(file("a.wwjob.v5")) == other && bytesOf(file("a.wwjob.v5-2")) == old);
+    fs::remove(file("a.wwjob.v5"));
+    fs::remove(file("a.wwjob.v5-2"));
     write(file(), old); // the same file again: one copy is enough
     { JobStore::open(file()); }
     write(file(), old);
