@@ -97,21 +97,10 @@ std::string recordPlace(const RecordList &list, std::size_t record, const std::s
     return list.path + " " + std::to_string(record + 1) + " " + key;
 }
 
-// A job with one record in each list, to ask what kind of content a key holds.
-const Job &sample() {
-    static const Job job = [] {
-        Job j;
-        for (const RecordList &l : allRecordLists())
-            l.resize(j, 1);
-        return j;
-    }();
-    return job;
-}
-
 std::vector<FieldContent> kindsOf(const RecordList &list) {
     std::vector<FieldContent> kinds;
     for (const RecordField &f : list.fields)
-        kinds.push_back(f.read(sample(), 0));
+        kinds.push_back(f.read(sampleJob(), 0));
     return kinds;
 }
 
@@ -169,7 +158,7 @@ FieldContent fieldFrom(const JobRows &rows, const Field &field) {
     if (found.size() != 1)
         throw InputError(field.path, "a row in the table field",
                          found.empty() ? "none" : std::to_string(found.size()));
-    FieldContent content = contentFrom(found[0][1], field.read(sample()), [&] { return field.path; });
+    FieldContent content = contentFrom(found[0][1], field.read(sampleJob()), [&] { return field.path; });
     validate(field, content);
     return content;
 }

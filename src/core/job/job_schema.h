@@ -113,6 +113,10 @@ const TableField &tableOf(CalibratedQuantity quantity, bool top);
 /// With the unit, range and step that the job's meaning of its fuel tables gives, and the job's axes.
 TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top);
 
+/// Every field with its default and every list with one record: to ask what kind of content belongs
+/// somewhere. Made once, since making a job costs more than asking it.
+const Job &sampleJob();
+
 /// Throws InputError when the content is of the wrong kind, not one of the choices, or out of range.
 void validate(const Field &field, const FieldContent &content);
 void validate(const TableField &field, const Table2D &table);

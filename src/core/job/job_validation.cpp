@@ -58,17 +58,6 @@ void requireChoice(const std::string &where, const std::vector<std::string> &cho
                      "'" + echoed(std::get<std::string>(content), mostEchoed) + "'");
 }
 
-// Every list with one record, and every field with its default: to ask what kind of content belongs there.
-const Job &sample() {
-    static const Job job = [] {
-        Job j;
-        for (const RecordList &l : allRecordLists())
-            l.resize(j, 1);
-        return j;
-    }();
-    return job;
-}
-
 void requireDate(const std::string &where, const std::string &text) {
     if (!text.empty() && !isIsoDate(text))
         throw InputError(where, "a date such as 2001-02-03, or 2001-02-03T04:05:06Z",
@@ -241,6 +230,16 @@ void validateBetweenFields(const Job &job) {
 
 } // namespace
 
+const Job &sampleJob() {
+    static const Job job = [] {
+        Job j;
+        for (const RecordList &l : allRecordLists())
+            l.resize(j, 1);
+        return j;
+    }();
+    return job;
+}
+
 // The same without words, for lists of thousands at every edit.
 static bool isSound(const RecordField &f, const FieldContent &content) {
     if (const double *v = std::get_if<double>(&content)) return *v >= f.least && *v <= f.most;
@@ -250,10 +249,10 @@ static bool isSound(const RecordField &f, const FieldContent &content) {
 }
 
 void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
-    const bool plain = !f.table && !f.state && f.read(sample(), 0).index() == content.index();
+    const bool plain = !f.table && !f.state && f.read(sampleJob(), 0).index() == content.index();
     if (plain && isSound(f, content)) return;
     const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
-    requireKind(where, f.read(sample(), 0), content);
+    requireKind(where, f.read(sampleJob(), 0), content);
     if (const double *v = std::get_if<double>(&content))
         requireWithin(where, *v, f.least, f.most, f.dimension);
     if (f.table) tableFromText(std::get<std::string>(content), where);
@@ -275,7 +274,7 @@ void validate(const RecordList &list, const Job &job) {
 }
 
 void validate(const Field &f, const FieldContent &content) {
-    requireKind(f.path, f.read(sample()), content);
+    requireKind(f.path, f.read(sampleJob()), content);
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
         if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));
