@@ -108,6 +108,7 @@ class DamageTest : public QObject {
     void aFailedMigrationLeavesNothing();
     void oddDatesGoIntoTheNotes();
     void aKilledMakerBlocksNoName();
+    void whatAMakerLeftIsInNobodysWay();
     void exportsNeverReplaceAJob_data();
     void exportsNeverReplaceAJob();
     void aReplacedFileIsWholeAndKeepsItsMode();
@@ -247,6 +248,10 @@ void DamageTest::wrongRowsAreRefused_data() {
     row("another reader", "UPDATE job_info SET value = 2", "job_info is not");
     row("history rewritten", "UPDATE action SET what = 'Something else' WHERE id = 1", "action is not");
     row("history gone", "DELETE FROM action", "action is not");
+    row("history gone, and its digest with it",
+        "DELETE FROM action; UPDATE digest SET value = x'' WHERE chapter = 'action'", "action is not");
+    row("a number left out between records",
+        "UPDATE record SET idx = 9 WHERE path = 'tank.events' AND idx = 6", "tank.events 7 at");
     row("history longer", "INSERT INTO action (at, what) VALUES ('', 'x')", "action is not");
     row("a digest less", "DELETE FROM digest WHERE chapter = 'tank.events'", "tank.events is not");
     row("a digest of no chapter", "INSERT INTO digest VALUES ('none', x'00')", "digest of none");
@@ -623,6 +628,19 @@ void DamageTest::aKilledMakerBlocksNoName() {
         fs::remove(file());
     }
     QVERIFY2(whole > 0 && nothing > 0, qPrintable(QStringLiteral("%1 %2").arg(whole).arg(nothing)));
+}
+
+// Whatever a maker left behind: noise, a finished job that had no name yet, a link.
+void DamageTest::whatAMakerLeftIsInNobodysWay() {
+    const fs::path part = file("a.wwjob.part");
+    write(part, std::string(5000, 'x'));
+    { JobStore::create(file(), demoJob(), when); }
+    QVERIFY(namesIn(file().parent_path()) == std::set<std::string>{"a.wwjob"});
+    fs::rename(file(), part); // finished, and killed before it was named
+    write(file("a.wwjob.part-journal"), "noise");
+    { JobStore::create(file(), newJob("Other"), when); }
+    QVERIFY(JobStore::open(file()).read() == newJob("Other"));
+    QVERIFY(namesIn(file().parent_path()) == std::set<std::string>{"a.wwjob"});
 }
 
 void DamageTest::exportsNeverReplaceAJob_data() {
