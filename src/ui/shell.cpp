@@ -8,6 +8,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
 #include "ui/widgets/fit_dialog.h"
+#include "ui/widgets/least_size.h"
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
 
@@ -80,7 +81,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     layout->addWidget(makeHead());
     layout->addWidget(m_ruler);
     layout->addLayout(middle, 1);
-    scroll->setWidget(center);
+    scroll->setWidget(new LeastSize(center));
     setCentralWidget(scroll);
     makeMenus();
     statusBar()->setSizeGripEnabled(false);

@@ -74,6 +74,7 @@ class SteadyTest : public QObject {
     void aClickMeantForAFieldHitsIt();
     void smallWindowsScroll_data();
     void smallWindowsScroll();
+    void usualWindowsDoNot();
     void dialogsFitTheScreen();
 
   private:
@@ -209,6 +210,17 @@ void SteadyTest::smallWindowsScroll() {
             QVERIFY2(own || scroll->widget()->rect().contains(place), qPrintable(name + u' ' + nameOf(w)));
         }
     });
+}
+
+void SteadyTest::usualWindowsDoNot() {
+    for (const QSize size : {QSize(1280, 800), QSize(1024, 700), QSize(2560, 1440)}) {
+        m_window->shell.resize(size);
+        auto *scroll = m_window->shell.findChild<QScrollArea *>(QStringLiteral("content"));
+        eachPage([&](const QString &name, QWidget *) {
+            QVERIFY2(!scroll->horizontalScrollBar()->isVisible() && !scroll->verticalScrollBar()->isVisible(),
+                     qPrintable(name));
+        });
+    }
 }
 
 void SteadyTest::dialogsFitTheScreen() {

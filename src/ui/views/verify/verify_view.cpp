@@ -35,7 +35,7 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     card->setProperty("card", true);
     auto *words = new QVBoxLayout(card);
     m_sentence->setAlignment(Qt::AlignTop);
-    constexpr int lines = 9; // the first is larger
+    constexpr int lines = 10; // the first is larger
     words->addWidget(makeSteady(m_sentence, lines, card));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
@@ -72,7 +72,7 @@ QWidget *VerifyView::makeDetail() {
     for (QLabel *l : {m_question, m_answer, m_remedy})
         texts->addWidget(l);
     texts->addStretch(1);
-    constexpr int lines = 5;
+    constexpr int lines = 6;
     auto *layout = new QHBoxLayout(card);
     layout->addWidget(makeSteady(words, lines, card), 1);
     layout->addWidget(m_show, 0, Qt::AlignVCenter);

@@ -1,0 +1,28 @@
+#pragma once
+#include <QWidget>
+
+namespace wheelwright {
+
+/// Holds a content at the size it is given, and asks for no more than the content's least. A scroll area that
+/// held the content itself would ask for all the height that wrapped texts could take at this width, and
+/// scroll a window in which everything fits.
+class LeastSize : public QWidget {
+  public:
+    explicit LeastSize(QWidget *content, QWidget *parent = nullptr) : QWidget(parent), m_content(content) {
+        content->setParent(this);
+    }
+    QSize minimumSizeHint() const override { return m_content->minimumSizeHint(); }
+    QSize sizeHint() const override { return m_content->sizeHint(); }
+
+  protected:
+    void resizeEvent(QResizeEvent *) override { m_content->setGeometry(rect()); }
+    bool event(QEvent *event) override {
+        if (event->type() == QEvent::LayoutRequest) updateGeometry(); // what the content needs has changed
+        return QWidget::event(event);
+    }
+
+  private:
+    QWidget *m_content;
+};
+
+} // namespace wheelwright
