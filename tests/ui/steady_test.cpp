@@ -218,7 +218,12 @@ void SteadyTest::usualWindowsDoNot() {
         auto *scroll = m_window->shell.findChild<QScrollArea *>(QStringLiteral("content"));
         eachPage([&](const QString &name, QWidget *) {
             QVERIFY2(!scroll->horizontalScrollBar()->isVisible() && !scroll->verticalScrollBar()->isVisible(),
-                     qPrintable(name));
+                     qPrintable(QStringLiteral("%1 needs %2 × %3 of %4 × %5")
+                                    .arg(name)
+                                    .arg(scroll->widget()->minimumSizeHint().width())
+                                    .arg(scroll->widget()->minimumSizeHint().height())
+                                    .arg(size.width())
+                                    .arg(size.height())));
         });
     }
 }

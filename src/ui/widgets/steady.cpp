@@ -2,20 +2,39 @@
 
 #include <QScrollArea>
 
+#include <algorithm>
+
 namespace wheelwright {
+namespace {
+
+// As high as its lines where the window has the room, and less in a small window; never by its text.
+class SteadyArea : public QScrollArea {
+  public:
+    SteadyArea(int lines, QWidget *parent) : QScrollArea(parent), m_lines(lines) {}
+    QSize sizeHint() const override { return {QScrollArea::sizeHint().width(), heightOf(m_lines)}; }
+    QSize minimumSizeHint() const override {
+        constexpr int least = 3;
+        return {QScrollArea::minimumSizeHint().width(), heightOf(std::min(least, m_lines))};
+    }
+
+  private:
+    int heightOf(int lines) const {
+        const QFontMetrics metrics = widget() ? widget()->fontMetrics() : fontMetrics();
+        return lines * metrics.lineSpacing() + metrics.descent();
+    }
+    int m_lines;
+};
+
+} // namespace
 
 QScrollArea *makeSteady(QWidget *texts, int lines, QWidget *parent) {
-    auto *area = new QScrollArea(parent);
+    QScrollArea *area = lines > 0 ? new SteadyArea(lines, parent) : new QScrollArea(parent);
     area->setFrameShape(QFrame::NoFrame);
     area->setWidgetResizable(true);
     area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     area->setFocusPolicy(Qt::NoFocus); // the texts take the focus where they have links
     area->setWidget(texts);
-    const int height = lines * texts->fontMetrics().lineSpacing() + texts->fontMetrics().descent();
-    if (lines > 0)
-        area->setFixedHeight(height);
-    else
-        area->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+    area->setSizePolicy(QSizePolicy::Expanding, lines > 0 ? QSizePolicy::Maximum : QSizePolicy::Ignored);
     return area;
 }
 
