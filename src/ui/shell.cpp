@@ -39,6 +39,7 @@ namespace {
 constexpr int railWidth = 84;
 constexpr int roomForThePanel = 1180;
 constexpr QSize smallest(320, 200);
+constexpr QSize enough(1010, 640); // between menu and status bar of 1024 × 700
 
 std::filesystem::path toPath(const QString &s) {
     return s.toStdString();
@@ -81,7 +82,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     layout->addWidget(makeHead());
     layout->addWidget(m_ruler);
     layout->addLayout(middle, 1);
-    scroll->setWidget(new LeastSize(center));
+    scroll->setWidget(new LeastSize(center, enough));
     setCentralWidget(scroll);
     makeMenus();
     statusBar()->setSizeGripEnabled(false);

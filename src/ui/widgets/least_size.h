@@ -8,10 +8,9 @@ namespace wheelwright {
 /// scroll a window in which everything fits.
 class LeastSize : public QWidget {
   public:
-    explicit LeastSize(QWidget *content, QWidget *parent = nullptr) : QWidget(parent), m_content(content) {
-        content->setParent(this);
-    }
-    QSize minimumSizeHint() const override { return m_content->minimumSizeHint(); }
+    /// enough: a size in which the content is known to work, though its pages ask for a little more.
+    LeastSize(QWidget *content, QSize enough) : m_content(content), m_enough(enough) { content->setParent(this); }
+    QSize minimumSizeHint() const override { return m_content->minimumSizeHint().boundedTo(m_enough); }
     QSize sizeHint() const override { return m_content->sizeHint(); }
 
   protected:
@@ -23,6 +22,7 @@ class LeastSize : public QWidget {
 
   private:
     QWidget *m_content;
+    QSize m_enough;
 };
 
 } // namespace wheelwright
