@@ -20,7 +20,8 @@ class SteadyArea : public QScrollArea {
   private:
     int heightOf(int lines) const {
         const QFontMetrics metrics = widget() ? widget()->fontMetrics() : fontMetrics();
-        return lines * metrics.lineSpacing() + metrics.descent();
+        constexpr int slack = 6; // a first line that is larger, space between paragraphs
+        return lines * metrics.lineSpacing() + metrics.descent() + slack;
     }
     int m_lines;
 };

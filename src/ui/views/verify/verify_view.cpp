@@ -35,7 +35,7 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     card->setProperty("card", true);
     auto *words = new QVBoxLayout(card);
     m_sentence->setAlignment(Qt::AlignTop);
-    constexpr int lines = 10; // the first is larger
+    constexpr int lines = 9;
     words->addWidget(makeSteady(m_sentence, lines, card));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
@@ -69,10 +69,11 @@ QWidget *VerifyView::makeDetail() {
     auto *words = new QWidget(card);
     auto *texts = new QVBoxLayout(words);
     texts->setContentsMargins(0, 0, 0, 0);
+    texts->setSpacing(2);
     for (QLabel *l : {m_question, m_answer, m_remedy})
         texts->addWidget(l);
     texts->addStretch(1);
-    constexpr int lines = 6;
+    constexpr int lines = 5;
     auto *layout = new QHBoxLayout(card);
     layout->addWidget(makeSteady(words, lines, card), 1);
     layout->addWidget(m_show, 0, Qt::AlignVCenter);
