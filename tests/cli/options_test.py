@@ -251,6 +251,26 @@ class Options(unittest.TestCase):
             self.assertEqual(code, 2, (sub, option))
             self.assertTrue(option[0] in error or sub in error or "--pressure-kpa" in error, error)
 
+    def test_what_they_change_is_what_they_say(self):
+        answer = json.loads(self.run_cli("injector", ["--flow-cc-min", "500", "--pulse-ms", "9", "--rpm", "6000", "--batch"])[1])
+        self.assertAlmostEqual(answer["duty"], 2 * 9 * 6000 / 120000, places=12)  # two pulses in a cycle of two turns
+        windows = [[(f["window_low"], f["window_high"]) for f in json.loads(self.run_cli("bake", [self.job, "--contents", "0.1,0.7", "--tolerance", t])[1])["files"]]
+                   for t in ("0.02", "0.05")]
+        for narrow, wide in zip(*windows):
+            self.assertGreater(wide[1] - wide[0], narrow[1] - narrow[0])
+
+    def test_pills_too_rich_or_too_lean_are_findings(self):
+        document = json.loads((ROOT / "data/demo/moorhen.json").read_text())
+        for main_mm, too in ((0.3, "rich"), (6, "lean")):
+            document["mechanical"]["main_mm"] = main_mm
+            for jet in ("high_speed_mm", "port_mm"):
+                document["mechanical"][jet] = 0
+            (self.folder / "p.json").write_text(json.dumps(document))
+            code, answer, _ = self.run_cli("pills", [self.folder / "p.json"])
+            lambdas = [p["lambda"] for p in json.loads(answer)["over_speed"]]
+            self.assertTrue(max(lambdas) < 0.93 if too == "rich" else min(lambdas) > 0.51, (too, lambdas))  # off on one side only
+            self.assertEqual(code, 1, too)
+
     def test_a_flat_job_holds_what_was_said(self):
         said = {"--displacement-l": ("1.8", "engine.displacement_l", 1.8), "--cylinders": ("3", "engine.cylinders", 3),
                 "--rev-limit-rpm": ("8200", "engine.rev_limit_rpm", 8200), "--base-content": ("0.2", "calibration.base_content", 0.2),
