@@ -1,7 +1,7 @@
-#include "core/flow/headroom.h"
-#include "core/fuel/fuel_comparison.h"
-#include "core/fuel/pour_request.h"
 #include "core/job/job_schema.h"
+#include "core/study/fuel_comparison.h"
+#include "core/study/headroom.h"
+#include "core/study/pour_request.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
 #include "support/random_job.h"
@@ -107,7 +107,7 @@ void compareTheShelf(benchmark::State &state) {
     const Job job = testing::demoJob();
     const auto verdict = verify(job);
     for (auto _ : state)
-        benchmark::DoNotOptimize(compareFuels(job, "2026-11-23", verdict.get()));
+        benchmark::DoNotOptimize(compareFuels(job, "2026-11-23", injectorDutyOver(verdict)));
 }
 BENCHMARK(compareTheShelf)->Unit(benchmark::kMicrosecond);
 

@@ -1,5 +1,5 @@
+#include "core/study/school_conversion.h"
 #include "core/tables/region_edit.h"
-#include "core/tables/school_conversion.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "ui/shell.h"

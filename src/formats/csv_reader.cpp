@@ -1,6 +1,6 @@
 #include "formats/csv_reader.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <algorithm>
 #include <array>
@@ -67,8 +67,8 @@ class Source {
     std::size_t m_filled = 0, m_at = 0, m_before = 0, m_line = 1;
 };
 
-// Of the first row, outside quotes: a tab or a semicolon is never part of a number, a comma may be, and wins only
-// alone.
+// Of the first row, outside quotes: a tab or a semicolon is never part of a number, a comma may be, and wins
+// only alone.
 char likelyDelimiter(std::string_view row) {
     bool quoted = false, semicolon = false;
     for (const char c : row) {

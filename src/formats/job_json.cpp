@@ -1,8 +1,8 @@
 #include "formats/job_json.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
 #include "core/job/job_schema.h"
-#include "core/verify/limits.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,7 +1,7 @@
 #include "formats/table_csv.h"
 
-#include "core/error.h"
-#include "core/tables/plausible_table.h"
+#include "core/base/error.h"
+#include "core/study/plausible_table.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 #include "session/session.h"
 
-#include "core/error.h"
-#include "core/tables/load_axis.h"
+#include "core/base/error.h"
+#include "core/study/load_axis.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
 #include "session/verdict_task.h"

@@ -1,7 +1,7 @@
 #pragma once
-#include "core/explanation.h"
+#include "core/base/explanation.h"
 #include "core/job/job_change.h"
-#include "core/tables/cell_trust.h"
+#include "core/study/cell_trust.h"
 #include "core/verify/verdict.h"
 
 #include <QDateTime>

@@ -1,5 +1,6 @@
 // Selecting and editing cells of the table in front.
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/study/blend_edit.h"
 #include "core/tables/cell_expression.h"
 #include "core/tables/region_edit.h"
 #include "formats/table_csv.h"

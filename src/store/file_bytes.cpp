@@ -1,6 +1,6 @@
 #include "store/file_bytes.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <cerrno>
 #include <cstdio>

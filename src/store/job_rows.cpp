@@ -1,7 +1,7 @@
 #include "store/job_rows.h"
 
-#include "core/error.h"
-#include "core/verify/limits.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
 
 #include <xxhash.h>
 
@@ -228,8 +228,8 @@ void recordsFrom(const JobRows &rows, const RecordList &list, Job &job) {
     }
 }
 
-std::map<std::string, double> limitsFrom(const JobRows &rows) {
-    std::map<std::string, double> limits;
+Limits limitsFrom(const JobRows &rows) {
+    Limits limits;
     for (const Row &row : rows.in(RowTable::limit)) {
         const std::string &id = textOf(row, 0);
         const double v = numberFrom(row[1], "limit " + id);

@@ -53,7 +53,7 @@ FieldContent fieldFrom(const JobRows &rows, const Field &field);
 Curve curveFrom(const JobRows &rows, const CurveField &field);
 Table2D tableFrom(const JobRows &rows, const TableField &field);
 void recordsFrom(const JobRows &rows, const RecordList &list, Job &job);
-std::map<std::string, double> limitsFrom(const JobRows &rows);
+Limits limitsFrom(const JobRows &rows);
 
 /// The whole job, every row accounted for: also throws for rows that belong to nothing.
 Job jobFrom(const JobRows &rows);

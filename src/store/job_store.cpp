@@ -1,7 +1,7 @@
 #include "store/job_store.h"
 
-#include "core/error.h"
-#include "core/job/iso_date.h"
+#include "core/base/error.h"
+#include "core/base/iso_date.h"
 #include "store/file_bytes.h"
 #include "store/file_lock.h"
 #include "store/sql_rows.h"
@@ -69,7 +69,7 @@ int pragmaNumber(SQLite::Database &db, const char *name) {
     return db.execAndGet(std::string("PRAGMA ") + name).getInt();
 }
 
-fs::path realName(const fs::path &path) {
+fs::path behindLinks(const fs::path &path) {
     std::error_code problem;
     const fs::path real = fs::weakly_canonical(path, problem);
     return problem ? path : real;
@@ -93,7 +93,7 @@ void requireDatabase(const fs::path &path) {
         refuse(path, e.expected().starts_with("at most") ? e.expected() : "a job file", e.found());
     }
     std::error_code ignored;
-    if (fs::exists(journalOf(realName(path)), ignored)) return; // what is in the file is not what it was
+    if (fs::exists(journalOf(behindLinks(path)), ignored)) return; // what is in the file is not what it was
     std::ifstream in(path, std::ios::binary);
     std::array<char, 16> head{};
     in.read(head.data(), head.size());
@@ -186,10 +186,10 @@ Database openForReading(const fs::path &real, const JobStoreOptions &options) {
 }
 
 // Removes what create() has begun, unless it was finished.
-struct Unfinished {
+struct UnfinishedJob {
     fs::path path;
     bool finished = false;
-    ~Unfinished() {
+    ~UnfinishedJob() {
         if (!finished) remove();
     }
     void remove() const {
@@ -221,14 +221,14 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
     validate(job);
     auto open = std::make_unique<Open>();
     open->path = path;
-    open->real = realName(path);
+    open->real = behindLinks(path);
     std::error_code ignored;
     if (fs::exists(fs::symlink_status(path, ignored)))
         refuse(path, "a new name", "a file that is there already");
     FileLock::Attempt attempt = FileLock::take(open->real, options.patienceMs);
     if (!attempt.lock) refuse(path, "a folder that can be written to", attempt.why);
     open->lock = std::move(attempt.lock);
-    Unfinished part{open->real.string() + ".part"};
+    UnfinishedJob part{open->real.string() + ".part"};
     part.remove(); // of a maker that died
     guarded(path, "a file that can be written", [&] {
         SQLite::Database db(part.path.string(), readWrite | SQLite::OPEN_CREATE, 0, options.vfs);
@@ -365,7 +365,7 @@ void JobStore::bringUpToDate(Open &open, const Options &options) {
 
 std::string JobStore::rolledBackBytes(const fs::path &path) {
     requireReadable(path);
-    const fs::path real = realName(path);
+    const fs::path real = behindLinks(path);
     std::error_code ignored;
     if (fs::exists(journalOf(real), ignored)) try {
             return readFile(RolledBackCopy(real).file());
@@ -392,7 +392,7 @@ JobStore JobStore::open(const fs::path &path, Options options) {
     requireDatabase(path);
     auto open = std::make_unique<Open>();
     open->path = path;
-    open->real = realName(path);
+    open->real = behindLinks(path);
     if (options.readOnly) {
         open->whyReadOnly = "Opened for reading only.";
     } else if (::access(open->real.c_str(), W_OK) != 0) {

@@ -1,5 +1,5 @@
 // What can be read of a file that is damaged: see JobStore::salvage.
-#include "core/error.h"
+#include "core/base/error.h"
 #include "store/file_bytes.h"
 #include "store/job_store.h"
 #include "store/page_rows.h"

@@ -1,6 +1,6 @@
 #include "store/sql_rows.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <SQLiteCpp/VariadicBind.h>

@@ -1,9 +1,9 @@
 #include "ui/calibration_dialogs.h"
 
-#include "core/error.h"
-#include "core/flow/injector_change.h"
+#include "core/base/error.h"
 #include "core/job/revision.h"
-#include "core/tables/load_axis.h"
+#include "core/study/fuel_meaning.h"
+#include "core/study/load_axis.h"
 #include "session/session.h"
 #include "ui/rich_text.h"
 #include "ui/text.h"

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/tables/school_conversion.h"
+#include "core/study/school_conversion.h"
 
 #include <QDialog>
 
@@ -26,7 +26,7 @@ class ConvertDialog : public QDialog {
     FuelMeaning meaningFor(School school) const;
     void preview();
     void convert();
-    SchoolRequest typed() const;      ///< throws InputError
+    SchoolRequest typed() const; ///< throws InputError
 
     Session &m_session;
     QComboBox *m_school, *m_meaning, *m_loadAxis, *m_boostAxis;

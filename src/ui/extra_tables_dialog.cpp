@@ -1,9 +1,9 @@
 #include "ui/extra_tables_dialog.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/study/load_axis.h"
+#include "core/study/spark_budget.h"
 #include "core/tables/cell_expression.h"
-#include "core/tables/load_axis.h"
-#include "core/tables/spark_budget.h"
 #include "core/tables/table_kind.h"
 #include "session/session.h"
 #include "ui/text.h"

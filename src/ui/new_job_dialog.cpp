@@ -1,7 +1,7 @@
 #include "ui/new_job_dialog.h"
 
-#include "core/error.h"
-#include "core/job/job_template.h"
+#include "core/base/error.h"
+#include "core/study/job_template.h"
 #include "session/session.h"
 #include "ui/rich_text.h"
 #include "ui/text.h"

@@ -1,6 +1,6 @@
 #include "ui/regrid_dialog.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "session/session.h"
 #include "ui/text.h"
 

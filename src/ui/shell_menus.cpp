@@ -1,7 +1,7 @@
 // The menus of the window: every action of the product is in one of them, so that Ctrl+K finds it.
 #include "core/job/job_schema.h"
-#include "core/tables/load_axis.h"
-#include "core/tables/spark_budget.h"
+#include "core/study/load_axis.h"
+#include "core/study/spark_budget.h"
 #include "session/session.h"
 #include "ui/action_finder.h"
 #include "ui/calibration_dialogs.h"

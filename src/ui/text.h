@@ -1,5 +1,5 @@
 #pragma once
-#include "core/units/phrase.h"
+#include "core/base/phrase.h"
 #include "core/verify/verdict.h"
 
 #include <QCoreApplication>

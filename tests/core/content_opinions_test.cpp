@@ -1,9 +1,9 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/explain/explain_fuel.h"
-#include "core/fuel/content_opinions.h"
-#include "core/fuel/pour_request.h"
-#include "core/fuel/tank_history.h"
 #include "core/job/job_schema.h"
+#include "core/job/tank_history.h"
+#include "core/study/content_opinions.h"
+#include "core/study/pour_request.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 

@@ -1,22 +1,22 @@
-#include "core/error.h"
-#include "core/flow/boost_plan.h"
-#include "core/flow/fuel_delivery.h"
-#include "core/flow/headroom.h"
-#include "core/flow/return_flow.h"
-#include "core/fuel/pour_effect.h"
+#include "core/base/error.h"
+#include "core/base/iso_date.h"
+#include "core/base/limits.h"
 #include "core/fuel/tank.h"
-#include "core/fuel/tank_history.h"
-#include "core/job/iso_date.h"
 #include "core/job/job_change.h"
 #include "core/job/revision.h"
-#include "core/tables/cell_trust.h"
-#include "core/tables/content_curve.h"
-#include "core/tables/load_axis.h"
+#include "core/job/tank_history.h"
+#include "core/study/boost_plan.h"
+#include "core/study/cell_trust.h"
+#include "core/study/content_curve.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/headroom.h"
+#include "core/study/load_axis.h"
+#include "core/study/pour_effect.h"
+#include "core/study/return_flow.h"
+#include "core/study/school.h"
+#include "core/study/school_conversion.h"
+#include "core/tables/lambda_lines.h"
 #include "core/tables/region_edit.h"
-#include "core/tables/school.h"
-#include "core/tables/school_conversion.h"
-#include "core/verify/lambda_lines.h"
-#include "core/verify/limits.h"
 #include "core/verify/verdict.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -407,7 +407,7 @@ void EdgesTest::aValueAtItsLimitIsClear() {
 
 void EdgesTest::leanLineOfMethanolOverLoad() {
     const Job job = demoJob();
-    const LeanLine line(job);
+    const LeanLine line(job.limits);
     const double at100 = limitOf(job, "lambda.lean.100kpa"),
                  at150 = limitOf(job, "lambda.lean.methanol_150kpa");
     COMPARE_NEAR(line.at(100, 0, 1), at100, 1e-12);
@@ -421,7 +421,7 @@ void EdgesTest::leanLineOfMethanolOverLoad() {
     COMPARE_NEAR(line.at(200, 0.5, 0),
                  limitOf(job, "lambda.lean.200kpa") + 0.5 * limitOf(job, "lambda.lean.ethanol_allowance"),
                  1e-12);
-    COMPARE_NEAR(richLine(job, 0.25, 0.5),
+    COMPARE_NEAR(richLine(job.limits, 0.25, 0.5),
                  0.25 * limitOf(job, "lambda.rich.gasoline") + 0.25 * limitOf(job, "lambda.rich.ethanol") +
                      0.5 * limitOf(job, "lambda.rich.methanol"),
                  1e-12);

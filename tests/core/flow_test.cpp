@@ -1,7 +1,7 @@
 #include "core/flow/engine_air.h"
-#include "core/flow/fuel_delivery.h"
 #include "core/flow/injector.h"
 #include "core/fuel/blend.h"
+#include "core/study/fuel_delivery.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 

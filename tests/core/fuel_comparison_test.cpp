@@ -1,7 +1,7 @@
-#include "core/error.h"
-#include "core/fuel/fuel_comparison.h"
-#include "core/fuel/tank_history.h"
+#include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/job/tank_history.h"
+#include "core/study/fuel_comparison.h"
 #include "core/verify/verdict.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -138,7 +138,7 @@ void FuelComparisonTest::mixCurveJoinsItsEnds() {
 void FuelComparisonTest::saysWhatMustChange() {
     const Job job = testing::demoJob();
     const auto verdict = verify(job);
-    const auto rows = compareFuels(job, "2026-11-23", verdict.get());
+    const auto rows = compareFuels(job, "2026-11-23", injectorDutyOver(verdict));
     const auto all = [&](const char *name) {
         std::string text;
         for (const Phrase &p : row(rows, name).mustChange)

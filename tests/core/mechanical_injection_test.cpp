@@ -1,6 +1,6 @@
-#include "core/error.h"
-#include "core/flow/mechanical_lambda.h"
+#include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/study/mechanical_lambda.h"
 #include "support/test_main.h"
 
 #include <gsl/gsl_errno.h>

@@ -1,5 +1,5 @@
-#include "core/error.h"
-#include "core/math/monotone_fit.h"
+#include "core/base/error.h"
+#include "core/base/monotone_fit.h"
 #include "support/test_main.h"
 
 #include <QFile>

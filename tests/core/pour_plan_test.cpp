@@ -1,6 +1,6 @@
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/base/small_programme.h"
 #include "core/fuel/pour_plan.h"
-#include "core/math/small_programme.h"
 #include "support/test_main.h"
 
 #include <glpk.h>

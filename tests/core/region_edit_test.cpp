@@ -1,5 +1,6 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/job/job_change.h"
+#include "core/study/blend_edit.h"
 #include "core/tables/region_edit.h"
 #include "support/random_job.h"
 #include "support/test_main.h"

@@ -1,8 +1,8 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/fuel/content_measurement.h"
-#include "core/fuel/shelf.h"
-#include "core/fuel/tank_history.h"
 #include "core/job/job_schema.h"
+#include "core/job/tank_history.h"
+#include "core/study/shelf.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 

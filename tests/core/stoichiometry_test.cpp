@@ -1,4 +1,4 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/fuel/component.h"
 #include "core/fuel/stoichiometry.h"
 #include "support/test_main.h"

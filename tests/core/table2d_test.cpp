@@ -1,4 +1,4 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/tables/curve.h"
 #include "core/tables/table2d.h"
 #include "support/test_main.h"

@@ -1,7 +1,7 @@
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/job/curve_text.h"
 #include "core/job/job_schema.h"
 #include "core/tables/cell_expression.h"
-#include "core/tables/curve_text.h"
 #include "core/tables/table_edit.h"
 #include "support/test_main.h"
 

@@ -1,10 +1,10 @@
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/base/phrase.h"
 #include "core/fuel/content_measurement.h"
-#include "core/fuel/pour_effect.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
 #include "core/fuel/uncertain_tank.h"
-#include "core/units/phrase.h"
+#include "core/study/pour_effect.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 

@@ -1,7 +1,7 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/job/job_schema.h"
-#include "core/tables/school.h"
-#include "core/tables/slice_fan.h"
+#include "core/study/school.h"
+#include "core/study/slice_fan.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 

@@ -1,7 +1,7 @@
-#include "core/error.h"
-#include "core/units/phrase.h"
-#include "core/units/quantity.h"
-#include "core/units/unit.h"
+#include "core/base/error.h"
+#include "core/base/phrase.h"
+#include "core/base/quantity.h"
+#include "core/base/unit.h"
 #include "support/test_main.h"
 
 #include <QProcess>

@@ -1,4 +1,4 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "formats/csv_reader.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"

@@ -1,5 +1,5 @@
-#include "core/error.h"
-#include "core/tables/cell_trust.h"
+#include "core/base/error.h"
+#include "core/study/cell_trust.h"
 #include "store/file_bytes.h"
 #include "store/file_lock.h"
 #include "store/job_store.h"

@@ -1,4 +1,4 @@
-#include "core/error.h"
+#include "core/base/error.h"
 #include "store/job_store.h"
 #include "support/failing_vfs.h"
 #include "support/random_job.h"

@@ -1,5 +1,5 @@
-#include "core/error.h"
-#include "core/flow/headroom.h"
+#include "core/base/error.h"
+#include "core/study/headroom.h"
 #include "formats/job_json.h"
 #include "support/test_window.h"
 #include "ui/views/flow/flow_view.h"

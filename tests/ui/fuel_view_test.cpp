@@ -1,5 +1,5 @@
-#include "core/error.h"
-#include "core/fuel/tank_history.h"
+#include "core/base/error.h"
+#include "core/job/tank_history.h"
 #include "support/test_window.h"
 #include "ui/views/fuel/compare_page.h"
 #include "ui/views/fuel/component_model.h"

@@ -1,5 +1,5 @@
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
+#include "core/study/two_table_school.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 #include "ui/action_finder.h"
@@ -15,8 +15,6 @@
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
 
-#include <QPushButton>
-#include <QTableWidget>
 #include <QAbstractItemModelTester>
 #include <QApplication>
 #include <QClipboard>
@@ -26,8 +24,10 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenuBar>
+#include <QPushButton>
 #include <QSettings>
 #include <QTableView>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <QToolButton>
 

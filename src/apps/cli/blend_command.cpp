@@ -1,7 +1,7 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/tables/two_table_school.h"
+#include "core/study/two_table_school.h"
 
 #include <nlohmann/json.hpp>
 

@@ -2,13 +2,13 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
-#include "core/error.h"
-#include "core/flow/injector_change.h"
+#include "core/base/error.h"
 #include "core/job/revision.h"
-#include "core/tables/load_axis.h"
+#include "core/study/fuel_meaning.h"
+#include "core/study/load_axis.h"
+#include "core/study/school_conversion.h"
+#include "core/study/spark_budget.h"
 #include "core/tables/region_edit.h"
-#include "core/tables/school_conversion.h"
-#include "core/tables/spark_budget.h"
 #include "formats/table_csv.h"
 
 #include <nlohmann/json.hpp>

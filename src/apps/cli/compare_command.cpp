@@ -1,12 +1,12 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
-#include "core/fuel/fuel_comparison.h"
-#include "core/fuel/pour_effect.h"
-#include "core/fuel/tank_history.h"
-#include "core/job/iso_date.h"
+#include "core/base/error.h"
+#include "core/base/iso_date.h"
 #include "core/job/job_schema.h"
+#include "core/job/tank_history.h"
+#include "core/study/fuel_comparison.h"
+#include "core/study/pour_effect.h"
 #include "core/verify/verdict.h"
 
 #include <nlohmann/json.hpp>
@@ -95,7 +95,7 @@ void compare(const CompareArguments &a) {
     const Job job = plain ? jobOf(a) : loadJob(a.job);
     const auto verdict = plain ? nullptr : verify(job);
     Json fuels = Json::array();
-    for (const ComparedFuel &f : compareFuels(job, a.today, verdict.get())) {
+    for (const ComparedFuel &f : compareFuels(job, a.today, injectorDutyOver(verdict))) {
         Json row = describe(f);
         if (!plain) {
             row["flags"] = words(f.flags);

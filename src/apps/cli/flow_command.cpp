@@ -1,13 +1,13 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
-#include "core/flow/fuel_delivery.h"
-#include "core/flow/headroom.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
 #include "core/flow/injector.h"
-#include "core/flow/return_flow.h"
-#include "core/fuel/tank_history.h"
-#include "core/verify/limits.h"
+#include "core/job/tank_history.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/headroom.h"
+#include "core/study/return_flow.h"
 
 #include <nlohmann/json.hpp>
 

@@ -2,11 +2,11 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
-#include "core/error.h"
-#include "core/flow/boost_plan.h"
-#include "core/flow/injector_change.h"
-#include "core/flow/spray_map.h"
-#include "core/verify/limits.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
+#include "core/study/boost_plan.h"
+#include "core/study/spray_map.h"
+#include "core/verify/injector_change.h"
 
 #include <nlohmann/json.hpp>
 

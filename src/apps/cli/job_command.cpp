@@ -1,9 +1,9 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/job/job_schema.h"
-#include "core/job/job_template.h"
+#include "core/study/job_template.h"
 #include "formats/job_json.h"
 #include "store/job_store.h"
 

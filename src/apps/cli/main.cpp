@@ -1,5 +1,5 @@
 #include "apps/cli/commands.h"
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <iostream>
 

@@ -1,9 +1,9 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/fuel/content_measurement.h"
-#include "core/fuel/tank_history.h"
+#include "core/job/tank_history.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,6 +1,6 @@
 #include "apps/cli/options.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/tables/table_text.h"
 

@@ -1,9 +1,9 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
-#include "core/flow/mechanical_lambda.h"
-#include "core/verify/limits.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
+#include "core/study/mechanical_lambda.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,6 +1,6 @@
 #include "apps/cli/report.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "formats/job_json.h"
 #include "store/file_bytes.h"
 #include "store/job_store.h"

@@ -1,8 +1,9 @@
 #include "apps/cli/table_target.h"
 
 #include "apps/cli/report.h"
-#include "core/error.h"
-#include "core/fuel/tank_history.h"
+#include "core/base/error.h"
+#include "core/job/school_definition.h"
+#include "core/job/tank_history.h"
 #include "core/tables/table_text.h"
 #include "store/job_store.h"
 

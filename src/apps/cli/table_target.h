@@ -1,6 +1,6 @@
 #pragma once
 #include "core/job/job_schema.h"
-#include "core/tables/cell_trust.h"
+#include "core/study/cell_trust.h"
 
 #include <CLI/CLI.hpp>
 

@@ -1,12 +1,12 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
-#include "core/error.h"
-#include "core/fuel/content_opinions.h"
-#include "core/fuel/pour_request.h"
+#include "core/base/error.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
-#include "core/fuel/tank_history.h"
+#include "core/job/tank_history.h"
+#include "core/study/content_opinions.h"
+#include "core/study/pour_request.h"
 
 #include <nlohmann/json.hpp>
 

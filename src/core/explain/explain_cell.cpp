@@ -1,7 +1,7 @@
 #include "core/explain/explain_cell.h"
 
 #include "core/job/job_schema.h"
-#include "core/tables/school.h"
+#include "core/study/school.h"
 
 #include <cmath>
 

@@ -1,9 +1,9 @@
 #include "core/explain/explain_flow.h"
 
-#include "core/flow/fuel_delivery.h"
+#include "core/base/limits.h"
 #include "core/job/job_schema.h"
-#include "core/tables/two_table_school.h"
-#include "core/verify/limits.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/two_table_school.h"
 
 #include <cmath>
 

@@ -1,9 +1,9 @@
 #pragma once
-#include "core/explanation.h"
-#include "core/flow/boost_plan.h"
-#include "core/flow/headroom.h"
-#include "core/flow/mechanical_lambda.h"
-#include "core/flow/spray_map.h"
+#include "core/base/explanation.h"
+#include "core/study/boost_plan.h"
+#include "core/study/headroom.h"
+#include "core/study/mechanical_lambda.h"
+#include "core/study/spray_map.h"
 
 namespace wheelwright {
 

@@ -1,6 +1,6 @@
 #include "core/explain/explain_fuel.h"
 
-#include "core/fuel/tank_history.h"
+#include "core/job/tank_history.h"
 
 #include <cmath>
 

@@ -1,10 +1,10 @@
 #pragma once
-#include "core/explanation.h"
+#include "core/base/explanation.h"
 #include "core/fuel/content_measurement.h"
-#include "core/fuel/content_opinions.h"
-#include "core/fuel/fuel_comparison.h"
-#include "core/fuel/pour_request.h"
 #include "core/fuel/settling.h"
+#include "core/study/content_opinions.h"
+#include "core/study/fuel_comparison.h"
+#include "core/study/pour_request.h"
 
 namespace wheelwright {
 

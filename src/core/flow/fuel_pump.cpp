@@ -1,7 +1,7 @@
 #include "core/flow/fuel_pump.h"
 
-#include "core/error.h"
-#include "core/math/linear.h"
+#include "core/base/error.h"
+#include "core/base/linear.h"
 
 #include <algorithm>
 #include <string>

@@ -1,7 +1,7 @@
 #include "core/flow/injector_set.h"
 
-#include "core/error.h"
-#include "core/math/linear.h"
+#include "core/base/error.h"
+#include "core/base/linear.h"
 
 #include <algorithm>
 #include <cmath>

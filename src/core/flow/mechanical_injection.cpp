@@ -1,6 +1,6 @@
 #include "core/flow/mechanical_injection.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/flow/engine_air.h"
 
 #include <algorithm>

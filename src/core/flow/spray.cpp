@@ -1,6 +1,6 @@
 #include "core/flow/spray.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <algorithm>
 #include <cmath>

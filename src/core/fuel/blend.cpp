@@ -1,6 +1,6 @@
 #include "core/fuel/blend.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <array>
 #include <cmath>

@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/quantity.h"
 #include "core/fuel/component.h"
-#include "core/units/quantity.h"
 
 #include <span>
 

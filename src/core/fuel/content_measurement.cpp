@@ -1,6 +1,6 @@
 #include "core/fuel/content_measurement.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <algorithm>
 #include <array>

@@ -1,7 +1,7 @@
 #include "core/fuel/pour_plan.h"
 
-#include "core/error.h"
-#include "core/math/small_programme.h"
+#include "core/base/error.h"
+#include "core/base/small_programme.h"
 
 #include <algorithm>
 #include <array>

@@ -1,7 +1,7 @@
 #pragma once
 #include "core/fuel/uncertain_tank.h"
 
-#include "core/units/phrase.h"
+#include "core/base/phrase.h"
 
 #include <optional>
 #include <string>

@@ -1,6 +1,6 @@
 #include "core/fuel/stoichiometry.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 namespace wheelwright {
 namespace {

@@ -1,6 +1,6 @@
 #include "core/fuel/tank.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/fuel/uncertain_tank.h"
 
 #include <cmath>

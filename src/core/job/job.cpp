@@ -11,9 +11,12 @@ constexpr double flatVe = 80, flatSparkDeg = 10, flatLambda = 0.85;
 
 } // namespace
 
-std::string_view quantityId(CalibratedQuantity q) {
-    constexpr std::array<std::string_view, calibratedQuantityCount> ids{"fuel", "spark", "boost", "lambda"};
-    return ids[static_cast<std::size_t>(q)];
+double limitOf(const Job &job, std::string_view id) {
+    return limitOf(job.limits, id);
+}
+
+std::string limitOrigin(const Job &job, std::string_view id) {
+    return limitOrigin(job.limits, id);
 }
 
 BlendModel blendModelOf(const Job &job) {

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/limits.h"
 #include "core/flow/fuel_pump.h"
 #include "core/flow/injector_set.h"
 #include "core/flow/mechanical_injection.h"
@@ -7,10 +8,10 @@
 #include "core/fuel/settling.h"
 #include "core/tables/curve.h"
 #include "core/tables/table2d.h"
+#include "core/tables/table_kind.h"
 #include "core/tables/two_table.h"
 
 #include <array>
-#include <map>
 #include <string>
 #include <vector>
 
@@ -155,36 +156,6 @@ struct Conditions {
 };
 
 enum class Alcohol { ethanol, methanol };
-
-/// What else a controller holds tables of (tables/table_kind.h says axes, units and ranges).
-enum class TableKind {
-    sparkIntake,
-    sparkCoolant,
-    sparkFuel,
-    sparkCylinder,
-    sparkFallback,
-    sparkCeiling,
-    fuelIntake,
-    fuelCoolant,
-    fuelTemperature,
-    fuelContent,
-    cranking,
-    afterStart,
-    prime,
-    acceleration,
-    solenoidDuty,
-    boostCut,
-    revLimit
-};
-
-/// One of them; a kind may stand more than once (by name), the first is the one in use.
-struct ExtraTable {
-    TableKind kind = TableKind::sparkIntake;
-    std::string name = "Table";
-    Table2D table;
-
-    bool operator==(const ExtraTable &) const = default;
-};
 
 /// What stands between the commanded spark and the delivered one, beside the tables.
 struct SparkDelivery {
@@ -466,10 +437,14 @@ struct Job {
     std::vector<CellOrigins> cellOrigins;
     FuelSystem fuelSystem;
     Consumption consumption;
-    std::map<std::string, double> limits; ///< the user's own limits by id; others are the shipped ones
+    Limits limits; ///< the user's own limits by id; others are the shipped ones
 
     bool operator==(const Job &) const = default;
 };
+
+/// The job's own limit, or the shipped one, and where it comes from (base/limits.h).
+double limitOf(const Job &job, std::string_view id);
+std::string limitOrigin(const Job &job, std::string_view id);
 
 /// Blends of the job's own gasoline, ethanol and methanol.
 BlendModel blendModelOf(const Job &job);

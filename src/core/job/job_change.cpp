@@ -23,7 +23,7 @@ std::optional<double> limitOf(const Job &job, const std::string &id) {
 }
 
 void compareLimits(const Job &before, const Job &after, JobChange &out) {
-    std::map<std::string, double> both = before.limits;
+    Limits both = before.limits;
     both.insert(after.limits.begin(), after.limits.end());
     for (const auto &[id, unused] : both)
         if (limitOf(before, id) != limitOf(after, id))

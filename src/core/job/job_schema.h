@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/unit.h"
 #include "core/job/job.h"
-#include "core/units/unit.h"
 
 #include <functional>
 #include <span>

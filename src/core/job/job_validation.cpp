@@ -1,13 +1,13 @@
-#include "core/error.h"
-#include "core/fuel/tank_history.h"
-#include "core/job/iso_date.h"
+#include "core/base/error.h"
+#include "core/base/iso_date.h"
+#include "core/base/limits.h"
 #include "core/job/job_schema.h"
 #include "core/job/revision.h"
-#include "core/tables/cell_trust.h"
-#include "core/tables/school.h"
+#include "core/job/school_definition.h"
+#include "core/job/tank_history.h"
+#include "core/tables/cell_origin.h"
 #include "core/tables/table_kind.h"
 #include "core/tables/table_text.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <array>

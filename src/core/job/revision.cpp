@@ -1,6 +1,6 @@
 #include "core/job/revision.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>

@@ -1,6 +1,6 @@
 #include "core/tables/axis.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,6 +1,6 @@
 #include "core/tables/cell_expression.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <array>
 #include <charconv>

@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/unit.h"
 #include "core/tables/table_edit.h"
-#include "core/units/unit.h"
 
 #include <string_view>
 

@@ -1,6 +1,6 @@
 #include "core/tables/curve.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <cmath>
 

@@ -1,7 +1,6 @@
 #pragma once
-#include "core/tables/school.h"
+#include "core/base/unit.h"
 #include "core/tables/table_edit.h"
-#include "core/units/unit.h"
 
 #include <optional>
 #include <string_view>
@@ -57,13 +56,5 @@ struct CellQuery {
 CellQuery parseCellQuery(std::string_view text, Dimension cells, const UnitChoice &units,
                          Dimension load = Dimension::pressure);
 CellSet find(const Table2D &table, const CellQuery &query);
-
-/// What the engine gets at a content, set: the step of each cell is shared between both ends by their own
-/// weights, which is the least change in squares. wanted has the axes of the low end; a high end on other
-/// axes takes the steps at its own breakpoints, bilinearly.
-void setBlend(Job &job, CalibratedQuantity q, double content, const Table2D &wanted);
-/// The same by an expression on some cells.
-void editBlend(Job &job, CalibratedQuantity q, double content, const CellSet &cells,
-               const CellExpression &expression);
 
 } // namespace wheelwright

@@ -1,6 +1,6 @@
 #include "core/tables/table2d.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <cmath>
 

@@ -1,6 +1,6 @@
 #include "core/tables/table_kind.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
@@ -248,16 +248,6 @@ ExtraTable newExtraTable(TableKind kind, std::string name) {
     const TableKindDefinition &d = definitionOf(kind);
     return {kind, std::move(name),
             Table2D::uniform(Axis(usualPoints(d.x)), Axis(usualPoints(d.y)), d.neutral)};
-}
-
-const ExtraTable *extraInUse(const Job &job, TableKind kind) {
-    const auto at = std::ranges::find(job.extras, kind, &ExtraTable::kind);
-    return at == job.extras.end() ? nullptr : &*at;
-}
-
-double extraAt(const Job &job, TableKind kind, double x, double y) {
-    const ExtraTable *extra = extraInUse(job, kind);
-    return extra ? extra->table.lookup(x, y).value : definitionOf(kind).neutral;
 }
 
 void validate(const ExtraTable &extra, const std::string &where) {

@@ -1,11 +1,42 @@
 #pragma once
-#include "core/job/job.h"
-#include "core/units/unit.h"
+#include "core/base/unit.h"
+#include "core/tables/table2d.h"
 
 #include <span>
+#include <string>
 #include <string_view>
 
 namespace wheelwright {
+
+/// What else a controller holds tables of.
+enum class TableKind {
+    sparkIntake,
+    sparkCoolant,
+    sparkFuel,
+    sparkCylinder,
+    sparkFallback,
+    sparkCeiling,
+    fuelIntake,
+    fuelCoolant,
+    fuelTemperature,
+    fuelContent,
+    cranking,
+    afterStart,
+    prime,
+    acceleration,
+    solenoidDuty,
+    boostCut,
+    revLimit
+};
+
+/// One of them; a kind may stand more than once (by name), the first is the one in use.
+struct ExtraTable {
+    TableKind kind = TableKind::sparkIntake;
+    std::string name = "Table";
+    Table2D table;
+
+    bool operator==(const ExtraTable &) const = default;
+};
 
 /// One axis of a kind of table.
 struct AxisKind {
@@ -31,12 +62,6 @@ const TableKindDefinition &definitionOf(TableKind kind);
 
 /// A neutral table of a kind, with usual breakpoints.
 ExtraTable newExtraTable(TableKind kind, std::string name);
-
-/// The table of a kind that is in use; nullptr without one.
-const ExtraTable *extraInUse(const Job &job, TableKind kind);
-
-/// Its value at a place; the kind's neutral without one.
-double extraAt(const Job &job, TableKind kind, double x, double y = 0);
 
 /// Throws InputError naming the table, its axes or the cell.
 void validate(const ExtraTable &extra, const std::string &where);

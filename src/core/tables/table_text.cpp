@@ -1,6 +1,6 @@
 #include "core/tables/table_text.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 
 #include <array>
 #include <charconv>

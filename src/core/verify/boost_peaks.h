@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/limits.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <string_view>
 

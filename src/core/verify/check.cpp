@@ -1,6 +1,6 @@
 #include "core/verify/check.h"
 
-#include "core/verify/limits.h"
+#include "core/base/limits.h"
 
 #include <algorithm>
 #include <array>

@@ -1,4 +1,4 @@
-#include "core/flow/return_flow.h"
+#include "core/study/return_flow.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
 

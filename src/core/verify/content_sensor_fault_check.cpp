@@ -1,7 +1,7 @@
-#include "core/flow/fuel_delivery.h"
-#include "core/tables/school.h"
+#include "core/base/limits.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/school.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,6 +1,6 @@
-#include "core/tables/school_conversion.h"
+#include "core/base/limits.h"
+#include "core/study/school_conversion.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <cmath>

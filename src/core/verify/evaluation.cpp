@@ -1,7 +1,7 @@
 #include "core/verify/evaluation.h"
 
-#include "core/tables/load_axis.h"
-#include "core/verify/limits.h"
+#include "core/base/limits.h"
+#include "core/study/load_axis.h"
 
 #include <algorithm>
 

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/job/job.h"
-#include "core/tables/school.h"
+#include "core/study/school.h"
 
 #include <array>
 #include <map>

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/flow/fuel_delivery.h"
+#include "core/study/fuel_delivery.h"
 #include "core/verify/evaluation.h"
 
 namespace wheelwright {

@@ -1,8 +1,8 @@
-#include "core/flow/fuel_delivery.h"
+#include "core/base/limits.h"
 #include "core/flow/injector.h"
+#include "core/study/fuel_delivery.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <limits>

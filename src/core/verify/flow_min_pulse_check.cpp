@@ -1,6 +1,6 @@
+#include "core/base/limits.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 

@@ -1,7 +1,7 @@
-#include "core/error.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
 #include "core/job/revision.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <cmath>

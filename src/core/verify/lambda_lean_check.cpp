@@ -1,5 +1,5 @@
+#include "core/tables/lambda_lines.h"
 #include "core/verify/check.h"
-#include "core/verify/lambda_lines.h"
 
 namespace wheelwright {
 namespace {
@@ -7,7 +7,7 @@ namespace {
 constexpr double comfort = 0.05; // λ inside the line at which a margin is called comfortable: common practice
 
 CheckOutcome run(const Evaluation &e) {
-    const LeanLine line(e.job());
+    const LeanLine line(e.job().limits);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         std::vector<double> limit;
         for (double load : e.load())

@@ -1,6 +1,6 @@
-#include "core/flow/fuel_delivery.h"
+#include "core/base/limits.h"
+#include "core/study/fuel_delivery.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,5 +1,5 @@
+#include "core/tables/lambda_lines.h"
 #include "core/verify/check.h"
-#include "core/verify/lambda_lines.h"
 
 namespace wheelwright {
 namespace {
@@ -8,7 +8,7 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 
 CheckOutcome run(const Evaluation &e) {
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const double limit = richLine(e.job(), s.ethanolMoles, s.methanolMoles);
+        const double limit = richLine(e.job().limits, s.ethanolMoles, s.methanolMoles);
         return [&s, limit](std::size_t, std::size_t, std::size_t at) {
             return Judged{s.lambda[at] - limit, s.lambda[at], limit};
         };

@@ -1,6 +1,6 @@
-#include "core/flow/mechanical_lambda.h"
+#include "core/base/limits.h"
+#include "core/study/mechanical_lambda.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 

@@ -1,7 +1,8 @@
-#include "core/tables/spark_budget.h"
+#include "core/base/limits.h"
+#include "core/study/extra_tables.h"
+#include "core/study/spark_budget.h"
 #include "core/tables/table_kind.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <algorithm>
 #include <cmath>

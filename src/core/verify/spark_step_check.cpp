@@ -1,5 +1,5 @@
+#include "core/base/limits.h"
 #include "core/verify/check.h"
-#include "core/verify/limits.h"
 
 #include <cmath>
 

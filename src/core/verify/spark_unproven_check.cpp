@@ -1,4 +1,4 @@
-#include "core/tables/cell_trust.h"
+#include "core/study/cell_trust.h"
 #include "core/verify/check.h"
 
 #include <algorithm>

@@ -1,6 +1,7 @@
 #include "core/verify/verdict.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace wheelwright {
 namespace {
@@ -139,6 +140,18 @@ WorstAtContent worstAt(const Verdict &v, double content) {
             if (std::abs(p.content - content) < sameSlice && (!worst.row || p.margin < worst.place.margin))
                 worst = {&row, p};
     return worst;
+}
+
+std::function<std::optional<double>(double)> injectorDutyOver(std::shared_ptr<const Verdict> verdict) {
+    if (!verdict) return {};
+    const auto row = std::ranges::find(verdict->rows, std::string_view("flow.duty"),
+                                       [](const Verdict::Row &r) { return r.check->id; });
+    if (row == verdict->rows.end() || row->outcome.byContent.empty()) return {};
+    return [verdict = std::move(verdict), &places = row->outcome.byContent](double content) {
+        const auto at = std::ranges::min_element(
+            places, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
+        return std::optional(at->value);
+    };
 }
 
 std::string notJudgedText(const Verdict &v) {

@@ -2,7 +2,9 @@
 #include "core/verify/check.h"
 
 #include <atomic>
+#include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -34,6 +36,9 @@ struct WorstAtContent {
     WorstPlace place;
 };
 WorstAtContent worstAt(const Verdict &verdict, double content);
+
+/// The worst injector duty over content, of the nearest slice; nothing where duty was not judged.
+std::function<std::optional<double>(double content)> injectorDutyOver(std::shared_ptr<const Verdict> verdict);
 
 /// The verdict in one line.
 std::string verdictText(const Verdict &verdict, const UnitChoice &units);

@@ -1,6 +1,6 @@
 #include "ui/widgets/background_preview.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "ui/rich_text.h"
 
 #include <QtConcurrentRun>

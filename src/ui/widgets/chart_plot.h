@@ -1,5 +1,5 @@
 #pragma once
-#include "core/units/unit.h"
+#include "core/base/unit.h"
 
 #include <qcustomplot.h>
 

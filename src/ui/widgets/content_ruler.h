@@ -1,5 +1,5 @@
 #pragma once
-#include "core/fuel/content_opinions.h"
+#include "core/study/content_opinions.h"
 
 #include <QWidget>
 

@@ -1,7 +1,7 @@
 #include "ui/widgets/field_form.h"
 
-#include "core/error.h"
-#include "core/tables/curve_text.h"
+#include "core/base/error.h"
+#include "core/job/curve_text.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"

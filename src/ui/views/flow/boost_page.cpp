@@ -1,5 +1,5 @@
 #include "core/explain/explain_flow.h"
-#include "core/flow/boost_plan.h"
+#include "core/study/boost_plan.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

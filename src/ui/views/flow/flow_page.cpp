@@ -1,6 +1,6 @@
 #include "ui/views/flow/flow_page.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

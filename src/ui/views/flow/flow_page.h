@@ -1,5 +1,5 @@
 #pragma once
-#include "core/explanation.h"
+#include "core/base/explanation.h"
 #include "core/verify/verdict.h"
 #include "ui/rich_text.h"
 

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/flow/headroom.h"
+#include "core/study/headroom.h"
 
 #include <qcustomplot.h>
 

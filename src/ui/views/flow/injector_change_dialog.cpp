@@ -1,7 +1,7 @@
 #include "ui/views/flow/injector_change_dialog.h"
 
-#include "core/error.h"
-#include "core/units/unit.h"
+#include "core/base/error.h"
+#include "core/base/unit.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/views/flow/flow_page.h"

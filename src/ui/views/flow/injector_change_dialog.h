@@ -1,6 +1,6 @@
 #pragma once
-#include "core/flow/injector_change.h"
-#include "core/units/unit.h"
+#include "core/base/unit.h"
+#include "core/verify/injector_change.h"
 
 #include <QDialog>
 

@@ -1,5 +1,5 @@
+#include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
-#include "core/verify/limits.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

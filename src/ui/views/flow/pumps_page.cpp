@@ -1,6 +1,6 @@
+#include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
-#include "core/flow/return_flow.h"
-#include "core/verify/limits.h"
+#include "core/study/return_flow.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/views/flow/flow_page.h"
@@ -91,9 +91,11 @@ void PumpsPage::speak() {
         const double sag = railSag(job.supply.commandedKpa, job.supply.measuredKpa);
         const QString number = working([this] { return explainSag(session().job()); },
                                        bigHtml(shown(sag, Dimension::ratio, units)));
-        html += QStringLiteral("<br>") + tr("By the log the pressure across the injectors sags by %1.").arg(number);
+        html += QStringLiteral("<br>") +
+                tr("By the log the pressure across the injectors sags by %1.").arg(number);
         if (sag > limitOf(job, "flow.sag"))
-            html += QLatin1Char(' ') + troubleHtml(tr("The supply is at its end: do not add fuel in the table."));
+            html +=
+                QLatin1Char(' ') + troubleHtml(tr("The supply is at its end: do not add fuel in the table."));
     }
     say(html + QStringLiteral("<br><br>") +
         quietHtml(tr("A log whose Δp lies more than 5 % under the commanded one is a supply at its end: fuel "

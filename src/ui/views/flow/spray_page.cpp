@@ -1,6 +1,6 @@
+#include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
-#include "core/flow/spray_map.h"
-#include "core/verify/limits.h"
+#include "core/study/spray_map.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/views/flow/flow_page.h"

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/fuel/fuel_comparison.h"
+#include "core/study/fuel_comparison.h"
 
 #include <QWidget>
 

@@ -17,7 +17,8 @@ void ComparisonModel::refresh() {
     beginResetModel();
     m_fuels.clear();
     if (m_session.hasJob())
-        m_fuels = compareFuels(m_session.job(), m_session.today().toStdString(), m_session.verdict().get());
+        m_fuels = compareFuels(m_session.job(), m_session.today().toStdString(),
+                               injectorDutyOver(m_session.verdict()));
     m_most.clear();
     for (const FuelColumn &c : allFuelColumns()) {
         double most = 0;

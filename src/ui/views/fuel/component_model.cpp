@@ -1,6 +1,6 @@
 #include "ui/views/fuel/component_model.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

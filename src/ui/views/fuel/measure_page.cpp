@@ -1,6 +1,6 @@
 #include "ui/views/fuel/measure_page.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/explain/explain_fuel.h"
 #include "session/session.h"
 #include "ui/text.h"

@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/unit.h"
 #include "core/fuel/content_measurement.h"
-#include "core/units/unit.h"
 
 #include <QWidget>
 

@@ -1,8 +1,8 @@
 #include "ui/views/fuel/pour_page.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/explain/explain_fuel.h"
-#include "core/fuel/tank_history.h"
+#include "core/job/tank_history.h"
 #include "session/session.h"
 #include "ui/rich_text.h"
 #include "ui/text.h"

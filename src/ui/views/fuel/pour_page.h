@@ -1,6 +1,6 @@
 #pragma once
-#include "core/fuel/pour_request.h"
-#include "core/fuel/shelf.h"
+#include "core/study/pour_request.h"
+#include "core/study/shelf.h"
 
 #include <QWidget>
 
@@ -41,7 +41,7 @@ class PourPage : public QWidget {
     void refreshPlans();
     void refreshEffects();
     std::optional<double> wantedLevel() const; ///< throws InputError
-    void plan(); ///< asks core anew; the pages show what it said
+    void plan();                               ///< asks core anew; the pages show what it said
     QString plansHtml() const;
     QString planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const;
     QString effectHtml() const;

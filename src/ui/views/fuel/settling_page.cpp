@@ -1,7 +1,7 @@
 #include "ui/views/fuel/settling_page.h"
 
 #include "core/explain/explain_fuel.h"
-#include "core/fuel/tank_history.h"
+#include "core/job/tank_history.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

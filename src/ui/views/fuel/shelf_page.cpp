@@ -1,6 +1,6 @@
 #include "ui/views/fuel/shelf_page.h"
 
-#include "core/fuel/shelf.h"
+#include "core/study/shelf.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

@@ -1,7 +1,7 @@
 #include "ui/views/job/job_view.h"
 
-#include "core/error.h"
-#include "core/verify/limits.h"
+#include "core/base/error.h"
+#include "core/base/limits.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"

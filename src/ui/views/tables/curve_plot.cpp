@@ -1,6 +1,6 @@
 #include "ui/views/tables/curve_plot.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/plot_style.h"

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/tables/content_curve.h"
+#include "core/study/content_curve.h"
 #include "session/session.h"
 
 #include <qcustomplot.h>

@@ -1,7 +1,7 @@
 #include "ui/views/tables/slice_plot.h"
 
 #include "core/job/job_schema.h"
-#include "core/tables/slice_fan.h"
+#include "core/study/slice_fan.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/plot_style.h"

@@ -1,8 +1,8 @@
 #include "ui/views/tables/table_grid.h"
 
 #include "core/job/job_schema.h"
-#include "core/tables/cell_trust.h"
-#include "core/tables/school.h"
+#include "core/study/cell_trust.h"
+#include "core/study/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"

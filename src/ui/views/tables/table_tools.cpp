@@ -1,6 +1,6 @@
 #include "ui/views/tables/table_tools.h"
 
-#include "core/error.h"
+#include "core/base/error.h"
 #include "core/job/revision.h"
 #include "ui/text.h"
 

@@ -2,7 +2,7 @@
 
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
-#include "core/tables/school.h"
+#include "core/study/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 

@@ -1,0 +1,72 @@
+#include "core/base/error.h"
+
+namespace wheelwright {
+namespace {
+
+// Bytes of the UTF-8 sequence that begins here; 0 when none does (RFC 3629, section 3).
+std::size_t sequenceAt(std::string_view text, std::size_t at) {
+    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
+    const unsigned char first = byte(at);
+    const std::size_t length = first < 0x80   ? 1
+                               : first < 0xC2 ? 0
+                               : first < 0xE0 ? 2
+                               : first < 0xF0 ? 3
+                               : first < 0xF5 ? 4
+                                              : 0;
+    if (length == 0 || at + length > text.size()) return 0;
+    for (std::size_t i = 1; i < length; ++i)
+        if ((byte(at + i) & 0xC0) != 0x80) return 0;
+    return length;
+}
+
+std::string clean(std::string_view text) {
+    std::string out;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t length = sequenceAt(text, at);
+        const auto first = static_cast<unsigned char>(text[at]);
+        if (length == 0)
+            out += '?';
+        else if (length == 1 && (first < 0x20 || first == 0x7F))
+            out += ' ';
+        else
+            out.append(text, at, length);
+        at += length == 0 ? 1 : length;
+    }
+    return out;
+}
+
+bool inside(const std::string &text, std::size_t at) {
+    return at < text.size() && (static_cast<unsigned char>(text[at]) & 0xC0) == 0x80;
+}
+
+} // namespace
+
+std::string echoed(std::string_view text, std::size_t most) {
+    // Megabytes are not cleaned to be thrown away.
+    if (text.size() > 4 * most)
+        return echoed(std::string(text.substr(0, most)) + std::string(text.substr(text.size() - most)), most);
+    std::string out = clean(text);
+    if (out.size() <= most) return out;
+    // Both ends tell: of a path the file, of a list the first words.
+    std::size_t head = most / 2, tail = out.size() - (most - most / 2);
+    while (inside(out, head))
+        --head;
+    while (inside(out, tail))
+        ++tail;
+    return out.substr(0, head) + "…" + out.substr(tail);
+}
+
+namespace {
+constexpr std::size_t mostWhere = 110, mostExpected = 200, mostFound = 160;
+}
+
+InputError::InputError(const std::string &where, const std::string &expected, const std::string &found)
+    : InputError(Echoed{echoed(where, mostWhere), echoed(expected, mostExpected), echoed(found, mostFound)}) {
+}
+
+InputError::InputError(Echoed words)
+    : std::runtime_error(words.where + ": expected " + words.expected + ", found " + words.found),
+      m_where(std::move(words.where)), m_expected(std::move(words.expected)),
+      m_found(std::move(words.found)) {}
+
+} // namespace wheelwright

@@ -1,0 +1,116 @@
+#include "core/base/limits.h"
+
+#include "core/base/error.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+using D = Dimension;
+constexpr std::string_view common = "common practice";
+constexpr std::string_view memory = "common practice, from memory";
+
+constexpr std::array limits{
+    LimitDefinition{"lambda.lean.100kpa", "Leanest λ on gasoline up to 100 kPa", D::mixture, 1.05, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.120kpa", "Leanest λ on gasoline at 120 kPa", D::mixture, 0.92, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.150kpa", "Leanest λ on gasoline at 150 kPa", D::mixture, 0.86, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.200kpa", "Leanest λ on gasoline at 200 kPa", D::mixture, 0.82, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.250kpa", "Leanest λ on gasoline from 250 kPa", D::mixture, 0.80, 0.6, 1.4,
+                    common},
+    LimitDefinition{"lambda.lean.ethanol_allowance", "Leaner allowed on pure ethanol by", D::mixture, 0.03, 0,
+                    0.2, common},
+    LimitDefinition{"lambda.lean.methanol_150kpa", "Leanest λ on methanol from 150 kPa", D::mixture, 0.90,
+                    0.6, 1.4, common},
+    LimitDefinition{"lambda.rich.gasoline", "Richest λ on gasoline", D::mixture, 0.70, 0.4, 1, common},
+    LimitDefinition{"lambda.rich.ethanol", "Richest λ on ethanol", D::mixture, 0.66, 0.4, 1, common},
+    LimitDefinition{"lambda.rich.methanol", "Richest λ on methanol", D::mixture, 0.60, 0.4, 1, common},
+    LimitDefinition{"lambda.model.tolerance", "Fuelling against the need of the content, either way",
+                    D::ratio, 0.03, 0.001, 0.5, common},
+    LimitDefinition{"spark.monotone.tolerance", "Spark that may go the wrong way", D::sparkAngle, 0.5, 0, 10,
+                    common},
+    LimitDefinition{"spark.step.cell", "Spark step between neighbouring cells", D::sparkAngle, 4, 0.1, 30,
+                    common},
+    LimitDefinition{"spark.step.content", "Spark step per per cent of content", D::sparkAngle, 0.5, 0.01, 10,
+                    common},
+    LimitDefinition{"boost.overshoot", "Overshoot above the boost target", D::pressureDifference, 14, 0, 100,
+                    common},
+    LimitDefinition{"boost.map_range.span", "Share of the MAP sensor's span that may be used", D::ratio, 0.95,
+                    0.5, 1, common},
+    LimitDefinition{"flow.duty.caution", "Injector duty, caution", D::ratio, 0.85, 0.3, 1, common},
+    LimitDefinition{"flow.duty.stop", "Injector duty, stop", D::ratio, 0.95, 0.3, 1.2, common},
+    LimitDefinition{"flow.min_pulse.room", "Room over the shortest linear pulse", D::duration, 0.2, 0, 5,
+                    common},
+    LimitDefinition{"flow.pump.caution", "Share of the pump's flow, caution", D::ratio, 0.9, 0.3, 1, common},
+    LimitDefinition{"flow.sag", "Rail under the commanded pressure", D::ratio, 0.05, 0, 0.5, common},
+    LimitDefinition{"boost.spring_ratio", "Boost over spring pressure, stop", D::none, 3, 1, 10, common},
+    LimitDefinition{"boost.spring_ratio.caution", "Boost over spring pressure, caution", D::none, 2, 1, 10,
+                    common},
+    LimitDefinition{"boost.cut.room", "Overboost cut over the target, least", D::pressureDifference, 10.342,
+                    0, 100, common},
+    LimitDefinition{"boost.step", "Boost added in one pull, most", D::pressureDifference, 17.2, 1, 100,
+                    common},
+    LimitDefinition{"boost.step.duty", "Solenoid duty added in one pull, most", D::ratio, 0.1, 0.01, 1,
+                    common},
+    LimitDefinition{"spark.ceiling.margin", "Spark under its ceiling by", D::sparkAngle, 1, 0, 20, common},
+    LimitDefinition{"correct.steals", "Spark that corrections may take on a usual pull", D::sparkAngle, 2, 0,
+                    30, common},
+    LimitDefinition{"content.fault.lean", "Leaner when the content sensor fails, most", D::ratio, 0.08, 0, 1,
+                    common},
+    LimitDefinition{"content.slew", "Content followed in a second, most", D::content, 0.02, 0.001, 1, common},
+    LimitDefinition{"base.timing", "Base timing off by, most", D::sparkAngle, 1, 0, 20, common},
+    LimitDefinition{"mechanical.lambda.lean", "Leanest λ of mechanical methanol", D::mixture, 0.93, 0.4, 1.3,
+                    common},
+    LimitDefinition{"mechanical.lambda.rich", "Richest λ of mechanical methanol", D::mixture, 0.51, 0.3, 1,
+                    common},
+    LimitDefinition{"aux.loss.tolerance", "Leaner by, when the spray stops", D::ratio, 0.03, 0, 1, common},
+    LimitDefinition{"content.disagreement", "Two opinions on the content that still agree", D::content, 0.03,
+                    0.001, 0.5, common},
+    LimitDefinition{"storage.opened_days", "Opened alcohol keeps for", D::days, 14, 0, 3650, common},
+    LimitDefinition{"usual.level", "Usual ± of a fuel gauge, of the tank", D::ratio, 0.04, 0, 0.5, memory},
+    LimitDefinition{"usual.pour", "Usual ± of a station's meter, of the pour", D::ratio, 0.005, 0, 0.5,
+                    memory},
+    LimitDefinition{"usual.burn", "Usual ± of fuel burned or drained, of it", D::ratio, 0.1, 0, 1, memory},
+    LimitDefinition{"usual.content.label", "Usual ± of a pump fuel's content", D::content, 0.01, 0, 0.5,
+                    memory},
+    LimitDefinition{"usual.content.high_ethanol", "Usual ± of a high-ethanol label", D::content, 0.05, 0, 0.5,
+                    common},
+    LimitDefinition{"usual.content.sensor", "Usual ± of a content sensor", D::content, 0.02, 0, 0.5, memory},
+    LimitDefinition{"usual.content.tube", "Usual ± of a test tube", D::content, 0.02, 0, 0.5, common},
+};
+
+} // namespace
+
+std::span<const LimitDefinition> allLimits() {
+    return limits;
+}
+
+const LimitDefinition &limitById(std::string_view id) {
+    const auto at = std::ranges::find(limits, id, &LimitDefinition::id);
+    if (at == limits.end()) throw InputError("limits", "the id of a limit", "'" + std::string(id) + "'");
+    return *at;
+}
+
+void validateLimit(const std::string &id, double value) {
+    const LimitDefinition &l = limitById(id);
+    if (!std::isfinite(value) || value < l.least || value > l.most)
+        throw InputError("limits." + id, std::to_string(l.least) + " to " + std::to_string(l.most),
+                         std::to_string(value));
+}
+
+double limitOf(const Limits &own, std::string_view id) {
+    const auto at = own.find(id);
+    return at == own.end() ? limitById(id).shipped : at->second;
+}
+
+std::string limitOrigin(const Limits &own, std::string_view id) {
+    return own.contains(id) ? "user" : std::string(limitById(id).origin);
+}
+
+} // namespace wheelwright

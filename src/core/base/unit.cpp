@@ -1,0 +1,310 @@
+#include "core/base/unit.h"
+
+#include "core/base/error.h"
+#include "core/base/quantity.h"
+
+#include <array>
+#include <charconv>
+#include <cmath>
+#include <cstdio>
+
+namespace wheelwright {
+namespace {
+
+using enum Dimension;
+
+constexpr double ccPerMinutePerLbPerHour =
+    10.5; // common practice: pump gasoline at 0.72 kg/L, handbook of the trade
+constexpr double ccPerUsGallon = 3785.411784; // exact: 231 in^3
+
+// The first unit of a dimension is the one its numbers are held in. Gauge offsets use UnitChoice::ambientKpa.
+constexpr std::array units{
+    Unit{"number", "", none, 1, 0, 3},
+    Unit{"kpa", "kPa", pressure, 1, 0, 0},
+    Unit{"bar", "bar", pressure, kilopascalsPerBar, 0, 2},
+    Unit{"psi", "psi abs", pressure, kilopascalsPerPsi, 0, 1},
+    Unit{"inhg", "inHg", pressure, kilopascalsPerInchMercury, 0, 1},
+    Unit{"kpa_g", "kPa gauge", pressureGauge, 1, 0, 0},
+    Unit{"bar_g", "bar gauge", pressureGauge, kilopascalsPerBar, 0, 2},
+    Unit{"psi_g", "psi gauge", pressureGauge, kilopascalsPerPsi, 0, 1},
+    Unit{"kpa_d", "kPa", pressureDifference, 1, 0, 0},
+    Unit{"bar_d", "bar", pressureDifference, kilopascalsPerBar, 0, 2},
+    Unit{"psi_d", "psi", pressureDifference, kilopascalsPerPsi, 0, 1},
+    Unit{"c", "°C", temperature, 1, 0, 0},
+    Unit{"f", "°F", temperature, 1 / 1.8, -32 / 1.8, 0},
+    Unit{"k_d", "K", temperatureDifference, 1, 0, 0},
+    Unit{"f_d", "°F", temperatureDifference, 1 / 1.8, 0, 0},
+    Unit{"lambda", "λ", mixture, 1, 0, 3},
+    Unit{"percent", "%", content, 0.01, 0, 0},
+    Unit{"percent_of", "%", ratio, 0.01, 0, 1},
+    Unit{"rpm", "rpm", engineSpeed, 1, 0, 0},
+    Unit{"deg", "°", sparkAngle, 1, 0, 1},
+    Unit{"ve", "% VE", volumetricEfficiency, 1, 0, 1},
+    Unit{"cc_min", "cc/min", volumeFlow, 1, 0, 0},
+    Unit{"lb_h", "lb/h", volumeFlow, ccPerMinutePerLbPerHour, 0, 1},
+    Unit{"us_gal_min", "US gal/min", volumeFlow, ccPerUsGallon, 0, 3},
+    Unit{"g_s", "g/s", massFlow, 1, 0, 1},
+    Unit{"litre", "L", displacement, 1, 0, 2},
+    Unit{"litre_min", "L/min", flowLMin, 1, 0, 2},
+    Unit{"ms", "ms", duration, 1, 0, 2},
+    Unit{"kg_m3", "kg/m³", density, 1, 0, 1},
+    Unit{"mj_kg", "MJ/kg", energyPerMass, 1, 0, 2},
+    Unit{"kj_kg", "kJ/kg", latentHeat, 1, 0, 0},
+    Unit{"g_mol", "g/mol", molarMass, 1, 0, 2},
+    Unit{"afr", ": 1", airFuelRatio, 1, 0, 2},
+    Unit{"octane", "octane", octane, 1, 0, 1},
+    Unit{"mj_l", "MJ/L", energyPerVolume, 1, 0, 2},
+    Unit{"money", "", money, 1, 0, 2},
+    Unit{"min", "min", minutes, 1, 0, 1},
+    Unit{"hz", "Hz", frequency, 1, 0, 1},
+    Unit{"day", "days", days, 1, 0, 0},
+    Unit{"mm", "mm", length, 1, 0, 2},
+    Unit{"mg", "mg", cycleMass, 1, 0, 1},
+    Unit{"inch", "in", length, 25.4, 0, 4},
+    Unit{"volt", "V", voltage, 1, 0, 1},
+    Unit{"kw", "kW", power, 1, 0, 0},
+};
+
+bool isPressure(Dimension d) {
+    return d == pressure || d == pressureGauge;
+}
+
+// The unit of the user's choice that shows this dimension. Absolute pressures follow the choice, which may be
+// a gauge unit; pressures that are gauge by nature (a rail) keep their kind and follow only the size.
+const Unit &chosenUnit(Dimension d, const UnitChoice &choice) {
+    const std::string stem = choice.pressureUnit.substr(0, choice.pressureUnit.find('_'));
+    if (d == pressure) return unitById(choice.pressureUnit);
+    if (d == pressureGauge) return unitById(stem + "_g");
+    if (d == pressureDifference) return unitById(stem + "_d");
+    if (d == temperature) return unitById(choice.temperatureUnit);
+    if (d == temperatureDifference) return unitById(choice.temperatureUnit == "f" ? "f_d" : "k_d");
+    return internalUnit(d);
+}
+
+double stoichiometry(const UnitChoice &choice) {
+    switch (choice.mixtureScale) {
+    case MixtureScale::gasolineAfr:
+        return 14.7; // trade convention
+    case MixtureScale::trueAfr:
+        return choice.fuelStoichiometry;
+    case MixtureScale::statedAfr:
+        return choice.statedStoichiometry;
+    case MixtureScale::lambda:
+        break;
+    }
+    return 1.0;
+}
+
+// kPa to add when a number in `unit` is read as the wanted kind of pressure.
+double pressureShift(const Unit &unit, Dimension wanted, const UnitChoice &choice) {
+    if (!isPressure(unit.dimension) || unit.dimension == wanted) return 0;
+    return wanted == pressure ? choice.ambientKpa : -choice.ambientKpa;
+}
+
+std::string number(double v, int decimals, char point) {
+    std::array<char, 64> buffer{};
+    std::snprintf(buffer.data(), buffer.size(), "%.*f", decimals, v);
+    std::string text = buffer.data();
+    if (text.find_first_not_of("-0.") == std::string::npos && text.front() == '-')
+        text.erase(0, 1); // no negative zero
+    if (point != '.')
+        for (char &c : text)
+            if (c == '.') c = point;
+    return text;
+}
+
+std::string withSymbol(const std::string &digits, Dimension dimension, const UnitChoice &choice) {
+    const std::string symbol = unitSymbol(dimension, choice);
+    if (symbol.empty()) return digits;
+    if (symbol == "λ") return "λ " + digits;
+    return digits + (symbol == "°" ? "" : " ") + symbol;
+}
+
+struct Spelling {
+    std::string_view text; // lower case, without blanks
+    std::string_view unit;
+};
+
+// How people type units. Bare psi, bar and kPa take the kind (absolute or gauge) of the field they stand in.
+constexpr std::array spellings{
+    Spelling{"kpaabs", "kpa"},
+    Spelling{"kpaa", "kpa"},
+    Spelling{"bara", "bar"},
+    Spelling{"barabs", "bar"},
+    Spelling{"psia", "psi"},
+    Spelling{"psiabs", "psi"},
+    Spelling{"kpag", "kpa_g"},
+    Spelling{"kpagauge", "kpa_g"},
+    Spelling{"barg", "bar_g"},
+    Spelling{"bargauge", "bar_g"},
+    Spelling{"psig", "psi_g"},
+    Spelling{"psigauge", "psi_g"},
+    Spelling{"inhg", "inhg"},
+    Spelling{"°c", "c"},
+    Spelling{"c", "c"},
+    Spelling{"°f", "f"},
+    Spelling{"f", "f"},
+    Spelling{"k", "k_d"},
+    Spelling{"λ", "lambda"},
+    Spelling{"lambda", "lambda"},
+    Spelling{"rpm", "rpm"},
+    Spelling{"1/min", "rpm"},
+    Spelling{"°", "deg"},
+    Spelling{"deg", "deg"},
+    Spelling{"ve", "ve"},
+    Spelling{"%ve", "ve"},
+    Spelling{"cc/min", "cc_min"},
+    Spelling{"cc", "cc_min"},
+    Spelling{"ccm", "cc_min"},
+    Spelling{"lb/h", "lb_h"},
+    Spelling{"lb/hr", "lb_h"},
+    Spelling{"usgal/min", "us_gal_min"},
+    Spelling{"g/s", "g_s"},
+    Spelling{"l", "litre"},
+    Spelling{"l/min", "litre_min"},
+    Spelling{"ms", "ms"},
+    Spelling{"kg/m3", "kg_m3"},
+    Spelling{"kg/m³", "kg_m3"},
+    Spelling{"mj/kg", "mj_kg"},
+    Spelling{"kj/kg", "kj_kg"},
+    Spelling{"g/mol", "g_mol"},
+    Spelling{":1", "afr"},
+    Spelling{"afr", "afr"},
+    Spelling{"octane", "octane"},
+    Spelling{"ron", "octane"},
+    Spelling{"mon", "octane"},
+    Spelling{"mj/l", "mj_l"},
+    Spelling{"min", "min"},
+    Spelling{"hz", "hz"},
+    Spelling{"d", "day"},
+    Spelling{"days", "day"},
+    Spelling{"mm", "mm"},
+    Spelling{"in", "inch"},
+    Spelling{"v", "volt"},
+    Spelling{"kw", "kw"},
+};
+
+std::string squeezed(std::string_view text) {
+    std::string out;
+    for (char c : text)
+        if (c != ' ' && c != '\t') out += (c >= 'A' && c <= 'Z') ? static_cast<char>(c - 'A' + 'a') : c;
+    return out;
+}
+
+std::string quoted(std::string_view text) {
+    constexpr std::size_t longest = 40;
+    return "'" + std::string(text.substr(0, longest)) + (text.size() > longest ? "…'" : "'");
+}
+
+// Internal value of a number typed with a unit, or throws.
+double withUnit(double shown, const std::string &unitText, Dimension d, const UnitChoice &choice,
+                std::string_view where) {
+    const std::string expected = "a number in " + unitSymbol(d, choice);
+    if (d == mixture && unitText == "afr")
+        return shown / (choice.mixtureScale == MixtureScale::lambda ? 14.7 : stoichiometry(choice));
+    if (unitText == "%" && (d == content || d == ratio || d == volumetricEfficiency))
+        return d == volumetricEfficiency ? shown : shown / 100;
+    for (std::string_view stem : {"kpa", "bar", "psi"})
+        if (unitText == stem && (isPressure(d) || d == pressureDifference)) {
+            const Unit &u = unitById(std::string(stem) + (d == pressure        ? ""
+                                                          : d == pressureGauge ? "_g"
+                                                                               : "_d"));
+            return shown * u.scale;
+        }
+    for (const Spelling &s : spellings)
+        if (s.text == unitText) {
+            const Unit &u = unitById(s.unit);
+            if (u.dimension == d || (isPressure(u.dimension) && isPressure(d)))
+                return shown * u.scale + u.offset + pressureShift(u, d, choice);
+        }
+    throw InputError(std::string(where), expected, quoted(unitText) + " as unit");
+}
+
+} // namespace
+
+std::span<const Unit> allUnits() {
+    return units;
+}
+
+const Unit &internalUnit(Dimension dimension) {
+    for (const Unit &u : units)
+        if (u.dimension == dimension) return u;
+    return units.front();
+}
+
+const Unit &unitById(std::string_view id) {
+    std::string known;
+    for (const Unit &u : units) {
+        if (u.id == id) return u;
+        known += (known.empty() ? "" : ", ") + std::string(u.id);
+    }
+    throw InputError("unit", "one of " + known, quoted(id));
+}
+
+std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
+    if (dimension == mixture) {
+        switch (choice.mixtureScale) {
+        case MixtureScale::lambda:
+            return "λ";
+        case MixtureScale::gasolineAfr:
+            return "AFR (gasoline scale 14.7)";
+        case MixtureScale::trueAfr:
+            return "AFR (true of the fuel)";
+        case MixtureScale::statedAfr:
+            return "AFR (scale " + number(choice.statedStoichiometry, 2, choice.decimalPoint) + ")";
+        }
+    }
+    return std::string(chosenUnit(dimension, choice).symbol);
+}
+
+double toShown(double internal, Dimension dimension, const UnitChoice &choice) {
+    if (dimension == mixture) return internal * stoichiometry(choice);
+    const Unit &u = chosenUnit(dimension, choice);
+    return (internal - pressureShift(u, dimension, choice) - u.offset) / u.scale;
+}
+
+double fromShown(double shown, Dimension dimension, const UnitChoice &choice) {
+    if (dimension == mixture) return shown / stoichiometry(choice);
+    const Unit &u = chosenUnit(dimension, choice);
+    return shown * u.scale + u.offset + pressureShift(u, dimension, choice);
+}
+
+int shownDecimals(Dimension dimension, const UnitChoice &choice) {
+    if (dimension == mixture && choice.mixtureScale != MixtureScale::lambda) return 2;
+    return chosenUnit(dimension, choice).decimals;
+}
+
+std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit) {
+    const std::string digits =
+        number(toShown(internal, dimension, choice), shownDecimals(dimension, choice), choice.decimalPoint);
+    return withUnit ? withSymbol(digits, dimension, choice) : digits;
+}
+
+std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice) {
+    const double v = toShown(internal, dimension, choice);
+    constexpr int mostDecimals = 6;
+    int decimals = 0;
+    for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7;
+         scale *= 10)
+        ++decimals;
+    return withSymbol(number(v, decimals, choice.decimalPoint), dimension, choice);
+}
+
+double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where) {
+    std::string s = squeezed(text);
+    if (s.starts_with("λ")) s = s.substr(std::string_view("λ").size()) + "λ";
+    if (s.starts_with('+')) s.erase(0, 1);
+    // A comma is a decimal point; "1,234.5" is refused below rather than guessed.
+    for (char &c : s)
+        if (c == ',') c = '.';
+    double shown = 0;
+    const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), shown);
+    const std::string rest(end, static_cast<const char *>(s.data() + s.size()));
+    if (problem != std::errc{} || !std::isfinite(shown) || rest.starts_with('.'))
+        throw InputError(std::string(where), "a number in " + unitSymbol(dimension, choice),
+                         text.empty() ? "nothing" : quoted(text));
+    return rest.empty() ? fromShown(shown, dimension, choice)
+                        : withUnit(shown, rest, dimension, choice, where);
+}
+
+} // namespace wheelwright

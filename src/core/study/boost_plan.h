@@ -1,0 +1,48 @@
+#pragma once
+#include "core/base/monotone_fit.h"
+#include "core/base/phrase.h"
+#include "core/job/job.h"
+
+#include <optional>
+#include <vector>
+
+namespace wheelwright {
+
+/// Pulls that belong together: one gear, one content.
+struct BoostGroup {
+    double gear = 0;    ///< 0: not stated
+    double content = 0; ///< mean of its points
+    std::vector<BoostPoint> points;
+    std::optional<MonotoneFit> fit; ///< with at least two different duties
+};
+
+/// The logged points by gear and by content, gears first. Contents that lie within 7.5 % of the next belong
+/// to one group.
+std::vector<BoostGroup> boostGroups(const Job &job);
+
+/// The group to plan with: the gear that is asked for (0: any) and the nearest content. nullptr without one
+/// that has a fit.
+const BoostGroup *boostGroupFor(const std::vector<BoostGroup> &groups, double gear, double content);
+
+struct BoostStep {
+    double duty = 0;     ///< 0–1
+    double boostKpa = 0; ///< gauge, expected
+    double sigmaKpa = 0; ///< scatter of the points about their curve
+    double cutKpa = 0;   ///< overboost cut for this pull, absolute
+    bool beyond = false; ///< past every logged point, along the last slope
+};
+
+/// One small step a pull from the highest boost that was logged up to the target.
+struct BoostStepPlan {
+    double fromKpa = 0;   ///< gauge, the highest logged
+    double targetKpa = 0; ///< gauge, at the content
+    std::vector<BoostStep> steps;
+    Phrase remark; ///< why there are none, or why they end before the target; empty text: they reach it
+};
+
+/// Steps of at most the limits boost.step (pressure) and boost.step.duty, whichever is less; the cut stands
+/// one step over the pull and never less than boost.cut.room over it, under the engine's limit and what the
+/// MAP sensor reads. The logged curve goes on along its last rise. group: from boostGroupFor().
+BoostStepPlan planBoostSteps(const Job &job, const BoostGroup &group, double content);
+
+} // namespace wheelwright

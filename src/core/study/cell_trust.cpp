@@ -1,0 +1,198 @@
+#include "core/study/cell_trust.h"
+
+#include "core/base/error.h"
+#include "core/job/job_schema.h"
+#include "core/study/load_axis.h"
+#include "core/tables/table_text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <utility>
+
+namespace wheelwright {
+namespace {
+
+std::string levelPath(const ContentLevel &level, CalibratedQuantity q) {
+    return "calibration.levels." + exactNumber(level.content) + "." + std::string(quantityId(q));
+}
+
+const Table2D *tableNamed(const std::vector<NamedTable> &tables, const std::string &path) {
+    const auto at = std::ranges::find(tables, path, &NamedTable::path);
+    return at == tables.end() ? nullptr : at->table;
+}
+
+std::size_t placeOf(const Axis &axis, double value) {
+    const std::size_t i = axis.nearest(value);
+    return axis[i] == value ? i : axis.size();
+}
+
+// Origins of a table as it is now, given the table that it was.
+std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was,
+                                const std::vector<CellOrigin> &wasOrigins, CellOrigin how) {
+    std::vector<CellOrigin> out;
+    out.reserve(now.cells().size());
+    for (std::size_t y = 0; y < now.y().size(); ++y)
+        for (std::size_t x = 0; x < now.x().size(); ++x) {
+            const std::size_t oldX = was ? placeOf(was->x(), now.x()[x]) : 0;
+            const std::size_t oldY = was ? placeOf(was->y(), now.y()[y]) : 0;
+            const bool kept = was && oldX < was->x().size() && oldY < was->y().size() &&
+                              was->cell(oldX, oldY) == now.cell(x, y);
+            out.push_back(kept ? wasOrigins[oldY * was->x().size() + oldX] : how);
+        }
+    return out;
+}
+
+std::string codesOf(const Job &job, const std::string &path) {
+    const auto at = std::ranges::find(job.cellOrigins, path, &CellOrigins::table);
+    return at == job.cellOrigins.end() ? std::string() : at->codes;
+}
+
+bool anyKnown(const std::vector<CellOrigin> &origins) {
+    return std::ranges::any_of(origins, [](CellOrigin o) { return o != CellOrigin::unknown; });
+}
+
+void dropEmptyMarks(Job &job) {
+    std::erase_if(job.cellMarks, [](const CellMark &m) { return !m.locked && m.note.empty(); });
+}
+
+} // namespace
+
+std::vector<NamedTable> namedTables(const Job &job) {
+    std::vector<NamedTable> tables;
+    for (const TableField &f : allTables())
+        tables.push_back({f.path, &f.of(job)});
+    for (const ContentLevel &l : job.calibration.levels)
+        for (const CalibratedQuantity q : allQuantities)
+            tables.push_back({levelPath(l, q), &l.of(q)});
+    for (const ExtraTable &e : job.extras)
+        tables.push_back({"calibration.extras." + e.name, &e.table});
+    return tables;
+}
+
+std::string endPath(const Job &job, CalibratedQuantity q, double content, bool high) {
+    const Table2D *end = &endTable(const_cast<Job &>(job), q, content, high);
+    for (const NamedTable &t : namedTables(job))
+        if (t.table == end) return t.path;
+    return {};
+}
+
+std::vector<CellOrigin> originsOf(const Job &job, const std::string &path, const Table2D &table) {
+    std::vector<CellOrigin> origins = originsFromText(codesOf(job, path), path);
+    if (origins.size() != table.cells().size()) origins.assign(table.cells().size(), CellOrigin::unknown);
+    return origins;
+}
+
+void recordOrigins(const Job &before, Job &after, CellOrigin how) {
+    const std::vector<NamedTable> old = namedTables(before);
+    std::vector<CellOrigins> records;
+    for (const NamedTable &t : namedTables(after)) {
+        const Table2D *was = tableNamed(old, t.path);
+        const std::string recorded = codesOf(after, t.path);
+        if (was && *was == *t.table) { // most tables, most of the time
+            if (!recorded.empty()) records.push_back({t.path, recorded});
+            continue;
+        }
+        const std::vector<CellOrigin> wasOrigins =
+            was ? originsOf(before, t.path, *was) : std::vector<CellOrigin>();
+        const std::vector<CellOrigin> origins = stepped(*t.table, was, wasOrigins, how);
+        if (anyKnown(origins)) records.push_back({t.path, originsToText(origins)});
+    }
+    after.cellOrigins = std::move(records);
+}
+
+std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double content, bool ends, bool high) {
+    const BlendEnds e = SchoolModel(job).at(q, content);
+    const Table2D &table = ends && high ? *e.high : *e.low;
+    std::vector<bool> proven(table.cells().size(), true);
+    for (const bool top : {false, true}) {
+        if (ends && top != high) continue;
+        const std::vector<CellOrigin> origins =
+            originsOf(job, endPath(job, q, content, top), top ? *e.high : *e.low);
+        for (std::size_t i = 0; i < proven.size(); ++i)
+            proven[i] = proven[i] && i < origins.size() && origins[i] == CellOrigin::log;
+    }
+    const Table2D boost = blendedTable(job, CalibratedQuantity::boost, content);
+    const double overshoot = limitOf(job, "boost.overshoot");
+    std::vector<double> reach; // kPa by column; under 0: over the rev limit
+    for (const double rpm : table.x().points()) {
+        reach.push_back(rpm > job.engine.revLimitRpm
+                            ? -1
+                            : std::max(highestTarget(boost, rpm) + overshoot, job.conditions.ambientKpa));
+    }
+    std::vector<CellTrust> trust;
+    for (std::size_t y = 0; y < table.y().size(); ++y)
+        for (std::size_t x = 0; x < table.x().size(); ++x) {
+            const double load = q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, table.y()[y]);
+            const bool reached = load <= reach[x];
+            trust.push_back(!reached                           ? CellTrust::never
+                            : proven[y * table.x().size() + x] ? CellTrust::proven
+                                                               : CellTrust::inferred);
+        }
+    return trust;
+}
+
+const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {
+    const auto at = std::ranges::find_if(
+        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
+    return at == job.cellMarks.end() ? nullptr : &*at;
+}
+
+std::vector<bool> locksOf(const Job &job, const std::string &path, const Table2D &table) {
+    std::vector<bool> locks(table.cells().size());
+    for (const CellMark &m : job.cellMarks) {
+        if (!m.locked || m.table != path) continue;
+        const std::size_t x = placeOf(table.x(), m.rpm), y = placeOf(table.y(), m.y);
+        if (x < table.x().size() && y < table.y().size()) locks[y * table.x().size() + x] = true;
+    }
+    return locks;
+}
+
+std::vector<bool> locksOfBlend(const Job &job, CalibratedQuantity q, double content) {
+    const BlendEnds ends = SchoolModel(job).at(q, content);
+    std::vector<bool> locks = locksOf(job, endPath(job, q, content, false), *ends.low);
+    const std::vector<bool> high = locksOf(job, endPath(job, q, content, true), *ends.low);
+    for (std::size_t i = 0; i < locks.size(); ++i)
+        locks[i] = locks[i] || high[i];
+    return locks;
+}
+
+void setLocked(Job &job, const std::string &path, const Table2D &table, const CellSet &cells, bool locked) {
+    // Marks that are there already, by place: there may be thousands.
+    std::map<std::pair<double, double>, std::size_t> known;
+    for (std::size_t i = 0; i < job.cellMarks.size(); ++i)
+        if (job.cellMarks[i].table == path) known[{job.cellMarks[i].rpm, job.cellMarks[i].y}] = i;
+    for (const CellIndex &i : cells) {
+        const double rpm = table.x()[i.x], y = table.y()[i.y];
+        const auto at = known.find({rpm, y});
+        if (at != known.end())
+            job.cellMarks[at->second].locked = locked;
+        else
+            job.cellMarks.push_back({path, rpm, y, locked, {}});
+    }
+    dropEmptyMarks(job);
+}
+
+void setNote(Job &job, const std::string &path, double rpm, double y, const std::string &note) {
+    auto at = std::ranges::find_if(
+        job.cellMarks, [&](const CellMark &m) { return m.table == path && m.rpm == rpm && m.y == y; });
+    if (at == job.cellMarks.end()) at = job.cellMarks.insert(at, {path, rpm, y, false, {}});
+    at->note = note;
+    dropEmptyMarks(job);
+}
+
+void keepLocked(const Job &before, Job &after) {
+    if (std::ranges::none_of(before.cellMarks, &CellMark::locked)) return;
+    const std::vector<NamedTable> old = namedTables(before);
+    for (const NamedTable &t : namedTables(after)) {
+        const Table2D *was = tableNamed(old, t.path);
+        if (!was || was->x() != t.table->x() || was->y() != t.table->y()) continue;
+        const std::vector<bool> locks = locksOf(before, t.path, *was);
+        auto &table = const_cast<Table2D &>(*t.table); // it lies in the job that came in
+        for (std::size_t y = 0; y < was->y().size(); ++y)
+            for (std::size_t x = 0; x < was->x().size(); ++x)
+                if (locks[y * was->x().size() + x]) table.setCell({x, y}, was->cell(x, y));
+    }
+}
+
+} // namespace wheelwright

@@ -1,0 +1,17 @@
+#include "core/study/extra_tables.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+
+const ExtraTable *extraInUse(const Job &job, TableKind kind) {
+    const auto at = std::ranges::find(job.extras, kind, &ExtraTable::kind);
+    return at == job.extras.end() ? nullptr : &*at;
+}
+
+double extraAt(const Job &job, TableKind kind, double x, double y) {
+    const ExtraTable *extra = extraInUse(job, kind);
+    return extra ? extra->table.lookup(x, y).value : definitionOf(kind).neutral;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,222 @@
+#include "core/study/fuel_comparison.h"
+
+#include "core/base/error.h"
+#include "core/base/limits.h"
+#include "core/job/tank_history.h"
+#include "core/study/pour_effect.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+using D = Dimension;
+using F = ComparedFuel;
+
+constexpr std::string_view byMass =
+    "Mass-weighted; components as in the job, Heywood (1988) eq. 3.6, table D.4";
+constexpr std::string_view byMole = "Linear in mole fraction: Anderson et al., SAE 2010-01-2137. Advice only";
+constexpr std::string_view money = "Price as typed on the shelf or in its lots";
+
+constexpr std::array columns{
+    FuelColumn{"stoich_afr", "AFR", "Air per fuel at λ 1, by mass", D::airFuelRatio, 2,
+               "AFR = Σ mᵢ AFRᵢ, mᵢ = vᵢ ρᵢ / ρ", byMass,
+               [](const F &f) { return std::optional(f.properties.stoichiometricAfr); }},
+    FuelColumn{"volume_multiplier", "Volume", "Fuel volume against what is in the tank, equal air and λ",
+               D::none, 3, "K = AFR₀ ρ₀ / (AFR ρ)", byMass,
+               [](const F &f) { return std::optional(f.multiplier); }},
+    FuelColumn{"ron", "RON", "Research octane", D::octane, 1, "RON = Σ xᵢ RONᵢ", byMole,
+               [](const F &f) { return std::optional(f.properties.researchOctane); }},
+    FuelColumn{"mon", "MON", "Motor octane", D::octane, 1, "MON = Σ xᵢ MONᵢ", byMole,
+               [](const F &f) { return std::optional(f.properties.motorOctane); }},
+    FuelColumn{"aki", "AKI", "Anti-knock index, (RON + MON)/2", D::octane, 1, "AKI = (RON + MON)/2", byMole,
+               [](const F &f) {
+                   return std::optional((f.properties.researchOctane + f.properties.motorOctane) / 2);
+               }},
+    FuelColumn{"ideal_cooling_k", "Cooling", "If all of it evaporated in air alone: a comparison figure",
+               D::temperatureDifference, 0, "ΔT = h_fg / (AFR · 1.005)",
+               "Energy balance; latent heats: NIST enthalpies of vaporisation, from memory",
+               [](const F &f) { return std::optional(f.properties.idealCoolingK); }},
+    FuelColumn{"energy_mj_l", "MJ/L", "Lower heating value by volume", D::energyPerVolume, 2,
+               "LHV · ρ / 1000", byMass, [](const F &f) { return std::optional(f.energyMjL); }},
+    FuelColumn{"energy_mj_per_kg_air", "MJ/air", "Energy that a kilogram of air can burn at λ 1",
+               D::energyPerMass, 2, "LHV / AFR", byMass,
+               [](const F &f) { return std::optional(f.energyMjPerKgAir); }},
+    FuelColumn{"price_per_l", "Per L", "Price of a litre", D::money, 2, "as typed; of a mixture Σ vᵢ pᵢ",
+               money, [](const F &f) { return f.pricePerL; }},
+    FuelColumn{"price_per_tank", "Tank", "A tank from empty to the brim", D::money, 0, "price · capacity",
+               money, [](const F &f) { return f.perTank; }},
+    FuelColumn{"price_per_100km", "100 km",
+               "At the job's consumption, which grows with the fuel volume needed", D::money, 1,
+               "price · use · K / K_use", money, [](const F &f) { return f.per100Km; }},
+    FuelColumn{"price_per_hour", "Hour", "Of an event, at the job's consumption", D::money, 1,
+               "price · use · K / K_use", money, [](const F &f) { return f.perHour; }},
+};
+
+TankState tankFullOf(const Job &job, const ComparedFuel &f, const std::vector<TankState::Share> &others) {
+    return {job.tank.capacityL, f.content, others};
+}
+
+// What the comparison is against: what is in the tank, or the base fuel of the tables when nothing is.
+TankState present(const Job &job) {
+    TankState tank = tankNow(job);
+    if (tank.volumeL <= 0 || job.tankEvents.empty())
+        tank = {job.tank.capacityL, blendAt(job, job.calibration.baseContent), {}};
+    return tank;
+}
+
+void finish(const Job &job, ComparedFuel &f) {
+    const BlendProperties &p = f.properties;
+    f.alcohol = alcoholOf(f.content);
+    f.multiplier = volumeMultiplier(p, propertiesOf(job, present(job)));
+    f.energyMjL = p.lowerHeatingValueMjKg * p.densityKgM3 / 1000;
+    f.energyMjPerKgAir = p.lowerHeatingValueMjKg / p.stoichiometricAfr;
+    const BlendProperties measuredOn = blendModelOf(job).properties(blendAt(job, job.consumption.content));
+    const double more = volumeMultiplier(p, measuredOn);
+    if (job.consumption.litresPer100Km > 0) f.litresPer100Km = job.consumption.litresPer100Km * more;
+    if (!f.pricePerL) return;
+    f.perTank = *f.pricePerL * job.tank.capacityL;
+    if (f.litresPer100Km) f.per100Km = *f.pricePerL * *f.litresPer100Km;
+    if (job.consumption.litresPerHour > 0) f.perHour = *f.pricePerL * job.consumption.litresPerHour * more;
+}
+
+std::optional<double> priceOf(const Fuel &f) {
+    return f.pricePerL > 0 ? std::optional(f.pricePerL) : std::nullopt;
+}
+
+// A booster's share in the mixture for its treat rate (volume per volume of fuel).
+double shareOfTreat(const Fuel &booster) {
+    return booster.treatRate / (1 + booster.treatRate);
+}
+
+void treat(const Fuel &booster, double share, const BlendProperties &untreated, BlendProperties &p) {
+    const double full = shareOfTreat(booster);
+    const double gain = booster.treatedRon - untreated.researchOctane;
+    if (full <= 0 || booster.treatedRon <= 0) return;
+    const double part = std::min(1.0, share / full);
+    // The mixture's own octane counts for nothing here: the user knows what the treated fuel has.
+    p.researchOctane = untreated.researchOctane + std::max(0.0, gain) * part;
+    p.motorOctane = untreated.motorOctane + std::max(0.0, gain) * part;
+}
+
+void sayVolume(const Job &job, const DutyOverContent &dutyAt, ComparedFuel &f) {
+    constexpr double noticed = 0.03; // common practice: the tolerance of a content window
+    const double step = f.multiplier - 1;
+    if (std::abs(step) > noticed)
+        f.mustChange.push_back({std::string("Fuel tables: {0} ") + (step > 0 ? "more" : "less") +
+                                    " by volume, through injectors, pump and lines.",
+                                {{std::abs(step), D::ratio}}});
+    const auto duty = dutyAt ? dutyAt(f.alcohol) : std::nullopt;
+    if (duty && *duty > limitOf(job, "flow.duty.caution"))
+        f.mustChange.push_back(
+            {"Injectors: up to {0} duty at this content.", {{std::min(*duty, 9.99), D::ratio}}});
+}
+
+void saySpark(const PourEffect &e, ComparedFuel &f) {
+    const double step = e.sparkOfContentDeg - e.sparkDeg;
+    constexpr double noticed = 0.5;
+    if (std::abs(step) > noticed)
+        f.mustChange.push_back({"Spark: the tables go from {0} to {1} at {2}, {3}.",
+                                {{e.sparkDeg, D::sparkAngle},
+                                 {e.sparkOfContentDeg, D::sparkAngle},
+                                 {e.rpm, D::engineSpeed},
+                                 {e.loadKpa, D::pressure}}});
+}
+
+void sayMustChange(const Job &job, const DutyOverContent &dutyAt, const std::vector<TankState::Share> &others,
+                   ComparedFuel &f) {
+    sayVolume(job, dutyAt, f);
+    saySpark(effectBetween(job, present(job), tankFullOf(job, f, others)), f);
+    const double content = f.alcohol;
+    const double boost =
+        job.engine.boostLimitKpa.at(content) - job.engine.boostLimitKpa.at(alcoholOf(present(job).content));
+    if (std::abs(boost) > 1)
+        f.mustChange.push_back({std::string("Boost limit: {0} ") + (boost > 0 ? "higher" : "lower") + ".",
+                                {{std::abs(boost), D::pressureDifference}}});
+    constexpr double coldStart = 0.7; // common practice: from here on starting needs its own numbers
+    if (content >= coldStart)
+        f.mustChange.push_back(
+            {"Cold start: vaporises badly under about {0}; cranking and after-start fuel need "
+             "their own numbers.",
+             {{10, D::temperature}}});
+}
+
+} // namespace
+
+std::span<const FuelColumn> allFuelColumns() {
+    return columns;
+}
+
+ComparedFuel mixed(const Job &job, const Fuel &a, const Fuel &b, double share) {
+    if (!(share >= 0 && share <= 1))
+        throw InputError("share", "a fraction from 0 to 1", std::to_string(share));
+    const auto of = [&](VolumeFraction x, VolumeFraction y) {
+        return VolumeFraction::fraction((1 - share) * x.fraction() + share * y.fraction());
+    };
+    ComparedFuel f;
+    f.content = {of(a.content.ethanol, b.content.ethanol), of(a.content.methanol, b.content.methanol)};
+    f.leaded = (a.leaded && share < 1) || (b.leaded && share > 0);
+    const std::array parts{BlendPart{&job.ethanol, f.content.ethanol.fraction()},
+                           BlendPart{&job.methanol, f.content.methanol.fraction()},
+                           BlendPart{&hydrocarbonOf(job, a.hydrocarbon),
+                                     std::max(0.0, (1 - share) * a.content.gasoline().fraction())},
+                           BlendPart{&hydrocarbonOf(job, b.hydrocarbon),
+                                     std::max(0.0, share * b.content.gasoline().fraction())}};
+    f.properties = propertiesOf(parts);
+    if (b.kind == FuelKind::booster && share < 1) treat(b, share, propertiesOf(job, a), f.properties);
+    if (a.kind == FuelKind::booster && share > 0) treat(a, 1 - share, propertiesOf(job, b), f.properties);
+    const auto pa = priceOf(a), pb = priceOf(b);
+    if ((pa || share == 1) && (pb || share == 0))
+        f.pricePerL = (1 - share) * pa.value_or(0) + share * pb.value_or(0);
+    finish(job, f);
+    return f;
+}
+
+std::vector<ComparedFuel> compareFuels(const Job &job, std::string_view today,
+                                       const DutyOverContent &dutyAt) {
+    const std::vector<Fuel> shelf = shelfOf(job, today);
+    std::vector<ComparedFuel> rows;
+    const auto others = [](const std::string &hydrocarbon, double fraction) {
+        return hydrocarbon.empty() ? std::vector<TankState::Share>{}
+                                   : std::vector<TankState::Share>{{hydrocarbon, fraction}};
+    };
+    for (const Fuel &fuel : shelf) {
+        if (fuel.kind == FuelKind::booster) continue; // it runs no engine alone; its mixtures are rows
+        ComparedFuel f = mixed(job, fuel, fuel, 0);
+        f.name = fuel.name;
+        f.flags = fuel.flags;
+        sayMustChange(job, dutyAt, others(fuel.hydrocarbon, fuel.content.gasoline().fraction()), f);
+        rows.push_back(std::move(f));
+    }
+    for (const MixtureEntry &m : job.mixtures) {
+        const auto a = std::ranges::find(shelf, m.first, &Fuel::name);
+        const auto b = std::ranges::find(shelf, m.second, &Fuel::name);
+        if (a == shelf.end() || b == shelf.end()) continue; // not filled in yet
+        const double share = m.share == 0 && b->kind == FuelKind::booster ? shareOfTreat(*b) : m.share;
+        ComparedFuel f = mixed(job, *a, *b, share);
+        f.name = m.name;
+        f.mixture = true;
+        f.flags = a->flags;
+        for (const ShelfFlag &flag : b->flags)
+            if (std::ranges::find(f.flags, flag.id, &ShelfFlag::id) == f.flags.end()) f.flags.push_back(flag);
+        std::vector<TankState::Share> shares =
+            others(a->hydrocarbon, (1 - share) * a->content.gasoline().fraction());
+        for (const auto &s : others(b->hydrocarbon, share * b->content.gasoline().fraction()))
+            shares.push_back(s);
+        sayMustChange(job, dutyAt, shares, f);
+        rows.push_back(std::move(f));
+    }
+    return rows;
+}
+
+std::vector<ComparedFuel> mixCurve(const Job &job, const Fuel &first, const Fuel &second,
+                                   std::size_t points) {
+    if (points < 2) throw InputError("points", "2 or more", std::to_string(points));
+    std::vector<ComparedFuel> curve;
+    for (std::size_t i = 0; i < points; ++i)
+        curve.push_back(mixed(job, first, second, static_cast<double>(i) / static_cast<double>(points - 1)));
+    return curve;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,272 @@
+#include "core/study/headroom.h"
+
+#include "core/base/error.h"
+#include "core/base/limits.h"
+#include "core/flow/injector.h"
+#include "core/job/job_schema.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/load_axis.h"
+#include "core/study/school.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+using enum LimitingPart;
+using enum CalibratedQuantity;
+constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRatio, engine};
+
+/// One content of a job: asks what the fuel system must do at a manifold pressure, at full throttle.
+class ContentAsk {
+  public:
+    ContentAsk(const Job &job, double content)
+        : m_job(job), m_ends(SchoolModel(job).at(content)),
+          m_demand(job, content, job.conditions.intakeColdestC),
+          m_fuel(blendModelOf(job).properties(blendAt(job, content))) {
+        const Table2D &fuelTable = *m_ends[static_cast<std::size_t>(fuel)].low;
+        for (const double rpm : fuelTable.x().points())
+            if (rpm <= job.engine.revLimitRpm) m_rpm.push_back(rpm);
+        if (m_rpm.empty() || m_rpm.back() < job.engine.revLimitRpm) m_rpm.push_back(job.engine.revLimitRpm);
+    }
+
+    double blended(CalibratedQuantity q, double rpm, double y) const {
+        const BlendEnds &e = m_ends[static_cast<std::size_t>(q)];
+        return e.blend(e.low->lookup(rpm, y).value, e.high->lookup(rpm, y).value);
+    }
+
+    // mm³ for one injector and cycle.
+    double perCycle(double rpm, double kpa) const {
+        return m_demand.mm3(blended(fuel, rpm, kpa), kpa, blended(lambda, rpm, kpa));
+    }
+
+    double worstDuty(double kpa) const {
+        const Injectors &inj = m_job.injectors;
+        const double dp = injectorDifferentialKpa(inj.railPressureKpa, kpa, m_job.conditions.ambientKpa,
+                                                  inj.boostReferenced);
+        const double flow = injectorFlowOn(m_job, dp, m_fuel.densityKgM3);
+        const double dead = usualDeadTimeMs(m_job, dp);
+        double worst = 0;
+        for (const double rpm : m_rpm)
+            worst = std::max(worst,
+                             injectorDutyOf(pulseWidthMs(perCycle(rpm, kpa), flow, 0), dead, rpm, inj.batch));
+        return worst;
+    }
+
+    double worstDemandLMin(double kpa) const {
+        double worst = 0;
+        for (const double rpm : m_rpm)
+            worst = std::max(worst, engineFlowLMin(m_job, perCycle(rpm, kpa), rpm));
+        return worst;
+    }
+
+    double pumpRoom(double kpa) const { // over 0: the pumps deliver it
+        return pumpFlowAtLoad(m_job, kpa) - worstDemandLMin(kpa) * (1 + m_job.supply.margin);
+    }
+
+    double targetKpa() const {
+        const Table2D &b = *m_ends[static_cast<std::size_t>(boost)].low;
+        double target = 0;
+        for (const double rpm : m_rpm)
+            for (const double y : b.y().points()) // gears, or throttle
+                target = std::max(target, blended(boost, rpm, y));
+        return target;
+    }
+
+    double densityKgM3() const { return m_fuel.densityKgM3; }
+
+  private:
+    const Job &m_job;
+    std::array<BlendEnds, calibratedQuantityCount> m_ends;
+    InjectorDemand m_demand;
+    BlendProperties m_fuel;
+    std::vector<double> m_rpm;
+};
+
+// The highest pressure at which `fits` still holds. It is asked in steps upwards first, since a table may
+// bulge.
+template <class Fits>
+double highest(Fits fits) {
+    constexpr double leastKpa = 20, stepKpa = 10, closeKpa = 0.01;
+    double good = 0;
+    for (double kpa = leastKpa; kpa <= mostFrontierKpa; kpa += stepKpa) {
+        if (fits(kpa)) {
+            good = kpa;
+            continue;
+        }
+        double bad = kpa;
+        while (good > 0 && bad - good > closeKpa) {
+            const double middle = (good + bad) / 2;
+            (fits(middle) ? good : bad) = middle;
+        }
+        return good;
+    }
+    return mostFrontierKpa;
+}
+
+bool known(const Job &job, LimitingPart part) {
+    if (part == LimitingPart::pump) return !job.supply.pumps.empty() && !job.supply.points.empty();
+    return part != springRatio || job.boost.springKpa > 0;
+}
+
+double allowed(const Job &job, const ContentAsk &ask, LimitingPart part, double content) {
+    switch (part) {
+    case dutyCaution:
+    case dutyStop: {
+        const double limit = limitOf(job, part == dutyStop ? "flow.duty.stop" : "flow.duty.caution");
+        return highest([&](double kpa) { return ask.worstDuty(kpa) <= limit; });
+    }
+    case LimitingPart::pump:
+        return highest([&](double kpa) { return ask.pumpRoom(kpa) >= 0; });
+    case mapSensor:
+        return job.engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") *
+                                                (job.engine.mapSensorMaxKpa - job.engine.mapSensorMinKpa);
+    case springRatio:
+        return job.conditions.ambientKpa + limitOf(job, "boost.spring_ratio") * job.boost.springKpa;
+    case LimitingPart::engine:
+        return job.engine.boostLimitKpa.at(content);
+    }
+    return 0;
+}
+
+Measured contentOf(double c) {
+    return {c, Dimension::content};
+}
+Measured pressureOf(double kpa) {
+    return {kpa, Dimension::pressure};
+}
+
+// Where the target meets a part's line first, going up in content; and what the part allows at the top
+// content.
+Phrase describe(const Job &job, const Frontier &f, const FrontierLine &line) {
+    const std::string name(limitingPartTitle(line.part));
+    const double top = job.calibration.topContent;
+    const Measured atTop = pressureOf(boostAllowed(job, line.part, top));
+    if (line.kpa[0] < f.targetKpa[0])
+        return {name + ": reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}.",
+                {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop}};
+    for (std::size_t i = 0; i + 1 < f.contents.size(); ++i) {
+        const double a = line.kpa[i] - f.targetKpa[i], b = line.kpa[i + 1] - f.targetKpa[i + 1];
+        if (a < 0 || b >= 0) continue;
+        const double share = a / (a - b);
+        return {name + ": reached at {0} with {1}, or with {2} at {3}.",
+                {contentOf(f.contents[i] + (f.contents[i + 1] - f.contents[i]) * share),
+                 pressureOf(f.targetKpa[i] + (f.targetKpa[i + 1] - f.targetKpa[i]) * share), contentOf(top),
+                 atTop}};
+    }
+    double least = mostFrontierKpa, where = 0;
+    for (std::size_t i = 0; i < f.contents.size(); ++i)
+        if (line.kpa[i] - f.targetKpa[i] < least) {
+            least = line.kpa[i] - f.targetKpa[i];
+            where = f.contents[i];
+        }
+    return {name + ": never reached; nearest at {0}, with {1} to spare.",
+            {contentOf(where), {least, Dimension::pressureDifference}}};
+}
+
+// The content at which a part ends the target first; 2 when none does.
+double firstHit(const Frontier &f, const FrontierLine &line) {
+    for (std::size_t i = 0; i < f.contents.size(); ++i)
+        if (line.kpa[i] < f.targetKpa[i]) return f.contents[i];
+    return 2;
+}
+
+void sayInOrder(const Job &job, Frontier &f) {
+    std::vector<const FrontierLine *> order;
+    for (const FrontierLine &line : f.lines)
+        order.push_back(&line);
+    const auto least = [&](const FrontierLine *line) {
+        double room = mostFrontierKpa;
+        for (std::size_t i = 0; i < f.contents.size(); ++i)
+            room = std::min(room, line->kpa[i] - f.targetKpa[i]);
+        return room;
+    };
+    std::ranges::stable_sort(order, [&](const FrontierLine *a, const FrontierLine *b) {
+        const double ha = firstHit(f, *a), hb = firstHit(f, *b);
+        return ha < hb || (ha == hb && least(a) < least(b));
+    });
+    for (const FrontierLine *line : order)
+        f.sentences.push_back({line->part, describe(job, f, *line)});
+}
+
+} // namespace
+
+std::string_view limitingPartId(LimitingPart p) {
+    constexpr std::array<std::string_view, 6> ids{"duty_caution", "duty_stop",    "pump",
+                                                  "map_sensor",   "spring_ratio", "engine"};
+    return ids[static_cast<std::size_t>(p)];
+}
+
+std::string_view limitingPartTitle(LimitingPart p) {
+    constexpr std::array<std::string_view, 6> titles{"Injectors, caution", "Injectors, stop", "Pumps",
+                                                     "MAP sensor",         "Spring",          "Engine limit"};
+    return titles[static_cast<std::size_t>(p)];
+}
+
+std::size_t Frontier::nearest(double content) const {
+    if (contents.empty()) return 0;
+    return static_cast<std::size_t>(std::lround(content * static_cast<double>(contents.size() - 1)));
+}
+
+double boostAllowed(const Job &given, LimitingPart part, double content) {
+    const Job job = inPressure(given);
+    if (!(content >= 0 && content <= 1))
+        throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
+    if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part)), "data in the job", "none");
+    return std::min(mostFrontierKpa, allowed(job, ContentAsk(job, content), part, content));
+}
+
+Frontier frontier(const Job &given, std::size_t points) {
+    const Job job = inPressure(given);
+    if (points < 2 || points > 201) throw InputError("points", "2 to 201", std::to_string(points));
+    Frontier f;
+    for (const LimitingPart part : allParts)
+        if (known(job, part)) f.lines.push_back({part, {}});
+    for (std::size_t i = 0; i < points; ++i) {
+        const double content = static_cast<double>(i) / static_cast<double>(points - 1);
+        const ContentAsk ask(job, content);
+        f.contents.push_back(content);
+        f.targetKpa.push_back(ask.targetKpa());
+        for (FrontierLine &line : f.lines)
+            line.kpa.push_back(std::min(mostFrontierKpa, allowed(job, ask, line.part, content)));
+        const Blend blend = blendAt(job, content);
+        const double gS = ask.worstDemandLMin(f.targetKpa.back()) * ask.densityKgM3() / 60;
+        const BsfcBand bsfc = usualBsfc(f.targetKpa.back() > job.conditions.ambientKpa * 1.05,
+                                        blend.ethanol.fraction(), blend.methanol.fraction());
+        f.powerKw.emplace_back(powerKw(gS, bsfc.high), powerKw(gS, bsfc.low));
+    }
+    sayInOrder(job, f);
+    return f;
+}
+
+std::vector<double> boostTargets(const Job &job, const std::vector<double> &contents) {
+    std::vector<double> targets;
+    for (const double content : contents)
+        targets.push_back(ContentAsk(job, content).targetKpa());
+    return targets;
+}
+
+void moveBoostTarget(Job &job, double content, double kpa) {
+    const ContentAsk ask(job, content);
+    const double step = kpa - ask.targetKpa();
+    const BlendEnds ends = SchoolModel(job).at(boost, content);
+    const bool one = ends.low == ends.high;
+    const double w = one ? 0 : ends.weight;
+    const double norm = (1 - w) * (1 - w) + w * w; // least change: both ends move by their weights
+    const TableField &field = tableOf(boost, false);
+    for (const bool high : {false, true}) {
+        if (high && one) continue;
+        const double move = step * (high ? w : 1 - w) / norm;
+        Table2D &t = endTable(job, boost, content, high);
+        for (std::size_t y = 0; y < t.y().size(); ++y) {
+            const bool gears = job.calibration.boostAxis == BoostAxis::gear;
+            const double throttle = !gears && t.y().last() > 0 ? t.y()[y] / t.y().last() : 1;
+            for (std::size_t x = 0; x < t.x().size(); ++x)
+                t.setCell({x, y}, std::clamp(t.cell(x, y) + move * throttle, field.least, field.most));
+        }
+    }
+}
+
+} // namespace wheelwright

@@ -1,0 +1,53 @@
+#pragma once
+#include "core/base/phrase.h"
+#include "core/job/job.h"
+
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// What can end a run. A line of the frontier each.
+enum class LimitingPart { dutyCaution, dutyStop, pump, mapSensor, springRatio, engine };
+std::string_view limitingPartId(LimitingPart part);    ///< "duty_caution" …
+std::string_view limitingPartTitle(LimitingPart part); ///< "Injectors 85 %" …
+
+/// The highest manifold pressure that a part allows, by content. Contents are evenly spaced from 0 to 1. A
+/// value of mostKpa means that it does not limit within the scale, 0 that it does not even at no boost.
+struct FrontierLine {
+    LimitingPart part;
+    std::vector<double> kpa;
+};
+
+struct Frontier {
+    std::vector<double> contents;
+    std::vector<double> targetKpa;                  ///< highest boost target at full throttle, blended
+    std::vector<FrontierLine> lines;                ///< parts that the job says nothing about are left out
+    std::vector<std::pair<double, double>> powerKw; ///< at the target: low and high of the BSFC band
+    struct Sentence {
+        LimitingPart part;
+        Phrase words;
+    };
+    std::vector<Sentence> sentences; ///< the first limit that is hit, in words; then the others
+
+    /// Index of the content nearest to one; contents.size() when there are none.
+    std::size_t nearest(double content) const;
+};
+
+inline constexpr double mostFrontierKpa = 500;
+
+/// points: 2 to 201.
+Frontier frontier(const Job &job, std::size_t points = 51);
+
+/// The pressure at which a part ends it, at any content; as in the lines.
+double boostAllowed(const Job &job, LimitingPart part, double content);
+
+/// The highest boost target at full throttle, at each content.
+std::vector<double> boostTargets(const Job &job, const std::vector<double> &contents);
+
+/// The boost tables changed so that the highest target at a content becomes a pressure: base and top move by
+/// the least squares that do it, by their weights, in proportion to throttle. Held to what the tables may
+/// hold.
+void moveBoostTarget(Job &job, double content, double kpa);
+
+} // namespace wheelwright

@@ -1,0 +1,98 @@
+#include "core/study/mechanical_lambda.h"
+
+#include "core/base/limits.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+// Common practice of the trade: 600 °F is far rich, about 1000 °F is wanted.
+constexpr double farRichC = 315.6, wantedC = 537.8, hotC = 593.3;
+
+} // namespace
+
+MechanicalEngine mechanicalEngineAt(const Job &job, double rpm) {
+    const Blend fuel =
+        job.alcohol == Alcohol::methanol ? blendAt(job, 1) : blendAt(job, job.calibration.topContent);
+    return {job.engine.displacementL, job.mechanical.ve, job.mechanical.manifoldKpa.at(rpm),
+            job.mechanical.intakeC, blendModelOf(job).properties(fuel).stoichiometricAfr};
+}
+
+MixturePoint mixtureOfJob(const Job &job, double rpm) {
+    return mixtureAt(job.mechanical.injection, mechanicalEngineAt(job, rpm), rpm);
+}
+
+std::vector<MixturePoint> mixtureOverSpeed(const Job &job, std::size_t points) {
+    std::vector<MixturePoint> curve;
+    constexpr double lowest = 0.25; // of the rev limit: under it the barrel valve meters
+    for (std::size_t i = 0; i < points; ++i) {
+        const double share = lowest + (1 - lowest) * static_cast<double>(i) / static_cast<double>(points - 1);
+        curve.push_back(mixtureOfJob(job, share * job.engine.revLimitRpm));
+    }
+    return curve;
+}
+
+std::vector<PillStep> pillsOfJob(const Job &job, int count) {
+    const double rpm = job.mechanical.judgedRpm;
+    return pillTable(job.mechanical.injection, mechanicalEngineAt(job, rpm), rpm, job.mechanical.pillStepMm,
+                     count);
+}
+
+std::vector<PillCombination> pillChartOfJob(const Job &job, int count) {
+    const double rpm = job.mechanical.judgedRpm;
+    return pillChart(job.mechanical.injection, mechanicalEngineAt(job, rpm), rpm, job.mechanical.pillStepMm,
+                     count);
+}
+
+WeatherAdvice adviseForWeather(const Job &job) {
+    const auto density = [](const Weather &w) {
+        return airDensityKgM3(w.pressureKpa, w.temperatureC, w.humidity);
+    };
+    WeatherAdvice a;
+    a.densityThen = density(job.mechanical.then);
+    a.densityNow = density(job.mechanical.now);
+    a.pillMm =
+        pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm, a.densityNow / a.densityThen);
+    return a;
+}
+
+std::vector<PassFinding> readPasses(const Job &job) {
+    std::vector<PassFinding> out;
+    const auto &passes = job.mechanical.passes;
+    int richInARow = 0;
+    for (std::size_t i = 0; i < passes.size(); ++i) {
+        const PassRecord &p = passes[i];
+        const Measured exhaust{p.exhaustC, Dimension::temperature};
+        if (p.exhaustC > 0 && p.exhaustC < farRichC)
+            out.push_back({i,
+                           {"Exhaust {0}, far under {1}: too rich. One pill larger, and again.",
+                            {exhaust, {wantedC, Dimension::temperature}}}});
+        else if (p.exhaustC > hotC)
+            out.push_back(
+                {i,
+                 {"Exhaust {0}, over the usual {1}: stop leaning, read the plugs before the next pass.",
+                  {exhaust, {wantedC, Dimension::temperature}}}});
+        richInARow = p.exhaustC > 0 && p.exhaustC < farRichC ? richInARow + 1 : 0;
+        if (richInARow >= 3)
+            out.push_back(
+                {i,
+                 {"Three rich passes in a row: methanol is in the oil. Change it, and watch its pressure.",
+                  {}}});
+        if (p.hardStart)
+            out.push_back({i,
+                           {"Hard to start: the bottom end is lean. No larger main pill; lean only the top, "
+                            "by a high-speed "
+                            "bypass or the pump spring.",
+                            {}}});
+        // Leaner makes more until the bottom end is lean: then another step is the wrong advice.
+        if (!p.hardStart && i > 0 && p.power > 0 && passes[i - 1].power > 0 &&
+            p.pillMm > passes[i - 1].pillMm)
+            out.push_back({i, p.power > passes[i - 1].power
+                                  ? Phrase{"Leaner made more: there may be another step in it.", {}}
+                                  : Phrase{"Leaner made no more: go back one pill.", {}}});
+    }
+    return out;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,100 @@
+#include "core/study/pour_request.h"
+
+#include "core/base/error.h"
+#include "core/base/limits.h"
+#include "core/job/tank_history.h"
+#include "core/study/content_opinions.h"
+#include "core/study/shelf.h"
+
+#include <algorithm>
+#include <array>
+
+namespace wheelwright {
+
+PourRequest pourRequestOf(const Job &job, double target, std::optional<double> levelL,
+                          std::string_view today) {
+    const TankState tank = tankNow(job);
+    PourRequest r;
+    r.capacityL = job.tank.capacityL;
+    r.volumeL = std::min(tank.volumeL, r.capacityL); // the gauge may say a little more than there is room for
+    r.content = alcoholOf(tank.content);
+    r.target = target;
+    r.levelL = levelL;
+    r.reserveL = job.tank.reserveL;
+    r.known = uncertainTankNow(job);
+    for (const Fuel &s : shelfOf(job, today)) {
+        // An additive fills no tank, and the other alcohol is not the content that is planned for.
+        const VolumeFraction other = job.alcohol == Alcohol::ethanol ? s.content.methanol : s.content.ethanol;
+        if (s.kind == FuelKind::booster || !s.inPlans || other.fraction() > 0) continue;
+        ShelfFuel f;
+        f.name = s.name;
+        f.content = std::clamp(s.alcohol.value, 0.0, 1.0);
+        f.contentSigma = s.alcohol.sigma;
+        f.meterSigma = limitOf(job, "usual.pour");
+        f.pricePerL = s.pricePerL;
+        if (s.leftL) f.availableL = *s.leftL;
+        f.canL = s.canL;
+        for (const ShelfFlag &flag : s.flags)
+            f.cautions.push_back(flag.words);
+        r.shelf.push_back(f);
+    }
+    if (r.shelf.empty()) throw InputError("fuel.shelf", "a fuel that plans may use", "none");
+    return r;
+}
+
+std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
+    std::vector<PourStep> steps;
+    UncertainTank tank = r.known.value_or(UncertainTank({r.volumeL, 0}, {r.content, 0}));
+    const auto keep = [&](PourStep step) {
+        step.volumeL = tank.volumeL().value;
+        step.content = tank.content();
+        step.underReserve = step.volumeL < r.reserveL;
+        steps.push_back(std::move(step));
+    };
+    constexpr double nothing = 0.005;
+    if (plan.drainL > nothing) {
+        PourStep step;
+        step.drain = true;
+        step.litres = plan.drainL;
+        step.words = {"Drain {0}", {{plan.drainL, Dimension::displacement}}};
+        tank.take({plan.drainL, 0});
+        keep(std::move(step));
+    }
+    for (std::size_t i = 0; i < plan.pourL.size(); ++i) {
+        if (plan.pourL[i] <= nothing) continue;
+        const ShelfFuel &fuel = r.shelf[i];
+        PourStep step;
+        step.fuel = i;
+        step.litres = plan.pourL[i];
+        step.words = {"Pour {0} of " + fuel.name, {{plan.pourL[i], Dimension::displacement}}};
+        if (!plan.cans.empty()) {
+            step.cans = plan.cans[i];
+            step.words.text =
+                (step.cans == 1 ? std::string("Pour 1 whole can ({0}) of ")
+                                : "Pour " + std::to_string(step.cans) + " whole cans ({0}) of ") +
+                fuel.name;
+        }
+        tank.pour({plan.pourL[i], fuel.meterSigma * plan.pourL[i]}, {fuel.content, fuel.contentSigma});
+        keep(std::move(step));
+    }
+    return steps;
+}
+
+Phrase pickupWarning(const PourPlan &plan, const PourRequest &r) {
+    const Measured reserve{r.reserveL, Dimension::displacement};
+    if (plan.volumeL < r.reserveL)
+        return {"Still under the {0} that the pickup needs afterwards: no pulls.", {reserve}};
+    if (r.volumeL - plan.drainL < r.reserveL)
+        return {"Until this is poured the tank is under the {0} that the pickup needs: do not run the engine "
+                "hard.",
+                {reserve}};
+    return {};
+}
+
+std::string_view strategyTitle(PourStrategy s) {
+    constexpr std::array<std::string_view, 6> titles{
+        "Least added", "Fullest tank", "Cheapest", "Nearest without draining", "Least drain", "Whole cans"};
+    return titles[static_cast<std::size_t>(s)];
+}
+
+} // namespace wheelwright

@@ -1,0 +1,42 @@
+#include "core/study/return_flow.h"
+
+#include "core/study/fuel_delivery.h"
+
+#include <algorithm>
+#include <limits>
+#include <map>
+
+namespace wheelwright {
+
+bool frozenAt(const FuelSupply &s, double rpm, double loadKpa) {
+    return s.freezeLoadKpa > 0 && loadKpa >= s.freezeLoadKpa && rpm >= s.freezeRpm;
+}
+
+EngineMap returnFlow(const Job &job, double content) {
+    const InjectorDemand demand(job, content, job.conditions.intakeColdestC);
+    std::map<double, double> pumps; // by load: data sheets are slow to read
+    return mapOverFuelTable(job, content, [&](double rpm, double load, double fuel, double lambda) {
+        if (!pumps.contains(load)) pumps[load] = pumpFlowAtLoad(job, load);
+        return pumps[load] - engineFlowLMin(job, demand.mm3(fuel, load, lambda), rpm);
+    });
+}
+
+FreezeLine freezeLine(const Job &job) {
+    FreezeLine line{false, std::numeric_limits<double>::max(), std::numeric_limits<double>::max()};
+    constexpr int steps = 20;
+    for (int i = 0; i <= steps; ++i) {
+        const EngineMap map = returnFlow(job, static_cast<double>(i) / steps);
+        for (std::size_t x = 0; x < map.rpm.size(); ++x)
+            for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
+                const std::size_t at = x * map.loadKpa.size() + y;
+                if (!map.reached[at] || map.value[at] >= job.supply.sensorReturnLMin) continue;
+                line.needed = true;
+                // It begins somewhere after the last good breakpoint.
+                line.loadKpa = std::min(line.loadKpa, map.loadKpa[y > 0 ? y - 1 : 0]);
+                line.rpm = std::min(line.rpm, map.rpm[x > 0 ? x - 1 : 0]);
+            }
+    }
+    return line.needed ? line : FreezeLine{};
+}
+
+} // namespace wheelwright

@@ -1,0 +1,21 @@
+#pragma once
+#include "core/study/engine_map.h"
+
+namespace wheelwright {
+
+/// The controller holds the content here.
+bool frozenAt(const FuelSupply &supply, double rpm, double loadKpa);
+
+/// What comes back to the tank, L/min. Negative: the pumps do not even fill the engine.
+/// Throws InputError when the pumps have no data.
+EngineMap returnFlow(const Job &job, double content);
+
+/// Above this load and this speed, both together, the reading of a sensor in the return is to be held: the
+/// corner of all points, at any content, where too little comes back.
+struct FreezeLine {
+    bool needed = false;
+    double loadKpa = 0, rpm = 0;
+};
+FreezeLine freezeLine(const Job &job);
+
+} // namespace wheelwright

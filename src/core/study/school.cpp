@@ -1,0 +1,104 @@
+#include "core/study/school.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+using Ends = std::array<BlendEnds, calibratedQuantityCount>;
+
+// School D: the narrowest window that holds the content, or the nearest one.
+const ContentLevel &windowFor(const std::vector<ContentLevel> &levels, double content, bool &outside) {
+    const auto distance = [content](const ContentLevel &l) {
+        return std::max({l.windowLow - content, content - l.windowHigh, 0.0});
+    };
+    const auto best = std::ranges::min_element(levels, [&](const ContentLevel &a, const ContentLevel &b) {
+        const double da = distance(a), db = distance(b);
+        return da < db || (da == db && a.windowHigh - a.windowLow < b.windowHigh - b.windowLow);
+    });
+    outside = distance(*best) > 1e-12;
+    return *best;
+}
+
+Ends alone(const ContentLevel &level, bool outside) {
+    Ends ends;
+    for (CalibratedQuantity q : allQuantities) {
+        BlendEnds &e = ends[static_cast<std::size_t>(q)];
+        e.low = e.high = &level.of(q);
+        e.lowContent = e.highContent = level.content;
+        e.outside = outside;
+    }
+    return ends;
+}
+
+// School E: linear between neighbours; beyond the last of them as the job says.
+Ends stacked(const Calibration &c, double content) {
+    const std::vector<ContentLevel> &levels = c.levels;
+    if (levels.size() == 1) return alone(levels[0], content != levels[0].content);
+    std::size_t high = 1;
+    while (high + 1 < levels.size() && levels[high].content < content)
+        ++high;
+    const ContentLevel &a = levels[high - 1], &b = levels[high];
+    double weight = (content - a.content) / (b.content - a.content);
+    const bool outside = weight < 0 || weight > 1;
+    const bool goesOn = outside && c.outside == OutsideRule::extrapolate;
+    weight = goesOn ? std::clamp(weight, -furthestExtrapolation, 1 + furthestExtrapolation)
+                    : std::clamp(weight, 0.0, 1.0);
+    Ends ends;
+    for (CalibratedQuantity q : allQuantities)
+        ends[static_cast<std::size_t>(q)] = {&a.of(q), &b.of(q), a.content, b.content,
+                                             weight,   1,        outside,   goesOn};
+    return ends;
+}
+
+} // namespace
+
+Ends SchoolModel::at(double content) const {
+    const Calibration &c = m_job.calibration;
+    if (definitionOf(c.school).levels && !c.levels.empty()) {
+        if (c.school == School::stack) return stacked(c, content);
+        bool outside = false;
+        const ContentLevel &level = windowFor(c.levels, content, outside);
+        return alone(level, outside);
+    }
+    const Weights w = m_weights.at(content);
+    Ends ends;
+    for (CalibratedQuantity q : allQuantities) {
+        const TwoTable &t = c.of(q);
+        ends[static_cast<std::size_t>(q)] = {&t.base, &t.top, c.baseContent, c.topContent,
+                                             w[q],    1,      w.outside,     w.extrapolated};
+    }
+    if (c.school == School::fuelModel) {
+        BlendEnds &fuel = ends[static_cast<std::size_t>(CalibratedQuantity::fuel)];
+        fuel.high = fuel.low;
+        fuel.highContent = fuel.lowContent;
+        fuel.weight = 0;
+        fuel.scale = c.learnedFuelCorrection.at(content);
+    }
+    return ends;
+}
+
+std::vector<const Table2D *> tablesOf(const Job &job, CalibratedQuantity q) {
+    const Calibration &c = job.calibration;
+    std::vector<const Table2D *> tables;
+    if (definitionOf(c.school).levels && !c.levels.empty()) {
+        for (const ContentLevel &l : c.levels)
+            tables.push_back(&l.of(q));
+        return tables;
+    }
+    tables.push_back(&c.of(q).base);
+    if (c.school != School::fuelModel || q != CalibratedQuantity::fuel) tables.push_back(&c.of(q).top);
+    return tables;
+}
+
+Table2D &endTable(Job &job, CalibratedQuantity q, double content, bool high) {
+    Calibration &c = job.calibration;
+    if (!definitionOf(c.school).levels || c.levels.empty())
+        return high && !(c.school == School::fuelModel && q == CalibratedQuantity::fuel) ? c.of(q).top
+                                                                                         : c.of(q).base;
+    const BlendEnds ends = SchoolModel(job).at(q, content);
+    return const_cast<Table2D &>(high ? *ends.high : *ends.low); // it lies in the job that came in
+}
+
+} // namespace wheelwright

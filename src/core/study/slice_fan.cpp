@@ -1,0 +1,54 @@
+#include "core/study/slice_fan.h"
+
+#include "core/study/load_axis.h"
+#include "core/study/school.h"
+#include "core/tables/lambda_lines.h"
+
+namespace wheelwright {
+namespace {
+
+std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::vector<double> &loads,
+                               double content) {
+    std::vector<FanBound> bounds;
+    if (q == CalibratedQuantity::boost)
+        bounds.push_back(
+            {"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
+    if (q != CalibratedQuantity::lambda) return bounds;
+    const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, content));
+    const LeanLine lean(job.limits);
+    FanBound &leanBound = bounds.emplace_back(FanBound{"lean line", {}});
+    for (double load : loads)
+        leanBound.y.push_back(lean.at(load, fuel.ethanolMoleFraction, fuel.methanolMoleFraction));
+    const double rich = richLine(job.limits, fuel.ethanolMoleFraction, fuel.methanolMoleFraction);
+    bounds.push_back({"rich line", std::vector<double>(loads.size(), rich)});
+    return bounds;
+}
+
+} // namespace
+
+SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content) {
+    const SchoolModel school(job);
+    const BlendEnds here = school.at(q, content);
+    const double rpm = here.low->x()[cell.x], y = here.low->y()[cell.y];
+    SliceFan fan;
+    fan.x = alongRpm ? here.low->x().points() : here.low->y().points();
+    std::vector<double> loads;
+    for (double x : fan.x)
+        loads.push_back(q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, alongRpm ? y : x));
+    // A short row, blended as often as wanted.
+    const auto curve = [&](double c) {
+        const BlendEnds e = school.at(q, c);
+        FanCurve out{c, {}};
+        for (double x : fan.x)
+            out.y.push_back(e.blend(e.low->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value,
+                                    e.high->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value));
+        return out;
+    };
+    for (int percent = 0; percent <= 100; percent += 10)
+        fan.curves.push_back(curve(percent / 100.0));
+    fan.now = curve(content);
+    fan.bounds = boundsOf(job, q, loads, content);
+    return fan;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,121 @@
+#include "core/study/spark_budget.h"
+#include "core/study/extra_tables.h"
+
+#include "core/study/school.h"
+#include "core/tables/table_kind.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+struct Span {
+    double usual = 0, best = 0, worst = 0;
+};
+
+// A correction over a range of its x: linear between breakpoints, so its extremes lie on those or at the
+// ends.
+Span over(const Job &job, TableKind kind, double low, double usual, double high, double y) {
+    Span s;
+    s.usual = s.best = s.worst = extraAt(job, kind, usual, y);
+    std::vector<double> at{low, high};
+    if (const ExtraTable *t = extraInUse(job, kind))
+        for (const double x : t->table.x().points())
+            if (x > low && x < high) at.push_back(x);
+    for (const double x : at) {
+        s.best = std::max(s.best, extraAt(job, kind, x, y));
+        s.worst = std::min(s.worst, extraAt(job, kind, x, y));
+    }
+    return s;
+}
+
+class Chain {
+  public:
+    explicit Chain(SparkBudget &budget) : m_budget(budget) {}
+    void add(const char *id, const char *title, Span s, std::string link) {
+        m_total.usual += s.usual;
+        m_total.best += s.best;
+        m_total.worst += s.worst;
+        m_budget.steps.push_back({id, title, s.usual, s.best, s.worst, m_total.usual, m_total.best,
+                                  m_total.worst, std::move(link)});
+    }
+    const Span &total() const { return m_total; }
+
+  private:
+    SparkBudget &m_budget;
+    Span m_total;
+};
+
+Span everywhere(double v) {
+    return {v, v, v};
+}
+
+} // namespace
+
+SparkBudget sparkBudget(const Job &job, double content, double rpm, double load) {
+    const BlendedPoint p = blendedPoint(job, content, rpm, load);
+    const double low = p.baseLookup[static_cast<std::size_t>(CalibratedQuantity::spark)].value;
+    const SparkDelivery &d = job.sparkDelivery;
+    const Conditions &air = job.conditions;
+    SparkBudget b;
+    b.askedDeg = p.sparkDeg;
+    Chain chain(b);
+    chain.add("base", "Base table", everywhere(low), "calibration.spark.base");
+    chain.add("content", "Content", everywhere(p.sparkDeg - low), "calibration.spark.top");
+    chain.add("intake_air", "Intake air",
+              over(job, TableKind::sparkIntake, air.intakeColdestC, air.intakeUsualC,
+                   std::max(d.intakeHotC, air.intakeUsualC), load),
+              "calibration.extras");
+    chain.add("coolant", "Coolant",
+              over(job, TableKind::sparkCoolant, d.coolantColdC, d.coolantUsualC, d.coolantHotC, 0),
+              "calibration.extras");
+    Span cylinder;
+    for (int i = 1; i <= static_cast<int>(job.engine.cylinders); ++i) {
+        const double v = extraAt(job, TableKind::sparkCylinder, i);
+        cylinder.worst = std::min(cylinder.worst, v);
+        cylinder.best = std::max(cylinder.best, v);
+        cylinder.usual += v / job.engine.cylinders;
+    }
+    chain.add("cylinder", "Cylinder", cylinder, "calibration.extras");
+    if (const ExtraTable *fallback = extraInUse(job, TableKind::sparkFallback)) {
+        // T = low + q (high − low): what it takes off is (1 − q) of the way down, never up.
+        const double step = std::min(0.0, fallback->table.lookup(rpm, load).value - p.sparkDeg);
+        chain.add("fallback", "Fallback share",
+                  {(1 - d.fallbackUsual) * step, (1 - std::max(d.fallbackUsual, d.fallbackWorst)) * step,
+                   (1 - std::min(d.fallbackUsual, d.fallbackWorst)) * step},
+                  "spark.fallback_worst");
+    }
+    chain.add("knock", "Knock retard", {0, 0, d.knockControl ? -d.knockRetardWorstDeg : 0.0},
+              "spark.knock_retard_worst_deg");
+    chain.add("base_timing", "Base timing error", everywhere(d.baseTimingErrorDeg),
+              "spark.base_timing_error_deg");
+    b.usualDeg = chain.total().usual;
+    b.bestDeg = chain.total().best;
+    b.worstDeg = chain.total().worst;
+    return b;
+}
+
+Explanation explainBudget(const Job &job, double content, double rpm, double load) {
+    const SparkBudget b = sparkBudget(job, content, rpm, load);
+    constexpr Dimension deg = Dimension::sparkAngle;
+    Explanation x;
+    x.title = "Spark delivered";
+    x.result = {b.usualDeg, deg};
+    x.formula = "base + content + corrections + fallback + knock + base timing";
+    x.substituted = {"asked {0}, delivered {1}; {2} at best, {3} at worst",
+                     {{b.askedDeg, deg}, {b.usualDeg, deg}, {b.bestDeg, deg}, {b.worstDeg, deg}}};
+    for (const BudgetStep &s : b.steps)
+        x.inputs.push_back(
+            {s.usualDeg == 0 && s.worstDeg == 0 ? "0" : "Σ", s.title, {s.usualDeg, deg}, s.link});
+    x.source = "Sum of what the job states; common practice";
+    x.uncertainty = {"Worst takes every step at its worst at once, over the job's temperatures.", {}};
+    const BudgetStep *most = nullptr;
+    for (const BudgetStep &s : b.steps)
+        if (s.id != "base" && s.id != "content" && (!most || s.usualDeg < most->usualDeg)) most = &s;
+    x.change = most && most->usualDeg < 0
+                   ? Phrase{most->title + " takes most: {0}.", {{-most->usualDeg, deg}}}
+                   : Phrase{"Nothing takes spark away on a usual pull.", {}};
+    return x;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,33 @@
+#pragma once
+#include "core/base/explanation.h"
+#include "core/job/job.h"
+
+#include <string>
+#include <vector>
+
+namespace wheelwright {
+
+/// One step of the chain from the table to the spark that is delivered.
+struct BudgetStep {
+    std::string id;                                       ///< stable: "intake_air"
+    std::string title;                                    ///< "Intake air"
+    double usualDeg = 0, bestDeg = 0, worstDeg = 0;       ///< what it adds
+    double usualTotal = 0, bestTotal = 0, worstTotal = 0; ///< running
+    std::string link;                                     ///< where it can be changed
+};
+
+/// Asked and delivered spark at one operating point. Usual: usual temperatures, usual fallback share, no
+/// knock. Best and worst: each step at the end of the job's range that gives most and least, all at once.
+struct SparkBudget {
+    double askedDeg = 0; ///< the table at this content
+    std::vector<BudgetStep> steps;
+    double usualDeg = 0, bestDeg = 0, worstDeg = 0;
+};
+
+/// Throws InputError as blendedPoint().
+SparkBudget sparkBudget(const Job &job, double content, double rpm, double loadKpa);
+
+/// The chain as the working of the delivered spark.
+Explanation explainBudget(const Job &job, double content, double rpm, double loadKpa);
+
+} // namespace wheelwright

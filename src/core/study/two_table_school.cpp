@@ -1,0 +1,118 @@
+#include "core/study/two_table_school.h"
+
+#include "core/base/error.h"
+#include "core/study/load_axis.h"
+#include "core/study/school.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+double moleFraction(const BlendProperties &p) {
+    return p.ethanolMoleFraction + p.methanolMoleFraction;
+}
+
+} // namespace
+
+WeightModel::WeightModel(const Job &job) : m_job(job), m_blends(blendModelOf(job)) {
+    const Calibration &c = job.calibration;
+    const Blend base = blendAt(job, c.baseContent);
+    const Blend top = blendAt(job, c.topContent);
+    m_multiplierBase = m_blends.volumeMultiplier(base, {});
+    m_multiplierTop = m_blends.volumeMultiplier(top, {});
+    m_moleBase = moleFraction(m_blends.properties(base));
+    m_moleTop = moleFraction(m_blends.properties(top));
+}
+
+double WeightModel::physical(CalibratedQuantity q, double content) const {
+    const Calibration &c = m_job.calibration;
+    const Blend blend = blendAt(m_job, content);
+    switch (q) {
+    case CalibratedQuantity::fuel: // so that two content-referenced tables blend exactly like the fuel model
+        return (m_blends.volumeMultiplier(blend, {}) - m_multiplierBase) /
+               (m_multiplierTop - m_multiplierBase);
+    case CalibratedQuantity::spark:
+    case CalibratedQuantity::boost: // octane is linear in mole fraction: Anderson et al., SAE 2010-01-2137
+        return (moleFraction(m_blends.properties(blend)) - m_moleBase) / (m_moleTop - m_moleBase);
+    case CalibratedQuantity::lambda:
+        break;
+    }
+    return (content - c.baseContent) / (c.topContent - c.baseContent);
+}
+
+double WeightModel::weight(CalibratedQuantity q, double content) const {
+    const Calibration &c = m_job.calibration;
+    const TwoTable &tables = c.of(q);
+    if (content == c.baseContent) return 0; // exactly, whatever rounding says
+    if (content == c.topContent) return 1;
+    switch (tables.shape) {
+    case WeightShape::physical:
+        return physical(q, content);
+    case WeightShape::straight:
+        return (content - c.baseContent) / (c.topContent - c.baseContent);
+    case WeightShape::custom:
+        break;
+    }
+    return tables.customWeight.at(content);
+}
+
+Weights WeightModel::at(double content) const {
+    const Calibration &c = m_job.calibration;
+    Weights w;
+    w.outside = content < c.baseContent || content > c.topContent;
+    w.extrapolated = w.outside && c.outside == OutsideRule::extrapolate;
+    const double held = std::clamp(content, c.baseContent, c.topContent);
+    for (CalibratedQuantity q : allQuantities)
+        w.of[static_cast<std::size_t>(q)] =
+            w.extrapolated ? std::clamp(weight(q, content), -furthestExtrapolation, 1 + furthestExtrapolation)
+                           : weight(q, held);
+    return w;
+}
+
+BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa) {
+    if (!(content >= 0 && content <= 1))
+        throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
+    if (!(rpm >= 0) || !std::isfinite(rpm))
+        throw InputError("rpm", "a speed of 0 or more", std::to_string(rpm));
+    if (!(loadKpa >= 0) || !std::isfinite(loadKpa))
+        throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
+    BlendedPoint p;
+    const auto ends = SchoolModel(job).at(content);
+    const double y = axisOfLoad(job, loadKpa);
+    p.outsideContent = p.weights.outside = ends[0].outside;
+    p.weights.extrapolated = ends[0].extrapolated;
+    std::array<double, calibratedQuantityCount> blended{};
+    for (CalibratedQuantity q : allQuantities) {
+        const auto i = static_cast<std::size_t>(q);
+        const bool boost = q == CalibratedQuantity::boost;
+        p.weights.of[i] = ends[i].weight;
+        p.baseLookup[i] = ends[i].low->lookup(rpm, boost ? ends[i].low->y().last() : y);
+        p.topLookup[i] = ends[i].high->lookup(rpm, boost ? ends[i].high->y().last() : y);
+        blended[i] = ends[i].blend(p.baseLookup[i].value, p.topLookup[i].value);
+    }
+    p.fuel = blended[0];
+    p.sparkDeg = blended[1];
+    p.boostKpa = blended[2];
+    p.lambda = blended[3];
+    return p;
+}
+
+Table2D blendedTable(const BlendEnds &ends) {
+    Table2D out = *ends.low;
+    const Table2D &high = *ends.high;
+    const bool sameAxes = out.x() == high.x() && out.y() == high.y();
+    for (std::size_t y = 0; y < out.y().size(); ++y)
+        for (std::size_t x = 0; x < out.x().size(); ++x)
+            out.setCell({x, y},
+                        ends.blend(out.cell(x, y),
+                                   sameAxes ? high.cell(x, y) : high.lookup(out.x()[x], out.y()[y]).value));
+    return out;
+}
+
+Table2D blendedTable(const Job &job, CalibratedQuantity q, double content) {
+    return blendedTable(SchoolModel(job).at(q, content));
+}
+
+} // namespace wheelwright

@@ -1,0 +1,33 @@
+#pragma once
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// Where the number in a cell comes from.
+enum class CellOrigin {
+    unknown,      ///< it came with the job or the file
+    typed,        ///< by the user: set, added to, multiplied
+    interpolated, ///< from other cells: interpolated, smoothed, filled, on new breakpoints
+    model,        ///< scaled by the fuel model or converted between schools and meanings
+    log,          ///< corrected from a log
+    copied,       ///< pasted, imported or taken from a revision
+    estimated     ///< a template's first guess
+};
+
+struct CellOriginDefinition {
+    CellOrigin origin;
+    char code;              ///< in the job file
+    std::string_view id;    ///< stable: "typed"
+    std::string_view title; ///< "typed"
+};
+std::span<const CellOriginDefinition> allCellOrigins();
+const CellOriginDefinition &definitionOf(CellOrigin origin);
+
+/// Run lengths and codes: "12t3i9?"; and back. Throws InputError at `where` for an unknown code.
+std::string originsToText(const std::vector<CellOrigin> &origins);
+std::vector<CellOrigin> originsFromText(std::string_view text, std::string_view where = "origins");
+
+} // namespace wheelwright

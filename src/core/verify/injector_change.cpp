@@ -1,0 +1,50 @@
+#include "core/verify/injector_change.h"
+
+#include "core/base/error.h"
+#include "core/flow/injector.h"
+#include "core/job/job_schema.h"
+#include "core/study/fuel_delivery.h"
+#include "core/verify/check.h"
+
+namespace wheelwright {
+namespace {
+
+double worstOf(const char *check, const Evaluation &e) {
+    return checkById(check)->run(e).worst().value;
+}
+
+} // namespace
+
+InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
+    InjectorChange c;
+    c.job = job;
+    Injectors &inj = c.job.injectors;
+    inj.flowCcMin = n.flowCcMin;
+    inj.ratedPressureKpa = n.ratedPressureKpa;
+    inj.deadTimeMs = n.deadTimeMs;
+    inj.linearMinMs = n.linearMinMs;
+    inj.testFluidKgM3 = n.testFluidKgM3;
+    inj.deadTimes = n.deadTimes;
+    c.job.measuredInjectors.clear();
+    for (const Field &f : allFields())
+        if (f.path.starts_with("injectors.")) validate(f, f.read(c.job));
+    if (job.control == FuelControl::mechanical)
+        throw InputError("injectors", "a job whose fuel is metered by a controller", "mechanical injection");
+    c.rescaled = job.calibration.fuelMeaning == FuelMeaning::pulseWidth;
+    if (c.rescaled) rescaleFuelTables(job, c.job);
+    validate(c.job);
+    c.residual = residualBetween(job, c.job);
+    const double kpa = job.injectors.railPressureKpa;
+    const double density =
+        blendModelOf(job).properties(blendAt(job, job.calibration.baseContent)).densityKgM3;
+    c.requiredFuelFactor = injectorFlowOn(job, kpa, density) / injectorFlowOn(c.job, kpa, density);
+    const Evaluation old(job), after(c.job);
+    c.dutyBefore = worstOf("flow.duty", old);
+    c.dutyAfter = worstOf("flow.duty", after);
+    c.shortestBeforeMs = worstOf("flow.min_pulse", old);
+    c.shortestAfterMs = worstOf("flow.min_pulse", after);
+    c.shortestLinear = inj.linearMinMs <= 0 || c.shortestAfterMs >= inj.linearMinMs;
+    return c;
+}
+
+} // namespace wheelwright
