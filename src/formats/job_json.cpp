@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/job/job_schema.h"
+#include "core/job/named_tables.h"
 
 #include <nlohmann/json.hpp>
 
@@ -159,6 +160,39 @@ void refuseUnknownKeys(const Json &object, const std::string &prefix, const std:
     }
 }
 
+// Where the numbers of tables come from stands beside the tables; a document has it as a list.
+constexpr const char *originsPath = "calibration.origins";
+constexpr std::size_t mostOrigins = 400;
+
+Json originsToJson(const Job &job) {
+    Json origins = Json::array();
+    for (const auto &[table, codes] : originTexts(job))
+        origins.push_back({{"table", table}, {"codes", codes}});
+    return origins;
+}
+
+void readOrigins(const Json &origins, Job &job) {
+    if (!origins.is_array()) throw InputError(originsPath, "a list", kindOf(origins));
+    if (origins.size() > mostOrigins)
+        throw InputError(originsPath, "at most " + std::to_string(mostOrigins) + " records",
+                         std::to_string(origins.size()));
+    std::set<std::string> tables;
+    for (std::size_t i = 0; i < origins.size(); ++i) {
+        const std::string where = std::string(originsPath) + " " + std::to_string(i + 1);
+        const Json &record = origins[i];
+        if (!record.is_object()) throw InputError(where, "an object", kindOf(record));
+        for (const auto &[key, v] : record.items()) {
+            if (key != "table" && key != "codes")
+                throw InputError(where, "known keys", "'" + echoed(key, mostEchoed) + "'");
+            if (!v.is_string()) throw InputError(where + " " + key, "text", kindOf(v));
+        }
+        const std::string table = record.value("table", std::string());
+        if (!tables.insert(table).second)
+            throw InputError(where, "a name of its own", "'" + echoed(table, mostEchoed) + "' again");
+        setOriginText(job, table, record.value("codes", std::string()), where + " codes");
+    }
+}
+
 std::set<std::string> knownPaths() {
     std::set<std::string> known{"format", "version", "limits"};
     for (const Field &f : allFields())
@@ -169,6 +203,7 @@ std::set<std::string> knownPaths() {
         known.insert(t.path);
     for (const RecordList &l : allRecordLists())
         known.insert(l.path);
+    known.insert(originsPath);
     return known;
 }
 
@@ -274,7 +309,7 @@ std::string jobToJson(const Job &job) {
     for (const Field &f : allFields())
         out[pointer(f.path)] = toJson(f.read(job));
     for (const CurveField &c : allCurves())
-        out[pointer(c.path)] = toJson(c.of(const_cast<Job &>(job)));
+        out[pointer(c.path)] = toJson(c.in(job));
     for (const TableField &t : allTables())
         out[pointer(t.path)] = toJson(tableIn(job, t.quantity, t.top), t.of(job));
     for (const RecordList &l : allRecordLists()) {
@@ -287,6 +322,7 @@ std::string jobToJson(const Job &job) {
         }
         out[pointer(l.path)] = std::move(records);
     }
+    out[pointer(originsPath)] = originsToJson(job);
     out["limits"] = Json::object();
     for (const auto &[id, v] : job.limits)
         out["limits"][id] = v;
@@ -330,6 +366,7 @@ Job jobFromJson(std::string_view text) {
             t.of(job) = tableFrom(tableIn(job, t.quantity, t.top), document.at(pointer(t.path)));
     for (const RecordList &l : allRecordLists())
         if (document.contains(pointer(l.path))) readRecords(l, document.at(pointer(l.path)), job);
+    if (document.contains(pointer(originsPath))) readOrigins(document.at(pointer(originsPath)), job);
     if (document.contains("limits"))
         for (const auto &[id, v] : document.at("limits").items()) {
             if (!v.is_number()) throw InputError("limits." + id, "a number", kindOf(v));

@@ -6,7 +6,7 @@
 #include "formats/table_csv.h"
 #include "session/verdict_task.h"
 #include "store/file_bytes.h"
-#include "store/job_store.h"
+#include "store/job_editor.h"
 
 #include <QLocale>
 #include <QUndoCommand>
@@ -18,17 +18,13 @@
 namespace wheelwright {
 namespace fs = std::filesystem;
 
-/// A confirmed change. It only moves the job in memory: the file was written before.
+/// A confirmed change. The file was written and the job changed before: the stack only keeps count.
 class ChangeCommand : public QUndoCommand {
   public:
-    ChangeCommand(Session &session, JobChange change, const QString &what)
-        : QUndoCommand(what), m_session(session), m_change(std::move(change)) {}
-    void redo() override { m_session.show(m_change); }
-    void undo() override { m_session.show(reversed(m_change)); }
+    ChangeCommand(JobChange change, const QString &what) : QUndoCommand(what), m_change(std::move(change)) {}
     const JobChange &change() const { return m_change; }
 
   private:
-    Session &m_session;
     JobChange m_change;
 };
 
@@ -64,7 +60,8 @@ auto naming(const fs::path &path, Work work) {
 } // namespace
 
 Session::Session(Clock clock, QObject *parent)
-    : QObject(parent), m_clock(std::move(clock)), m_job(newJob("")), m_task(std::make_unique<VerdictTask>()) {
+    : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
+      m_task(std::make_unique<VerdictTask>()) {
     connect(m_task.get(), &VerdictTask::finished, this, [this](std::shared_ptr<const Verdict> verdict) {
         m_verdict = std::move(verdict);
         emit verdictChanged();
@@ -73,20 +70,23 @@ Session::Session(Clock clock, QObject *parent)
 
 Session::~Session() = default;
 
-void Session::adopt(std::unique_ptr<JobStore> store) {
-    m_job = store->read();
-    m_store = std::move(store);
+const Job &Session::job() const {
+    return m_editor ? m_editor->job() : m_none;
+}
+
+void Session::adopt(JobStore store) {
+    m_editor = std::make_unique<JobEditor>(std::move(store));
     m_undo.clear();
     m_verdict.reset();
     m_explanation.reset();
     m_savedAt = {};
     m_trouble.clear();
-    m_content = (m_job.calibration.baseContent + m_job.calibration.topContent) / 2;
+    m_content = (job().calibration.baseContent + job().calibration.topContent) / 2;
     m_content = std::round(m_content * 100) / 100;
     const Table2D &t = table();
     m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};
     refreshUnits();
-    m_task->start(m_job);
+    m_task->start(job());
     emit jobReplaced();
     emit stateChanged();
     emit contentChanged();
@@ -94,14 +94,13 @@ void Session::adopt(std::unique_ptr<JobStore> store) {
 }
 
 void Session::openJob(const fs::path &path) {
-    if (m_store && fs::exists(path) && fs::equivalent(m_store->path(), path))
+    if (m_editor && fs::exists(path) && fs::equivalent(m_editor->store().path(), path))
         return; // it is open here already; a second opener would find it locked
-    adopt(std::make_unique<JobStore>(JobStore::open(path)));
+    adopt(JobStore::open(path));
 }
 
 void Session::createJob(const fs::path &path, const Job &job) {
-    adopt(std::make_unique<JobStore>(
-        JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString())));
+    adopt(JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString()));
 }
 
 void Session::importJob(const fs::path &document, const fs::path &target) {
@@ -109,11 +108,11 @@ void Session::importJob(const fs::path &document, const fs::path &target) {
 }
 
 void Session::exportJob(const fs::path &document) const {
-    replaceFile(document, jobToJson(m_job));
+    replaceFile(document, jobToJson(job()));
 }
 
 void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
-    const TableField field = tableIn(m_job, quantity, top);
+    const TableField field = tableIn(job(), quantity, top);
     TableImport imported = naming(csv, [&] {
         requireReadable(csv);
         std::ifstream file(csv, std::ios::binary);
@@ -128,17 +127,17 @@ void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path 
 }
 
 void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
-    const TableField field = tableIn(m_job, quantity, side == TableSide::top);
-    Job job = m_job;
-    const Table2D table = side == TableSide::now ? blendedTable(m_job, quantity, m_content)
-                                                 : endTable(job, quantity, m_content, side == TableSide::top);
+    const TableField field = tableIn(job(), quantity, side == TableSide::top);
+    const Job &from = job();
+    const Table2D table = side == TableSide::now
+                              ? blendedTable(job(), quantity, m_content)
+                              : endTable(from, quantity, m_content, side == TableSide::top);
     replaceFile(csv, tableToCsv(table, field));
 }
 
 void Session::closeJob() {
-    m_store.reset();
+    m_editor.reset();
     m_undo.clear();
-    m_job = newJob("");
     m_cell = m_anchor = {};
     m_verdict.reset();
     m_explanation.reset();
@@ -148,18 +147,18 @@ void Session::closeJob() {
 }
 
 fs::path Session::path() const {
-    return m_store ? m_store->path() : fs::path();
+    return m_editor ? m_editor->store().path() : fs::path();
 }
 bool Session::readOnly() const {
-    return m_store && m_store->readOnly();
+    return m_editor && m_editor->store().readOnly();
 }
 bool Session::verdictPending() const {
     return m_task->running();
 }
 
 QString Session::stateText() const {
-    if (!m_store) return tr("No job is open.");
-    if (m_store->readOnly()) return QString::fromStdString(m_store->whyReadOnly());
+    if (!m_editor) return tr("No job is open.");
+    if (m_editor->store().readOnly()) return QString::fromStdString(m_editor->store().whyReadOnly());
     if (!m_trouble.isEmpty()) return tr("The last change was NOT saved and has been taken back.");
     if (m_savedAt.isNull()) return tr("Saved. Nothing changed since opening.");
     return tr("Every change is saved. Last: %1.").arg(m_savedAt.toString(QStringLiteral("HH:mm:ss")));
@@ -168,7 +167,11 @@ QString Session::stateText() const {
 bool Session::write(const JobChange &change, const QString &what) {
     const QDateTime now = m_clock();
     try {
-        m_store->commit(change, what.toStdString(), now.toUTC().toString(Qt::ISODate).toStdString());
+        const JobChange theirs =
+            m_editor->write(change, what.toStdString(), now.toUTC().toString(Qt::ISODate).toStdString());
+        if (!theirs.empty())
+            emit problem(
+                tr("Another program had changed this job. Its change and yours are both in it now."));
     } catch (const InputError &e) {
         m_trouble = QString::fromUtf8(e.what());
         emit stateChanged();
@@ -182,20 +185,18 @@ bool Session::write(const JobChange &change, const QString &what) {
 }
 
 bool Session::perform(const QString &what, const std::function<void(Job &)> &change,
-                      std::optional<CellOrigin> how) {
-    if (!m_store) return false;
-    Job after = m_job;
+                      std::optional<CellOrigin> how, bool heedLocks) {
+    if (!m_editor) return false;
+    JobChange step;
     try {
-        change(after);
-        if (how) recordOrigins(m_job, after, *how);
-        validate(after);
+        step = m_editor->plan(change, {how, heedLocks});
     } catch (const InputError &e) {
         emit problem(inWindowWords(e));
         return false;
     }
-    JobChange step = difference(m_job, after);
     if (step.empty() || !write(step, what)) return false;
-    m_undo.push(new ChangeCommand(*this, std::move(step), what));
+    m_undo.push(new ChangeCommand(std::move(step), what));
+    show();
     emit done(what);
     return true;
 }
@@ -207,6 +208,7 @@ void Session::stepHistory(bool forward) {
     const QString what = (forward ? tr("Redo: %1") : tr("Undo: %1")).arg(command->text());
     if (!write(forward ? command->change() : reversed(command->change()), what)) return;
     forward ? m_undo.redo() : m_undo.undo();
+    show();
     emit done(what);
 }
 
@@ -218,11 +220,10 @@ void Session::redo() {
     if (m_undo.canRedo()) stepHistory(true);
 }
 
-void Session::show(const JobChange &change) {
-    apply(m_job, change);
+void Session::show() {
     refreshUnits();
     holdCell();
-    m_task->start(m_job);
+    m_task->start(job());
     emit jobChanged();
 }
 
@@ -254,7 +255,7 @@ void Session::holdCell() {
 }
 
 const Table2D &Session::tableAt(TableSide side) const {
-    return endTable(const_cast<Job &>(m_job), m_quantity, m_content, side == TableSide::top);
+    return endTable(job(), m_quantity, m_content, side == TableSide::top);
 }
 
 const Table2D &Session::table() const {
@@ -294,7 +295,7 @@ CellRange Session::selection() const {
 }
 
 Table2D Session::frontTable() const {
-    if (m_side == TableSide::now) return blendedTable(m_job, m_quantity, m_content);
+    if (m_side == TableSide::now) return blendedTable(job(), m_quantity, m_content);
     return tableAt(m_side);
 }
 
@@ -303,7 +304,7 @@ void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantit
     m_quantity = quantity;
     const bool boost = quantity == CalibratedQuantity::boost;
     m_cell = m_anchor = {table().x().nearest(rpm),
-                         boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(m_job, loadKpa))};
+                         boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(job(), loadKpa))};
     m_kept.clear();
     m_keeping = false;
     emit selectionChanged();
@@ -316,8 +317,8 @@ void Session::setUnits(UnitChoice units) {
 }
 
 void Session::refreshUnits() {
-    m_units.ambientKpa = m_job.conditions.ambientKpa;
-    m_units.fuelStoichiometry = blendModelOf(m_job).properties(blendAt(m_job, m_content)).stoichiometricAfr;
+    m_units.ambientKpa = job().conditions.ambientKpa;
+    m_units.fuelStoichiometry = blendModelOf(job()).properties(blendAt(job(), m_content)).stoichiometricAfr;
 }
 
 void Session::explain(Explanation explanation) {

@@ -16,6 +16,7 @@
 
 namespace wheelwright {
 
+class JobEditor;
 class JobStore;
 class VerdictTask;
 
@@ -33,8 +34,8 @@ class Session : public QObject {
     ~Session() override;
 
     // The job. open, create and import throw InputError and leave the open job alone when they do.
-    bool hasJob() const { return m_store != nullptr; }
-    const Job &job() const { return m_job; }
+    bool hasJob() const { return m_editor != nullptr; }
+    const Job &job() const;
     void openJob(const std::filesystem::path &path);
     void createJob(const std::filesystem::path &path, const Job &job);
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
@@ -51,7 +52,7 @@ class Session : public QObject {
     /// false.
     /// how: where the numbers of the cells that it changes come from; none: the change says so itself.
     bool perform(const QString &what, const std::function<void(Job &)> &change,
-                 std::optional<CellOrigin> how = CellOrigin::typed);
+                 std::optional<CellOrigin> how = CellOrigin::typed, bool heedLocks = false);
     void undo();
     void redo();
     QUndoStack &undoStack() { return m_undo; }
@@ -136,9 +137,9 @@ class Session : public QObject {
 
   private:
     friend class ChangeCommand;
-    void adopt(std::unique_ptr<JobStore> store);
+    void adopt(JobStore store);
     bool write(const JobChange &change, const QString &what);
-    void show(const JobChange &change);
+    void show();
     void refreshUnits();
     void holdCell();
     void stepHistory(bool forward);
@@ -151,8 +152,8 @@ class Session : public QObject {
     QString selectionWords() const;
 
     Clock m_clock;
-    std::unique_ptr<JobStore> m_store;
-    Job m_job;
+    std::unique_ptr<JobEditor> m_editor;
+    Job m_none; ///< while no job is open
     QUndoStack m_undo;
     std::unique_ptr<VerdictTask> m_task;
     std::shared_ptr<const Verdict> m_verdict;

@@ -5,7 +5,6 @@
 #include "core/tables/region_edit.h"
 #include "formats/table_csv.h"
 #include "session/session.h"
-#include "store/job_store.h"
 
 #include <QLocale>
 
@@ -28,11 +27,11 @@ std::string labelOf(const TableField &field, const UnitChoice &units) {
 } // namespace
 
 TableField Session::frontField() const {
-    TableField field = tableIn(m_job, m_quantity, m_side == TableSide::top);
+    TableField field = tableIn(job(), m_quantity, m_side == TableSide::top);
     const std::string quantity = field.title.substr(0, field.title.find(','));
     if (m_side == TableSide::now)
         field.title = quantity + " at " + format(m_content, Dimension::content, m_units);
-    else if (definitionOf(m_job.calibration.school).levels)
+    else if (definitionOf(job().calibration.school).levels)
         field.title = quantity + ", level";
     return field;
 }
@@ -41,7 +40,7 @@ std::vector<std::string> Session::frontPaths() const {
     std::vector<std::string> paths;
     for (const bool high : {false, true})
         if (m_side == TableSide::now || high == (m_side == TableSide::top))
-            paths.push_back(endPath(m_job, m_quantity, m_content, high));
+            paths.push_back(endPath(job(), m_quantity, m_content, high));
     if (paths.size() == 2 && paths[0] == paths[1]) paths.pop_back();
     return paths;
 }
@@ -51,7 +50,7 @@ QString Session::selectionWords() const {
     if (cells > 1) return tr("%1 cells").arg(cells);
     return QString::fromStdString(
         format(table().x()[m_cell.x], Dimension::engineSpeed, m_units) + ", " +
-        format(table().y()[m_cell.y], tableIn(m_job, m_quantity, false).yDimension(), m_units));
+        format(table().y()[m_cell.y], tableIn(job(), m_quantity, false).yDimension(), m_units));
 }
 
 void Session::keepSelection() {
@@ -130,8 +129,8 @@ bool Session::selectWhere(const QString &query) {
 bool Session::toggleLocks() {
     const Table2D front = frontTable();
     const CellSet cells = chosenIn(front);
-    const std::vector<bool> locks = m_side == TableSide::now ? locksOfBlend(m_job, m_quantity, m_content)
-                                                             : locksOf(m_job, frontPaths().front(), front);
+    const std::vector<bool> locks = m_side == TableSide::now ? locksOfBlend(job(), m_quantity, m_content)
+                                                             : locksOf(job(), frontPaths().front(), front);
     const bool lock = !unlocked(cells, locks, front).empty();
     return perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
         for (const std::string &path : frontPaths())
@@ -144,7 +143,7 @@ QString Session::cellNote() const {
     const CellIndex here = inFront(front, m_cell);
     const double rpm = front.x()[here.x], y = front.y()[here.y];
     for (const std::string &path : frontPaths())
-        if (const CellMark *mark = markAt(m_job, path, rpm, y); mark && !mark->note.empty())
+        if (const CellMark *mark = markAt(job(), path, rpm, y); mark && !mark->note.empty())
             return QString::fromStdString(mark->note);
     return {};
 }
@@ -162,11 +161,11 @@ bool Session::setCellNote(const QString &note) {
 // Locked cells stay as they are. What the engine gets is a blend: each cell's step goes to both ends by their
 // weights, the least change.
 bool Session::editCells(const QString &what, const std::function<void(Table2D &)> &edit, CellOrigin how) {
-    if (!m_store) return false;
+    if (!m_editor) return false;
     const bool now = m_side == TableSide::now;
     const Table2D front = frontTable();
     const std::vector<bool> locks =
-        now ? locksOfBlend(m_job, m_quantity, m_content) : locksOf(m_job, frontPaths().front(), front);
+        now ? locksOfBlend(job(), m_quantity, m_content) : locksOf(job(), frontPaths().front(), front);
     Table2D wanted = front;
     edit(wanted);
     std::size_t held = 0;
@@ -191,16 +190,15 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
                 setBlend(job, m_quantity, m_content, wanted);
             else
                 endTable(job, m_quantity, m_content, m_side == TableSide::top) = wanted;
-            keepLocked(m_job, job); // perform() has not changed it yet
         },
-        how);
+        how, true);
 }
 
 bool Session::enterExpression(const QString &typed) {
     CellExpression expression;
     try {
         expression =
-            parseCellExpression(typed.toStdString(), tableIn(m_job, m_quantity, false).dimension, m_units);
+            parseCellExpression(typed.toStdString(), tableIn(job(), m_quantity, false).dimension, m_units);
     } catch (const InputError &e) {
         emit problem(QString::fromUtf8(e.what()));
         return false;
@@ -211,10 +209,10 @@ bool Session::enterExpression(const QString &typed) {
 QString Session::shareOfEntry(const QString &typed) const {
     if (m_side != TableSide::now || typed.trimmed().isEmpty()) return {};
     const Dimension dimension = frontField().dimension;
-    const BlendEnds before = SchoolModel(m_job).at(m_quantity, m_content);
+    const BlendEnds before = SchoolModel(job()).at(m_quantity, m_content);
     if (before.low == before.high) return {};
     try {
-        Job after = m_job;
+        Job after = job();
         editBlend(after, m_quantity, m_content, {m_cell},
                   parseCellExpression(typed.toStdString(), dimension, m_units));
         const BlendEnds ends = SchoolModel(after).at(m_quantity, m_content);
@@ -230,7 +228,7 @@ QString Session::shareOfEntry(const QString &typed) const {
 }
 
 bool Session::nudge(int steps) {
-    const double by = steps * tableIn(m_job, m_quantity, false).step;
+    const double by = steps * tableIn(job(), m_quantity, false).step;
     return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
         applyExpression(t, chosenIn(t), {CellExpression::Operation::add, by});
     });
@@ -269,8 +267,7 @@ bool Session::regridTables(const Axis &x, const Axis &y, bool all) {
         tr("Re-grid %1").arg(all ? title.section(QLatin1Char(','), 0, 0) : title),
         [&](Job &job) {
             std::vector<Table2D *> tables;
-            for (const Table2D *t : tablesOf(job, m_quantity))
-                tables.push_back(const_cast<Table2D *>(t)); // they lie in the job that came in
+            if (all) tables = tablesOf(job, m_quantity);
             if (!all) tables = {&endTable(job, m_quantity, m_content, m_side == TableSide::top)};
             for (Table2D *t : tables)
                 *t = regrid(*t, x, y).table;

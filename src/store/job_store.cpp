@@ -4,6 +4,7 @@
 #include "core/base/iso_date.h"
 #include "store/file_bytes.h"
 #include "store/file_lock.h"
+#include "store/old_digests.h"
 #include "store/sql_rows.h"
 
 #include <SQLiteCpp/Backup.h>
@@ -14,6 +15,7 @@
 #include <algorithm>
 #include <array>
 #include <fstream>
+#include <mutex>
 
 #include <unistd.h>
 
@@ -117,9 +119,17 @@ void requireOurs(SQLite::Database &db, const fs::path &path, int known) {
 
 constexpr const char *salvageHint = "; 'job export --salvage' reads what can be read";
 
+// The whole file where it is small; of a large one the tables that are the job.
 void requireSound(SQLite::Database &db, const fs::path &path) {
-    const std::string answer = db.execAndGet("PRAGMA quick_check(1)").getString();
-    if (answer != "ok") refuse(path, "a sound file", "damage (" + echoed(answer, 60) + ")" + salvageHint);
+    constexpr std::int64_t small = std::int64_t{64} << 20;
+    const auto require = [&](const std::string &pragma) {
+        const std::string answer = db.execAndGet(pragma).getString();
+        if (answer != "ok") refuse(path, "a sound file", "damage (" + echoed(answer, 60) + ")" + salvageHint);
+    };
+    if (std::int64_t{pragmaNumber(db, "page_count")} * pragmaNumber(db, "page_size") <= small)
+        return require("PRAGMA quick_check(1)");
+    for (std::size_t t = 0; t < rowTables; ++t)
+        require(std::string("PRAGMA quick_check('") + definitionOf(static_cast<RowTable>(t)).name + "')");
 }
 
 void readSomething(SQLite::Database &db) {
@@ -201,15 +211,64 @@ struct UnfinishedJob {
 
 } // namespace
 
+namespace {
+
+/// What the long texts of a job need of its file: the connection while the job is open, the name afterwards.
+/// Texts may be asked for by any thread, so whoever uses the connection holds the lock.
+struct TextPlace {
+    std::recursive_mutex lock;
+    SQLite::Database *db = nullptr; ///< nullptr: closed
+    fs::path real;
+};
+
+class StoredText : public DeferredText::Source {
+  public:
+    StoredText(std::shared_ptr<TextPlace> place, std::string chapter)
+        : m_place(std::move(place)), m_chapter(std::move(chapter)) {}
+    const std::string &text() const override {
+        const std::scoped_lock held(m_place->lock);
+        if (!m_text) m_text = m_place->db ? readText(*m_place->db, m_chapter) : readClosed();
+        return *m_text;
+    }
+
+  private:
+    std::string readClosed() const {
+        try {
+            SQLite::Database db(m_place->real.string(), readOnlyMode, 2000);
+            return readText(db, m_chapter);
+        } catch (const SQLite::Exception &e) {
+            throw InputError(m_chapter, "the file that it is in", inWords(e));
+        }
+    }
+    std::shared_ptr<TextPlace> m_place;
+    std::string m_chapter;
+    mutable std::optional<std::string> m_text;
+};
+
+} // namespace
+
 struct JobStore::Open {
     fs::path path;                ///< as it was named
     fs::path real;                ///< behind links
     std::optional<FileLock> lock; // released after the database is closed: members go in reverse order
     Database db;
+    std::shared_ptr<TextPlace> texts = std::make_shared<TextPlace>();
     std::string whyReadOnly;
     std::int64_t lastAction = 0; ///< that was read or written here
     std::optional<Job> fresh;    ///< what opening has read, until somebody asks
     int freshVersion = 0;        ///< SQLite's data_version then: another writer changes it
+
+    Open() = default;
+    Open(const Open &) = delete;
+    Open &operator=(const Open &) = delete;
+    ~Open() {
+        const std::scoped_lock held(texts->lock);
+        texts->db = nullptr;
+    }
+    void letTextsRead() {
+        texts->db = db.get();
+        texts->real = real;
+    }
 };
 
 JobStore::JobStore(std::unique_ptr<Open> open) : m_open(std::move(open)) {}
@@ -235,9 +294,10 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
         useSafely(db);
         SQLite::Transaction transaction(db);
         createSchema(db);
-        writeInfo(db, "min_reader_version", minReaderVersion);
-        writeWholeJob(db, job);
-        writeAction(db, "Created", at);
+        RowWriter writer(db, false);
+        writer.info("min_reader_version", minReaderVersion);
+        writer.wholeJob(job);
+        writer.action("Created", at);
         writeDigests(db);
         db.exec("PRAGMA application_id = " + std::to_string(jobApplicationId));
         db.exec("PRAGMA user_version = " + std::to_string(schemaVersion));
@@ -254,6 +314,7 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
         useSafely(*open->db);
         open->lock->lockFile(open->real);
         open->lastAction = wheelwright::lastAction(*open->db);
+        open->letTextsRead();
         return JobStore(std::move(open));
     });
 }
@@ -291,11 +352,28 @@ void moveOddDatesToNotes(SQLite::Database &db, JobRows &rows) {
         }
 }
 
+// What stood in records before version 8: tables as text, and where numbers come from.
+void moveTablesToRows(SQLite::Database &db, const Job &job) {
+    RowWriter writer(db, false);
+    for (const RecordList &list : allRecordLists())
+        if (std::ranges::any_of(list.fields, &RecordField::table)) writer.records(list, job);
+    writer.removeRecords(oldOriginsPath);
+    for (const TableField &t : allTables())
+        if (!t.of(job).origins().empty()) writer.table(t.path, t.of(job));
+}
+
 // Takes the schema forward, all steps in one transaction. What is read and found good gets its digests.
 void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &options) {
     int version = pragmaNumber(db, "user_version");
     SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
-    const bool withoutDigests = version < digestVersion;
+    const int from = version;
+    JobRows rows;
+    if (from == digestVersion) {
+        rows = readRows(db, from, true);
+        if (const std::vector<std::string> broken = brokenOldChapters(rows); !broken.empty())
+            refuse(path, "what was written",
+                   "damage: " + broken.front() + " is not what its digest says" + salvageHint);
+    }
     for (const Migration &m : options.migrations)
         if (m.from == version) {
             db.exec(std::string(m.sql));
@@ -303,10 +381,11 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
         }
     if (version != options.version)
         refuse(path, "a schema that can be brought up to date", "version " + std::to_string(version));
-    if (withoutDigests) {
-        JobRows rows = readRows(db, false);
-        moveOddDatesToNotes(db, rows);
-        jobFrom(rows);
+    if (from < rowDigestVersion && version >= rowDigestVersion) {
+        rows = readRows(db, rowDigestVersion, true);
+        rows.version = from;
+        if (from < digestVersion) moveOddDatesToNotes(db, rows);
+        moveTablesToRows(db, jobFrom(rows));
         writeDigests(db);
     }
     db.exec("PRAGMA user_version = " + std::to_string(version));
@@ -375,17 +454,22 @@ std::string JobStore::rolledBackBytes(const fs::path &path) {
     return readFile(real);
 }
 
-Job JobStore::readAll(Open &open, const Options &options) {
+JobStore::Reading JobStore::readAll(Open &open, int version) {
     // One transaction, so that a writer between two statements cannot mix two states.
     SQLite::Transaction snapshot(*open.db);
-    const JobRows rows = readRows(*open.db, options.version >= digestVersion);
-    Job job = jobFrom(rows);
+    JobRows rows = readRows(*open.db, version, false);
+    rows.later = [&open](const std::string &chapter) {
+        return DeferredText(std::make_shared<StoredText>(open.texts, chapter));
+    };
+    open.letTextsRead();
+    Reading reading{jobFrom(rows), wheelwright::lastAction(*open.db)};
     if (const std::vector<std::string> broken = brokenChapters(rows); !broken.empty())
         refuse(open.path, "what was written",
                "damage: " + broken.front() + " is not what its digest says" + salvageHint);
-    open.lastAction = wheelwright::lastAction(*open.db);
+    if (reading.lastAction == 0)
+        refuse(open.path, "the action that made it", std::string("none") + salvageHint);
     open.freshVersion = pragmaNumber(*open.db, "data_version");
-    return job;
+    return reading;
 }
 
 JobStore JobStore::open(const fs::path &path, Options options) {
@@ -420,20 +504,41 @@ JobStore JobStore::open(const fs::path &path, Options options) {
         requireSound(*open->db, path);
         if (open->lock) useSafely(*open->db);
         bringUpToDate(*open, options);
-        open->fresh = readAll(*open, options); // so that damage shows now and not in the middle of a session
+        Reading reading = readAll(*open, options.version); // damage shows now, not in the middle of a session
+        open->fresh = std::move(reading.job);
+        open->lastAction = reading.lastAction;
         return JobStore(std::move(open));
     });
 }
 
 Job JobStore::read() const {
+    const std::scoped_lock held(m_open->texts->lock);
     return guarded(m_open->path, "a job file that can be read", [this] {
         if (m_open->fresh) {
             Job job = std::move(*m_open->fresh);
             m_open->fresh.reset();
             if (pragmaNumber(*m_open->db, "data_version") == m_open->freshVersion) return job;
         }
-        return readAll(*m_open, {});
+        Reading reading = readAll(*m_open, schemaVersion);
+        m_open->lastAction = reading.lastAction;
+        return std::move(reading.job);
     });
+}
+
+bool JobStore::writtenElsewhere() const {
+    const std::scoped_lock held(m_open->texts->lock);
+    return guarded(m_open->path, "a job file that can be read",
+                   [this] { return wheelwright::lastAction(*m_open->db) != m_open->lastAction; });
+}
+
+JobStore::Reading JobStore::readAgain() const {
+    const std::scoped_lock held(m_open->texts->lock);
+    return guarded(m_open->path, "a job file that can be read",
+                   [this] { return readAll(*m_open, schemaVersion); });
+}
+
+void JobStore::follow(const Reading &reading) {
+    m_open->lastAction = reading.lastAction;
 }
 
 bool JobStore::readOnly() const {
@@ -446,12 +551,26 @@ const fs::path &JobStore::path() const {
     return m_open->path;
 }
 
+namespace {
+
+std::string textIn(const RowValue &v) {
+    const auto *text = std::get_if<std::string>(&v);
+    return text ? *text : std::string();
+}
+
+} // namespace
+
 std::vector<JobStore::Action> JobStore::actions() const {
+    const std::scoped_lock held(m_open->texts->lock);
     return guarded(m_open->path, "a job file that can be read", [this] {
+        JobRows rows;
+        rows.in(RowTable::action) = readActions(*m_open->db);
         std::vector<Action> out;
-        SQLite::Statement s(*m_open->db, "SELECT at, what FROM action ORDER BY id");
-        while (s.executeStep())
-            out.push_back({s.getColumn(0).getString(), s.getColumn(1).getString()});
+        for (const Row &row : rows.in(RowTable::action))
+            out.push_back({textIn(row[1]), textIn(row[2])});
+        if (!actionsHold(*m_open->db, rows))
+            refuse(m_open->path, "what was written",
+                   std::string("damage: the actions are not what their digest says") + salvageHint);
         return out;
     });
 }
@@ -461,14 +580,21 @@ void JobStore::commit(const JobChange &change, const std::string &what, const st
     if (!m_open->lock->stillNamed(m_open->real))
         refuse(m_open->path, "the file that was opened",
                "another under its name, or none: it was moved, replaced or removed");
+    const std::scoped_lock held(m_open->texts->lock);
+    // What goes from the file may have to come back: undo needs its words.
+    for (const auto &list : change.records)
+        for (const JobChange::RecordStep &s : list.steps)
+            for (const RecordValue &v : s.whole)
+                if (const auto *text = std::get_if<DeferredText>(&v)) text->text();
     guarded(m_open->path, "a file that can be written", [&] {
         SQLite::Transaction transaction(*m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
         if (wheelwright::lastAction(*m_open->db) != m_open->lastAction)
             refuse(m_open->path, "the file as it was read", "changes of another program; open it again");
         m_open->fresh.reset();
-        writeChange(*m_open->db, change);
-        writeAction(*m_open->db, what, at);
-        writeDigests(*m_open->db, change);
+        RowWriter writer(*m_open->db);
+        writer.change(change);
+        writer.action(what, at);
+        writer.finish();
         const std::int64_t action = wheelwright::lastAction(*m_open->db);
         transaction.commit();
         m_open->lastAction = action;

@@ -3,6 +3,7 @@
 #include "core/job/job_change.h"
 #include "store/schema.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <memory>
 #include <string>
@@ -58,6 +59,15 @@ class JobStore {
     ~JobStore();
 
     Job read() const;
+    /// Whether another program has written since, past the lock.
+    bool writtenElsewhere() const;
+    /// The job as it is in the file now. Commits are refused until it is taken for what was read.
+    struct Reading {
+        Job job;
+        std::int64_t lastAction = 0;
+    };
+    Reading readAgain() const;
+    void follow(const Reading &reading);
     bool readOnly() const;
     std::string whyReadOnly() const; ///< a sentence, or empty
     const std::filesystem::path &path() const;
@@ -74,7 +84,7 @@ class JobStore {
     /// done.
     static std::string rolledBackBytes(const std::filesystem::path &path);
     static void bringUpToDate(Open &open, const Options &options);
-    static Job readAll(Open &open, const Options &options);
+    static Reading readAll(Open &open, int version);
     explicit JobStore(std::unique_ptr<Open> open);
     std::unique_ptr<Open> m_open;
 };

@@ -146,6 +146,12 @@ RowValue real(const RowValue &v) {
     return isWhole(v) ? RowValue{static_cast<double>(std::get<std::int64_t>(v))} : v;
 }
 
+// Of the calibration, or of a record.
+bool isTablePath(const std::string &path) {
+    return tableByPath(path) ||
+           (path.find('#') != std::string::npos && recordListByPath(path.substr(0, path.find('#'))));
+}
+
 // Which table a row belongs to, by its shape and by what its path is a path of.
 void place(const std::vector<RowValue> &c, bool action, std::uint64_t id, JobRows &out) {
     if (action) {
@@ -153,7 +159,7 @@ void place(const std::vector<RowValue> &c, bool action, std::uint64_t id, JobRow
             out.in(RowTable::action).push_back({static_cast<std::int64_t>(id), c[1], c[2]});
         return;
     }
-    if ((c.size() != 2 && c.size() != 4) || !isText(c[0])) return;
+    if ((c.size() != 2 && c.size() != 4 && c.size() != 5) || !isText(c[0])) return;
     const auto &path = std::get<std::string>(c[0]);
     if (c.size() == 2) {
         if (std::holds_alternative<Blob>(c[1]))
@@ -164,13 +170,14 @@ void place(const std::vector<RowValue> &c, bool action, std::uint64_t id, JobRow
             out.in(RowTable::info).push_back({c[0], c[1]});
         else if (isNumber(c[1]))
             out.in(RowTable::limit).push_back({c[0], real(c[1])});
-    } else if (isText(c[1]) && isWhole(c[2]) && isNumber(c[3]) && tableByPath(path)) {
+    } else if (isText(c[1]) && isWhole(c[2]) && isNumber(c[3]) && isTablePath(path)) {
         out.in(RowTable::breakpoint).push_back({c[0], c[1], c[2], real(c[3])});
-    } else if (isWhole(c[1]) && isWhole(c[2]) && isNumber(c[3]) && tableByPath(path)) {
-        out.in(RowTable::cell).push_back({c[0], c[1], c[2], real(c[3])});
+    } else if (isWhole(c[1]) && isWhole(c[2]) && isNumber(c[3]) && isTablePath(path)) {
+        // Rows from before version 8 end before the origin.
+        out.in(RowTable::cell).push_back({c[0], c[1], c[2], real(c[3]), c.size() == 5 ? c[4] : RowValue{}});
     } else if (isWhole(c[1]) && isNumber(c[2]) && isNumber(c[3]) && curveByPath(path)) {
         out.in(RowTable::curvePoint).push_back({c[0], c[1], real(c[2]), real(c[3])});
-    } else if (isWhole(c[1]) && isText(c[2]) && recordListByPath(path)) {
+    } else if (isWhole(c[1]) && isText(c[2]) && (recordListByPath(path) || path == oldOriginsPath)) {
         out.in(RowTable::record).push_back({c[0], c[1], c[2], c[3]});
     }
 }
@@ -190,20 +197,6 @@ void readPage(const Pages &pages, std::size_t number, JobRows &out) {
         const auto bytes = payload(pages, page, at, *size, kind != leafTable);
         if (!bytes) continue;
         if (const auto c = columns(*bytes)) place(*c, kind == leafTable, *id, out);
-    }
-}
-
-// Columns of the primary key.
-std::size_t keyOf(RowTable table) {
-    switch (table) {
-    case RowTable::curvePoint:
-        return 2;
-    case RowTable::breakpoint:
-    case RowTable::cell:
-    case RowTable::record:
-        return 3;
-    default:
-        return 1;
     }
 }
 
@@ -230,7 +223,8 @@ PageRows rowsFromPages(std::string_view file) {
     for (std::size_t n = 1; n <= pages.count(); ++n)
         if (!pages.isFree(n)) readPage(pages, n, out.rows);
     for (std::size_t t = 0; t < rowTables; ++t)
-        sortAndReconcile(out.rows.of[t], keyOf(static_cast<RowTable>(t)));
+        sortAndReconcile(out.rows.of[t], definitionOf(static_cast<RowTable>(t)).keys);
+    out.rows.version = out.version > 0 ? out.version : schemaVersion;
     return out;
 }
 

@@ -1,7 +1,9 @@
 // What can be read of a file that is damaged: see JobStore::salvage.
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 #include "store/file_bytes.h"
 #include "store/job_store.h"
+#include "store/old_digests.h"
 #include "store/page_rows.h"
 
 #include <algorithm>
@@ -19,21 +21,27 @@ class Salvager {
         : m_rows(pages.rows), m_old(pages.version > 0 && pages.version < digestVersion),
           m_fresh(newJob(name)) {
         m_out.job = m_fresh;
-        for (const std::string &chapter : brokenChapters(m_rows))
+        for (const std::string &chapter :
+             m_rows.version < rowDigestVersion ? brokenOldChapters(m_rows) : brokenChapters(m_rows))
             m_broken.insert(chapter);
     }
 
     JobStore::Salvage salvage() {
         readFields();
         for (const CurveField &c : allCurves()) {
-            attempt(c.title, c.path, [&](Job &job) { c.of(job) = curveFrom(m_rows, c); });
-            m_parts.push_back({c.title, c.path,
-                               [&c](Job &to, const Job &from) { c.of(to) = c.of(const_cast<Job &>(from)); }});
+            attempt(c.title, c.path, [&](Job &job) {
+                if (m_broken.contains(c.path) && m_rows.at(RowTable::curvePoint, c.path).empty())
+                    throw InputError(c.path, "its points", "none");
+                c.of(job) = curveFrom(m_rows, c);
+            });
+            m_parts.push_back({c.title, c.path, [&c](Job &to, const Job &from) { c.of(to) = c.in(from); }});
         }
         for (const TableField &t : allTables())
             readTable(tableIn(m_out.job, t.quantity, t.top), t);
         for (const RecordList &l : allRecordLists())
             readList(l);
+        if (m_rows.version < rowDigestVersion)
+            attempt("Origin of cells", oldOriginsPath, [&](Job &job) { oldOriginsFrom(m_rows, job); });
         attempt("Limits", limitChapter, [&](Job &job) { job.limits = limitsFrom(m_rows); });
         m_parts.push_back({"Limits", "limit", [](Job &to, const Job &from) { to.limits = from.limits; }});
         takeBackWhatContradicts();
@@ -72,6 +80,8 @@ class Salvager {
     void readFields() {
         for (const Field &f : allFields()) {
             try {
+                if (m_broken.contains(fieldChapter) && m_rows.at(RowTable::field, f.path).empty())
+                    lose(f.title, "gone; the default stands in its place");
                 f.write(m_out.job, fieldFrom(m_rows, f));
             } catch (const InputError &e) {
                 lose(f.title, e.what());
@@ -112,16 +122,43 @@ class Salvager {
                            }});
         Job whole = m_out.job;
         try {
+            // A row that is missing would come back as a default that nobody chose.
+            if (m_broken.contains(list.path) || digestIsGone(list.path))
+                throw InputError(list.path, "what its digest says", "something else");
             recordsFrom(m_rows, list, whole);
             m_out.job = std::move(whole);
             doubt(list.title, list.path);
+            doubtParts(list);
         } catch (const InputError &e) {
-            const PartOfRecords part = partOfRecords(m_rows, list);
-            if (part.contents.empty()) return lose(list.title, e.what());
-            setRecords(m_out.job, list, part.contents);
+            whole = m_out.job;
+            const PartOfRecords part = partOfRecords(m_rows, list, whole);
+            if (part.kept == 0 && part.dropped == 0) return lose(list.title, "nothing of it is left");
+            if (part.kept == 0) return lose(list.title, e.what());
+            m_out.job = std::move(whole);
+            if (part.dropped == 0) {
+                doubt(list.title, list.path);
+                return doubtParts(list);
+            }
             lose(list.title, std::to_string(part.dropped) + " of " +
-                                 std::to_string(part.dropped + part.contents.size()) + " records are gone");
+                                 std::to_string(part.dropped + part.kept) + " records are gone");
         }
+    }
+
+    // With its digest, a list may have gone without a trace.
+    bool digestIsGone(const std::string &path) const {
+        return m_broken.contains(digestChapter) &&
+               std::ranges::none_of(m_rows.in(RowTable::digest),
+                                    [&](const Row &row) { return row[0] == RowValue(path); });
+    }
+
+    // Tables and long texts of records have digests of their own.
+    void doubtParts(const RecordList &list) {
+        const auto ids = list.ids(m_out.job);
+        for (std::size_t i = 0; i < ids.size(); ++i)
+            for (const RecordField &f : list.fields)
+                if (f.table() || f.deferred())
+                    doubt(list.title + " " + std::to_string(i + 1) + ", " + f.title,
+                          recordTablePath(list, ids[i], f));
     }
 
     // Empty: the job holds.

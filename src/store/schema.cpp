@@ -9,9 +9,13 @@ namespace {
 
 // Numbered invariants of the file, kept by JobStore:
 //  1. Every change of the job is one transaction, and every transaction leaves a job that passes validate().
-//  2. The path of a field, curve, table or limit is the one of core/job/job_schema.h.
+//  2. The path of a field, curve, table or limit is the one of core/job/job_schema.h; of a table of a record
+//  the
+//     one of core/job/named_tables.h.
 //  3. A table has a row in breakpoint for each point of both axes and a row in cell for each pair of them.
-//  4. A record has a row for each of its keys, and the records of a list are numbered from 0 without gaps.
+//  4. A record is named by its id, which ascends in the order of the list and stays while the record is
+//  there.
+//     A scalar without a row has its default.
 //  5. action holds one row for each confirmed action, oldest first.
 //  6. digest holds one row for each chapter (store/job_rows.h), written in the same transaction as its rows.
 constexpr const char *schemaSql = R"sql(
@@ -25,7 +29,7 @@ CREATE TABLE breakpoint (
     path TEXT NOT NULL, axis TEXT NOT NULL CHECK (axis IN ('x', 'y')), idx INTEGER NOT NULL, value REAL NOT NULL,
     PRIMARY KEY (path, axis, idx)) WITHOUT ROWID;
 CREATE TABLE cell (
-    path TEXT NOT NULL, y INTEGER NOT NULL, x INTEGER NOT NULL, value REAL NOT NULL,
+    path TEXT NOT NULL, y INTEGER NOT NULL, x INTEGER NOT NULL, value REAL NOT NULL, origin TEXT,
     PRIMARY KEY (path, y, x)) WITHOUT ROWID;
 CREATE TABLE record (
     path TEXT NOT NULL, idx INTEGER NOT NULL, key TEXT NOT NULL, value NOT NULL,
@@ -134,6 +138,13 @@ UPDATE job_info SET value = 6 WHERE key = 'min_reader_version';
         Migration{6, R"sql(
 CREATE TABLE digest (chapter TEXT PRIMARY KEY, value BLOB NOT NULL) WITHOUT ROWID;
 UPDATE job_info SET value = 7 WHERE key = 'min_reader_version';
+)sql"},
+        // 8: where a number comes from beside it, tables of records as rows, digests as sums of rows;
+        // JobStore
+        // moves what stood elsewhere.
+        Migration{7, R"sql(
+ALTER TABLE cell ADD COLUMN origin TEXT;
+UPDATE job_info SET value = 8 WHERE key = 'min_reader_version';
 )sql"},
     };
     return migrations;

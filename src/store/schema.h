@@ -14,10 +14,10 @@ inline constexpr int jobApplicationId = 0x57686565;
 
 /// The version of this program's schema, and the oldest program (by its schema version) that may read what it
 /// writes.
-inline constexpr int schemaVersion = 7;
-inline constexpr int minReaderVersion = 7;
-/// The first version with digests.
-inline constexpr int digestVersion = 7;
+inline constexpr int schemaVersion = 8;
+inline constexpr int minReaderVersion = 8;
+/// The first version with digests, and the first whose digests are sums of rows.
+inline constexpr int digestVersion = 7, rowDigestVersion = 8;
 
 /// Creates all tables in an empty database, inside the caller's transaction.
 void createSchema(SQLite::Database &db);

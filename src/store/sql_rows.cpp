@@ -1,6 +1,7 @@
 #include "store/sql_rows.h"
 
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <SQLiteCpp/VariadicBind.h>
@@ -19,10 +20,6 @@ class Reader {
     Reader(const Reader &) = delete;
     Reader &operator=(const Reader &) = delete;
     ~Reader() { sqlite3_finalize(m_statement); }
-
-    void bind(const std::string &text) {
-        sqlite3_bind_text(m_statement, 1, text.c_str(), static_cast<int>(text.size()), SQLITE_TRANSIENT);
-    }
 
     std::vector<Row> rows(std::size_t expected = 0) {
         std::vector<Row> out;
@@ -61,190 +58,428 @@ class Reader {
     sqlite3_stmt *m_statement = nullptr;
 };
 
-// The rows of one path, or of a whole table where it has none.
-std::vector<Row> chapterRows(SQLite::Database &db, RowTable table, const std::string &path = {}) {
-    std::string sql = definitionOf(table).select;
-    if (!path.empty()) sql.insert(sql.find(" ORDER BY"), " WHERE path = ?");
-    Reader reader(db, sql);
-    if (!path.empty()) {
-        reader.bind(path);
-        return reader.rows();
-    }
-    const std::string count = std::string("SELECT count(*) FROM ") + definitionOf(table).name;
-    return reader.rows(static_cast<std::size_t>(db.execAndGet(count).getInt64()));
+std::string columnsOf(const RowTableDefinition &d, std::size_t count, const char *between,
+                      const char *after) {
+    std::string text;
+    for (std::size_t i = 0; i < count; ++i)
+        text += (i == 0 ? "" : between) + std::string(d.columns[i]) + after;
+    return text;
 }
 
-void bind(SQLite::Statement &s, int at, const FieldContent &content) {
-    if (const double *v = std::get_if<double>(&content))
-        s.bind(at, *v);
-    else if (const bool *b = std::get_if<bool>(&content))
-        s.bind(at, static_cast<int>(*b));
+// Long texts as NULL, unless all is wanted.
+std::string selectedColumns(RowTable table, bool all) {
+    std::string columns = columnsOf(definitionOf(table), definitionOf(table).columns.size(), ", ", "");
+    if (table != RowTable::record || all) return columns;
+    std::string deferred;
+    for (const RecordList &l : allRecordLists())
+        for (const RecordField &f : l.fields)
+            if (f.deferred())
+                deferred += (deferred.empty() ? "" : " OR ") + ("(path = '" + l.path) + "' AND key = '" +
+                            f.key + "')";
+    return deferred.empty() ? columns : "path, idx, key, iif(" + deferred + ", NULL, value)";
+}
+
+RowValue asRow(const FieldContent &content) {
+    if (const double *v = std::get_if<double>(&content)) return *v;
+    if (const bool *b = std::get_if<bool>(&content)) return static_cast<std::int64_t>(*b);
+    return std::get<std::string>(content);
+}
+
+void bindValue(SQLite::Statement &s, int at, const RowValue &v) {
+    if (const auto *whole = std::get_if<std::int64_t>(&v))
+        s.bind(at, *whole);
+    else if (const auto *number = std::get_if<double>(&v))
+        s.bind(at, *number);
+    else if (const auto *text = std::get_if<std::string>(&v))
+        s.bindNoCopy(at, *text);
+    else if (const auto *blob = std::get_if<Blob>(&v))
+        s.bindNoCopy(at, blob->bytes.data(), static_cast<int>(blob->bytes.size()));
     else
-        s.bind(at, std::get<std::string>(content));
+        s.bind(at);
 }
 
-void writeField(SQLite::Database &db, const std::string &path, const FieldContent &content) {
-    SQLite::Statement s(db, "INSERT OR REPLACE INTO field (path, value) VALUES (?, ?)");
-    s.bind(1, path);
-    bind(s, 2, content);
-    s.exec();
+RowValue valueIn(const SQLite::Column &c) {
+    if (c.isInteger()) return c.getInt64();
+    if (c.isFloat()) return c.getDouble();
+    if (c.isText()) return c.getString();
+    if (c.isBlob()) return Blob{c.getString()};
+    return std::monostate{};
 }
 
-void clear(SQLite::Database &db, const char *sql, const std::string &path) {
-    SQLite::Statement s(db, sql);
-    s.bind(1, path);
-    s.exec();
-}
-
-void writeCurve(SQLite::Database &db, const std::string &path, const Curve &curve) {
-    clear(db, "DELETE FROM curve_point WHERE path = ?", path);
-    SQLite::Statement s(db, "INSERT INTO curve_point (path, idx, x, y) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < curve.axis().size(); ++i) {
-        SQLite::bind(s, path, static_cast<int>(i), curve.axis()[i], curve.values()[i]);
-        s.exec();
-        s.reset();
-    }
-}
-
-void writeAxis(SQLite::Database &db, const std::string &path, const char *name, const Axis &axis) {
-    SQLite::Statement s(db, "INSERT INTO breakpoint (path, axis, idx, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < axis.size(); ++i) {
-        SQLite::bind(s, path, name, static_cast<int>(i), axis[i]);
-        s.exec();
-        s.reset();
-    }
-}
-
-void writeTable(SQLite::Database &db, const std::string &path, const Table2D &table) {
-    clear(db, "DELETE FROM breakpoint WHERE path = ?", path);
-    clear(db, "DELETE FROM cell WHERE path = ?", path);
-    writeAxis(db, path, "x", table.x());
-    writeAxis(db, path, "y", table.y());
-    SQLite::Statement s(db, "INSERT INTO cell (path, y, x, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t y = 0; y < table.y().size(); ++y)
-        for (std::size_t x = 0; x < table.x().size(); ++x) {
-            SQLite::bind(s, path, static_cast<int>(y), static_cast<int>(x), table.cell(x, y));
-            s.exec();
-            s.reset();
-        }
-}
-
-void writeCells(SQLite::Database &db, const JobChange::CellSteps &steps) {
-    SQLite::Statement s(db, "UPDATE cell SET value = ? WHERE path = ? AND y = ? AND x = ?");
-    for (const JobChange::Cell &c : steps.cells) {
-        SQLite::bind(s, c.after, steps.path, static_cast<int>(c.at.y), static_cast<int>(c.at.x));
-        if (s.exec() != 1) throw InputError(steps.path, "a cell to change", "none");
-        s.reset();
-    }
-}
-
-void writeLimit(SQLite::Database &db, const std::string &id, std::optional<double> value) {
-    SQLite::Statement s(db, value ? "INSERT OR REPLACE INTO limit_override (id, value) VALUES (?, ?)"
-                                  : "DELETE FROM limit_override WHERE id = ?");
-    s.bind(1, id);
-    if (value) s.bind(2, *value);
-    s.exec();
-}
-
-void writeRecords(SQLite::Database &db, const RecordList &list, const RecordContents &contents) {
-    clear(db, "DELETE FROM record WHERE path = ?", list.path);
-    SQLite::Statement s(db, "INSERT INTO record (path, idx, key, value) VALUES (?, ?, ?, ?)");
-    for (std::size_t i = 0; i < contents.size(); ++i)
-        for (std::size_t k = 0; k < list.fields.size(); ++k) {
-            SQLite::bind(s, list.path, static_cast<int>(i), list.fields[k].key);
-            bind(s, 4, contents[i][k]);
-            s.exec();
-            s.reset();
-        }
-}
-
-void writeDigest(SQLite::Database &db, const std::string &chapter, const Blob &digest) {
+void writeDigest(SQLite::Database &db, const std::string &chapter, const Digest &digest) {
     SQLite::Statement s(db, "INSERT OR REPLACE INTO digest (chapter, value) VALUES (?, ?)");
     s.bind(1, chapter);
-    s.bind(2, digest.bytes.data(), static_cast<int>(digest.bytes.size()));
+    const RowValue blob = digest.bytes(); // bound where it lies
+    bindValue(s, 2, blob);
     s.exec();
 }
 
-Blob digestIn(SQLite::Database &db, const std::string &chapter) {
-    for (const Row &row : chapterRows(db, RowTable::digest))
-        if (row[0] == RowValue(chapter))
-            if (const auto *digest = std::get_if<Blob>(&row[1])) return *digest;
-    throw InputError(chapter, "a digest", "none");
+Digest digestIn(SQLite::Database &db, const std::string &chapter) {
+    SQLite::Statement s(db, "SELECT value FROM digest WHERE chapter = ?");
+    s.bind(1, chapter);
+    if (!s.executeStep()) return {};
+    const auto digest = digestFrom(valueIn(s.getColumn(0)));
+    if (!digest) throw InputError(chapter, "a digest", "something else in its place");
+    return *digest;
 }
 
-Blob tableDigest(SQLite::Database &db, const std::string &path) {
-    return digestOf(chapterRows(db, RowTable::cell, path),
-                    digestOf(chapterRows(db, RowTable::breakpoint, path)));
+// So many are checked where they are shown, not at every opening.
+bool manyActions(SQLite::Database &db) {
+    constexpr int many = 20000;
+    return db.execAndGet("SELECT count(*) FROM action").getInt() > many;
 }
 
 } // namespace
 
-JobRows readRows(SQLite::Database &db, bool digests) {
+JobRows readRows(SQLite::Database &db, int version, bool all) {
     JobRows rows;
-    for (std::size_t t = 0; t < rowTables; ++t)
-        if (const auto table = static_cast<RowTable>(t); table != RowTable::digest || digests)
-            rows.of[t] = chapterRows(db, table);
+    rows.version = version;
+    for (std::size_t t = 0; t < rowTables; ++t) {
+        const auto table = static_cast<RowTable>(t);
+        if (table == RowTable::action && !all) rows.withoutActions = manyActions(db);
+        if ((table == RowTable::digest && version < digestVersion) ||
+            (table == RowTable::action && rows.withoutActions))
+            continue;
+        const RowTableDefinition &d = definitionOf(table);
+        std::string columns = selectedColumns(table, all);
+        if (table == RowTable::cell && version < rowDigestVersion) columns = "path, y, x, value";
+        const std::string from = std::string(" FROM ") + d.name;
+        Reader reader(db, "SELECT " + columns + from + " ORDER BY " + columnsOf(d, d.keys, ", ", ""));
+        rows.of[t] =
+            reader.rows(static_cast<std::size_t>(db.execAndGet("SELECT count(*)" + from).getInt64()));
+    }
     return rows;
 }
 
-void writeInfo(SQLite::Database &db, const char *key, int value) {
-    SQLite::Statement s(db, "INSERT OR REPLACE INTO job_info (key, value) VALUES (?, ?)");
-    SQLite::bind(s, key, value);
-    s.exec();
+std::vector<Row> readActions(SQLite::Database &db) {
+    return Reader(db, "SELECT id, at, what FROM action ORDER BY id").rows();
 }
 
-void writeAction(SQLite::Database &db, const std::string &what, const std::string &at) {
-    SQLite::Statement s(db, "INSERT INTO action (at, what) VALUES (?, ?)");
-    SQLite::bind(s, at, what);
-    s.exec();
+bool actionsHold(SQLite::Database &db, const JobRows &rows) {
+    Digest sum;
+    for (const Row &row : rows.in(RowTable::action))
+        sum += digestOf(row);
+    return sum == digestIn(db, actionChapter);
 }
 
-void writeWholeJob(SQLite::Database &db, const Job &job) {
+std::string readText(SQLite::Database &db, const std::string &chapter) {
+    const std::size_t hash = chapter.find('#'), dot = chapter.find('.', hash);
+    SQLite::Statement s(db, "SELECT value FROM record WHERE path = ? AND idx = ? AND key = ?");
+    SQLite::bind(s, chapter.substr(0, hash), chapter.substr(hash + 1, dot - hash - 1),
+                 chapter.substr(dot + 1));
+    if (!s.executeStep() || !s.getColumn(0).isText()) throw InputError(chapter, "a text", "none");
+    std::string text = s.getColumn(0).getString();
+    if (digestOf(text) != digestIn(db, chapter))
+        throw InputError(
+            chapter, "what was written",
+            "damage: it is not what its digest says; 'job export --salvage' reads what can be read");
+    return text;
+}
+
+/// Prepared once a table.
+struct RowWriter::Statements {
+    explicit Statements(SQLite::Database &db) : m_db(db) {}
+
+    SQLite::Statement &select(RowTable t) {
+        return of(t, m_select, [](const RowTableDefinition &d) {
+            return "SELECT " + columnsOf(d, d.columns.size(), ", ", "") + " FROM " + d.name + " WHERE " +
+                   columnsOf(d, d.keys, " AND ", " = ?");
+        });
+    }
+    SQLite::Statement &put(RowTable t) {
+        return of(t, m_put, [](const RowTableDefinition &d) {
+            std::string marks = "?";
+            for (std::size_t i = 1; i < d.columns.size(); ++i)
+                marks += ", ?";
+            return "INSERT OR REPLACE INTO " + std::string(d.name) + " (" +
+                   columnsOf(d, d.columns.size(), ", ", "") + ") VALUES (" + marks + ")";
+        });
+    }
+    SQLite::Statement &remove(RowTable t) {
+        return of(t, m_remove, [](const RowTableDefinition &d) {
+            return "DELETE FROM " + std::string(d.name) + " WHERE " + columnsOf(d, d.keys, " AND ", " = ?");
+        });
+    }
+    SQLite::Statement &selectAll(RowTable t) {
+        return of(t, m_selectAll, [](const RowTableDefinition &d) {
+            return "SELECT " + columnsOf(d, d.columns.size(), ", ", "") + " FROM " + d.name +
+                   " WHERE path = ?";
+        });
+    }
+    SQLite::Statement &removeAll(RowTable t) {
+        return of(t, m_removeAll, [](const RowTableDefinition &d) {
+            return "DELETE FROM " + std::string(d.name) + " WHERE path = ?";
+        });
+    }
+
+  private:
+    using Kept = std::map<RowTable, SQLite::Statement>;
+    template <class Sql>
+    SQLite::Statement &of(RowTable t, Kept &kept, Sql sql) {
+        auto at = kept.find(t);
+        if (at == kept.end()) at = kept.try_emplace(t, m_db, sql(definitionOf(t))).first;
+        at->second.reset();
+        return at->second;
+    }
+    SQLite::Database &m_db;
+    Kept m_select, m_put, m_remove, m_selectAll, m_removeAll;
+};
+
+RowWriter::RowWriter(SQLite::Database &db, bool digests)
+    : m_db(db), m_digests(digests), m_statements(std::make_unique<Statements>(db)) {}
+RowWriter::~RowWriter() = default;
+
+namespace {
+
+Row rowIn(SQLite::Statement &s) {
+    Row row;
+    for (int i = 0; i < s.getColumnCount(); ++i)
+        row[static_cast<std::size_t>(i)] = valueIn(s.getColumn(i));
+    return row;
+}
+
+// What counts for the digest of its chapter: a long text by its own.
+Row counted(RowTable table, Row row) {
+    if (!textChapterOf(table, row).empty()) row[3] = digestOf(std::get<std::string>(row[3])).bytes();
+    return row;
+}
+
+} // namespace
+
+void RowWriter::put(RowTable table, const Row &given) {
+    const RowTableDefinition &d = definitionOf(table);
+    Row row = given;
+    for (RowValue &v : row) // SQLite keeps no sign of a zero, and the digest is of what it keeps
+        if (double *number = std::get_if<double>(&v); number && *number == 0) *number = 0;
+    if (m_digests) {
+        SQLite::Statement &select = m_statements->select(table);
+        for (std::size_t i = 0; i < d.keys; ++i)
+            bindValue(select, static_cast<int>(i) + 1, row[i]);
+        if (select.executeStep()) m_went[chapterOf(table, row)] += digestOf(counted(table, rowIn(select)));
+        select.reset();
+        m_came[chapterOf(table, row)] += digestOf(counted(table, row));
+        if (const std::string text = textChapterOf(table, row); !text.empty())
+            setDigest(text, digestOf(std::get<std::string>(row[3])));
+    }
+    SQLite::Statement &put = m_statements->put(table);
+    for (std::size_t i = 0; i < d.columns.size(); ++i)
+        bindValue(put, static_cast<int>(i) + 1, row[i]);
+    put.exec();
+}
+
+void RowWriter::remove(RowTable table, const Row &key) {
+    const RowTableDefinition &d = definitionOf(table);
+    SQLite::Statement &select = m_statements->select(table), &remove = m_statements->remove(table);
+    for (std::size_t i = 0; i < d.keys; ++i) {
+        bindValue(select, static_cast<int>(i) + 1, key[i]);
+        bindValue(remove, static_cast<int>(i) + 1, key[i]);
+    }
+    if (m_digests && select.executeStep()) {
+        m_went[chapterOf(table, key)] += digestOf(counted(table, rowIn(select)));
+        if (const std::string text = textChapterOf(table, key); !text.empty()) setDigest(text, std::nullopt);
+    }
+    select.reset();
+    remove.exec();
+}
+
+void RowWriter::removeAll(RowTable table, const std::string &path) {
+    SQLite::Statement &select = m_statements->selectAll(table), &remove = m_statements->removeAll(table);
+    select.bind(1, path);
+    while (m_digests && select.executeStep()) {
+        const Row row = rowIn(select);
+        m_went[path] += digestOf(counted(table, row));
+        if (const std::string text = textChapterOf(table, row); !text.empty()) setDigest(text, std::nullopt);
+    }
+    select.reset();
+    remove.bind(1, path);
+    remove.exec();
+}
+
+void RowWriter::info(const char *key, int value) {
+    put(RowTable::info, {std::string(key), static_cast<std::int64_t>(value)});
+}
+
+void RowWriter::action(const std::string &what, const std::string &at) {
+    const Row row{lastAction(m_db) + 1, at, what};
+    SQLite::Statement &put = m_statements->put(RowTable::action);
+    for (int i = 0; i < 3; ++i)
+        bindValue(put, i + 1, row[static_cast<std::size_t>(i)]);
+    put.exec();
+    m_came[actionChapter] += digestOf(row);
+}
+
+void RowWriter::field(const std::string &path, const FieldContent &content) {
+    put(RowTable::field, {path, asRow(content)});
+}
+
+void RowWriter::curve(const std::string &path, const Curve &curve) {
+    removeAll(RowTable::curvePoint, path);
+    for (std::size_t i = 0; i < curve.axis().size(); ++i)
+        put(RowTable::curvePoint, {path, static_cast<std::int64_t>(i), curve.axis()[i], curve.values()[i]});
+}
+
+void RowWriter::axis(const std::string &path, const char *name, const Axis &axis) {
+    for (std::size_t i = 0; i < axis.size(); ++i)
+        put(RowTable::breakpoint, {path, std::string(name), static_cast<std::int64_t>(i), axis[i]});
+}
+
+namespace {
+
+Row cellRow(const std::string &path, CellIndex at, double value, CellOrigin origin) {
+    return {path, static_cast<std::int64_t>(at.y), static_cast<std::int64_t>(at.x), value,
+            origin == CellOrigin::unknown ? RowValue{} : RowValue{std::string(1, definitionOf(origin).code)}};
+}
+
+} // namespace
+
+void RowWriter::table(const std::string &path, const Table2D &table) {
+    removeAll(RowTable::breakpoint, path);
+    removeAll(RowTable::cell, path);
+    axis(path, "x", table.x());
+    axis(path, "y", table.y());
+    for (std::size_t y = 0; y < table.y().size(); ++y)
+        for (std::size_t x = 0; x < table.x().size(); ++x)
+            put(RowTable::cell, cellRow(path, {x, y}, table.cell(x, y), table.origin({x, y})));
+}
+
+void RowWriter::cells(const JobChange::CellSteps &steps) {
+    for (const JobChange::Cell &c : steps.cells) {
+        const Row row = cellRow(steps.path, c.at, c.after, c.originAfter);
+        SQLite::Statement &select = m_statements->select(RowTable::cell);
+        for (std::size_t i = 0; i < 3; ++i)
+            bindValue(select, static_cast<int>(i) + 1, row[i]);
+        if (!select.executeStep()) throw InputError(steps.path, "a cell to change", "none");
+        put(RowTable::cell, row);
+    }
+}
+
+void RowWriter::limit(const std::string &id, std::optional<double> value) {
+    if (value)
+        put(RowTable::limit, {id, *value});
+    else
+        remove(RowTable::limit, {id});
+}
+
+void RowWriter::value(const RecordList &list, RecordId id, const RecordField &f, const RecordValue &value) {
+    if (const auto *t = std::get_if<Table2D>(&value)) return table(recordTablePath(list, id, f), *t);
+    Row row{list.path, id, f.key};
+    if (const auto *text = std::get_if<DeferredText>(&value))
+        row[3] = text->text();
+    else if (const auto *flag = std::get_if<bool>(&value))
+        row[3] = static_cast<std::int64_t>(*flag);
+    else if (const auto *number = std::get_if<double>(&value))
+        row[3] = *number;
+    else
+        row[3] = std::get<std::string>(value);
+    put(RowTable::record, row);
+}
+
+void RowWriter::removeRecord(const RecordList &list, RecordId id) {
+    for (const RecordField &f : list.fields) {
+        if (f.table()) {
+            removeAll(RowTable::breakpoint, recordTablePath(list, id, f));
+            removeAll(RowTable::cell, recordTablePath(list, id, f));
+        }
+        remove(RowTable::record, {list.path, id, f.key});
+    }
+}
+
+void RowWriter::removeRecords(const std::string &path) {
+    removeAll(RowTable::record, path);
+}
+
+void RowWriter::records(const RecordList &list, const Job &job) {
+    removeRecords(list.path);
+    const auto ids = list.ids(job);
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        for (const RecordField &f : list.fields) {
+            if (f.table())
+                table(recordTablePath(list, ids[i], f), f.tableIn(job, i));
+            else
+                put(RowTable::record, {list.path, ids[i], f.key, asRow(f.read(job, i))});
+        }
+}
+
+void RowWriter::records(const JobChange::RecordSteps &steps) {
+    using Kind = JobChange::RecordStep::Kind;
+    const RecordList &list = *recordListByPath(steps.path);
+    for (const JobChange::RecordStep &s : steps.steps) {
+        if (s.kind == Kind::removed) removeRecord(list, s.id);
+        for (std::size_t n = 0; s.kind == Kind::inserted && n < list.fields.size(); ++n)
+            value(list, s.id, list.fields[n], s.whole[n]);
+        for (const JobChange::RecordStep::Value &v : s.values)
+            value(list, s.id, list.fields[v.field], v.step.after);
+    }
+}
+
+void RowWriter::wholeJob(const Job &job) {
     for (const Field &f : allFields())
-        writeField(db, f.path, f.read(job));
+        field(f.path, f.read(job));
     for (const CurveField &c : allCurves())
-        writeCurve(db, c.path, c.of(const_cast<Job &>(job)));
+        curve(c.path, c.in(job));
     for (const TableField &t : allTables())
-        writeTable(db, t.path, t.of(job));
+        table(t.path, t.of(job));
     for (const RecordList &l : allRecordLists())
-        writeRecords(db, l, recordsOf(job, l));
+        records(l, job);
     for (const auto &[id, v] : job.limits)
-        writeLimit(db, id, v);
+        limit(id, v);
 }
 
-void writeChange(SQLite::Database &db, const JobChange &change) {
+void RowWriter::change(const JobChange &change) {
     for (const auto &f : change.fields)
-        writeField(db, f.path, f.step.after);
+        field(f.path, f.step.after);
     for (const auto &c : change.curves)
-        writeCurve(db, c.path, c.step.after);
-    for (const auto &t : change.cells)
-        writeCells(db, t);
-    for (const auto &t : change.tables)
-        writeTable(db, t.path, t.step.after);
+        curve(c.path, c.step.after);
     for (const auto &r : change.records)
-        writeRecords(db, *recordListByPath(r.path), r.step.after);
+        records(r);
+    for (const auto &t : change.cells)
+        cells(t);
+    for (const auto &t : change.tables)
+        table(t.path, t.step.after);
     for (const auto &l : change.limits)
-        writeLimit(db, l.id, l.step.after);
+        limit(l.id, l.step.after);
+}
+
+void RowWriter::finish() {
+    std::map<std::string, Digest> delta = m_came;
+    for (const auto &[chapter, digest] : m_went)
+        delta[chapter] -= digest;
+    for (const auto &[chapter, digest] : delta)
+        if (digest != Digest{}) {
+            Digest sum = digestIn(m_db, chapter);
+            sum += digest;
+            // The table of a record that has gone leaves nothing.
+            const bool gone = sum == Digest{} && chapter.find('#') != std::string::npos;
+            setDigest(chapter, gone ? std::nullopt : std::optional(sum));
+        }
+    Digest digests = digestIn(m_db, digestChapter);
+    digests += m_digestsCame;
+    digests -= m_digestsWent;
+    writeDigest(m_db, digestChapter, digests);
+    m_came.clear();
+    m_went.clear();
+    m_digestsCame = m_digestsWent = {};
+}
+
+void RowWriter::setDigest(const std::string &chapter, std::optional<Digest> digest) {
+    SQLite::Statement &select = m_statements->select(RowTable::digest);
+    select.bind(1, chapter);
+    if (select.executeStep()) m_digestsWent += digestOf(rowIn(select));
+    select.reset();
+    if (digest) {
+        m_digestsCame += digestOf(Row{chapter, digest->bytes()});
+        return writeDigest(m_db, chapter, *digest);
+    }
+    SQLite::Statement &remove = m_statements->remove(RowTable::digest);
+    remove.bind(1, chapter);
+    remove.exec();
 }
 
 void writeDigests(SQLite::Database &db) {
-    for (const auto &[chapter, digest] : digestsOf(readRows(db, false)))
+    db.exec("DELETE FROM digest");
+    for (const auto &[chapter, digest] : digestsOf(readRows(db, rowDigestVersion, true)))
         writeDigest(db, chapter, digest);
-}
-
-void writeDigests(SQLite::Database &db, const JobChange &change) {
-    if (!change.fields.empty()) writeDigest(db, fieldChapter, digestOf(chapterRows(db, RowTable::field)));
-    if (!change.limits.empty()) writeDigest(db, limitChapter, digestOf(chapterRows(db, RowTable::limit)));
-    for (const auto &c : change.curves)
-        writeDigest(db, c.path, digestOf(chapterRows(db, RowTable::curvePoint, c.path)));
-    for (const auto &t : change.cells)
-        writeDigest(db, t.path, tableDigest(db, t.path));
-    for (const auto &t : change.tables)
-        writeDigest(db, t.path, tableDigest(db, t.path));
-    for (const auto &r : change.records)
-        writeDigest(db, r.path, digestOf(chapterRows(db, RowTable::record, r.path)));
-    Reader last(db, "SELECT id, at, what FROM action ORDER BY id DESC LIMIT 1");
-    writeDigest(db, actionChapter, digestOf(last.rows(), digestIn(db, actionChapter)));
+    writeDigest(db, digestChapter, digestOfDigests(Reader(db, "SELECT chapter, value FROM digest").rows()));
 }
 
 std::int64_t lastAction(SQLite::Database &db) {

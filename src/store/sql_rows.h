@@ -2,6 +2,7 @@
 #include "core/job/job_change.h"
 #include "store/job_rows.h"
 
+#include <memory>
 #include <string>
 
 namespace SQLite {
@@ -13,19 +14,61 @@ namespace wheelwright {
 // Rows of an open database, inside the caller's transaction. Errors of the database come as
 // SQLite::Exception.
 
-/// All rows. `digests`: also those of the table digest, which files before version 7 have not got.
-JobRows readRows(SQLite::Database &db, bool digests);
+/// All rows of a file of that schema version. Without `all`, long texts are left in the file, as are
+/// actions by the ten thousand.
+JobRows readRows(SQLite::Database &db, int version, bool all);
+std::vector<Row> readActions(SQLite::Database &db);
+/// Whether the actions are what their digest says.
+bool actionsHold(SQLite::Database &db, const JobRows &rows);
+/// The text of a chapter of its own. Throws InputError when it is not there, or not what its digest says.
+std::string readText(SQLite::Database &db, const std::string &chapter);
 
-void writeInfo(SQLite::Database &db, const char *key, int value);
-void writeAction(SQLite::Database &db, const std::string &what, const std::string &at);
-void writeWholeJob(SQLite::Database &db, const Job &job);
-/// Throws InputError for a cell that the file has not got.
-void writeChange(SQLite::Database &db, const JobChange &change);
+/// Writes rows and keeps the digests of their chapters in step: what a row held before is read from the file,
+/// never assumed.
+class RowWriter {
+  public:
+    /// digests: false leaves them alone, for who writes them all anew.
+    explicit RowWriter(SQLite::Database &db, bool digests = true);
+    RowWriter(const RowWriter &) = delete;
+    RowWriter &operator=(const RowWriter &) = delete;
+    ~RowWriter();
+
+    void info(const char *key, int value);
+    void action(const std::string &what, const std::string &at);
+    void wholeJob(const Job &job);
+    /// Throws InputError for a cell that the file has not got.
+    void change(const JobChange &change);
+    /// All records of a list, anew.
+    void records(const RecordList &list, const Job &job);
+    void table(const std::string &path, const Table2D &table);
+    void removeRecords(const std::string &path);
+    /// The digests of all that was written here.
+    void finish();
+
+  private:
+    struct Statements;
+    void setDigest(const std::string &chapter, std::optional<Digest> digest);
+    void put(RowTable table, const Row &given);
+    void remove(RowTable table, const Row &key);
+    void removeAll(RowTable table, const std::string &path);
+    void field(const std::string &path, const FieldContent &content);
+    void curve(const std::string &path, const Curve &curve);
+    void axis(const std::string &path, const char *name, const Axis &axis);
+    void cells(const JobChange::CellSteps &steps);
+    void limit(const std::string &id, std::optional<double> value);
+    void value(const RecordList &list, RecordId id, const RecordField &field, const RecordValue &value);
+    void removeRecord(const RecordList &list, RecordId id);
+    void records(const JobChange::RecordSteps &steps);
+
+    SQLite::Database &m_db;
+    bool m_digests;
+    std::unique_ptr<Statements> m_statements;
+    std::map<std::string, Digest> m_came, m_went;
+    Digest m_digestsCame, m_digestsWent;
+};
 
 /// Digests of all chapters, anew.
 void writeDigests(SQLite::Database &db);
-/// Those of the chapters that the change and the action after it have touched.
-void writeDigests(SQLite::Database &db, const JobChange &change);
 
 /// 0: there is none.
 std::int64_t lastAction(SQLite::Database &db);

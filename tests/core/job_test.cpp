@@ -97,10 +97,10 @@ void JobTest::recordsWriteReadAndRefuse() {
             } else if (bool *b = std::get_if<bool>(&other)) {
                 *b = !*b;
             } else {
-                other = f.table             ? std::string("x 1 2; y 3; cells 4 5")
+                other = f.table()           ? std::string("x 1 2; y 3; cells 4 5")
                         : f.choices.empty() ? std::string("different")
                                             : f.choices.back();
-                if (f.table)
+                if (f.table())
                     EXPECT_INPUT_ERROR(validate(l, f, 1, FieldContent(std::string("no table"))), f.key);
             }
             EXPECT_INPUT_ERROR(validate(l, f, 1, other.index() == 0 ? FieldContent(true) : FieldContent(1.0)),
@@ -117,7 +117,7 @@ void JobTest::recordsWriteReadAndRefuse() {
     job.shelf.resize(1);
     job.shelf[0].ethanol = job.shelf[0].methanol = 0.6;
     EXPECT_INPUT_ERROR(validate(job), "fuel.shelf 1", "together");
-    job.shelf.assign(9, {});
+    job.shelf.resize(9);
     EXPECT_INPUT_ERROR(validate(job), "fuel.shelf", "at most 8");
 }
 

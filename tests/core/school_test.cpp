@@ -293,7 +293,7 @@ void SchoolTest::revisionsRestoreEverything() {
     QCOMPARE(back.notes, std::string("kept"));
     EXPECT_INPUT_ERROR(keepRevision(job, "before", "", "", false), "revision", "again");
     EXPECT_INPUT_ERROR(keepRevision(job, "", "", "", false), "revision", "nothing");
-    job.revisions[0].state += "nonsense\t1\n";
+    job.revisions[0].state = job.revisions[0].state.text() + "nonsense\t1\n";
     EXPECT_INPUT_ERROR(restored(changed, job.revisions[0]), "revision 'before' line");
 }
 

@@ -45,6 +45,7 @@ class Table2DTest : public QObject {
   private slots:
     void lookupAgreesWithGsl();
     void curveAgreesWithGsl();
+    void bucketsFindWhatASearchFinds();
     void breakpointsAreExact();
     void transposingSwapsTheAxes();
     void clampsAndSaysSo();
@@ -83,6 +84,36 @@ void Table2DTest::curveAgreesWithGsl() {
         COMPARE_NEAR(curve.at(at), gsl_interp_eval(gsl, x.data(), y.data(), at, nullptr), 1e-11);
     }
     gsl_interp_free(gsl);
+}
+
+// A second method: a binary search over the points. Axes from even to wildly uneven.
+void Table2DTest::bucketsFindWhatASearchFinds() {
+    std::mt19937 random(12);
+    std::uniform_real_distribution<double> part(0, 1);
+    for (int round = 0; round < 400; ++round) {
+        std::vector<double> points{round % 3 == 0 ? 0.0 : -1000 * part(random)};
+        const std::size_t count = 2 + random() % 63;
+        while (points.size() < count)
+            points.push_back(points.back() +
+                             std::pow(10, round % 7 == 0 ? 12 * part(random) - 6 : 2 * part(random)));
+        const Axis axis(points);
+        const auto expected = [&](double x) {
+            return static_cast<std::size_t>(std::upper_bound(points.begin(), points.end(), x) -
+                                            points.begin()) -
+                   1;
+        };
+        std::vector<double> asked(points.begin(), points.end() - 1);
+        for (std::size_t i = 0; i + 1 < points.size(); ++i) {
+            asked.push_back(std::nextafter(points[i + 1], points[i]));
+            asked.push_back(points[i] + part(random) * (points[i + 1] - points[i]));
+        }
+        for (const double x : asked)
+            if (x < points.back()) QCOMPARE(axis.locate(x).cell, expected(x));
+    }
+    const Axis huge(std::vector<double>{-1.7e308, 0, 1.7e308}); // its span is no number
+    QCOMPARE(huge.locate(1e300).cell, std::size_t{1});
+    QCOMPARE(huge.locate(-1e300).cell, std::size_t{0});
+    QVERIFY(huge.locate(std::nan("")).outside);
 }
 
 void Table2DTest::breakpointsAreExact() {

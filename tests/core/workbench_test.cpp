@@ -27,7 +27,7 @@ Table2D &baseOf(Job &job) {
 }
 
 std::vector<CellOrigin> originsOfBase(const Job &job) {
-    return originsOf(job, sparkBase, job.calibration.of(CalibratedQuantity::spark).base);
+    return originsOf(job.calibration.of(CalibratedQuantity::spark).base);
 }
 
 std::size_t countOf(const std::vector<CellOrigin> &origins, CellOrigin wanted) {
@@ -76,8 +76,13 @@ void WorkbenchTest::originsAreRunLengths() {
     EXPECT_INPUT_ERROR(originsFromText("3x", "here"), "here", "'x'");
     EXPECT_INPUT_ERROR(originsFromText("99999999999999999999t1t", "here"), "4096");
     Job job = demoJob();
-    job.cellOrigins.push_back({sparkBase, "3y"});
-    EXPECT_INPUT_ERROR(validate(job), "calibration.origins", "'y'");
+    EXPECT_INPUT_ERROR(setOriginText(job, sparkBase, "3y", "calibration.origins 1 codes"),
+                       "calibration.origins", "'y'");
+    setOriginText(job, sparkBase, "3t", "here"); // of a table of other axes
+    QVERIFY(baseOf(job).origins().empty());
+    setOriginText(job, "calibration.levels.0.9.spark", "3t", "here"); // of none
+    setOriginText(job, sparkBase, "1t" + std::to_string(baseOf(job).cells().size() - 1) + "?", "here");
+    QVERIFY(baseOf(job).origin({0, 0}) == typed && baseOf(job).origin({1, 0}) == unknown);
 }
 
 void WorkbenchTest::everyEditLeavesItsOrigin() {
@@ -88,7 +93,7 @@ void WorkbenchTest::everyEditLeavesItsOrigin() {
     const auto origins = originsOfBase(after);
     QCOMPARE(countOf(origins, CellOrigin::typed), std::size_t{1});
     QVERIFY(origins[3 * baseOf(after).x().size() + 2] == CellOrigin::typed);
-    QCOMPARE(after.cellOrigins.size(), std::size_t{1}); // untouched tables have no record
+    QCOMPARE(originTexts(after).size(), std::size_t{1}); // untouched tables have no record
     validate(after);
     // The next edit keeps what it does not touch.
     Job third = after;
@@ -99,14 +104,14 @@ void WorkbenchTest::everyEditLeavesItsOrigin() {
     // Levels that a conversion makes are the model's, and their records go when the levels go.
     Job stack = convertSchool(third, {School::stack, {0.1, 0.5, 0.85}, 0.03}).job;
     recordOrigins(third, stack, CellOrigin::model);
-    QVERIFY(std::ranges::any_of(stack.cellOrigins, [](const CellOrigins &o) {
-        return o.table == "calibration.levels.0.5.spark" && o.codes.ends_with("m");
+    QVERIFY(std::ranges::any_of(originTexts(stack), [](const auto &o) {
+        return o.first == "calibration.levels.0.5.spark" && o.second.ends_with("m");
     }));
     Job back = stack;
     back.calibration.levels.clear();
     back.calibration.school = School::twoTables;
     recordOrigins(stack, back, CellOrigin::model);
-    QVERIFY(back.cellOrigins == third.cellOrigins);
+    QVERIFY(originTexts(back) == originTexts(third));
 }
 
 void WorkbenchTest::originsFollowNewBreakpoints() {
@@ -400,7 +405,7 @@ void WorkbenchTest::templateIsModestAndMarked() {
     known.injectorCcMin = 3000; // so that nothing but the tables is judged
     const Job job = templateJob(known);
     for (const NamedTable &t : namedTables(job)) {
-        const auto origins = originsOf(job, t.path, *t.table);
+        const auto origins = originsOf(*t.table);
         QVERIFY2(countOf(origins, CellOrigin::estimated) * 2 >= origins.size(), t.path.c_str());
         QCOMPARE(countOf(origins, CellOrigin::typed) + countOf(origins, CellOrigin::log), std::size_t{0});
     }

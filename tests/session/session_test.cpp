@@ -599,11 +599,7 @@ void SessionTest::regridsOneOrAll() {
 }
 
 void SessionTest::everyActionLeavesItsOrigin() {
-    const auto here = [&] {
-        const std::string path = "calibration.spark.base";
-        const Table2D &t = m_session->tableAt(TableSide::base);
-        return originsOf(m_session->job(), path, t)[5 * t.x().size() + 4];
-    };
+    const auto here = [&] { return m_session->tableAt(TableSide::base).origin({4, 5}); };
     QVERIFY(here() == CellOrigin::unknown);
     QVERIFY(m_session->nudge(1));
     QVERIFY(here() == CellOrigin::typed);

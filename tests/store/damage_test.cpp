@@ -205,9 +205,9 @@ void DamageTest::wrongRowsAreRefused_data() {
         "calibration.spark.base row 4, column 4");
     row("a cell less", "DELETE FROM cell WHERE path = 'calibration.spark.base' AND x = 3 AND y = 3",
         "calibration.spark.base");
-    row("a cell more", "INSERT INTO cell VALUES ('calibration.spark.base', 99, 0, 1.0)",
+    row("a cell more", "INSERT INTO cell VALUES ('calibration.spark.base', 99, 0, 1.0, NULL)",
         "calibration.spark.base");
-    row("cells of no table", "INSERT INTO cell VALUES ('calibration.none.base', 0, 0, 1.0)",
+    row("cells of no table", "INSERT INTO cell VALUES ('calibration.none.base', 0, 0, 1.0, NULL)",
         "calibration.none.base");
     row("text in a breakpoint",
         "UPDATE breakpoint SET value = 'abc' WHERE path = 'calibration.spark.base' AND axis = 'y' AND idx = "
@@ -227,14 +227,14 @@ void DamageTest::wrongRowsAreRefused_data() {
     row("a curve of nothing", "INSERT INTO curve_point VALUES ('engine.none', 0, 1.0, 1.0)", "engine.none");
     row("a record of 2^32-1", "INSERT INTO record VALUES ('tank.events', 4294967295, 'at', 'x')",
         "tank.events");
-    row("a record under 0", "INSERT INTO record VALUES ('tank.events', -1, 'at', 'x')", "tank.events 1 at");
-    row("a key less", "DELETE FROM record WHERE path = 'tank.events' AND idx = 1 AND key = 'litres'",
-        "tank.events 2 litres");
+    row("a record under 0", "INSERT INTO record VALUES ('tank.events', -1, 'at', 'x')", "tank.events 1 idx");
+    row("a key less", "DELETE FROM record WHERE path = 'tank.events' AND idx = 2097152 AND key = 'litres'",
+        "tank.events is not what its digest says");
     row("a key of another name",
-        "UPDATE record SET key = 'liters' WHERE path = 'tank.events' AND idx = 1 AND key = 'litres'",
-        "tank.events 2 litres");
+        "UPDATE record SET key = 'liters' WHERE path = 'tank.events' AND idx = 2097152 AND key = 'litres'",
+        "tank.events 2 key");
     row("a number for text",
-        "UPDATE record SET value = 7 WHERE path = 'tank.events' AND idx = 1 AND key = 'note'",
+        "UPDATE record SET value = 7 WHERE path = 'tank.events' AND idx = 2097152 AND key = 'note'",
         "tank.events 2 note");
     row("a list of nothing", "INSERT INTO record VALUES ('tank.others', 0, 'at', '')", "tank.others");
     row("a truth of 2", "UPDATE field SET value = 2 WHERE path = 'fuel_system.catalyst'",
@@ -242,18 +242,27 @@ void DamageTest::wrongRowsAreRefused_data() {
     row("another truth", "UPDATE field SET value = 1 - value WHERE path = 'fuel_system.catalyst'",
         "field is not what its digest says");
     row("bytes for text", "UPDATE field SET value = x'4142' WHERE path = 'notes'", "notes");
-    row("a field less", "DELETE FROM field WHERE path = 'engine.cylinders'", "engine.cylinders");
+    row("a field less", "DELETE FROM field WHERE path = 'engine.cylinders'", "field is not");
     row("a field of no name", "INSERT INTO field VALUES ('engine.colour', 1)", "engine.colour");
     row("a limit", "INSERT INTO limit_override VALUES ('flow.duty.stop', 0.9)", "limit_override is not");
     row("another reader", "UPDATE job_info SET value = 2", "job_info is not");
     row("history rewritten", "UPDATE action SET what = 'Something else' WHERE id = 1", "action is not");
     row("history gone", "DELETE FROM action", "action is not");
     row("history gone, and its digest with it",
-        "DELETE FROM action; UPDATE digest SET value = x'' WHERE chapter = 'action'", "action is not");
-    row("a number left out between records",
-        "UPDATE record SET idx = 9 WHERE path = 'tank.events' AND idx = 6", "tank.events 7 at");
+        "DELETE FROM action; DELETE FROM digest WHERE chapter = 'action'", "action is not");
+    row("a record of another id", "UPDATE record SET idx = 9 WHERE path = 'tank.events' AND idx = 7340032",
+        "tank.events is not");
+    row("an origin that there is not",
+        "UPDATE cell SET origin = 'x' WHERE path = 'calibration.spark.base' AND x = 3 AND y = 2",
+        "calibration.spark.base row 3, column 4 origin");
+    row("another origin",
+        "UPDATE cell SET origin = 'l' WHERE path = 'calibration.spark.base' AND x = 3 AND y = 2",
+        "calibration.spark.base is not");
     row("history longer", "INSERT INTO action (at, what) VALUES ('', 'x')", "action is not");
     row("a digest less", "DELETE FROM digest WHERE chapter = 'tank.events'", "tank.events is not");
+    row("a digest less, of a list that is empty", "DELETE FROM digest WHERE chapter = 'mechanical.passes'",
+        "digest is not");
+    row("the digest of digests less", "DELETE FROM digest WHERE chapter = 'digest'", "digest is not");
     row("a digest of no chapter", "INSERT INTO digest VALUES ('none', x'00')", "digest of none");
     row("a digest of text", "UPDATE digest SET value = 'abc' WHERE chapter = 'field'", "field is not");
     row("no digests", "DROP TABLE digest", "damage");
@@ -278,10 +287,14 @@ void DamageTest::everyChapterHasItsDigest() {
         store.commit(difference(job, next), "step", when);
         job = next;
         SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
-        const JobRows rows = readRows(db, true);
+        const JobRows rows = readRows(db, schemaVersion, true);
         QVERIFY(brokenChapters(rows).empty());
-        QCOMPARE(rows.in(RowTable::digest).size(),
-                 4 + allCurves().size() + allTables().size() + allRecordLists().size());
+        const auto digests = digestsOf(rows);
+        for (const TableField &t : allTables())
+            QVERIFY2(digests.contains(t.path), t.path.c_str());
+        for (const RecordList &l : allRecordLists())
+            QVERIFY2(digests.contains(l.path), l.path.c_str());
+        QCOMPARE(rows.in(RowTable::digest).size(), digests.size() + 1); // and that of the digests
         QVERIFY(JobStore::open(file(), reading()).read() == job);
     }
 }
@@ -393,14 +406,14 @@ void DamageTest::pagesAreReadAsTheDatabaseReadsThem() {
         SQLite::Database db(path.string(), SQLite::OPEN_READONLY);
         const PageRows pages = rowsFromPages(bytesOf(path));
         QCOMPARE(pages.version, schemaVersion);
-        QVERIFY(pages.rows.of == readRows(db, true).of);
+        QVERIFY(pages.rows.of == readRows(db, schemaVersion, true).of);
         QVERIFY(jobFrom(pages.rows) == job);
     }
 }
 
 void DamageTest::freePagesDoNotComeBack() {
     Job job = demoJob();
-    job.tankEvents.assign(300, job.tankEvents.front());
+    job.tankEvents = std::vector<TankEvent>(300, job.tankEvents.front());
     JobStore store = JobStore::create(file(), job, when);
     store.commit(difference(job, demoJob()), "fewer", when);
     SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
@@ -409,11 +422,11 @@ void DamageTest::freePagesDoNotComeBack() {
     // Another program may leave what it deleted in pages that are free.
     JobStore::create(file("left"), job, when);
     SQLite::Database left(file("left").string(), SQLite::OPEN_READWRITE);
-    left.exec("PRAGMA secure_delete = OFF; DELETE FROM record WHERE path = 'tank.events' AND idx > 3");
+    left.exec("PRAGMA secure_delete = OFF; DELETE FROM record WHERE path = 'tank.events' AND idx > 5000000");
     QVERIFY(left.execAndGet("PRAGMA freelist_count").getInt() > 3);
     QVERIFY(bytesOf(file("left")).find("tank.events") != std::string::npos);
     QVERIFY(rowsFromPages(bytesOf(file("left"))).rows.in(RowTable::record) ==
-            readRows(left, true).in(RowTable::record));
+            readRows(left, schemaVersion, true).in(RowTable::record));
 }
 
 // Cut at every page: what is not named as lost is as it was, and the more is there, the more is found.
@@ -446,7 +459,7 @@ void DamageTest::salvageReadsWhatIsThere() {
             QVERIFY2(size < 5 * 4096, e.what()); // the first pages are empty trees
         }
     }
-    QVERIFY2(found + 2 >= cuts && tables > 2 * cuts,
+    QVERIFY2(found + 2 >= cuts && tables >= 2 * cuts,
              qPrintable(QStringLiteral("%1 of %2 cuts, %3 tables").arg(found).arg(cuts).arg(tables)));
     // A page in the middle overwritten: one table has holes, and says so.
     std::string bytes = whole;
@@ -481,7 +494,7 @@ void DamageTest::salvageHolds_data() {
     row("a limit that no limit is", "INSERT INTO limit_override VALUES ('flow.duty.stop', 70)", "Limits: ");
     row("a limit of no name", "INSERT INTO limit_override VALUES ('flow.purple', 1)", "Limits: ");
     row("a history that cannot be",
-        "UPDATE record SET value = 900.0 WHERE path = 'tank.events' AND idx = 2 AND key = 'litres'",
+        "UPDATE record SET value = 900.0 WHERE path = 'tank.events' AND idx = 3145728 AND key = 'litres'",
         "Tank history: ");
     row("a fuel of no shelf", "UPDATE record SET value = 'none' WHERE path = 'fuel.lots' AND key = 'fuel'",
         "Lots: ");
@@ -491,7 +504,8 @@ void DamageTest::salvageHolds_data() {
         "MAP");
     row("a school without its levels", "UPDATE field SET value = 'stack' WHERE path = 'calibration.school'",
         "");
-    row("a record with a hole", "DELETE FROM record WHERE path = 'tank.events' AND idx = 3 AND key = 'note'",
+    row("a record with a hole",
+        "DELETE FROM record WHERE path = 'tank.events' AND idx = 4194304 AND key = 'note'",
         "Tank history: 1 of 7");
     row("one number believed",
         "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3 AND y = 2",

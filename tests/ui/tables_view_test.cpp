@@ -1,3 +1,4 @@
+#include "core/job/named_tables.h"
 #include "core/job/revision.h"
 #include "core/study/content_curve.h"
 #include "core/study/load_axis.h"
@@ -381,7 +382,7 @@ void TablesViewTest::aNewJobIsEstimated() {
     QCOMPARE(job.engine.displacementL, 1.8);
     const Table2D &boost = job.calibration.of(CalibratedQuantity::boost).top;
     COMPARE_NEAR(*std::ranges::max_element(boost.cells()), job.conditions.ambientKpa + 12 * 6.894757, 1);
-    QVERIFY(!job.cellOrigins.empty());
+    QVERIFY(!originTexts(job).empty());
 }
 
 void TablesViewTest::tablesByAirMassShowTheirAxis() {

@@ -5,7 +5,7 @@
 #include "core/job/school_definition.h"
 #include "core/job/tank_history.h"
 #include "core/tables/table_text.h"
-#include "store/job_store.h"
+#include "store/job_editor.h"
 
 namespace wheelwright {
 
@@ -65,19 +65,20 @@ JobEdit::JobEdit(const std::string &path, bool write) {
     options.mustWrite = true;
     constexpr int patienceMs = 1000; // two commands of one script, one after the other
     options.patienceMs = patienceMs;
-    m_store = std::make_unique<JobStore>(JobStore::open(path, options));
-    m_before = m_store->read();
+    m_editor = std::make_unique<JobEditor>(JobStore::open(path, options));
+    m_before = m_editor->job();
 }
 
 JobEdit::JobEdit(JobEdit &&) noexcept = default;
 JobEdit::~JobEdit() = default;
 
 void JobEdit::commit(Job after, const std::string &what, CellOrigin how) {
-    recordOrigins(m_before, after, how);
-    validate(after);
-    if (!m_store) return;
-    const JobChange change = difference(m_before, after);
-    if (!change.empty()) m_store->commit(change, what, timestamp());
+    if (!m_editor) {
+        recordOrigins(m_before, after, how);
+        return validate(after);
+    }
+    const JobChange change = m_editor->plan([&](Job &job) { job = std::move(after); }, {how, false});
+    if (!change.empty()) m_editor->write(change, what, timestamp());
 }
 
 double contentOrTank(const Job &job, const CLI::Option &option, double asked) {

@@ -9,7 +9,7 @@
 
 namespace wheelwright {
 
-class JobStore;
+class JobEditor;
 
 /// A table as it is named on the command line: "spark.base", "spark.top", or "spark.0.35" for the level of
 /// that content in a job whose school holds levels.
@@ -43,7 +43,7 @@ class JobEdit {
     void commit(Job after, const std::string &what, CellOrigin how);
 
   private:
-    std::unique_ptr<JobStore> m_store;
+    std::unique_ptr<JobEditor> m_editor;
     Job m_before;
 };
 

@@ -26,6 +26,8 @@ struct Field {
     bool whole = false;                    ///< numbers: whole ones only
     std::vector<std::string> choices;      ///< ids; not empty for a choice
     std::vector<std::string> choiceTitles; ///< as shown, in the same order
+    bool inRevision = false;               ///< belongs to the calibration: goes into revisions
+    std::string guarded; ///< why it must come back from a controller as it went; empty: it need not
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
 };
@@ -35,8 +37,10 @@ struct CurveField {
     std::string title;
     Dimension x, y;
     double leastY, mostY;
-    Curve &(*of)(Job &);
     double leastX = 0, mostX = 1;
+    bool inRevision = false;
+    std::function<Curve &(Job &)> of;
+    std::function<const Curve &(const Job &)> in;
 };
 
 struct TableField {
@@ -63,35 +67,68 @@ struct RecordField {
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
-    bool table = false;      ///< text that is a Table2D (tables/table_text.h)
-    bool date = false;       ///< text that is a date (job/iso_date.h), or empty
-    bool state = false;      ///< text that is the state of a revision (job/revision.h), or empty
+    bool date = false;       ///< text that is a date (base/iso_date.h), or empty
+    std::string
+        refersTo; ///< path of the list that its text names a record of by the first field; may be empty
     std::vector<std::string> choices;
     std::vector<std::string> choiceTitles;
-    std::function<std::vector<std::string>(const Job &)>
-        names; ///< of the records it may refer to; else empty
-    std::function<FieldContent(const Job &, std::size_t)> read;
+    std::function<FieldContent(const Job &, std::size_t)> read; ///< tables and long texts as text
     std::function<void(Job &, std::size_t, const FieldContent &)> write;
+    /// Of a Table2D (as text: tables/table_text.h) and of the state of a revision (job/revision.h); else
+    /// empty.
+    std::function<const Table2D &(const Job &, std::size_t)> tableIn;
+    std::function<Table2D &(Job &, std::size_t)> tableOf;
+    std::function<const DeferredText &(const Job &, std::size_t)> deferredIn;
+    std::function<DeferredText &(Job &, std::size_t)> deferredOf;
+
+    bool table() const { return static_cast<bool>(tableIn); }
+    bool deferred() const { return static_cast<bool>(deferredIn); }
 };
 
 /// A list of like records: fuels on the shelf, events of the tank.
 struct RecordList {
     std::string path; ///< "fuel.shelf"
     std::string title;
-    std::size_t most; ///< records
+    std::size_t most = 0; ///< records
     std::vector<RecordField> fields;
+    bool inRevision = false;
+    std::string guarded;
+    std::string what; ///< what its first field is to those that refer to it: "the name of a hydrocarbon"
     std::function<std::size_t(const Job &)> size;
-    std::function<void(Job &, std::size_t)> resize;     ///< new ones hold the defaults
-    std::function<bool(const Job &, const Job &)> same; ///< whether two jobs hold the same records
-    /// Whoever refers to a record by its first field follows; empty where nobody does. An empty name is no
-    /// name to follow.
-    std::function<void(Job &, const std::string &from, const std::string &to)> renamed;
+    std::function<void(Job &, std::size_t)> resize; ///< new ones hold the defaults
+    /// Whether two jobs are known to hold the same records without comparing them.
+    std::function<bool(const Job &, const Job &)> shares;
+    std::function<bool(const Job &, const Job &)> same; ///< by comparing, where it must
+    std::function<bool(const Job &, std::size_t, const Job &, std::size_t)> sameRecord;
+    std::function<std::span<const RecordId>(const Job &)> ids;
+    std::function<void(Job &, std::vector<RecordId>)> setIds; ///< as many as records, ascending
+    /// Records that another job has too get the ids that they have there.
+    std::function<void(Job &, const Job &other)> takeIds;
+    std::function<void(Job &, std::size_t place, RecordId)> insert;
+    std::function<void(Job &, std::size_t place)> erase;
 };
+
+/// The first fields of a list, each once: what a reference to it may name.
+std::vector<std::string> namesIn(const Job &job, std::string_view list);
+/// Whoever refers to a record by its first field follows, once no record has the old name any more. An empty
+/// name is no name to follow.
+void renameReferences(Job &job, std::string_view list, const std::string &from, const std::string &to);
 
 /// The records of a list as plain contents, row by row in the order of its fields, and back.
 using RecordContents = std::vector<std::vector<FieldContent>>;
 RecordContents recordsOf(const Job &job, const RecordList &list);
 void setRecords(Job &job, const RecordList &list, const RecordContents &contents);
+
+/// A part of the job that is described in one file, beside its struct. Adding one is that file and a line in
+/// all_chapters.def.
+struct Chapter {
+    std::vector<Field> fields;
+    std::vector<CurveField> curves;
+    std::vector<RecordList> lists;
+    /// Whether two jobs hold the same of it: quick, since lists and tables that are shared are not compared.
+    bool (*same)(const Job &, const Job &) = nullptr;
+};
+std::span<const Chapter> allChapters();
 
 std::span<const RecordList> allRecordLists();
 const RecordList *recordListByPath(std::string_view path);
@@ -125,5 +162,7 @@ void validate(const CurveField &field, const Curve &curve);
 /// Everything about the job that must hold, field by field and between fields. Throws InputError at the first
 /// breach.
 void validate(const Job &job);
+/// The same for a job that came out of a valid one: what both share is not looked at again.
+void validateStep(const Job &before, const Job &after);
 
 } // namespace wheelwright

@@ -7,33 +7,6 @@ namespace {
 
 using D = Dimension;
 
-template <CalibratedQuantity q>
-Curve &weightOf(Job &j) {
-    return j.calibration.of(q).customWeight;
-}
-
-std::vector<CurveField> makeCurves() {
-    using enum CalibratedQuantity;
-    return {
-        {"mechanical.manifold_kpa", "Manifold pressure over rpm", D::engineSpeed, D::pressure, 20, 800,
-         [](Job &j) -> Curve & { return j.mechanical.manifoldKpa; }, 0, 25000},
-        {"engine.boost_limit_kpa", "Boost limit over content", D::content, D::pressure, 20, 800,
-         [](Job &j) -> Curve & { return j.engine.boostLimitKpa; }},
-        {"engine.throttle_kpa", "Manifold pressure over throttle", D::none, D::pressure, 10, 800,
-         [](Job &j) -> Curve & { return j.engine.throttleKpa; }, 0, 100},
-        {"calibration.learned_fuel_correction", "Learned fuel correction", D::content, D::none, 0.5, 2,
-         [](Job &j) -> Curve & { return j.calibration.learnedFuelCorrection; }},
-        {"calibration.fuel.weight_points", "Fuel weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<fuel>},
-        {"calibration.spark.weight_points", "Spark weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<spark>},
-        {"calibration.boost.weight_points", "Boost weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<boost>},
-        {"calibration.lambda.weight_points", "Lambda weight, own points", D::content, D::none, -0.25, 1.25,
-         weightOf<lambda>},
-    };
-}
-
 std::vector<TableField> makeTables() {
     using enum CalibratedQuantity;
     const auto load = "load_kpa"; // unless the job says otherwise
@@ -113,24 +86,9 @@ TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top) {
     return f;
 }
 
-std::span<const CurveField> allCurves() {
-    static const std::vector<CurveField> curves = makeCurves();
-    return curves;
-}
-
 std::span<const TableField> allTables() {
     static const std::vector<TableField> tables = makeTables();
     return tables;
-}
-
-const CurveField *curveByPath(std::string_view path) {
-    const auto at = std::ranges::find(allCurves(), path, &CurveField::path);
-    return at == allCurves().end() ? nullptr : &*at;
-}
-
-const TableField *tableByPath(std::string_view path) {
-    const auto at = std::ranges::find(allTables(), path, &TableField::path);
-    return at == allTables().end() ? nullptr : &*at;
 }
 
 const TableField &tableOf(CalibratedQuantity quantity, bool top) {

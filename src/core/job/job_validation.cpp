@@ -72,19 +72,20 @@ void requireUnique(const std::string &list, const std::vector<std::string> &name
                              "'" + echoed(names[i], mostEchoed) + "' again");
 }
 
-// A name that refers to another record: one of these, or none at all where that is allowed.
-void requireKnown(const std::string &where, const std::string &name, const std::vector<std::string> &names,
-                  bool mayBeEmpty, const char *what) {
-    if ((name.empty() && mayBeEmpty) || std::ranges::find(names, name) != names.end()) return;
+// A name that refers to another record: one of these, or none at all.
+void requireKnown(const std::string &list, std::size_t record, const std::string &key,
+                  const std::string &name, const std::vector<std::string> &names, const std::string &what) {
+    if (name.empty() || std::ranges::find(names, name) != names.end()) return;
     std::string known;
     for (const std::string &n : names)
         known += (known.empty() ? "" : ", ") + n;
-    throw InputError(where, std::string(what) + (known.empty() ? " (there is none)" : " (" + known + ")"),
+    throw InputError(list + " " + std::to_string(record + 1) + " " + key,
+                     what + (known.empty() ? " (there is none)" : " (" + known + ")"),
                      "'" + echoed(name, mostEchoed) + "'");
 }
 
-template <class Records, class Member>
-std::vector<std::string> namesOf(const Records &records, Member member) {
+template <class List, class Member>
+std::vector<std::string> namesOf(const List &records, Member member) {
     std::vector<std::string> names;
     for (const auto &r : records)
         names.push_back(r.*member);
@@ -95,30 +96,20 @@ std::string numbered(const char *list, std::size_t i, const char *key = "") {
     return std::string(list) + " " + std::to_string(i + 1) + key;
 }
 
+// A new record names nothing yet; it counts for nothing until it does.
 void validateReferences(const Job &job) {
-    const auto hydrocarbons = namesOf(job.hydrocarbons, &Hydrocarbon::name);
-    const auto fuels = namesOf(job.shelf, &ShelfEntry::name);
-    const auto lots = namesOf(job.lots, &FuelLot::label);
-    requireUnique("fuel.hydrocarbons", hydrocarbons);
-    requireUnique("fuel.lots", lots);
-    constexpr auto hydrocarbon = "the name of a hydrocarbon";
-    constexpr auto fuel = "the name of a fuel on the shelf";
-    for (std::size_t i = 0; i < job.shelf.size(); ++i)
-        requireKnown(numbered("fuel.shelf", i, " hydrocarbon"), job.shelf[i].hydrocarbon, hydrocarbons, true,
-                     hydrocarbon);
-    for (std::size_t i = 0; i < job.tankEvents.size(); ++i)
-        requireKnown(numbered("tank.events", i, " hydrocarbon"), job.tankEvents[i].hydrocarbon, hydrocarbons,
-                     true, hydrocarbon);
-    // A new record names nothing yet; it counts for nothing until it does.
-    if (!job.lots.empty() || !job.mixtures.empty()) requireUnique("fuel.shelf", fuels);
-    for (std::size_t i = 0; i < job.lots.size(); ++i)
-        requireKnown(numbered("fuel.lots", i, " fuel"), job.lots[i].fuel, fuels, true, fuel);
-    for (std::size_t i = 0; i < job.tubes.size(); ++i)
-        requireKnown(numbered("fuel.tubes", i, " of"), job.tubes[i].of, lots, true, "the label of a lot");
-    for (std::size_t i = 0; i < job.mixtures.size(); ++i) {
-        requireKnown(numbered("fuel.mixtures", i, " first"), job.mixtures[i].first, fuels, true, fuel);
-        requireKnown(numbered("fuel.mixtures", i, " second"), job.mixtures[i].second, fuels, true, fuel);
-    }
+    requireUnique("fuel.hydrocarbons", namesOf(job.hydrocarbons, &Hydrocarbon::name));
+    requireUnique("fuel.lots", namesOf(job.lots, &FuelLot::label));
+    if (!job.lots.empty() || !job.mixtures.empty())
+        requireUnique("fuel.shelf", namesOf(job.shelf, &ShelfEntry::name));
+    for (const RecordList &list : allRecordLists())
+        for (const RecordField &f : list.fields) {
+            if (f.refersTo.empty() || list.size(job) == 0) continue;
+            const std::vector<std::string> known = namesIn(job, f.refersTo);
+            const std::string &what = recordListByPath(f.refersTo)->what;
+            for (std::size_t i = 0; i < list.size(job); ++i)
+                requireKnown(list.path, i, f.key, std::get<std::string>(f.read(job, i)), known, what);
+        }
 }
 
 void validateFuels(const Job &job) {
@@ -151,10 +142,6 @@ void validateFlow(const Job &job) {
         throw InputError("aux.full_kpa",
                          "at least the pressure it starts at, " + shortNumber(job.aux.spray.startKpa),
                          shortNumber(job.aux.spray.fullKpa));
-    const auto sheets = namesOf(job.supply.points, &PumpPoint::pump);
-    for (std::size_t i = 0; i < job.supply.pumps.size(); ++i)
-        requireKnown(numbered("supply.pumps", i, " pump"), job.supply.pumps[i].pump, sheets, true,
-                     "the name of a pump with data");
 }
 
 // Other tables, revisions and marks: each by its own name.
@@ -163,9 +150,6 @@ void validateKept(const Job &job) {
     for (std::size_t i = 0; i < job.extras.size(); ++i)
         validate(job.extras[i], numbered("calibration.extras", i));
     requireUnique("revisions", namesOf(job.revisions, &Revision::name));
-    requireUnique("calibration.origins", namesOf(job.cellOrigins, &CellOrigins::table));
-    for (std::size_t i = 0; i < job.cellOrigins.size(); ++i)
-        originsFromText(job.cellOrigins[i].codes, numbered("calibration.origins", i, " codes"));
     if (job.sparkDelivery.coolantColdC > job.sparkDelivery.coolantUsualC ||
         job.sparkDelivery.coolantUsualC > job.sparkDelivery.coolantHotC)
         throw InputError("spark.coolant_usual_c", "between the cold and the hot coolant",
@@ -185,14 +169,8 @@ void validateThrottle(const Job &job) {
                              "more pressure with more throttle", shortNumber(kpa[i]));
 }
 
-void validateBetweenFields(const Job &job) {
-    validateFuels(job);
-    validateReturn(job.tank);
-    validateFlow(job);
-    validateSchool(job);
-    validateKept(job);
+void validateScalars(const Job &job) {
     const Calibration &c = job.calibration;
-    validateThrottle(job);
     if (job.contentSensing.plausibleLeast > job.contentSensing.plausibleMost)
         throw InputError("content_sensor.plausible_most", "at least the lowest plausible content",
                          shortNumber(job.contentSensing.plausibleMost));
@@ -228,6 +206,37 @@ void validateBetweenFields(const Job &job) {
     }
 }
 
+/// A rule between fields, and whether two jobs are alike in all that it reads.
+struct Rule {
+    void (*check)(const Job &);
+    bool (*alike)(const Job &, const Job &);
+};
+
+constexpr std::array rules{
+    Rule{validateFuels,
+         [](const Job &a, const Job &b) {
+             return a.hydrocarbons.shares(b.hydrocarbons) && a.shelf.shares(b.shelf) &&
+                    a.lots.shares(b.lots) && a.tubes.shares(b.tubes) && a.mixtures.shares(b.mixtures) &&
+                    a.tankEvents.shares(b.tankEvents) && a.supply == b.supply && a.tank == b.tank &&
+                    a.gasoline == b.gasoline && a.ethanol == b.ethanol && a.methanol == b.methanol &&
+                    a.alcohol == b.alcohol;
+         }},
+    Rule{[](const Job &job) { validateReturn(job.tank); },
+         [](const Job &a, const Job &b) { return a.tank == b.tank; }},
+    Rule{validateFlow, [](const Job &a, const Job &b) { return a.aux == b.aux && a.supply == b.supply; }},
+    Rule{validateSchool, [](const Job &a, const Job &b) { return a.calibration == b.calibration; }},
+    Rule{validateKept,
+         [](const Job &a, const Job &b) {
+             return a.extras == b.extras && a.revisions.shares(b.revisions) &&
+                    a.sparkDelivery == b.sparkDelivery;
+         }},
+    Rule{validateThrottle,
+         [](const Job &a, const Job &b) {
+             return a.engine == b.engine && a.calibration.loadAxis == b.calibration.loadAxis;
+         }},
+    Rule{validateScalars, [](const Job &, const Job &) { return false; }}, // quicker than to ask
+};
+
 } // namespace
 
 const Job &sampleJob() {
@@ -249,28 +258,41 @@ static bool isSound(const RecordField &f, const FieldContent &content) {
 }
 
 void validate(const RecordList &list, const RecordField &f, std::size_t record, const FieldContent &content) {
-    const bool plain = !f.table && !f.state && f.read(sampleJob(), 0).index() == content.index();
+    const bool plain = !f.table() && !f.deferred() && f.read(sampleJob(), 0).index() == content.index();
     if (plain && isSound(f, content)) return;
     const std::string where = list.path + " " + std::to_string(record + 1) + " " + f.key;
     requireKind(where, f.read(sampleJob(), 0), content);
     if (const double *v = std::get_if<double>(&content))
         requireWithin(where, *v, f.least, f.most, f.dimension);
-    if (f.table) tableFromText(std::get<std::string>(content), where);
+    if (f.table()) tableFromText(std::get<std::string>(content), where);
     if (f.date) requireDate(where, std::get<std::string>(content));
-    if (f.state) validateState(std::get<std::string>(content), where);
+    if (f.deferred()) validateState(std::get<std::string>(content), where);
     requireChoice(where, f.choices, content);
 }
 
-void validate(const RecordList &list, const Job &job) {
+namespace {
+
+// before: records that it has too are not looked at again; nullptr: all are.
+void validateRecords(const RecordList &list, const Job *before, const Job &job) {
+    if (before && list.shares(*before, job)) return;
     if (list.size(job) > list.most)
         throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
                          std::to_string(list.size(job)));
-    for (std::size_t i = 0; i < list.size(job); ++i)
+    for (std::size_t i = 0; i < list.size(job); ++i) {
+        if (before && i < list.size(*before) && list.sameRecord(*before, i, job, i)) continue;
         for (const RecordField &f : list.fields) {
-            if (f.table || f.state) continue; // a Table2D is sound by itself, a state was when it came in
+            if (f.table() || f.deferred())
+                continue; // a Table2D is sound by itself, a state was when it came in
             const FieldContent content = f.read(job, i);
             if (!isSound(f, content)) validate(list, f, i, content); // says where and why
         }
+    }
+}
+
+} // namespace
+
+void validate(const RecordList &list, const Job &job) {
+    validateRecords(list, nullptr, job);
 }
 
 void validate(const Field &f, const FieldContent &content) {
@@ -306,18 +328,45 @@ void validate(const TableField &f, const Table2D &table) {
                           cells[i], f.least, f.most, f.dimension);
 }
 
-void validate(const Job &job) {
-    for (const Field &f : allFields())
-        validate(f, f.read(job));
-    for (const CurveField &c : allCurves())
-        validate(c, c.of(const_cast<Job &>(job)));
-    for (const TableField &t : allTables())
-        validate(tableIn(job, t.quantity, t.top), t.of(job));
+namespace {
+
+bool sameRanges(const Job &a, const Job &b) {
+    return a.calibration.fuelMeaning == b.calibration.fuelMeaning &&
+           a.calibration.loadAxis == b.calibration.loadAxis &&
+           a.calibration.boostAxis == b.calibration.boostAxis;
+}
+
+void validateParts(const Job *before, const Job &job) {
+    for (const Chapter &chapter : allChapters()) {
+        if (before && chapter.same(*before, job)) continue;
+        for (const Field &f : chapter.fields)
+            validate(f, f.read(job));
+        for (const CurveField &c : chapter.curves)
+            validate(c, c.in(job));
+    }
+    for (const TableField &t : allTables()) {
+        const Table2D &table = t.of(job);
+        if (before && sameRanges(*before, job) && table.shares(t.of(*before)) && table == t.of(*before))
+            continue;
+        validate(tableIn(job, t.quantity, t.top), table);
+    }
     for (const RecordList &l : allRecordLists())
-        validate(l, job);
-    for (const auto &[id, v] : job.limits)
-        validateLimit(id, v);
-    validateBetweenFields(job);
+        validateRecords(l, before, job);
+    if (!before || before->limits != job.limits)
+        for (const auto &[id, v] : job.limits)
+            validateLimit(id, v);
+    for (const Rule &rule : rules)
+        if (!before || !rule.alike(*before, job)) rule.check(job);
+}
+
+} // namespace
+
+void validate(const Job &job) {
+    validateParts(nullptr, job);
+}
+
+void validateStep(const Job &before, const Job &after) {
+    validateParts(&before, after);
 }
 
 } // namespace wheelwright

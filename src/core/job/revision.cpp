@@ -1,6 +1,7 @@
 #include "core/job/revision.h"
 
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
@@ -11,32 +12,8 @@
 namespace wheelwright {
 namespace {
 
-// Prefixes of what a state holds.
-constexpr std::array held{"calibration.",       "injectors.",          "spark.",
-                          "content_sensor.",    "boost.cut_kpa",       "engine.rev_limit_rpm",
-                          "engine.map_sensor_", "engine.throttle_kpa", "supply.freeze_"};
-// Lists of records that belong to the calibration. Marks and origins go with the cells they speak of.
-constexpr std::array heldLists{"calibration.levels", "calibration.extras", "calibration.cell_marks",
-                               "calibration.origins", "injectors.dead_times"};
-
-constexpr std::array guarded{
-    GuardedSetting{"spark.knock_control", "knock control may have been turned off"},
-    GuardedSetting{"spark.base_timing", "base timing moves all spark"},
-    GuardedSetting{"boost.cut_kpa", "the overboost cut"},
-    GuardedSetting{"engine.rev_limit", "the rev limit"},
-    GuardedSetting{"injectors.", "other injector data change every cell"},
-    GuardedSetting{"content_sensor.", "what happens when the sensor fails"},
-    GuardedSetting{"supply.freeze_", "where the content is frozen"},
-    GuardedSetting{"calibration.school", "how content enters"},
-    GuardedSetting{"calibration.fuel_meaning", "what the fuel tables mean"},
-    GuardedSetting{"calibration.load_axis", "what the rows of the tables are"},
-    GuardedSetting{"calibration.boost_axis", "what the rows of the boost tables are"},
-    GuardedSetting{"calibration.extras", "corrections and protections"},
-};
-
-bool isHeld(std::string_view path) {
-    return std::ranges::any_of(held, [path](std::string_view prefix) { return path.starts_with(prefix); });
-}
+// Where the numbers of a table come from, after all tables.
+constexpr const char *originsPath = "calibration.origins";
 
 std::string escaped(const std::string &text) {
     std::string out;
@@ -101,6 +78,11 @@ void restoreRecord(Job &job, const RecordList &list, std::string_view line, cons
 
 void restoreLine(Job &job, std::string_view line, const std::string &where) {
     const std::string path(cut(line));
+    if (path == originsPath) {
+        const std::string table = unescaped(cut(line));
+        setOriginText(job, table, line, where);
+        return;
+    }
     if (const Field *field = fieldByPath(path)) {
         const FieldContent content = readAs(field->read(job), line, where);
         validate(*field, content);
@@ -127,8 +109,8 @@ void restoreLines(Job &job, std::string_view state, const std::string &where) {
 }
 
 void emptyHeldLists(Job &job) {
-    for (const char *path : heldLists)
-        recordListByPath(path)->resize(job, 0);
+    for (const RecordList &list : allRecordLists())
+        if (list.inRevision) list.resize(job, 0);
 }
 
 } // namespace
@@ -136,13 +118,13 @@ void emptyHeldLists(Job &job) {
 std::string stateOf(const Job &job) {
     std::string out;
     for (const Field &f : allFields())
-        if (isHeld(f.path)) out += f.path + '\t' + written(f.read(job)) + '\n';
+        if (f.inRevision) out += f.path + '\t' + written(f.read(job)) + '\n';
     for (const CurveField &c : allCurves())
-        if (isHeld(c.path)) out += c.path + '\t' + tableToText(asTable(c.of(const_cast<Job &>(job)))) + '\n';
+        if (c.inRevision) out += c.path + '\t' + tableToText(asTable(c.in(job))) + '\n';
     for (const TableField &t : allTables())
         out += t.path + '\t' + tableToText(t.of(job)) + '\n';
-    for (const char *path : heldLists) {
-        const RecordList &list = *recordListByPath(path);
+    for (const RecordList &list : allRecordLists()) {
+        if (!list.inRevision) continue;
         for (std::size_t i = 0; i < list.size(job); ++i) {
             out += list.path;
             for (const RecordField &f : list.fields)
@@ -150,6 +132,8 @@ std::string stateOf(const Job &job) {
             out += '\n';
         }
     }
+    for (const auto &[table, codes] : originTexts(job))
+        out += originsPath + ('\t' + escaped(table)) + '\t' + codes + '\n';
     return out;
 }
 
@@ -159,7 +143,9 @@ Job restored(const Job &job, const Revision &revision) {
     out.calibration.loadAxis = LoadAxis::manifoldPressure;
     out.calibration.boostAxis = BoostAxis::throttle;
     emptyHeldLists(out);
-    restoreLines(out, revision.state, "revision '" + revision.name + "'");
+    restoreLines(out, revision.state.text(), "revision '" + revision.name + "'");
+    for (const RecordList &list : allRecordLists())
+        if (list.inRevision) list.takeIds(out, job);
     validate(out);
     return out;
 }
@@ -179,13 +165,25 @@ void keepRevision(Job &job, const std::string &name, const std::string &at, cons
     job.revisions.push_back({name, at, note, sent, stateOf(job)});
 }
 
-std::span<const GuardedSetting> guardedSettings() {
-    return guarded;
+namespace {
+
+// "calibration.levels" of "calibration.levels#1048576.spark"; of another table itself.
+std::string listOfTable(const std::string &path) {
+    return path.substr(0, path.find('#'));
 }
 
+std::string titleOfTable(const std::string &path) {
+    if (const TableField *field = tableByPath(path)) return field->title;
+    const RecordList &list = *recordListByPath(listOfTable(path));
+    return list.title + ", " + path.substr(path.rfind('.') + 1);
+}
+
+} // namespace
+
 bool isGuarded(std::string_view path) {
-    return std::ranges::any_of(guarded,
-                               [path](const GuardedSetting &g) { return path.starts_with(g.prefix); });
+    if (const Field *f = fieldByPath(path)) return !f->guarded.empty();
+    const RecordList *l = recordListByPath(path);
+    return l && !l->guarded.empty();
 }
 
 std::vector<Difference> differencesOf(const Job &before, const Job &after) {
@@ -206,23 +204,30 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         add(c.path, curveByPath(c.path)->title, tableToText(asTable(c.step.before)),
             tableToText(asTable(c.step.after)));
     for (const auto &t : change.cells) {
-        const TableField &field = *tableByPath(t.path);
-        add(t.path, field.title, "", std::to_string(t.cells.size()) + " cells");
-        Difference &d = out.back();
-        d.cells = t.cells.size();
-        for (const JobChange::Cell &c : t.cells)
-            if (std::abs(c.after - c.before) > std::abs(d.worst)) {
-                d.worst = c.after - c.before;
-                d.rpm = field.of(before).x()[c.at.x];
-                d.y = field.of(before).y()[c.at.y];
-            }
+        Difference d;
+        d.path = t.path;
+        const Table2D &table = *tableAt(before, t.path);
+        for (const JobChange::Cell &c : t.cells) {
+            if (c.after == c.before) continue; // where a number comes from is no difference between two files
+            ++d.cells;
+            if (std::abs(c.after - c.before) <= std::abs(d.worst)) continue;
+            d.worst = c.after - c.before;
+            d.rpm = table.x()[c.at.x];
+            d.y = table.y()[c.at.y];
+        }
+        if (d.cells == 0) continue;
+        d.title = titleOfTable(t.path);
+        d.after = std::to_string(d.cells) + " cells";
+        d.guarded = isGuarded(listOfTable(t.path));
+        out.push_back(std::move(d));
     }
     for (const auto &t : change.tables)
-        add(t.path, tableByPath(t.path)->title, "", "other breakpoints");
-    for (const auto &r : change.records)
-        if (r.path != "calibration.origins") // where numbers come from is no difference between two files
-            add(r.path, recordListByPath(r.path)->title, std::to_string(r.step.before.size()) + " records",
-                std::to_string(r.step.after.size()) + " records");
+        add(t.path, titleOfTable(t.path), "", "other breakpoints");
+    for (const auto &r : change.records) {
+        const RecordList &list = *recordListByPath(r.path);
+        add(r.path, list.title, std::to_string(list.size(before)) + " records",
+            std::to_string(list.size(after)) + " records");
+    }
     for (const auto &l : change.limits)
         add("limit:" + l.id, l.id, l.step.before ? exactNumber(*l.step.before) : "shipped",
             l.step.after ? exactNumber(*l.step.after) : "shipped");

@@ -1,7 +1,6 @@
 #pragma once
 #include "core/job/job_change.h"
 
-#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -23,12 +22,7 @@ void validateState(std::string_view state, const std::string &where);
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent);
 
-/// Settings that must come back from a controller as they went: a prefix of paths each, with why.
-struct GuardedSetting {
-    std::string_view prefix;
-    std::string_view why;
-};
-std::span<const GuardedSetting> guardedSettings();
+/// Whether a field or list must come back from a controller as it went.
 bool isGuarded(std::string_view path);
 
 /// One difference between two jobs, to be shown.

@@ -1,9 +1,7 @@
 #include "core/study/cell_trust.h"
 
-#include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/study/load_axis.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,10 +10,6 @@
 
 namespace wheelwright {
 namespace {
-
-std::string levelPath(const ContentLevel &level, CalibratedQuantity q) {
-    return "calibration.levels." + exactNumber(level.content) + "." + std::string(quantityId(q));
-}
 
 const Table2D *tableNamed(const std::vector<NamedTable> &tables, const std::string &path) {
     const auto at = std::ranges::find(tables, path, &NamedTable::path);
@@ -28,77 +22,48 @@ std::size_t placeOf(const Axis &axis, double value) {
 }
 
 // Origins of a table as it is now, given the table that it was.
-std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was,
-                                const std::vector<CellOrigin> &wasOrigins, CellOrigin how) {
+std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was, CellOrigin how) {
     std::vector<CellOrigin> out;
     out.reserve(now.cells().size());
+    const bool sameAxes = was && now.x() == was->x() && now.y() == was->y();
     for (std::size_t y = 0; y < now.y().size(); ++y)
         for (std::size_t x = 0; x < now.x().size(); ++x) {
-            const std::size_t oldX = was ? placeOf(was->x(), now.x()[x]) : 0;
-            const std::size_t oldY = was ? placeOf(was->y(), now.y()[y]) : 0;
+            const std::size_t oldX = sameAxes ? x : was ? placeOf(was->x(), now.x()[x]) : 0;
+            const std::size_t oldY = sameAxes ? y : was ? placeOf(was->y(), now.y()[y]) : 0;
             const bool kept = was && oldX < was->x().size() && oldY < was->y().size() &&
                               was->cell(oldX, oldY) == now.cell(x, y);
-            out.push_back(kept ? wasOrigins[oldY * was->x().size() + oldX] : how);
+            out.push_back(kept ? was->origin({oldX, oldY}) : how);
         }
     return out;
 }
 
-std::string codesOf(const Job &job, const std::string &path) {
-    const auto at = std::ranges::find(job.cellOrigins, path, &CellOrigins::table);
-    return at == job.cellOrigins.end() ? std::string() : at->codes;
-}
-
-bool anyKnown(const std::vector<CellOrigin> &origins) {
-    return std::ranges::any_of(origins, [](CellOrigin o) { return o != CellOrigin::unknown; });
-}
-
 void dropEmptyMarks(Job &job) {
-    std::erase_if(job.cellMarks, [](const CellMark &m) { return !m.locked && m.note.empty(); });
+    job.cellMarks.eraseIf([](const CellMark &m) { return !m.locked && m.note.empty(); });
 }
 
 } // namespace
 
-std::vector<NamedTable> namedTables(const Job &job) {
-    std::vector<NamedTable> tables;
-    for (const TableField &f : allTables())
-        tables.push_back({f.path, &f.of(job)});
-    for (const ContentLevel &l : job.calibration.levels)
-        for (const CalibratedQuantity q : allQuantities)
-            tables.push_back({levelPath(l, q), &l.of(q)});
-    for (const ExtraTable &e : job.extras)
-        tables.push_back({"calibration.extras." + e.name, &e.table});
-    return tables;
-}
-
 std::string endPath(const Job &job, CalibratedQuantity q, double content, bool high) {
-    const Table2D *end = &endTable(const_cast<Job &>(job), q, content, high);
+    const Table2D *end = &endTable(job, q, content, high);
     for (const NamedTable &t : namedTables(job))
         if (t.table == end) return t.path;
     return {};
 }
 
-std::vector<CellOrigin> originsOf(const Job &job, const std::string &path, const Table2D &table) {
-    std::vector<CellOrigin> origins = originsFromText(codesOf(job, path), path);
-    if (origins.size() != table.cells().size()) origins.assign(table.cells().size(), CellOrigin::unknown);
-    return origins;
+std::vector<CellOrigin> originsOf(const Table2D &table) {
+    return table.origins().empty() ? std::vector<CellOrigin>(table.cells().size(), CellOrigin::unknown)
+                                   : table.origins();
 }
 
 void recordOrigins(const Job &before, Job &after, CellOrigin how) {
     const std::vector<NamedTable> old = namedTables(before);
-    std::vector<CellOrigins> records;
     for (const NamedTable &t : namedTables(after)) {
         const Table2D *was = tableNamed(old, t.path);
-        const std::string recorded = codesOf(after, t.path);
-        if (was && *was == *t.table) { // most tables, most of the time
-            if (!recorded.empty()) records.push_back({t.path, recorded});
-            continue;
-        }
-        const std::vector<CellOrigin> wasOrigins =
-            was ? originsOf(before, t.path, *was) : std::vector<CellOrigin>();
-        const std::vector<CellOrigin> origins = stepped(*t.table, was, wasOrigins, how);
-        if (anyKnown(origins)) records.push_back({t.path, originsToText(origins)});
+        if (was && t.table->shares(*was)) continue; // most tables, most of the time
+        if (was && *was == *t.table && t.table->origins() == was->origins()) continue;
+        std::vector<CellOrigin> origins = stepped(*t.table, was, how);
+        namedTable(after, t.path)->setOrigins(std::move(origins));
     }
-    after.cellOrigins = std::move(records);
 }
 
 std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double content, bool ends, bool high) {
@@ -107,8 +72,7 @@ std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double cont
     std::vector<bool> proven(table.cells().size(), true);
     for (const bool top : {false, true}) {
         if (ends && top != high) continue;
-        const std::vector<CellOrigin> origins =
-            originsOf(job, endPath(job, q, content, top), top ? *e.high : *e.low);
+        const std::vector<CellOrigin> origins = originsOf(top ? *e.high : *e.low);
         for (std::size_t i = 0; i < proven.size(); ++i)
             proven[i] = proven[i] && i < origins.size() && origins[i] == CellOrigin::log;
     }
@@ -186,12 +150,13 @@ void keepLocked(const Job &before, Job &after) {
     const std::vector<NamedTable> old = namedTables(before);
     for (const NamedTable &t : namedTables(after)) {
         const Table2D *was = tableNamed(old, t.path);
-        if (!was || was->x() != t.table->x() || was->y() != t.table->y()) continue;
+        if (!was || was->shares(*t.table) || was->x() != t.table->x() || was->y() != t.table->y()) continue;
         const std::vector<bool> locks = locksOf(before, t.path, *was);
-        auto &table = const_cast<Table2D &>(*t.table); // it lies in the job that came in
+        Table2D &table = *namedTable(after, t.path);
         for (std::size_t y = 0; y < was->y().size(); ++y)
             for (std::size_t x = 0; x < was->x().size(); ++x)
-                if (locks[y * was->x().size() + x]) table.setCell({x, y}, was->cell(x, y));
+                if (locks[y * was->x().size() + x] && table.cell(x, y) != was->cell(x, y))
+                    table.setCell({x, y}, was->cell(x, y));
     }
 }
 

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/job/job.h"
+#include "core/job/named_tables.h"
 #include "core/tables/cell_origin.h"
 #include "core/tables/region_edit.h"
 
@@ -10,22 +10,13 @@
 
 namespace wheelwright {
 
-/// A table of the job with a stable name of its own.
-struct NamedTable {
-    std::string
-        path; ///< "calibration.spark.base", "calibration.levels.0.35.spark", "calibration.extras.Name"
-    const Table2D *table = nullptr;
-};
-/// Those of base and top, of the levels, and the other tables.
-std::vector<NamedTable> namedTables(const Job &job);
 /// Path of the low or high end of a quantity at a content, as endTable().
 std::string endPath(const Job &job, CalibratedQuantity q, double content, bool high);
 
-/// Origins of a table's cells, row by row. Unknown where nothing is recorded, or as many cells as a table of
-/// other axes had.
-std::vector<CellOrigin> originsOf(const Job &job, const std::string &path, const Table2D &table);
+/// Where the numbers of a table's cells come from, row by row; unknown where nothing is recorded.
+std::vector<CellOrigin> originsOf(const Table2D &table);
+
 /// Every cell that differs between two jobs gets an origin; the others keep theirs, also on new breakpoints.
-/// Tables that are gone lose their record.
 void recordOrigins(const Job &before, Job &after, CellOrigin how);
 
 /// How far a cell can be trusted.

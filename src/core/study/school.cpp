@@ -34,7 +34,7 @@ Ends alone(const ContentLevel &level, bool outside) {
 
 // School E: linear between neighbours; beyond the last of them as the job says.
 Ends stacked(const Calibration &c, double content) {
-    const std::vector<ContentLevel> &levels = c.levels;
+    const std::vector<ContentLevel> &levels = c.levels.values();
     if (levels.size() == 1) return alone(levels[0], content != levels[0].content);
     std::size_t high = 1;
     while (high + 1 < levels.size() && levels[high].content < content)
@@ -54,9 +54,17 @@ Ends stacked(const Calibration &c, double content) {
 
 } // namespace
 
+namespace {
+
+bool hasLevels(const Calibration &c) {
+    return definitionOf(c.school).levels && !c.levels.empty();
+}
+
+} // namespace
+
 Ends SchoolModel::at(double content) const {
     const Calibration &c = m_job.calibration;
-    if (definitionOf(c.school).levels && !c.levels.empty()) {
+    if (hasLevels(c)) {
         if (c.school == School::stack) return stacked(c, content);
         bool outside = false;
         const ContentLevel &level = windowFor(c.levels, content, outside);
@@ -79,11 +87,13 @@ Ends SchoolModel::at(double content) const {
     return ends;
 }
 
-std::vector<const Table2D *> tablesOf(const Job &job, CalibratedQuantity q) {
-    const Calibration &c = job.calibration;
-    std::vector<const Table2D *> tables;
-    if (definitionOf(c.school).levels && !c.levels.empty()) {
-        for (const ContentLevel &l : c.levels)
+namespace {
+
+template <class Table, class CalibrationType>
+std::vector<Table *> tablesIn(CalibrationType &c, CalibratedQuantity q) {
+    std::vector<Table *> tables;
+    if (hasLevels(c)) {
+        for (auto &l : c.levels)
             tables.push_back(&l.of(q));
         return tables;
     }
@@ -92,13 +102,40 @@ std::vector<const Table2D *> tablesOf(const Job &job, CalibratedQuantity q) {
     return tables;
 }
 
+} // namespace
+
+std::vector<const Table2D *> tablesOf(const Job &job, CalibratedQuantity q) {
+    return tablesIn<const Table2D>(job.calibration, q);
+}
+
+std::vector<Table2D *> tablesOf(Job &job, CalibratedQuantity q) {
+    return tablesIn<Table2D>(job.calibration, q);
+}
+
+namespace {
+
+// Of base and top: whether the top one is meant.
+bool isTop(const Calibration &c, CalibratedQuantity q, bool high) {
+    return high && !(c.school == School::fuelModel && q == CalibratedQuantity::fuel);
+}
+
+} // namespace
+
+const Table2D &endTable(const Job &job, CalibratedQuantity q, double content, bool high) {
+    const Calibration &c = job.calibration;
+    if (!hasLevels(c)) return isTop(c, q, high) ? c.of(q).top : c.of(q).base;
+    const BlendEnds ends = SchoolModel(job).at(q, content);
+    return high ? *ends.high : *ends.low;
+}
+
 Table2D &endTable(Job &job, CalibratedQuantity q, double content, bool high) {
     Calibration &c = job.calibration;
-    if (!definitionOf(c.school).levels || c.levels.empty())
-        return high && !(c.school == School::fuelModel && q == CalibratedQuantity::fuel) ? c.of(q).top
-                                                                                         : c.of(q).base;
-    const BlendEnds ends = SchoolModel(job).at(q, content);
-    return const_cast<Table2D &>(high ? *ends.high : *ends.low); // it lies in the job that came in
+    if (!hasLevels(c)) return isTop(c, q, high) ? c.of(q).top : c.of(q).base;
+    const Table2D *end = &endTable(std::as_const(job), q, content, high);
+    const std::vector<ContentLevel> &levels = c.levels.values();
+    const auto at = std::ranges::find_if(levels, [&](const ContentLevel &l) { return &l.of(q) == end; });
+    const auto place = static_cast<std::size_t>(at - levels.begin());
+    return c.levels[place].of(q);
 }
 
 } // namespace wheelwright

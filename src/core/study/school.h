@@ -40,9 +40,11 @@ class SchoolModel {
 
 /// Every table that a quantity can be made of, each once.
 std::vector<const Table2D *> tablesOf(const Job &job, CalibratedQuantity q);
+std::vector<Table2D *> tablesOf(Job &job, CalibratedQuantity q);
 
 /// The tables beside a content, for editing: low and high end of a quantity. Of the school's levels where it
 /// has them; otherwise base and top.
+const Table2D &endTable(const Job &job, CalibratedQuantity q, double content, bool high);
 Table2D &endTable(Job &job, CalibratedQuantity q, double content, bool high);
 
 } // namespace wheelwright

@@ -1,6 +1,8 @@
 #pragma once
+#include <array>
 #include <cstddef>
-#include <string>
+#include <cstdint>
+#include <memory>
 #include <string_view>
 #include <vector>
 
@@ -14,28 +16,54 @@ struct AxisPosition {
     bool outside = false; ///< the point was beyond an end and has been held there
 };
 
-/// Strictly ascending breakpoints, 1 to 64 of them. Look-ups clamp to the ends and say so.
+/// Strictly ascending breakpoints, 1 to 64 of them. Look-ups clamp to the ends and say so. Copies share the
+/// points.
 class Axis {
   public:
     static constexpr std::size_t mostPoints = 64;
 
-    Axis() : m_points{0} {}
+    Axis();
     /// Throws InputError (naming `where` and the position) for none, too many, not finite or not ascending.
     explicit Axis(std::vector<double> points, std::string_view where = "axis");
 
-    const std::vector<double> &points() const { return m_points; }
-    std::size_t size() const { return m_points.size(); }
-    double operator[](std::size_t i) const { return m_points[i]; }
-    double first() const { return m_points.front(); }
-    double last() const { return m_points.back(); }
+    const std::vector<double> &points() const { return m_scale->points; }
+    std::size_t size() const { return m_scale->points.size(); }
+    double operator[](std::size_t i) const { return m_scale->points[i]; }
+    double first() const { return m_scale->points.front(); }
+    double last() const { return m_scale->points.back(); }
 
     AxisPosition locate(double x) const;
     std::size_t nearest(double x) const;
 
-    bool operator==(const Axis &) const = default;
+    bool operator==(const Axis &other) const {
+        return m_scale == other.m_scale || m_scale->points == other.m_scale->points;
+    }
 
   private:
-    std::vector<double> m_points;
+    // The span is cut into equal buckets, each of which knows the cell that its low end lies in: a look-up is
+    // a multiplication and a step or two instead of a search.
+    static constexpr std::size_t buckets = 256;
+    struct Scale {
+        std::vector<double> points;
+        double bucketsPerUnit = 0;
+        std::array<std::uint8_t, buckets> cellAt{};
+    };
+    std::shared_ptr<const Scale> m_scale;
 };
+
+inline AxisPosition Axis::locate(double x) const {
+    const Scale &s = *m_scale;
+    const std::size_t n = s.points.size();
+    const double *points = s.points.data();
+    if (n == 1) return {0, 0, x != points[0]};
+    if (!(x > points[0])) // also catches not-a-number
+        return {0, 0, !(x == points[0])};
+    if (x >= points[n - 1]) return {n - 2, 1, x > points[n - 1]};
+    const double along = (x - points[0]) * s.bucketsPerUnit;
+    std::size_t cell = s.cellAt[along < buckets ? static_cast<std::size_t>(along) : buckets - 1];
+    while (x >= points[cell + 1])
+        ++cell;
+    return {cell, (x - points[cell]) / (points[cell + 1] - points[cell]), false};
+}
 
 } // namespace wheelwright

@@ -7,7 +7,7 @@
 namespace wheelwright {
 
 /// Where the number in a cell comes from.
-enum class CellOrigin {
+enum class CellOrigin : unsigned char {
     unknown,      ///< it came with the job or the file
     typed,        ///< by the user: set, added to, multiplied
     interpolated, ///< from other cells: interpolated, smoothed, filled, on new breakpoints

@@ -2,21 +2,28 @@
 
 #include "core/base/error.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
 
+Table2D::Table2D() {
+    static const Table2D zero(Axis(), Axis(), {0});
+    m_cells = zero.m_cells;
+}
+
 Table2D::Table2D(Axis x, Axis y, std::vector<double> cells, std::string_view where)
-    : m_x(std::move(x)), m_y(std::move(y)), m_cells(std::move(cells)) {
+    : m_x(std::move(x)), m_y(std::move(y)) {
     const std::string place(where);
-    if (m_cells.size() != m_x.size() * m_y.size())
+    if (cells.size() != m_x.size() * m_y.size())
         throw InputError(place, std::to_string(m_x.size() * m_y.size()) + " cells",
-                         std::to_string(m_cells.size()));
-    for (std::size_t i = 0; i < m_cells.size(); ++i)
-        if (!std::isfinite(m_cells[i]))
+                         std::to_string(cells.size()));
+    for (std::size_t i = 0; i < cells.size(); ++i)
+        if (!std::isfinite(cells[i]))
             throw InputError(place + " row " + std::to_string(i / m_x.size() + 1) + ", column " +
                                  std::to_string(i % m_x.size() + 1),
                              "a finite number", "not a number");
+    m_cells = std::make_shared<Cells>(Cells{std::move(cells), {}});
 }
 
 Table2D Table2D::uniform(Axis x, Axis y, double everywhere) {
@@ -24,16 +31,28 @@ Table2D Table2D::uniform(Axis x, Axis y, double everywhere) {
     return Table2D(std::move(x), std::move(y), std::vector<double>(count, everywhere));
 }
 
-TableLookup Table2D::lookup(double x, double y) const {
-    const AxisPosition px = m_x.locate(x);
-    const AxisPosition py = m_y.locate(y);
-    const std::size_t width = m_x.size();
-    const std::size_t right = width > 1 ? 1 : 0;
-    const std::size_t up = m_y.size() > 1 ? width : 0;
-    const double *c = m_cells.data() + py.cell * width + px.cell;
-    const double low = (1 - px.t) * c[0] + px.t * c[right];
-    const double high = (1 - px.t) * c[up] + px.t * c[up + right];
-    return {(1 - py.t) * low + py.t * high, px.outside, py.outside};
+void Table2D::setOrigin(CellIndex i, CellOrigin origin) {
+    if (this->origin(i) == origin) return;
+    Cells &cells = edited();
+    if (cells.origins.empty()) cells.origins.resize(cells.values.size(), CellOrigin::unknown);
+    cells.origins[i.y * m_x.size() + i.x] = origin;
+}
+
+void Table2D::setOrigins(std::vector<CellOrigin> origins) {
+    const bool any = origins.size() == cells().size() &&
+                     std::ranges::any_of(origins, [](CellOrigin o) { return o != CellOrigin::unknown; });
+    if (!any) origins.clear();
+    if (origins != m_cells->origins) edited().origins = std::move(origins);
+}
+
+bool identical(const Table2D &a, const Table2D &b) {
+    if (!(a == b)) return false;
+    if (a.shares(b) || a.origins() == b.origins()) return true;
+    const auto all = [](const Table2D &t) { // none recorded is the same as all unknown
+        return t.origins().empty() ? std::vector<CellOrigin>(t.cells().size(), CellOrigin::unknown)
+                                   : t.origins();
+    };
+    return all(a) == all(b);
 }
 
 } // namespace wheelwright

@@ -24,18 +24,16 @@ bool isProven(const std::vector<CellOrigin> &origins) {
 std::vector<ProvenTable> provenTables(const Job &job) {
     const Calibration &c = job.calibration;
     std::vector<ProvenTable> proven;
-    const auto consider = [&](double content, const std::string &path, const Table2D &table) {
-        std::vector<CellOrigin> origins = originsOf(job, path, table);
-        if (isProven(origins)) proven.push_back({content, &table, std::move(origins)});
+    const auto consider = [&](double content, const Table2D &table) {
+        if (isProven(table.origins())) proven.push_back({content, &table, table.origins()});
     };
     if (definitionOf(c.school).levels && !c.levels.empty()) {
         for (const ContentLevel &l : c.levels)
-            consider(l.content, endPath(job, CalibratedQuantity::spark, l.content, false),
-                     l.of(CalibratedQuantity::spark));
+            consider(l.content, l.of(CalibratedQuantity::spark));
         return proven;
     }
-    consider(c.baseContent, "calibration.spark.base", c.of(CalibratedQuantity::spark).base);
-    consider(c.topContent, "calibration.spark.top", c.of(CalibratedQuantity::spark).top);
+    consider(c.baseContent, c.of(CalibratedQuantity::spark).base);
+    consider(c.topContent, c.of(CalibratedQuantity::spark).top);
     return proven;
 }
 

@@ -211,7 +211,7 @@ QWidget *FieldForm::makeFlag(const Field &f) {
 QWidget *FieldForm::makeCurve(const CurveField &c) {
     auto *edit = new QLineEdit(this);
     const auto put = [this, edit, &c] {
-        edit->setText(text(curveToText(c.of(const_cast<Job &>(m_session.job())), c, m_session.units())));
+        edit->setText(text(curveToText(c.in(m_session.job()), c, m_session.units())));
         edit->setModified(false);
         edit->setCursorPosition(0);
     };

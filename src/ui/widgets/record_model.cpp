@@ -106,7 +106,7 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
                                      const auto *from = std::get_if<std::string>(&before);
                                      const auto *to = std::get_if<std::string>(&content);
                                      const bool isName = index.column() == 0 && from && to && !from->empty();
-                                     if (isName && m_list.renamed) m_list.renamed(job, *from, *to);
+                                     if (isName) renameReferences(job, m_list.path, *from, *to);
                                  });
     } catch (const InputError &e) {
         m_session.report(QString::fromUtf8(e.what()));
@@ -117,9 +117,8 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
 bool RecordModel::removeRows(int row, int count, const QModelIndex &) {
     if (row < 0 || count < 1 || static_cast<std::size_t>(row + count) > records()) return false;
     return m_session.perform(tr("%1: take away").arg(text(m_list.title)), [&](Job &job) {
-        RecordContents contents = recordsOf(job, m_list);
-        contents.erase(contents.begin() + row, contents.begin() + row + count);
-        setRecords(job, m_list, contents);
+        for (int i = 0; i < count; ++i)
+            m_list.erase(job, static_cast<std::size_t>(row));
     });
 }
 

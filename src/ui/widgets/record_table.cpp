@@ -23,10 +23,12 @@ class RecordDelegate : public QStyledItemDelegate {
     QWidget *createEditor(QWidget *parent, const QStyleOptionViewItem &option,
                           const QModelIndex &index) const override {
         const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
-        if (f.choices.empty() && !f.names) return QStyledItemDelegate::createEditor(parent, option, index);
+        if (f.choices.empty() && f.refersTo.empty())
+            return QStyledItemDelegate::createEditor(parent, option, index);
         auto *box = new QComboBox(parent);
-        if (f.names) box->addItem(QString());
-        for (const std::string &name : f.names ? f.names(m_session.job()) : f.choiceTitles)
+        if (!f.refersTo.empty()) box->addItem(QString());
+        for (const std::string &name :
+             f.refersTo.empty() ? f.choiceTitles : namesIn(m_session.job(), f.refersTo))
             box->addItem(text(name));
         box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
         return box;

@@ -112,7 +112,7 @@ std::optional<Table2D> TableTools::reference(TableSide side) {
     const Job *then = revisionJob(chosen.mid(revisionPrefix.size()));
     if (!then) return std::nullopt;
     if (side == TableSide::now) return blendedTable(*then, q, m_session.content());
-    return endTable(const_cast<Job &>(*then), q, m_session.content(), side == TableSide::top);
+    return endTable(std::as_const(*then), q, m_session.content(), side == TableSide::top);
 }
 
 bool TableTools::showsTrust() const {
@@ -147,7 +147,7 @@ void TableTools::refreshCell() {
         const Table2D &t = m_session.tableAt(m_session.side());
         const CellIndex c{t.x().nearest(m_session.table().x()[m_session.cell().x]),
                           t.y().nearest(m_session.table().y()[m_session.cell().y])};
-        const CellOrigin origin = originsOf(job, path, t)[c.y * t.x().size() + c.x];
+        const CellOrigin origin = t.origin(c);
         words = tr("origin: %1").arg(QCoreApplication::translate("core", definitionOf(origin).title.data()));
         if (locksOf(job, path, t)[c.y * t.x().size() + c.x]) words += tr(" · locked");
     }

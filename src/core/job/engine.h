@@ -1,0 +1,32 @@
+#pragma once
+#include "core/tables/curve.h"
+
+#include <string>
+
+namespace wheelwright {
+
+/// Who meters the fuel.
+enum class FuelControl { controller, mechanical };
+
+/// The engine and the limits that it sets.
+struct Engine {
+    double displacementL = 2.0;
+    double cylinders = 4; ///< whole number, 1–16
+    double revLimitRpm = 7000;
+    double mapSensorMinKpa = 10;                    ///< absolute
+    double mapSensorMaxKpa = 300;                   ///< absolute
+    Curve boostLimitKpa = Curve::constant(200);     ///< absolute, over content: what engine and fuel stand
+    Curve throttleKpa = Curve({0, 100}, {30, 100}); ///< absolute, over throttle in per cent, for such tables
+
+    bool operator==(const Engine &) const = default;
+};
+
+/// A cylinder against the others: one that runs hot or lean needs more.
+struct CylinderNeed {
+    std::string label = "Cylinder";
+    double need = 1; ///< 1 usual, 1.03: three per cent more
+
+    bool operator==(const CylinderNeed &) const = default;
+};
+
+} // namespace wheelwright

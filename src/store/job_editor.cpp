@@ -1,0 +1,61 @@
+#include "store/job_editor.h"
+
+#include "core/base/error.h"
+#include "core/study/cell_trust.h"
+
+namespace wheelwright {
+
+namespace {
+
+[[noreturn]] void refuseOverlap(const std::filesystem::path &path) {
+    throw InputError(path.filename().string(), "what was read here",
+                     "another program has changed the same meanwhile; open the job again to see it");
+}
+
+} // namespace
+
+JobEditor::JobEditor(JobStore store) : m_store(std::move(store)), m_job(m_store.read()) {}
+
+JobChange JobEditor::plan(const std::function<void(Job &)> &edit, Manner manner) const {
+    Job after = m_job;
+    edit(after);
+    if (manner.heedLocks) keepLocked(m_job, after);
+    if (manner.origin) recordOrigins(m_job, after, *manner.origin);
+    JobChange change = difference(m_job, after);
+    if (!change.empty()) validateStep(m_job, after);
+    return change;
+}
+
+JobChange JobEditor::write(const JobChange &change, const std::string &what, const std::string &at) {
+    JobChange theirs;
+    Job after = m_job;
+    if (!m_store.readOnly() && m_store.writtenElsewhere()) {
+        const JobStore::Reading found = m_store.readAgain();
+        theirs = difference(m_job, found.job);
+        after = found.job;
+        if (overlap(theirs, change) || !beginsFrom(after, change)) refuseOverlap(m_store.path());
+        apply(after, change);
+        validate(after); // each was sound by itself
+        m_store.follow(found);
+        m_othersWrote = true;
+    } else {
+        // A step of the history that somebody else's change has overtaken.
+        if (m_othersWrote && !beginsFrom(m_job, change)) refuseOverlap(m_store.path());
+        apply(after, change);
+    }
+    m_store.commit(change, what, at);
+    m_job = std::move(after);
+    return theirs;
+}
+
+bool beginsFrom(const Job &job, const JobChange &change) {
+    try {
+        Job after = job;
+        apply(after, change);
+        return difference(job, after) == change;
+    } catch (const InputError &) {
+        return false; // a record or a cell that is not there
+    }
+}
+
+} // namespace wheelwright
