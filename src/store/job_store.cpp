@@ -457,7 +457,9 @@ std::string JobStore::rolledBackBytes(const fs::path &path) {
 JobStore::Reading JobStore::readAll(Open &open, int version) {
     // One transaction, so that a writer between two statements cannot mix two states.
     SQLite::Transaction snapshot(*open.db);
-    JobRows rows = readRows(*open.db, version, false);
+    // Texts of a copy in memory cannot wait: there is no file to come back to.
+    const bool inMemoryOnly = std::string_view(sqlite3_db_filename(open.db->getHandle(), "main")).empty();
+    JobRows rows = readRows(*open.db, version, inMemoryOnly);
     rows.later = [&open](const std::string &chapter) {
         return DeferredText(std::make_shared<StoredText>(open.texts, chapter));
     };

@@ -1,4 +1,6 @@
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
+#include "formats/job_json.h"
 #include "store/job_store.h"
 #include "support/failing_vfs.h"
 #include "support/random_job.h"
@@ -73,6 +75,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenThirdVersion();
     void opensTheFrozenFourthVersion();
     void opensTheFrozenFifthVersion();
+    void opensTheFrozenSeventhVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -348,6 +351,36 @@ void JobStoreTest::opensTheFrozenFifthVersion() {
             job.calibration.boostAxis == BoostAxis::throttle);
     QVERIFY(job.engine.throttleKpa == Engine{}.throttleKpa && !job.contentSensing.comparedAfterFill);
     QVERIFY(fs::exists(file().string() + ".v5"));
+}
+
+// Tables of records as text, origins as a list: what version 7 exported is what it holds now.
+void JobStoreTest::opensTheFrozenSeventhVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-7.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QVERIFY(written.calibration.levels.size() == 3 && !written.extras.empty() && originTexts(written).size() > 3);
+    fs::copy_file(TEST_DATA "/version-7.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    {
+        SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+        QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 7);
+    }
+    for (int round = 0; round < 2; ++round) {
+        const JobStore store = JobStore::open(file());
+        const Job job = store.read();
+        QVERIFY(job == written && originTexts(job) == originTexts(written));
+        QCOMPARE(job.revisions[0].state.text(), written.revisions[0].state.text());
+        QVERIFY(store.actions().size() == 1);
+    }
+    QVERIFY(fs::exists(file().string() + ".v7"));
+    // What its own digests do not vouch for is not brought up to date.
+    fs::copy_file(TEST_DATA "/version-7.wwjob", file("flipped"));
+    execute(file("flipped"), "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
+    EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
+    EXPECT_INPUT_ERROR(JobStore::open(file("flipped"), reading), "calibration.spark.base");
+    QVERIFY(!fs::exists(file("flipped").string() + ".v7"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {
