@@ -2,11 +2,17 @@
 #include "core/study/fuel_comparison.h"
 #include "core/study/headroom.h"
 #include "core/study/pour_request.h"
+#include "core/study/school.h"
+#include "core/tables/table_series.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
 #include "support/random_job.h"
 
 #include <benchmark/benchmark.h>
+
+#include <array>
+#include <random>
+#include <span>
 
 using namespace wheelwright;
 
@@ -64,6 +70,43 @@ void lookUpOnePoint(benchmark::State &state) {
     }
 }
 BENCHMARK(lookUpOnePoint);
+
+// As benchmarks/against_numpy has it: every per cent of content, all four tables, 24 × 24.
+void blendEveryContent(benchmark::State &state) {
+    const Job job = testing::demoJob();
+    std::array<std::vector<double>, calibratedQuantityCount> out;
+    for (const CalibratedQuantity q : allQuantities)
+        out[static_cast<std::size_t>(q)].resize(101 * job.calibration.of(q).base.cells().size());
+    for (auto _ : state) {
+        const SchoolModel school(job);
+        for (std::size_t percent = 0; percent <= 100; ++percent) {
+            const auto ends = school.at(static_cast<double>(percent) / 100);
+            for (std::size_t q = 0; q < out.size(); ++q) {
+                const std::size_t cells = ends[q].low->cells().size();
+                blendCells(ends[q], std::span(out[q]).subspan(percent * cells, cells));
+            }
+        }
+        benchmark::DoNotOptimize(out);
+    }
+}
+BENCHMARK(blendEveryContent)->Unit(benchmark::kMicrosecond);
+
+void lookUpASeries(benchmark::State &state) {
+    constexpr std::size_t points = 100000;
+    const Table2D table = testing::demoJob().calibration.of(CalibratedQuantity::spark).base;
+    std::mt19937 random(2);
+    std::uniform_real_distribution<double> rpm(700, 7400), load(20, 280);
+    std::vector<double> x(points), y(points), out(points);
+    for (std::size_t i = 0; i < points; ++i) {
+        x[i] = rpm(random);
+        y[i] = load(random);
+    }
+    for (auto _ : state) {
+        lookUpSeries(table, x, y, out);
+        benchmark::DoNotOptimize(out.data());
+    }
+}
+BENCHMARK(lookUpASeries)->Unit(benchmark::kMicrosecond);
 
 void readJobDocument(benchmark::State &state) {
     const std::string text = jobToJson(testing::demoJob());

@@ -4,7 +4,7 @@
 #include "core/study/load_axis.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
-#include "session/verdict_task.h"
+#include "session/work.h"
 #include "store/file_bytes.h"
 #include "store/job_editor.h"
 
@@ -61,9 +61,10 @@ auto naming(const fs::path &path, Work work) {
 
 Session::Session(Clock clock, QObject *parent)
     : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
-      m_task(std::make_unique<VerdictTask>()) {
-    connect(m_task.get(), &VerdictTask::finished, this, [this](std::shared_ptr<const Verdict> verdict) {
-        m_verdict = std::move(verdict);
+      m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()) {
+    connect(m_verdictWork.get(), &WorkSignals::finished, this, [this] {
+        if (const auto *verdict = m_verdictWork->result()) m_verdict = *verdict;
+        if (!m_verdictWork->error().isEmpty()) emit problem(m_verdictWork->error());
         emit verdictChanged();
     });
 }
@@ -86,7 +87,7 @@ void Session::adopt(JobStore store) {
     const Table2D &t = table();
     m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};
     refreshUnits();
-    m_task->start(job());
+    judge();
     emit jobReplaced();
     emit stateChanged();
     emit contentChanged();
@@ -137,6 +138,8 @@ void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs:
 
 void Session::closeJob() {
     m_editor.reset();
+    ++m_version;
+    m_verdictWork->forget();
     m_undo.clear();
     m_cell = m_anchor = {};
     m_verdict.reset();
@@ -153,7 +156,7 @@ bool Session::readOnly() const {
     return m_editor && m_editor->store().readOnly();
 }
 bool Session::verdictPending() const {
-    return m_task->running();
+    return m_verdictWork->running();
 }
 
 QString Session::stateText() const {
@@ -220,10 +223,16 @@ void Session::redo() {
     if (m_undo.canRedo()) stepHistory(true);
 }
 
+void Session::judge() {
+    ++m_version;
+    m_verdictWork->start(m_version,
+                         [job = job()](const WorkControl &control) { return verify(job, control.token()); });
+}
+
 void Session::show() {
     refreshUnits();
     holdCell();
-    m_task->start(job());
+    judge();
     emit jobChanged();
 }
 

@@ -9,6 +9,7 @@
 #include <QString>
 #include <QUndoStack>
 
+#include <cstdint>
 #include <filesystem>
 #include <functional>
 #include <memory>
@@ -18,7 +19,8 @@ namespace wheelwright {
 
 class JobEditor;
 class JobStore;
-class VerdictTask;
+template <class T>
+class Work;
 
 /// Which of the three tables stands in front.
 enum class TableSide { base, now, top };
@@ -36,6 +38,8 @@ class Session : public QObject {
     // The job. open, create and import throw InputError and leave the open job alone when they do.
     bool hasJob() const { return m_editor != nullptr; }
     const Job &job() const;
+    /// Another for every job and every change of one: what was worked out for an older one is stale.
+    std::uint64_t jobVersion() const { return m_version; }
     void openJob(const std::filesystem::path &path);
     void createJob(const std::filesystem::path &path, const Job &job);
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
@@ -141,6 +145,7 @@ class Session : public QObject {
     bool write(const JobChange &change, const QString &what);
     void show();
     void refreshUnits();
+    void judge();
     void holdCell();
     void stepHistory(bool forward);
     bool editCells(const QString &what, const std::function<void(Table2D &)> &edit,
@@ -155,7 +160,8 @@ class Session : public QObject {
     std::unique_ptr<JobEditor> m_editor;
     Job m_none; ///< while no job is open
     QUndoStack m_undo;
-    std::unique_ptr<VerdictTask> m_task;
+    std::unique_ptr<Work<std::shared_ptr<const Verdict>>> m_verdictWork;
+    std::uint64_t m_version = 0;
     std::shared_ptr<const Verdict> m_verdict;
     double m_content = 0;
     CalibratedQuantity m_quantity = CalibratedQuantity::spark;

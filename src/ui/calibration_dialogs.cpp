@@ -9,6 +9,7 @@
 #include "ui/text.h"
 #include "ui/widgets/background_preview.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/work_bar.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -91,6 +92,8 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     connect(m_meaning, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(m_contents, &QLineEdit::editingFinished, this, &ConvertDialog::preview);
     m_preview = new BackgroundPreview(this);
+    form->insertRow(form->rowCount() - 1, new WorkBar(
+                                              m_preview->work(), [this] { m_preview->cancel(); }, this));
     connect(m_preview, &BackgroundPreview::ready, this, [this] {
         m_words->setText(m_preview->result().html);
         m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
@@ -179,9 +182,10 @@ void ConvertDialog::preview() {
                     static_cast<BoostAxis>(m_boostAxis->currentIndex())};
         m_contents->setEnabled(definitionOf(asked.request.school).levels);
         m_meaning->setEnabled(asked.request.school != School::fuelModel);
-        m_preview->start([job = m_session.job(), asked = std::move(asked), units = m_session.units()] {
-            return previewOf(job, asked, units);
-        });
+        m_preview->start(m_session.jobVersion(),
+                         [job = m_session.job(), asked = std::move(asked), units = m_session.units()] {
+                             return previewOf(job, asked, units);
+                         });
     } catch (const InputError &e) {
         m_preview->forget();
         m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
@@ -189,6 +193,7 @@ void ConvertDialog::preview() {
 }
 
 void ConvertDialog::convert() {
+    if (m_preview->version() != m_session.jobVersion()) return preview(); // of a job that has changed since
     if (m_session.perform(
             tr("Convert: %1").arg(m_school->currentText()), [&](Job &job) { job = *m_preview->result().job; },
             CellOrigin::model))

@@ -143,20 +143,6 @@ QWidget *Shell::makeRail() {
         connect(button, &QToolButton::clicked, this, [this, id] { showStation(id); });
         m_rail->addButton(button);
         layout->addWidget(button);
-        View *view = v->make(m_session, this);
-        m_views[id] = view;
-        m_stack->addWidget(view);
-        connect(view, &View::stationWanted, this, &Shell::showStation);
-        connect(view, &View::actionWanted, this, [this](const QString &action) {
-            if (action == QLatin1String("open"))
-                chooseJob();
-            else if (action == QLatin1String("new"))
-                newJob();
-            else if (action == QLatin1String("extras"))
-                showExtraTables();
-            else
-                openDemo();
-        });
     }
     layout->addStretch(1);
     return rail;
@@ -171,9 +157,9 @@ QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence 
 }
 
 void Shell::showStation(const QString &id) {
-    const auto at = m_views.find(id);
-    if (at == m_views.end()) return;
-    m_stack->setCurrentWidget(at->second);
+    View *wanted = view(id);
+    if (!wanted) return;
+    m_stack->setCurrentWidget(wanted);
     if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id)) button->setChecked(true);
     refreshPanel();
 }
@@ -184,8 +170,29 @@ QString Shell::station() const {
     return {};
 }
 
-View *Shell::view(const QString &id) const {
-    return m_views.at(id);
+View *Shell::view(const QString &id) {
+    if (const auto made = m_views.find(id); made != m_views.end()) return made->second;
+    for (const ViewDefinition *v : allViews()) {
+        if (id != QLatin1String(v->id)) continue;
+        View *view = v->make(m_session, this);
+        m_views[id] = view;
+        m_stack->addWidget(view);
+        connect(view, &View::stationWanted, this, &Shell::showStation);
+        connect(view, &View::actionWanted, this, &Shell::runNamed);
+        return view;
+    }
+    return nullptr;
+}
+
+void Shell::runNamed(const QString &action) {
+    if (action == QLatin1String("open"))
+        chooseJob();
+    else if (action == QLatin1String("new"))
+        newJob();
+    else if (action == QLatin1String("extras"))
+        showExtraTables();
+    else
+        openDemo();
 }
 
 void Shell::attempt(const std::function<void()> &work) {
@@ -312,10 +319,14 @@ void Shell::goToWorst(double content) {
 }
 
 void Shell::goToInput(const QString &link) {
-    for (const auto &[id, view] : m_views) {
+    QStringList ids;
+    for (const ViewDefinition *v : allViews())
+        ids << QLatin1String(v->id);
+    ids.sort(); // Flow before Job: what stands in both is changed where its effect is seen
+    for (const QString &id : ids) {
         const QString before = station();
         showStation(id); // before, since a hidden field takes no focus
-        if (view->showInput(link)) return;
+        if (view(id)->showInput(link)) return;
         showStation(before);
     }
 }

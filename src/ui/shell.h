@@ -31,7 +31,9 @@ class Shell : public QMainWindow {
     void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
     QString station() const;
-    View *view(const QString &id) const;
+    /// Made when it is first asked for: most of what a window costs is what nobody has looked at yet. nullptr
+    /// for no such station.
+    View *view(const QString &id);
     ContentRuler &ruler() { return *m_ruler; }
     NoticeBar &notice() { return *m_notice; }
     WorkingPanel &working() { return *m_working; }
@@ -63,6 +65,7 @@ class Shell : public QMainWindow {
     void makeHelpMenu();
     QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
                        const std::function<void()> &run);
+    void runNamed(const QString &action);            ///< that a view asks for: "open", "new" …
     void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
     void newJob();
     void chooseJob();
@@ -98,7 +101,7 @@ class Shell : public QMainWindow {
     QAction *m_redo = nullptr;
     QAction *m_shop = nullptr;
     QList<QAction *> m_needJob;
-    std::map<QString, View *> m_views;
+    std::map<QString, View *> m_views; ///< those that were made
 };
 
 } // namespace wheelwright

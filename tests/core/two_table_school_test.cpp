@@ -6,6 +6,7 @@
 #include "support/test_main.h"
 
 using namespace wheelwright;
+using namespace wheelwright::testing;
 using enum CalibratedQuantity;
 
 /// School A. The physical fuel weight must make two content-referenced tables blend exactly like the fuel
@@ -22,6 +23,7 @@ class TwoTableSchoolTest : public QObject {
     void extrapolatesFlaggedAndBounded();
     void tableAndPointAgree();
     void differentAxesBlend();
+    void cellsBlendAsPointsDo();
     void sliceFanFollowsTheTables();
     void refusesPlacesThatCannotBe();
 };
@@ -126,6 +128,29 @@ void TwoTableSchoolTest::differentAxesBlend() {
     QCOMPARE(now.x().size(), std::size_t{2});
     QCOMPARE(now.cell(1, 0), 21.0);
     COMPARE_NEAR(blendedPoint(job, 0.475, 2000, 100).sparkDeg, 17.5, 1e-12); // (15 + 20) / 2
+}
+
+// A second method: each cell by itself, at its own breakpoints, whatever the school and the axes.
+void TwoTableSchoolTest::cellsBlendAsPointsDo() {
+    for (unsigned seed = 0; seed < 24; ++seed) {
+        const Job job = randomJob(seed);
+        const SchoolModel school(job);
+        for (const double content : {0.0, 0.1, 0.37, 0.5, 0.85, 1.0})
+            for (const BlendEnds &ends : school.at(content)) {
+                std::vector<double> out(ends.low->cells().size());
+                blendCells(ends, out);
+                const Table2D table = blendedTable(ends);
+                QVERIFY(table.cells() == out && table.x() == ends.low->x() && table.y() == ends.low->y());
+                std::size_t i = 0;
+                for (const double y : ends.low->y().points())
+                    for (const double x : ends.low->x().points()) {
+                        const double expected =
+                            ends.blend(ends.low->lookup(x, y).value, ends.high->lookup(x, y).value);
+                        COMPARE_NEAR(out[i], expected, 1e-12 * std::max(1.0, std::abs(expected)));
+                        ++i;
+                    }
+            }
+    }
 }
 
 void TwoTableSchoolTest::sliceFanFollowsTheTables() {

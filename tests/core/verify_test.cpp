@@ -588,8 +588,10 @@ void VerifyTest::verdictInWords() {
 }
 
 void VerifyTest::cancelledRunsGiveNothing() {
-    const std::atomic<bool> cancelled = true;
-    QVERIFY(!verify(flatJob(), &cancelled));
+    std::stop_source stop;
+    QVERIFY(verify(flatJob(), stop.get_token()));
+    stop.request_stop();
+    QVERIFY(!verify(flatJob(), stop.get_token()));
 }
 
 CORE_TEST_MAIN(VerifyTest)

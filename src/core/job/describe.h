@@ -74,7 +74,15 @@ Field choice(std::string path, std::string title, std::vector<std::string> ids,
 template <class Of>
 CurveField curve(std::string path, std::string title, Dimension x, Dimension y, double leastY, double mostY,
                  Of of, double leastX = 0, double mostX = 1) {
-    CurveField f{std::move(path), std::move(title), x, y, leastY, mostY, leastX, mostX};
+    CurveField f;
+    f.path = std::move(path);
+    f.title = std::move(title);
+    f.x = x;
+    f.y = y;
+    f.leastY = leastY;
+    f.mostY = mostY;
+    f.leastX = leastX;
+    f.mostX = mostX;
     f.of = [of](Job &j) -> Curve & { return of(j); };
     f.in = [of](const Job &j) -> const Curve & { return of(j); };
     return f;

@@ -35,8 +35,8 @@ struct Field {
 struct CurveField {
     std::string path;
     std::string title;
-    Dimension x, y;
-    double leastY, mostY;
+    Dimension x = Dimension::none, y = Dimension::none;
+    double leastY = 0, mostY = 0;
     double leastX = 0, mostX = 1;
     bool inRevision = false;
     std::function<Curve &(Job &)> of;

@@ -99,16 +99,28 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
     return p;
 }
 
+void blendCells(const BlendEnds &ends, std::span<double> out) {
+    const Table2D &low = *ends.low, &high = *ends.high;
+    const double *a = low.cells().data();
+    const double lowShare = ends.scale * (1 - ends.weight), highShare = ends.scale * ends.weight;
+    if (low.x() == high.x() && low.y() == high.y()) {
+        const double *b = high.cells().data();
+        for (std::size_t i = 0; i < out.size(); ++i)
+            out[i] = lowShare * a[i] + highShare * b[i];
+        return;
+    }
+    std::size_t i = 0;
+    for (const double y : low.y().points())
+        for (const double x : low.x().points()) {
+            out[i] = lowShare * a[i] + highShare * high.lookup(x, y).value;
+            ++i;
+        }
+}
+
 Table2D blendedTable(const BlendEnds &ends) {
-    Table2D out = *ends.low;
-    const Table2D &high = *ends.high;
-    const bool sameAxes = out.x() == high.x() && out.y() == high.y();
-    for (std::size_t y = 0; y < out.y().size(); ++y)
-        for (std::size_t x = 0; x < out.x().size(); ++x)
-            out.setCell({x, y},
-                        ends.blend(out.cell(x, y),
-                                   sameAxes ? high.cell(x, y) : high.lookup(out.x()[x], out.y()[y]).value));
-    return out;
+    std::vector<double> cells(ends.low->cells().size());
+    blendCells(ends, cells);
+    return Table2D(ends.low->x(), ends.low->y(), std::move(cells));
 }
 
 Table2D blendedTable(const Job &job, CalibratedQuantity q, double content) {

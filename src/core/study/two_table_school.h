@@ -2,6 +2,7 @@
 #include "core/job/job.h"
 
 #include <array>
+#include <span>
 
 namespace wheelwright {
 
@@ -56,5 +57,7 @@ struct BlendEnds;
 /// four.
 Table2D blendedTable(const Job &job, CalibratedQuantity q, double content);
 Table2D blendedTable(const BlendEnds &ends);
+/// Its cells alone, row by row, into a place of the caller's: as many as the low end has.
+void blendCells(const BlendEnds &ends, std::span<double> out);
 
 } // namespace wheelwright

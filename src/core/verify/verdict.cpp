@@ -110,14 +110,14 @@ void speak(Verdict &v) {
 
 } // namespace
 
-std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *cancelled) {
+std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop) {
     auto v = std::make_shared<Verdict>();
     v->evaluation = std::make_shared<const Evaluation>(job);
     for (const ContentSlice &s : v->evaluation->slices())
         v->contents.push_back(s.content);
     v->overall.assign(v->contents.size(), CheckState::clear);
     for (const Check *check : allChecks()) {
-        if (cancelled && *cancelled) return nullptr;
+        if (stop.stop_requested()) return nullptr;
         if (!check->applies(job)) {
             if (check->mechanical == (job.control == FuelControl::mechanical)) v->notJudged.push_back(check);
             continue;

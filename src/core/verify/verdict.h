@@ -1,10 +1,10 @@
 #pragma once
 #include "core/verify/check.h"
 
-#include <atomic>
 #include <functional>
 #include <memory>
 #include <optional>
+#include <stop_token>
 #include <string>
 #include <utility>
 #include <vector>
@@ -27,8 +27,8 @@ struct Verdict {
     std::shared_ptr<const Evaluation> evaluation;
 };
 
-/// Runs every check. `cancelled`, where given, is looked at between checks; a cancelled run returns nullptr.
-std::shared_ptr<const Verdict> verify(const Job &job, const std::atomic<bool> *cancelled = nullptr);
+/// Runs every check. `stop` is looked at between checks; a run that was stopped returns nullptr.
+std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop = {});
 
 /// The worst place at a content (of the nearest slice), and whose it is.
 struct WorstAtContent {

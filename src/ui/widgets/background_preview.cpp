@@ -1,34 +1,32 @@
 #include "ui/widgets/background_preview.h"
 
-#include "core/base/error.h"
 #include "ui/rich_text.h"
-
-#include <QtConcurrentRun>
 
 namespace wheelwright {
 
-BackgroundPreview::BackgroundPreview(QObject *parent) : QObject(parent) {
-    connect(&m_watcher, &QFutureWatcher<Preview>::finished, this, [this] {
-        m_result = m_watcher.result();
-        emit ready();
-    });
+BackgroundPreview::BackgroundPreview(QObject *parent)
+    : QObject(parent), m_work(WorkSignals::Length::lengthy) {
+    connect(&m_work, &WorkSignals::finished, this, &BackgroundPreview::ready);
+    connect(&m_work, &WorkSignals::stopped, this, &BackgroundPreview::ready);
 }
 
 void BackgroundPreview::forget() {
-    m_result = {};
-    m_watcher.setFuture(QFuture<Preview>());
+    const QSignalBlocker quiet(&m_work);
+    m_work.forget();
 }
 
-// A watcher forgets the future that it had.
-void BackgroundPreview::start(std::function<Preview()> work) {
-    m_result = {};
-    m_watcher.setFuture(QtConcurrent::run([work = std::move(work)] {
-        try {
-            return work();
-        } catch (const InputError &e) {
-            return Preview{troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()), std::nullopt};
-        }
-    }));
+void BackgroundPreview::cancel() {
+    m_work.forget();
+}
+
+Preview BackgroundPreview::result() const {
+    if (const Preview *preview = m_work.result()) return *preview;
+    if (!m_work.error().isEmpty()) return {troubleHtml(m_work.error().toHtmlEscaped()), std::nullopt};
+    return {tr("Not worked out."), std::nullopt};
+}
+
+void BackgroundPreview::start(std::uint64_t version, std::function<Preview()> work) {
+    m_work.start(version, [work = std::move(work)](const WorkControl &) { return work(); });
 }
 
 } // namespace wheelwright

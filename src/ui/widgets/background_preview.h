@@ -1,8 +1,7 @@
 #pragma once
 #include "core/job/job.h"
+#include "session/work.h"
 
-#include <QFutureWatcher>
-#include <QObject>
 #include <QString>
 
 #include <functional>
@@ -21,17 +20,20 @@ class BackgroundPreview : public QObject {
     Q_OBJECT
   public:
     explicit BackgroundPreview(QObject *parent);
-    /// The work may throw InputError, which becomes the words. It must not touch the window.
-    void start(std::function<Preview()> work);
-    void forget(); ///< what is under way counts no more
-    const Preview &result() const { return m_result; } ///< of the newest that has ended
+    /// The work may throw InputError, which becomes the words. It must not touch the window. version: of the
+    /// job that it is about.
+    void start(std::uint64_t version, std::function<Preview()> work);
+    void forget();          ///< what is under way counts no more
+    void cancel();          ///< the same, because the user says so
+    Preview result() const; ///< of the newest that has ended
+    std::uint64_t version() const { return m_work.version(); }
+    WorkSignals &work() { return m_work; }
 
   signals:
     void ready();
 
   private:
-    QFutureWatcher<Preview> m_watcher;
-    Preview m_result;
+    Work<Preview> m_work;
 };
 
 } // namespace wheelwright

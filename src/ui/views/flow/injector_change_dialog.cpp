@@ -6,6 +6,7 @@
 #include "ui/text.h"
 #include "ui/views/flow/flow_page.h"
 #include "ui/widgets/background_preview.h"
+#include "ui/widgets/work_bar.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>
@@ -40,6 +41,8 @@ InjectorChangeDialog::InjectorChangeDialog(Session &session, QWidget *parent)
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_apply, &QPushButton::clicked, this, &InjectorChangeDialog::change);
     m_preview = new BackgroundPreview(this);
+    form->insertRow(form->rowCount() - 1, new WorkBar(
+                                              m_preview->work(), [this] { m_preview->cancel(); }, this));
     connect(m_preview, &BackgroundPreview::ready, this, [this] {
         m_words->setText(m_preview->result().html);
         m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
@@ -100,9 +103,10 @@ Preview previewOf(const Job &job, const NewInjectors &typed, const UnitChoice &u
 void InjectorChangeDialog::preview() {
     m_apply->setEnabled(false);
     try {
-        m_preview->start([job = m_session.job(), n = typed(), units = m_session.units()] {
-            return previewOf(job, n, units);
-        });
+        m_preview->start(m_session.jobVersion(),
+                         [job = m_session.job(), n = typed(), units = m_session.units()] {
+                             return previewOf(job, n, units);
+                         });
     } catch (const InputError &e) {
         m_preview->forget();
         m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
@@ -111,6 +115,7 @@ void InjectorChangeDialog::preview() {
 
 void InjectorChangeDialog::change() {
     const NewInjectors n = typed();
+    if (m_preview->version() != m_session.jobVersion()) return preview(); // of a job that has changed since
     if (m_session.perform(
             tr("Change injectors to %1").arg(shown(n.flowCcMin, Dimension::volumeFlow, m_session.units())),
             [&](Job &job) { job = *m_preview->result().job; }, CellOrigin::model))

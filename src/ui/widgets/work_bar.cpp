@@ -1,0 +1,43 @@
+#include "ui/widgets/work_bar.h"
+
+#include "session/work.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+
+namespace wheelwright {
+
+WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *parent)
+    : QWidget(parent), m_progress(new QProgressBar(this)) {
+    constexpr int steps = 1000;
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    auto *words = new QLabel(tr("Working it out …"), this);
+    auto *stop = new QPushButton(tr("Stop"), this);
+    stop->setObjectName(QStringLiteral("stopWork"));
+    m_progress->setAccessibleName(tr("How far it is"));
+    m_progress->setTextVisible(false);
+    m_progress->setRange(0, 0); // until it says how far it is
+    layout->addWidget(words);
+    layout->addWidget(m_progress, 1);
+    layout->addWidget(stop);
+    QSizePolicy keepsItsPlace = sizePolicy();
+    keepsItsPlace.setRetainSizeWhenHidden(true);
+    setSizePolicy(keepsItsPlace);
+    hide();
+    connect(stop, &QPushButton::clicked, this, [cancel = std::move(cancel)] { cancel(); });
+    connect(&work, &WorkSignals::tookLong, this, &QWidget::show);
+    connect(&work, &WorkSignals::progressed, this, [this](double share) {
+        m_progress->setRange(0, steps);
+        m_progress->setValue(static_cast<int>(share * steps));
+    });
+    for (auto signal : {&WorkSignals::finished, &WorkSignals::stopped})
+        connect(&work, signal, this, [this] {
+            hide();
+            m_progress->setRange(0, 0);
+        });
+}
+
+} // namespace wheelwright

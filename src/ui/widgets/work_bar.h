@@ -1,0 +1,23 @@
+#pragma once
+#include <QWidget>
+
+#include <functional>
+
+class QProgressBar;
+
+namespace wheelwright {
+
+class WorkSignals;
+
+/// Says that something is being worked out, how far it is, and offers to stop it; seen only when it takes
+/// long. Its place stays when it is not seen.
+class WorkBar : public QWidget {
+    Q_OBJECT
+  public:
+    WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *parent = nullptr);
+
+  private:
+    QProgressBar *m_progress;
+};
+
+} // namespace wheelwright
