@@ -211,8 +211,6 @@ struct UnfinishedJob {
 
 } // namespace
 
-namespace {
-
 /// What the long texts of a job need of its file: the connection while the job is open, the name afterwards.
 /// Texts may be asked for by any thread, so whoever uses the connection holds the lock.
 struct TextPlace {
@@ -220,6 +218,8 @@ struct TextPlace {
     SQLite::Database *db = nullptr; ///< nullptr: closed
     fs::path real;
 };
+
+namespace {
 
 class StoredText : public DeferredText::Source {
   public:
