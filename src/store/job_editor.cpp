@@ -29,6 +29,7 @@ JobChange JobEditor::plan(const std::function<void(Job &)> &edit, Manner manner)
 JobChange JobEditor::write(const JobChange &change, const std::string &what, const std::string &at) {
     JobChange theirs;
     Job after = m_job;
+    std::optional<std::int64_t> action;
     if (!m_store.readOnly() && m_store.writtenElsewhere()) {
         const JobStore::Reading found = m_store.readAgain();
         theirs = difference(m_job, found.job);
@@ -36,14 +37,14 @@ JobChange JobEditor::write(const JobChange &change, const std::string &what, con
         if (overlap(theirs, change) || !beginsFrom(after, change)) refuseOverlap(m_store.path());
         apply(after, change);
         validate(after); // each was sound by itself
-        m_store.follow(found);
-        m_othersWrote = true;
+        action = found.lastAction;
     } else {
         // A step of the history that somebody else's change has overtaken.
         if (m_othersWrote && !beginsFrom(m_job, change)) refuseOverlap(m_store.path());
         apply(after, change);
     }
-    m_store.commit(change, what, at);
+    m_store.commit(change, what, at, action); // one that fails has taken nothing in
+    m_othersWrote = m_othersWrote || action.has_value();
     m_job = std::move(after);
     return theirs;
 }

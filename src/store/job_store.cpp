@@ -539,10 +539,6 @@ JobStore::Reading JobStore::readAgain() const {
                    [this] { return readAll(*m_open, schemaVersion); });
 }
 
-void JobStore::follow(const Reading &reading) {
-    m_open->lastAction = reading.lastAction;
-}
-
 bool JobStore::readOnly() const {
     return !m_open->whyReadOnly.empty();
 }
@@ -577,7 +573,8 @@ std::vector<JobStore::Action> JobStore::actions() const {
     });
 }
 
-void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at) {
+void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at,
+                      std::optional<std::int64_t> after) {
     if (readOnly()) refuse(m_open->path, "a file open for writing", "one open for reading only");
     if (!m_open->lock->stillNamed(m_open->real))
         refuse(m_open->path, "the file that was opened",
@@ -590,7 +587,7 @@ void JobStore::commit(const JobChange &change, const std::string &what, const st
                 if (const auto *text = std::get_if<DeferredText>(&v)) text->text();
     guarded(m_open->path, "a file that can be written", [&] {
         SQLite::Transaction transaction(*m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
-        if (wheelwright::lastAction(*m_open->db) != m_open->lastAction)
+        if (wheelwright::lastAction(*m_open->db) != after.value_or(m_open->lastAction))
             refuse(m_open->path, "the file as it was read", "changes of another program; open it again");
         m_open->fresh.reset();
         RowWriter writer(*m_open->db);

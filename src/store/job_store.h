@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -61,13 +62,12 @@ class JobStore {
     Job read() const;
     /// Whether another program has written since, past the lock.
     bool writtenElsewhere() const;
-    /// The job as it is in the file now. Commits are refused until it is taken for what was read.
+    /// The job as it is in the file now. What was read before stays what commits are held against.
     struct Reading {
         Job job;
         std::int64_t lastAction = 0;
     };
     Reading readAgain() const;
-    void follow(const Reading &reading);
     bool readOnly() const;
     std::string whyReadOnly() const; ///< a sentence, or empty
     const std::filesystem::path &path() const;
@@ -76,7 +76,9 @@ class JobStore {
     /// Writes the rows that the change names, their digests, and the action. Refuses when the file has
     /// another last action than the one that was read or written here, or when its name leads to another
     /// file.
-    void commit(const JobChange &change, const std::string &what, const std::string &at);
+    /// after: the last action of a reading that the change was made for, where it was read again.
+    void commit(const JobChange &change, const std::string &what, const std::string &at,
+                std::optional<std::int64_t> after = {});
 
   private:
     struct Open;
