@@ -1,4 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/session.h"
+#include "session/work.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
 #include "ui/widgets/page_switch.h"
@@ -22,6 +24,11 @@ using namespace wheelwright;
 
 bool grabTo(QWidget &window, const QString &file) {
     QApplication::processEvents();
+    // Also what is worked out beside this thread.
+    for (const auto length : {WorkSignals::Length::brief, WorkSignals::Length::lengthy})
+        WorkSignals::pool(length).waitForDone();
+    for (int turn = 0; turn < 3; ++turn) // the result, what is drawn of it, the window
+        QApplication::processEvents();
     if (!window.grab().save(file)) {
         std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n",
                      qPrintable(file));
@@ -99,13 +106,17 @@ int main(int argc, char **argv) {
     QSettings &settings = throwAway ? blank : kept;
     useTheme(settings.value(QStringLiteral("shopTheme"), false).toBool());
 
-    Session session([] { return QDateTime::currentDateTime(); });
+    // Pictures are of the demo's story, on a day of it: they stay the same until something else does.
+    const bool render = parser.isSet(QStringLiteral("render"));
+    Session session([render] {
+        return render ? QDateTime(QDate(2026, 5, 16), QTime(12, 0), Qt::UTC) : QDateTime::currentDateTime();
+    });
     Shell shell(session, settings);
     if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
     for (const QString &path : parser.positionalArguments())
         shell.openPath(path);
 
-    if (parser.isSet(QStringLiteral("render"))) {
+    if (render) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
         return renderViews(session, shell, parser.value(QStringLiteral("render")),
                            {size.value(0).toInt(), size.value(1).toInt()});

@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/session.h"
 
 #include "core/base/error.h"
+#include "core/study/cell_trust.h"
 #include "core/study/load_axis.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
@@ -59,8 +61,15 @@ auto naming(const fs::path &path, Work work) {
 
 } // namespace
 
+TableEnd endOf(TableSide side) {
+    return side == TableSide::base  ? TableEnd::low
+           : side == TableSide::top ? TableEnd::high
+                                    : TableEnd::blended;
+}
+
 Session::Session(Clock clock, QObject *parent)
     : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
+      m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()) {
     connect(m_verdictWork.get(), &WorkSignals::finished, this, [this] {
         if (const auto *verdict = m_verdictWork->result()) m_verdict = *verdict;
@@ -86,6 +95,7 @@ void Session::adopt(JobStore store) {
     m_content = std::round(m_content * 100) / 100;
     const Table2D &t = table();
     m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};
+    renewStudy();
     refreshUnits();
     judge();
     emit jobReplaced();
@@ -131,7 +141,7 @@ void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs:
     const TableField field = tableIn(job(), quantity, side == TableSide::top);
     const Job &from = job();
     const Table2D table = side == TableSide::now
-                              ? blendedTable(job(), quantity, m_content)
+                              ? study().blended(quantity, m_content)
                               : endTable(from, quantity, m_content, side == TableSide::top);
     replaceFile(csv, tableToCsv(table, field));
 }
@@ -139,6 +149,7 @@ void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs:
 void Session::closeJob() {
     m_editor.reset();
     ++m_version;
+    m_study = std::make_shared<const Study>(m_none);
     m_verdictWork->forget();
     m_undo.clear();
     m_cell = m_anchor = {};
@@ -167,11 +178,10 @@ QString Session::stateText() const {
     return tr("Every change is saved. Last: %1.").arg(m_savedAt.toString(QStringLiteral("HH:mm:ss")));
 }
 
-bool Session::write(const JobChange &change, const QString &what) {
+bool Session::write(const JobChange &change, const QString &what, JobChange &theirs) {
     const QDateTime now = m_clock();
     try {
-        const JobChange theirs =
-            m_editor->write(change, what.toStdString(), now.toUTC().toString(Qt::ISODate).toStdString());
+        theirs = m_editor->write(change, what.toStdString(), now.toUTC().toString(Qt::ISODate).toStdString());
         if (!theirs.empty())
             emit problem(
                 tr("Another program had changed this job. Its change and yours are both in it now."));
@@ -190,16 +200,16 @@ bool Session::write(const JobChange &change, const QString &what) {
 bool Session::perform(const QString &what, const std::function<void(Job &)> &change,
                       std::optional<CellOrigin> how, bool heedLocks) {
     if (!m_editor) return false;
-    JobChange step;
+    JobChange step, theirs;
     try {
         step = m_editor->plan(change, {how, heedLocks});
     } catch (const InputError &e) {
         emit problem(inWindowWords(e));
         return false;
     }
-    if (step.empty() || !write(step, what)) return false;
-    m_undo.push(new ChangeCommand(std::move(step), what));
-    show();
+    if (step.empty() || !write(step, what, theirs)) return false;
+    m_undo.push(new ChangeCommand(step, what));
+    show(theirs, step);
     emit done(what);
     return true;
 }
@@ -209,9 +219,11 @@ void Session::stepHistory(bool forward) {
     const auto *command = dynamic_cast<const ChangeCommand *>(m_undo.command(index));
     if (!command) return;
     const QString what = (forward ? tr("Redo: %1") : tr("Undo: %1")).arg(command->text());
-    if (!write(forward ? command->change() : reversed(command->change()), what)) return;
+    const JobChange step = forward ? command->change() : reversed(command->change());
+    JobChange theirs;
+    if (!write(step, what, theirs)) return;
     forward ? m_undo.redo() : m_undo.undo();
-    show();
+    show(theirs, step);
     emit done(what);
 }
 
@@ -223,17 +235,24 @@ void Session::redo() {
     if (m_undo.canRedo()) stepHistory(true);
 }
 
-void Session::judge() {
+void Session::renewStudy() {
     ++m_version;
-    m_verdictWork->start(m_version,
-                         [job = job()](const WorkControl &control) { return verify(job, control.token()); });
+    m_study = std::make_shared<const Study>(job());
 }
 
-void Session::show() {
+void Session::judge() {
+    m_verdictWork->start(
+        m_version, [study = m_study](const WorkControl &control) { return verify(study, control.token()); });
+}
+
+// theirs: what another program had changed meanwhile and was taken in with the step.
+void Session::show(const JobChange &theirs, const JobChange &step) {
+    renewStudy();
     refreshUnits();
     holdCell();
     judge();
-    emit jobChanged();
+    if (!theirs.empty()) emit jobChanged(theirs);
+    emit jobChanged(step);
 }
 
 QString Session::today() const {
@@ -304,16 +323,16 @@ CellRange Session::selection() const {
 }
 
 Table2D Session::frontTable() const {
-    if (m_side == TableSide::now) return blendedTable(job(), m_quantity, m_content);
+    if (m_side == TableSide::now) return study().blended(m_quantity, m_content);
     return tableAt(m_side);
 }
 
-void Session::goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity) {
-    setContent(content);
+void Session::goTo(const OperatingPoint &at, CalibratedQuantity quantity) {
+    setContent(at.content);
     m_quantity = quantity;
     const bool boost = quantity == CalibratedQuantity::boost;
-    m_cell = m_anchor = {table().x().nearest(rpm),
-                         boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(job(), loadKpa))};
+    m_cell = m_anchor = {table().x().nearest(at.rpm),
+                         boost ? table().y().size() - 1 : table().y().nearest(axisOfLoad(job(), at.loadKpa))};
     m_kept.clear();
     m_keeping = false;
     emit selectionChanged();
@@ -327,7 +346,7 @@ void Session::setUnits(UnitChoice units) {
 
 void Session::refreshUnits() {
     m_units.ambientKpa = job().conditions.ambientKpa;
-    m_units.fuelStoichiometry = blendModelOf(job()).properties(blendAt(job(), m_content)).stoichiometricAfr;
+    m_units.fuelStoichiometry = study().fuelAt(m_content).stoichiometricAfr;
 }
 
 void Session::explain(Explanation explanation) {

@@ -1,7 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
+#include "core/base/operating_point.h"
 #include "core/job/job_change.h"
 #include "core/study/cell_trust.h"
+#include "core/tables/region_edit.h"
 #include "core/verify/verdict.h"
 
 #include <QDateTime>
@@ -24,6 +27,7 @@ class Work;
 
 /// Which of the three tables stands in front.
 enum class TableSide { base, now, top };
+TableEnd endOf(TableSide side);
 
 /// The open job and what is looked at. Every change of the job goes through perform(), undo() or redo(): each
 /// is one transaction of the job file, made before anything in memory changes, so that a failed one leaves
@@ -40,6 +44,9 @@ class Session : public QObject {
     const Job &job() const;
     /// Another for every job and every change of one: what was worked out for an older one is stale.
     std::uint64_t jobVersion() const { return m_version; }
+    /// What follows from this version of the job; shared with whoever works beside the window's thread.
+    const Study &study() const { return *m_study; }
+    std::shared_ptr<const Study> sharedStudy() const { return m_study; }
     void openJob(const std::filesystem::path &path);
     void createJob(const std::filesystem::path &path, const Job &job);
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
@@ -85,7 +92,7 @@ class Session : public QObject {
     QString cellNote() const;
     bool setCellNote(const QString &note);
     /// Looks at the cells nearest to a place. The quantity may be changed with it.
-    void goTo(double content, double rpm, double loadKpa, CalibratedQuantity quantity);
+    void goTo(const OperatingPoint &at, CalibratedQuantity quantity);
     // Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
     // both ends by their weights.
     bool enterExpression(const QString &typed);
@@ -128,9 +135,9 @@ class Session : public QObject {
     void report(const QString &problem) { emit this->problem(problem); }
 
   signals:
-    void jobReplaced();  ///< another job, or none
-    void jobChanged();   ///< the open job differs
-    void stateChanged(); ///< stateText()
+    void jobReplaced();                       ///< another job, or none
+    void jobChanged(const JobChange &change); ///< the open job differs, by this
+    void stateChanged();                      ///< stateText()
     void contentChanged();
     void selectionChanged(); ///< quantity, side or cell
     void unitsChanged();
@@ -142,8 +149,9 @@ class Session : public QObject {
   private:
     friend class ChangeCommand;
     void adopt(JobStore store);
-    bool write(const JobChange &change, const QString &what);
-    void show();
+    bool write(const JobChange &change, const QString &what, JobChange &theirs);
+    void show(const JobChange &theirs, const JobChange &step);
+    void renewStudy();
     void refreshUnits();
     void judge();
     void holdCell();
@@ -159,6 +167,7 @@ class Session : public QObject {
     Clock m_clock;
     std::unique_ptr<JobEditor> m_editor;
     Job m_none; ///< while no job is open
+    std::shared_ptr<const Study> m_study;
     QUndoStack m_undo;
     std::unique_ptr<Work<std::shared_ptr<const Verdict>>> m_verdictWork;
     std::uint64_t m_version = 0;

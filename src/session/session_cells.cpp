@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Selecting and editing cells of the table in front.
 #include "core/base/error.h"
 #include "core/study/blend_edit.h"
@@ -129,7 +130,7 @@ bool Session::selectWhere(const QString &query) {
 bool Session::toggleLocks() {
     const Table2D front = frontTable();
     const CellSet cells = chosenIn(front);
-    const std::vector<bool> locks = m_side == TableSide::now ? locksOfBlend(job(), m_quantity, m_content)
+    const std::vector<bool> locks = m_side == TableSide::now ? locksOfBlend(study(), m_quantity, m_content)
                                                              : locksOf(job(), frontPaths().front(), front);
     const bool lock = !unlocked(cells, locks, front).empty();
     return perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
@@ -165,7 +166,7 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
     const bool now = m_side == TableSide::now;
     const Table2D front = frontTable();
     const std::vector<bool> locks =
-        now ? locksOfBlend(job(), m_quantity, m_content) : locksOf(job(), frontPaths().front(), front);
+        now ? locksOfBlend(study(), m_quantity, m_content) : locksOf(job(), frontPaths().front(), front);
     Table2D wanted = front;
     edit(wanted);
     std::size_t held = 0;
@@ -209,7 +210,7 @@ bool Session::enterExpression(const QString &typed) {
 QString Session::shareOfEntry(const QString &typed) const {
     if (m_side != TableSide::now || typed.trimmed().isEmpty()) return {};
     const Dimension dimension = frontField().dimension;
-    const BlendEnds before = SchoolModel(job()).at(m_quantity, m_content);
+    const BlendEnds before = study().ends(m_quantity, m_content);
     if (before.low == before.high) return {};
     try {
         Job after = job();

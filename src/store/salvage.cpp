@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What can be read of a file that is damaged: see JobStore::salvage.
 #include "core/base/error.h"
 #include "core/job/named_tables.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/calibration_dialogs.h"
 
 #include "core/base/error.h"
@@ -243,7 +244,10 @@ RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(pa
     layout->addWidget(m_list, 1);
     layout->addLayout(row);
     layout->addWidget(m_words);
-    connect(&session, &Session::jobChanged, this, &RevisionsDialog::refresh);
+    // At once, since what is done to a revision goes by its row.
+    connect(&session, &Session::jobChanged, this, [this](const JobChange &change) {
+        if (change.touches("revisions")) refresh();
+    });
     connect(&session, &Session::problem, m_words, &QLabel::setText);
     refresh();
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/extra_tables_dialog.h"
 
 #include "core/base/error.h"
@@ -8,6 +9,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/refresh.h"
 
 #include <QHeaderView>
 #include <QInputDialog>
@@ -59,12 +61,16 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     m_budget->setTextFormat(Qt::RichText);
     m_budget->setAccessibleName(tr("Spark budget at the cursor"));
     layout->addWidget(m_budget);
-    connect(&session, &Session::contentChanged, this, &ExtraTablesDialog::showBudget);
-    connect(&session, &Session::selectionChanged, this, &ExtraTablesDialog::showBudget);
     connect(m_list, &QListWidget::currentRowChanged, this, &ExtraTablesDialog::showCells);
     connect(m_cells, &QTableWidget::cellChanged, this, &ExtraTablesDialog::enter);
-    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
+    // The rows at once, since what is done to them goes by their place.
+    connect(&session, &Session::jobChanged, this, [this](const JobChange &change) {
+        if (change.touches("calibration.extras")) refresh();
+    });
+    for (auto signal : {&Session::jobReplaced, &Session::unitsChanged})
         connect(&session, signal, this, &ExtraTablesDialog::refresh);
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::units | Refresh::content | Refresh::selection, [this] { showBudget(); });
     connect(&session, &Session::problem, m_words, &QLabel::setText);
     refresh();
     m_list->setCurrentRow(0);
@@ -82,7 +88,6 @@ void ExtraTablesDialog::refresh() {
     for (const ExtraTable &e : m_session.job().extras)
         m_list->addItem(text(e.name));
     m_filling = false;
-    showBudget();
     m_list->setCurrentRow(std::min(std::max(row, 0), m_list->count() - 1));
     showCells();
 }
@@ -96,7 +101,7 @@ void ExtraTablesDialog::showBudget() {
     const double load = m_session.quantity() == CalibratedQuantity::boost
                             ? job.conditions.ambientKpa
                             : loadOfAxis(job, table.y()[m_session.cell().y]);
-    const SparkBudget b = sparkBudget(job, m_session.content(), rpm, load);
+    const SparkBudget b = sparkBudget(m_session.study(), {m_session.content(), rpm, load});
     const UnitChoice &units = m_session.units();
     const auto angle = [&](double v) { return shown(v, Dimension::sparkAngle, units); };
     QString html =

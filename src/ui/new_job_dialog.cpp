@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/new_job_dialog.h"
 
 #include "core/base/error.h"

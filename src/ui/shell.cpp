@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/shell.h"
 
 #include "core/base/error.h"
@@ -10,6 +11,7 @@
 #include "ui/widgets/fit_dialog.h"
 #include "ui/widgets/least_size.h"
 #include "ui/widgets/notice_bar.h"
+#include "ui/widgets/refresh.h"
 #include "ui/widgets/working_panel.h"
 
 #include <QApplication>
@@ -92,8 +94,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
         m_notice->hide();
         statusBar()->showMessage(what);
     });
-    connect(&session, &Session::stateChanged, this, &Shell::refreshState);
-    connect(&session, &Session::jobChanged, this, &Shell::refreshState);
+    (new Refresh(session, this))->on(Refresh::job | Refresh::state, [this] { refreshState(); }, {"name"});
     connect(&session, &Session::jobReplaced, this, [this] {
         m_notice->hide();
         refreshState();
@@ -311,9 +312,9 @@ void Shell::goToWorst(double content) {
     if (!v) return;
     const WorstAtContent worst = worstAt(*v, content);
     if (!worst.row) return;
-    m_session.goTo(worst.place.content, worst.place.rpm, worst.place.loadKpa, worst.row->check->tables);
+    m_session.goTo({worst.place.content, worst.place.rpm, worst.place.loadKpa}, worst.row->check->tables);
     showStation(QStringLiteral("tables"));
-    m_session.explain(worst.row->check->explain(*v->evaluation, worst.place));
+    m_session.explain(worst.row->check->explain(v->study->evaluation(), worst.place));
     statusBar()->showMessage(tr("Worst at this content: %1")
                                  .arg(QCoreApplication::translate("core", worst.row->check->title.data())));
 }

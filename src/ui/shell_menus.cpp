@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The menus of the window: every action of the product is in one of them, so that Ctrl+K finds it.
 #include "core/job/job_schema.h"
 #include "core/study/load_axis.h"
@@ -137,7 +138,8 @@ void Shell::explainSparkBudget() {
     const bool load = m_session.quantity() != CalibratedQuantity::boost;
     const double y = load ? loadOfAxis(m_session.job(), table.y()[m_session.cell().y])
                           : m_session.job().conditions.ambientKpa;
-    m_session.explain(explainBudget(m_session.job(), m_session.content(), table.x()[m_session.cell().x], y));
+    m_session.explain(
+        explainBudget(m_session.study(), {m_session.content(), table.x()[m_session.cell().x], y}));
 }
 
 void Shell::makeViewMenu() {

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The command line as a script uses it: names, exit codes, one line on stderr. Run with the program's path."""
 import json
 import pathlib
@@ -143,6 +144,13 @@ class Command(unittest.TestCase):
                                    "--target-ethanol", "0.25", "--shelf", "0.85", "--reserve-l", "8")["plans"][0]["warning"][:11],
                          "Still under")
         self.refused("tank", "plan", self.job, "--target-ethanol", "0.4", "--shelf", "0", words=["both"])
+        sheet = self.json("tank", "sheet", self.job, "--target-ethanol", "0.4", "--today", "2001-02-03")
+        self.assertEqual(sheet["title"], "Thistle: to E40")
+        self.assertIn(f'Pour {sum(least["pour_l"]):.2f} L of Sealed ethanol', sheet["text"])
+        page = self.json("tank", "sheet", self.job, "--target-ethanol", "0.4", "--html")["html"]
+        self.assertTrue(page.startswith("<!DOCTYPE html>"))
+        self.assertIn("<h1>Thistle: to E40</h1>", page)
+        self.refused("tank", "sheet", self.job, "--target-ethanol", "0.4", "--today", "soon", words=["2001-02-03"])
         out = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "55", "--ethanol", "0.8", "--target-ethanol",
                         "0.2", "--shelf", "0.1", "--can-l", "5", "--reserve-l", "8", code=1)
         plans = {p["strategy"]: p for p in out["plans"]}

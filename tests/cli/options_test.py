@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every option of every subcommand: it matters, it is refused where it does not, and rubbish is refused always.
 
 The options are those that --help names, so that a new one without a line here fails.
@@ -32,6 +33,7 @@ CASES = [
       "--price-per-l": "1,2", "--available-l": "5,5", "--can-l": "5,0", "--volume-sigma-l": "1", "--ethanol-sigma": "0.02",
       "--shelf-sigma": "0.02,0.02", "--pour-sigma": "0.02", "--reserve-l": "25"}),
     ("tank plan", f"{JOB} --target-ethanol 0.3", {"--target-ethanol": "0.4", "--level-l": "50"}),
+    ("tank sheet", f"{JOB} --target-ethanol 0.3", {"--target-ethanol": "0.4", "--level-l": "50", "--today": "2026-09-09", "--html": ""}),
     ("tank pour", f"{TANK} --add-l 10",
      {"--capacity-l": "25", "--volume-l": "21", "--ethanol": "0.6", "--methanol": "0.1", "--add-l": "11", "--add-ethanol": "0.3", "--add-methanol": "0.1",
       "--volume-sigma-l": "1", "--ethanol-sigma": "0.02", "--add-sigma-l": "0.5", "--add-ethanol-sigma": "0.02"}),

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Job files through the command line, two processes at a time where it takes two: nothing lost, nothing believed."""
 import fcntl
 import json

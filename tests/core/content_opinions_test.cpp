@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/explain/explain_fuel.h"
 #include "core/job/job_schema.h"
@@ -197,8 +198,8 @@ void ContentOpinionsTest::everyNumberHasItsWorking() {
     all.push_back(explainFlush(flush, tankNow(job), 0.1, 8, 61, 0.1, 0.02));
     for (const bool atInjector : {false, true})
         all.push_back(explainSettling(fuelPathOf(job, true), 0.2, 0.6, atInjector));
-    all.push_back(explainEffect(effectOfPour(job, tankNow(job), 5, {})));
-    for (const ComparedFuel &f : compareFuels(job, "", nullptr))
+    all.push_back(explainEffect(effectOfPour(Study(job), tankNow(job), 5, {})));
+    for (const ComparedFuel &f : compareFuels(Study(job), "", nullptr))
         for (const FuelColumn &c : allFuelColumns())
             if (c.of(f)) all.push_back(explainComparison(f, c, "E26"));
     QVERIFY(all.size() > 60);

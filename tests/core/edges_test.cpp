@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/iso_date.h"
 #include "core/base/limits.h"
@@ -275,7 +276,7 @@ void EdgesTest::locksOfEitherTableHold() {
         const std::string path = top ? "calibration.spark.top" : "calibration.spark.base";
         const Table2D &table = job.calibration.of(Q::spark).base;
         setLocked(job, path, table, {{3, 4}}, true);
-        const std::vector<bool> locks = locksOfBlend(job, Q::spark, 0.5);
+        const std::vector<bool> locks = locksOfBlend(Study(job), Q::spark, 0.5);
         QCOMPARE(std::ranges::count(locks, true), 1);
         QVERIFY(locks[4 * table.x().size() + 3]);
         // Whatever was done to the tables, the locked cell of that one stands, and only that.
@@ -347,11 +348,12 @@ void EdgesTest::fuelModelToTwoTablesCountsCOnce() {
     job.calibration.learnedFuelCorrection = Curve({0, 0.1, 0.5, 0.85, 1}, {1.02, 1, 1.04, 1.08, 1.1});
     const Job two = convertSchool(job, {School::twoTables, {}, 0.03}).job;
     for (const double content : {0.1, 0.5, 0.85}) {
-        const Table2D was = blendedTable(job, Q::fuel, content), is = blendedTable(two, Q::fuel, content);
+        const Table2D was = Study(job).blended(Q::fuel, content), is = Study(two).blended(Q::fuel, content);
         for (std::size_t i = 0; i < was.cells().size(); i += 7)
             COMPARE_NEAR(is.cells()[i], was.cells()[i], content == 0.5 ? 0.01 : 1e-9);
     }
-    const double c = blendedTable(job, Q::fuel, 0.85).cell(5, 5) / blendedTable(job, Q::fuel, 0.1).cell(5, 5);
+    const double c =
+        Study(job).blended(Q::fuel, 0.85).cell(5, 5) / Study(job).blended(Q::fuel, 0.1).cell(5, 5);
     COMPARE_NEAR(c, 1.08, 1e-9); // and the model itself once
     // Back again: the same factor, 1 at the base content, whatever shape it had.
     const Job again = convertSchool(two, {School::fuelModel, {}, 0.03}).job;
@@ -439,7 +441,7 @@ void EdgesTest::readingsAtTheEdgeAreBelieved() {
         });
         const auto v = verify(job);
         const WorstPlace &p = placeAt(*v, "content.sensor_fault", 0.5);
-        return rowOf(*v, "content.sensor_fault").check->explain(*v->evaluation, p);
+        return rowOf(*v, "content.sensor_fault").check->explain(v->study->evaluation(), p);
     };
     const Explanation all = explained(0, 1, false);
     QVERIFY(std::abs(inputOf(all, "reads 0 %: leaner by")) > 0.05);   // 0 % is a reading like any other
@@ -498,7 +500,7 @@ void EdgesTest::dutyIsOfTheColdestAir() {
         const Job job = changed(demoJob(), [&](Job &j) { j.injectors.batch = batch; });
         const auto v = verify(job);
         const WorstPlace &p = rowOf(*v, "flow.duty").outcome.worst();
-        const BlendedPoint at = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+        const BlendedPoint at = blendedPoint(Study(job), {p.content, p.rpm, p.loadKpa});
         const DutyWorking w =
             dutyAt(job, p.content, job.conditions.intakeColdestC, p.rpm, p.loadKpa, at.fuel, at.lambda);
         COMPARE_NEAR(w.duty, p.value, 1e-9);
@@ -513,7 +515,7 @@ void EdgesTest::dutyIsOfTheColdestAir() {
 void EdgesTest::theFreezeLineClears() {
     Job job = weakPumps();
     QCOMPARE(rowOf(*verify(job), "content.freeze").state, CheckState::failing);
-    const FreezeLine line = freezeLine(job);
+    const FreezeLine line = freezeLine(Study(job));
     QVERIFY(line.needed);
     job.supply.freezeLoadKpa = line.loadKpa;
     job.supply.freezeRpm = line.rpm;
@@ -521,7 +523,7 @@ void EdgesTest::theFreezeLineClears() {
     const auto v = verify(weakPumps());
     const WorstPlace &p = rowOf(*v, "content.freeze").outcome.worst();
     const Job weak = weakPumps();
-    const BlendedPoint at = blendedPoint(weak, p.content, p.rpm, p.loadKpa);
+    const BlendedPoint at = blendedPoint(Study(weak), {p.content, p.rpm, p.loadKpa});
     const double engine = engineFlowLMin(
         weak,
         InjectorDemand(weak, p.content, weak.conditions.intakeColdestC).mm3(at.fuel, p.loadKpa, at.lambda),
@@ -533,19 +535,19 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
     for (const double margin : {0.0, 0.07, 0.2}) {
         const Job job = changed(weakPumps(), [&](Job &j) { j.supply.margin = margin; });
         for (const double content : {0.5, 0.85}) {
-            const double kpa = boostAllowed(job, LimitingPart::pump, content);
+            const double kpa = boostAllowed(Study(job), LimitingPart::pump, content);
             QVERIFY(kpa > 100 && kpa < mostFrontierKpa);
             const InjectorDemand demand(job, content, job.conditions.intakeColdestC);
             double worst = 0;
             for (double rpm = 500; rpm <= job.engine.revLimitRpm; rpm += 25) {
-                const BlendedPoint p = blendedPoint(job, content, rpm, kpa);
+                const BlendedPoint p = blendedPoint(Study(job), {content, rpm, kpa});
                 worst = std::max(worst, engineFlowLMin(job, demand.mm3(p.fuel, kpa, p.lambda), rpm));
             }
             COMPARE_NEAR(worst * (1 + margin) / pumpFlowAtLoad(job, kpa), 1, 2e-3);
-            const double duty = boostAllowed(job, LimitingPart::dutyStop, content);
+            const double duty = boostAllowed(Study(job), LimitingPart::dutyStop, content);
             double most = 0;
             for (double rpm = 500; rpm <= job.engine.revLimitRpm; rpm += 25) {
-                const BlendedPoint p = blendedPoint(job, content, rpm, duty);
+                const BlendedPoint p = blendedPoint(Study(job), {content, rpm, duty});
                 most = std::max(
                     most,
                     dutyAt(job, content, job.conditions.intakeColdestC, rpm, duty, p.fuel, p.lambda).duty);
@@ -555,12 +557,12 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
     }
     // In order: whoever ends the target first is said first; a line just over it never does.
     Job job = demoJob();
-    const Frontier f = frontier(job, 11);
+    const Frontier f = frontier(Study(job), 11);
     std::vector<double> over = f.targetKpa;
     for (double &kpa : over)
         kpa += 0.5;
     job.engine.boostLimitKpa = Curve(f.contents, over);
-    const Frontier close = frontier(job, 11);
+    const Frontier close = frontier(Study(job), 11);
     QVERIFY(close.sentences.front().part != LimitingPart::engine);
     for (const Frontier::Sentence &s : close.sentences)
         if (s.part == LimitingPart::engine) {
@@ -570,7 +572,7 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
     for (double &kpa : over)
         kpa -= 1;
     job.engine.boostLimitKpa = Curve(f.contents, over);
-    QVERIFY(frontier(job, 11).sentences.front().part == LimitingPart::engine);
+    QVERIFY(frontier(Study(job), 11).sentences.front().part == LimitingPart::engine);
 }
 
 void EdgesTest::boostGoesOnAlongTheLastSlope() {
@@ -593,7 +595,7 @@ void EdgesTest::boostGoesOnAlongTheLastSlope() {
     QCOMPARE(groups[0].points.size(), std::size_t{3});
     COMPARE_NEAR(groups[0].content, 0.85, 1e-12);
     job.engine.boostLimitKpa = Curve::constant(300);
-    const BoostStepPlan plan = planBoostSteps(job, groups[0], 0.85);
+    const BoostStepPlan plan = planBoostSteps(Study(job), groups[0], 0.85);
     QVERIFY(plan.steps.size() >= 2);
     double from = plan.fromKpa, duty = 0.2;
     for (const BoostStep &s : plan.steps) {
@@ -617,11 +619,11 @@ void EdgesTest::whatIfCountsTheOvershoot() {
     const TankState high{40, {VolumeFraction::fraction(0.85), VolumeFraction::fraction(0)}};
     const Blend pump{VolumeFraction::fraction(0.1), VolumeFraction::fraction(0)};
     job.limits["boost.overshoot"] = 14;
-    const PourEffect with = effectOfPour(job, high, 20, pump);
+    const PourEffect with = effectOfPour(Study(job), high, 20, pump);
     QCOMPARE(with.loadKpa, 200.0);
     QVERIFY(with.sparkDeg > with.sparkOfContentDeg + 2);
     job.limits["boost.overshoot"] = 0;
-    QVERIFY(effectOfPour(job, high, 20, pump).loadKpa < 200);
+    QVERIFY(effectOfPour(Study(job), high, 20, pump).loadKpa < 200);
     COMPARE_NEAR(with.lambda, with.lambdaTarget * with.lambdaFactor, 1e-12);
     QVERIFY(with.lambdaFactor < 1); // less alcohol needs less fuel: rich
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/explain/explain_cell.h"
@@ -162,9 +163,9 @@ void ExplainTest::cells() {
                 const Table2D &low = *ends.low;
                 for (const CellIndex cell :
                      {CellIndex{0, 0}, CellIndex{low.x().size() - 1, low.y().size() / 2}}) {
-                    const Explanation x = explainBlendedCell(job, q, content, cell);
+                    const Explanation x = explainBlendedCell(Study(job), q, content, cell);
                     const double rpm = low.x()[cell.x], y = low.y()[cell.y];
-                    NEAR(x.result.value, blendedTable(job, q, content).cell(cell));
+                    NEAR(x.result.value, Study(job).blended(q, content).cell(cell));
                     NEAR(in(x, "E"), content);
                     NEAR(in(x, "A"), low.cell(cell));
                     NEAR(in(x, "B"), ends.high->lookup(rpm, y).value);
@@ -183,7 +184,7 @@ void ExplainTest::cells() {
                         const Table2D &own = top ? *ends.high : low;
                         const CellIndex at{std::min(cell.x, own.x().size() - 1),
                                            std::min(cell.y, own.y().size() - 1)};
-                        const Explanation t = explainTableCell(job, q, top, content, at);
+                        const Explanation t = explainTableCell(Study(job), q, top, content, at);
                         sound(job, t);
                         NEAR(t.result.value, own.cell(at));
                         NEAR(in(t, "rpm"), own.x()[at.x]);
@@ -207,7 +208,7 @@ void ExplainTest::weights() {
             for (const double content : {0.15, 0.5, 0.7}) {
                 const Calibration &c = job.calibration;
                 const double w = WeightModel(job).at(content)[q];
-                const Explanation x = explainWeight(job, q, content);
+                const Explanation x = explainWeight(Study(job), q, content);
                 sound(job, x);
                 NEAR(x.result.value, w);
                 NEAR(in(x, "E_A"), c.baseContent);
@@ -372,7 +373,7 @@ void ExplainTest::tubesSensorsAndLambda() {
 
 void ExplainTest::comparisonsAndEffects() {
     for (const Job &job : {demoJob(), moorhen()}) {
-        for (const ComparedFuel &f : compareFuels(job, "", nullptr))
+        for (const ComparedFuel &f : compareFuels(Study(job), "", nullptr))
             for (const FuelColumn &c : allFuelColumns()) {
                 if (!c.of(f)) continue;
                 const Explanation x = explainComparison(f, c, "E26");
@@ -387,7 +388,7 @@ void ExplainTest::comparisonsAndEffects() {
                 if (f.litresPer100Km) NEAR(in(x, "use"), *f.litresPer100Km);
             }
         for (const double litres : {5.0, 20.0}) {
-            const PourEffect e = effectOfPour(job, tankNow(job), litres,
+            const PourEffect e = effectOfPour(Study(job), tankNow(job), litres,
                                               {VolumeFraction::fraction(0.8), VolumeFraction::fraction(0)});
             const Explanation x = explainEffect(e);
             sound(job, x);
@@ -408,10 +409,10 @@ void ExplainTest::limits() {
     Job job = equipped();
     job.limits["boost.map_range.span"] = 0.9;
     for (const double content : {0.1, 0.5, 0.85})
-        for (const FrontierLine &line : frontier(job, 3).lines) {
-            const Explanation x = explainLimit(job, line.part, content);
+        for (const FrontierLine &line : frontier(Study(job), 3).lines) {
+            const Explanation x = explainLimit(Study(job), line.part, content);
             sound(job, x);
-            NEAR(x.result.value, boostAllowed(job, line.part, content));
+            NEAR(x.result.value, boostAllowed(Study(job), line.part, content));
             NEAR(in(x, "E"), content);
             const double kpa = x.result.value, ambient = job.conditions.ambientKpa;
             switch (line.part) {
@@ -448,7 +449,7 @@ void ExplainTest::powerAndDuty() {
     for (Job job : {demoJob(), equipped()})
         for (const bool batch : {false, true}) {
             job.injectors.batch = batch;
-            const Frontier f = frontier(job, 11);
+            const Frontier f = frontier(Study(job), 11);
             for (std::size_t i = 0; i < f.contents.size(); i += 3) {
                 const Explanation x = explainPower(job, f, i);
                 NEAR(x.result.value, (f.powerKw[i].first + f.powerKw[i].second) / 2);
@@ -462,9 +463,9 @@ void ExplainTest::powerAndDuty() {
                 NEAR(in(x, "p"), f.targetKpa[i]);
             }
             for (const double load : {100.0, 180.0}) {
-                const Explanation x = explainDuty(job, 0.5, 5200, load);
+                const Explanation x = explainDuty(Study(job), {0.5, 5200, load});
                 sound(job, x);
-                const BlendedPoint p = blendedPoint(job, 0.5, 5200, load);
+                const BlendedPoint p = blendedPoint(Study(job), {0.5, 5200, load});
                 NEAR(in(x, "T"), p.fuel);
                 NEAR(in(x, "λ"), p.lambda);
                 NEAR(in(x, "Q"), shown(x, 1));
@@ -481,11 +482,11 @@ void ExplainTest::returnSagAndAssignment() {
     const Job job = equipped();
     const double cold = job.conditions.intakeColdestC;
     for (const double load : {60.0, 200.0}) {
-        const BlendedPoint p = blendedPoint(job, 0.5, 5000, load);
+        const BlendedPoint p = blendedPoint(Study(job), {0.5, 5000, load});
         const double engine =
             engineFlowLMin(job, InjectorDemand(job, 0.5, cold).mm3(p.fuel, load, p.lambda), 5000);
         const double pump = pumpFlowAtLoad(job, load);
-        const Explanation x = explainReturn(job, 0.5, 5000, load, pump - engine);
+        const Explanation x = explainReturn(job, {0.5, 5000, load}, pump - engine);
         sound(job, x);
         NEAR(shown(x, 0), pump);
         NEAR(shown(x, 1), engine);
@@ -538,7 +539,7 @@ void ExplainTest::boost() {
         NEAR(in(x, "E"), g.content);
         NEAR(in(x, "s"), job.boost.springKpa);
         if (g.gear > 0) NEAR(in(x, "g"), g.gear);
-        for (const BoostStep &s : planBoostSteps(job, g, 0.85).steps) {
+        for (const BoostStep &s : planBoostSteps(Study(job), g, 0.85).steps) {
             const Explanation y = explainBoostStep(job, g, s);
             sound(job, y);
             NEAR(y.result.value, s.boostKpa);
@@ -557,8 +558,8 @@ void ExplainTest::spray() {
     Job job = equipped();
     for (const double flow : {100.0, 600.0, 20000.0}) { // the last is more than the engine takes
         job.aux.spray.ratedFlowCcMin = flow;
-        for (const SprayCell &c : sprayMap(job, 0.5)) {
-            const Explanation x = explainSprayCell(job, 0.5, c);
+        for (const SprayCell &c : sprayMap(Study(job), 0.5)) {
+            const Explanation x = explainSprayCell(Study(job), 0.5, c);
             sound(job, x);
             NEAR(x.result.value, c.trim);
             NEAR(shown(x, 0), c.lambdaMeant);
@@ -571,7 +572,7 @@ void ExplainTest::spray() {
             NEAR(in(x, "M"), job.aux.spray.methanol);
             NEAR(in(x, "α"), c.sparkDeg);
             NEAR(in(x, "c"), c.alcoholWith);
-            NEAR(in(x, "Δα"), sparkOnSpray(job, 0.5, c));
+            NEAR(in(x, "Δα"), sparkOnSpray(Study(job), 0.5, c));
         }
     }
 }
@@ -613,8 +614,8 @@ void ExplainTest::mechanical() {
 
 void ExplainTest::budget() {
     for (const Job &job : jobs()) {
-        const SparkBudget b = sparkBudget(job, 0.5, 4000, 150);
-        const Explanation x = explainBudget(job, 0.5, 4000, 150);
+        const SparkBudget b = sparkBudget(Study(job), {0.5, 4000, 150});
+        const Explanation x = explainBudget(Study(job), {0.5, 4000, 150});
         QVERIFY(x.result.value == b.usualDeg || x.result.value == b.bestDeg || x.result.value == b.worstDeg);
         double usual = b.askedDeg;
         for (const BudgetStep &s : b.steps) {
@@ -647,7 +648,7 @@ void ExplainTest::everyCheck() {
     for (const Verdict::Row &row : v->rows)
         for (const WorstPlace *p :
              {&row.outcome.byContent.front(), &row.outcome.worst(), &row.outcome.byContent.back()}) {
-            const Explanation x = row.check->explain(*v->evaluation, *p);
+            const Explanation x = row.check->explain(v->study->evaluation(), *p);
             sound(j, x, p);
             const bool isValue = near(x.result.value, p->value, 1e-9),
                        isMargin = near(x.result.value, p->margin, 1e-9);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
@@ -61,7 +62,7 @@ class FuelComparisonTest : public QObject {
 };
 
 void FuelComparisonTest::rowsOfTheHandbook() {
-    const auto rows = compareFuels(comparisonJob(), "", nullptr);
+    const auto rows = compareFuels(Study(comparisonJob()), "", nullptr);
     QCOMPARE(rows.size(), std::size_t{5}); // three fuels and two mixtures; a booster runs no engine alone
     COMPARE_NEAR(row(rows, "E85").properties.stoichiometricAfr, 9.814, 0.0005);
     COMPARE_NEAR(row(rows, "E85").multiplier, 1.4262, 0.00005);
@@ -75,7 +76,7 @@ void FuelComparisonTest::rowsOfTheHandbook() {
 }
 
 void FuelComparisonTest::pricesFollowTheVolume() {
-    const auto rows = compareFuels(comparisonJob(), "", nullptr);
+    const auto rows = compareFuels(Study(comparisonJob()), "", nullptr);
     const ComparedFuel &e0 = row(rows, "E0"), &e85 = row(rows, "E85");
     COMPARE_NEAR(*e0.perTank, 100, 1e-9);
     COMPARE_NEAR(*e0.per100Km, 20, 1e-9); // the fuel that the use was measured on
@@ -85,12 +86,12 @@ void FuelComparisonTest::pricesFollowTheVolume() {
     QVERIFY(!row(rows, "M25").pricePerL);
     Job unknown = comparisonJob();
     unknown.consumption = {};
-    QVERIFY(!row(compareFuels(unknown, "", nullptr), "E0").per100Km);
+    QVERIFY(!row(compareFuels(Study(unknown), "", nullptr), "E0").per100Km);
 }
 
 void FuelComparisonTest::boosterAtItsTreatRate() {
     const Job job = comparisonJob();
-    const auto rows = compareFuels(job, "", nullptr);
+    const auto rows = compareFuels(Study(job), "", nullptr);
     const ComparedFuel &boosted = row(rows, "boosted");
     COMPARE_NEAR(boosted.properties.researchOctane, 99, 1e-9);
     COMPARE_NEAR(boosted.properties.motorOctane, 85 + 4, 1e-9);
@@ -138,7 +139,7 @@ void FuelComparisonTest::mixCurveJoinsItsEnds() {
 void FuelComparisonTest::saysWhatMustChange() {
     const Job job = testing::demoJob();
     const auto verdict = verify(job);
-    const auto rows = compareFuels(job, "2026-11-23", injectorDutyOver(verdict));
+    const auto rows = compareFuels(Study(job), "2026-11-23", injectorDutyOver(verdict));
     const auto all = [&](const char *name) {
         std::string text;
         for (const Phrase &p : row(rows, name).mustChange)
@@ -158,8 +159,8 @@ void FuelComparisonTest::saysWhatMustChange() {
     same.tubes.clear();
     same.mixtures.clear();
     same.shelf[0].ethanol = alcoholOf(tankNow(job).content);
-    QVERIFY(compareFuels(same, "", nullptr)[0].mustChange.empty());
-    COMPARE_NEAR(compareFuels(same, "", nullptr)[0].multiplier, 1, 1e-12);
+    QVERIFY(compareFuels(Study(same), "", nullptr)[0].mustChange.empty());
+    COMPARE_NEAR(compareFuels(Study(same), "", nullptr)[0].multiplier, 1, 1e-12);
     QVERIFY(row(rows, "Race gasoline").leaded && !row(rows, "Race gasoline").flags.empty());
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/flow/engine_air.h"
@@ -206,11 +207,11 @@ void FuelSupplyTest::sprayRampsUp() {
 void FuelSupplyTest::returnIsPumpLessEngine() {
     Job job = testing::demoJob();
     const double content = 0.6;
-    const EngineMap map = returnFlow(job, content);
+    const EngineMap map = returnFlow(Study(job), content);
     const std::size_t x = map.rpm.size() / 2, y = map.loadKpa.size() / 2;
     const double rpm = map.rpm[x], load = map.loadKpa[y];
     // A second way: by the air the engine breathes, from the need and λ of the blended point.
-    const BlendedPoint point = blendedPoint(job, content, rpm, load);
+    const BlendedPoint point = blendedPoint(Study(job), {content, rpm, load});
     const DutyWorking w =
         dutyAt(job, content, job.conditions.intakeColdestC, rpm, load, point.fuel, point.lambda);
     const double engine = w.fuelMm3 * job.engine.cylinders * rpm / 2 * 1e-6;
@@ -218,9 +219,9 @@ void FuelSupplyTest::returnIsPumpLessEngine() {
                                      300 + load - job.conditions.ambientKpa);
     COMPARE_NEAR(map.value[x * map.loadKpa.size() + y], pump - engine, 1e-9);
     // Behind the freeze line enough comes back everywhere.
-    const FreezeLine line = freezeLine(job);
+    const FreezeLine line = freezeLine(Study(job));
     for (const double c : {0.0, 0.3, 0.85, 1.0}) {
-        const EngineMap all = returnFlow(job, c);
+        const EngineMap all = returnFlow(Study(job), c);
         for (std::size_t i = 0; i < all.value.size(); ++i) {
             const double r = all.rpm[i / all.loadKpa.size()], l = all.loadKpa[i % all.loadKpa.size()];
             const bool held = line.needed && r >= line.rpm && l >= line.loadKpa;
@@ -230,7 +231,7 @@ void FuelSupplyTest::returnIsPumpLessEngine() {
     job.supply.points[0].flowLMin = 0;
     for (PumpPoint &p : job.supply.points)
         p.flowLMin = 20;
-    QVERIFY(!freezeLine(job).needed);
+    QVERIFY(!freezeLine(Study(job)).needed);
 }
 
 // At the frontier's pressure the limit is met, a little above it is not; by the working that the check shows.
@@ -242,34 +243,34 @@ void FuelSupplyTest::frontierIsWhereTheLimitIs() {
         rpms.push_back(job.engine.revLimitRpm);
         for (const double rpm : rpms) {
             if (rpm > job.engine.revLimitRpm) continue;
-            const BlendedPoint p = blendedPoint(job, content, rpm, kpa);
+            const BlendedPoint p = blendedPoint(Study(job), {content, rpm, kpa});
             worst = std::max(
                 worst, dutyAt(job, content, job.conditions.intakeColdestC, rpm, kpa, p.fuel, p.lambda).duty);
         }
         return worst;
     };
     for (const double content : {0.1, 0.5, 0.85}) {
-        const double kpa = boostAllowed(job, LimitingPart::dutyStop, content);
+        const double kpa = boostAllowed(Study(job), LimitingPart::dutyStop, content);
         QVERIFY(worstDuty(content, kpa) <= 0.95 + 1e-9);
         QVERIFY(worstDuty(content, kpa + 0.5) > 0.95);
-        QVERIFY(boostAllowed(job, LimitingPart::dutyCaution, content) < kpa);
-        COMPARE_NEAR(boostAllowed(job, LimitingPart::springRatio, content),
+        QVERIFY(boostAllowed(Study(job), LimitingPart::dutyCaution, content) < kpa);
+        COMPARE_NEAR(boostAllowed(Study(job), LimitingPart::springRatio, content),
                      job.conditions.ambientKpa + 3 * job.boost.springKpa, 1e-9);
-        COMPARE_NEAR(boostAllowed(job, LimitingPart::engine, content), job.engine.boostLimitKpa.at(content),
-                     1e-9);
+        COMPARE_NEAR(boostAllowed(Study(job), LimitingPart::engine, content),
+                     job.engine.boostLimitKpa.at(content), 1e-9);
     }
-    const Frontier f = frontier(job, 21);
+    const Frontier f = frontier(Study(job), 21);
     QCOMPARE(f.contents.size(), std::size_t{21});
     QCOMPARE(f.sentences.size(), f.lines.size());
     QVERIFY(format(f.sentences.front().words, UnitChoice{}).starts_with("Injectors, caution: reached at"));
     for (const FrontierLine &line : f.lines)
         for (std::size_t i = 0; i < f.contents.size(); ++i)
-            COMPARE_NEAR(line.kpa[i], boostAllowed(job, line.part, f.contents[i]), 1e-9);
+            COMPARE_NEAR(line.kpa[i], boostAllowed(Study(job), line.part, f.contents[i]), 1e-9);
     for (std::size_t i = 0; i < f.contents.size(); ++i)
         COMPARE_NEAR(
             f.targetKpa[i],
             [&] {
-                const Table2D t = blendedTable(job, CalibratedQuantity::boost, f.contents[i]);
+                const Table2D t = Study(job).blended(CalibratedQuantity::boost, f.contents[i]);
                 double most = 0;
                 for (std::size_t x = 0; x < t.x().size(); ++x)
                     if (t.x()[x] <= job.engine.revLimitRpm)
@@ -281,16 +282,16 @@ void FuelSupplyTest::frontierIsWhereTheLimitIs() {
 
 void FuelSupplyTest::frontierFollowsTheHardware() {
     Job job = testing::demoJob();
-    const double before = boostAllowed(job, LimitingPart::dutyStop, 0.85);
+    const double before = boostAllowed(Study(job), LimitingPart::dutyStop, 0.85);
     job.injectors.flowCcMin *= 1.3;
-    QVERIFY(boostAllowed(job, LimitingPart::dutyStop, 0.85) > before);
-    const double pump = boostAllowed(job, LimitingPart::pump, 0.85);
+    QVERIFY(boostAllowed(Study(job), LimitingPart::dutyStop, 0.85) > before);
+    const double pump = boostAllowed(Study(job), LimitingPart::pump, 0.85);
     job.supply.pumps[0].count = 2;
-    QVERIFY(boostAllowed(job, LimitingPart::pump, 0.85) > pump);
+    QVERIFY(boostAllowed(Study(job), LimitingPart::pump, 0.85) > pump);
     job.supply.pumps.clear();
-    EXPECT_INPUT_ERROR(boostAllowed(job, LimitingPart::pump, 0.85), "Pumps");
+    EXPECT_INPUT_ERROR(boostAllowed(Study(job), LimitingPart::pump, 0.85), "Pumps");
     job.boost.springKpa = 0;
-    QCOMPARE(frontier(job, 3).lines.size(), std::size_t{4}); // what is not known is left out
+    QCOMPARE(frontier(Study(job), 3).lines.size(), std::size_t{4}); // what is not known is left out
 }
 
 void FuelSupplyTest::targetMovesWhereItIsDragged() {
@@ -299,7 +300,7 @@ void FuelSupplyTest::targetMovesWhereItIsDragged() {
         const Job before = job;
         moveBoostTarget(job, content, 205);
         validate(job);
-        const Table2D t = blendedTable(job, CalibratedQuantity::boost, content);
+        const Table2D t = Study(job).blended(CalibratedQuantity::boost, content);
         double most = 0;
         for (std::size_t x = 0; x < t.x().size(); ++x)
             if (t.x()[x] <= job.engine.revLimitRpm) most = std::max(most, t.cell(x, t.y().size() - 1));
@@ -324,8 +325,8 @@ void FuelSupplyTest::refusesNonsense() {
     EXPECT_INPUT_ERROR(withSpray(0, 0.8, e0, 100, 1), "air flow");
     EXPECT_INPUT_ERROR(withSpray(300, 0.8, e0, 100, 1.2), "methanol");
     EXPECT_INPUT_ERROR(withSpray(10, 0.8, e0, 5000, 1), "spray", "whole mixture");
-    EXPECT_INPUT_ERROR(frontier(testing::demoJob(), 1), "points");
-    EXPECT_INPUT_ERROR(boostAllowed(testing::demoJob(), LimitingPart::engine, 2), "content");
+    EXPECT_INPUT_ERROR(frontier(Study(testing::demoJob()), 1), "points");
+    EXPECT_INPUT_ERROR(boostAllowed(Study(testing::demoJob()), LimitingPart::engine, 2), "content");
 }
 
 CORE_TEST_MAIN(FuelSupplyTest)

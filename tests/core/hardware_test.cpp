@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
@@ -113,11 +114,13 @@ void HardwareTest::pulseWidthIsTheInjectorsOwn() {
 // At the calibrated contents every cell asks for the same, so each check of the fuel finds the same there.
 void HardwareTest::meaningsPassTheSameChecks() {
     const Job job = testing::demoJob();
-    const Evaluation as(job);
+    const Study study(job);
+    const Evaluation &as = study.evaluation();
     for (const FuelMeaning meaning : {FuelMeaning::pulseWidth, FuelMeaning::fuelMass}) {
         const Job other = inMeaning(job, meaning);
         validate(other);
-        const Evaluation now(other);
+        const Study otherStudy(other);
+        const Evaluation &now = otherStudy.evaluation();
         for (const char *check : {"flow.duty", "flow.pump", "lambda.model"}) {
             const CheckOutcome a = checkById(check)->run(as), b = checkById(check)->run(now);
             for (std::size_t i = 0; i < a.byContent.size(); ++i) {
@@ -212,13 +215,14 @@ void HardwareTest::pullsAreGroupedByGearAndContent() {
 void HardwareTest::boostGoesUpInSteps() {
     Job job = jobWithPulls();
     // The cut must come before the engine's limit: with no room for it there is no step.
-    const BoostStepPlan none = planBoostSteps(job, *boostGroupFor(boostGroups(job), 3, 0.1), 0.1);
+    const BoostStepPlan none = planBoostSteps(Study(job), *boostGroupFor(boostGroups(job), 3, 0.1), 0.1);
     QVERIFY(none.steps.empty() && none.remark.text.starts_with("The engine's limit"));
     job.engine.boostLimitKpa = Curve::constant(215);
-    QCOMPARE(planBoostSteps(job, *boostGroupFor(boostGroups(job), 3, 0.1), 0.1).steps[0].cutKpa, 215.0);
+    QCOMPARE(planBoostSteps(Study(job), *boostGroupFor(boostGroups(job), 3, 0.1), 0.1).steps[0].cutKpa,
+             215.0);
     job.engine.boostLimitKpa = Curve::constant(280);
     const std::vector<BoostGroup> groups = boostGroups(job);
-    const BoostStepPlan plan = planBoostSteps(job, *boostGroupFor(groups, 3, 0.1), 0.1);
+    const BoostStepPlan plan = planBoostSteps(Study(job), *boostGroupFor(groups, 3, 0.1), 0.1);
     COMPARE_NEAR(plan.fromKpa, 90, 1e-9);
     COMPARE_NEAR(plan.targetKpa, 100, 1e-9);
     // One kPa for a per cent of duty: ten kPa are one step of duty, under the 17.2 of one pull.
@@ -228,7 +232,7 @@ void HardwareTest::boostGoesUpInSteps() {
     QVERIFY(plan.steps[0].beyond && plan.remark.text.empty());
     job.limits["boost.step"] = 4;
     double last = plan.fromKpa, duty = 0.4;
-    for (const BoostStep &s : planBoostSteps(job, groups[0], 0.1).steps) {
+    for (const BoostStep &s : planBoostSteps(Study(job), groups[0], 0.1).steps) {
         QVERIFY(s.boostKpa - last <= 4 + 1e-9 && s.duty - duty <= 0.1 + 1e-9);
         QVERIFY(s.cutKpa >= s.boostKpa + 100 + 10.342 - 1e-9); // handbook: never under target + 1.5 psi
         last = s.boostKpa;
@@ -242,15 +246,15 @@ void HardwareTest::boostStepsStopAtTheSolenoid() {
     for (BoostPoint &p : job.boost.points)
         p.boostKpa = 50 + (p.boostKpa - 50) * 0.2; // a soft spring: 0.2 kPa for a per cent
     const std::vector<BoostGroup> groups = boostGroups(job);
-    const BoostStepPlan plan = planBoostSteps(job, groups[0], 0.1);
+    const BoostStepPlan plan = planBoostSteps(Study(job), groups[0], 0.1);
     QVERIFY(plan.steps.back().boostKpa < plan.targetKpa && plan.steps.back().duty <= 1);
     QVERIFY(plan.remark.text.starts_with("The solenoid comes to its end"));
     job.engine.mapSensorMaxKpa = 170;
     job.boost = jobWithPulls().boost;
-    QVERIFY(planBoostSteps(job, groups[1], 0.85).remark.text.find("MAP sensor") != std::string::npos);
+    QVERIFY(planBoostSteps(Study(job), groups[1], 0.85).remark.text.find("MAP sensor") != std::string::npos);
     for (BoostPoint &p : job.boost.points)
         p.boostKpa += 200;
-    QVERIFY(planBoostSteps(job, boostGroups(job)[0], 0.1).steps.empty());
+    QVERIFY(planBoostSteps(Study(job), boostGroups(job)[0], 0.1).steps.empty());
 }
 
 // The map's worst is what the check finds, and each cell is withSpray() by itself.
@@ -261,14 +265,14 @@ void HardwareTest::sprayMapIsTheCheck() {
     const double content = job.calibration.baseContent;
     double worst = 1;
     const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, content));
-    for (const SprayCell &c : sprayMap(job, content)) {
+    for (const SprayCell &c : sprayMap(Study(job), content)) {
         if (!c.reached) continue;
         worst = std::max(worst, c.lambdaIfLost / c.lambdaMeant);
         if (c.sprayCcMin <= 0) {
             QCOMPARE(c.trim, 1.0);
             continue;
         }
-        const BlendedPoint p = blendedPoint(job, content, c.rpm, c.loadKpa);
+        const BlendedPoint p = blendedPoint(Study(job), {content, c.rpm, c.loadKpa});
         const double fuelLMin = engineFlowLMin(
             job, InjectorDemand(job, content, job.conditions.intakeUsualC).mm3(p.fuel, c.loadKpa, p.lambda),
             c.rpm);
@@ -277,9 +281,10 @@ void HardwareTest::sprayMapIsTheCheck() {
         COMPARE_NEAR(c.trim, m.trim, 1e-9);
         COMPARE_NEAR(c.lambdaIfLost, m.lambdaIfLost, 1e-9);
         QCOMPARE(c.sparkDeg, p.sparkDeg);
-        QVERIFY(c.alcoholWith > content && sparkOnSpray(job, content, c) >= -1e-9);
+        QVERIFY(c.alcoholWith > content && sparkOnSpray(Study(job), content, c) >= -1e-9);
     }
-    const Evaluation e(job);
+    const Study study(job);
+    const Evaluation &e = study.evaluation();
     double judged = 1;
     for (const WorstPlace &p : checkById("aux.loss")->run(e).byContent)
         if (p.content == content) judged = p.value / (p.limit / (1 + limitOf(job, "aux.loss.tolerance")));
@@ -289,12 +294,12 @@ void HardwareTest::sprayMapIsTheCheck() {
 
 void HardwareTest::mapsAgreeWithTheirParts() {
     const Job job = testing::demoJob();
-    const EngineMap duty = dutyMap(job, 0.5), back = returnFlow(job, 0.5);
+    const EngineMap duty = dutyMap(Study(job), 0.5), back = returnFlow(Study(job), 0.5);
     const std::size_t loads = duty.loadKpa.size();
     QCOMPARE(duty.value.size(), duty.rpm.size() * loads);
     for (const auto &[x, y] : {std::pair{0u, 0u}, {5u, 3u}, {8u, 9u}}) {
         const double rpm = duty.rpm[x], load = duty.loadKpa[y];
-        const BlendedPoint p = blendedPoint(job, 0.5, rpm, load);
+        const BlendedPoint p = blendedPoint(Study(job), {0.5, rpm, load});
         const double cold = job.conditions.intakeColdestC;
         COMPARE_NEAR(duty.value[x * loads + y], dutyAt(job, 0.5, cold, rpm, load, p.fuel, p.lambda).duty,
                      1e-12);
@@ -312,23 +317,23 @@ void HardwareTest::everyNumberHasItsWorking() {
     job.mechanical.passes.push_back({});
     job.supply.commandedKpa = 300;
     job.supply.measuredKpa = 276;
-    const Frontier f = frontier(job, 11);
+    const Frontier f = frontier(Study(job), 11);
     const std::vector<BoostGroup> groups = boostGroups(job);
     const BoostGroup *g = boostGroupFor(groups, 0, 0.85);
     std::vector<Explanation> all{explainPower(job, f, 5),
-                                 explainDuty(job, 0.5, 5000, 200),
-                                 explainReturn(job, 0.5, 5000, 200, 1),
+                                 explainDuty(Study(job), {0.5, 5000, 200}),
+                                 explainReturn(job, {0.5, 5000, 200}, 1),
                                  explainSag(job),
                                  explainBoostFit(job, *g),
                                  explainBoostStep(job, *g, {0.5, 100, 1, 215, true}),
-                                 explainSprayCell(job, 0.5, sprayMap(job, 0.5).back()),
+                                 explainSprayCell(Study(job), 0.5, sprayMap(Study(job), 0.5).back()),
                                  explainPill(job, 2.8, 6, mixtureOfJob(job, 7000), 0.02),
                                  explainWeather(job, adviseForWeather(job)),
                                  explainPass(job, {0, {"words", {}}})};
     COMPARE_NEAR(explainSag(job).result.value, 0.08, 1e-12);
     for (const FrontierLine &line : f.lines) {
-        all.push_back(explainLimit(job, line.part, 0.5));
-        COMPARE_NEAR(all.back().result.value, boostAllowed(job, line.part, 0.5), 1e-9);
+        all.push_back(explainLimit(Study(job), line.part, 0.5));
+        COMPARE_NEAR(all.back().result.value, boostAllowed(Study(job), line.part, 0.5), 1e-9);
     }
     std::vector<double> flows, needs(job.measuredInjectors.size(), 1);
     for (const MeasuredInjector &m : job.measuredInjectors)

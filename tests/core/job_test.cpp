@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/explain/explain_cell.h"
@@ -216,19 +217,20 @@ void JobTest::aCellEditNamesOneCell() {
 void JobTest::explanationsShowTheSum() {
     const Job job = testing::demoJob();
     const CellIndex cell{14, 16};
-    const Explanation now = explainBlendedCell(job, CalibratedQuantity::spark, 0.52, cell);
-    COMPARE_NEAR(now.result.value, blendedTable(job, CalibratedQuantity::spark, 0.52).cell(cell), 1e-12);
+    const Explanation now = explainBlendedCell(Study(job), CalibratedQuantity::spark, 0.52, cell);
+    COMPARE_NEAR(now.result.value, Study(job).blended(CalibratedQuantity::spark, 0.52).cell(cell), 1e-12);
     // The numbers put in must give the result: (1 − w)·A + w·B.
     const double w = now.substituted.values[0].value;
     COMPARE_NEAR((1 - w) * now.substituted.values[1].value + w * now.substituted.values[2].value,
                  now.result.value, 1e-12);
-    for (const Explanation &x : {now, explainTableCell(job, CalibratedQuantity::fuel, true, 0.52, cell),
-                                 explainWeight(job, CalibratedQuantity::fuel, 0.52)}) {
+    for (const Explanation &x :
+         {now, explainTableCell(Study(job), CalibratedQuantity::fuel, true, 0.52, cell),
+          explainWeight(Study(job), CalibratedQuantity::fuel, 0.52)}) {
         QVERIFY(!x.title.empty() && !x.formula.empty() && !x.source.empty() && !x.inputs.empty());
         QVERIFY(format(x.substituted, UnitChoice{}).find('{') == std::string::npos);
         QVERIFY(format(x.change, UnitChoice{}).find('{') == std::string::npos);
     }
-    QVERIFY(format(explainBlendedCell(job, CalibratedQuantity::spark, 0.95, cell).change, UnitChoice{})
+    QVERIFY(format(explainBlendedCell(Study(job), CalibratedQuantity::spark, 0.95, cell).change, UnitChoice{})
                 .starts_with("Held"));
 }
 

@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/job_change.h"
 #include "core/study/blend_edit.h"
+#include "core/study/study.h"
 #include "core/tables/region_edit.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -230,10 +232,10 @@ void RegionEditTest::blendIsEditedByWeight() {
     QFETCH(double, content);
     const Job job = testing::demoJob();
     Job edited = job;
-    const Table2D now = blendedTable(job, CalibratedQuantity::spark, content);
+    const Table2D now = Study(job).blended(CalibratedQuantity::spark, content);
     const CellSet cells = cellsOf({{3, 4}, {6, 8}}, now);
     editBlend(edited, CalibratedQuantity::spark, content, cells, {CellExpression::Operation::add, 1.5});
-    const Table2D after = blendedTable(edited, CalibratedQuantity::spark, content);
+    const Table2D after = Study(edited).blended(CalibratedQuantity::spark, content);
     for (const CellIndex &c : cells)
         COMPARE_NEAR(after.cell(c), now.cell(c) + 1.5, 1e-9);
     QCOMPARE(after.cell(0, 0), now.cell(0, 0));

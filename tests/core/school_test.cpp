@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/job/revision.h"
@@ -195,8 +196,8 @@ void SchoolTest::errorIsFoundWhereItIs() {
     const Job job = testing::demoJob();
     const SchoolConversion c = convertSchool(job, {School::stack, {0.1, 0.85}, 0.03});
     const SchoolError &e = errorIn(c, CalibratedQuantity::spark);
-    const double old = blendedPoint(job, e.content, e.rpm, e.y).sparkDeg;
-    const double now = blendedPoint(c.job, e.content, e.rpm, e.y).sparkDeg;
+    const double old = blendedPoint(Study(job), {e.content, e.rpm, e.y}).sparkDeg;
+    const double now = blendedPoint(Study(c.job), {e.content, e.rpm, e.y}).sparkDeg;
     COMPARE_NEAR(now - old, e.worst, 1e-12);
 }
 
@@ -337,7 +338,7 @@ void SchoolTest::budgetByHand() {
         {TableKind::sparkIntake, "iat", Table2D(Axis({20, 50, 70}), Axis({100}), {0, -3, -6})});
     job.extras.push_back(
         {TableKind::sparkCoolant, "clt", Table2D(Axis({80, 100, 120}), Axis({0}), {0, -1.5, -3})});
-    SparkBudget b = sparkBudget(job, 0.5, 4000, 150);
+    SparkBudget b = sparkBudget(Study(job), {0.5, 4000, 150});
     COMPARE_NEAR(b.askedDeg, 24, 1e-9);
     COMPARE_NEAR(b.usualDeg, 19.5, 1e-9);
     COMPARE_NEAR(b.bestDeg, 24, 1e-9);
@@ -347,7 +348,7 @@ void SchoolTest::budgetByHand() {
     job.extras.push_back({TableKind::sparkCylinder, "cyl", Table2D(Axis({1, 2}), Axis({0}), {0, -2})});
     d.fallbackUsual = 0.9, d.fallbackWorst = 0.5, d.knockRetardWorstDeg = 4, d.baseTimingErrorDeg = 1;
     job.engine.cylinders = 2;
-    b = sparkBudget(job, 0.5, 4000, 150);
+    b = sparkBudget(Study(job), {0.5, 4000, 150});
     COMPARE_NEAR(b.usualDeg, 24 - 3 - 1.5 - 1 - 0.1 * 10 + 1, 1e-9);
     COMPARE_NEAR(b.worstDeg, 24 - 6 - 2.25 - 2 - 0.5 * 10 - 4 + 1, 1e-9);
     COMPARE_NEAR(b.bestDeg, 24 - 0.1 * 10 + 1, 1e-9);
@@ -360,15 +361,15 @@ void SchoolTest::budgetByHand() {
         QVERIFY(s.worstDeg <= s.usualDeg + 1e-12 && s.usualDeg <= s.bestDeg + 1e-12);
     }
     d.knockControl = false; // it takes nothing when it is off
-    COMPARE_NEAR(sparkBudget(job, 0.5, 4000, 150).worstDeg, b.worstDeg + 4, 1e-9);
-    QVERIFY(explainBudget(job, 0.5, 4000, 150).change.text.find("Intake air") == 0);
+    COMPARE_NEAR(sparkBudget(Study(job), {0.5, 4000, 150}).worstDeg, b.worstDeg + 4, 1e-9);
+    QVERIFY(explainBudget(Study(job), {0.5, 4000, 150}).change.text.find("Intake air") == 0);
 }
 
 void SchoolTest::budgetOfASchool() {
     const Job stack = convertSchool(testing::demoJob(), {School::stack, {0.1, 0.5, 0.85}, 0.03}).job;
     for (const double content : {0.2, 0.5, 0.9}) {
-        const SparkBudget b = sparkBudget(stack, content, 4000, 150);
-        COMPARE_NEAR(b.askedDeg, blendedPoint(stack, content, 4000, 150).sparkDeg, 1e-12);
+        const SparkBudget b = sparkBudget(Study(stack), {content, 4000, 150});
+        COMPARE_NEAR(b.askedDeg, blendedPoint(Study(stack), {content, 4000, 150}).sparkDeg, 1e-12);
         COMPARE_NEAR(b.steps[1].usualTotal, b.askedDeg, 1e-12);
     }
 }

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/base/phrase.h"
 #include "core/fuel/content_measurement.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
 #include "core/fuel/uncertain_tank.h"
+#include "core/report/pour_sheet.h"
 #include "core/study/pour_effect.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -321,23 +323,25 @@ void TankTest::wrongFuelOfTheHandbook() {
     QFETCH(double, poured);
     QFETCH(double, percentLean);
     // A tank so nearly empty that what is poured is what is in it.
-    const PourEffect effect = effectOfPour(testing::demoJob(), {1e-9, e(tuned)}, 50, e(poured));
+    const PourEffect effect = effectOfPour(Study(testing::demoJob()), {1e-9, e(tuned)}, 50, e(poured));
     COMPARE_NEAR((effect.lambdaFactor - 1) * 100, percentLean, 0.05);
     COMPARE_NEAR(effect.lambda, effect.lambdaTarget * effect.lambdaFactor, 1e-12);
     QCOMPARE(effect.sparkDeg > effect.sparkOfContentDeg, poured < tuned);
 }
 
 void TankTest::pouringWhatIsThereChangesNothing() {
-    const PourEffect effect = effectOfPour(testing::demoJob(), {30, e(0.5)}, 20, e(0.5));
+    const PourEffect effect = effectOfPour(Study(testing::demoJob()), {30, e(0.5)}, 20, e(0.5));
     COMPARE_NEAR(effect.lambdaFactor, 1, 1e-12);
     COMPARE_NEAR(effect.sparkDeg, effect.sparkOfContentDeg, 1e-12);
-    QVERIFY(format(inWords(effect, false), UnitChoice{}).starts_with("The mixture stays as it was"));
+    QVERIFY(
+        format(together(inWords(effect, false)), UnitChoice{}).starts_with("The mixture stays as it was"));
 }
 
 void TankTest::wordsWarn() {
     const auto words = [](double tuned, const Blend &poured, bool methanol) {
-        return format(inWords(effectOfPour(testing::demoJob(), {20, e(tuned)}, 40, poured), methanol),
-                      UnitChoice{});
+        return format(
+            together(inWords(effectOfPour(Study(testing::demoJob()), {20, e(tuned)}, 40, poured), methanol)),
+            UnitChoice{});
     };
     const std::string down = words(0.85, e(0), false);
     QVERIFY2(down.find("Rich by") != std::string::npos && down.find("knock") != std::string::npos,

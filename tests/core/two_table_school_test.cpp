@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/study/school.h"
@@ -38,8 +39,8 @@ void TwoTableSchoolTest::fuelBlendsLikePhysics() {
     fuel.top =
         Table2D::uniform(fuel.top.x(), fuel.top.y(), ve * model.volumeMultiplier(blendAt(job, 0.85), {}));
     for (double e = 0.10; e <= 0.85; e += 0.01)
-        COMPARE_NEAR(blendedPoint(job, e, 4000, 100).fuel, ve * model.volumeMultiplier(blendAt(job, e), {}),
-                     1e-10);
+        COMPARE_NEAR(blendedPoint(Study(job), {e, 4000, 100}).fuel,
+                     ve * model.volumeMultiplier(blendAt(job, e), {}), 1e-10);
 }
 
 // Handbook, chapter 2: at E50 spark and boost are 0.688 of the way from E10 to E85.
@@ -107,10 +108,11 @@ void TwoTableSchoolTest::extrapolatesFlaggedAndBounded() {
 void TwoTableSchoolTest::tableAndPointAgree() {
     const Job job = testing::demoJob();
     for (double e : {0.0, 0.10, 0.33, 0.52, 0.85, 1.0}) {
-        const Table2D now = blendedTable(job, CalibratedQuantity::spark, e);
+        const Table2D now = Study(job).blended(CalibratedQuantity::spark, e);
         for (std::size_t y = 0; y < now.y().size(); y += 5)
             for (std::size_t x = 0; x < now.x().size(); x += 5)
-                COMPARE_NEAR(now.cell(x, y), blendedPoint(job, e, now.x()[x], now.y()[y]).sparkDeg, 1e-12);
+                COMPARE_NEAR(now.cell(x, y), blendedPoint(Study(job), {e, now.x()[x], now.y()[y]}).sparkDeg,
+                             1e-12);
     }
 }
 
@@ -127,7 +129,7 @@ void TwoTableSchoolTest::differentAxesBlend() {
     const Table2D now = blendedTable(ends);
     QCOMPARE(now.x().size(), std::size_t{2});
     QCOMPARE(now.cell(1, 0), 21.0);
-    COMPARE_NEAR(blendedPoint(job, 0.475, 2000, 100).sparkDeg, 17.5, 1e-12); // (15 + 20) / 2
+    COMPARE_NEAR(blendedPoint(Study(job), {0.475, 2000, 100}).sparkDeg, 17.5, 1e-12); // (15 + 20) / 2
 }
 
 // A second method: each cell by itself, at its own breakpoints, whatever the school and the axes.
@@ -157,9 +159,9 @@ void TwoTableSchoolTest::sliceFanFollowsTheTables() {
     const Job job = testing::demoJob();
     for (const bool alongRpm : {true, false})
         for (CalibratedQuantity q : allQuantities) {
-            const SliceFan fan = sliceFan(job, q, alongRpm, {3, 4}, 0.52);
+            const SliceFan fan = sliceFan(Study(job), q, alongRpm, {3, 4}, 0.52);
             QCOMPARE(fan.curves.size(), std::size_t{11});
-            const Table2D now = blendedTable(job, q, 0.52), e30 = blendedTable(job, q, 0.30);
+            const Table2D now = Study(job).blended(q, 0.52), e30 = Study(job).blended(q, 0.30);
             for (std::size_t i = 0; i < fan.x.size(); ++i) {
                 const CellIndex cell = alongRpm ? CellIndex{i, 4} : CellIndex{3, i};
                 COMPARE_NEAR(fan.now.y[i], now.cell(cell), 1e-12);
@@ -173,9 +175,9 @@ void TwoTableSchoolTest::sliceFanFollowsTheTables() {
 
 void TwoTableSchoolTest::refusesPlacesThatCannotBe() {
     const Job job = newJob("bad");
-    EXPECT_INPUT_ERROR(blendedPoint(job, 1.2, 4000, 100), "content");
-    EXPECT_INPUT_ERROR(blendedPoint(job, 0.5, -1, 100), "rpm");
-    EXPECT_INPUT_ERROR(blendedPoint(job, 0.5, 4000, std::nan("")), "load_kpa");
+    EXPECT_INPUT_ERROR(blendedPoint(Study(job), {1.2, 4000, 100}), "content");
+    EXPECT_INPUT_ERROR(blendedPoint(Study(job), {0.5, -1, 100}), "rpm");
+    EXPECT_INPUT_ERROR(blendedPoint(Study(job), {0.5, 4000, std::nan("")}), "load_kpa");
 }
 
 CORE_TEST_MAIN(TwoTableSchoolTest)

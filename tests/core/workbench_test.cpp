@@ -1,13 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/flow/engine_air.h"
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
 #include "core/study/content_curve.h"
+#include "core/study/evaluation.h"
 #include "core/study/headroom.h"
 #include "core/study/job_template.h"
 #include "core/study/load_axis.h"
 #include "core/study/school_conversion.h"
-#include "core/verify/evaluation.h"
 #include "core/verify/verdict.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -160,7 +161,7 @@ void WorkbenchTest::lockedCellsStay() {
     const std::vector<bool> locks = locksOf(job, sparkBase, baseOf(job));
     QCOMPARE(std::ranges::count(locks, true), 2);
     const double content = (job.calibration.baseContent + job.calibration.topContent) / 2;
-    QVERIFY(locksOfBlend(job, CalibratedQuantity::spark, content) == locks);
+    QVERIFY(locksOfBlend(Study(job), CalibratedQuantity::spark, content) == locks);
     QCOMPARE(unlocked({{1, 1}, {3, 1}}, locks, baseOf(job)).size(), std::size_t{1});
     Job after = job;
     for (double v = 1; const CellIndex &i : cellsOf({{0, 0}, {3, 3}}, baseOf(after)))
@@ -195,7 +196,8 @@ void WorkbenchTest::trustKnowsWhereTheEngineGoes() {
     const Job before = job;
     baseOf(job).setCell({3, 2}, baseOf(job).cell(3, 2) + 0.5);
     recordOrigins(before, job, CellOrigin::log);
-    const auto trust = trustOf(job, CalibratedQuantity::spark, content, true, false);
+    const Study study(job);
+    const auto trust = Provenance(study, CalibratedQuantity::spark, content, TableEnd::low).trust();
     const Table2D &t = baseOf(job);
     const Table2D &boost = job.calibration.of(CalibratedQuantity::boost).base;
     constexpr double overshoot = 14; // shipped limit boost.overshoot
@@ -211,7 +213,7 @@ void WorkbenchTest::trustKnowsWhereTheEngineGoes() {
             QVERIFY(trust[y * t.x().size() + x] == expected);
         }
     // What the engine gets is proven only where both ends are.
-    const auto now = trustOf(job, CalibratedQuantity::spark, 0.5, false, false);
+    const auto now = Provenance(study, CalibratedQuantity::spark, 0.5, TableEnd::blended).trust();
     QVERIFY(std::ranges::find(now, CellTrust::proven) == now.end());
 }
 
@@ -247,7 +249,7 @@ void WorkbenchTest::anotherLoadAxisIsTheSameEngine() {
     std::uniform_real_distribution<> rpm(500, 7500), load(20, 280), content(0, 1);
     for (int i = 0; i < 200; ++i) {
         const double c = content(random), r = rpm(random), l = load(random);
-        const BlendedPoint a = blendedPoint(job, c, r, l), b = blendedPoint(other, c, r, l);
+        const BlendedPoint a = blendedPoint(Study(job), {c, r, l}), b = blendedPoint(Study(other), {c, r, l});
         COMPARE_NEAR(a.sparkDeg, b.sparkDeg, 1e-9);
         COMPARE_NEAR(a.fuel, b.fuel, 1e-9);
         COMPARE_NEAR(a.lambda, b.lambda, 1e-12);
@@ -258,7 +260,7 @@ void WorkbenchTest::anotherLoadAxisIsTheSameEngine() {
         for (std::size_t c = 0; c < one->contents.size(); ++c)
             COMPARE_NEAR(one->rows[i].outcome.byContent[c].margin, two->rows[i].outcome.byContent[c].margin,
                          1e-6);
-    const Frontier f = frontier(job, 5), g = frontier(other, 5);
+    const Frontier f = frontier(Study(job), 5), g = frontier(Study(other), 5);
     for (std::size_t i = 0; i < f.lines.size(); ++i)
         for (std::size_t c = 0; c < f.contents.size(); ++c)
             COMPARE_NEAR(f.lines[i].kpa[c], g.lines[i].kpa[c], 0.05);
@@ -278,7 +280,8 @@ void WorkbenchTest::throttleNeedsACurveThatRises() {
         const double there = job.calibration.of(CalibratedQuantity::spark).base.lookup(3300, throttle).value;
         COMPARE_NEAR(pressure.calibration.of(CalibratedQuantity::spark).base.lookup(3300, kpa).value, there,
                      1e-9);
-        COMPARE_NEAR(blendedPoint(job, job.calibration.baseContent, 3300, kpa).sparkDeg, there, 1e-9);
+        COMPARE_NEAR(blendedPoint(Study(job), {job.calibration.baseContent, 3300, kpa}).sparkDeg, there,
+                     1e-9);
     }
     job.engine.throttleKpa = Curve({0, 50, 100}, {30, 90, 90});
     EXPECT_INPUT_ERROR(validate(job), "engine.throttle_kpa point 3", "more pressure");
@@ -301,7 +304,8 @@ void WorkbenchTest::boostByGear() {
     for (std::size_t x = 0; x < top.x().size(); ++x)
         top.setCell({x, 2}, top.cell(x, 2) + 20);
     const double content = job.calibration.topContent;
-    COMPARE_NEAR(boostTargets(higher, {content})[0], boostTargets(job, {content})[0] + 20, 1e-9);
+    COMPARE_NEAR(boostTargets(Study(higher), {content})[0], boostTargets(Study(job), {content})[0] + 20,
+                 1e-9);
     const Table2D back =
         changeBoostAxis(higher, BoostAxis::throttle).calibration.of(CalibratedQuantity::boost).top;
     QCOMPARE(back.cell(4, 0), top.cell(4, 2));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/study/content_curve.h"
 #include "core/study/school_conversion.h"
@@ -322,7 +323,7 @@ void SessionTest::tableFilesGoOutAndIn() {
             before.calibration.of(CalibratedQuantity::spark).base);
     m_session->importTable(CalibratedQuantity::spark, true, file("now.csv"));
     QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top ==
-            blendedTable(before, CalibratedQuantity::spark, m_session->content()));
+            Study(before).blended(CalibratedQuantity::spark, m_session->content()));
     m_session->exportJob(file("whole.json"));
     Session other(fixedTime);
     other.importJob(file("whole.json"), file("b.wwjob"));
@@ -380,7 +381,7 @@ void SessionTest::verdictFollowsTheNewestEdit() {
         QVERIFY(m_session->perform(QStringLiteral("bigger"),
                                    [i](Job &j) { j.injectors.flowCcMin = 800 + 20 * i; }));
     QTRY_VERIFY(!m_session->verdictPending());
-    QCOMPARE(m_session->verdict()->evaluation->job().injectors.flowCcMin, 1180.0);
+    QCOMPARE(m_session->verdict()->study->job().injectors.flowCcMin, 1180.0);
     QVERIFY(m_session->verdict()->safeRanges[0].second > 0.85);
 }
 

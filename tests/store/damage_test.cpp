@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/study/cell_trust.h"
 #include "store/file_bytes.h"
@@ -624,7 +625,8 @@ void DamageTest::aKilledMakerBlocksNoName() {
     std::mt19937 r(8);
     int whole = 0, nothing = 0;
     const Job job = demoJob();
-    QElapsedTimer timer; // machines differ, and sanitizers slow them down: kill within twice what it takes here
+    QElapsedTimer
+        timer; // machines differ, and sanitizers slow them down: kill within twice what it takes here
     timer.start();
     JobStore::create(file(), job, when);
     fs::remove(file());

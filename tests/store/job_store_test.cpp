@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
 #include "formats/job_json.h"
@@ -358,7 +359,8 @@ void JobStoreTest::opensTheFrozenSeventhVersion() {
     QFile document(QStringLiteral(TEST_DATA "/version-7.json"));
     QVERIFY(document.open(QIODevice::ReadOnly));
     const Job written = jobFromJson(document.readAll().toStdString());
-    QVERIFY(written.calibration.levels.size() == 3 && !written.extras.empty() && originTexts(written).size() > 3);
+    QVERIFY(written.calibration.levels.size() == 3 && !written.extras.empty() &&
+            originTexts(written).size() > 3);
     fs::copy_file(TEST_DATA "/version-7.wwjob", file());
     JobStore::Options reading;
     reading.readOnly = true;
@@ -377,7 +379,8 @@ void JobStoreTest::opensTheFrozenSeventhVersion() {
     QVERIFY(fs::exists(file().string() + ".v7"));
     // What its own digests do not vouch for is not brought up to date.
     fs::copy_file(TEST_DATA "/version-7.wwjob", file("flipped"));
-    execute(file("flipped"), "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
+    execute(file("flipped"),
+            "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped"), reading), "calibration.spark.base");
     QVERIFY(!fs::exists(file("flipped").string() + ".v7"));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/failing_vfs.h"
 
 #include <sqlite3.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/random_job.h"
 
 #include "core/job/job_schema.h"
@@ -105,8 +106,7 @@ Job randomJob(unsigned seed) {
         job.calibration.school = seed % 3 ? School::stack : School::windowSet;
         job.extras = {newExtraTable(TableKind::cranking, "Cranking"),
                       newExtraTable(TableKind::sparkIntake, "Air")};
-        job.revisions.push_back(
-            {"first", "2001-02-03T04:05:06Z", "two\nlines", true, ""});
+        job.revisions.push_back({"first", "2001-02-03T04:05:06Z", "two\nlines", true, ""});
         job.revisions.back().state = stateOf(job);
         job.cellMarks.push_back({"calibration.spark.base", 3000, 120, true, "note"});
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/test_main.h"
 
 /// The guard itself: a class without a test must not pass as tested.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "session/session.h"
 #include "support/random_job.h"
@@ -45,6 +46,11 @@ class TestWindow {
     Session session{fixedTime};
     Shell shell{session, settings};
 };
+
+/// Lets the views catch up with what happened: they do so once a turn of the event loop.
+inline void settle() {
+    QApplication::processEvents();
+}
 
 /// Style, fonts and theme as the program sets them.
 inline void dressApplication() {

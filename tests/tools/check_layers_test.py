@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The arrows hold in src, and a planted breach is found."""
 import pathlib
 import shutil

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/study/headroom.h"
 #include "formats/job_json.h"
@@ -44,8 +45,9 @@ class FlowViewTest : public QObject {
 void FlowViewTest::frontierNamesTheFirstLimit() {
     m_window->open(demoJob());
     FlowView *view = flow();
+    QTRY_VERIFY2(view->wordsOf("frontier").startsWith(QStringLiteral("Injectors, caution: reached at")),
+                 qPrintable(view->wordsOf("frontier")));
     const QString words = view->wordsOf("frontier");
-    QVERIFY2(words.startsWith(QStringLiteral("Injectors, caution: reached at")), qPrintable(words));
     QVERIFY2(words.contains(QStringLiteral("kW")), qPrintable(words));
     view->plot()->setFocus();
     view->plot()->copy();
@@ -55,9 +57,10 @@ void FlowViewTest::frontierNamesTheFirstLimit() {
 void FlowViewTest::targetIsDraggedAndTheTablesFollow() {
     m_window->open(demoJob());
     FrontierPlot *plot = flow()->plot();
+    QTRY_VERIFY(flow()->wordsOf("frontier").contains(QStringLiteral("kW")));
     QTest::qWait(50);
     const auto targetAt = [&](double content) {
-        return boostTargets(m_window->session.job(), {content}).front();
+        return boostTargets(Study(m_window->session.job()), {content}).front();
     };
     const double content = 0.5, before = targetAt(content);
     const auto at = [&](double kpa) {

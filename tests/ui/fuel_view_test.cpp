@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/tank_history.h"
 #include "support/test_window.h"
@@ -55,6 +56,7 @@ class FuelViewTest : public QObject {
 void FuelViewTest::fuelSaysWhatToPour() {
     PourPage *pour = fuel()->pour();
     m_window->session.setContent(0.40);
+    settle();
     // The demo's story: 30 L of E26.2 (22 L of E35 and 12 L of E10, 4 burned) to E40 with E98 by arithmetic:
     // 30 · (0.40 − 0.2618)/(0.98 − 0.40), and in whole cans.
     const QString plans = pour->plansText();
@@ -63,9 +65,11 @@ void FuelViewTest::fuelSaysWhatToPour() {
           "E39", "Misses the target by 1.1 %", "If it is just filled up"})
         QVERIFY2(plans.contains(QString::fromUtf8(words)), qPrintable(plans));
     m_window->session.setContent(0.05); // less alcohol than anything within reach has
+    settle();
     QVERIFY2(pour->plansText().contains(QStringLiteral("no mix of the tank and the shelf")),
              qPrintable(pour->plansText()));
     m_window->session.setContent(0.11);
+    settle();
     QVERIFY2(pour->plansText().contains(QStringLiteral("1 fill,")),
              qPrintable(pour->plansText())); // flushed down
     QTest::keyClicks(pour->level(), QStringLiteral("lots"));
@@ -77,6 +81,7 @@ void FuelViewTest::fuelSaysWhatToPour() {
         j.mixtures.clear();
     };
     QVERIFY(m_window->session.perform(QStringLiteral("empty"), emptied));
+    settle();
     pour->level()->clear();
     QVERIFY(pour->plansText().contains(QStringLiteral("on the shelf")));
 }
@@ -84,6 +89,7 @@ void FuelViewTest::fuelSaysWhatToPour() {
 void FuelViewTest::planIsPrintedCopiedAndExplained() {
     PourPage *pour = fuel()->pour();
     m_window->session.setContent(0.40);
+    settle();
     clickButton(*pour, QStringLiteral("Copy"));
     const QString sheet = QApplication::clipboard()->text();
     for (const char *words : {"Thistle", "7.15 L of Sealed ethanol", "±", "no ignition source", "poisonous"})
@@ -132,6 +138,7 @@ void FuelViewTest::shelfIsEditedInPlace() {
     COMPARE_NEAR(m_window->session.job().shelf.back().ethanol, 0.05, 1e-12);
     QVERIFY(shelf->setData(shelf->index(row, column("Leaded")), Qt::Checked, Qt::CheckStateRole));
     QVERIFY(m_window->session.job().shelf.back().leaded);
+    settle();
     QVERIFY(view->shelf()->flagsText().contains(QStringLiteral("Winter blend")));
     QVERIFY(!shelf->setData(shelf->index(row, column("Ethanol")), QStringLiteral("150")));
     QVERIFY2(m_window->shell.notice().sentence().contains(QStringLiteral("0 to 1")),
@@ -226,6 +233,7 @@ void FuelViewTest::settlingFollowsTheContent() {
     SettlingPage *settling = view->settling();
     view->showPage(settling);
     m_window->session.setContent(0.60);
+    settle();
     QVERIFY2(settling->wordsText().contains(QStringLiteral("E60")), qPrintable(settling->wordsText()));
     const QString before = settling->wordsText();
     QVERIFY(view->showInput(QStringLiteral("tank.surge_l")));
@@ -235,6 +243,7 @@ void FuelViewTest::settlingFollowsTheContent() {
     QCOMPARE(m_window->session.job().tank.surgeL, 4.0);
     QVERIFY(settling->wordsText() != before);
     m_window->session.undo();
+    settle();
     QCOMPARE(settling->wordsText(), before);
 }
 

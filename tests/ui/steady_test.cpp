@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/test_window.h"
 #include "ui/calibration_dialogs.h"
 #include "ui/extra_tables_dialog.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/named_tables.h"
 #include "core/job/revision.h"
 #include "core/study/content_curve.h"
@@ -167,6 +168,7 @@ void TablesViewTest::spaceLocksAndTheEditSaysSo() {
     TableGrid &base = grid(TableSide::base);
     QTest::keyClick(&base, Qt::Key_Space);
     QVERIFY(session().job().cellMarks.front().locked);
+    settle();
     QVERIFY(m_view->findChild<TableTools *>()->findChildren<QLabel *>().last()->text().contains(
         QStringLiteral("locked")));
     const double before = session().frontTable().cell(4, 5);
@@ -186,6 +188,7 @@ void TablesViewTest::aNoteIsWritten() {
     });
     QTest::keyClick(&grid(TableSide::base), Qt::Key_N);
     QCOMPARE(session().cellNote(), QStringLiteral("knock at the hairpin"));
+    settle();
     QVERIFY(m_view->findChild<TableTools *>()->findChildren<QLabel *>().last()->text().contains(
         QStringLiteral("hairpin")));
 }
@@ -195,6 +198,7 @@ void TablesViewTest::differencesOfFuelAndRevision() {
         keepRevision(job, "before the rain", "2001-02-03T04:05:06Z", "", false);
     }));
     QVERIFY(session().nudge(4));
+    settle();
     TableTools &tools = *m_view->findChild<TableTools *>();
     QTest::keyClick(&grid(TableSide::base), Qt::Key_D); // less the base table, to begin with
     QVERIFY(*tools.reference(TableSide::now) == session().tableAt(TableSide::base));
@@ -211,7 +215,7 @@ void TablesViewTest::differencesOfFuelAndRevision() {
     QVERIFY(entry > 0);
     shows().setCurrentIndex(entry);
     QVERIFY(*tools.reference(TableSide::now) ==
-            blendedTable(session().job(), CalibratedQuantity::spark, fuel.ethanol));
+            Study(session().job()).blended(CalibratedQuantity::spark, fuel.ethanol));
     QTest::keyClick(&grid(TableSide::base), Qt::Key_D);
     QVERIFY(!tools.reference(TableSide::base));
     QTest::keyClick(&grid(TableSide::base), Qt::Key_D); // the last reference that was chosen by hand
@@ -342,7 +346,7 @@ void TablesViewTest::budgetStandsBesideTheCorrections() {
     const double load = session().table().y()[session().cell().y];
     const double rpm = session().table().x()[session().cell().x];
     const auto delivered = [&] {
-        return shown(sparkBudget(session().job(), session().content(), rpm, load).usualDeg,
+        return shown(sparkBudget(Study(session().job()), {session().content(), rpm, load}).usualDeg,
                      Dimension::sparkAngle, session().units());
     };
     QVERIFY2(budget->text().contains(delivered()), qPrintable(budget->text()));
@@ -353,6 +357,7 @@ void TablesViewTest::budgetStandsBesideTheCorrections() {
                 for (std::size_t x = 0; x < e.table.x().size(); ++x)
                     e.table.setCell({x, 0}, -7);
     }));
+    settle();
     QVERIFY(budget->text() != before && budget->text().contains(delivered()));
 }
 
@@ -390,9 +395,10 @@ void TablesViewTest::tablesByAirMassShowTheirAxis() {
                               [](Job &job) { job = changeLoadAxis(job, LoadAxis::airMass); }));
     QTest::qWait(20);
     QVERIFY(button(QStringLiteral("over air mass")));
-    session().goTo(0.5, 4000, 150, CalibratedQuantity::spark);
+    session().goTo({0.5, 4000, 150}, CalibratedQuantity::spark);
     COMPARE_NEAR(loadOfAxis(session().job(), session().table().y()[session().cell().y]), 150, 5);
     session().undo();
+    settle();
     QVERIFY(button(QStringLiteral("over load")));
 }
 

@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
+#include "core/study/study.h"
 #include "core/study/two_table_school.h"
 
 #include <nlohmann/json.hpp>
@@ -28,7 +30,7 @@ nlohmann::ordered_json outsideList(const BlendedPoint &p) {
 }
 
 void run(const BlendArguments &a) {
-    const BlendedPoint p = blendedPoint(loadJob(a.job), a.content, a.rpm, a.loadKpa);
+    const BlendedPoint p = blendedPoint(Study(loadJob(a.job)), {a.content, a.rpm, a.loadKpa});
     nlohmann::ordered_json weights;
     for (CalibratedQuantity q : allQuantities)
         weights[std::string(quantityId(q))] = p.weights[q];

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
@@ -189,7 +190,7 @@ struct BudgetArguments {
 int budget(const BudgetArguments &a) {
     const Job job = loadJob(a.job);
     const double content = contentOrTank(job, *a.contentOption, a.content);
-    const SparkBudget b = sparkBudget(job, content, a.rpm, a.loadKpa);
+    const SparkBudget b = sparkBudget(Study(job), {content, a.rpm, a.loadKpa});
     Json steps = Json::array();
     for (const BudgetStep &s : b.steps)
         steps.push_back({{"id", s.id},

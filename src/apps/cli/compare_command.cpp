@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
@@ -5,6 +6,7 @@
 #include "core/base/iso_date.h"
 #include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
+#include "core/report/pour_sheet.h"
 #include "core/study/fuel_comparison.h"
 #include "core/study/pour_effect.h"
 #include "core/verify/verdict.h"
@@ -95,7 +97,7 @@ void compare(const CompareArguments &a) {
     const Job job = plain ? jobOf(a) : loadJob(a.job);
     const auto verdict = plain ? nullptr : verify(job);
     Json fuels = Json::array();
-    for (const ComparedFuel &f : compareFuels(job, a.today, injectorDutyOver(verdict))) {
+    for (const ComparedFuel &f : compareFuels(Study(job), a.today, injectorDutyOver(verdict))) {
         Json row = describe(f);
         if (!plain) {
             row["flags"] = words(f.flags);
@@ -192,7 +194,8 @@ int whatIf(const WhatIfArguments &a) {
                                ? TankState{a.volumeL, {fraction(a.ethanol), fraction(a.methanol)}}
                                : tankNow(job);
     validate(tank.content);
-    const PourEffect e = effectOfPour(job, tank, a.addL, {fraction(a.addEthanol), fraction(a.addMethanol)});
+    const PourEffect e =
+        effectOfPour(Study(job), tank, a.addL, {fraction(a.addEthanol), fraction(a.addMethanol)});
     const bool methanolIn = e.after.content.methanol.fraction() > 0;
     Json out{{"volume_l", e.after.volumeL},
              {"ethanol", e.after.content.ethanol.fraction()},
@@ -207,7 +210,7 @@ int whatIf(const WhatIfArguments &a) {
         out["spark_of_content_deg"] = e.sparkOfContentDeg;
         out["rpm"] = e.rpm;
         out["load_kpa"] = e.loadKpa;
-        out["words"] = format(inWords(e, methanolIn), UnitChoice{});
+        out["words"] = format(together(inWords(e, methanolIn)), UnitChoice{});
     }
     print(out, a.json);
     constexpr double tolerance = 0.03, littleSpark = 0.5;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
@@ -158,8 +159,8 @@ int pumpOfJob(const PumpArguments &a) {
     const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
     if (!(content >= 0 && content <= 1))
         throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
-    const EngineMap map = returnFlow(job, content);
-    const FreezeLine line = freezeLine(job);
+    const EngineMap map = returnFlow(Study(job), content);
+    const FreezeLine line = freezeLine(Study(job));
     double least = 1e9;
     Json rows = Json::array();
     for (std::size_t x = 0; x < map.rpm.size(); ++x)
@@ -260,7 +261,7 @@ void addPump(CLI::App &app, int &exitCode) {
 
 int frontierOf(const std::string &path, std::size_t points, bool json) {
     const Job job = loadJob(path);
-    const Frontier f = frontier(job, points);
+    const Frontier f = frontier(Study(job), points);
     Json lines = Json::array();
     bool hit = false;
     for (const FrontierLine &line : f.lines) {

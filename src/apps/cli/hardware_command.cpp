@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
@@ -96,7 +97,7 @@ int boost(const BoostArguments &a) {
     if (!used)
         throw InputError(a.job, "two pulls of different duty in boost.points, in one gear and on one fuel",
                          std::to_string(job.boost.points.size()) + " points");
-    const BoostStepPlan plan = planBoostSteps(job, *used, content);
+    const BoostStepPlan plan = planBoostSteps(Study(job), *used, content);
     Json all = Json::array(), steps = Json::array();
     for (const BoostGroup &g : groups)
         all.push_back(describe(g));
@@ -144,7 +145,7 @@ int sprayCells(const MapArguments &a) {
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     bool finding = false;
     Json cells = Json::array();
-    for (const SprayCell &c : sprayMap(job, content)) {
+    for (const SprayCell &c : sprayMap(Study(job), content)) {
         if (!c.reached || c.sprayCcMin <= 0) continue;
         const bool lost = std::isfinite(c.lambdaIfLost);
         finding |= job.aux.trimmed && !(c.lambdaIfLost <= c.lambdaMeant * (1 + tolerance));
@@ -156,7 +157,7 @@ int sprayCells(const MapArguments &a) {
                   {"lambda_if_lost", nullptr},
                   {"spark_deg", c.sparkDeg},
                   {"alcohol_with_spray", c.alcoholWith},
-                  {"spark_on_spray_deg", sparkOnSpray(job, content, c)}};
+                  {"spark_on_spray_deg", sparkOnSpray(Study(job), content, c)}};
         if (lost) cell["lambda_if_lost"] = c.lambdaIfLost;
         cells.push_back(cell);
     }

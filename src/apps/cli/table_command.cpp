@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
@@ -42,7 +43,7 @@ void exportTable(const TableArguments &a) {
     TableField field;
     if (whole) {
         requireContent(a);
-        table = blendedTable(job, quantity, a.content);
+        table = Study(job).blended(quantity, a.content);
         field = tableIn(job, quantity, false);
     } else {
         const TableTarget target(job, a.table);
@@ -152,7 +153,7 @@ int editTable(const EditArguments &a) {
     std::optional<TableTarget> target;
     if (!now) target.emplace(before, a.table);
     const TableField field = now ? tableIn(before, quantity, false) : target->field();
-    const Table2D shown = now ? blendedTable(before, quantity, a.content) : target->of(after);
+    const Table2D shown = now ? Study(before).blended(quantity, a.content) : target->of(after);
     CellQuery query;
     query.compare = CellQuery::Compare::greater;
     query.value = -1e300;
@@ -161,7 +162,8 @@ int editTable(const EditArguments &a) {
     limitTo("--y", a.y, query.leastY, query.mostY);
     const CellSet found = find(shown, query);
     const CellSet cells = unlocked(
-        found, now ? locksOfBlend(before, quantity, a.content) : locksOf(before, field.path, shown), shown);
+        found, now ? locksOfBlend(Study(before), quantity, a.content) : locksOf(before, field.path, shown),
+        shown);
     const CellExpression expression = parseCellExpression(a.expression, field.dimension, UnitChoice{});
     if (now)
         editBlend(after, quantity, a.content, cells, expression);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/table_target.h"
 
 #include "apps/cli/report.h"

@@ -1,10 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
+#include "core/base/iso_date.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
 #include "core/job/tank_history.h"
+#include "core/report/pour_sheet.h"
 #include "core/study/content_opinions.h"
 #include "core/study/pour_request.h"
 
@@ -240,6 +243,47 @@ void addPlan(CLI::App *tank, int &exitCode) {
     });
 }
 
+// sheet
+
+struct SheetArguments {
+    std::string job, on;
+    double target = 0, levelL = 0;
+    CLI::Option *level = nullptr;
+    bool html = false, json = false;
+};
+
+int sheet(const SheetArguments &a) {
+    if (!a.on.empty() && !isIsoDate(a.on))
+        throw InputError("--today", "a date such as 2001-02-03", "'" + echoed(a.on, 40) + "'");
+    const Job job = loadJob(a.job);
+    const PourRequest r =
+        pourRequestOf(job, a.target, a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt, a.on);
+    const PourAnswer answer = planPour(r);
+    const Report report = pourSheet(job.name, job.alcohol == Alcohol::methanol, r, answer, a.on);
+    const Wording wording;
+    const std::string text = a.html ? htmlPage(report, wording) : plainText(report, wording);
+    if (a.json)
+        print({{"title", wording.of(report.title)}, {a.html ? "html" : "text", text}}, true);
+    else
+        writeText("-", text);
+    return answer.why.empty() ? exitGood : exitFindings;
+}
+
+void addSheet(CLI::App *tank, int &exitCode) {
+    CLI::App *sub = tank->add_subcommand(
+        "sheet",
+        "The plans of a job as a sheet to take along. Exit code 1 when pouring alone cannot reach it");
+    auto a = std::make_shared<SheetArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    addNumber(sub, "--target-ethanol", a->target, fraction(), "Wanted, volume fraction 0 to 1")->required();
+    a->level = addNumber(sub, "--level-l", a->levelL, between(0, 2000, Dimension::displacement),
+                         "Wanted volume in the tank; otherwise any");
+    sub->add_option("--today", a->on, "Date, ISO 8601: stands on it, and flags what was opened too long ago");
+    sub->add_flag("--html", a->html, "As a page that stands alone");
+    sub->add_flag("--json", a->json, "Print JSON, the sheet as one text in it");
+    sub->callback([a, &exitCode] { exitCode = sheet(*a); });
+}
+
 // flush
 
 struct FlushArguments : TankArguments {
@@ -384,6 +428,7 @@ void addTankCommand(CLI::App &app, int &exitCode) {
     tank->require_subcommand(1);
     addPour(tank);
     addPlan(tank, exitCode);
+    addSheet(tank, exitCode);
     addFlush(tank, exitCode);
     addSettle(tank);
     addOpinions(tank, exitCode);

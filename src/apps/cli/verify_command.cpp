@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/report.h"
 #include "core/verify/verdict.h"
@@ -9,7 +10,7 @@ namespace {
 
 nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
     const WorstPlace &w = row.outcome.worst();
-    const Explanation x = row.check->explain(*v.evaluation, w);
+    const Explanation x = row.check->explain(v.study->evaluation(), w);
     return {{"id", row.check->id},
             {"title", row.check->title},
             {"state", stateWord(row.state)},
@@ -20,7 +21,7 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
               {"load_kpa", w.loadKpa},
               {"value", w.value},
               {"limit", w.limit}}},
-            {"origin", row.check->origin(v.evaluation->job())},
+            {"origin", row.check->origin(v.study->evaluation().job())},
             {"remedy", format(x.change, UnitChoice{})}};
 }
 

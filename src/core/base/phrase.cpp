@@ -1,22 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/phrase.h"
 
+#include <charconv>
 #include <cmath>
 
 namespace wheelwright {
+namespace {
 
-std::string format(const std::string &text, const std::vector<Measured> &values, const UnitChoice &choice) {
-    std::string out = text;
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        const std::string mark = "{" + std::to_string(i) + "}";
-        const std::string shown = format(values[i].value, values[i].dimension, choice);
-        for (std::size_t at = out.find(mark); at != std::string::npos; at = out.find(mark, at + shown.size()))
-            out.replace(at, mark.size(), shown);
+// What stands for a mark's inside: a number of digits, or one letter; false when there is none.
+bool putIn(std::string_view mark, const Phrase &p, const Wording &wording, std::string &out) {
+    const auto letter = [&](char first, std::size_t count) {
+        const bool one = mark.size() == 1 && mark[0] >= first && mark[0] < first + 26;
+        return one && static_cast<std::size_t>(mark[0] - first) < count;
+    };
+    if (letter('a', p.words.size())) {
+        out += p.words[static_cast<std::size_t>(mark[0] - 'a')];
+        return true;
     }
+    if (letter('A', p.phrases.size())) {
+        out += wording.of(p.phrases[static_cast<std::size_t>(mark[0] - 'A')]);
+        return true;
+    }
+    std::size_t number = 0;
+    const auto [end, error] = std::from_chars(mark.data(), mark.data() + mark.size(), number);
+    if (error != std::errc{} || end != mark.data() + mark.size() || number >= p.values.size()) return false;
+    out += format(p.values[number].value, p.values[number].dimension, wording.units);
+    return true;
+}
+
+} // namespace
+
+Phrase say(PhraseText text, std::vector<Measured> values, std::vector<std::string> words) {
+    return {text.text, std::move(values), std::move(words), text.id};
+}
+
+// In one go from left to right: what is put in is not looked at again, whatever a fuel is called.
+std::vector<Wording::Piece> Wording::piecesOf(const Phrase &p) const {
+    constexpr std::string_view open = "⟨", close = "⟩";
+    const std::string text = translate ? translate(p.id, p.text) : p.text;
+    std::vector<Piece> pieces{{}};
+    const auto turn = [&](bool matters) {
+        if (!pieces.back().text.empty()) pieces.emplace_back();
+        pieces.back().matters = matters;
+    };
+    std::string_view rest = text;
+    while (!rest.empty()) {
+        if (rest.starts_with(open) || rest.starts_with(close)) {
+            turn(rest.starts_with(open));
+            rest.remove_prefix(open.size());
+            continue;
+        }
+        const std::size_t end = rest.find('}');
+        if (rest.front() == '{' && end != std::string_view::npos &&
+            putIn(rest.substr(1, end - 1), p, *this, pieces.back().text)) {
+            rest.remove_prefix(end + 1);
+            continue;
+        }
+        pieces.back().text += rest.front();
+        rest.remove_prefix(1);
+    }
+    return pieces;
+}
+
+std::string Wording::of(const Phrase &p) const {
+    std::string out;
+    for (const Piece &piece : piecesOf(p))
+        out += piece.text;
     return out;
 }
 
 std::string format(const Phrase &phrase, const UnitChoice &choice) {
-    return format(phrase.text, phrase.values, choice);
+    return Wording{choice}.of(phrase);
 }
 
 std::string contentName(double content, bool methanol) {

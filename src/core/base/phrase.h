@@ -1,7 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/unit.h"
 
+#include <functional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace wheelwright {
@@ -12,18 +15,47 @@ struct Measured {
     Dimension dimension = Dimension::none;
 };
 
-/// A sentence with numbers in it: "{0}" in the text stands for values[0]. Core speaks in phrases so that the
-/// same finding can be shown in any unit, and the text translated, without computing anything again.
+/// A sentence with numbers in it: "{0}" in the text stands for values[0], "{a}" for words[0], "{A}" for
+/// phrases[0]; ⟨ and ⟩ hold what matters most in it. Core speaks in phrases so that the same finding can be
+/// shown in any unit, and the text translated, without computing anything again.
 struct Phrase {
     std::string text;
-    std::vector<Measured> values;
+    std::vector<Measured> values{};
+    std::vector<std::string> words{}; ///< names that nobody translates: of fuels, of contents
+    std::string_view id{};            ///< of the text, for translators; empty: not marked yet
+    std::vector<Phrase> phrases{};    ///< titles inside of it, each translated by itself
 };
 
-/// The sentence with its numbers put in. "{0}" without a value stays as it is.
-std::string format(const Phrase &phrase, const UnitChoice &choice);
+/// A whole sentence of the product where it is written, with the id that its translations go by.
+struct PhraseText {
+    const char *id; ///< "pour.sheet.tank"; each once
+    const char *text;
+};
 
-/// The same with another text of the same placeholders (a translation).
-std::string format(const std::string &text, const std::vector<Measured> &values, const UnitChoice &choice);
+/// Marks a sentence for translators: their tools read this like Qt's QT_TRANSLATE_NOOP, with the id as its
+/// context (tools/translations). Both are literals, and the sentence is whole.
+#define MARKED(id, text) (::wheelwright::PhraseText{id, text})
+
+Phrase say(PhraseText text, std::vector<Measured> values = {}, std::vector<std::string> words = {});
+
+/// How phrases are shown to somebody: the units, and the text in the language that was chosen.
+struct Wording {
+    UnitChoice units{};
+    std::function<std::string(std::string_view id, const std::string &text)>
+        translate{}; ///< none: as written
+
+    std::string of(const Phrase &phrase) const;
+
+    /// The same in pieces: what stands between ⟨ and ⟩ in the text is what matters in it.
+    struct Piece {
+        std::string text;
+        bool matters = false;
+    };
+    std::vector<Piece> piecesOf(const Phrase &phrase) const;
+};
+
+/// The sentence with its numbers and words put in. A mark without a value stays as it is.
+std::string format(const Phrase &phrase, const UnitChoice &choice);
 
 /// Contents are spoken of as E85 (ethanol) or M50 (methanol).
 std::string contentName(double content, bool methanol);

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/explain/explain_cell.h"
 
 #include "core/job/job_schema.h"
-#include "core/study/school.h"
+#include "core/study/cell_trust.h"
 
 #include <cmath>
 
@@ -36,20 +37,21 @@ std::string shapeWords(const TwoTable &t, CalibratedQuantity q) {
     }
 }
 
-Phrase weightUncertainty(const Job &job, CalibratedQuantity q, double content) {
-    const TwoTable &t = job.calibration.of(q);
+Phrase weightUncertainty(const Study &study, CalibratedQuantity q, double content) {
+    const Calibration &c = study.job().calibration;
+    const TwoTable &t = c.of(q);
     if (t.shape != WeightShape::physical) return {"A chosen curve; compare with the physical one.", {}};
-    const Calibration &c = job.calibration;
     const double straight = (content - c.baseContent) / (c.topContent - c.baseContent);
-    const double w = WeightModel(job).at(content)[q];
+    const double w = study.weights().at(content)[q];
     return {"The straight line would say {0}: {1} less or more of the top table.",
             {{straight, Dimension::none}, {std::abs(w - straight), Dimension::ratio}}};
 }
 
 } // namespace
 
-Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double content, CellIndex cell) {
-    const BlendEnds weights = SchoolModel(job).at(q, content);
+Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double content, CellIndex cell) {
+    const Job &job = study.job();
+    const BlendEnds weights = study.ends(q, content);
     const TwoTable &t = job.calibration.of(q);
     const Dimension d = tableIn(job, q, false).dimension;
     const double rpm = weights.low->x()[cell.x];
@@ -59,18 +61,22 @@ Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double cont
     const double w = weights.weight;
     const SchoolDefinition &school = definitionOf(job.calibration.school);
 
+    const Provenance from(study, q, content, TableEnd::blended);
+    const auto origin = [&](bool high) { return std::string(definitionOf(from.originAt(cell, high)).title); };
+
     Explanation x;
     x.title = quantityTitle(q) + " now";
     x.result = {weights.blend(base, top.value), d};
     x.formula = weights.scale == 1 ? "T(E) = (1 − w) · A + w · B" : "T(E) = c(E) · ((1 − w) · A + w · B)";
     x.substituted = {"(1 − {0}) · {1} + {0} · {2}", {{w, Dimension::none}, {base, d}, {top.value, d}}};
     x.inputs = {{"E", "content looked at", {content, Dimension::content}, ""},
-                {"A", "base table, here", {base, d}, pathOf(q, "base")},
-                {"B", "top table, here", {top.value, d}, pathOf(q, "top")},
+                {"A", "base table, here: " + origin(false), {base, d}, pathOf(q, "base")},
+                {"B", "top table, here: " + origin(true), {top.value, d}, pathOf(q, "top")},
                 {"w", "weight of the top table", {w, Dimension::none}, pathOf(q, "weight_shape")}};
     x.source = "School " + std::string(school.letter) + ", " + std::string(school.title) +
                (school.levels ? "; linear between the levels" : "; weight: " + shapeWords(t, q));
-    x.uncertainty = weightUncertainty(job, q, content);
+    x.uncertainty = weightUncertainty(study, q, content);
+    x.uncertainty.text += " " + std::string(inWords(from.trust(cell)));
     x.change = weights.outside ? Phrase{std::string(weights.extrapolated ? "Extrapolated" : "Held") +
                                             ": {0} lies beyond the calibrated contents {1} and {2}.",
                                         {{content, Dimension::content},
@@ -81,8 +87,10 @@ Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double cont
     return x;
 }
 
-Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, double content, CellIndex cell) {
-    const BlendEnds ends = SchoolModel(job).at(q, content);
+Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top, double content,
+                             CellIndex cell) {
+    const Job &job = study.job();
+    const BlendEnds ends = study.ends(q, content);
     const TableField field = tableIn(job, q, top);
     const Table2D &table = top ? *ends.high : *ends.low;
     const double share = top ? ends.weight : 1 - ends.weight;
@@ -103,16 +111,18 @@ Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, dou
                  : top                                       ? "calibration.top_content"
                                                              : "calibration.base_content"},
                 {"w", "share now", {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
-    x.source = "typed, or imported with the job";
-    x.uncertainty = {"No log has been here: nothing proves this number yet.", {}};
+    const Provenance from(study, q, content, top ? TableEnd::high : TableEnd::low);
+    x.source = "Origin: " + std::string(definitionOf(from.originAt(cell, top)).title);
+    x.uncertainty = {std::string(inWords(from.trust(cell))), {}};
     x.change = {"Allowed from {0} to {1}.", {{field.least, field.dimension}, {field.most, field.dimension}}};
     return x;
 }
 
-Explanation explainWeight(const Job &job, CalibratedQuantity q, double content) {
+Explanation explainWeight(const Study &study, CalibratedQuantity q, double content) {
+    const Job &job = study.job();
     const TwoTable &t = job.calibration.of(q);
     const Calibration &c = job.calibration;
-    const double w = WeightModel(job).at(content)[q];
+    const double w = study.weights().at(content)[q];
     Explanation x;
     x.title = quantityTitle(q) + " weight";
     x.result = {w, Dimension::none};
@@ -131,7 +141,7 @@ Explanation explainWeight(const Job &job, CalibratedQuantity q, double content) 
                : q == CalibratedQuantity::lambda
                    ? "Common practice"
                    : "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137";
-    x.uncertainty = weightUncertainty(job, q, content);
+    x.uncertainty = weightUncertainty(study, q, content);
     x.change = {"The calibrated contents, or another shape of the curve.", {}};
     return x;
 }

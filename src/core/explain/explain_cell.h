@@ -1,16 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
-#include "core/job/job.h"
+#include "core/study/study.h"
 
 namespace wheelwright {
 
 /// The working of one number of the blended ('now') table of a quantity: base, top, weight, result.
-Explanation explainBlendedCell(const Job &job, CalibratedQuantity q, double content, CellIndex cell);
+Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double content, CellIndex cell);
 
 /// The working of one number of a base or top table: what it means and how much of it the engine gets now.
-Explanation explainTableCell(const Job &job, CalibratedQuantity q, bool top, double content, CellIndex cell);
+Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top, double content,
+                             CellIndex cell);
 
 /// The working of the weight of the top table at a content.
-Explanation explainWeight(const Job &job, CalibratedQuantity q, double content);
+Explanation explainWeight(const Study &study, CalibratedQuantity q, double content);
 
 } // namespace wheelwright

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/explain/explain_flow.h"
 
 #include "core/base/limits.h"
@@ -18,9 +19,10 @@ std::string originOf(const Job &job, std::string_view limit) {
 
 } // namespace
 
-Explanation explainLimit(const Job &job, LimitingPart part, double content) {
+Explanation explainLimit(const Study &study, LimitingPart part, double content) {
+    const Job &job = study.job();
     Explanation x;
-    const double kpa = boostAllowed(job, part, content);
+    const double kpa = boostAllowed(study, part, content);
     x.title = std::string(limitingPartTitle(part)) + " allows";
     x.result = {kpa, D::pressure};
     x.inputs = {{"E", "content", {content, D::content}, ""}};
@@ -104,8 +106,10 @@ Explanation explainPower(const Job &job, const Frontier &f, std::size_t at) {
     return x;
 }
 
-Explanation explainDuty(const Job &job, double content, double rpm, double load) {
-    const BlendedPoint p = blendedPoint(job, content, rpm, load);
+Explanation explainDuty(const Study &study, const OperatingPoint &at) {
+    const auto [content, rpm, load] = at;
+    const Job &job = study.job();
+    const BlendedPoint p = blendedPoint(study, at);
     const DutyWorking w = dutyAt(job, content, job.conditions.intakeColdestC, rpm, load, p.fuel, p.lambda);
     Explanation x;
     x.title = "Injector duty here";
@@ -129,7 +133,8 @@ Explanation explainDuty(const Job &job, double content, double rpm, double load)
     return x;
 }
 
-Explanation explainReturn(const Job &job, double content, double rpm, double load, double returnLMin) {
+Explanation explainReturn(const Job &job, const OperatingPoint &at, double returnLMin) {
+    const auto [content, rpm, load] = at;
     const double pump = pumpFlowAtLoad(job, load);
     Explanation x;
     x.title = "What comes back";
@@ -224,7 +229,8 @@ Explanation explainBoostStep(const Job &job, const BoostGroup &g, const BoostSte
     return x;
 }
 
-Explanation explainSprayCell(const Job &job, double content, const SprayCell &c) {
+Explanation explainSprayCell(const Study &study, double content, const SprayCell &c) {
+    const Job &job = study.job();
     Explanation x;
     x.title = "Trim for the spray here";
     x.result = {c.trim, D::ratio};
@@ -240,7 +246,7 @@ Explanation explainSprayCell(const Job &job, double content, const SprayCell &c)
         {"c", "alcohol in all of the fuel", {c.alcoholWith, D::content}, ""},
         {"Δα",
          "spark tables: this mixture over the fuel alone",
-         {sparkOnSpray(job, content, c), D::sparkAngle},
+         {sparkOnSpray(study, content, c), D::sparkAngle},
          "calibration.spark.top"}};
     x.source = "λ of two fuels: air over the sum of fuel times its AFR; √ pressure law of the nozzle";
     x.uncertainty = {"Sprays wander between cylinders. The water's cooling is not counted.", {}};

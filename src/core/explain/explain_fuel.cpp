@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/explain/explain_fuel.h"
 
 #include "core/job/tank_history.h"
@@ -68,7 +69,7 @@ Explanation explainOpinion(const Job &job, const Opinion &o) {
 
 Explanation explainPlan(const PourPlan &plan, const PourRequest &r) {
     Explanation x;
-    x.title = std::string(strategyTitle(plan.strategy));
+    x.title = strategyWords(plan.strategy).text;
     x.result = content(plan.content);
     x.formula = "Σ aᵢ = V* − V + d,   Σ aᵢ cᵢ = V* c* − (V − d) c";
     const double alcohol = plan.volumeL * plan.content;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/flow/injector_set.h"
 
 #include "core/base/error.h"
@@ -40,11 +41,6 @@ double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double
     for (const auto &[pressure, curve] : byPressure)
         atVoltage[pressure] = along(curve, volts);
     return along(atVoltage, differentialKpa);
-}
-
-double injectorDutyOf(double openMs, double deadMs, double rpm, bool batch) {
-    constexpr double msPerCycleAtOneRpm = 120000;
-    return (openMs + (batch ? 2 : 1) * deadMs) * rpm / msPerCycleAtOneRpm;
 }
 
 double volumeFlowOn(double ratedFlow, double testFluidKgM3, double fuelKgM3) {

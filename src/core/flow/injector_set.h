@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include <cstddef>
 #include <vector>
@@ -20,7 +21,10 @@ double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double
 
 /// Duty of an injector, share of the cycle. Sequential: one pulse a cycle. Batch: two, each with its dead
 /// time and half of the fuel.
-double injectorDutyOf(double openMs, double deadMs, double rpm, bool batch);
+constexpr double injectorDutyOf(double openMs, double deadMs, double rpm, bool batch) {
+    constexpr double msPerCycleAtOneRpm = 120000;
+    return (openMs + (batch ? 2 : 1) * deadMs) * rpm / msPerCycleAtOneRpm;
+}
 
 /// An injector of another fluid density than it was rated with passes another volume at the same pressure:
 /// Q ∝ 1/√ρ (Bernoulli). testFluid 0: rated with the fuel itself, no correction.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/fuel/stoichiometry.h"
 
 #include "core/base/error.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/conditions.h"
 
 #include "core/job/describe.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/fuel_supply.h"
 
 #include "core/job/describe.h"

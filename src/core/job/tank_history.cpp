@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/tank_history.h"
 
 #include "core/base/error.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/blend_edit.h"
 
 namespace wheelwright {
@@ -26,7 +27,7 @@ void setBlend(Job &job, CalibratedQuantity q, double content, const Table2D &wan
 
 void editBlend(Job &job, CalibratedQuantity q, double content, const CellSet &cells,
                const CellExpression &expression) {
-    Table2D wanted = blendedTable(job, q, content);
+    Table2D wanted = blendedTable(SchoolModel(job).at(q, content));
     applyExpression(wanted, cells, expression);
     setBlend(job, q, content, wanted);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/boost_plan.h"
 
 #include "core/base/limits.h"
@@ -76,13 +77,14 @@ const BoostGroup *boostGroupFor(const std::vector<BoostGroup> &groups, double ge
     return best;
 }
 
-BoostStepPlan planBoostSteps(const Job &job, const BoostGroup &group, double content) {
+BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double content) {
+    const Job &job = study.job();
     BoostStepPlan plan;
     const MonotoneFit &fit = *group.fit;
     const double ambient = job.conditions.ambientKpa;
     const double step = limitOf(job, "boost.step"), dutyStep = limitOf(job, "boost.step.duty");
     const double cutRoom = std::max(step, limitOf(job, "boost.cut.room"));
-    plan.targetKpa = boostTargets(job, {content}).front() - ambient;
+    plan.targetKpa = boostTargets(study, {content}).front() - ambient;
     plan.fromKpa = std::ranges::max_element(group.points, {}, &BoostPoint::boostKpa)->boostKpa;
     constexpr double near = 0.5; // kPa: nobody controls boost closer
     constexpr std::size_t mostSteps = 40;

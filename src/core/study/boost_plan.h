@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/monotone_fit.h"
 #include "core/base/phrase.h"
-#include "core/job/job.h"
+#include "core/study/study.h"
 
 #include <optional>
 #include <vector>
@@ -43,6 +44,6 @@ struct BoostStepPlan {
 /// Steps of at most the limits boost.step (pressure) and boost.step.duty, whichever is less; the cut stands
 /// one step over the pull and never less than boost.cut.room over it, under the engine's limit and what the
 /// MAP sensor reads. The logged curve goes on along its last rise. group: from boostGroupFor().
-BoostStepPlan planBoostSteps(const Job &job, const BoostGroup &group, double content);
+BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double content);
 
 } // namespace wheelwright

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/cell_trust.h"
 
 #include "core/job/job_schema.h"
@@ -66,34 +67,61 @@ void recordOrigins(const Job &before, Job &after, CellOrigin how) {
     }
 }
 
-std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double content, bool ends, bool high) {
-    const BlendEnds e = SchoolModel(job).at(q, content);
-    const Table2D &table = ends && high ? *e.high : *e.low;
-    std::vector<bool> proven(table.cells().size(), true);
-    for (const bool top : {false, true}) {
-        if (ends && top != high) continue;
-        const std::vector<CellOrigin> origins = originsOf(top ? *e.high : *e.low);
-        for (std::size_t i = 0; i < proven.size(); ++i)
-            proven[i] = proven[i] && i < origins.size() && origins[i] == CellOrigin::log;
+namespace {
+
+// Between breakpoints a number is as good as the cells around it: theirs where they agree.
+CellOrigin originIn(const Table2D &t, double rpm, double y) {
+    const auto around = [](const Axis &axis, double value) {
+        const std::size_t near = axis.nearest(value);
+        if (axis[near] == value || value < axis.first() || value > axis.last()) return std::pair{near, near};
+        return value > axis[near] ? std::pair{near, near + 1} : std::pair{near - 1, near};
+    };
+    const auto [left, right] = around(t.x(), rpm);
+    const auto [below, above] = around(t.y(), y);
+    const CellOrigin first = t.origin({left, below});
+    const bool agree = first == t.origin({right, below}) && first == t.origin({left, above}) &&
+                       first == t.origin({right, above});
+    return agree ? first : CellOrigin::interpolated;
+}
+
+} // namespace
+
+Provenance::Provenance(const Study &study, CalibratedQuantity q, double content, TableEnd end)
+    : m_study(study), m_ends(study.ends(q, content)), m_hasLoad(q != CalibratedQuantity::boost), m_end(end),
+      m_reach(study.reach(content, table().x().points())) {}
+
+CellOrigin Provenance::originAt(CellIndex cell, bool high) const {
+    return originIn(high ? *m_ends.high : *m_ends.low, table().x()[cell.x], table().y()[cell.y]);
+}
+
+CellTrust Provenance::trust(CellIndex cell) const {
+    const double load = m_hasLoad ? loadOfAxis(m_study.job(), table().y()[cell.y]) : 0;
+    if (!m_reach[cell.x].reaches(load)) return CellTrust::never;
+    const bool low = m_end == TableEnd::high || proves(originAt(cell, false));
+    const bool high = m_end == TableEnd::low || proves(originAt(cell, true));
+    return low && high ? CellTrust::proven : CellTrust::inferred; // what is made of both is proven by both
+}
+
+std::vector<CellTrust> Provenance::trust() const {
+    std::vector<CellTrust> all;
+    all.reserve(table().cells().size());
+    for (std::size_t y = 0; y < table().y().size(); ++y)
+        for (std::size_t x = 0; x < table().x().size(); ++x)
+            all.push_back(trust({x, y}));
+    return all;
+}
+
+std::string_view inWords(CellTrust trust) {
+    switch (trust) {
+    case CellTrust::never:
+        return "The engine does not get here: over the boost target with its overshoot, or over the rev "
+               "limit.";
+    case CellTrust::inferred:
+        return "No log has been here: nothing proves this number yet.";
+    case CellTrust::proven:
+        break;
     }
-    const Table2D boost = blendedTable(job, CalibratedQuantity::boost, content);
-    const double overshoot = limitOf(job, "boost.overshoot");
-    std::vector<double> reach; // kPa by column; under 0: over the rev limit
-    for (const double rpm : table.x().points()) {
-        reach.push_back(rpm > job.engine.revLimitRpm
-                            ? -1
-                            : std::max(highestTarget(boost, rpm) + overshoot, job.conditions.ambientKpa));
-    }
-    std::vector<CellTrust> trust;
-    for (std::size_t y = 0; y < table.y().size(); ++y)
-        for (std::size_t x = 0; x < table.x().size(); ++x) {
-            const double load = q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, table.y()[y]);
-            const bool reached = load <= reach[x];
-            trust.push_back(!reached                           ? CellTrust::never
-                            : proven[y * table.x().size() + x] ? CellTrust::proven
-                                                               : CellTrust::inferred);
-        }
-    return trust;
+    return "Corrected from a log: as good as that log.";
 }
 
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {
@@ -112,8 +140,9 @@ std::vector<bool> locksOf(const Job &job, const std::string &path, const Table2D
     return locks;
 }
 
-std::vector<bool> locksOfBlend(const Job &job, CalibratedQuantity q, double content) {
-    const BlendEnds ends = SchoolModel(job).at(q, content);
+std::vector<bool> locksOfBlend(const Study &study, CalibratedQuantity q, double content) {
+    const Job &job = study.job();
+    const BlendEnds ends = study.ends(q, content);
     std::vector<bool> locks = locksOf(job, endPath(job, q, content, false), *ends.low);
     const std::vector<bool> high = locksOf(job, endPath(job, q, content, true), *ends.low);
     for (std::size_t i = 0; i < locks.size(); ++i)

@@ -1,5 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/named_tables.h"
+#include "core/study/study.h"
 #include "core/tables/cell_origin.h"
 #include "core/tables/region_edit.h"
 
@@ -21,20 +23,42 @@ void recordOrigins(const Job &before, Job &after, CellOrigin how);
 
 /// How far a cell can be trusted.
 enum class CellTrust {
-    never,    ///< the engine cannot get there: over the boost target with its overshoot, or the rev limit
+    never,    ///< the engine cannot get there (reach.h)
     inferred, ///< it can, and no log has been there
     proven    ///< corrected from a log
 };
-/// Row by row, of the low or high end (ends) or of what the engine gets at a content, where both ends must be
-/// proven.
-std::vector<CellTrust> trustOf(const Job &job, CalibratedQuantity q, double content, bool ends, bool high);
+
+/// Which of the tables of a quantity at a content: one of its ends, or what the engine gets of both.
+enum class TableEnd { low, blended, high };
+
+/// Where the numbers of a table come from, cell by cell, and what that is worth. The only place that says so.
+/// Keeps a reference to the study.
+class Provenance {
+  public:
+    Provenance(const Study &study, CalibratedQuantity q, double content, TableEnd end);
+    /// The table whose cells are asked for: of what the engine gets, the low end's axes.
+    const Table2D &table() const { return m_end == TableEnd::high ? *m_ends.high : *m_ends.low; }
+    /// Recorded origin at the low or high end, where this cell is.
+    CellOrigin originAt(CellIndex cell, bool high) const;
+    CellTrust trust(CellIndex cell) const;
+    std::vector<CellTrust> trust() const; ///< of all cells, row by row
+
+  private:
+    const Study &m_study;
+    BlendEnds m_ends;
+    bool m_hasLoad; ///< its rows are loads
+    TableEnd m_end;
+    std::vector<ReachAtSpeed> m_reach; ///< by column
+};
+/// In words: "typed", and what a trust means for the number.
+std::string_view inWords(CellTrust trust);
 
 /// The notes and locks of one table's cells: nullptr without one.
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y);
 /// Row by row.
 std::vector<bool> locksOf(const Job &job, const std::string &path, const Table2D &table);
 /// The same for what the engine gets at a content: locked where either end is.
-std::vector<bool> locksOfBlend(const Job &job, CalibratedQuantity q, double content);
+std::vector<bool> locksOfBlend(const Study &study, CalibratedQuantity q, double content);
 void setLocked(Job &job, const std::string &path, const Table2D &table, const CellSet &cells, bool locked);
 /// An empty note takes it away.
 void setNote(Job &job, const std::string &path, double rpm, double y, const std::string &note);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/content_opinions.h"
 
 #include "core/base/limits.h"

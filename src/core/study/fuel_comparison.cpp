@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/fuel_comparison.h"
 
 #include "core/base/error.h"
@@ -124,10 +125,11 @@ void saySpark(const PourEffect &e, ComparedFuel &f) {
                                  {e.loadKpa, D::pressure}}});
 }
 
-void sayMustChange(const Job &job, const DutyOverContent &dutyAt, const std::vector<TankState::Share> &others,
-                   ComparedFuel &f) {
+void sayMustChange(const Study &study, const DutyOverContent &dutyAt,
+                   const std::vector<TankState::Share> &others, ComparedFuel &f) {
+    const Job &job = study.job();
     sayVolume(job, dutyAt, f);
-    saySpark(effectBetween(job, present(job), tankFullOf(job, f, others)), f);
+    saySpark(effectBetween(study, present(job), tankFullOf(job, f, others)), f);
     const double content = f.alcohol;
     const double boost =
         job.engine.boostLimitKpa.at(content) - job.engine.boostLimitKpa.at(alcoholOf(present(job).content));
@@ -173,8 +175,9 @@ ComparedFuel mixed(const Job &job, const Fuel &a, const Fuel &b, double share) {
     return f;
 }
 
-std::vector<ComparedFuel> compareFuels(const Job &job, std::string_view today,
+std::vector<ComparedFuel> compareFuels(const Study &study, std::string_view today,
                                        const DutyOverContent &dutyAt) {
+    const Job &job = study.job();
     const std::vector<Fuel> shelf = shelfOf(job, today);
     std::vector<ComparedFuel> rows;
     const auto others = [](const std::string &hydrocarbon, double fraction) {
@@ -186,7 +189,7 @@ std::vector<ComparedFuel> compareFuels(const Job &job, std::string_view today,
         ComparedFuel f = mixed(job, fuel, fuel, 0);
         f.name = fuel.name;
         f.flags = fuel.flags;
-        sayMustChange(job, dutyAt, others(fuel.hydrocarbon, fuel.content.gasoline().fraction()), f);
+        sayMustChange(study, dutyAt, others(fuel.hydrocarbon, fuel.content.gasoline().fraction()), f);
         rows.push_back(std::move(f));
     }
     for (const MixtureEntry &m : job.mixtures) {
@@ -204,7 +207,7 @@ std::vector<ComparedFuel> compareFuels(const Job &job, std::string_view today,
             others(a->hydrocarbon, (1 - share) * a->content.gasoline().fraction());
         for (const auto &s : others(b->hydrocarbon, share * b->content.gasoline().fraction()))
             shares.push_back(s);
-        sayMustChange(job, dutyAt, shares, f);
+        sayMustChange(study, dutyAt, shares, f);
         rows.push_back(std::move(f));
     }
     return rows;

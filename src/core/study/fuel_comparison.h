@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/phrase.h"
 #include "core/study/shelf.h"
+#include "core/study/study.h"
 
 #include <functional>
 #include <optional>
@@ -35,7 +37,8 @@ ComparedFuel mixed(const Job &job, const Fuel &first, const Fuel &second, double
 using DutyOverContent = std::function<std::optional<double>(double content)>;
 
 /// Every fuel of the shelf and every mixture of the job. duty: of this job; empty: it is left out.
-std::vector<ComparedFuel> compareFuels(const Job &job, std::string_view today, const DutyOverContent &duty);
+std::vector<ComparedFuel> compareFuels(const Study &study, std::string_view today,
+                                       const DutyOverContent &duty);
 
 /// The mixture over its share, evenly spaced from 0 to 1. points: at least 2.
 std::vector<ComparedFuel> mixCurve(const Job &job, const Fuel &first, const Fuel &second, std::size_t points);

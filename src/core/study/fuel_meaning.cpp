@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/fuel_meaning.h"
 
 #include "core/job/job_schema.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/headroom.h"
 
 #include "core/base/error.h"
@@ -5,8 +6,7 @@
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
 #include "core/study/fuel_delivery.h"
-#include "core/study/load_axis.h"
-#include "core/study/school.h"
+#include "core/study/study.h"
 
 #include <algorithm>
 #include <array>
@@ -22,14 +22,14 @@ constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRati
 /// One content of a job: asks what the fuel system must do at a manifold pressure, at full throttle.
 class ContentAsk {
   public:
-    ContentAsk(const Job &job, double content)
-        : m_job(job), m_ends(SchoolModel(job).at(content)),
-          m_demand(job, content, job.conditions.intakeColdestC),
-          m_fuel(blendModelOf(job).properties(blendAt(job, content))) {
+    ContentAsk(const Study &study, double content)
+        : m_study(study), m_job(study.job()), m_content(content), m_ends(study.ends(content)),
+          m_demand(m_job, content, m_job.conditions.intakeColdestC), m_fuel(study.fuelAt(content)) {
         const Table2D &fuelTable = *m_ends[static_cast<std::size_t>(fuel)].low;
         for (const double rpm : fuelTable.x().points())
-            if (rpm <= job.engine.revLimitRpm) m_rpm.push_back(rpm);
-        if (m_rpm.empty() || m_rpm.back() < job.engine.revLimitRpm) m_rpm.push_back(job.engine.revLimitRpm);
+            if (rpm <= m_job.engine.revLimitRpm) m_rpm.push_back(rpm);
+        if (m_rpm.empty() || m_rpm.back() < m_job.engine.revLimitRpm)
+            m_rpm.push_back(m_job.engine.revLimitRpm);
     }
 
     double blended(CalibratedQuantity q, double rpm, double y) const {
@@ -67,18 +67,18 @@ class ContentAsk {
     }
 
     double targetKpa() const {
-        const Table2D &b = *m_ends[static_cast<std::size_t>(boost)].low;
         double target = 0;
-        for (const double rpm : m_rpm)
-            for (const double y : b.y().points()) // gears, or throttle
-                target = std::max(target, blended(boost, rpm, y));
+        for (const ReachAtSpeed &r : m_study.reach(m_content, m_rpm))
+            target = std::max(target, r.targetKpa);
         return target;
     }
 
     double densityKgM3() const { return m_fuel.densityKgM3; }
 
   private:
+    const Study &m_study;
     const Job &m_job;
+    double m_content;
     std::array<BlendEnds, calibratedQuantityCount> m_ends;
     InjectorDemand m_demand;
     BlendProperties m_fuel;
@@ -140,10 +140,10 @@ Measured pressureOf(double kpa) {
 
 // Where the target meets a part's line first, going up in content; and what the part allows at the top
 // content.
-Phrase describe(const Job &job, const Frontier &f, const FrontierLine &line) {
+Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line) {
     const std::string name(limitingPartTitle(line.part));
-    const double top = job.calibration.topContent;
-    const Measured atTop = pressureOf(boostAllowed(job, line.part, top));
+    const double top = study.job().calibration.topContent;
+    const Measured atTop = pressureOf(boostAllowed(study, line.part, top));
     if (line.kpa[0] < f.targetKpa[0])
         return {name + ": reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}.",
                 {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop}};
@@ -173,7 +173,7 @@ double firstHit(const Frontier &f, const FrontierLine &line) {
     return 2;
 }
 
-void sayInOrder(const Job &job, Frontier &f) {
+void sayInOrder(const Study &study, Frontier &f) {
     std::vector<const FrontierLine *> order;
     for (const FrontierLine &line : f.lines)
         order.push_back(&line);
@@ -188,7 +188,7 @@ void sayInOrder(const Job &job, Frontier &f) {
         return ha < hb || (ha == hb && least(a) < least(b));
     });
     for (const FrontierLine *line : order)
-        f.sentences.push_back({line->part, describe(job, f, *line)});
+        f.sentences.push_back({line->part, describe(study, f, *line)});
 }
 
 } // namespace
@@ -210,23 +210,26 @@ std::size_t Frontier::nearest(double content) const {
     return static_cast<std::size_t>(std::lround(content * static_cast<double>(contents.size() - 1)));
 }
 
-double boostAllowed(const Job &given, LimitingPart part, double content) {
-    const Job job = inPressure(given);
+double boostAllowed(const Study &given, LimitingPart part, double content) {
+    const Study &study = given.inPressure();
+    const Job &job = study.job();
     if (!(content >= 0 && content <= 1))
         throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
     if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part)), "data in the job", "none");
-    return std::min(mostFrontierKpa, allowed(job, ContentAsk(job, content), part, content));
+    return std::min(mostFrontierKpa, allowed(job, ContentAsk(study, content), part, content));
 }
 
-Frontier frontier(const Job &given, std::size_t points) {
-    const Job job = inPressure(given);
+Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) {
+    const Study &study = given.inPressure();
+    const Job &job = study.job();
     if (points < 2 || points > 201) throw InputError("points", "2 to 201", std::to_string(points));
     Frontier f;
     for (const LimitingPart part : allParts)
         if (known(job, part)) f.lines.push_back({part, {}});
     for (std::size_t i = 0; i < points; ++i) {
+        if (stop.stop_requested()) return {};
         const double content = static_cast<double>(i) / static_cast<double>(points - 1);
-        const ContentAsk ask(job, content);
+        const ContentAsk ask(study, content);
         f.contents.push_back(content);
         f.targetKpa.push_back(ask.targetKpa());
         for (FrontierLine &line : f.lines)
@@ -237,21 +240,21 @@ Frontier frontier(const Job &given, std::size_t points) {
                                         blend.ethanol.fraction(), blend.methanol.fraction());
         f.powerKw.emplace_back(powerKw(gS, bsfc.high), powerKw(gS, bsfc.low));
     }
-    sayInOrder(job, f);
+    sayInOrder(study, f);
     return f;
 }
 
-std::vector<double> boostTargets(const Job &job, const std::vector<double> &contents) {
+std::vector<double> boostTargets(const Study &study, const std::vector<double> &contents) {
     std::vector<double> targets;
     for (const double content : contents)
-        targets.push_back(ContentAsk(job, content).targetKpa());
+        targets.push_back(ContentAsk(study, content).targetKpa());
     return targets;
 }
 
 void moveBoostTarget(Job &job, double content, double kpa) {
-    const ContentAsk ask(job, content);
-    const double step = kpa - ask.targetKpa();
-    const BlendEnds ends = SchoolModel(job).at(boost, content);
+    const Study before(job);
+    const double step = kpa - ContentAsk(before, content).targetKpa();
+    const BlendEnds ends = before.ends(boost, content);
     const bool one = ends.low == ends.high;
     const double w = one ? 0 : ends.weight;
     const double norm = (1 - w) * (1 - w) + w * w; // least change: both ends move by their weights

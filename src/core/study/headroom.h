@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/phrase.h"
-#include "core/job/job.h"
+#include "core/study/study.h"
 
+#include <stop_token>
 #include <string_view>
 #include <vector>
 
@@ -36,14 +38,15 @@ struct Frontier {
 
 inline constexpr double mostFrontierKpa = 500;
 
-/// points: 2 to 201.
-Frontier frontier(const Job &job, std::size_t points = 51);
+inline constexpr std::size_t frontierPoints = 51;
+/// points: 2 to 201. Stopped: without contents.
+Frontier frontier(const Study &study, std::size_t points = frontierPoints, std::stop_token stop = {});
 
 /// The pressure at which a part ends it, at any content; as in the lines.
-double boostAllowed(const Job &job, LimitingPart part, double content);
+double boostAllowed(const Study &study, LimitingPart part, double content);
 
 /// The highest boost target at full throttle, at each content.
-std::vector<double> boostTargets(const Job &job, const std::vector<double> &contents);
+std::vector<double> boostTargets(const Study &study, const std::vector<double> &contents);
 
 /// The boost tables changed so that the highest target at a content becomes a pressure: base and top move by
 /// the least squares that do it, by their weights, in proportion to throttle. Held to what the tables may

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/job_template.h"
 
 #include "core/base/error.h"
@@ -158,7 +159,7 @@ Job templateJob(const EngineTemplate &k) {
     constexpr int limitPoints = 10;
     for (int i = 0; i <= limitPoints; ++i)
         contents.push_back(k.baseContent + (k.topContent - k.baseContent) * i / limitPoints);
-    std::vector<double> limit = boostTargets(job, contents);
+    std::vector<double> limit = boostTargets(Study(job), contents);
     for (double &kpa : limit)
         kpa = rounded(kpa + roomKpa, 1);
     job.engine.boostLimitKpa = Curve(contents, limit);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/mechanical_lambda.h"
 
 #include "core/base/limits.h"

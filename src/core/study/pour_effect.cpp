@@ -1,9 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/pour_effect.h"
 
-#include "core/base/limits.h"
 #include "core/job/tank_history.h"
-#include "core/study/load_axis.h"
-#include "core/study/school.h"
+#include "core/study/two_table_school.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,13 +15,10 @@ constexpr double powerAreaKpa = 100; // spark matters from here up: common pract
 
 // The breakpoint under boost, reachable at the old content, where the old spark is most over the new
 // content's; where it is nowhere over, the largest step.
-void findPlace(const Job &given, PourEffect &e) {
-    const Job job = inPressure(given);
-    const SchoolModel school(job);
-    const Table2D tuned = blendedTable(school.at(CalibratedQuantity::spark, e.before));
-    const Table2D low = blendedTable(school.at(CalibratedQuantity::spark, e.content));
-    const Table2D boost = blendedTable(school.at(CalibratedQuantity::boost, e.before));
-    const double overshoot = limitOf(job, "boost.overshoot");
+void findPlace(const Study &study, PourEffect &e) {
+    const Table2D tuned = study.blended(CalibratedQuantity::spark, e.before);
+    const Table2D low = study.blended(CalibratedQuantity::spark, e.content);
+    const std::vector<ReachAtSpeed> reach = study.reach(e.before, tuned.x().points());
     // Levels of content may have axes of their own.
     const auto meant = [&](std::size_t x, std::size_t y) {
         return low.lookup(tuned.x()[x], tuned.y()[y]).value;
@@ -32,9 +28,8 @@ void findPlace(const Job &given, PourEffect &e) {
     for (std::size_t x = 0; x < tuned.x().size(); ++x)
         for (std::size_t y = 0; y < tuned.y().size(); ++y) {
             const double rpm = tuned.x()[x], load = tuned.y()[y];
-            const double reach = highestTarget(boost, rpm) + overshoot;
             const double over = tuned.cell(x, y) - meant(x, y);
-            const bool judged = load >= powerAreaKpa && load <= reach && rpm <= job.engine.revLimitRpm;
+            const bool judged = load >= powerAreaKpa && reach[x].reaches(load);
             const double weight = over > littleSpark ? firstTheRisk + over : std::abs(over);
             if (!judged || weight < most || (weight == most && load <= e.loadKpa)) continue;
             most = weight;
@@ -47,60 +42,67 @@ void findPlace(const Job &given, PourEffect &e) {
 
 } // namespace
 
-PourEffect effectOfPour(const Job &job, const TankState &tank, double litres, const Blend &fuel,
+PourEffect effectOfPour(const Study &study, const TankState &tank, double litres, const Blend &fuel,
                         const std::string &hydrocarbon) {
-    return effectBetween(job, tank, afterPour(tank, litres, fuel, hydrocarbon));
+    return effectBetween(study, tank, afterPour(tank, litres, fuel, hydrocarbon));
 }
 
-PourEffect effectBetween(const Job &job, const TankState &tank, const TankState &after) {
+PourEffect effectBetween(const Study &study, const TankState &tank, const TankState &after) {
+    const Job &job = study.job();
     PourEffect e;
     e.after = after;
     e.before = alcoholOf(tank.content);
     e.content = alcoholOf(e.after.content);
     // The controller delivers the old content's volume: λ grows with what the new fuel needs more.
     e.lambdaFactor = volumeMultiplier(propertiesOf(job, e.after), propertiesOf(job, tank));
-    findPlace(job, e);
-    const BlendedPoint there = blendedPoint(job, e.before, e.rpm, e.loadKpa);
+    findPlace(study.inPressure(), e);
+    const BlendedPoint there = blendedPoint(study, {e.before, e.rpm, e.loadKpa});
     e.lambdaTarget = there.lambda;
     e.lambda = there.lambda * e.lambdaFactor;
     return e;
 }
 
-Phrase inWords(const PourEffect &e, bool methanolInstead) {
+std::vector<Phrase> inWords(const PourEffect &e, bool methanolInstead) {
+    using D = Dimension;
     const double step = e.lambdaFactor - 1;
-    Phrase p;
-    const auto say = [&](const std::string &words, Measured value) {
-        p.text += words;
-        p.text += "{" + std::to_string(p.values.size()) + "}";
-        p.values.push_back(value);
-    };
+    const Measured lambda{e.lambda, D::mixture}, meant{e.lambdaTarget, D::mixture};
+    const Measured rpm{e.rpm, D::engineSpeed}, load{e.loadKpa, D::pressure}, off{std::abs(step), D::ratio};
+    std::vector<Phrase> words;
     constexpr double unnoticed = 0.005;
     if (std::abs(step) < unnoticed)
-        p.text = "The mixture stays as it was";
+        words.push_back(say(
+            MARKED("pour.effect.same", "The mixture stays as it was: {0} where {1} was meant, at {2}, {3}."),
+            {lambda, meant, rpm, load}));
+    else if (step > 0)
+        words.push_back(say(MARKED("pour.effect.lean", "Lean by {0}: {1} where {2} was meant, at {3}, {4}."),
+                            {off, lambda, meant, rpm, load}));
     else
-        say(step > 0 ? "Lean by " : "Rich by ", {std::abs(step), Dimension::ratio});
-    say(": ", {e.lambda, Dimension::mixture});
-    say(" where ", {e.lambdaTarget, Dimension::mixture});
-    say(" was meant, at ", {e.rpm, Dimension::engineSpeed});
-    say(", ", {e.loadKpa, Dimension::pressure});
-    p.text += ". ";
+        words.push_back(say(MARKED("pour.effect.rich", "Rich by {0}: {1} where {2} was meant, at {3}, {4}."),
+                            {off, lambda, meant, rpm, load}));
     const double over = e.sparkDeg - e.sparkOfContentDeg;
-    if (over > littleSpark) {
-        say("Spark stands ", {over, Dimension::sparkAngle});
-        say(" over what the tables say for ", {e.content, Dimension::content});
-        p.text += ": knock. Do not load the engine on this fuel without changing the calibration.";
-    } else if (over < -littleSpark) {
-        say("Spark stands ", {-over, Dimension::sparkAngle});
-        p.text += " under what this fuel would take: no danger, power left behind.";
-    } else {
-        p.text += "Spark is about right.";
-    }
+    if (over > littleSpark)
+        words.push_back(
+            say(MARKED("pour.effect.knock",
+                       "Spark stands {0} over what the tables say for {1}: knock. Do not load the "
+                       "engine on this fuel without changing the calibration."),
+                {{over, D::sparkAngle}, {e.content, D::content}}));
+    else if (over < -littleSpark)
+        words.push_back(say(MARKED("pour.effect.spare",
+                                   "Spark stands {0} under what this fuel would take: no danger, power left "
+                                   "behind."),
+                            {{-over, D::sparkAngle}}));
+    else
+        words.push_back(say(MARKED("pour.effect.right", "Spark is about right.")));
     constexpr double lean = 0.03; // common practice: the tolerance of a content window
     if (step > lean)
-        p.text += " Lean mixture under boost destroys engines: stay off the throttle until the fuel is in "
-                  "the tables.";
-    if (methanolInstead) p.text += " A content sensor cannot tell methanol from ethanol.";
-    return p;
+        words.push_back(
+            say(MARKED("pour.effect.stay_off",
+                       "Lean mixture under boost destroys engines: stay off the throttle until the "
+                       "fuel is in the tables.")));
+    if (methanolInstead)
+        words.push_back(
+            say(MARKED("pour.effect.methanol", "A content sensor cannot tell methanol from ethanol.")));
+    return words;
 }
 
 } // namespace wheelwright

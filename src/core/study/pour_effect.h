@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/phrase.h"
 #include "core/fuel/tank.h"
-#include "core/job/job.h"
+#include "core/study/study.h"
 
 namespace wheelwright {
 
@@ -20,13 +21,13 @@ struct PourEffect {
 };
 
 /// The calibration goes on for what was in the tank before.
-PourEffect effectBetween(const Job &job, const TankState &before, const TankState &after);
+PourEffect effectBetween(const Study &study, const TankState &before, const TankState &after);
 
 /// The tank's content is the one the calibration is for. Throws InputError as afterPour().
-PourEffect effectOfPour(const Job &job, const TankState &tank, double litres, const Blend &fuel,
+PourEffect effectOfPour(const Study &study, const TankState &tank, double litres, const Blend &fuel,
                         const std::string &hydrocarbon = {});
 
-/// In words: lean or rich by how much, spark too much or to spare, and what follows.
-Phrase inWords(const PourEffect &effect, bool methanolInstead);
+/// In sentences: lean or rich by how much, spark too much or to spare, and what follows.
+std::vector<Phrase> inWords(const PourEffect &effect, bool methanolInstead);
 
 } // namespace wheelwright

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/pour_request.h"
 
 #include "core/base/error.h"
@@ -56,7 +57,6 @@ std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
         PourStep step;
         step.drain = true;
         step.litres = plan.drainL;
-        step.words = {"Drain {0}", {{plan.drainL, Dimension::displacement}}};
         tank.take({plan.drainL, 0});
         keep(std::move(step));
     }
@@ -66,14 +66,8 @@ std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
         PourStep step;
         step.fuel = i;
         step.litres = plan.pourL[i];
-        step.words = {"Pour {0} of " + fuel.name, {{plan.pourL[i], Dimension::displacement}}};
-        if (!plan.cans.empty()) {
-            step.cans = plan.cans[i];
-            step.words.text =
-                (step.cans == 1 ? std::string("Pour 1 whole can ({0}) of ")
-                                : "Pour " + std::to_string(step.cans) + " whole cans ({0}) of ") +
-                fuel.name;
-        }
+        step.name = fuel.name;
+        if (!plan.cans.empty()) step.cans = plan.cans[i];
         tank.pour({plan.pourL[i], fuel.meterSigma * plan.pourL[i]}, {fuel.content, fuel.contentSigma});
         keep(std::move(step));
     }
@@ -83,18 +77,25 @@ std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
 Phrase pickupWarning(const PourPlan &plan, const PourRequest &r) {
     const Measured reserve{r.reserveL, Dimension::displacement};
     if (plan.volumeL < r.reserveL)
-        return {"Still under the {0} that the pickup needs afterwards: no pulls.", {reserve}};
+        return say(
+            MARKED("pour.pickup.after", "Still under the {0} that the pickup needs afterwards: no pulls."),
+            {reserve});
     if (r.volumeL - plan.drainL < r.reserveL)
-        return {"Until this is poured the tank is under the {0} that the pickup needs: do not run the engine "
-                "hard.",
-                {reserve}};
+        return say(MARKED("pour.pickup.before",
+                          "Until this is poured the tank is under the {0} that the pickup needs: do not run "
+                          "the engine hard."),
+                   {reserve});
     return {};
 }
 
-std::string_view strategyTitle(PourStrategy s) {
-    constexpr std::array<std::string_view, 6> titles{
-        "Least added", "Fullest tank", "Cheapest", "Nearest without draining", "Least drain", "Whole cans"};
-    return titles[static_cast<std::size_t>(s)];
+Phrase strategyWords(PourStrategy s) {
+    constexpr std::array titles{MARKED("pour.strategy.least_added", "Least added"),
+                                MARKED("pour.strategy.fullest", "Fullest tank"),
+                                MARKED("pour.strategy.cheapest", "Cheapest"),
+                                MARKED("pour.strategy.nearest", "Nearest without draining"),
+                                MARKED("pour.strategy.least_drain", "Least drain"),
+                                MARKED("pour.strategy.cans", "Whole cans")};
+    return say(titles[static_cast<std::size_t>(s)]);
 }
 
 } // namespace wheelwright

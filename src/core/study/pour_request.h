@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/phrase.h"
 #include "core/fuel/pour_plan.h"
@@ -16,9 +17,9 @@ PourRequest pourRequestOf(const Job &job, double target, std::optional<double> l
 /// A plan as steps that a person can follow at the pump, and what the tank holds after each. The uncertainty
 /// of tank, meter and fuels is carried through to first order.
 struct PourStep {
-    Phrase words;
     bool drain = false;
     std::size_t fuel = 0; ///< on the shelf; not for a drain
+    std::string name;     ///< of that fuel
     double litres = 0;
     int cans = 0;
     double volumeL = 0;
@@ -31,6 +32,6 @@ std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &request);
 Phrase pickupWarning(const PourPlan &plan, const PourRequest &request);
 
 /// What a strategy is for, as a title.
-std::string_view strategyTitle(PourStrategy strategy);
+Phrase strategyWords(PourStrategy strategy);
 
 } // namespace wheelwright

@@ -1,14 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/study/engine_map.h"
 
 namespace wheelwright {
 
 /// The controller holds the content here.
-bool frozenAt(const FuelSupply &supply, double rpm, double loadKpa);
+inline bool frozenAt(const FuelSupply &supply, double rpm, double loadKpa) {
+    return supply.freezeLoadKpa > 0 && loadKpa >= supply.freezeLoadKpa && rpm >= supply.freezeRpm;
+}
 
 /// What comes back to the tank, L/min. Negative: the pumps do not even fill the engine.
 /// Throws InputError when the pumps have no data.
-EngineMap returnFlow(const Job &job, double content);
+EngineMap returnFlow(const Study &study, double content);
 
 /// Above this load and this speed, both together, the reading of a sensor in the return is to be held: the
 /// corner of all points, at any content, where too little comes back.
@@ -16,6 +19,6 @@ struct FreezeLine {
     bool needed = false;
     double loadKpa = 0, rpm = 0;
 };
-FreezeLine freezeLine(const Job &job);
+FreezeLine freezeLine(const Study &study);
 
 } // namespace wheelwright

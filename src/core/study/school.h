@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/school_definition.h"
 #include "core/study/two_table_school.h"
@@ -32,6 +33,8 @@ class SchoolModel {
     BlendEnds at(CalibratedQuantity q, double content) const {
         return at(content)[static_cast<std::size_t>(q)];
     }
+
+    const WeightModel &weights() const { return m_weights; }
 
   private:
     const Job &m_job;

@@ -1,20 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/slice_fan.h"
 
 #include "core/study/load_axis.h"
-#include "core/study/school.h"
 #include "core/tables/lambda_lines.h"
 
 namespace wheelwright {
 namespace {
 
-std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::vector<double> &loads,
+std::vector<FanBound> boundsOf(const Study &study, CalibratedQuantity q, const std::vector<double> &loads,
                                double content) {
+    const Job &job = study.job();
     std::vector<FanBound> bounds;
     if (q == CalibratedQuantity::boost)
         bounds.push_back(
             {"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
     if (q != CalibratedQuantity::lambda) return bounds;
-    const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, content));
+    const BlendProperties fuel = study.fuelAt(content);
     const LeanLine lean(job.limits);
     FanBound &leanBound = bounds.emplace_back(FanBound{"lean line", {}});
     for (double load : loads)
@@ -26,18 +27,17 @@ std::vector<FanBound> boundsOf(const Job &job, CalibratedQuantity q, const std::
 
 } // namespace
 
-SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content) {
-    const SchoolModel school(job);
-    const BlendEnds here = school.at(q, content);
+SliceFan sliceFan(const Study &study, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content) {
+    const BlendEnds here = study.ends(q, content);
     const double rpm = here.low->x()[cell.x], y = here.low->y()[cell.y];
     SliceFan fan;
     fan.x = alongRpm ? here.low->x().points() : here.low->y().points();
     std::vector<double> loads;
     for (double x : fan.x)
-        loads.push_back(q == CalibratedQuantity::boost ? 0 : loadOfAxis(job, alongRpm ? y : x));
+        loads.push_back(q == CalibratedQuantity::boost ? 0 : loadOfAxis(study.job(), alongRpm ? y : x));
     // A short row, blended as often as wanted.
     const auto curve = [&](double c) {
-        const BlendEnds e = school.at(q, c);
+        const BlendEnds e = study.ends(q, c);
         FanCurve out{c, {}};
         for (double x : fan.x)
             out.y.push_back(e.blend(e.low->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value,
@@ -47,7 +47,7 @@ SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex
     for (int percent = 0; percent <= 100; percent += 10)
         fan.curves.push_back(curve(percent / 100.0));
     fan.now = curve(content);
-    fan.bounds = boundsOf(job, q, loads, content);
+    fan.bounds = boundsOf(study, q, loads, content);
     return fan;
 }
 

@@ -1,5 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/job/job.h"
+#include "core/study/study.h"
 
 #include <string>
 #include <vector>
@@ -26,6 +27,6 @@ struct SliceFan {
 };
 
 /// alongRpm: the row through the cell; otherwise the column. Curves at 0, 10 … 100 %.
-SliceFan sliceFan(const Job &job, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content);
+SliceFan sliceFan(const Study &study, CalibratedQuantity q, bool alongRpm, CellIndex cell, double content);
 
 } // namespace wheelwright

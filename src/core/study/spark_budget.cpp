@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/spark_budget.h"
 #include "core/study/extra_tables.h"
 
@@ -52,8 +53,10 @@ Span everywhere(double v) {
 
 } // namespace
 
-SparkBudget sparkBudget(const Job &job, double content, double rpm, double load) {
-    const BlendedPoint p = blendedPoint(job, content, rpm, load);
+SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
+    const auto [content, rpm, load] = at;
+    const Job &job = study.job();
+    const BlendedPoint p = blendedPoint(study, at);
     const double low = p.baseLookup[static_cast<std::size_t>(CalibratedQuantity::spark)].value;
     const SparkDelivery &d = job.sparkDelivery;
     const Conditions &air = job.conditions;
@@ -95,8 +98,8 @@ SparkBudget sparkBudget(const Job &job, double content, double rpm, double load)
     return b;
 }
 
-Explanation explainBudget(const Job &job, double content, double rpm, double load) {
-    const SparkBudget b = sparkBudget(job, content, rpm, load);
+Explanation explainBudget(const Study &study, const OperatingPoint &at) {
+    const SparkBudget b = sparkBudget(study, at);
     constexpr Dimension deg = Dimension::sparkAngle;
     Explanation x;
     x.title = "Spark delivered";

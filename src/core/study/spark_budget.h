@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
-#include "core/job/job.h"
+#include "core/base/operating_point.h"
+#include "core/study/study.h"
 
 #include <string>
 #include <vector>
@@ -25,9 +27,9 @@ struct SparkBudget {
 };
 
 /// Throws InputError as blendedPoint().
-SparkBudget sparkBudget(const Job &job, double content, double rpm, double loadKpa);
+SparkBudget sparkBudget(const Study &study, const OperatingPoint &at);
 
 /// The chain as the working of the delivered spark.
-Explanation explainBudget(const Job &job, double content, double rpm, double loadKpa);
+Explanation explainBudget(const Study &study, const OperatingPoint &at);
 
 } // namespace wheelwright

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/spray_map.h"
 
 #include "core/study/engine_map.h"
@@ -7,14 +8,14 @@
 
 namespace wheelwright {
 
-std::vector<SprayCell> sprayMap(const Job &given, double content) {
-    const Job job = inPressure(given);
-    const Table2D spark = blendedTable(job, CalibratedQuantity::spark, content);
+std::vector<SprayCell> sprayMap(const Study &study, double content) {
+    const Job &job = study.job();
+    const Table2D spark = study.inPressure().blended(CalibratedQuantity::spark, content);
     const InjectorDemand demand(job, content, job.conditions.intakeUsualC);
-    const BlendProperties main = blendModelOf(job).properties(blendAt(job, content));
+    const BlendProperties main = study.fuelAt(content);
     std::vector<SprayCell> cells;
     const EngineMap map =
-        mapOverFuelTable(job, content, [&](double rpm, double load, double fuel, double lambda) {
+        mapOverFuelTable(study, content, [&](double rpm, double load, double fuel, double lambda) {
             SprayCell c;
             c.rpm = rpm;
             c.loadKpa = load;
@@ -37,8 +38,8 @@ std::vector<SprayCell> sprayMap(const Job &given, double content) {
     return cells;
 }
 
-double sparkOnSpray(const Job &job, double content, const SprayCell &cell) {
-    const auto at = [&](double c) { return blendedPoint(job, c, cell.rpm, cell.loadKpa).sparkDeg; };
+double sparkOnSpray(const Study &study, double content, const SprayCell &cell) {
+    const auto at = [&](double c) { return blendedPoint(study, {c, cell.rpm, cell.loadKpa}).sparkDeg; };
     return at(std::clamp(cell.alcoholWith, 0.0, 1.0)) - at(content);
 }
 

@@ -1,5 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/job/job.h"
+#include "core/study/study.h"
 
 #include <vector>
 
@@ -19,10 +20,10 @@ struct SprayCell {
 
 /// Every cell of the fuel tables at one content, rpm-major, at the usual intake air. Throws InputError for
 /// a content outside 0–1.
-std::vector<SprayCell> sprayMap(const Job &job, double content);
+std::vector<SprayCell> sprayMap(const Study &study, double content);
 
 /// Spark that the spark tables hold for the alcohol of the whole mixture over what they hold for the main
 /// fuel alone, °: what leans on the spray where someone has put it into the tables.
-double sparkOnSpray(const Job &job, double content, const SprayCell &cell);
+double sparkOnSpray(const Study &study, double content, const SprayCell &cell);
 
 } // namespace wheelwright

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/two_table_school.h"
 
 #include "core/base/error.h"
 #include "core/study/load_axis.h"
-#include "core/study/school.h"
+#include "core/study/study.h"
 
 #include <algorithm>
 #include <cmath>
@@ -71,7 +72,8 @@ Weights WeightModel::at(double content) const {
     return w;
 }
 
-BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa) {
+BlendedPoint blendedPoint(const Study &study, const OperatingPoint &at) {
+    const auto [content, rpm, loadKpa] = at;
     if (!(content >= 0 && content <= 1))
         throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
     if (!(rpm >= 0) || !std::isfinite(rpm))
@@ -79,8 +81,8 @@ BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loa
     if (!(loadKpa >= 0) || !std::isfinite(loadKpa))
         throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
     BlendedPoint p;
-    const auto ends = SchoolModel(job).at(content);
-    const double y = axisOfLoad(job, loadKpa);
+    const auto ends = study.ends(content);
+    const double y = axisOfLoad(study.job(), loadKpa);
     p.outsideContent = p.weights.outside = ends[0].outside;
     p.weights.extrapolated = ends[0].extrapolated;
     std::array<double, calibratedQuantityCount> blended{};
@@ -121,10 +123,6 @@ Table2D blendedTable(const BlendEnds &ends) {
     std::vector<double> cells(ends.low->cells().size());
     blendCells(ends, cells);
     return Table2D(ends.low->x(), ends.low->y(), std::move(cells));
-}
-
-Table2D blendedTable(const Job &job, CalibratedQuantity q, double content) {
-    return blendedTable(SchoolModel(job).at(q, content));
 }
 
 } // namespace wheelwright

@@ -1,4 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/operating_point.h"
 #include "core/job/job.h"
 
 #include <array>
@@ -9,6 +11,8 @@ namespace wheelwright {
 /// How far an extrapolated weight may go beyond 0 and 1. Common practice is not to go at all; a quarter of
 /// the step between the tables keeps a short reach (E85 to E100) honest and a long one from running away.
 inline constexpr double furthestExtrapolation = 0.25;
+
+class Study;
 
 /// The four weights at one content, and whether the content lies beyond the calibrated ones.
 struct Weights {
@@ -49,13 +53,11 @@ struct BlendedPoint {
 };
 
 /// Throws InputError for a content outside 0–1 or an rpm or load that is not finite or negative.
-BlendedPoint blendedPoint(const Job &job, double content, double rpm, double loadKpa);
+BlendedPoint blendedPoint(const Study &study, const OperatingPoint &at);
 
 struct BlendEnds;
 
-/// The whole table at one content, on the low end's axes. Ends may be handed in, worked out once for all
-/// four.
-Table2D blendedTable(const Job &job, CalibratedQuantity q, double content);
+/// The whole table at one content, on the low end's axes.
 Table2D blendedTable(const BlendEnds &ends);
 /// Its cells alone, row by row, into a place of the caller's: as many as the low end has.
 void blendCells(const BlendEnds &ends, std::span<double> out);

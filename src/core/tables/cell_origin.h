@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include <span>
 #include <string>
@@ -25,6 +26,10 @@ struct CellOriginDefinition {
 };
 std::span<const CellOriginDefinition> allCellOrigins();
 const CellOriginDefinition &definitionOf(CellOrigin origin);
+/// Only what a log has corrected is proven; all else is somebody's or something's opinion.
+constexpr bool proves(CellOrigin origin) {
+    return origin == CellOrigin::log;
+}
 
 /// Run lengths and codes: "12t3i9?"; and back. Throws InputError at `where` for an unknown code.
 std::string originsToText(const std::vector<CellOrigin> &origins);

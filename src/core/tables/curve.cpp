@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tables/curve.h"
 
 #include "core/base/error.h"

@@ -1,13 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tables/region_edit.h"
 
 #include "core/base/error.h"
+#include "core/base/symmetric_band.h"
 #include "core/base/unit.h"
 #include "core/tables/two_table.h"
 
 #include <algorithm>
 #include <cctype>
 #include <cmath>
-#include <numbers>
 #include <string>
 
 namespace wheelwright {
@@ -34,23 +35,52 @@ void eachRun(std::size_t count, At chosen, Line line) {
     }
 }
 
-// Mean of the neighbours of a cell, nearer ones counting more; false without any.
-bool neighbourMean(const Table2D &t, CellIndex i, double &mean) {
-    double sum = 0, weights = 0;
-    const auto add = [&](std::size_t x, std::size_t y, double distance) {
-        sum += t.cell(x, y) / distance;
-        weights += 1 / distance;
-    };
+// Calls with each neighbour of a cell and how much it counts: nearer ones more.
+template <class Visit>
+void eachNeighbour(const Table2D &t, CellIndex i, Visit visit) {
     // Distances as shares of the axis, so that rpm and kPa can be compared.
     const double spanX = std::max(t.x().last() - t.x().first(), 1e-12),
                  spanY = std::max(t.y().last() - t.y().first(), 1e-12);
-    if (i.x > 0) add(i.x - 1, i.y, (t.x()[i.x] - t.x()[i.x - 1]) / spanX);
-    if (i.x + 1 < t.x().size()) add(i.x + 1, i.y, (t.x()[i.x + 1] - t.x()[i.x]) / spanX);
-    if (i.y > 0) add(i.x, i.y - 1, (t.y()[i.y] - t.y()[i.y - 1]) / spanY);
-    if (i.y + 1 < t.y().size()) add(i.x, i.y + 1, (t.y()[i.y + 1] - t.y()[i.y]) / spanY);
-    mean = weights > 0 ? sum / weights : 0;
-    return weights > 0;
+    if (i.x > 0) visit(CellIndex{i.x - 1, i.y}, spanX / (t.x()[i.x] - t.x()[i.x - 1]));
+    if (i.x + 1 < t.x().size()) visit(CellIndex{i.x + 1, i.y}, spanX / (t.x()[i.x + 1] - t.x()[i.x]));
+    if (i.y > 0) visit(CellIndex{i.x, i.y - 1}, spanY / (t.y()[i.y] - t.y()[i.y - 1]));
+    if (i.y + 1 < t.y().size()) visit(CellIndex{i.x, i.y + 1}, spanY / (t.y()[i.y + 1] - t.y()[i.y]));
 }
+
+// Numbers for the cells that are filled, so that neighbours have near ones: along the way that is shorter.
+class Unknowns {
+  public:
+    Unknowns(const Table2D &t, CellSet cells) : m_width(t.x().size()), m_cells(std::move(cells)) {
+        const CellSet byRow = m_cells;
+        const std::size_t rowBand = number(t);
+        std::ranges::sort(m_cells, {}, [](const CellIndex &i) { return std::pair{i.x, i.y}; });
+        if (number(t) <= rowBand) return;
+        m_cells = byRow;
+        number(t);
+    }
+    const CellSet &cells() const { return m_cells; }
+    std::size_t band() const { return m_band; }
+    std::size_t of(CellIndex i) const { return m_number[i.y * m_width + i.x]; } ///< none: not filled
+
+    static constexpr std::size_t none = static_cast<std::size_t>(-1);
+
+  private:
+    std::size_t number(const Table2D &t) {
+        m_number.assign(t.cells().size(), none);
+        for (std::size_t k = 0; k < m_cells.size(); ++k)
+            m_number[m_cells[k].y * m_width + m_cells[k].x] = k;
+        m_band = 0;
+        for (std::size_t k = 0; k < m_cells.size(); ++k)
+            eachNeighbour(t, m_cells[k], [&](CellIndex n, double) {
+                if (of(n) != none && of(n) < k) m_band = std::max(m_band, k - of(n));
+            });
+        return m_band;
+    }
+
+    std::size_t m_width, m_band = 0;
+    CellSet m_cells;
+    std::vector<std::size_t> m_number;
+};
 
 [[noreturn]] void refuseQuery(std::string_view found) {
     throw InputError("search", "such as '> 22 above 180 kPa' or '< 0.8 below 3000 rpm'",
@@ -174,24 +204,23 @@ void smoothCells(Table2D &table, const CellSet &cells, double strength) {
 
 void fillFromNeighbours(Table2D &table, const CellSet &cells) {
     if (cells.size() >= table.cells().size()) return; // nothing to fill from
-    const auto [least, most] = std::ranges::minmax(table.cells());
-    const double close = std::max(most - least, 1e-12) * 1e-12;
-    // Over-relaxation as for a square of the table's size: rounds grow with its side, not with its area
-    // (Young 1954; the best factor of Laplace's equation on n points is 2 / (1 + sin(π / n))).
-    const double side = static_cast<double>(std::max(table.x().size(), table.y().size())) + 1;
-    const double over = 2 / (1 + std::sin(std::numbers::pi / side));
-    constexpr int mostRounds = 2000;
-    for (int round = 0; round < mostRounds; ++round) {
-        double moved = 0;
-        for (const CellIndex &i : cells) {
-            double mean = 0;
-            if (!neighbourMean(table, i, mean)) continue;
-            const double step = over * (mean - table.cell(i));
-            moved = std::max(moved, std::abs(step));
-            table.setCell(i, table.cell(i) + step);
-        }
-        if (moved < close) return;
-    }
+    // Every cell the mean of its neighbours, nearer ones counting more: a system that is symmetric, and
+    // definite since somewhere it meets a cell that stays.
+    const Unknowns unknowns(table, cells);
+    SymmetricBand system(cells.size(), unknowns.band());
+    std::vector<double> known(cells.size());
+    for (std::size_t k = 0; k < cells.size(); ++k)
+        eachNeighbour(table, unknowns.cells()[k], [&](CellIndex n, double weight) {
+            system.at(k, k) += weight;
+            const std::size_t other = unknowns.of(n);
+            if (other == Unknowns::none)
+                known[k] += weight * table.cell(n);
+            else if (other < k)
+                system.at(k, other) -= weight;
+        });
+    const std::vector<double> filled = std::move(system).solve(std::move(known));
+    for (std::size_t k = 0; k < cells.size(); ++k)
+        table.setCell(unknowns.cells()[k], filled[k]);
 }
 
 Regridded regrid(const Table2D &table, const Axis &x, const Axis &y) {

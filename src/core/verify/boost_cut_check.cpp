@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 
@@ -15,11 +16,12 @@ CheckOutcome run(const Evaluation &e) {
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfortKpa);
-        const auto at = static_cast<std::size_t>(std::ranges::max_element(s.targetKpa) - s.targetKpa.begin());
-        worst.consider(cut - s.targetKpa[at] - room, at, s.targetKpa[at], cut, s.targetKpa[at] + room,
-                       nearAspect);
-        worst.consider(job.engine.mapSensorMaxKpa - cut, at, s.targetKpa[at], cut, job.engine.mapSensorMaxKpa,
-                       sensorAspect);
+        const auto at = static_cast<std::size_t>(
+            std::ranges::max_element(s.reach, {}, &ReachAtSpeed::targetKpa) - s.reach.begin());
+        worst.consider(cut - s.reach[at].targetKpa - room, at, s.reach[at].targetKpa, cut,
+                       s.reach[at].targetKpa + room, nearAspect);
+        worst.consider(job.engine.mapSensorMaxKpa - cut, at, s.reach[at].targetKpa, cut,
+                       job.engine.mapSensorMaxKpa, sensorAspect);
         out.byContent.push_back(worst.place());
     }
     return out;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/boost_peaks.h"
 
 namespace wheelwright {

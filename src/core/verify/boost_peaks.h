@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/limits.h"
 #include "core/verify/check.h"
@@ -21,9 +22,10 @@ CheckOutcome judgeBoostPeaks(const Evaluation &e, double comfortKpa, CeilingOf c
         const BoostCeiling ceiling = ceilingOf(s);
         WorstFinder worst(e, s, comfortKpa);
         for (std::size_t i = 0; i < e.rpm().size(); ++i) {
-            const double peak = s.targetKpa[i] + overshoot;
+            const double peak = s.reach[i].targetKpa + overshoot;
             if (s.reachable[i] > 0)
-                worst.consider(ceiling.kpa - peak, i, s.targetKpa[i], peak, ceiling.kpa, ceiling.aspect);
+                worst.consider(ceiling.kpa - peak, i, s.reach[i].targetKpa, peak, ceiling.kpa,
+                               ceiling.aspect);
         }
         out.byContent.push_back(worst.place());
     }

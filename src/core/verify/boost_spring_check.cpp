@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 
@@ -19,11 +20,12 @@ CheckOutcome run(const Evaluation &e) {
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfort);
-        const auto at = static_cast<std::size_t>(std::ranges::max_element(s.targetKpa) - s.targetKpa.begin());
-        const double gauge = s.targetKpa[at] - ambient, ratio = gauge / spring;
-        worst.consider(stop - ratio, at, s.targetKpa[at], ratio, stop, ratioAspect);
-        worst.consider(comfort * (gauge - spring + floorPlayKpa) / floorPlayKpa, at, s.targetKpa[at], ratio,
-                       1, floorAspect);
+        const auto at = static_cast<std::size_t>(
+            std::ranges::max_element(s.reach, {}, &ReachAtSpeed::targetKpa) - s.reach.begin());
+        const double gauge = s.reach[at].targetKpa - ambient, ratio = gauge / spring;
+        worst.consider(stop - ratio, at, s.reach[at].targetKpa, ratio, stop, ratioAspect);
+        worst.consider(comfort * (gauge - spring + floorPlayKpa) / floorPlayKpa, at, s.reach[at].targetKpa,
+                       ratio, 1, floorAspect);
         out.byContent.push_back(worst.place());
     }
     return out;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/check.h"
 
 #include "core/base/limits.h"

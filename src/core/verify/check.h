@@ -1,6 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
-#include "core/verify/evaluation.h"
+#include "core/study/evaluation.h"
 
 #include <limits>
 #include <span>
@@ -97,12 +98,21 @@ CheckOutcome judgeReachablePoints(const Evaluation &e, double comfort, JudgeOf j
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         const auto judge = judgeOf(s);
-        WorstFinder worst(e, s, comfort);
-        for (std::size_t i = 0; i < e.rpm().size(); ++i)
-            for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-                const Judged found = judge(i, j, e.index(i, j));
-                worst.consider(found.headroom, i, e.load()[j], found.value, found.limit);
+        // The least is kept in locals: a hundred thousand points go by here, and few are the worst so far.
+        Judged least = notAsked;
+        std::size_t leastRpm = 0, leastLoad = 0;
+        for (std::size_t i = 0; i < s.reachable.size(); ++i) {
+            const std::size_t loads = s.reachable[i], first = e.index(i, 0);
+            for (std::size_t j = 0; j < loads; ++j) {
+                const Judged found = judge(i, j, first + j);
+                if (!(found.headroom < least.headroom)) continue; // also what is not a number
+                least = found;
+                leastRpm = i;
+                leastLoad = j;
             }
+        }
+        WorstFinder worst(e, s, comfort);
+        worst.consider(least.headroom, leastRpm, e.load()[leastLoad], least.value, least.limit);
         out.byContent.push_back(worst.place());
     }
     return out;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/return_flow.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
@@ -24,7 +25,7 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
-    const FreezeLine line = freezeLine(job);
+    const FreezeLine line = freezeLine(e.study());
     Explanation x;
     x.title = "Flow past the sensor";
     x.result = {p.value, Dimension::flowLMin};

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/school.h"
@@ -119,8 +120,8 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.formula = "leaner = fuel needed for the content in the tank / fuel given for the one believed − 1";
     x.substituted = {"{0} leaner at {1}", {{p.value, Dimension::ratio}, {p.content, Dimension::content}}};
     for (const Fault &f : faultsAt(job, p.content)) {
-        const BlendedPoint wrong = blendedPoint(job, f.content, p.rpm, p.loadKpa);
-        const BlendedPoint right = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+        const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
+        const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
         const double usual = job.conditions.intakeUsualC;
         const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
         const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/extra_tables.h"
 #include "core/study/spark_budget.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/extra_tables.h"
 #include "core/study/spark_budget.h"
@@ -15,7 +16,7 @@ CheckOutcome run(const Evaluation &e) {
     const double most = limitOf(job, "correct.steals");
     std::vector<double> taken;
     for (const double load : e.load()) {
-        const SparkBudget b = sparkBudget(job, job.calibration.baseContent, 3000, load);
+        const SparkBudget b = sparkBudget(e.study(), {job.calibration.baseContent, 3000, load});
         double sum = 0;
         for (const BudgetStep &s : b.steps)
             if (s.id == "intake_air" || s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
@@ -37,7 +38,7 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
-    x = explainBudget(job, p.content, p.rpm, p.loadKpa);
+    x = explainBudget(e.study(), {p.content, p.rpm, p.loadKpa});
     x.title = "Spark that corrections take";
     x.result = {p.value, Dimension::sparkAngle};
     x.source += "; limit: " + limitOrigin(job, "correct.steals");

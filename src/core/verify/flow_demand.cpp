@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/flow_demand.h"
 
 #include "core/flow/injector.h"
@@ -5,15 +6,8 @@
 namespace wheelwright {
 
 FlowDemand::FlowDemand(const Evaluation &e, const ContentSlice &slice, double intakeC)
-    : m_evaluation(e), m_slice(slice), m_demand(e.job(), slice.content, intakeC) {}
-
-double FlowDemand::perCycleMm3(std::size_t loadIndex, std::size_t at) const {
-    return m_demand.mm3(m_slice.fuel[at], m_evaluation.load()[loadIndex], m_slice.lambda[at]);
-}
-
-double FlowDemand::lMin(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
-    return engineFlowLMin(m_evaluation.job(), perCycleMm3(loadIndex, at), m_evaluation.rpm()[rpmIndex]);
-}
+    : m_rpm(e.rpm()), m_load(e.load()), m_slice(slice), m_fuel(slice.fuel), m_lambda(slice.lambda),
+      m_demand(e.job(), slice.content, intakeC), m_engineLMin(engineFlowLMin(e.job(), 1, 1)) {}
 
 double FlowDemand::fuelGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
     return lMin(rpmIndex, loadIndex, at) * m_slice.mixtureDensity / 60;
@@ -33,8 +27,8 @@ InjectorOpening::InjectorOpening(const Evaluation &e) : m_testFluidKgM3(e.job().
     }
 }
 
-double InjectorOpening::msPerMm3(std::size_t loadIndex, double fuelKgM3) const {
-    return m_msPerMm3[loadIndex] / volumeFlowOn(1, m_testFluidKgM3, fuelKgM3);
+double InjectorOpening::longerOn(double fuelKgM3) const {
+    return 1 / volumeFlowOn(1, m_testFluidKgM3, fuelKgM3);
 }
 
 std::vector<double> pumpFlowByLoad(const Evaluation &e) {

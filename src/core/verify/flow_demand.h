@@ -1,6 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/study/evaluation.h"
 #include "core/study/fuel_delivery.h"
-#include "core/verify/evaluation.h"
 
 namespace wheelwright {
 
@@ -9,15 +10,22 @@ class FlowDemand {
   public:
     FlowDemand(const Evaluation &evaluation, const ContentSlice &slice, double intakeC);
 
-    double perCycleMm3(std::size_t loadIndex, std::size_t at) const; ///< one injector
-    double lMin(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const;
+    /// One injector. Asked for at every point of every content: hence here, where it is taken in.
+    double perCycleMm3(std::size_t loadIndex, std::size_t at) const {
+        return m_demand.mm3(m_fuel[at], m_load[loadIndex], m_lambda[at]);
+    }
+    double lMin(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
+        return m_engineLMin * perCycleMm3(loadIndex, at) * m_rpm[rpmIndex];
+    }
     double fuelGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const;
     double airGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const;
 
   private:
-    const Evaluation &m_evaluation;
+    std::span<const double> m_rpm, m_load;
     const ContentSlice &m_slice;
+    BlendedPoints m_fuel, m_lambda;
     InjectorDemand m_demand;
+    double m_engineLMin; ///< of one mm³ a cycle at one rpm
 };
 
 /// How long an injector is open for a fuel volume, by load: worked out once for an evaluation, since data
@@ -26,12 +34,14 @@ class InjectorOpening {
   public:
     explicit InjectorOpening(const Evaluation &evaluation);
     double deadMs(std::size_t loadIndex) const { return m_deadMs[loadIndex]; }
-    /// ms per mm³ on a fuel of this density.
-    double msPerMm3(std::size_t loadIndex, double fuelKgM3) const;
+    /// ms per mm³ on a fuel like the one it was rated with.
+    double msPerMm3(std::size_t loadIndex) const { return m_msPerMm3[loadIndex]; }
+    /// How much longer it is open on a fuel of this density.
+    double longerOn(double fuelKgM3) const;
 
   private:
     double m_testFluidKgM3;
-    std::vector<double> m_deadMs, m_msPerMm3; ///< of a fuel like the one it was rated with
+    std::vector<double> m_deadMs, m_msPerMm3;
 };
 
 /// Flow of all pumps at every load of the evaluation, L/min.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/flow/injector.h"
 #include "core/study/fuel_delivery.h"
@@ -23,10 +24,11 @@ CheckOutcome run(const Evaluation &e) {
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
-        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](std::size_t i, std::size_t j,
+                                                                        std::size_t at) {
             const double mm3 = demand.mm3(s.fuel[at], e.load()[j], s.lambda[at]);
-            const double duty = injectorDutyOf(mm3 * opening.msPerMm3(j, s.mixtureDensity), opening.deadMs(j),
-                                               e.rpm()[i], batch);
+            const double duty =
+                injectorDutyOf(mm3 * longer * opening.msPerMm3(j), opening.deadMs(j), e.rpm()[i], batch);
             // No pressure left across the injector: nothing flows, and the need is never met.
             const double shown = std::min(duty, 99.0);
             return Judged{stop - shown, shown, stop};
@@ -36,7 +38,7 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
-    const BlendedPoint point = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+    const BlendedPoint point = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
     const double coldest = job.conditions.intakeColdestC;
     const DutyWorking cold = dutyAt(job, p.content, coldest, p.rpm, p.loadKpa, point.fuel, point.lambda);
     const DutyWorking usual =

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
@@ -16,10 +17,11 @@ CheckOutcome run(const Evaluation &e) {
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
-        return [&, demand](std::size_t, std::size_t j, std::size_t at) {
+        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](std::size_t, std::size_t j,
+                                                                        std::size_t at) {
             const double load = e.load()[j];
             if (load < overrunKpa) return notAsked;
-            const double open = demand.perCycleMm3(j, at) * opening.msPerMm3(j, s.mixtureDensity);
+            const double open = demand.perCycleMm3(j, at) * longer * opening.msPerMm3(j);
             const double pulse = (job.injectors.batch ? open / 2 : open) + opening.deadMs(j);
             return Judged{pulse - least, pulse, least};
         };
@@ -28,7 +30,7 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
-    const BlendedPoint point = blendedPoint(job, p.content, p.rpm, p.loadKpa);
+    const BlendedPoint point = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
     const DutyWorking w =
         dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, point.fuel, point.lambda);
     Explanation x;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 #include "core/verify/flow_demand.h"
@@ -10,13 +11,15 @@ namespace {
 CheckOutcome run(const Evaluation &e) {
     const std::vector<double> pump = pumpFlowByLoad(e);
     const double comfort = std::max(1 - limitOf(e.job(), "flow.pump.caution"), 0.01);
-    const double margin = 1 + e.job().supply.margin;
+    std::vector<double> sharePerLMin; // of what the pumps give
+    for (const double flow : pump)
+        sharePerLMin.push_back(flow > 0 ? (1 + e.job().supply.margin) / flow : 0);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, e.job().conditions.intakeColdestC);
         return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
             constexpr double farOver = 99; // nothing flows at this pressure
-            const double share =
-                pump[j] > 0 ? std::min(demand.lMin(i, j, at) * margin / pump[j], farOver) : farOver;
+            const double perLMin = sharePerLMin[j];
+            const double share = perLMin > 0 ? std::min(demand.lMin(i, j, at) * perLMin, farOver) : farOver;
             return Judged{1 - share, share, 1};
         };
     });

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/injector_change.h"
 
 #include "core/base/error.h"
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
 #include "core/study/fuel_delivery.h"
+#include "core/study/study.h"
 #include "core/verify/check.h"
 
 namespace wheelwright {
@@ -38,7 +40,8 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     const double density =
         blendModelOf(job).properties(blendAt(job, job.calibration.baseContent)).densityKgM3;
     c.requiredFuelFactor = injectorFlowOn(job, kpa, density) / injectorFlowOn(c.job, kpa, density);
-    const Evaluation old(job), after(c.job);
+    const Study oldStudy(job), newStudy(c.job);
+    const Evaluation &old = oldStudy.evaluation(), &after = newStudy.evaluation();
     c.dutyBefore = worstOf("flow.duty", old);
     c.dutyAfter = worstOf("flow.duty", after);
     c.shortestBeforeMs = worstOf("flow.min_pulse", old);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tables/lambda_lines.h"
 #include "core/verify/check.h"
 
@@ -12,8 +13,8 @@ CheckOutcome run(const Evaluation &e) {
         std::vector<double> limit;
         for (double load : e.load())
             limit.push_back(line.at(load, s.ethanolMoles, s.methanolMoles));
-        return [&s, limit](std::size_t, std::size_t j, std::size_t at) {
-            return Judged{limit[j] - s.lambda[at], s.lambda[at], limit[j]};
+        return [lambda = s.lambda, limit](std::size_t, std::size_t j, std::size_t at) {
+            return Judged{limit[j] - lambda[at], lambda[at], limit[j]};
         };
     });
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/fuel_delivery.h"
 #include "core/verify/check.h"
@@ -45,8 +46,8 @@ CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
             high(e.job(), s.fuelEnds.highContent, usual);
         return [&, now, low, high, need = Need(e, s, true)](std::size_t, std::size_t j, std::size_t at) {
             const double load = e.load()[j];
-            const double atLow = low.mm3(s.fuelLow[at], load, s.lambdaLow[at]) * s.lambdaLow[at];
-            const double atHigh = high.mm3(s.fuelHigh[at], load, s.lambdaHigh[at]) * s.lambdaHigh[at];
+            const double atLow = low.mm3(s.fuel.low(at), load, s.lambda.low(at)) * s.lambda.low(at);
+            const double atHigh = high.mm3(s.fuel.high(at), load, s.lambda.high(at)) * s.lambda.high(at);
             const double given = now.mm3(s.fuel[at], load, s.lambda[at]) * s.lambda[at];
             const double error = given / (need.lowShare * atLow + need.highShare * atHigh) - 1;
             return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
@@ -61,11 +62,12 @@ CheckOutcome run(const Evaluation &e) {
         return runByVolume(e, tolerance);
     const bool inside = meaning == FuelMeaning::contentReferencedVe;
     return judgeReachablePoints(e, tolerance, [&e, tolerance, inside](const ContentSlice &s) {
-        return [&s, tolerance, need = Need(e, s, inside)](std::size_t, std::size_t, std::size_t at) {
-            const double wanted = need.lowShare * s.fuelLow[at] + need.highShare * s.fuelHigh[at];
-            const double error = s.fuel[at] / wanted - 1;
-            return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
-        };
+        return
+            [fuel = s.fuel, tolerance, need = Need(e, s, inside)](std::size_t, std::size_t, std::size_t at) {
+                const double wanted = need.lowShare * fuel.low(at) + need.highShare * fuel.high(at);
+                const double error = fuel[at] / wanted - 1;
+                return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
+            };
     });
 }
 

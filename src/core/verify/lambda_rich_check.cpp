@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tables/lambda_lines.h"
 #include "core/verify/check.h"
 
@@ -9,8 +10,8 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 CheckOutcome run(const Evaluation &e) {
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const double limit = richLine(e.job().limits, s.ethanolMoles, s.methanolMoles);
-        return [&s, limit](std::size_t, std::size_t, std::size_t at) {
-            return Judged{s.lambda[at] - limit, s.lambda[at], limit};
+        return [lambda = s.lambda, limit](std::size_t, std::size_t, std::size_t at) {
+            return Judged{lambda[at] - limit, lambda[at], limit};
         };
     });
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/extra_tables.h"
 #include "core/study/spark_budget.h"
@@ -11,8 +12,8 @@ namespace wheelwright {
 namespace {
 
 // What corrections add at best at a load, beside the table: the ceiling is for what is delivered.
-double bestCorrection(const Job &job, double loadKpa) {
-    const SparkBudget b = sparkBudget(job, job.calibration.baseContent, 3000, loadKpa);
+double bestCorrection(const Study &study, double loadKpa) {
+    const SparkBudget b = sparkBudget(study, {study.job().calibration.baseContent, 3000, loadKpa});
     return b.bestDeg - b.askedDeg;
 }
 
@@ -22,7 +23,7 @@ CheckOutcome run(const Evaluation &e) {
     const double comfort = std::max(margin, 1.0);
     std::vector<double> best;
     for (const double load : e.load())
-        best.push_back(bestCorrection(job, load));
+        best.push_back(bestCorrection(e.study(), load));
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         std::vector<double> ceiling;
         for (const double load : e.load())

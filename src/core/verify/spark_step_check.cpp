@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 
@@ -17,28 +18,38 @@ struct StepLimits {
 void considerCells(const Evaluation &e, const ContentSlice &s, double limit, WorstFinder &worst) {
     const auto rpmAt = e.rpmBreakpoints();
     const auto loadAt = e.loadBreakpoints();
+    const BlendedPoints spark = s.spark;
     const auto consider = [&](std::size_t i, std::size_t j, double other) {
-        const double step = std::abs(s.spark[e.index(i, j)] - other);
+        const double step = std::abs(spark[e.index(i, j)] - other);
         worst.consider((limit - step) / limit, i, e.load()[j], step, limit, betweenCells);
     };
     for (std::size_t a = 0; a < rpmAt.size(); ++a)
         for (std::size_t b = 0; b < loadAt.size(); ++b) {
             const std::size_t i = rpmAt[a], j = loadAt[b];
             if (j >= s.reachable[i]) break;
-            if (b > 0) consider(i, j, s.spark[e.index(i, loadAt[b - 1])]);
-            if (a > 0 && j < s.reachable[rpmAt[a - 1]]) consider(i, j, s.spark[e.index(rpmAt[a - 1], j)]);
+            if (b > 0) consider(i, j, spark[e.index(i, loadAt[b - 1])]);
+            if (a > 0 && j < s.reachable[rpmAt[a - 1]]) consider(i, j, spark[e.index(rpmAt[a - 1], j)]);
         }
 }
 
 void considerContents(const Evaluation &e, const ContentSlice &s, const ContentSlice &before, double limit,
                       WorstFinder &worst) {
-    const double percents = (s.content - before.content) * 100;
-    for (std::size_t i = 0; i < e.rpm().size(); ++i)
-        for (std::size_t j = 0; j < s.reachable[i]; ++j) {
-            const std::size_t at = e.index(i, j);
-            const double step = std::abs(s.spark[at] - before.spark[at]) / percents;
-            worst.consider((limit - step) / limit, i, e.load()[j], step, limit, perPercent);
+    const BlendedPoints here = s.spark, there = before.spark;
+    double most = -1; // the largest step is the worst: found first, then put into words
+    std::size_t mostRpm = 0, mostLoad = 0;
+    for (std::size_t i = 0; i < s.reachable.size(); ++i) {
+        const std::size_t loads = s.reachable[i], first = e.index(i, 0);
+        for (std::size_t j = 0; j < loads; ++j) {
+            const double step = std::abs(here[first + j] - there[first + j]);
+            if (!(step > most)) continue;
+            most = step;
+            mostRpm = i;
+            mostLoad = j;
         }
+    }
+    if (most < 0) return;
+    const double step = most / ((s.content - before.content) * 100);
+    worst.consider((limit - step) / limit, mostRpm, e.load()[mostLoad], step, limit, perPercent);
 }
 
 CheckOutcome run(const Evaluation &e) {

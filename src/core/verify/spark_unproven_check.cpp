@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/cell_trust.h"
 #include "core/verify/check.h"
 
@@ -18,7 +19,7 @@ struct ProvenTable {
 };
 
 bool isProven(const std::vector<CellOrigin> &origins) {
-    return std::ranges::find(origins, CellOrigin::log) != origins.end();
+    return std::ranges::any_of(origins, proves);
 }
 
 std::vector<ProvenTable> provenTables(const Job &job) {
@@ -46,7 +47,7 @@ std::optional<ProvenLoad> lastProven(const ProvenTable &p, double rpm) {
     const Table2D &t = *p.table;
     const std::size_t x = t.x().nearest(rpm);
     for (std::size_t y = t.y().size(); y-- > 0;)
-        if (p.origins[y * t.x().size() + x] == CellOrigin::log) return ProvenLoad{t.y()[y], t.cell(x, y)};
+        if (proves(p.origins[y * t.x().size() + x])) return ProvenLoad{t.y()[y], t.cell(x, y)};
     return std::nullopt;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/verdict.h"
 
 #include <algorithm>
@@ -90,7 +91,7 @@ Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
 }
 
 void speak(Verdict &v) {
-    const bool methanol = v.evaluation->job().alcohol == Alcohol::methanol;
+    const bool methanol = v.study->job().alcohol == Alcohol::methanol;
     const auto runs = [&](auto holds) { return runsWhere(v.contents.size(), holds); };
     const std::vector<Run> safe = runs([&](std::size_t i) { return v.overall[i] != CheckState::failing; });
     std::string text;
@@ -110,10 +111,12 @@ void speak(Verdict &v) {
 
 } // namespace
 
-std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop) {
+std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::stop_token stop) {
     auto v = std::make_shared<Verdict>();
-    v->evaluation = std::make_shared<const Evaluation>(job);
-    for (const ContentSlice &s : v->evaluation->slices())
+    v->study = std::move(study);
+    const Job &job = v->study->job();
+    const Evaluation &evaluation = v->study->evaluation();
+    for (const ContentSlice &s : evaluation.slices())
         v->contents.push_back(s.content);
     v->overall.assign(v->contents.size(), CheckState::clear);
     for (const Check *check : allChecks()) {
@@ -122,7 +125,7 @@ std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop) {
             if (check->mechanical == (job.control == FuelControl::mechanical)) v->notJudged.push_back(check);
             continue;
         }
-        CheckOutcome outcome = check->run(*v->evaluation);
+        CheckOutcome outcome = check->run(evaluation);
         for (std::size_t i = 0; i < v->overall.size(); ++i)
             v->overall[i] = std::max(v->overall[i], check->state(outcome.byContent[i]));
         const CheckState state = check->state(outcome.worst());
@@ -130,6 +133,10 @@ std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop) {
     }
     speak(*v);
     return v;
+}
+
+std::shared_ptr<const Verdict> verify(const Job &job) {
+    return verify(std::make_shared<const Study>(job));
 }
 
 WorstAtContent worstAt(const Verdict &v, double content) {

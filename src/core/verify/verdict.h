@@ -1,4 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/study/study.h"
 #include "core/verify/check.h"
 
 #include <functional>
@@ -24,11 +26,12 @@ struct Verdict {
     std::vector<CheckState> overall;                   ///< per content: the worst of the rows
     std::vector<std::pair<double, double>> safeRanges; ///< contents where nothing fails, ends included
     std::vector<Phrase> sentences;                     ///< the verdict, to be read one after the other
-    std::shared_ptr<const Evaluation> evaluation;
+    std::shared_ptr<const Study> study;                ///< of the job that was judged, with its evaluation
 };
 
 /// Runs every check. `stop` is looked at between checks; a run that was stopped returns nullptr.
-std::shared_ptr<const Verdict> verify(const Job &job, std::stop_token stop = {});
+std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::stop_token stop = {});
+std::shared_ptr<const Verdict> verify(const Job &job);
 
 /// The worst place at a content (of the nearest slice), and whose it is.
 struct WorstAtContent {

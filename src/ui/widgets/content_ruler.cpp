@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/content_ruler.h"
 
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/refresh.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -38,14 +40,13 @@ ContentRuler::ContentRuler(Session &session, QWidget *parent) : QWidget(parent),
         describe();
         update();
     };
-    connect(&session, &Session::contentChanged, this, repaint);
-    connect(&session, &Session::verdictChanged, this, repaint);
     const auto ask = [this, repaint] {
         m_opinions = m_session.hasJob() ? opinionsOf(m_session.job()) : ContentOpinions{};
         repaint();
     };
-    connect(&session, &Session::jobReplaced, this, ask);
-    connect(&session, &Session::jobChanged, this, ask);
+    (new Refresh(session, this))
+        ->on(Refresh::job, ask, {"fuel.", "tank.", "content_sensor.", "conditions.", "limits."})
+        .on(Refresh::content | Refresh::verdict | Refresh::units, repaint);
 }
 
 void ContentRuler::describe() {
@@ -174,7 +175,7 @@ void ContentRuler::drawOpinions(QPainter &p) const {
         p.setPen(QPen(theme().content(value), 2));
         const double bar = barTop + 2.5 * static_cast<double>(o.source) + 0.5; // one above the other
         p.drawLine(QPointF(low, bar), QPointF(high, bar));
-        const QString word = words[static_cast<std::size_t>(o.source)];
+        const QString &word = words[static_cast<std::size_t>(o.source)];
         const double width = p.fontMetrics().horizontalAdvance(word);
         const double left = std::max(free, x - width / 2);
         free = left + width + wordGap;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/digit_painter.h"
 
 #include <cmath>
@@ -25,12 +26,12 @@ DigitPainter::Run &DigitPainter::runOf(QRgb color) {
     return m_runs.emplace_back(Run{color, {}, {}});
 }
 
-void DigitPainter::add(const QRectF &box, QStringView number, const QColor &color) {
+void DigitPainter::add(const QRectF &box, QStringView number, const QColor &color, Qt::AlignmentFlag at) {
     qreal width = 0;
     for (QChar c : number)
         width += glyph(c).advance;
     Run &run = runOf(color.rgba());
-    qreal x = std::round(box.center().x() - width / 2);
+    qreal x = std::round(at == Qt::AlignRight ? box.right() - width : box.center().x() - width / 2);
     const qreal y = std::round(box.center().y() + m_baseline);
     for (QChar c : number) {
         const Glyph g = glyph(c);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include <QColor>
 #include <QFont>
@@ -16,8 +17,9 @@ class DigitPainter {
   public:
     explicit DigitPainter(const QFont &font);
 
-    /// Notes a number to be drawn centred in the box.
-    void add(const QRectF &box, QStringView number, const QColor &color);
+    /// Notes a number to be drawn in the middle of the box, or at its right.
+    void add(const QRectF &box, QStringView number, const QColor &color,
+             Qt::AlignmentFlag at = Qt::AlignHCenter);
     void draw(QPainter &painter);
 
   private:

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/field_form.h"
 
 #include "core/base/error.h"
@@ -5,6 +6,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/refresh.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -51,10 +53,9 @@ FieldForm::FieldForm(Session &session, const QString &title, const std::vector<s
     }
     if (!caution.isEmpty()) grid->addWidget(makeQuiet(caution, this), row++, 0, 1, 2);
     grid->setRowStretch(row, 1);
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
-        connect(&session, signal, this, &FieldForm::refresh);
-    refresh();
+    (new Refresh(session, this))
+        ->on(
+            Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, prefixes);
 }
 
 // A curve is long: a line of its own under its label.

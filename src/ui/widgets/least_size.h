@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include <QWidget>
 
@@ -9,7 +10,9 @@ namespace wheelwright {
 class LeastSize : public QWidget {
   public:
     /// enough: a size in which the content is known to work, though its pages ask for a little more.
-    LeastSize(QWidget *content, QSize enough) : m_content(content), m_enough(enough) { content->setParent(this); }
+    LeastSize(QWidget *content, QSize enough) : m_content(content), m_enough(enough) {
+        content->setParent(this);
+    }
     QSize minimumSizeHint() const override { return m_content->minimumSizeHint().boundedTo(m_enough); }
     QSize sizeHint() const override { return m_content->sizeHint(); }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/record_model.h"
 
 #include "core/base/error.h"
@@ -16,8 +17,12 @@ RecordModel::RecordModel(Session &session, const RecordList &list, QObject *pare
         beginResetModel();
         endResetModel();
     };
-    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
-        connect(&session, signal, this, renew);
+    // At once, since rows must never be asked for that are not there any more.
+    connect(&session, &Session::jobChanged, this, [this, renew](const JobChange &change) {
+        if (change.touches(m_list.path)) renew();
+    });
+    connect(&session, &Session::jobReplaced, this, renew);
+    connect(&session, &Session::unitsChanged, this, renew);
 }
 
 std::size_t RecordModel::records() const {

@@ -1,5 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/steady.h"
 
+#include <QLabel>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -26,7 +28,27 @@ class SteadyArea : public QScrollArea {
     int m_lines;
 };
 
+class StillLine : public QWidget {
+  public:
+    StillLine(QLabel *line, int width, QWidget *parent) : QWidget(parent), m_line(line), m_width(width) {
+        line->setParent(this); // in no layout
+        setSizePolicy(width > 0 ? QSizePolicy::Fixed : QSizePolicy::Ignored, QSizePolicy::Fixed);
+    }
+    QSize sizeHint() const override { return {m_width, m_line->fontMetrics().lineSpacing() + 4}; }
+    QSize minimumSizeHint() const override { return {std::max(m_width, 60), sizeHint().height()}; }
+
+  private:
+    void resizeEvent(QResizeEvent *) override { m_line->setGeometry(rect()); }
+
+    QLabel *m_line;
+    int m_width;
+};
+
 } // namespace
+
+QWidget *makeStill(QLabel *line, QWidget *parent, int width) {
+    return new StillLine(line, width, parent);
+}
 
 QScrollArea *makeSteady(QWidget *texts, int lines, QWidget *parent) {
     QScrollArea *area = lines > 0 ? new SteadyArea(lines, parent) : new QScrollArea(parent);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/verdict_mark.h"
 
 #include "ui/theme.h"

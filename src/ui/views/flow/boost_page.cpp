@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/explain/explain_flow.h"
 #include "core/study/boost_plan.h"
 #include "session/session.h"
@@ -18,7 +19,7 @@ class BoostPage : public FlowPage {
           m_chart(new ChartPlot(session, tr("Boost over solenoid duty"), "flow", this)) {
         addTab(m_chart, tr("Boost over duty"));
         addList("boost.points", tr("Solenoid duty and the boost that came of it"));
-        connect(&session, &Session::contentChanged, this, [this] { refreshWhenSeen(); });
+        followContent();
     }
 
   protected:
@@ -74,7 +75,7 @@ void BoostPage::draw(const std::vector<BoostGroup> &groups, const BoostGroup *us
 
 QString BoostPage::planHtml(const BoostGroup &group) {
     const UnitChoice &units = session().units();
-    const BoostStepPlan plan = planBoostSteps(session().job(), group, session().content());
+    const BoostStepPlan plan = planBoostSteps(session().study(), group, session().content());
     QString html =
         QStringLiteral("<br>") +
         tr("By the pulls in %1, which lie within ± %2 of a curve that never falls, from %3 to the target %4:")
@@ -126,7 +127,9 @@ void BoostPage::refresh() {
         html += planHtml(*group);
     }
     draw(groups, group,
-         controller ? boostTargets(job, {session().content()}).front() - job.conditions.ambientKpa : 0);
+         controller
+             ? boostTargets(session().study(), {session().content()}).front() - job.conditions.ambientKpa
+             : 0);
     say(html + QStringLiteral("<br>") +
         quietHtml(tr("One small step a pull, spark kept low where the engine has not been before, the cut "
                      "moved first. On the road it makes 1 to 2 psi more than on the dyno.")));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/flow/flow_page.h"
 
 #include "core/base/error.h"
@@ -7,8 +8,8 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/record_table.h"
+#include "ui/widgets/refresh.h"
 
-#include <QEvent>
 #include <QScrollArea>
 #include <QTabWidget>
 #include <QTextBrowser>
@@ -37,7 +38,9 @@ QString decimals(double v, int digits) {
 
 FlowPage::FlowPage(Session &session, const char *id, const QString &title,
                    const std::vector<std::string> &prefixes, QWidget *parent)
-    : QWidget(parent), m_session(session) {
+    : QWidget(parent), m_session(session), m_refresh(new Refresh(session, this)) {
+    m_refresh->on(Refresh::job | Refresh::units | Refresh::verdict,
+                  [this] { guarded([this] { refresh(); }); });
     setObjectName(QLatin1String(id));
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -80,25 +83,21 @@ void FlowPage::addList(const char *path, const QString &name) {
     addTab(table, name);
 }
 
-void FlowPage::refreshWhenSeen() {
-    m_stale = true;
-    if (!isVisible() || !m_session.hasJob()) return;
-    m_stale = false;
+void FlowPage::followContent() {
+    followContent([this] { refresh(); });
+}
+
+void FlowPage::followContent(std::function<void()> speak) {
+    m_refresh->on(Refresh::content, [this, speak = std::move(speak)] { guarded(speak); });
+}
+
+void FlowPage::guarded(const std::function<void()> &work) {
+    if (!m_session.hasJob()) return;
     try {
-        refresh();
+        work();
     } catch (const InputError &e) {
         say(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
     }
-}
-
-void FlowPage::showEvent(QShowEvent *event) {
-    QWidget::showEvent(event);
-    if (m_stale) refreshWhenSeen();
-}
-
-void FlowPage::changeEvent(QEvent *event) {
-    QWidget::changeEvent(event);
-    if (event->type() == QEvent::PaletteChange) refreshWhenSeen();
 }
 
 void FlowPage::say(const QString &html) {
@@ -123,7 +122,8 @@ QString FlowPage::working(const Verdict::Row &row, const QString &body) {
     return working(
         [this, id] {
             const Verdict::Row *r = this->row(id);
-            return r ? r->check->explain(*m_session.verdict()->evaluation, placeNow(*r)) : Explanation{};
+            return r ? r->check->explain(m_session.verdict()->study->evaluation(), placeNow(*r))
+                     : Explanation{};
         },
         body);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
 #include "core/verify/verdict.h"
@@ -17,6 +18,7 @@ namespace wheelwright {
 
 class FieldForm;
 class RecordTable;
+class Refresh;
 class Session;
 
 /// One page of the Flow station: the job's fields on the left, what follows from them on the right, under it
@@ -30,7 +32,6 @@ class FlowPage : public QWidget {
 
     bool showInput(const QString &link); ///< brings the input into reach; false when it is not here
     QString words() const;
-    void refreshWhenSeen(); ///< the job, its units or its verdict are others
 
   signals:
     void wanted(); ///< showInput found it here
@@ -38,8 +39,9 @@ class FlowPage : public QWidget {
   protected:
     /// Everything that is said and drawn. Throws InputError, which is then said instead.
     virtual void refresh() = 0;
-    void showEvent(QShowEvent *event) override;
-    void changeEvent(QEvent *event) override;
+    /// Everything follows the content looked at; or only what is said here does.
+    void followContent();
+    void followContent(std::function<void()> speak);
 
     void addList(const char *path, const QString &name);
     void addTab(QWidget *widget, const QString &name);
@@ -54,6 +56,7 @@ class FlowPage : public QWidget {
     Session &session() const { return m_session; }
 
   private:
+    void guarded(const std::function<void()> &work);
     void follow(const QString &link);
 
     Session &m_session;
@@ -67,7 +70,7 @@ class FlowPage : public QWidget {
     };
     std::vector<List> m_lists;
     std::vector<std::function<Explanation()>> m_links, m_nextLinks;
-    bool m_stale = true;
+    Refresh *m_refresh;
 };
 
 // The pieces of their words.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/flow/flow_view.h"
 
 #include "session/session.h"
@@ -15,9 +16,6 @@ FlowView::FlowView(Session &session, QWidget *parent) : View(parent), m_pages(ne
         FlowPage *page = make(session, this);
         m_pages->addPage(title, page);
         m_list.push_back(page);
-        for (auto signal :
-             {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::verdictChanged})
-            connect(&session, signal, page, &FlowPage::refreshWhenSeen);
         connect(page, &FlowPage::wanted, this, [this, page] { m_pages->showPage(page); });
     };
     add(tr("Frontier"), makeFrontierPage);

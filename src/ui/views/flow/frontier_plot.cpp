@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/flow/frontier_plot.h"
 
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/plot_style.h"
+#include "ui/widgets/refresh.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -54,7 +56,7 @@ FrontierPlot::FrontierPlot(Session &session, QWidget *parent) : QCustomPlot(pare
     m_content = new QCPItemStraightLine(this);
     addPower();
     xAxis->setRange(0, 100);
-    connect(&session, &Session::contentChanged, this, &FrontierPlot::moveContent);
+    (new Refresh(session, this))->on(Refresh::content, [this] { moveContent(); });
     restyle();
 }
 
@@ -201,7 +203,7 @@ void FrontierPlot::mouseMoveEvent(QMouseEvent *event) {
     m_dragKpa = std::round(kpaAt(event->position().y()));
     Job moved = m_session.job();
     moveBoostTarget(moved, m_dragContent, m_dragKpa);
-    drawTarget(boostTargets(moved, m_frontier.contents));
+    drawTarget(boostTargets(Study(moved), m_frontier.contents));
     m_targetLabel->setText(tr("target %1 at %2")
                                .arg(shown(m_dragKpa, Dimension::pressure, m_session.units()),
                                     shown(m_dragContent, Dimension::content, m_session.units())));

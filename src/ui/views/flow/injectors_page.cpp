@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
 #include "core/study/engine_map.h"
@@ -45,16 +46,16 @@ InjectorsPage::InjectorsPage(Session &session, QWidget *parent)
     addList("engine.cylinder_needs", tr("Cylinders"));
     connect(m_map, &ShadedMap::chosen, this, [this](std::size_t at) {
         const ShadedCells &c = m_map->cells();
-        this->session().explain(explainDuty(this->session().job(), c.content, c.rpm[at / c.loadKpa.size()],
-                                            c.loadKpa[at % c.loadKpa.size()]));
+        this->session().explain(explainDuty(this->session().study(), {c.content, c.rpm[at / c.loadKpa.size()],
+                                                                      c.loadKpa[at % c.loadKpa.size()]}));
     });
-    connect(&session, &Session::contentChanged, this, [this] { refreshWhenSeen(); });
+    followContent();
 }
 
 void InjectorsPage::drawMap() {
     const Job &job = session().job();
     const double caution = limitOf(job, "flow.duty.caution");
-    const EngineMap map = dutyMap(job, session().content());
+    const EngineMap map = dutyMap(session().study(), session().content());
     ShadedCells cells{map.rpm, map.loadKpa,      map.value, map.reached,
                       {},      Dimension::ratio, 0,         session().content()};
     for (const double duty : map.value)

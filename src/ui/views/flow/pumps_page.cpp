@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
 #include "core/study/return_flow.h"
@@ -19,12 +20,12 @@ class PumpsPage : public FlowPage {
         addList("supply.pumps", tr("Fitted"));
         connect(m_map, &ShadedMap::chosen, this, [this](std::size_t at) {
             const ShadedCells &c = m_map->cells();
-            this->session().explain(explainReturn(this->session().job(), c.content,
-                                                  c.rpm[at / c.loadKpa.size()],
-                                                  c.loadKpa[at % c.loadKpa.size()], c.value[at]));
+            this->session().explain(explainReturn(
+                this->session().job(),
+                {c.content, c.rpm[at / c.loadKpa.size()], c.loadKpa[at % c.loadKpa.size()]}, c.value[at]));
         });
-        connect(&session, &Session::contentChanged, this, [this] {
-            if (isVisible() && m_known) speak();
+        followContent([this] {
+            if (m_known) speak();
         });
     }
 
@@ -41,7 +42,7 @@ class PumpsPage : public FlowPage {
                     : tr("Enter the data of a pump (flow at some pressures and voltages), then which "
                          "pumps are fitted. The share that the engine takes and what comes back past a "
                          "sensor follow."));
-        m_line = freezeLine(job); // over all contents: it does not move with the one looked at
+        m_line = freezeLine(session().study()); // over all contents: it does not move with the one looked at
         speak();
     }
 
@@ -57,7 +58,7 @@ void PumpsPage::speak() {
     const Job &job = session().job();
     const UnitChoice &units = session().units();
     const double content = session().content();
-    const EngineMap map = returnFlow(job, content);
+    const EngineMap map = returnFlow(session().study(), content);
     ShadedCells cells{map.rpm, map.loadKpa, map.value, map.reached, {}, Dimension::flowLMin, 1, content};
     std::size_t least = map.value.size();
     for (std::size_t i = 0; i < map.value.size(); ++i) {
@@ -71,9 +72,11 @@ void PumpsPage::speak() {
                      load = map.loadKpa[least % map.loadKpa.size()], back = map.value[least];
         html = tr("At %1 at least %2 comes back, at %3, %4.")
                    .arg(shown(content, Dimension::content, units),
-                        working([this, content, rpm, load,
-                                 back] { return explainReturn(session().job(), content, rpm, load, back); },
-                                bigHtml(shown(back, Dimension::flowLMin, units))),
+                        working(
+                            [this, content, rpm, load, back] {
+                                return explainReturn(session().job(), {content, rpm, load}, back);
+                            },
+                            bigHtml(shown(back, Dimension::flowLMin, units))),
                         shown(rpm, Dimension::engineSpeed, units), shown(load, Dimension::pressure, units));
     }
     if (const Verdict::Row *r = row("flow.pump"))

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
 #include "core/study/spray_map.h"
@@ -22,9 +23,9 @@ class SprayPage : public FlowPage {
         for (ShadedMap *map : {m_trim, m_lost})
             connect(map, &ShadedMap::chosen, this, [this](std::size_t at) {
                 this->session().explain(
-                    explainSprayCell(this->session().job(), this->session().content(), m_cells.at(at)));
+                    explainSprayCell(this->session().study(), this->session().content(), m_cells.at(at)));
             });
-        connect(&session, &Session::contentChanged, this, [this] { refreshWhenSeen(); });
+        followContent();
     }
 
   protected:
@@ -78,9 +79,9 @@ QString SprayPage::lossHtml() {
     for (const SprayCell &c : m_cells)
         if (!nearest || distance(c) < distance(*nearest)) nearest = &c;
     const SprayCell cell = *nearest;
-    const double leaning = sparkOnSpray(session().job(), session().content(), cell);
+    const double leaning = sparkOnSpray(session().study(), session().content(), cell);
     const QString spark =
-        working([this, cell] { return explainSprayCell(session().job(), session().content(), cell); },
+        working([this, cell] { return explainSprayCell(session().study(), session().content(), cell); },
                 QStringLiteral("<b>%1</b>").arg(shown(cell.sparkDeg, Dimension::sparkAngle, units)));
     const QString alcohol = shown(cell.alcoholWith, Dimension::content, units);
     constexpr double some = 0.05;
@@ -110,7 +111,7 @@ void SprayPage::refresh() {
         return say(
             tr("No spray is fitted. Methanol in a spray is fuel: state it, and what happens when it stops "
                "is judged."));
-    m_cells = sprayMap(job, session().content());
+    m_cells = sprayMap(session().study(), session().content());
     draw();
     QString html =
         tr("Full spray %1, from %2, all of it from %3.")

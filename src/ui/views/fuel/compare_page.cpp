@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/compare_page.h"
 
 #include "core/explain/explain_fuel.h"
@@ -9,6 +10,7 @@
 #include "ui/views/fuel/mix_plot.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/copy_table.h"
+#include "ui/widgets/refresh.h"
 #include "ui/widgets/steady.h"
 
 #include <QComboBox>
@@ -45,9 +47,7 @@ ComparePage::ComparePage(Session &session, QWidget *parent) : QWidget(parent), m
     layout->setColumnStretch(1, 5);
     layout->setRowStretch(0, 1);
     layout->setRowStretch(1, 1);
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::verdictChanged})
-        connect(&session, signal, this, &ComparePage::refresh);
+    (new Refresh(session, this))->on(Refresh::job | Refresh::units | Refresh::verdict, [this] { refresh(); });
 }
 
 QWidget *ComparePage::makeTable() {
@@ -185,14 +185,7 @@ QString ComparePage::mixText() const {
 
 void ComparePage::changeEvent(QEvent *event) {
     QWidget::changeEvent(event);
-    if (event->type() != QEvent::PaletteChange) return;
-    m_plot->restyle();
-    refresh();
-}
-
-void ComparePage::showEvent(QShowEvent *event) {
-    QWidget::showEvent(event);
-    refresh();
+    if (event->type() == QEvent::PaletteChange) m_plot->restyle();
 }
 
 } // namespace wheelwright

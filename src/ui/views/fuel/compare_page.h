@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/study/fuel_comparison.h"
 
@@ -27,7 +28,6 @@ class ComparePage : public QWidget {
 
   protected:
     void changeEvent(QEvent *event) override;
-    void showEvent(QShowEvent *event) override;
 
   private:
     QWidget *makeTable();

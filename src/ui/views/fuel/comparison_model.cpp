@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/comparison_model.h"
 
 #include "session/session.h"
@@ -17,7 +18,7 @@ void ComparisonModel::refresh() {
     beginResetModel();
     m_fuels.clear();
     if (m_session.hasJob())
-        m_fuels = compareFuels(m_session.job(), m_session.today().toStdString(),
+        m_fuels = compareFuels(m_session.study(), m_session.today().toStdString(),
                                injectorDutyOver(m_session.verdict()));
     m_most.clear();
     for (const FuelColumn &c : allFuelColumns()) {

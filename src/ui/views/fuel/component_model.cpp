@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/component_model.h"
 
 #include "core/base/error.h"
@@ -5,6 +6,7 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 
+#include <algorithm>
 #include <array>
 
 namespace wheelwright {
@@ -22,8 +24,11 @@ ComponentModel::ComponentModel(Session &session, QObject *parent)
         beginResetModel();
         endResetModel();
     };
-    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
-        connect(&session, signal, this, renew);
+    connect(&session, &Session::jobChanged, this, [renew](const JobChange &change) {
+        if (std::ranges::any_of(components, [&](const char *c) { return change.touches(c); })) renew();
+    });
+    connect(&session, &Session::jobReplaced, this, renew);
+    connect(&session, &Session::unitsChanged, this, renew);
 }
 
 const Field &ComponentModel::fieldAt(const QModelIndex &index) const {

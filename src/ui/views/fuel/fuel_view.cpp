@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/fuel_view.h"
 
 #include "session/session.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/measure_page.h"
 
 #include "core/base/error.h"
@@ -6,6 +7,7 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/refresh.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -52,13 +54,9 @@ MeasurePage::MeasurePage(Session &session, QWidget *parent) : QWidget(parent), m
     layout->addWidget(makeTube(), 1, Qt::AlignTop);
     layout->addWidget(makeSensor(), 1, Qt::AlignTop);
     layout->addWidget(makeAfr(), 1, Qt::AlignTop);
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
-        connect(&session, signal, this, &MeasurePage::refresh);
-    connect(&session, &Session::contentChanged, this, [this] {
-        if (isVisible()) refreshAfr();
-    });
-    refresh();
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, {"fuel.", "tank."})
+        .on(Refresh::content, [this] { refreshAfr(); });
 }
 
 QLineEdit *MeasurePage::addField(QWidget *card, const char *name, const QString &title, const QString &shown,
@@ -162,11 +160,6 @@ QWidget *MeasurePage::makeAfr() {
     });
     form->addRow(m_afrResult);
     return card;
-}
-
-void MeasurePage::showEvent(QShowEvent *event) {
-    QWidget::showEvent(event);
-    refreshAfr(); // the content may have moved meanwhile
 }
 
 QLineEdit *MeasurePage::field(const char *name) const {

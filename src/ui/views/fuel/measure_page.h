@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/unit.h"
 #include "core/fuel/content_measurement.h"
@@ -26,8 +27,6 @@ class MeasurePage : public QWidget {
     field(const char *name) const; ///< "water", "fuel", "layer", "reading", "contraction", "hz", "ms", "afr"
 
   protected:
-    void showEvent(QShowEvent *event) override;
-
   private:
     QWidget *makeTube();
     QWidget *makeSensor();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/opinion_strip.h"
 
 #include "core/explain/explain_fuel.h"

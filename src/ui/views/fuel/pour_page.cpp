@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/pour_page.h"
 
 #include "core/base/error.h"
@@ -10,6 +11,8 @@
 #include "ui/views/fuel/opinion_strip.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/record_table.h"
+#include "ui/widgets/refresh.h"
+#include "ui/widgets/report_text.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -40,16 +43,10 @@ QString link(const QString &target, const QString &body) {
         .arg(target, theme().ink.name(), body);
 }
 
-bool samePours(const PourPlan &a, const PourPlan &b) {
-    constexpr double nothing = 0.005;
-    for (std::size_t i = 0; i < a.pourL.size(); ++i)
-        if (std::abs(a.pourL[i] - b.pourL[i]) > nothing) return false;
-    return std::abs(a.drainL - b.drainL) <= nothing && a.cans.empty() == b.cans.empty();
-}
-
 } // namespace
 
-PourPage::PourPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
+PourPage::PourPage(Session &session, QWidget *parent)
+    : QWidget(parent), m_session(session), m_refresh(new Refresh(session, this)) {
     auto *layout = new QGridLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(makeTankCard(), 0, 0);
@@ -62,11 +59,8 @@ PourPage::PourPage(Session &session, QWidget *parent) : QWidget(parent), m_sessi
     layout->setColumnMinimumWidth(0, opinionsWidth);
     layout->setColumnStretch(0, 10);
     layout->setColumnStretch(1, 11);
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
-        connect(&session, signal, this, &PourPage::refresh);
-    connect(&session, &Session::contentChanged, this, &PourPage::refreshPlans);
-    refresh();
+    m_refresh->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); })
+        .on(Refresh::content, [this] { refreshPlans(); });
 }
 
 QWidget *PourPage::makeTankCard() {
@@ -160,8 +154,12 @@ QWidget *PourPage::makeFlushRow(QWidget *parent) {
     return row;
 }
 
+bool PourPage::methanol() const {
+    return m_session.job().alcohol == Alcohol::methanol;
+}
+
 QString PourPage::contentText(double content) const {
-    return text(contentName(content, m_session.job().alcohol == Alcohol::methanol));
+    return text(contentName(content, methanol()));
 }
 
 void PourPage::refresh() {
@@ -208,7 +206,6 @@ void PourPage::refreshTank() {
 void PourPage::refreshEffects() {
     const Job &job = m_session.job();
     m_effects.clear();
-    m_effectFuels.clear();
     const TankState tank = tankNow(job);
     double level = job.tank.capacityL;
     try {
@@ -218,11 +215,11 @@ void PourPage::refreshEffects() {
     }
     const double room = std::min(level, job.tank.capacityL) - tank.volumeL;
     for (std::size_t i = 0; room > 0 && tank.volumeL > 0 && i < m_shelf.size(); ++i)
-        if (m_shelf[i].kind != FuelKind::booster) {
-            m_effects.push_back(effectOfPour(job, tank, room, m_shelf[i].content, m_shelf[i].hydrocarbon));
-            m_effectFuels.push_back(i);
-        }
-    m_effectsText->setHtml(effectHtml());
+        if (m_shelf[i].kind != FuelKind::booster)
+            m_effects.push_back(
+                {m_shelf[i].name, m_shelf[i].content.methanol.fraction() > 0,
+                 effectOfPour(m_session.study(), tank, room, m_shelf[i].content, m_shelf[i].hydrocarbon)});
+    writeReport(*m_effectsText->document(), pourEffects(methanol(), m_effects), m_session.units());
 }
 
 std::optional<double> PourPage::wantedLevel() const {
@@ -266,101 +263,17 @@ void PourPage::plan() {
 void PourPage::refreshPlans() {
     if (!m_session.hasJob() || !isVisible()) return; // shown again, it asks again
     plan();
-    m_plans->setHtml(plansHtml());
-    m_flushText->setText(flushHtml());
-}
-
-QString PourPage::plansHtml() const {
-    QString html = QStringLiteral("<p style='margin:0; font-size:16px'>%1</p>")
-                       .arg(tr("To get to <b>%1</b>:").arg(contentText(m_session.content())));
-    if (!m_problem.isEmpty()) return QStringLiteral("<p>%1</p>").arg(m_problem.toHtmlEscaped());
-    if (!m_answer.why.empty())
-        html += QStringLiteral("<p style='margin:0'><b>%1</b> %2.</p>")
-                    .arg(tr("Not by pouring alone:"), text(m_answer.why).toHtmlEscaped());
-    std::vector<bool> shown(m_answer.plans.size(), false);
-    for (std::size_t i = 0; i < m_answer.plans.size(); ++i) {
-        if (shown[i]) continue;
-        QStringList titles; // strategies that come to the same are shown once
-        for (std::size_t k = i; k < m_answer.plans.size(); ++k)
-            if (!shown[k] && samePours(m_answer.plans[i], m_answer.plans[k])) {
-                shown[k] = true;
-                titles << QCoreApplication::translate("core",
-                                                      strategyTitle(m_answer.plans[k].strategy).data());
-            }
-        html += planHtml(m_answer.plans[i], i, titles.join(QStringLiteral(" · ")));
-    }
-    return html;
-}
-
-QString PourPage::planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const {
-    const QString explain = QStringLiteral("plan:%1").arg(index);
-    QString html = QStringLiteral("<p style='margin:9px 0 0 0'>") + quietHtml(titles.toHtmlEscaped());
-    if (plan.price > 0)
-        html += quietHtml(QStringLiteral(" &nbsp;·&nbsp; ") +
-                          tr("costs %1").arg(QString::number(plan.price, 'f', 2)));
-    const auto steps = stepsOf(plan, m_request);
-    for (const PourStep &s : steps) {
-        const QString line =
-            QStringLiteral("<span style='font-size:16px'><b>%1</b></span> → <b>%2</b> ±%3, %4")
-                .arg(text(s.words, m_session.units()).toHtmlEscaped(), contentText(s.content.value),
-                     QString::number(std::lround(s.content.sigma * 100)), litres(s.volumeL));
-        html += QStringLiteral("<br>") + link(explain, line);
-        for (const Phrase &caution : s.drain ? std::vector<Phrase>{} : m_request.shelf[s.fuel].cautions)
-            html += QStringLiteral("<br><span style='color:%1'>%2</span>")
-                        .arg(theme().heed.name(), text(caution, m_session.units()).toHtmlEscaped());
-    }
-    if (steps.empty()) html += QStringLiteral("<br>") + link(explain, tr("Nothing to pour."));
-    if (!plan.exact)
-        html += QStringLiteral("<br>") +
-                tr("Misses the target by %1 %.")
-                    .arg(QString::number(std::abs(plan.content - m_request.target) * 100, 'f', 1));
-    if (const Phrase warning = pickupWarning(plan, m_request); !warning.text.empty())
-        html += QStringLiteral("<br><span style='color:%1'>%2</span>")
-                    .arg(theme().trouble.name(), text(warning, m_session.units()).toHtmlEscaped());
-    return html + QStringLiteral("</p>");
-}
-
-QString PourPage::flushHtml() const {
-    if (m_flushFuel->count() == 0) return {};
-    QString body;
-    if (!m_flushProblem.isEmpty())
-        body = m_flushProblem.toHtmlEscaped();
-    else if (m_flush.possible && m_flush.fills == 0)
-        body = tr("The tank is there already.");
-    else {
-        QStringList contents;
-        constexpr std::size_t mostShown = 6;
-        for (std::size_t i = 0; i < m_flush.contents.size() && i < mostShown; ++i)
-            contents << contentText(m_flush.contents[i]);
-        if (m_flush.contents.size() > mostShown) contents << QStringLiteral("…");
-        body =
-            m_flush.possible
-                ? QStringLiteral("<span style='font-size:16px'><b>%1</b></span>, %2: %3")
-                      .arg(m_flush.fills == 1 ? tr("1 fill") : tr("%1 fills").arg(m_flush.fills),
-                           tr("%1 in all").arg(litres(m_flush.fuelL)), contents.join(QStringLiteral(" → ")))
-                : tr("No number of fills comes within that of %1: %2")
-                      .arg(contentText(m_session.content()), contents.join(QStringLiteral(" → ")));
-    }
-    return link(QStringLiteral("flush:"), body);
-}
-
-// Each fuel of the shelf, just poured in until the tank is full.
-QString PourPage::effectHtml() const {
-    if (m_effects.empty()) return {};
-    QString html =
-        QStringLiteral("<p style='margin:0'><b>%1</b></p>")
-            .arg(tr("If it is just filled up (to the level above), tables and reading unchanged:"));
-    for (std::size_t i = 0; i < m_effects.size(); ++i) {
-        const Fuel &fuel = m_shelf[m_effectFuels[i]];
-        const bool methanol = fuel.content.methanol.fraction() > 0;
-        html += QStringLiteral("<p style='margin:4px 0 0 0'>%1</p>")
-                    .arg(link(
-                        QStringLiteral("effect:%1").arg(i),
-                        tr("<b>%1</b> → %2. %3")
-                            .arg(text(fuel.name).toHtmlEscaped(), contentText(m_effects[i].content),
-                                 text(inWords(m_effects[i], methanol), m_session.units()).toHtmlEscaped())));
-    }
-    return html;
+    if (m_problem.isEmpty())
+        writeReport(*m_plans->document(), pourPlans(methanol(), m_request, m_answer), m_session.units());
+    else
+        m_plans->setPlainText(m_problem);
+    if (m_flushFuel->count() == 0)
+        m_flushText->clear();
+    else if (!m_flushProblem.isEmpty())
+        m_flushText->setPlainText(m_flushProblem);
+    else
+        writeReport(*m_flushText->document(), pourFlush(methanol(), m_flush, m_session.content()),
+                    m_session.units());
 }
 
 void PourPage::explainLink(const QUrl &to) {
@@ -369,7 +282,7 @@ void PourPage::explainLink(const QUrl &to) {
     if (to.scheme() == QLatin1String("plan") && index < m_answer.plans.size())
         m_session.explain(explainPlan(m_answer.plans[index], m_request));
     else if (to.scheme() == QLatin1String("effect") && index < m_effects.size())
-        m_session.explain(explainEffect(m_effects[index]));
+        m_session.explain(explainEffect(m_effects[index].effect));
     else if (to.scheme() == QLatin1String("flush") && m_flushProblem.isEmpty())
         m_session.explain(explainFlush(m_flush, tankNow(job), m_flushFill, m_flushRestL, job.tank.capacityL,
                                        m_session.content(), m_flushTolerance));
@@ -379,38 +292,13 @@ void PourPage::explainLink(const QUrl &to) {
         m_session.explain(explainOpinion(job, o.all.front()));
 }
 
-QString PourPage::sheetHtml() const {
-    const Job &job = m_session.job();
-    QString html =
-        QStringLiteral("<h2>%1</h2><p>%2</p>")
-            .arg(tr("%1: to %2").arg(text(job.name).toHtmlEscaped(), contentText(m_session.content())),
-                 tr("In the tank: %1, %2 of %3. %4")
-                     .arg(contentText(m_request.content), litres(m_request.volumeL),
-                          litres(m_request.capacityL), m_session.today()));
-    for (const PourPlan &plan : m_answer.plans) {
-        html += QStringLiteral("<h3>%1</h3><ol>")
-                    .arg(QCoreApplication::translate("core", strategyTitle(plan.strategy).data()));
-        for (const PourStep &s : stepsOf(plan, m_request))
-            html += QStringLiteral("<li>%1 → %2 ±%3, %4</li>")
-                        .arg(text(s.words, m_session.units()).toHtmlEscaped(), contentText(s.content.value),
-                             QString::number(std::lround(s.content.sigma * 100)), litres(s.volumeL));
-        html += QStringLiteral("</ol>");
-        if (const Phrase warning = pickupWarning(plan, m_request); !warning.text.empty())
-            html += QStringLiteral("<p><b>%1</b></p>").arg(text(warning, m_session.units()).toHtmlEscaped());
-    }
-    return html +
-           QStringLiteral("<p>%1</p>")
-               .arg(tr(
-                   "Then run the engine until the reading stands still, and confirm with a test tube. Earth "
-                   "the container, no ignition source, closed vessels; gloves and goggles. Methanol is "
-                   "poisonous by swallowing, breath and skin. Follow the supplier's safety data sheet and "
-                   "the local fire code."));
+Report PourPage::sheet() const {
+    return pourSheet(m_session.job().name, methanol(), m_request, m_answer, m_session.today().toStdString());
 }
 
 void PourPage::copy() {
-    QTextDocument sheet;
-    sheet.setHtml(sheetHtml());
-    QApplication::clipboard()->setText(sheet.toPlainText());
+    m_refresh->now();
+    QApplication::clipboard()->setText(text(plainText(sheet(), wordingOf(m_session.units()))));
 }
 
 void PourPage::print() {
@@ -418,24 +306,15 @@ void PourPage::print() {
     QPrintDialog dialog(&printer, this);
     dialog.setWindowTitle(tr("Print the plans"));
     if (dialog.exec() != QDialog::Accepted) return;
-    QTextDocument sheet;
-    sheet.setHtml(sheetHtml());
-    sheet.print(&printer);
+    m_refresh->now();
+    QTextDocument document;
+    writeForPrint(document, sheet(), m_session.units());
+    document.print(&printer);
 }
 
 QString PourPage::plansText() const {
     return m_plans->toPlainText() + QLatin1Char('\n') + m_flushText->toPlainText() + QLatin1Char('\n') +
            m_effectsText->toPlainText();
-}
-
-void PourPage::changeEvent(QEvent *event) {
-    QWidget::changeEvent(event);
-    if (event->type() == QEvent::PaletteChange) refresh();
-}
-
-void PourPage::showEvent(QShowEvent *event) {
-    QWidget::showEvent(event);
-    refreshPlans();
 }
 
 } // namespace wheelwright

@@ -1,5 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/study/pour_request.h"
+#include "core/report/pour_sheet.h"
 #include "core/study/shelf.h"
 
 #include <QWidget>
@@ -14,6 +15,7 @@ namespace wheelwright {
 
 class OpinionStrip;
 class RecordTable;
+class Refresh;
 class Session;
 
 /// At the pump: what is in the tank and who says so, and what to pour for the content looked at.
@@ -22,14 +24,11 @@ class PourPage : public QWidget {
   public:
     explicit PourPage(Session &session, QWidget *parent = nullptr);
     QString plansText() const; ///< as shown
-    QString sheetHtml() const; ///< the plans as a sheet to print and take along
+    Report sheet() const;
+    bool methanol() const; ///< which alcohol contents are of
     OpinionStrip *opinions() { return m_opinions; }
     RecordTable *history() { return m_history; }
     QLineEdit *level() { return m_level; }
-
-  protected:
-    void changeEvent(QEvent *event) override;
-    void showEvent(QShowEvent *event) override;
 
   private:
     QWidget *makeTankCard();
@@ -42,16 +41,13 @@ class PourPage : public QWidget {
     void refreshEffects();
     std::optional<double> wantedLevel() const; ///< throws InputError
     void plan();                               ///< asks core anew; the pages show what it said
-    QString plansHtml() const;
-    QString planHtml(const PourPlan &plan, std::size_t index, const QString &titles) const;
-    QString effectHtml() const;
-    QString flushHtml() const;
     void explainLink(const QUrl &link);
     void print();
     void copy();
     QString contentText(double content) const;
 
     Session &m_session;
+    Refresh *m_refresh;
     QLabel *m_tank = nullptr;
     QLabel *m_tankWords = nullptr;
     OpinionStrip *m_opinions = nullptr;
@@ -69,8 +65,7 @@ class PourPage : public QWidget {
     PourAnswer m_answer;
     QString m_problem;
     std::vector<Fuel> m_shelf;
-    std::vector<PourEffect> m_effects; ///< one for each fuel that could fill the tank up
-    std::vector<std::size_t> m_effectFuels;
+    std::vector<PouredFuel> m_effects; ///< each fuel that could fill the tank up
     FlushPlan m_flush;
     double m_flushFill = 0, m_flushRestL = 0, m_flushTolerance = 0;
     QString m_flushProblem;

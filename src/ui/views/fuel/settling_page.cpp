@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/settling_page.h"
 
 #include "core/explain/explain_fuel.h"
@@ -8,6 +9,7 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/plot_style.h"
+#include "ui/widgets/refresh.h"
 
 #include <QEvent>
 #include <QHBoxLayout>
@@ -51,9 +53,7 @@ SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent),
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(card, 1);
     layout->addWidget(scroll);
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::contentChanged})
-        connect(&session, signal, this, &SettlingPage::refresh);
+    (new Refresh(session, this))->on(Refresh::job | Refresh::units | Refresh::content, [this] { refresh(); });
     restyle();
 }
 
@@ -156,11 +156,6 @@ QString SettlingPage::wordsText() const {
 void SettlingPage::changeEvent(QEvent *event) {
     QWidget::changeEvent(event);
     if (event->type() == QEvent::PaletteChange) restyle();
-}
-
-void SettlingPage::showEvent(QShowEvent *event) {
-    QWidget::showEvent(event);
-    refresh();
 }
 
 } // namespace wheelwright

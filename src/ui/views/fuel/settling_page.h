@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/fuel/settling.h"
 
@@ -27,7 +28,6 @@ class SettlingPage : public QWidget {
 
   protected:
     void changeEvent(QEvent *event) override;
-    void showEvent(QShowEvent *event) override;
 
   private:
     void makePlot();

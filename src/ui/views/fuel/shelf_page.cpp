@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/shelf_page.h"
 
 #include "core/study/shelf.h"
@@ -8,6 +9,7 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/copy_table.h"
 #include "ui/widgets/record_table.h"
+#include "ui/widgets/refresh.h"
 
 #include <QEvent>
 #include <QHeaderView>
@@ -55,9 +57,7 @@ ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_ses
     layout->addWidget(m_shelf, 5);
     layout->addWidget(flags);
     layout->addWidget(m_tabs, 4);
-    for (auto signal : {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
-        connect(&session, signal, this, &ShelfPage::refresh);
-    refresh();
+    (new Refresh(session, this))->on(Refresh::job | Refresh::units, [this] { refresh(); });
 }
 
 QWidget *ShelfPage::makeComponents() {

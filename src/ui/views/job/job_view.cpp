@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/job/job_view.h"
 
 #include "core/base/error.h"
@@ -7,6 +8,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
+#include "ui/widgets/refresh.h"
 #include "ui/widgets/steady.h"
 
 #include <QGridLayout>
@@ -23,11 +25,10 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
     m_stack = new QStackedLayout(this);
     m_stack->addWidget(makeEmptyState());
     m_stack->addWidget(makePage());
-    for (auto signal :
-         {&Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged, &Session::stateChanged})
-        connect(&session, signal, this, &JobView::refresh);
-    connect(&session, &Session::verdictChanged, this, &JobView::refreshNext);
-    refresh();
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, {"limits."})
+        .on(Refresh::verdict, [this] { refreshNext(); });
+    m_stack->setCurrentIndex(session.hasJob() ? 1 : 0);
 }
 
 QWidget *JobView::makeEmptyState() {

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/curve_plot.h"
 
 #include "core/base/error.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/plot_style.h"
+#include "ui/widgets/refresh.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -48,9 +50,9 @@ CurvePlot::CurvePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
     axisRect()->setAutoMargins(QCP::msNone);
     axisRect()->setMargins(QMargins(52, 8, 14, 34));
     restyle();
-    connect(&session, &Session::contentChanged, this, &CurvePlot::moveContent);
-    for (auto signal : {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced})
-        connect(&session, signal, this, &CurvePlot::refresh);
+    (new Refresh(session, this))
+        ->on(Refresh::selection | Refresh::job, [this] { refresh(); })
+        .on(Refresh::content, [this] { moveContent(); });
 }
 
 void CurvePlot::restyle() {
@@ -75,11 +77,6 @@ void CurvePlot::restyle() {
     m_words->setColor(theme().quiet);
     m_words->setFont(sansFont(12));
     if (m_session.hasJob()) refresh();
-}
-
-void CurvePlot::showEvent(QShowEvent *event) {
-    QCustomPlot::showEvent(event);
-    refresh();
 }
 
 void CurvePlot::refresh() {

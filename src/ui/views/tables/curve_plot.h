@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/study/content_curve.h"
 #include "session/session.h"
@@ -29,7 +30,6 @@ class CurvePlot : public QCustomPlot {
     void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
-    void showEvent(QShowEvent *event) override;
 
   private:
     void draw(const std::optional<ContentCurve> &curve);

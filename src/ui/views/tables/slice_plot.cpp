@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/slice_plot.h"
 
 #include "core/job/job_schema.h"
@@ -5,6 +6,7 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/plot_style.h"
+#include "ui/widgets/refresh.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -37,10 +39,9 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
     axisRect()->setAutoMargins(QCP::msNone);
     axisRect()->setMargins(QMargins(52, 8, 14, 34));
     restyle();
-    connect(&session, &Session::contentChanged, this, &SlicePlot::moveContent);
-    for (auto signal :
-         {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
-        connect(&session, signal, this, &SlicePlot::refresh);
+    (new Refresh(session, this))
+        ->on(Refresh::selection | Refresh::job | Refresh::units, [this] { refresh(); })
+        .on(Refresh::content, [this] { moveContent(); });
 }
 
 void SlicePlot::restyle() {
@@ -84,7 +85,7 @@ QVector<double> SlicePlot::shownX(const std::vector<double> &x) const {
 void SlicePlot::refresh() {
     if (!m_session.hasJob()) return;
     const SliceFan fan =
-        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     const QVector<double> x = shownX(fan.x);
     for (std::size_t i = 0; i < m_fan.size(); ++i)
         m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
@@ -124,7 +125,7 @@ void SlicePlot::fitRange(const SliceFan &fan) {
 void SlicePlot::moveContent() {
     if (!m_session.hasJob() || !isVisible()) return;
     const SliceFan fan =
-        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     const QVector<double> x = shownX(fan.x);
     m_now->setData(x, shownY(fan.now.y), true);
     QPen pen(theme().content(m_session.content()), 3);
@@ -144,7 +145,7 @@ void SlicePlot::moveContent() {
 
 void SlicePlot::copy() {
     const SliceFan fan =
-        sliceFan(m_session.job(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
     QString out = m_alongRpm ? QStringLiteral("rpm") : QStringLiteral("load");
     for (const FanCurve &c : fan.curves)
         out += QLatin1Char('\t') + text(contentName(c.content, m_session.job().alcohol == Alcohol::methanol));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/table_grid.h"
 
 #include "core/job/job_schema.h"
@@ -6,6 +7,7 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"
+#include "ui/widgets/refresh.h"
 
 #include <QLabel>
 #include <QLineEdit>
@@ -27,6 +29,7 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     : QWidget(parent), m_session(session), m_side(side), m_entry(new QLineEdit(this)),
       m_share(new QLabel(this)) {
     setFocusPolicy(Qt::StrongFocus);
+    setAttribute(Qt::WA_OpaquePaintEvent); // or all that lies under it is painted first
     setProperty("helpPage", "tables");
     setAccessibleName(side == TableSide::base  ? tr("Base table")
                       : side == TableSide::top ? tr("Top table")
@@ -40,19 +43,16 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     m_entry->setFont(monoFont(13));
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
     m_entry->installEventFilter(this);
-    const auto stale = [this] { refresh(); };
-    // Base and top hold the same numbers at every content, unless they are levels of it.
-    connect(&session, &Session::contentChanged, this, [this] {
-        if (m_side == TableSide::now || definitionOf(m_session.job().calibration.school).levels) refresh();
-    });
-    connect(&session, &Session::jobChanged, this, stale);
-    connect(&session, &Session::jobReplaced, this, stale);
-    connect(&session, &Session::unitsChanged, this, stale);
-    connect(&session, &Session::selectionChanged, this, stale);
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::units | Refresh::selection, [this] { refresh(); })
+        .on(Refresh::content, [this] {
+            // Base and top hold the same numbers at every content, unless they are levels of it.
+            if (m_side == TableSide::now || definitionOf(m_session.job().calibration.school).levels)
+                refresh();
+        });
 }
 
 void TableGrid::refresh() {
-    m_stale = true;
     const Table2D &t = shownTable();
     const CellIndex c = cursorIn(t, m_session.cell());
     setAccessibleDescription(
@@ -62,15 +62,18 @@ void TableGrid::refresh() {
 
 double TableGrid::contentShown() const {
     if (m_side == TableSide::now) return m_session.content();
-    const BlendEnds ends = SchoolModel(m_session.job()).at(m_session.quantity(), m_session.content());
+    const BlendEnds ends = m_session.study().ends(m_session.quantity(), m_session.content());
     return m_side == TableSide::base ? ends.lowContent : ends.highContent;
 }
 
 const Table2D &TableGrid::shownTable() const {
     if (m_side != TableSide::now) return m_session.tableAt(m_side);
-    if (m_stale) m_blended = blendedTable(m_session.job(), m_session.quantity(), m_session.content());
-    m_stale = false;
-    return m_blended;
+    const Shown now{m_session.jobVersion(), m_session.quantity(), m_session.content()};
+    if (!m_blended || m_blendedOf != now) {
+        m_blended = m_session.study().blended(m_session.quantity(), m_session.content());
+        m_blendedOf = now;
+    }
+    return *m_blended;
 }
 
 // The cursor lives on the base table's axes; a top table with other axes shows it at the nearest breakpoints.
@@ -80,23 +83,16 @@ CellIndex TableGrid::cursorIn(const Table2D &t, CellIndex cell) const {
     return {t.x().nearest(base.x()[cell.x]), t.y().nearest(base.y()[cell.y])};
 }
 
-TableGrid::Layout TableGrid::layoutOf(const Table2D &t) const {
-    const bool numbers = showsNumbers();
-    const double left = numbers ? rowHeaderWidth : 2;
-    const double top = titleHeight + (numbers ? headerHeight : 2);
-    return {numbers, left, top, (width() - left - 2) / static_cast<double>(t.x().size()),
-            (height() - top - 2) / static_cast<double>(t.y().size())};
-}
-
-QRect TableGrid::cellRect(const Layout &l, CellIndex cell) {
-    // Each edge is rounded from its own index, so that neighbours share it: no seams between cells of uneven
-    // pixel widths.
-    const auto edge = [](double first, double pitch, std::size_t i) {
-        return static_cast<int>(std::round(first + pitch * static_cast<double>(i)));
-    };
-    return QRect(
-        QPoint(edge(l.left, l.cellWidth, cell.x), edge(l.top, l.cellHeight, cell.y)),
-        QPoint(edge(l.left, l.cellWidth, cell.x + 1) - 1, edge(l.top, l.cellHeight, cell.y + 1) - 1));
+TableFace::Style TableGrid::layoutOf(const Table2D &t) const {
+    TableFace::Style l;
+    l.numbers = showsNumbers();
+    l.columns = t.x().size();
+    l.rows = t.y().size();
+    l.left = l.numbers ? rowHeaderWidth : 2;
+    l.top = titleHeight + (l.numbers ? headerHeight : 2);
+    l.cellWidth = (width() - l.left - 2) / static_cast<double>(l.columns);
+    l.cellHeight = (height() - l.top - 2) / static_cast<double>(l.rows);
+    return l;
 }
 
 double TableGrid::shownValue(const Table2D &t, CellIndex cell) const {
@@ -105,11 +101,14 @@ double TableGrid::shownValue(const Table2D &t, CellIndex cell) const {
 }
 
 void TableGrid::setReference(std::optional<Table2D> reference) {
+    if (reference == m_reference) return;
     m_reference = std::move(reference);
+    ++m_referenceCount;
     update();
 }
 
 void TableGrid::setShowsTrust(bool on) {
+    if (on == m_showsTrust) return;
     m_showsTrust = on;
     update();
 }
@@ -168,13 +167,14 @@ QFont TableGrid::numberFont(const Table2D &t, double cellWidth, double cellHeigh
 }
 
 QRect TableGrid::cellRect(CellIndex cell) const {
-    return cellRect(layoutOf(shownTable()), cell);
+    return TableFace::cellRect(layoutOf(shownTable()), cell);
 }
 
 void TableGrid::paintEvent(QPaintEvent *) {
     QPainter p(this);
     const Table2D &t = shownTable();
-    const Layout l = layoutOf(t);
+    const TableFace::Style l = layoutOf(t);
+    p.drawPixmap(0, 0, pictureOf(t, l));
     const QColor hue = theme().content(contentShown());
     const QString name = m_side == TableSide::base  ? tr("base")
                          : m_side == TableSide::top ? tr("top")
@@ -191,89 +191,93 @@ void TableGrid::paintEvent(QPaintEvent *) {
         p.fillRect(
             QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
     if (l.numbers) drawHeaders(p, t, l);
-    drawCells(p, t, l);
     drawMarks(p, t, l);
     drawSelection(p, t, l);
 }
 
-void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const Layout &l) const {
+void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
     const CellIndex cursor = cursorIn(t, m_session.cell());
     const Dimension yDimension = tableIn(m_session.job(), m_session.quantity(), false).yDimension();
-    p.setFont(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
+    DigitPainter digits(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
+    const auto ink = [](bool here) { return here ? theme().ink : theme().quiet; };
     for (std::size_t x = 0; x < t.x().size(); ++x) {
-        const QRect cell = cellRect(l, {x, 0});
-        p.setPen(x == cursor.x ? theme().ink : theme().quiet);
-        p.drawText(QRect(cell.left() - 4, titleHeight, cell.width() + 8, headerHeight), Qt::AlignCenter,
-                   QString::number(t.x()[x]));
+        const QRect cell = TableFace::cellRect(l, {x, 0});
+        digits.add(QRect(cell.left() - 4, titleHeight, cell.width() + 8, headerHeight),
+                   QString::number(t.x()[x]), ink(x == cursor.x));
     }
     for (std::size_t y = 0; y < t.y().size(); ++y) {
-        const QRect cell = cellRect(l, {0, y});
-        p.setPen(y == cursor.y ? theme().ink : theme().quiet);
+        const QRect cell = TableFace::cellRect(l, {0, y});
         const QString label = yDimension == Dimension::none
                                   ? QString::number(t.y()[y])
                                   : shown(t.y()[y], yDimension, m_session.units(), false);
-        p.drawText(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), Qt::AlignRight | Qt::AlignVCenter,
-                   label);
+        digits.add(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), label, ink(y == cursor.y),
+                   Qt::AlignRight);
     }
+    digits.draw(p);
 }
 
-void TableGrid::drawCells(QPainter &p, const Table2D &t, const Layout &l) const {
-    // One scale for all three tables, so that equal shades are equal numbers.
+// One scale for all three tables, so that equal shades are equal numbers; differences shade in two hues
+// around blank, as far as the largest step.
+std::pair<double, double> TableGrid::scaleOf(const Table2D &t) const {
     double low = std::numeric_limits<double>::max(), most = std::numeric_limits<double>::lowest();
-    for (const Table2D *each : tablesOf(m_session.job(), m_session.quantity())) {
-        const auto [least, highest] = std::ranges::minmax(each->cells());
-        low = std::min(low, least);
-        most = std::max(most, highest);
-    }
-    if (m_reference) { // two hues around blank, as far as the largest step
+    if (m_reference) {
         most = 0;
         for (std::size_t y = 0; y < t.y().size(); ++y)
             for (std::size_t x = 0; x < t.x().size(); ++x)
                 most = std::max(most, std::abs(shownValue(t, {x, y})));
         low = -most;
+    } else {
+        for (const Table2D *each : tablesOf(m_session.job(), m_session.quantity())) {
+            const auto [least, highest] = std::ranges::minmax(each->cells());
+            low = std::min(low, least);
+            most = std::max(most, highest);
+        }
     }
     if (most == low) { // all alike: blank as a difference, the lightest shade as values
         most += m_reference ? 1 : 0;
         low -= m_reference ? 1 : 0;
     }
-    const double span = std::max(most - low, 1e-9);
-    constexpr int shades = 64; // a palette, since making a colour costs more than filling a cell
-    std::array<QColor, shades> fill, pen;
-    for (int i = 0; i < shades; ++i) {
-        fill[static_cast<std::size_t>(i)] = m_reference ? theme().difference(2 * i / (shades - 1.0) - 1)
-                                                        : theme().shade(contentShown(), i / (shades - 1.0));
-        pen[static_cast<std::size_t>(i)] = theme().textOn(fill[static_cast<std::size_t>(i)]);
+    return {low, std::max(most - low, 1e-9)};
+}
+
+const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
+    const Pictured now{{m_session.jobVersion(), m_session.quantity(), m_session.content()},
+                       m_session.units(),
+                       size(),
+                       devicePixelRatioF(),
+                       theme().paper,
+                       m_showsTrust,
+                       m_referenceCount};
+    if (m_pictured == now) return m_face.picture();
+    m_pictured = now;
+    style.size = size();
+    style.pixelRatio = devicePixelRatioF();
+    style.paper = theme().paper;
+    style.font = numberFont(t, style.cellWidth, style.cellHeight);
+    for (int i = 0; i < TableFace::shades; ++i) {
+        const double share = i / (TableFace::shades - 1.0);
+        QColor &fill = style.fill[static_cast<std::size_t>(i)];
+        fill = m_reference ? theme().difference(2 * share - 1) : theme().shade(contentShown(), share);
+        style.pen[static_cast<std::size_t>(i)] = theme().textOn(fill);
     }
-    // Where been. Solid: a log has corrected it. Hatched: the engine goes there, nothing proves it. Blank: it
-    // cannot go there.
+    const auto [low, span] = scaleOf(t);
     const std::vector<CellTrust> trust =
-        m_showsTrust ? trustOf(m_session.job(), m_session.quantity(), m_session.content(),
-                               m_side != TableSide::now, m_side == TableSide::top)
-                     : std::vector<CellTrust>();
-    QColor hatch = theme().paper;
-    hatch.setAlpha(150);
-    DigitPainter digits(numberFont(t, l.cellWidth, l.cellHeight));
-    for (std::size_t y = 0; y < t.y().size(); ++y)
-        for (std::size_t x = 0; x < t.x().size(); ++x) {
-            const double value = shownValue(t, {x, y});
-            const double share = std::clamp((value - low) / span, 0.0, 1.0);
-            const auto shade = static_cast<std::size_t>(share * (shades - 1) + 0.5);
-            const QRect cell = cellRect(l, {x, y});
-            const QRect inside = l.numbers ? cell.adjusted(0, 0, -1, -1) : cell;
-            const CellTrust trusted = trust.empty() ? CellTrust::proven : trust[y * t.x().size() + x];
-            if (trusted == CellTrust::never) {
-                p.fillRect(inside, theme().paper);
-                continue;
-            }
-            p.fillRect(inside, fill[shade]);
-            if (trusted == CellTrust::inferred) p.fillRect(inside, QBrush(hatch, Qt::BDiagPattern));
-            if (l.numbers) digits.add(cell, cellText(value), pen[shade]);
-        }
-    digits.draw(p);
+        m_showsTrust
+            ? Provenance(m_session.study(), m_session.quantity(), m_session.content(), endOf(m_side)).trust()
+            : std::vector<CellTrust>();
+    std::vector<TableFace::Cell> cells(t.cells().size());
+    for (std::size_t i = 0; i < cells.size(); ++i) {
+        const double value = shownValue(t, {i % style.columns, i / style.columns});
+        const double share = std::clamp((value - low) / span, 0.0, 1.0);
+        cells[i].shade = static_cast<int>(share * (TableFace::shades - 1) + 0.5);
+        if (!trust.empty()) cells[i].trust = trust[i];
+        if (style.numbers) cells[i].text = cellText(value);
+    }
+    return m_face.picture(style, std::move(cells));
 }
 
 // Locked: a bar under the number. Noted: a dot.
-void TableGrid::drawMarks(QPainter &p, const Table2D &t, const Layout &l) const {
+void TableGrid::drawMarks(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
     const Job &job = m_session.job();
     if (job.cellMarks.empty()) return;
     p.setRenderHint(QPainter::Antialiasing);
@@ -284,7 +288,7 @@ void TableGrid::drawMarks(QPainter &p, const Table2D &t, const Layout &l) const 
             if (m.table != path) continue;
             const CellIndex i{t.x().nearest(m.rpm), t.y().nearest(m.y)};
             if (t.x()[i.x] != m.rpm || t.y()[i.y] != m.y) continue;
-            const QRect cell = cellRect(l, i);
+            const QRect cell = TableFace::cellRect(l, i);
             if (m.locked)
                 p.fillRect(QRect(cell.left() + 2, cell.bottom() - 2, cell.width() - 5, 2), theme().ink);
             if (m.note.empty()) continue;
@@ -296,11 +300,11 @@ void TableGrid::drawMarks(QPainter &p, const Table2D &t, const Layout &l) const 
     p.setRenderHint(QPainter::Antialiasing, false);
 }
 
-QRect TableGrid::chosenRect(const Table2D &t, const Layout &l, CellIndex cell) const {
-    return cellRect(l, cursorIn(t, cell));
+QRect TableGrid::chosenRect(const Table2D &t, const TableFace::Style &l, CellIndex cell) const {
+    return TableFace::cellRect(l, cursorIn(t, cell));
 }
 
-void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) const {
+void TableGrid::drawSelection(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
     const CellRange range = m_session.selection();
     p.setPen(QPen(theme().ink, 2));
     p.setBrush(Qt::NoBrush);
@@ -321,7 +325,7 @@ void TableGrid::drawSelection(QPainter &p, const Table2D &t, const Layout &l) co
         p.drawRect(from.united(to).adjusted(0, 0, -1, -1));
     }
     const CellIndex cursor = cursorIn(t, m_session.cell());
-    const QRect at = cellRect(l, cursor);
+    const QRect at = TableFace::cellRect(l, cursor);
     if (l.numbers) {
         p.setPen(QPen(theme().paper, 1));
         p.drawRect(at.adjusted(2, 2, -3, -3));

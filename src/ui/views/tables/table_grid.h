@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/tables/table2d.h"
 #include "session/session.h"
+#include "ui/views/tables/table_face.h"
 
 #include <QElapsedTimer>
 #include <QWidget>
@@ -48,25 +50,22 @@ class TableGrid : public QWidget {
     void focusOutEvent(QFocusEvent *event) override;
 
   private:
-    struct Layout {
-        bool numbers; ///< room for them
-        double left, top, cellWidth, cellHeight;
-    };
-    static QRect cellRect(const Layout &layout, CellIndex cell);
-    Layout layoutOf(const Table2D &table) const;
+    TableFace::Style layoutOf(const Table2D &table) const; ///< where the cells are; no colours
     double contentShown() const;
     const Table2D &shownTable() const;
     std::optional<CellIndex> cellAt(QPointF position) const;
     CellIndex cursorIn(const Table2D &table, CellIndex cell) const;
-    void drawHeaders(QPainter &painter, const Table2D &table, const Layout &layout) const;
-    void drawCells(QPainter &painter, const Table2D &table, const Layout &layout) const;
-    void drawMarks(QPainter &painter, const Table2D &table, const Layout &layout) const;
-    void drawSelection(QPainter &painter, const Table2D &table, const Layout &layout) const;
+    void drawHeaders(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
+    std::pair<double, double>
+    scaleOf(const Table2D &table) const; ///< lowest shade, and how far to the highest
+    const QPixmap &pictureOf(const Table2D &table, TableFace::Style style);
+    void drawMarks(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
+    void drawSelection(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;
     QString cellText(double value) const;
     QString widestText(const Table2D &table) const;
     double shownValue(const Table2D &table, CellIndex cell) const; ///< less the reference
-    QRect chosenRect(const Table2D &table, const Layout &layout, CellIndex cell) const;
+    QRect chosenRect(const Table2D &table, const TableFace::Style &layout, CellIndex cell) const;
     void editNote();
     bool moveCursor(QKeyEvent *event);
     void beginEntry(const QString &typed);
@@ -78,12 +77,32 @@ class TableGrid : public QWidget {
     Session &m_session;
     TableSide m_side;
     QLineEdit *m_entry;
-    QLabel *m_share;           ///< what an entry into 'now' would do to both ends
-    QString m_reopened;        ///< the number that reopenCell() put there
-    mutable Table2D m_blended; ///< 'now', blended when content or job changed
-    mutable bool m_stale = true;
+    QLabel *m_share;    ///< what an entry into 'now' would do to both ends
+    QString m_reopened; ///< the number that reopenCell() put there
+    struct Shown {
+        std::uint64_t job;
+        CalibratedQuantity quantity;
+        double content;
+        bool operator==(const Shown &) const = default;
+    };
+    /// All that the picture of the cells follows from: while it stays, so does the picture.
+    struct Pictured {
+        Shown shown;
+        UnitChoice units;
+        QSize size;
+        qreal pixelRatio;
+        QColor paper;
+        bool trust;
+        std::uint64_t reference;
+        bool operator==(const Pictured &) const = default;
+    };
+    mutable std::optional<Table2D> m_blended; ///< 'now', kept until it is another
+    mutable Shown m_blendedOf{};
     std::optional<Table2D> m_reference;
+    std::uint64_t m_referenceCount = 0; ///< how many there have been
     bool m_showsTrust = false;
+    TableFace m_face;
+    std::optional<Pictured> m_pictured;
     QChar m_lonelySign; ///< + or − that nudged once and becomes an entry when a digit follows at once
     QElapsedTimer m_signPressed; ///< since then
 };

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the mouse and the keyboard do in a table.
 #include "core/job/job_schema.h"
 #include "ui/text.h"
@@ -19,7 +20,7 @@ namespace wheelwright {
 
 std::optional<CellIndex> TableGrid::cellAt(QPointF position) const {
     const Table2D &t = shownTable();
-    const Layout l = layoutOf(t);
+    const TableFace::Style l = layoutOf(t);
     const double x = (position.x() - l.left) / l.cellWidth, y = (position.y() - l.top) / l.cellHeight;
     if (x < 0 || y < 0 || x >= static_cast<double>(t.x().size()) || y >= static_cast<double>(t.y().size()))
         return std::nullopt;

@@ -1,8 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/table_tools.h"
 
 #include "core/base/error.h"
 #include "core/job/revision.h"
 #include "ui/text.h"
+#include "ui/widgets/refresh.h"
+#include "ui/widgets/steady.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -43,9 +46,7 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     layout->addWidget(m_shows);
     layout->addWidget(m_trust);
     layout->addWidget(m_search);
-    layout->addWidget(m_cell, 1);
-    m_cell->setMinimumWidth(60); // what it says may be long
-    m_cell->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    layout->addWidget(makeStill(m_cell, this), 1); // what it says may be long
     connect(m_shows, &QComboBox::activated, this, [this] {
         if (m_shows->currentData() != values) m_lastReference = m_shows->currentData().toString();
         emit changed();
@@ -55,14 +56,13 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
         if (m_session.selectWhere(m_search->text())) emit changed();
         parentWidget()->setFocus();
     });
-    connect(&session, &Session::jobChanged, this, &TableTools::refresh);
-    connect(&session, &Session::jobReplaced, this, &TableTools::refresh);
-    connect(&session, &Session::selectionChanged, this, &TableTools::refreshCell);
-    refresh();
+    (new Refresh(session, this))
+        ->on(Refresh::job, [this] { refresh(); }, {"fuel.", "revisions", "calibration."})
+        .on(Refresh::selection | Refresh::content, [this] { refreshCell(); });
 }
 
 void TableTools::refresh() {
-    m_revisionJob.reset();
+    m_revision.reset();
     fillReferences();
     refreshCell();
     emit changed();
@@ -86,14 +86,14 @@ void TableTools::fillReferences() {
     m_shows->setCurrentIndex(std::max(0, m_shows->findData(kept)));
 }
 
-const Job *TableTools::revisionJob(const QString &name) {
-    if (m_revisionJob && m_revisionName == name) return &*m_revisionJob;
+const Study *TableTools::revision(const QString &name) {
+    if (m_revision && m_revisionName == name) return m_revision.get();
     m_revisionName = name;
     for (const Revision &r : m_session.job().revisions)
         if (text(r.name) == name) {
             try {
-                m_revisionJob = restored(m_session.job(), r);
-                return &*m_revisionJob;
+                m_revision = std::make_unique<const Study>(restored(m_session.job(), r));
+                return m_revision.get();
             } catch (const InputError &e) {
                 m_session.report(QString::fromUtf8(e.what()));
             }
@@ -108,11 +108,11 @@ std::optional<Table2D> TableTools::reference(TableSide side) {
     if (chosen == low || chosen == high)
         return m_session.tableAt(chosen == high ? TableSide::top : TableSide::base);
     if (chosen.startsWith(fuelPrefix))
-        return blendedTable(m_session.job(), q, chosen.mid(fuelPrefix.size()).toDouble());
-    const Job *then = revisionJob(chosen.mid(revisionPrefix.size()));
+        return m_session.study().blended(q, chosen.mid(fuelPrefix.size()).toDouble());
+    const Study *then = revision(chosen.mid(revisionPrefix.size()));
     if (!then) return std::nullopt;
-    if (side == TableSide::now) return blendedTable(*then, q, m_session.content());
-    return endTable(std::as_const(*then), q, m_session.content(), side == TableSide::top);
+    if (side == TableSide::now) return then->blended(q, m_session.content());
+    return endTable(then->job(), q, m_session.content(), side == TableSide::top);
 }
 
 bool TableTools::showsTrust() const {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "session/session.h"
 
@@ -32,7 +33,7 @@ class TableTools : public QWidget {
     void refresh();
     void refreshCell();
     void fillReferences();
-    const Job *revisionJob(const QString &name);
+    const Study *revision(const QString &name);
 
     Session &m_session;
     QComboBox *m_shows;
@@ -41,7 +42,7 @@ class TableTools : public QWidget {
     QLabel *m_cell;
     QString m_lastReference;
     QString m_revisionName;
-    std::optional<Job> m_revisionJob; ///< of that name
+    std::unique_ptr<const Study> m_revision; ///< of that name
 };
 
 } // namespace wheelwright

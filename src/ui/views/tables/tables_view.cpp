@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/tables_view.h"
 
 #include "core/explain/explain_cell.h"
@@ -5,6 +6,8 @@
 #include "core/study/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/refresh.h"
+#include "ui/widgets/steady.h"
 
 #include <QButtonGroup>
 #include <QEvent>
@@ -52,15 +55,13 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
     layout->addWidget(m_tools);
     connect(m_tools, &TableTools::changed, this, &TablesView::showDifferences);
     layout->addLayout(makeSlice(), 3);
-    for (auto signal :
-         {&Session::selectionChanged, &Session::jobChanged, &Session::jobReplaced, &Session::unitsChanged})
-        connect(&session, signal, this, &TablesView::refresh);
-    connect(&session, &Session::contentChanged, this, [this] {
-        refreshReadout();
-        showDifferences();
-        explainCursor();
-    });
-    refresh();
+    (new Refresh(session, this))
+        ->on(Refresh::selection | Refresh::job | Refresh::units, [this] { refresh(); })
+        .on(Refresh::content, [this] {
+            refreshReadout();
+            showDifferences();
+            explainCursor();
+        });
 }
 
 QLayout *TablesView::makeHead() {
@@ -82,14 +83,16 @@ QLayout *TablesView::makeHead() {
     m_weight->setStyleSheet(QStringLiteral("border-style: dashed;")); // a number to ask about, not a choice
     m_weight->setToolTip(tr("Weight of the top table at the content looked at. Press for its working."));
     connect(m_weight, &QPushButton::clicked, this, [this] {
-        m_session.explain(explainWeight(m_session.job(), m_session.quantity(), m_session.content()));
+        m_session.explain(explainWeight(m_session.study(), m_session.quantity(), m_session.content()));
     });
     head->addSpacing(18);
     head->addWidget(m_weight);
     head->addStretch(1);
     m_place = new QLabel(this);
     m_place->setProperty("quiet", true);
-    head->addWidget(m_place);
+    m_place->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    constexpr int roomForAPlace = 190;
+    head->addWidget(makeStill(m_place, this, roomForAPlace));
     m_readout = new CursorReadout(this);
     head->addWidget(m_readout);
     return head;
@@ -206,7 +209,7 @@ void TablesView::refreshReadout() {
     if (!m_session.hasJob()) return;
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
-    const BlendEnds ends = SchoolModel(m_session.job()).at(q, m_session.content());
+    const BlendEnds ends = m_session.study().ends(q, m_session.content());
     m_weight->setText(ends.low == ends.high ? tr("one table")
                                             : tr("top weighs %1%2")
                                                   .arg(QString::number(ends.weight, 'f', 3),
@@ -217,7 +220,7 @@ void TablesView::refreshReadout() {
                  y = m_session.table().y()[m_session.cell().y];
     const TableField field = tableIn(m_session.job(), q, false);
     constexpr int roomForThePlace = 760;
-    m_place->setVisible(width() >= roomForThePlace); // the headers say it too
+    m_place->parentWidget()->setVisible(width() >= roomForThePlace); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
                      (field.yDimension() == Dimension::none ? tr("%1 %2").arg(text(field.yTitle())).arg(y)
                                                             : shown(y, field.yDimension(), units)));
@@ -234,7 +237,7 @@ void TablesView::explainCursor() {
     if (!isVisible() || !m_session.hasJob()) return;
     const CalibratedQuantity q = m_session.quantity();
     if (m_session.side() == TableSide::now) {
-        m_session.explain(explainBlendedCell(m_session.job(), q, m_session.content(), m_session.cell()));
+        m_session.explain(explainBlendedCell(m_session.study(), q, m_session.content(), m_session.cell()));
         return;
     }
     const bool top = m_session.side() == TableSide::top;
@@ -242,7 +245,7 @@ void TablesView::explainCursor() {
     const Table2D &base = m_session.table();
     const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]),
                          t.y().nearest(base.y()[m_session.cell().y])};
-    m_session.explain(explainTableCell(m_session.job(), q, top, m_session.content(), here));
+    m_session.explain(explainTableCell(m_session.study(), q, top, m_session.content(), here));
 }
 
 // With room for three tables of numbers each gets a third; without, the one in front gets what it needs to be

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/verify/margin_board.h"
 
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/refresh.h"
 #include "ui/widgets/verdict_mark.h"
 
 #include <QApplication>
@@ -35,15 +37,11 @@ MarginBoard::MarginBoard(Session &session, QWidget *parent) : QWidget(parent), m
     setFocusPolicy(Qt::StrongFocus);
     setProperty("helpPage", "verify");
     setAccessibleName(tr("Margin board"));
-    const auto repaint = [this] { update(); };
     connect(&session, &Session::verdictChanged, this, [this] {
         m_row = std::min(m_row, rows() - 1); // another job may have fewer questions to answer
-        update();
     });
-    connect(&session, &Session::contentChanged, this, repaint);
-    connect(&session, &Session::unitsChanged, this, repaint);
-    connect(&session, &Session::jobReplaced, this, repaint);
-    connect(&session, &Session::jobChanged, this, repaint);
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::verdict | Refresh::units | Refresh::content, [this] { update(); });
 }
 
 void MarginBoard::setRow(std::size_t row) {

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/verify/verify_view.h"
 
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/refresh.h"
 #include "ui/widgets/steady.h"
 
 #include <QEvent>
@@ -46,10 +48,9 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     connect(m_board, &MarginBoard::placeWanted, this, [this](const WorstPlace &place) {
         showPlace(*m_session.verdict()->rows[m_board->row()].check, place);
     });
-    connect(&session, &Session::contentChanged, this, &VerifyView::refreshDetail);
-    for (auto signal : {&Session::verdictChanged, &Session::unitsChanged, &Session::jobReplaced})
-        connect(&session, signal, this, &VerifyView::refresh);
-    refresh();
+    (new Refresh(session, this))
+        ->on(Refresh::verdict | Refresh::units, [this] { refresh(); })
+        .on(Refresh::content, [this] { refreshDetail(); });
 }
 
 QWidget *VerifyView::makeDetail() {
@@ -133,7 +134,7 @@ void VerifyView::refreshDetail() {
     const auto v = m_session.verdict();
     const Check &check = *v->rows[m_board->row()].check;
     const UnitChoice &units = m_session.units();
-    const Explanation x = check.explain(*v->evaluation, *place);
+    const Explanation x = check.explain(v->study->evaluation(), *place);
     m_question->setText(QCoreApplication::translate("core", check.question.data()));
     m_answer->setText(
         tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
@@ -150,7 +151,7 @@ void VerifyView::refreshDetail() {
 }
 
 void VerifyView::showPlace(const Check &check, const WorstPlace &place) {
-    m_session.goTo(place.content, place.rpm, place.loadKpa, check.tables);
+    m_session.goTo({place.content, place.rpm, place.loadKpa}, check.tables);
     emit stationWanted(QStringLiteral("tables"));
 }
 

@@ -1,6 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/job/job.h"
-#include "core/study/school.h"
+#include "core/study/reach.h"
 
 #include <array>
 #include <map>
@@ -9,21 +9,39 @@
 
 namespace wheelwright {
 
+class Study;
+
+/// A quantity at the grid points of one content, made of its ends when it is read: two numbers that stay in
+/// the processor's cache, where a blended copy for every content would not.
+class BlendedPoints {
+  public:
+    BlendedPoints() = default;
+    BlendedPoints(const BlendEnds &ends, std::span<const double> low, std::span<const double> high)
+        : m_low(low.data()), m_high(high.data()), m_lowShare(ends.scale * (1 - ends.weight)),
+          m_highShare(ends.scale * ends.weight) {}
+
+    double operator[](std::size_t at) const { return m_lowShare * m_low[at] + m_highShare * m_high[at]; }
+    double low(std::size_t at) const { return m_low[at]; }
+    double high(std::size_t at) const { return m_high[at]; }
+
+  private:
+    const double *m_low = nullptr, *m_high = nullptr;
+    double m_lowShare = 0, m_highShare = 0;
+};
+
 /// The four quantities at every grid point for one content, and how far the engine can go there.
 struct ContentSlice {
     double content = 0;
-    BlendEnds fuelEnds; ///< of the fuel tables: contents and weight; its tables are not to be read here
+    BlendEnds fuelEnds;
     double fuelMultiplier = 1; ///< volume need against the reference content: K(E)
     double mixtureDensity = 0; ///< kg/m³ of the fuel
     double stoichiometricAfr = 0;
     double ethanolMoles = 0; ///< mole fractions
     double methanolMoles = 0;
-    double boostLimitKpa = 0; ///< absolute
-    std::span<const double> fuel, spark,
-        lambda; ///< at grid points, rpm-major: index = rpmIndex · loads + loadIndex
-    std::span<const double> fuelLow, fuelHigh, lambdaLow, lambdaHigh; ///< both ends, at grid points
-    std::span<const double> targetKpa;                                ///< highest boost target by rpmIndex
-    std::span<const std::size_t> reachable; ///< by rpmIndex: so many of the lowest loads can be reached
+    double boostLimitKpa = 0;           ///< absolute
+    BlendedPoints fuel, spark, lambda;  ///< rpm-major: index = rpmIndex · loads + loadIndex
+    std::vector<ReachAtSpeed> reach;    ///< by rpmIndex
+    std::vector<std::size_t> reachable; ///< by rpmIndex: so many of the lowest loads can be reached
 };
 
 /// A job seen at every content from 0 to 100 % in 1 % steps and at its own two calibrated contents, at every
@@ -31,15 +49,14 @@ struct ContentSlice {
 /// are looked up.
 class Evaluation {
   public:
-    /// The job is copied: an evaluation may outlive a window's job. Its tables go by manifold pressure
-    /// here, whatever the job's load axis is. Throws nothing for a job that passes
-    /// validate().
-    explicit Evaluation(Job job);
-    Evaluation(Evaluation &&) = default; // slices look into the vectors, which keep their place when moved
+    /// Keeps a reference to the study, which makes it (Study::evaluation) and whose tables go by manifold
+    /// pressure. Throws nothing for a job that passes validate().
+    explicit Evaluation(const Study &inPressure);
     Evaluation(const Evaluation &) = delete;
     Evaluation &operator=(const Evaluation &) = delete;
 
     const Job &job() const { return m_job; }
+    const Study &study() const { return m_study; }
     std::span<const double> rpm() const { return m_rpm; }
     std::span<const double> load() const { return m_load; }
     /// Index into rpm() and load() of points that are breakpoints; the others are mid-points.
@@ -53,19 +70,15 @@ class Evaluation {
   private:
     void buildGrid();
     void sampleEnds();
-    void sampleBoost();
     void blendSlices();
-    ContentSlice describe(const BlendModel &blends, double content) const;
-    void fillReach(std::size_t sliceIndex, const BlendEnds &boost, ContentSlice &slice);
+    ContentSlice describe(double content) const;
+    void fillReach(const Reach &reach, const BlendEnds &boost, ContentSlice &slice) const;
 
-    Job m_job;
+    const Study &m_study;
+    const Job &m_job; ///< of the study
     std::vector<double> m_rpm, m_load;
     std::vector<std::size_t> m_rpmBreakpoints, m_loadBreakpoints;
     std::map<const Table2D *, std::vector<double>> m_samples; ///< each table at the grid points
-    std::map<const Table2D *, std::vector<double>> m_boost; ///< highest target at each rpm, all throttle rows
-    std::vector<double> m_values;
-    std::vector<double> m_targets;
-    std::vector<std::size_t> m_reach;
     std::vector<ContentSlice> m_slices;
 };
 

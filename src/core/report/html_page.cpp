@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/report.h"
+
+#include <algorithm>
+#include <array>
+#include <cstdio>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+std::string escaped(std::string_view text) {
+    std::string out;
+    for (const char c : text)
+        switch (c) {
+        case '&':
+            out += "&amp;";
+            break;
+        case '<':
+            out += "&lt;";
+            break;
+        case '>':
+            out += "&gt;";
+            break;
+        case '"':
+            out += "&quot;";
+            break;
+        default:
+            out += c;
+        }
+    return out;
+}
+
+std::string_view classOf(Tone tone) {
+    constexpr std::array<std::string_view, 5> names{"plain", "strong", "quiet", "caution", "trouble"};
+    return names[static_cast<std::size_t>(tone)];
+}
+
+// Tone is told by weight and border, not by colour alone: it is printed in black.
+constexpr std::string_view style =
+    "body{font-family:sans-serif;max-width:44em;margin:2em auto;color:#1d1f24}"
+    "h1{font-size:1.5em}h2{font-size:1.15em}h3{font-size:1em}"
+    ".strong,.trouble{font-weight:bold}.quiet{color:#5c6068}"
+    ".caution,.trouble{border-left:.3em solid #9a6a00;padding-left:.6em}.trouble{border-color:#a3221a}"
+    "table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}";
+
+class HtmlPage {
+  public:
+    explicit HtmlPage(const Wording &wording) : m_wording(wording) {}
+
+    void operator()(const Heading &h) {
+        const std::string tag = "h" + std::to_string(std::clamp(h.level, 1, 3) + 1);
+        element(tag, "", h.words);
+    }
+    void operator()(const Sentence &s) { element("p", classOf(s.tone), s.words); }
+    void operator()(const Steps &s) {
+        m_out += "<ol>\n";
+        for (const Sentence &step : s.steps)
+            element("li", classOf(step.tone), step.words);
+        m_out += "</ol>\n";
+    }
+    void operator()(const Grid &g) {
+        m_out += "<table>\n<tr>";
+        for (const Phrase &head : g.heads)
+            m_out += "<th>" + escaped(m_wording.of(head)) + "</th>";
+        for (const auto &row : g.rows) {
+            m_out += "</tr>\n<tr>";
+            for (const Phrase &cell : row)
+                m_out += "<td>" + escaped(m_wording.of(cell)) + "</td>";
+        }
+        m_out += "</tr>\n</table>\n";
+    }
+    void operator()(const ReportChart &c) {
+        constexpr int width = 640, height = 320;
+        m_out += "<figure>" + chartSvg(c, m_wording, width, height) + "<figcaption>" +
+                 escaped(m_wording.of(c.title)) + "</figcaption></figure>\n";
+    }
+    void element(const std::string &tag, std::string_view tone, const Phrase &words) {
+        m_out += "<" + tag;
+        if (!tone.empty() && tone != "plain") m_out += " class=\"" + std::string(tone) + "\"";
+        m_out += ">";
+        for (const Wording::Piece &piece : m_wording.piecesOf(words))
+            m_out += piece.matters ? "<b>" + escaped(piece.text) + "</b>" : escaped(piece.text);
+        m_out += "</" + tag + ">\n";
+    }
+    std::string take() { return std::move(m_out); }
+
+  private:
+    const Wording &m_wording;
+    std::string m_out;
+};
+
+struct Span {
+    double low = std::numeric_limits<double>::max(), high = std::numeric_limits<double>::lowest();
+    void include(double v) {
+        low = std::min(low, v);
+        high = std::max(high, v);
+    }
+    double share(double v) const { return high > low ? (v - low) / (high - low) : 0.5; }
+};
+
+std::string number(double v) {
+    std::array<char, 32> text{};
+    std::snprintf(text.data(), text.size(), "%.1f", v);
+    return text.data();
+}
+
+} // namespace
+
+std::string htmlPage(const Report &report, const Wording &wording) {
+    const std::string title = escaped(wording.of(report.title));
+    HtmlPage page(wording);
+    for (const Block &block : report.blocks)
+        std::visit(page, block);
+    return "<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + title + "</title><style>" +
+           std::string(style) + "</style></head>\n<body>\n<h1>" + title + "</h1>\n" + page.take() +
+           "</body></html>\n";
+}
+
+std::string chartSvg(const ReportChart &c, const Wording &wording, int width, int height) {
+    Span x, y;
+    for (const ReportChart::Line &line : c.lines)
+        for (std::size_t i = 0; i < line.x.size(); ++i) {
+            x.include(line.x[i]);
+            y.include(line.y[i]);
+        }
+    std::string out = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + std::to_string(width) +
+                      "\" height=\"" + std::to_string(height) + "\" font-size=\"12\">";
+    const auto text = [&](double px, double py, const char *anchor, const std::string &words) {
+        out += "<text x=\"" + number(px) + "\" y=\"" + number(py) + "\" text-anchor=\"" + anchor + "\">" +
+               escaped(words) + "</text>";
+    };
+    if (x.low > x.high) return out + "</svg>"; // no points
+    const double left = 70, top = 14, right = width - 110, bottom = height - 40;
+    out += "<rect x=\"" + number(left) + "\" y=\"" + number(top) + "\" width=\"" + number(right - left) +
+           "\" height=\"" + number(bottom - top) + "\" fill=\"none\" stroke=\"#777\"/>";
+    text(left, bottom + 16, "start", format(x.low, c.x, wording.units));
+    text(right, bottom + 16, "end", format(x.high, c.x, wording.units));
+    text((left + right) / 2, bottom + 32, "middle", wording.of(c.xTitle));
+    text(left - 6, bottom, "end", format(y.low, c.y, wording.units));
+    text(left - 6, top + 10, "end", format(y.high, c.y, wording.units));
+    text(left, top - 3, "start", wording.of(c.yTitle));
+    // Lines are told apart by their dashes and by a name at their end.
+    constexpr std::array<const char *, 4> dashes{"none", "6 3", "2 3", "9 3 2 3"};
+    for (std::size_t n = 0; n < c.lines.size(); ++n) {
+        const ReportChart::Line &line = c.lines[n];
+        if (line.x.empty()) continue;
+        out += "<polyline fill=\"none\" stroke=\"#1d1f24\" stroke-dasharray=\"" +
+               std::string(dashes[n % dashes.size()]) + "\" points=\"";
+        double px = 0, py = 0;
+        for (std::size_t i = 0; i < line.x.size(); ++i) {
+            px = left + x.share(line.x[i]) * (right - left);
+            py = bottom - y.share(line.y[i]) * (bottom - top);
+            out += (i > 0 ? " " : "") + number(px) + "," + number(py);
+        }
+        out += "\"/>";
+        text(px + 4, py + 4, "start", wording.of(line.name));
+    }
+    return out + "</svg>";
+}
+
+} // namespace wheelwright

@@ -1,0 +1,193 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/pour_sheet.h"
+
+#include <array>
+#include <cmath>
+#include <cstdio>
+
+namespace wheelwright {
+namespace {
+
+Measured litres(double v) {
+    return {v, Dimension::displacement};
+}
+
+// "Pour 7.15 L of Sealed ethanol → E40 ±2, 37.2 L": a step and what the tank holds after it.
+Phrase inWords(const PourStep &s, bool methanol) {
+    const std::string content = contentName(s.content.value, methanol);
+    const std::string sigma = std::to_string(std::lround(s.content.sigma * 100));
+    const std::vector<Measured> volumes{litres(s.litres), litres(s.volumeL)};
+    if (s.drain)
+        return say(MARKED("pour.step.drain", "⟨Drain {0}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma});
+    if (s.cans == 1)
+        return say(MARKED("pour.step.can", "⟨Pour 1 whole can ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
+                   {content, sigma, s.name});
+    if (s.cans > 1)
+        return say(MARKED("pour.step.cans", "⟨Pour {d} whole cans ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
+                   {content, sigma, s.name, std::to_string(s.cans)});
+    return say(MARKED("pour.step", "⟨Pour {0} of {c}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma, s.name});
+}
+
+// Cautions of a fuel stand under the step that pours it.
+void addPlan(const PourPlan &plan, const PourRequest &r, bool methanol, const std::string &link,
+             std::vector<Block> &to) {
+    Steps steps;
+    std::vector<Block> cautions;
+    for (const PourStep &s : stepsOf(plan, r)) {
+        steps.steps.push_back({inWords(s, methanol), Tone::strong, link});
+        if (!s.drain)
+            for (const Phrase &caution : r.shelf[s.fuel].cautions)
+                cautions.push_back(Sentence{caution, Tone::caution});
+    }
+    if (steps.steps.empty())
+        to.push_back(Sentence{say(MARKED("pour.nothing", "Nothing to pour.")), Tone::strong, link});
+    else
+        to.push_back(std::move(steps));
+    to.insert(to.end(), cautions.begin(), cautions.end());
+    if (!plan.exact)
+        to.push_back(Sentence{say(MARKED("pour.misses", "Misses the target by {0}."),
+                                  {{std::abs(plan.content - r.target), Dimension::ratio}})});
+    if (const Phrase warning = pickupWarning(plan, r); !warning.text.empty())
+        to.push_back(Sentence{warning, Tone::trouble});
+}
+
+bool samePours(const PourPlan &a, const PourPlan &b) {
+    constexpr double nothing = 0.005;
+    for (std::size_t i = 0; i < a.pourL.size(); ++i)
+        if (std::abs(a.pourL[i] - b.pourL[i]) > nothing) return false;
+    return std::abs(a.drainL - b.drainL) <= nothing && a.cans.empty() == b.cans.empty();
+}
+
+std::string twoDecimals(double v) { // of a currency that nobody has said
+    std::array<char, 32> text{};
+    std::snprintf(text.data(), text.size(), "%.2f", v);
+    return text.data();
+}
+
+// "Least added · Nearest without draining": what one plan is, each title translated by itself.
+Phrase titled(const Phrase &so, const Phrase &also) {
+    Phrase both = say(MARKED("pour.titles", "{A} · {B}"));
+    both.phrases = {so, also};
+    return both;
+}
+
+// Plans that come to the same are said once.
+void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int level,
+              std::vector<Block> &to) {
+    std::vector<bool> said(answer.plans.size(), false);
+    for (std::size_t i = 0; i < answer.plans.size(); ++i) {
+        if (said[i]) continue;
+        const PourPlan &plan = answer.plans[i];
+        Phrase titles = strategyWords(plan.strategy);
+        for (std::size_t k = i + 1; k < answer.plans.size(); ++k)
+            if (!said[k] && samePours(plan, answer.plans[k])) {
+                said[k] = true;
+                titles = titled(titles, strategyWords(answer.plans[k].strategy));
+            }
+        if (plan.price > 0)
+            titles = titled(titles, say(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
+        to.push_back(Heading{titles, level});
+        addPlan(plan, r, methanol, "plan:" + std::to_string(i), to);
+    }
+}
+
+void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
+    if (!answer.why.empty())
+        to.push_back(Sentence{say(MARKED("pour.why", "⟨Not by pouring alone:⟩ {a}."), {}, {answer.why}),
+                              Tone::caution});
+}
+
+} // namespace
+
+Phrase together(const std::vector<Phrase> &sentences) {
+    Phrase all;
+    for (std::size_t i = 0; i < sentences.size(); ++i) {
+        all.text += i > 0 ? " {" : "{";
+        all.text += static_cast<char>('A' + i);
+        all.text += '}';
+    }
+    all.phrases = sentences;
+    return all;
+}
+
+Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) {
+    Report report;
+    report.title = say(MARKED("pour.plans.title", "What to pour"));
+    report.blocks.push_back(
+        Heading{say(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
+    addWhy(answer, report.blocks);
+    addPlans(answer, r, methanol, 3, report.blocks);
+    return report;
+}
+
+Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &r, const PourAnswer &answer,
+                 const std::string &on) {
+    Report sheet;
+    sheet.title =
+        say(MARKED("pour.sheet.title", "{a}: to {b}"), {}, {jobName, contentName(r.target, methanol)});
+    sheet.blocks.push_back(
+        Sentence{say(MARKED("pour.sheet.tank", "In the tank: {a}, {0} of {1}. {b}"),
+                     {litres(r.volumeL), litres(r.capacityL)}, {contentName(r.content, methanol), on})});
+    addWhy(answer, sheet.blocks);
+    addPlans(answer, r, methanol, 1, sheet.blocks);
+    sheet.blocks.push_back(Sentence{
+        say(MARKED("pour.sheet.confirm",
+                   "Then run the engine until the reading stands still, and confirm with a test tube."))});
+    sheet.blocks.push_back(Sentence{
+        say(MARKED(
+            "pour.sheet.cautions",
+            "Earth the container, no ignition source, closed vessels; gloves and goggles. Methanol is "
+            "poisonous by swallowing, breath and skin. Follow the supplier's safety data sheet and the "
+            "local fire code.")),
+        Tone::caution});
+    return sheet;
+}
+
+Report pourEffects(bool methanol, const std::vector<PouredFuel> &fuels) {
+    Report report;
+    report.title = say(MARKED("pour.effects.title", "If it is just filled up"));
+    if (fuels.empty()) return report;
+    report.blocks.push_back(
+        Heading{say(MARKED("pour.effects.if",
+                           "If it is just filled up (to the level above), tables and reading unchanged:")),
+                2});
+    for (std::size_t i = 0; i < fuels.size(); ++i) {
+        Phrase words = say(MARKED("pour.effects.of", "⟨{a}⟩ → {b}. {A}"), {},
+                           {fuels[i].name, contentName(fuels[i].effect.content, methanol)});
+        words.phrases = {together(inWords(fuels[i].effect, fuels[i].methanol))};
+        report.blocks.push_back(Sentence{words, Tone::plain, "effect:" + std::to_string(i)});
+    }
+    return report;
+}
+
+Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
+    Report report;
+    report.title = say(MARKED("pour.flush.title", "Flush"));
+    const std::string link = "flush:";
+    if (plan.possible && plan.fills == 0) {
+        report.blocks.push_back(
+            Sentence{say(MARKED("pour.flush.there", "The tank is there already.")), Tone::plain, link});
+        return report;
+    }
+    std::string contents; // names and arrows, in no language
+    constexpr std::size_t mostShown = 6;
+    for (std::size_t i = 0; i < plan.contents.size() && i < mostShown; ++i)
+        contents += (i > 0 ? " → " : "") + contentName(plan.contents[i], methanol);
+    if (plan.contents.size() > mostShown) contents += " → …";
+    if (!plan.possible)
+        report.blocks.push_back(
+            Sentence{say(MARKED("pour.flush.never", "No number of fills comes within that of {a}: {b}"), {},
+                         {contentName(target, methanol), contents}),
+                     Tone::plain, link});
+    else if (plan.fills == 1)
+        report.blocks.push_back(Sentence{
+            say(MARKED("pour.flush.one", "⟨1 fill⟩, {0} in all: {a}"), {litres(plan.fuelL)}, {contents}),
+            Tone::strong, link});
+    else
+        report.blocks.push_back(Sentence{say(MARKED("pour.flush.many", "⟨{b} fills⟩, {0} in all: {a}"),
+                                             {litres(plan.fuelL)}, {contents, std::to_string(plan.fills)}),
+                                         Tone::strong, link});
+    return report;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ui/widgets/report_text.h"
+
+#include "ui/text.h"
+#include "ui/theme.h"
+
+#include <QImage>
+#include <QPainter>
+#include <QSvgRenderer>
+#include <QTextCursor>
+#include <QTextDocument>
+#include <QTextList>
+#include <QTextTable>
+
+#include <algorithm>
+#include <array>
+
+namespace wheelwright {
+namespace {
+
+class RichText {
+  public:
+    RichText(QTextDocument &document, const UnitChoice &units, bool print)
+        : m_cursor(&document), m_wording(wordingOf(units)), m_print(print) {}
+
+    void operator()(const Heading &h) {
+        constexpr std::array sizes{16, 14, 13};
+        constexpr int above = 9;
+        paragraph(above);
+        const int level = std::clamp(h.level, 1, 3);
+        const std::vector<Wording::Piece> pieces = m_wording.piecesOf(h.words);
+        const bool marked = std::ranges::any_of(pieces, &Wording::Piece::matters);
+        for (const Wording::Piece &piece : pieces) {
+            QTextCharFormat format = toned(level == 3 ? Tone::quiet : Tone::plain);
+            setSize(format, sizes[static_cast<std::size_t>(level - 1)]);
+            if (piece.matters || (level < 3 && !marked)) format.setFontWeight(QFont::Bold);
+            m_cursor.insertText(text(piece.text), format);
+        }
+    }
+    void operator()(const Sentence &s) {
+        constexpr int above = 3;
+        paragraph(above);
+        write(s);
+    }
+    void operator()(const Steps &s) {
+        QTextList *list = nullptr;
+        for (const Sentence &step : s.steps) {
+            paragraph(0);
+            write(step);
+            if (s.steps.size() < 2) continue; // one step needs no number
+            if (list)
+                list->add(m_cursor.block());
+            else
+                list = m_cursor.createList(QTextListFormat::ListDecimal);
+        }
+    }
+    void operator()(const Grid &g) {
+        paragraph(0);
+        QTextTableFormat format;
+        format.setBorderStyle(QTextFrameFormat::BorderStyle_None);
+        format.setCellPadding(2);
+        const int columns = static_cast<int>(g.heads.size());
+        if (columns == 0) return;
+        QTextTable *table = m_cursor.insertTable(static_cast<int>(g.rows.size()) + 1, columns, format);
+        for (int c = 0; c < columns; ++c)
+            table->cellAt(0, c).firstCursorPosition().insertText(words(g.heads[static_cast<std::size_t>(c)]),
+                                                                 toned(Tone::quiet));
+        for (std::size_t r = 0; r < g.rows.size(); ++r)
+            for (int c = 0; c < columns; ++c)
+                table->cellAt(static_cast<int>(r) + 1, c)
+                    .firstCursorPosition()
+                    .insertText(words(g.rows[r][static_cast<std::size_t>(c)]));
+        m_cursor.movePosition(QTextCursor::End);
+    }
+    void operator()(const ReportChart &c) {
+        constexpr int width = 640, height = 320;
+        QSvgRenderer drawing(QByteArray::fromStdString(chartSvg(c, m_wording, width, height)));
+        QImage picture(width, height, QImage::Format_ARGB32_Premultiplied);
+        picture.fill(Qt::white);
+        QPainter painter(&picture);
+        drawing.render(&painter);
+        painter.end();
+        paragraph(0);
+        m_cursor.insertImage(picture);
+    }
+    void title(const Phrase &phrase) {
+        QTextCharFormat format;
+        constexpr int size = 20;
+        setSize(format, size);
+        format.setFontWeight(QFont::Bold);
+        paragraph(0);
+        m_cursor.insertText(words(phrase), format);
+    }
+
+  private:
+    QString words(const Phrase &phrase) const { return text(m_wording.of(phrase)); }
+
+    static void setSize(QTextCharFormat &format, int pixels) {
+        format.setProperty(QTextFormat::FontPixelSize, pixels);
+    }
+
+    QTextCharFormat toned(Tone tone) const {
+        QTextCharFormat format;
+        if (tone == Tone::trouble) format.setFontWeight(QFont::Bold);
+        if (m_print) return format;
+        if (tone == Tone::quiet) format.setForeground(theme().quiet);
+        if (tone == Tone::caution) format.setForeground(theme().heed);
+        if (tone == Tone::trouble) format.setForeground(theme().trouble);
+        return format;
+    }
+
+    // Of a strong sentence what matters in it is large; all of it is when nothing is marked.
+    void write(const Sentence &s) {
+        const std::vector<Wording::Piece> pieces = m_wording.piecesOf(s.words);
+        const bool marked = std::ranges::any_of(pieces, &Wording::Piece::matters);
+        for (const Wording::Piece &piece : pieces) {
+            QTextCharFormat format = toned(s.tone);
+            const bool strong = piece.matters || (s.tone == Tone::strong && !marked);
+            constexpr int large = 16;
+            if (strong) format.setFontWeight(QFont::Bold);
+            if (strong && s.tone == Tone::strong) setSize(format, large);
+            if (!s.link.empty() && !m_print) {
+                format.setAnchor(true);
+                format.setAnchorHref(text(s.link));
+            }
+            m_cursor.insertText(text(piece.text), format);
+        }
+    }
+
+    void paragraph(int above) {
+        QTextBlockFormat block;
+        block.setTopMargin(m_first ? 0 : above);
+        if (m_first)
+            m_cursor.setBlockFormat(block);
+        else
+            m_cursor.insertBlock(block, QTextCharFormat());
+        m_first = false;
+    }
+
+    QTextCursor m_cursor;
+    Wording m_wording;
+    bool m_print, m_first = true;
+};
+
+} // namespace
+
+void writeReport(QTextDocument &document, const Report &report, const UnitChoice &units) {
+    document.clear();
+    RichText out(document, units, false);
+    for (const Block &block : report.blocks)
+        std::visit(out, block);
+}
+
+void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units) {
+    document.clear();
+    RichText out(document, units, true);
+    out.title(report.title);
+    for (const Block &block : report.blocks)
+        std::visit(out, block);
+}
+
+} // namespace wheelwright

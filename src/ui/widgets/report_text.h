@@ -1,0 +1,16 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/report/report.h"
+
+class QTextDocument;
+
+namespace wheelwright {
+
+/// Writes a report as rich text, in the theme's colours; links are anchors. What stood there is gone. The
+/// title is left out: where it is shown, the window says what it is.
+void writeReport(QTextDocument &document, const Report &report, const UnitChoice &units);
+
+/// The same to be printed: black, with its title.
+void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units);
+
+} // namespace wheelwright

@@ -1,0 +1,191 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/job/tank_history.h"
+#include "core/report/pour_sheet.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+using namespace wheelwright;
+using testing::demoJob;
+
+namespace {
+
+Phrase words(const std::string &text) {
+    return {text};
+}
+
+Report everyKind() {
+    Report r;
+    r.title = words("Title & more");
+    r.blocks.push_back(Heading{words("Überschrift"), 1});
+    r.blocks.push_back(
+        Sentence{{"⟨{0}⟩ of <b>{a}</b>", {{7.154, Dimension::displacement}}, {"{0} & \"co\""}}});
+    r.blocks.push_back(Steps{{{words("first")}, {words("second"), Tone::trouble}}});
+    r.blocks.push_back(
+        Grid{{words("a"), words("long head")}, {{words("äöü"), words("1")}, {words("b"), words("2")}}});
+    r.blocks.push_back(ReportChart{words("Chart"),
+                                   words("time"),
+                                   words("flow"),
+                                   Dimension::none,
+                                   Dimension::displacement,
+                                   {{words("idle"), {0, 1, 2}, {10, 30, 20}}, {words("none"), {}, {}}}});
+    return r;
+}
+
+} // namespace
+
+/// Phrases with what is put into them, and reports in every form.
+class ReportTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void whatIsPutInIsNotLookedAtAgain();
+    void phrasesStandInPhrases();
+    void marksWithoutAValueStay();
+    void plainTextSaysAll();
+    void htmlIsEscaped();
+    void linesOfAChartFillItsFrame();
+    void theSheetSaysWhatTheStepsSay();
+    void plansThatAreOneAreSaidOnce();
+    void everyStepHasItsCautions();
+};
+
+// A fuel may be called whatever its user likes.
+void ReportTest::whatIsPutInIsNotLookedAtAgain() {
+    const Phrase p{"Pour {0} of {a}, {b}", {{2, Dimension::displacement}}, {"{b} ⟨{0}⟩", "x"}};
+    QCOMPARE(format(p, {}), std::string("Pour 2.00 L of {b} ⟨{0}⟩, x"));
+}
+
+void ReportTest::phrasesStandInPhrases() {
+    Phrase outer = say(MARKED("test.outer", "{A} · ⟨{B}⟩ {a}"), {}, {"end"});
+    outer.phrases = {say(MARKED("test.inner", "{0} long"), {{3, Dimension::displacement}}), words("plain")};
+    UnitChoice units;
+    QCOMPARE(format(outer, units), std::string("3.00 L long · plain end"));
+    // Each is translated by its own id; the order may change.
+    const Wording other{units, [](std::string_view id, const std::string &text) {
+                            return id == "test.outer"   ? std::string("{a}: {B}, {A}")
+                                   : id == "test.inner" ? std::string("lang {0}")
+                                                        : text;
+                        }};
+    QCOMPARE(other.of(outer), std::string("end: plain, lang 3.00 L"));
+    const auto pieces = Wording{units}.piecesOf(outer);
+    QCOMPARE(pieces.size(), std::size_t{3});
+    QVERIFY(!pieces[0].matters && pieces[1].matters && !pieces[2].matters);
+    QCOMPARE(pieces[1].text, std::string("plain"));
+}
+
+void ReportTest::marksWithoutAValueStay() {
+    QCOMPARE(format({"{0} {a} {A} {} { }x {99999999999999999999}", {}}, {}),
+             std::string("{0} {a} {A} {} { }x {99999999999999999999}"));
+    QCOMPARE(format({"open { and close } and {", {}}, {}), std::string("open { and close } and {"));
+}
+
+void ReportTest::plainTextSaysAll() {
+    QCOMPARE(plainText(everyKind(), {}), std::string("Title & more\n"
+                                                     "============\n"
+                                                     "\n"
+                                                     "Überschrift\n"
+                                                     "-----------\n"
+                                                     "7.15 L of <b>{0} & \"co\"</b>\n"
+                                                     "1. first\n"
+                                                     "2. second\n"
+                                                     "a    long head\n"
+                                                     "äöü  1\n"
+                                                     "b    2\n"
+                                                     "Chart\n"
+                                                     "idle: 0.000 10.00 L; 1.000 30.00 L; 2.000 20.00 L\n"
+                                                     "none:\n"));
+}
+
+void ReportTest::htmlIsEscaped() {
+    const std::string html = htmlPage(everyKind(), {});
+    for (const char *piece :
+         {"<title>Title &amp; more</title>", "<h2>Überschrift</h2>",
+          "<p><b>7.15 L</b> of &lt;b&gt;{0} &amp; &quot;co&quot;&lt;/b&gt;</p>", "<li>first</li>",
+          "<li class=\"trouble\">second</li>", "<th>long head</th>", "<td>äöü</td>", "<svg ", "Chart"})
+        QVERIFY2(html.find(piece) != std::string::npos, piece);
+    QVERIFY(html.find("<b>{0}") == std::string::npos);
+    // Nothing is fetched from anywhere.
+    QVERIFY(html.find("src=") == std::string::npos && html.find("href=") == std::string::npos);
+}
+
+// 0 to 2 across and 10 to 30 up: the corners of the frame, and half the height.
+void ReportTest::linesOfAChartFillItsFrame() {
+    const auto chart = std::get<ReportChart>(everyKind().blocks.back());
+    const std::string svg = chartSvg(chart, {}, 400, 200);
+    QVERIFY2(svg.find("points=\"70.0,160.0 180.0,14.0 290.0,87.0\"") != std::string::npos, svg.c_str());
+    QVERIFY(svg.find("10.00 L") != std::string::npos && svg.find("30.00 L") != std::string::npos);
+    QVERIFY(chartSvg(ReportChart{}, {}, 400, 200).ends_with("</svg>"));
+}
+
+// Second method: every number of every step of every plan stands in the sheet, in order.
+void ReportTest::theSheetSaysWhatTheStepsSay() {
+    const Job job = demoJob();
+    for (const double target : {0.05, 0.4, 0.7}) {
+        const PourRequest r = pourRequestOf(job, target);
+        const PourAnswer answer = planPour(r);
+        const std::string sheet = plainText(pourSheet("Thistle", false, r, answer, "2001-02-03"), {});
+        for (const PourPlan &plan : answer.plans) {
+            std::size_t at = 0; // plans that are one are said once
+            for (const PourStep &s : stepsOf(plan, r)) {
+                for (const double litres : {s.litres, s.volumeL}) {
+                    at = sheet.find(format(litres, Dimension::displacement, {}), at);
+                    QVERIFY2(at != std::string::npos, sheet.c_str());
+                    ++at;
+                }
+                if (!s.drain) QVERIFY(sheet.find(r.shelf[s.fuel].name) != std::string::npos);
+            }
+        }
+        QCOMPARE(sheet.find("Not by pouring alone") != std::string::npos, !answer.why.empty());
+        for (const char *caution :
+             {"no ignition source", "poisonous", "safety data sheet", "local fire code"})
+            QVERIFY(sheet.find(caution) != std::string::npos);
+    }
+}
+
+void ReportTest::plansThatAreOneAreSaidOnce() {
+    const Job job = demoJob();
+    const PourRequest r = pourRequestOf(job, 0.4);
+    const PourAnswer answer = planPour(r);
+    const Report plans = pourPlans(false, r, answer);
+    const std::string text = plainText(plans, {});
+    for (const PourPlan &plan : answer.plans) { // each title once, whether it stands alone or not
+        const std::string title = format(strategyWords(plan.strategy), {});
+        const std::size_t at = text.find(title);
+        QVERIFY2(at != std::string::npos && text.find(title, at + 1) == std::string::npos, title.c_str());
+    }
+    QVERIFY(text.find("Least added · Nearest without draining") != std::string::npos);
+    // The same pours after another drain are another plan.
+    PourAnswer two;
+    two.plans = {answer.plans.front(), answer.plans.front()};
+    two.plans[1].strategy = PourStrategy::leastDrain;
+    QVERIFY(plainText(pourPlans(false, r, two), {}).find("Least added · Least drain") != std::string::npos);
+    two.plans[1].drainL += 3;
+    QVERIFY(plainText(pourPlans(false, r, two), {}).find("Least added · Least drain") == std::string::npos);
+    // Links lead to the plan whose steps they stand on.
+    for (const Block &b : plans.blocks)
+        if (const auto *steps = std::get_if<Steps>(&b)) {
+            const auto index = static_cast<std::size_t>(std::stoi(steps->steps[0].link.substr(5)));
+            const auto meant = stepsOf(answer.plans.at(index), r);
+            QCOMPARE(steps->steps.size(), meant.size());
+            QVERIFY(format(steps->steps[0].words, {})
+                        .find(format(meant[0].litres, Dimension::displacement, {})) != std::string::npos);
+        }
+}
+
+void ReportTest::everyStepHasItsCautions() {
+    const Job job = demoJob();
+    const PourRequest r = pourRequestOf(job, 0.4, std::nullopt, "2026-09-09"); // one was opened long ago
+    bool any = false;
+    for (const ShelfFuel &f : r.shelf)
+        any = any || !f.cautions.empty();
+    QVERIFY(any);
+    const PourAnswer answer = planPour(r);
+    const std::string text = plainText(pourPlans(false, r, answer), {});
+    for (const PourPlan &plan : answer.plans)
+        for (const PourStep &s : stepsOf(plan, r))
+            if (!s.drain)
+                for (const Phrase &caution : r.shelf[s.fuel].cautions)
+                    QVERIFY(text.find(format(caution, {})) != std::string::npos);
+}
+
+CORE_TEST_MAIN(ReportTest)
+#include "report_test.moc"
