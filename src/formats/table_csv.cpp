@@ -134,7 +134,7 @@ TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
     }
     Table2D table(std::move(x), Axis(std::move(y), field.yKey), std::move(cells), field.path);
     validate(field, table);
-    std::string doubt = named ? "" : doubtAbout(field, table);
+    Phrase doubt = named ? Phrase{} : doubtAbout(field, table);
     return {std::move(table), std::move(doubt)};
 }
 

@@ -9,6 +9,7 @@
 #include "session/work.h"
 #include "store/file_bytes.h"
 #include "store/job_editor.h"
+#include "session/words.h"
 
 #include <QLocale>
 #include <QUndoCommand>
@@ -35,8 +36,8 @@ namespace {
 // "calibration.spark.base row 17" is for files; in the window the table has a title.
 QString inWindowWords(const InputError &e) {
     std::string where = e.where();
-    const auto titled = [&](const std::string &path, const std::string &title) {
-        if (where.starts_with(path)) where.replace(0, path.size(), title);
+    const auto titled = [&](const std::string &path, const Phrase &title) {
+        if (where.starts_with(path)) where.replace(0, path.size(), text(title).toStdString());
     };
     for (const TableField &t : allTables())
         titled(t.path, t.title);
@@ -130,11 +131,11 @@ void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path 
         return tableFromCsv(readCsv(file), field);
     });
     const bool applied = perform(
-        tr("Import %1").arg(QString::fromStdString(field.title)),
+        tr("Import %1").arg(text(field.title)),
         [&](Job &job) { endTable(job, quantity, m_content, top) = std::move(imported.table); },
         CellOrigin::copied);
     if (applied && !imported.doubt.empty())
-        emit problem(tr("%1 Undo takes the import back.").arg(QString::fromStdString(imported.doubt)));
+        emit problem(tr("%1 Undo takes the import back.").arg(text(imported.doubt)));
 }
 
 void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {

@@ -6,6 +6,7 @@
 #include "core/tables/region_edit.h"
 #include "formats/table_csv.h"
 #include "session/session.h"
+#include "session/words.h"
 
 #include <QLocale>
 
@@ -29,11 +30,11 @@ std::string labelOf(const TableField &field, const UnitChoice &units) {
 
 TableField Session::frontField() const {
     TableField field = tableIn(job(), m_quantity, m_side == TableSide::top);
-    const std::string quantity = field.title.substr(0, field.title.find(','));
+    const PhraseText quantity = quantityTitle(m_quantity);
     if (m_side == TableSide::now)
-        field.title = quantity + " at " + format(m_content, Dimension::content, m_units);
+        field.title = {MARKED("table.at_content", "{A} at {0}"), {{m_content, Dimension::content}}, {}, {quantity}};
     else if (definitionOf(job().calibration.school).levels)
-        field.title = quantity + ", level";
+        field.title = {MARKED("table.level", "{A}, level"), {}, {}, {quantity}};
     return field;
 }
 
@@ -106,7 +107,7 @@ bool Session::selectWhere(const QString &query) {
         const CellSet found =
             find(front, parseCellQuery(query.toStdString(), field.dimension, m_units, field.yDimension()));
         if (found.empty()) {
-            emit problem(tr("No cell of %1 answers '%2'.").arg(QString::fromStdString(field.title), query));
+            emit problem(tr("No cell of %1 answers '%2'.").arg(text(field.title), query));
             return false;
         }
         // The selection lives on the base table's axes.
@@ -181,7 +182,7 @@ bool Session::editCells(const QString &what, const std::function<void(Table2D &)
         emit problem(tr("Nothing done: every cell that would change is locked. Space unlocks."));
         return false;
     }
-    const QString title = QString::fromStdString(frontField().title);
+    const QString title = text(frontField().title, m_units);
     QString sentence = QStringLiteral("%1: %2, %3").arg(title, what, selectionWords());
     if (held > 0) sentence += tr("; %n locked cell(s) left alone", nullptr, static_cast<int>(held));
     return perform(
@@ -263,7 +264,7 @@ bool Session::fillFromAround() {
 }
 
 bool Session::regridTables(const Axis &x, const Axis &y, bool all) {
-    const QString title = QString::fromStdString(frontField().title);
+    const QString title = text(frontField().title, m_units);
     return perform(
         tr("Re-grid %1").arg(all ? title.section(QLatin1Char(','), 0, 0) : title),
         [&](Job &job) {
@@ -304,7 +305,7 @@ bool Session::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &choice
             throw InputError("clipboard", "the base or the top table in front, which can take over its axes",
                              "what the engine gets now");
         return perform(
-            tr("Paste %1 with its axes").arg(QString::fromStdString(field.title)),
+            tr("Paste %1 with its axes").arg(text(field.title)),
             [&](Job &job) { endTable(job, m_quantity, m_content, m_side == TableSide::top) = pasted; },
             CellOrigin::copied);
     }

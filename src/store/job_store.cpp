@@ -334,7 +334,7 @@ void moveOddDatesToNotes(SQLite::Database &db, JobRows &rows) {
         const auto field = std::ranges::find(list->fields, *key, &RecordField::key);
         const auto *index = std::get_if<std::int64_t>(&row[1]);
         if (field == list->fields.end() || !field->date || !index) continue;
-        moved += "\n" + list->title + " " + std::to_string(*index + 1) + ", " + field->title + ": " + *text;
+        moved += "\n" + format(list->title) + " " + std::to_string(*index + 1) + ", " + format(field->title) + ": " + *text;
         SQLite::Statement s(db, "UPDATE record SET value = '' WHERE path = ? AND idx = ? AND key = ?");
         SQLite::bind(s, *path, static_cast<std::int64_t>(*index), *key);
         s.exec();

@@ -39,7 +39,7 @@ class JobStore {
         Job job;
         /// What could not be read, in words, and what stands there now: newJob()'s, or the nearest of what is
         /// left. Also what was read but is not what its digest says, so that some of it may be wrong.
-        std::vector<std::string> lost;
+        std::vector<Phrase> lost;
     };
 
     /// Makes a new file, beside its name, and gives it the name when it is whole: a maker that dies leaves

@@ -13,7 +13,12 @@
 namespace wheelwright {
 namespace {
 
-constexpr const char *doubtful = "read, but not as its digest says: some of it may be wrong";
+constexpr PhraseText doubtful =
+    MARKED("salvage.doubtful", "read, but not as its digest says: some of it may be wrong");
+
+Measured count(std::size_t n) {
+    return {static_cast<double>(n), Dimension::count};
+}
 
 /// Reads each part of the job by itself, then takes back what does not go with the rest.
 class Salvager {
@@ -28,6 +33,7 @@ class Salvager {
     }
 
     JobStore::Salvage salvage() {
+        constexpr PhraseText limits = MARKED("salvage.limits", "Limits");
         readFields();
         for (const CurveField &c : allCurves()) {
             attempt(c.title, c.path, [&](Job &job) {
@@ -42,35 +48,40 @@ class Salvager {
         for (const RecordList &l : allRecordLists())
             readList(l);
         if (m_rows.version < rowDigestVersion)
-            attempt("Origin of cells", oldOriginsPath, [&](Job &job) { oldOriginsFrom(m_rows, job); });
-        attempt("Limits", limitChapter, [&](Job &job) { job.limits = limitsFrom(m_rows); });
-        m_parts.push_back({"Limits", "limit", [](Job &to, const Job &from) { to.limits = from.limits; }});
+            attempt(MARKED("salvage.origins", "Origin of cells"), oldOriginsPath, [&](Job &job) { oldOriginsFrom(m_rows, job); });
+        attempt(limits, limitChapter, [&](Job &job) { job.limits = limitsFrom(m_rows); });
+        m_parts.push_back({limits, "limit", [](Job &to, const Job &from) { to.limits = from.limits; }});
         takeBackWhatContradicts();
         if (m_old && !m_out.lost.empty())
-            m_out.lost.emplace_back("the file is of an older version: what came later has its defaults");
+            m_out.lost.emplace_back(
+                MARKED("salvage.older", "the file is of an older version: what came later has its defaults"));
         return std::move(m_out);
     }
 
   private:
     struct Part {
-        std::string title, path;
+        Phrase title;
+        std::string path;
         std::function<void(Job &to, const Job &from)> copy;
     };
 
-    void lose(const std::string &what, const std::string &why) { m_out.lost.push_back(what + ": " + why); }
+    void lose(const Phrase &what, const Phrase &why) {
+        m_out.lost.emplace_back(MARKED("salvage.lost", "{A}: {B}"), std::vector<Measured>{},
+                                std::vector<std::string>{}, std::vector{what, why});
+    }
 
     // A file of an older version has no digests to compare with.
-    void doubt(const std::string &what, const std::string &chapter) {
+    void doubt(const Phrase &what, const std::string &chapter) {
         if (!m_old && m_broken.contains(chapter)) lose(what, doubtful);
     }
 
-    bool attempt(const std::string &title, const std::string &chapter,
+    bool attempt(const Phrase &title, const std::string &chapter,
                  const std::function<void(Job &)> &read) {
         Job job = m_out.job; // half a list is worse than none
         try {
             read(job);
         } catch (const InputError &e) {
-            lose(title, e.what());
+            lose(title, verbatim(e.what()));
             return false;
         }
         m_out.job = std::move(job);
@@ -82,15 +93,15 @@ class Salvager {
         for (const Field &f : allFields()) {
             try {
                 if (m_broken.contains(fieldChapter) && m_rows.at(RowTable::field, f.path).empty())
-                    lose(f.title, "gone; the default stands in its place");
+                    lose(f.title, MARKED("salvage.default", "gone; the default stands in its place"));
                 f.write(m_out.job, fieldFrom(m_rows, f));
             } catch (const InputError &e) {
-                lose(f.title, e.what());
+                lose(f.title, verbatim(e.what()));
             }
             m_parts.push_back(
                 {f.title, f.path, [&f](Job &to, const Job &from) { f.write(to, f.read(from)); }});
         }
-        doubt("Settings", fieldChapter);
+        doubt(MARKED("salvage.settings", "Settings"), fieldChapter);
     }
 
     void readTable(const TableField &in, const TableField &t) {
@@ -99,19 +110,19 @@ class Salvager {
             t.of(m_out.job) = tableFrom(m_rows, in);
             doubt(t.title, t.path);
         } catch (const InputError &e) {
-            readPartOfTable(in, t, e.what());
+            readPartOfTable(in, t, verbatim(e.what()));
         }
     }
 
-    void readPartOfTable(const TableField &in, const TableField &t, const std::string &why) {
+    void readPartOfTable(const TableField &in, const TableField &t, const Phrase &why) {
         try {
             const auto part = partOfTable(m_rows, in);
             if (!part) return lose(t.title, why);
             validate(in, part->table);
             t.of(m_out.job) = part->table;
-            lose(t.title, std::to_string(part->missing) + " of " +
-                              std::to_string(part->table.cells().size()) +
-                              " cells are gone; in their places stands the nearest that is left");
+            lose(t.title, {MARKED("salvage.cells",
+                                  "{0} of {1} cells are gone; in their places stands the nearest that is left"),
+                           {count(part->missing), count(part->table.cells().size())}});
         } catch (const InputError &) {
             lose(t.title, why);
         }
@@ -133,15 +144,15 @@ class Salvager {
         } catch (const InputError &e) {
             whole = m_out.job;
             const PartOfRecords part = partOfRecords(m_rows, list, whole);
-            if (part.kept == 0 && part.dropped == 0) return lose(list.title, "nothing of it is left");
-            if (part.kept == 0) return lose(list.title, e.what());
+            if (part.kept == 0 && part.dropped == 0) return lose(list.title, MARKED("salvage.nothing", "nothing of it is left"));
+            if (part.kept == 0) return lose(list.title, verbatim(e.what()));
             m_out.job = std::move(whole);
             if (part.dropped == 0) {
                 doubt(list.title, list.path);
                 return doubtParts(list);
             }
-            lose(list.title, std::to_string(part.dropped) + " of " +
-                                 std::to_string(part.dropped + part.kept) + " records are gone");
+            lose(list.title, {MARKED("salvage.records", "{0} of {1} records are gone"),
+                              {count(part.dropped), count(part.dropped + part.kept)}});
         }
     }
 
@@ -158,7 +169,7 @@ class Salvager {
         for (std::size_t i = 0; i < ids.size(); ++i)
             for (const RecordField &f : list.fields)
                 if (f.table() || f.deferred())
-                    doubt(list.title + " " + std::to_string(i + 1) + ", " + f.title,
+                    doubt({MARKED("salvage.part", "{A} {0}, {B}"), {count(i + 1)}, {}, {list.title, f.title}},
                           recordTablePath(list, ids[i], f));
     }
 
@@ -174,7 +185,7 @@ class Salvager {
 
     void takeBack(const Part &part) {
         part.copy(m_out.job, m_fresh);
-        lose(part.title, "does not go with the rest of what is left");
+        lose(part.title, MARKED("salvage.contradicts", "does not go with the rest of what is left"));
     }
 
     // The error says where; where that is no part of the job, the last parts go first, since they refer to

@@ -34,7 +34,7 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     m_cells->setAccessibleName(tr("Cells: a number, +2, *1.03"));
     auto *kinds = new QMenu(this);
     for (const TableKindDefinition &d : allTableKinds()) {
-        QAction *a = kinds->addAction(QCoreApplication::translate("core", d.title.data()));
+        QAction *a = kinds->addAction(text(d.title));
         connect(a, &QAction::triggered, this, [this, kind = d.kind] { add(kind); });
     }
     auto *left = new QVBoxLayout;
@@ -117,7 +117,7 @@ void ExtraTablesDialog::showBudget() {
                 .arg(title, angle(usual), angle(best), angle(worst));
     };
     for (const BudgetStep &s : b.steps)
-        row(QCoreApplication::translate("core", s.title.c_str()), s.usualDeg, s.bestDeg, s.worstDeg);
+        row(text(s.title), s.usualDeg, s.bestDeg, s.worstDeg);
     row(tr("<b>delivered</b>"), b.usualDeg, b.bestDeg, b.worstDeg);
     m_budget->setText(html + QStringLiteral("</table>"));
 }
@@ -136,7 +136,7 @@ void ExtraTablesDialog::showCells() {
         const ExtraTable &e = m_session.job().extras[static_cast<std::size_t>(chosen())];
         const TableKindDefinition &d = definitionOf(e.kind);
         const UnitChoice &units = m_session.units();
-        m_words->setText(QCoreApplication::translate("core", d.help.data()) + QLatin1Char(' ') +
+        m_words->setText(text(d.help) + QLatin1Char(' ') +
                          tr("Across: %1. Down: %2.")
                              .arg(text(d.x.title), d.y.title.empty() ? tr("one row") : text(d.y.title)));
         m_cells->setColumnCount(static_cast<int>(e.table.x().size()));
@@ -196,7 +196,7 @@ std::string ExtraTablesDialog::freeName(const std::string &wanted) const {
 }
 
 void ExtraTablesDialog::add(TableKind kind) {
-    const std::string name = freeName(std::string(definitionOf(kind).title));
+    const std::string name = freeName(text(definitionOf(kind).title).toStdString());
     if (m_session.perform(tr("Add table %1").arg(text(name)),
                           [&](Job &job) { job.extras.push_back(newExtraTable(kind, name)); }))
         m_list->setCurrentRow(m_list->count() - 1);

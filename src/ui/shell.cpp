@@ -316,7 +316,7 @@ void Shell::goToWorst(double content) {
     showStation(QStringLiteral("tables"));
     m_session.explain(worst.row->check->explain(v->study->evaluation(), worst.place));
     statusBar()->showMessage(tr("Worst at this content: %1")
-                                 .arg(QCoreApplication::translate("core", worst.row->check->title.data())));
+                                 .arg(text(worst.row->check->title)));
 }
 
 void Shell::goToInput(const QString &link) {

@@ -5,10 +5,12 @@
 #include "core/job/tank_history.h"
 #include "core/study/content_opinions.h"
 #include "core/study/pour_request.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
 using namespace wheelwright;
+using testing::said;
 using enum TankEventKind;
 
 namespace {
@@ -205,9 +207,9 @@ void ContentOpinionsTest::everyNumberHasItsWorking() {
     QVERIFY(all.size() > 60);
     for (const Explanation &x : all) {
         QVERIFY2(!x.title.empty() && !x.formula.empty() && !x.source.empty() && !x.inputs.empty(),
-                 x.title.c_str());
+                 said(x.title).c_str());
         for (const Phrase &p : {x.substituted, x.uncertainty, x.change}) {
-            QVERIFY2(!p.text.empty(), x.title.c_str());
+            QVERIFY2(!p.text.empty(), said(x.title).c_str());
             QVERIFY2(words(p).find('{') == std::string::npos, words(p).c_str());
         }
         QVERIFY(std::isfinite(x.result.value));

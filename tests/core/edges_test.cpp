@@ -20,6 +20,7 @@
 #include "core/tables/lambda_lines.h"
 #include "core/tables/region_edit.h"
 #include "core/verify/verdict.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -27,6 +28,8 @@
 #include <set>
 
 using namespace wheelwright;
+using testing::said;
+using testing::says;
 using namespace wheelwright::testing;
 using Q = CalibratedQuantity;
 
@@ -46,7 +49,7 @@ const WorstPlace &placeAt(const Verdict &v, std::string_view id, double content)
 
 double inputOf(const Explanation &x, const std::string &title) {
     for (const ExplanationInput &i : x.inputs)
-        if (i.title == title) return i.value.value;
+        if (said(i.title) == title) return i.value.value;
     return -99;
 }
 
@@ -566,7 +569,7 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
     QVERIFY(close.sentences.front().part != LimitingPart::engine);
     for (const Frontier::Sentence &s : close.sentences)
         if (s.part == LimitingPart::engine) {
-            QVERIFY2(s.words.text.find("never reached") != std::string::npos, s.words.text.c_str());
+            QVERIFY2(says(s.words, "never reached"), said(s.words).c_str());
             COMPARE_NEAR(s.words.values.back().value, 0.5, 1e-9);
         }
     for (double &kpa : over)

@@ -13,6 +13,7 @@
 #include "core/study/spark_budget.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
+#include "support/phrases.h"
 #include "support/arithmetic.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -20,6 +21,8 @@
 #include <QFile>
 
 using namespace wheelwright;
+using testing::phrase;
+using testing::said;
 using namespace wheelwright::testing;
 
 namespace {
@@ -58,22 +61,22 @@ std::vector<Job> jobs() {
 double in(const Explanation &x, const std::string &symbol) {
     for (const ExplanationInput &i : x.inputs)
         if (i.symbol == symbol) return i.value.value;
-    QTest::qFail(("no input " + symbol + " in " + x.title).c_str(), __FILE__, __LINE__);
+    QTest::qFail(("no input " + symbol + " in " + said(x.title)).c_str(), __FILE__, __LINE__);
     return 1e99;
 }
 
 // Worked out from the field that the link leads to, rather than the field itself; each has a check of its
 // own.
 bool derived(const Explanation &x, const ExplanationInput &i) {
-    return (x.title == "Pump share" && i.symbol == "p") || (x.title == "Injector duty" && i.symbol == "Q") ||
-           (x.title == "Injector duty here" && i.symbol == "Q") ||
-           (x.title == "Injector duty" && i.symbol == "t_d") ||
-           (x.title == "Spark that corrections take" && i.link == "spark.knock_retard_worst_deg");
+    return (said(x.title) == "Pump share" && i.symbol == "p") || (said(x.title) == "Injector duty" && i.symbol == "Q") ||
+           (said(x.title) == "Injector duty here" && i.symbol == "Q") ||
+           (said(x.title) == "Injector duty" && i.symbol == "t_d") ||
+           (said(x.title) == "Spark that corrections take" && i.link == "spark.knock_retard_worst_deg");
 }
 
 double shown(const Explanation &x, std::size_t i) {
     if (i < x.substituted.values.size()) return x.substituted.values[i].value;
-    QTest::qFail(("no value " + std::to_string(i) + " in " + x.title).c_str(), __FILE__, __LINE__);
+    QTest::qFail(("no value " + std::to_string(i) + " in " + said(x.title)).c_str(), __FILE__, __LINE__);
     return 1e99;
 }
 
@@ -111,14 +114,14 @@ class ExplainTest : public QObject {
 };
 
 void ExplainTest::sound(const Job &job, const Explanation &x, const WorstPlace *place) {
-    QVERIFY2(std::isfinite(x.result.value), x.title.c_str());
+    QVERIFY2(std::isfinite(x.result.value), said(x.title).c_str());
     for (const ExplanationInput &i : x.inputs) {
         if (const Field *f = fieldByPath(i.link))
             if (const FieldContent content = f->read(job); const double *v = std::get_if<double>(&content))
                 if (i.value.dimension == f->dimension && !derived(x, i))
                     QVERIFY2(near(i.value.value, *v, near1(*v)),
                              qPrintable(QStringLiteral("%1: %2 is %3, not %4")
-                                            .arg(x.title.c_str(), i.link.c_str())
+                                            .arg(said(x.title).c_str(), i.link.c_str())
                                             .arg(i.value.value)
                                             .arg(*v)));
         if (i.link.starts_with("limit:")) {
@@ -126,33 +129,33 @@ void ExplainTest::sound(const Job &job, const Explanation &x, const WorstPlace *
             const bool same = near(i.value.value, limit, near1(limit)) ||
                               (place && near(i.value.value, place->limit, near1(place->limit)));
             QVERIFY2(same, qPrintable(QStringLiteral("%1: %2 is %3, not %4")
-                                          .arg(x.title.c_str(), i.link.c_str())
+                                          .arg(said(x.title).c_str(), i.link.c_str())
                                           .arg(i.value.value)
                                           .arg(limit)));
         }
     }
     for (std::size_t v = 0; v < x.substituted.values.size(); ++v) // every number that is worked out is shown
         QVERIFY2(x.substituted.text.find("{" + std::to_string(v) + "}") != std::string::npos,
-                 x.substituted.text.c_str());
+                 std::string(x.substituted.text).c_str());
     if (const auto sum = valueOf(x.substituted)) {
         ++s_evaluated;
         const double result = x.result.value;
         QVERIFY2(near(*sum, result, 1e-7 * std::max(1.0, std::abs(result))),
                  qPrintable(QStringLiteral("%1: %2 comes to %3, not %4")
-                                .arg(x.title.c_str(), x.substituted.text.c_str())
+                                .arg(said(x.title).c_str(), std::string(x.substituted.text).c_str())
                                 .arg(*sum)
                                 .arg(result)));
     }
 }
 
 void ExplainTest::arithmeticItself() {
-    QCOMPARE(valueOf({"(1 − {0}) · {1} + {0} · {2}", {{0.25, {}}, {10, {}}, {20, {}}}}), std::optional(12.5));
-    QCOMPARE(valueOf({"1 − {0} / {1}", {{276, {}}, {310, {}}}}), std::optional(1 - 276.0 / 310));
-    QCOMPARE(valueOf({"{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.5, {}}}}), std::optional(1.5));
-    QVERIFY(!valueOf({"{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}}}).has_value() ||
-            *valueOf({"{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}}}) != 1.5); // both sides are looked at
-    QVERIFY(!valueOf({"{0} of alcohol in {1}", {{3, {}}, {2, {}}}}));
-    QVERIFY(!valueOf({"{0}", {{3, {}}}})); // a number alone is no sum
+    QCOMPARE(valueOf(phrase("(1 − {0}) · {1} + {0} · {2}", {{0.25, {}}, {10, {}}, {20, {}}})), std::optional(12.5));
+    QCOMPARE(valueOf(phrase("1 − {0} / {1}", {{276, {}}, {310, {}}})), std::optional(1 - 276.0 / 310));
+    QCOMPARE(valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.5, {}}})), std::optional(1.5));
+    QVERIFY(!valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}})).has_value() ||
+            *valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}})) != 1.5); // both sides are looked at
+    QVERIFY(!valueOf(phrase("{0} of alcohol in {1}", {{3, {}}, {2, {}}})));
+    QVERIFY(!valueOf(phrase("{0}", {{3, {}}}))); // a number alone is no sum
 }
 
 void ExplainTest::cells() {
@@ -188,7 +191,7 @@ void ExplainTest::cells() {
                         sound(job, t);
                         NEAR(t.result.value, own.cell(at));
                         NEAR(in(t, "rpm"), own.x()[at.x]);
-                        NEAR(in(t, std::string(tableIn(job, q, top).yTitle())), own.y()[at.y]);
+                        NEAR(in(t, std::string(tableIn(job, q, top).yTitle().text)), own.y()[at.y]);
                         NEAR(in(t, "E"), top ? ends.highContent : ends.lowContent);
                         NEAR(in(t, "w"), top ? ends.weight : 1 - ends.weight);
                         NEAR(shown(t, 0), in(t, "w"));

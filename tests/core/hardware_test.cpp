@@ -8,10 +8,13 @@
 #include "core/study/return_flow.h"
 #include "core/verify/check.h"
 #include "core/verify/injector_change.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
 using namespace wheelwright;
+using testing::phrase;
+using testing::said;
 
 namespace {
 
@@ -329,7 +332,7 @@ void HardwareTest::everyNumberHasItsWorking() {
                                  explainSprayCell(Study(job), 0.5, sprayMap(Study(job), 0.5).back()),
                                  explainPill(job, 2.8, 6, mixtureOfJob(job, 7000), 0.02),
                                  explainWeather(job, adviseForWeather(job)),
-                                 explainPass(job, {0, {"words", {}}})};
+                                 explainPass(job, {0, phrase("words")})};
     COMPARE_NEAR(explainSag(job).result.value, 0.08, 1e-12);
     for (const FrontierLine &line : f.lines) {
         all.push_back(explainLimit(Study(job), line.part, 0.5));
@@ -342,14 +345,14 @@ void HardwareTest::everyNumberHasItsWorking() {
     for (const Explanation &x : all) {
         QVERIFY2(!x.title.empty() && !x.formula.empty() && !x.source.empty() && !x.substituted.text.empty() &&
                      !x.uncertainty.text.empty() && !x.change.text.empty(),
-                 x.title.c_str());
+                 said(x.title).c_str());
         for (const ExplanationInput &i : x.inputs) // a link leads somewhere
             QVERIFY2(i.link.empty() || fieldByPath(i.link) || curveByPath(i.link) || tableByPath(i.link) ||
                          recordListByPath(i.link) || i.link.starts_with("limit:"),
                      i.link.c_str());
         for (std::size_t v = 0; v < x.substituted.values.size(); ++v)
             QVERIFY2(x.substituted.text.find("{" + std::to_string(v) + "}") != std::string::npos,
-                     x.substituted.text.c_str());
+                     std::string(x.substituted.text).c_str());
     }
 }
 

@@ -6,6 +6,7 @@
 #include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
 #include "core/study/two_table_school.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -13,6 +14,7 @@
 #include <set>
 
 using namespace wheelwright;
+using testing::said;
 
 /// The lists that describe a job, and the differences between jobs.
 class JobTest : public QObject {
@@ -153,7 +155,7 @@ void JobTest::everyLimitHasAnOrigin() {
         QCOMPARE(limitOf(job, l.id), l.shipped);
         job.limits[std::string(l.id)] = l.least;
         QCOMPARE(limitOf(job, l.id), l.least);
-        QCOMPARE(limitOrigin(job, l.id), std::string("user"));
+        QCOMPARE(said(limitOrigin(job, l.id)), std::string("user"));
         EXPECT_INPUT_ERROR(validateLimit(std::string(l.id), l.most + 1), l.id.data());
     }
     EXPECT_INPUT_ERROR(limitOf(job, "flow.dutty"), "flow.dutty");

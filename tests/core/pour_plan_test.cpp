@@ -2,6 +2,7 @@
 #include "core/base/error.h"
 #include "core/base/small_programme.h"
 #include "core/fuel/pour_plan.h"
+#include "support/phrases.h"
 #include "support/test_main.h"
 
 #include <glpk.h>
@@ -9,6 +10,7 @@
 #include <random>
 
 using namespace wheelwright;
+using testing::says;
 using enum PourStrategy;
 
 namespace {
@@ -347,10 +349,9 @@ void PourPlanTest::emptyTank() {
 
 void PourPlanTest::saysWhyNot() {
     const std::vector<ShelfFuel> pump{{"E10", 0.10, 0, 1e9, 0}};
-    QVERIFY(planPour({60, 30, 0.2, 0.5, std::nullopt, pump}).why.find("no mix") != std::string::npos);
-    QVERIFY(planPour({60, 55, 0.8, 0.2, std::nullopt, pump}).why.find("room") != std::string::npos);
-    QVERIFY(planPour({60, 55, 0.8, 0.2, 40.0, pump}).why.find("more than the wanted level") !=
-            std::string::npos);
+    QVERIFY(says(planPour({60, 30, 0.2, 0.5, std::nullopt, pump}).why, "no mix"));
+    QVERIFY(says(planPour({60, 55, 0.8, 0.2, std::nullopt, pump}).why, "room"));
+    QVERIFY(says(planPour({60, 55, 0.8, 0.2, 40.0, pump}).why, "more than the wanted level"));
     const PourAnswer full = planPour({60, 55, 0.8, 0.2, std::nullopt, pump});
     QVERIFY(planOf(full, leastDrain) && planOf(full, nearest) && !planOf(full, leastAdded));
     COMPARE_NEAR(planOf(full, nearest)->volumeL, 60, 1e-9);

@@ -1,33 +1,32 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/tank_history.h"
 #include "core/report/pour_sheet.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
 using namespace wheelwright;
+using testing::phrase;
+using testing::said;
 using testing::demoJob;
 
 namespace {
 
-Phrase words(const std::string &text) {
-    return {text};
-}
-
 Report everyKind() {
     Report r;
-    r.title = words("Title & more");
-    r.blocks.push_back(Heading{words("Überschrift"), 1});
+    r.title = phrase("Title & more");
+    r.blocks.push_back(Heading{phrase("Überschrift"), 1});
     r.blocks.push_back(
-        Sentence{{"⟨{0}⟩ of <b>{a}</b>", {{7.154, Dimension::displacement}}, {"{0} & \"co\""}}});
-    r.blocks.push_back(Steps{{{words("first")}, {words("second"), Tone::trouble}}});
+        Sentence{phrase("⟨{0}⟩ of <b>{a}</b>", {{7.154, Dimension::displacement}}, {"{0} & \"co\""})});
+    r.blocks.push_back(Steps{{{phrase("first")}, {phrase("second"), Tone::trouble}}});
     r.blocks.push_back(
-        Grid{{words("a"), words("long head")}, {{words("äöü"), words("1")}, {words("b"), words("2")}}});
-    r.blocks.push_back(ReportChart{words("Chart"),
-                                   words("time"),
-                                   words("flow"),
+        Grid{{phrase("a"), phrase("long head")}, {{phrase("äöü"), phrase("1")}, {phrase("b"), phrase("2")}}});
+    r.blocks.push_back(ReportChart{phrase("Chart"),
+                                   phrase("time"),
+                                   phrase("flow"),
                                    Dimension::none,
                                    Dimension::displacement,
-                                   {{words("idle"), {0, 1, 2}, {10, 30, 20}}, {words("none"), {}, {}}}});
+                                   {{phrase("idle"), {0, 1, 2}, {10, 30, 20}}, {phrase("none"), {}, {}}}});
     return r;
 }
 
@@ -50,20 +49,20 @@ class ReportTest : public QObject {
 
 // A fuel may be called whatever its user likes.
 void ReportTest::whatIsPutInIsNotLookedAtAgain() {
-    const Phrase p{"Pour {0} of {a}, {b}", {{2, Dimension::displacement}}, {"{b} ⟨{0}⟩", "x"}};
+    const Phrase p = phrase("Pour {0} of {a}, {b}", {{2, Dimension::displacement}}, {"{b} ⟨{0}⟩", "x"});
     QCOMPARE(format(p, {}), std::string("Pour 2.00 L of {b} ⟨{0}⟩, x"));
 }
 
 void ReportTest::phrasesStandInPhrases() {
-    Phrase outer = say(MARKED("test.outer", "{A} · ⟨{B}⟩ {a}"), {}, {"end"});
-    outer.phrases = {say(MARKED("test.inner", "{0} long"), {{3, Dimension::displacement}}), words("plain")};
+    Phrase outer = Phrase(MARKED("test.outer", "{A} · ⟨{B}⟩ {a}"), {}, {"end"});
+    outer.phrases = {Phrase(MARKED("test.inner", "{0} long"), {{3, Dimension::displacement}}), phrase("plain")};
     UnitChoice units;
     QCOMPARE(format(outer, units), std::string("3.00 L long · plain end"));
     // Each is translated by its own id; the order may change.
-    const Wording other{units, [](std::string_view id, const std::string &text) {
+    const Wording other{units, [](std::string_view id, std::string_view text) {
                             return id == "test.outer"   ? std::string("{a}: {B}, {A}")
                                    : id == "test.inner" ? std::string("lang {0}")
-                                                        : text;
+                                                        : std::string(text);
                         }};
     QCOMPARE(other.of(outer), std::string("end: plain, lang 3.00 L"));
     const auto pieces = Wording{units}.piecesOf(outer);
@@ -73,9 +72,9 @@ void ReportTest::phrasesStandInPhrases() {
 }
 
 void ReportTest::marksWithoutAValueStay() {
-    QCOMPARE(format({"{0} {a} {A} {} { }x {99999999999999999999}", {}}, {}),
+    QCOMPARE(said(phrase("{0} {a} {A} {} { }x {99999999999999999999}")),
              std::string("{0} {a} {A} {} { }x {99999999999999999999}"));
-    QCOMPARE(format({"open { and close } and {", {}}, {}), std::string("open { and close } and {"));
+    QCOMPARE(said(phrase("open { and close } and {")), std::string("open { and close } and {"));
 }
 
 void ReportTest::plainTextSaysAll() {

@@ -5,6 +5,7 @@
 #include "core/study/engine_map.h"
 #include "core/study/load_axis.h"
 #include "core/study/pour_effect.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -14,6 +15,8 @@
 #include <thread>
 
 using namespace wheelwright;
+using testing::said;
+using testing::says;
 using testing::demoJob;
 using enum CalibratedQuantity;
 
@@ -109,25 +112,23 @@ void StudyTest::originsStandInTheWorking_data() {
 void StudyTest::originsStandInTheWorking() {
     QFETCH(int, origin);
     const auto recorded = static_cast<CellOrigin>(origin);
-    const std::string title(definitionOf(recorded).title);
+    const std::string title(definitionOf(recorded).title.text);
     const CellIndex cell{6, 8};
     Job job = demoJob();
     job.calibration.of(spark).top.setOrigin(cell, recorded);
     const Study study(job);
     const Explanation top = explainTableCell(study, spark, true, 0.5, cell);
-    QCOMPARE(top.source, "Origin: " + title);
+    QCOMPARE(said(top.source), "Origin: " + title);
     const bool proven = recorded == CellOrigin::log;
     QCOMPARE(top.uncertainty.text.starts_with("Corrected from a log"), proven);
-    QCOMPARE(top.uncertainty.text.find("nothing proves") != std::string::npos, !proven);
+    QCOMPARE(says(top.uncertainty, "nothing proves"), !proven);
     // Of what the engine gets both ends must be proven; the base is not.
     const Explanation now = explainBlendedCell(study, spark, 0.5, cell);
-    QVERIFY(now.inputs[2].title.find(title) != std::string::npos);
-    QVERIFY(now.uncertainty.text.find("nothing proves") != std::string::npos);
+    QVERIFY(says(now.inputs[2].title, title));
+    QVERIFY(says(now.uncertainty, "nothing proves"));
     job.calibration.of(spark).base.setOrigin(cell, CellOrigin::log);
     const Study both(job);
-    QCOMPARE(explainBlendedCell(both, spark, 0.5, cell).uncertainty.text.find("Corrected from a log") !=
-                 std::string::npos,
-             proven);
+    QCOMPARE(says(explainBlendedCell(both, spark, 0.5, cell).uncertainty, "Corrected from a log"), proven);
     // Where the engine cannot go nothing is proven, whatever is recorded.
     const CellIndex beyond{study.job().calibration.of(spark).top.x().size() - 1, 23};
     job.calibration.of(spark).top.setOrigin(beyond, CellOrigin::log);

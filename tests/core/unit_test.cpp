@@ -3,6 +3,7 @@
 #include "core/base/phrase.h"
 #include "core/base/quantity.h"
 #include "core/base/unit.h"
+#include "support/phrases.h"
 #include "support/test_main.h"
 
 #include <QProcess>
@@ -195,8 +196,7 @@ void UnitTest::formatExactReadsBack() {
 }
 
 void UnitTest::phrasesPutTheirNumbersIn() {
-    const Phrase p{"{1} before {0}, {1} again, {2} unknown",
-                   {{0.85, Dimension::content}, {200, Dimension::pressure}}};
+    const Phrase p = testing::phrase("{1} before {0}, {1} again, {2} unknown", {{0.85, Dimension::content}, {200, Dimension::pressure}});
     QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before 85 %, 200 kPa again, {2} unknown"));
     QCOMPARE(contentName(0.85, false), std::string("E85"));
     QCOMPARE(contentName(0.5, true), std::string("M50"));

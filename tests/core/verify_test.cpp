@@ -7,6 +7,7 @@
 #include "core/study/school_conversion.h"
 #include "core/tables/table_kind.h"
 #include "core/verify/verdict.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -16,6 +17,8 @@
 #include <set>
 
 using namespace wheelwright;
+using testing::said;
+using testing::says;
 using namespace wheelwright::testing;
 using enum CalibratedQuantity;
 
@@ -84,7 +87,7 @@ void VerifyTest::everyCheckIsWellFormed() {
     std::set<std::string_view> ids;
     for (const Check *c : allChecks()) {
         QVERIFY2(ids.insert(c->id).second, c->id.data());
-        QVERIFY(!c->title.empty() && c->question.ends_with("?") && !c->help.empty());
+        QVERIFY(!c->title.empty() && c->question.text.ends_with("?") && !c->help.empty());
         for (std::string_view id : c->limits)
             limitById(id); // throws when there is none
         QCOMPARE(checkById(c->id), c);
@@ -286,7 +289,7 @@ void VerifyTest::sparkSteps() {
     const WorstPlace p = worstOf(*verify(job), "spark.step");
     COMPARE_NEAR(p.value, 5, 1e-9);
     COMPARE_NEAR(p.margin, (4 - 5) / 4.0, 1e-9);
-    QVERIFY(p.aspect == "between neighbouring cells");
+    QVERIFY(p.aspect.text == "between neighbouring cells");
 }
 
 void VerifyTest::sparkStepPerContent() {
@@ -314,7 +317,7 @@ void VerifyTest::boostOverTheSensor() {
     job.engine.mapSensorMaxKpa = 170; // 95 % is 161.5, the peak 164
     const WorstPlace p = worstOf(*verify(job), "boost.map_range");
     COMPARE_NEAR(p.limit, 161.5, 1e-9);
-    QVERIFY(p.margin < 0 && p.aspect == "MAP sensor");
+    QVERIFY(p.margin < 0 && p.aspect.text == "MAP sensor");
 }
 
 void VerifyTest::boostOverTheAxes() {
@@ -323,7 +326,7 @@ void VerifyTest::boostOverTheAxes() {
     t.top = Table2D::uniform(t.top.x(), Axis({50, 100, 155}), 15);
     const WorstPlace p = worstOf(*verify(job), "boost.map_range");
     QCOMPARE(p.limit, 155.0);
-    QVERIFY(p.margin < 0 && p.aspect == "load axis of the tables");
+    QVERIFY(p.margin < 0 && p.aspect.text == "load axis of the tables");
 }
 
 void VerifyTest::dutyOfInjectors() {
@@ -356,8 +359,8 @@ void VerifyTest::ownLimitsCountAndAreNamed() {
     job.limits["flow.duty.stop"] = 0.31;
     job.limits["flow.duty.caution"] = 0.30;
     QVERIFY(worstOf(*verify(job), "flow.duty").margin < 0);
-    QVERIFY(checkById("flow.duty")->origin(job).starts_with("user: flow.duty.caution"));
-    QCOMPARE(checkById("lambda.lean")->origin(job), std::string("common practice"));
+    QVERIFY(said(checkById("flow.duty")->origin(job)).starts_with("user: flow.duty.caution"));
+    QCOMPARE(said(checkById("lambda.lean")->origin(job)), std::string("common practice"));
 }
 
 // The demo has a flaw on purpose: its injectors end at high content. Nothing else stands against it inside.
@@ -435,16 +438,16 @@ void VerifyTest::checksOfTheSensor() {
     const BlendModel model = blendModelOf(job);
     const WorstPlace lost = placeAt(*verify(job), "content.sensor_fault", 0.85);
     COMPARE_NEAR(lost.value, model.volumeMultiplier(blendAt(job, 0.85), {}) - 1, 1e-9);
-    QVERIFY(lost.margin < 0 && lost.aspect == "signal lost");
+    QVERIFY(lost.margin < 0 && lost.aspect.text == "signal lost");
     const WorstPlace zero = placeAt(*verify(job), "content.sensor_fault", 0.5);
     QVERIFY(zero.margin < 0);
     job.contentSensing.onFault = SensorFaultRule::holdLast;
     // Readings that are believed: nothing, until they are implausible; stuck, until somebody compares.
-    QCOMPARE(placeAt(*verify(job), "content.sensor_fault", 0.85).aspect, std::string_view("reads 0 %"));
+    QCOMPARE(placeAt(*verify(job), "content.sensor_fault", 0.85).aspect.text, std::string_view("reads 0 %"));
     job.contentSensing.plausibleLeast = 0.02;
     job.contentSensing.plausibleMost = 0.98;
     const WorstPlace stuck = placeAt(*verify(job), "content.sensor_fault", 0.85);
-    QCOMPARE(stuck.aspect, std::string_view("stuck"));
+    QCOMPARE(stuck.aspect.text, std::string_view("stuck"));
     COMPARE_NEAR(stuck.value,
                  model.volumeMultiplier(blendAt(job, 0.85), blendAt(job, job.calibration.baseContent)) - 1,
                  1e-9);
@@ -525,7 +528,7 @@ void VerifyTest::checksOfTheHardware() {
     });
     QCOMPARE(silent->rows.size(), std::size_t{8});
     QCOMPARE(silent->notJudged.size(), std::size_t{18});
-    QVERIFY(notJudgedText(*silent).find("the spring has not been measured") != std::string::npos);
+    QVERIFY(says(notJudged(*silent), "the spring has not been measured"));
 
     const auto weak = verdictOf([](Job &j) {
         for (PumpPoint &p : j.supply.points)
@@ -552,12 +555,12 @@ void VerifyTest::checksOfTheHardware() {
     const auto soft = verdictOf([](Job &j) { j.boost.springKpa = 40; });
     QCOMPARE(rowOf(*soft, "boost.spring").state, CheckState::failing);
     const auto stiff = verdictOf([](Job &j) { j.boost.springKpa = 100; });
-    QVERIFY(rowOf(*stiff, "boost.spring").outcome.worst().aspect == std::string_view("under the spring"));
+    QVERIFY(rowOf(*stiff, "boost.spring").outcome.worst().aspect.text == "under the spring");
     const auto near = verdictOf([](Job &j) { j.boost.cutKpa = 245; });
     QCOMPARE(rowOf(*near, "boost.cut").state, CheckState::failing);
     COMPARE_NEAR(rowOf(*near, "boost.cut").outcome.worst().limit, 240 + 10.342, 0.01);
     const auto blind = verdictOf([](Job &j) { j.boost.cutKpa = 320; });
-    QVERIFY(rowOf(*blind, "boost.cut").outcome.worst().aspect == std::string_view("beyond the MAP sensor"));
+    QVERIFY(rowOf(*blind, "boost.cut").outcome.worst().aspect.text == "beyond the MAP sensor");
 
     const auto spray = [](Job &j) {
         j.aux.fitted = true;
@@ -589,17 +592,17 @@ void VerifyTest::checksOfTheHardware() {
 }
 
 void VerifyTest::verdictInWords() {
-    const std::string words = verdictText(*verify(demoJob()), UnitChoice{});
+    const std::string words = said(inWords(*verify(demoJob())));
     for (const char *part : {"Safe from E2 to E75.", "From E76: injector duty (worst ", " rpm, 245 kPa, E85)",
                              "From E61 to E75, caution: injector duty"})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);
-    const std::string none = verdictText(*verify(hopeless), UnitChoice{});
+    const std::string none = said(inWords(*verify(hopeless)));
     QVERIFY2(none.starts_with("Not safe at any content. At every content: "), none.c_str());
     UnitChoice psi;
     psi.pressureUnit = "psi_g";
-    QVERIFY(verdictText(*verify(demoJob()), psi).find("psi gauge") != std::string::npos);
+    QVERIFY(format(inWords(*verify(demoJob())), psi).find("psi gauge") != std::string::npos);
 }
 
 void VerifyTest::cancelledRunsGiveNothing() {

@@ -3,6 +3,7 @@
 #include "formats/csv_reader.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -13,6 +14,7 @@
 #include <streambuf>
 
 using namespace wheelwright;
+using testing::says;
 
 namespace {
 
@@ -338,16 +340,16 @@ void FormatsTest::doubtfulTablesAreSaid() {
         return tableFromCsv(readCsv(text), tableOf(q, false)).doubt;
     };
     using Q = CalibratedQuantity;
-    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.88,0.9\n").find("λ") != std::string::npos);
-    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.5,1.5\n").find("λ") != std::string::npos);
+    QVERIFY(says(doubt(Q::spark, "load,1000,2000\n50,0.88,0.9\n"), "λ"));
+    QVERIFY(says(doubt(Q::spark, "load,1000,2000\n50,0.5,1.5\n"), "λ"));
     QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.88,1.6\n").empty());
     QVERIFY(doubt(Q::spark, "load,1000,2000\n50,0.4,1.5\n").empty());
-    QVERIFY(doubt(Q::spark, "load,1000,2000\n50,36,58\n").find("35°") != std::string::npos);
+    QVERIFY(says(doubt(Q::spark, "load,1000,2000\n50,36,58\n"), "35°"));
     QVERIFY(doubt(Q::spark, "load,1000,2000\n50,35,58\n").empty());
     QVERIFY(doubt(Q::spark, "spark_deg / load_kpa / rpm,1000,2000\n50,0.88,0.9\n").empty()); // it says so
-    QVERIFY(doubt(Q::fuel, "load,1000,2000\n50,1.1,2.9\n").find("per cent") != std::string::npos);
+    QVERIFY(says(doubt(Q::fuel, "load,1000,2000\n50,1.1,2.9\n"), "per cent"));
     QVERIFY(doubt(Q::fuel, "load,1000,2000\n50,1.1,3\n").empty());
-    QVERIFY(doubt(Q::boost, "throttle,1000,2000\n50,20,79\n").find("gauge") != std::string::npos);
+    QVERIFY(says(doubt(Q::boost, "throttle,1000,2000\n50,20,79\n"), "gauge"));
     QVERIFY(doubt(Q::boost, "throttle,1000,2000\n50,20,80\n").empty());
     QVERIFY(doubt(Q::lambda, "load,1000,2000\n50,0.88,0.9\n").empty());
 }

@@ -6,6 +6,7 @@
 #include "store/job_store.h"
 #include "store/page_rows.h"
 #include "store/sql_rows.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -23,6 +24,7 @@
 #include <unistd.h>
 
 using namespace wheelwright;
+using testing::said;
 using namespace wheelwright::testing;
 namespace fs = std::filesystem;
 
@@ -142,7 +144,7 @@ void DamageTest::aJournalLeftBehindIsRolledBack() {
     QVERIFY(bytesOf(path) != old); // what is there is neither old nor new
     if (how == u"salvage") {
         const JobStore::Salvage found = JobStore::salvage(path);
-        QVERIFY2(found.lost.empty(), found.lost.empty() ? "" : found.lost.front().c_str());
+        QVERIFY2(found.lost.empty(), found.lost.empty() ? "" : said(found.lost.front()).c_str());
         QVERIFY(found.job == demoJob());
         return;
     }
@@ -446,9 +448,10 @@ void DamageTest::salvageReadsWhatIsThere() {
             ++found;
             validate(salvage.job);
             QVERIFY(!salvage.lost.empty());
-            const auto lost = [&](const std::string &title) {
+            const auto lost = [&](const Phrase &part) {
+                const std::string title = said(part);
                 return std::ranges::any_of(salvage.lost,
-                                           [&](const std::string &l) { return l.starts_with(title + ":"); });
+                                           [&](const Phrase &l) { return said(l).starts_with(title + ":"); });
             };
             for (const TableField &t : allTables()) {
                 if (lost(t.title)) continue;
@@ -471,7 +474,7 @@ void DamageTest::salvageReadsWhatIsThere() {
         write(file("hole"), bytes);
         const JobStore::Salvage salvage = JobStore::salvage(file("hole"));
         const auto words = std::ranges::find_if(
-            salvage.lost, [](const std::string &l) { return l.starts_with("Spark, base: "); });
+            salvage.lost, [](const Phrase &l) { return said(l).starts_with("Spark, base: "); });
         bytes = whole;
         const Table2D &got = salvage.job.calibration.of(CalibratedQuantity::spark).base;
         if (words == salvage.lost.end()) {
@@ -481,9 +484,9 @@ void DamageTest::salvageReadsWhatIsThere() {
         std::size_t differ = 0;
         for (std::size_t i = 0; i < got.cells().size() && got.x() == spark.x(); ++i)
             differ += got.cells()[i] != spark.cells()[i];
-        const std::size_t stated = static_cast<std::size_t>(std::atoi(words->c_str() + 13));
-        if (words->find("cells are gone") != std::string::npos)
-            QVERIFY2(differ <= stated && stated > 0, words->c_str());
+        const std::size_t stated = static_cast<std::size_t>(words->phrases[1].values.empty() ? 0 : words->phrases[1].values[0].value);
+        if (says(*words, "cells are gone"))
+            QVERIFY2(differ <= stated && stated > 0, said(*words).c_str());
     }
 }
 
@@ -521,10 +524,10 @@ void DamageTest::salvageHolds() {
     execute(path, sql.toStdString());
     const JobStore::Salvage found = JobStore::salvage(path);
     validate(found.job);
-    const bool said = std::ranges::any_of(
-        found.lost, [&](const std::string &l) { return l.starts_with(lost.toStdString()); });
-    QVERIFY2(said && !found.lost.empty(),
-             found.lost.empty() ? "nothing is said to be lost" : found.lost.front().c_str());
+    const bool told = std::ranges::any_of(
+        found.lost, [&](const Phrase &l) { return said(l).starts_with(lost.toStdString()); });
+    QVERIFY2(told && !found.lost.empty(),
+             found.lost.empty() ? "nothing is said to be lost" : said(found.lost.front()).c_str());
 }
 
 void DamageTest::salvageOfNothingIsRefused() {

@@ -3,6 +3,7 @@
 #include "core/job/named_tables.h"
 #include "formats/job_json.h"
 #include "store/job_store.h"
+#include "support/phrases.h"
 #include "support/failing_vfs.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -18,6 +19,7 @@
 #include <unistd.h>
 
 using namespace wheelwright;
+using testing::said;
 using namespace wheelwright::testing;
 namespace fs = std::filesystem;
 
@@ -219,8 +221,8 @@ void JobStoreTest::damageIsRecognisedAndSalvaged() {
     EXPECT_INPUT_ERROR(JobStore::open(file()), "engine.displacement_l");
     const JobStore::Salvage found = JobStore::salvage(file());
     QCOMPARE(found.lost.size(), std::size_t{3});
-    QVERIFY(found.lost[0].starts_with("Displacement") && found.lost[1].starts_with("Settings") &&
-            found.lost[2].starts_with("Spark, top"));
+    QVERIFY(said(found.lost[0]).starts_with("Displacement") && said(found.lost[1]).starts_with("Settings") &&
+            said(found.lost[2]).starts_with("Spark, top"));
     QVERIFY(found.job.calibration.of(CalibratedQuantity::fuel) ==
             demoJob().calibration.of(CalibratedQuantity::fuel));
     // Overwritten in the middle, ten places: recognised or read, never a crash.

@@ -2,6 +2,7 @@
 #include "core/base/error.h"
 #include "core/study/headroom.h"
 #include "formats/job_json.h"
+#include "support/phrases.h"
 #include "support/test_window.h"
 #include "ui/views/flow/flow_view.h"
 #include "ui/views/flow/frontier_plot.h"
@@ -97,7 +98,7 @@ void FlowViewTest::everyPageSpeaks() {
     view->showPage("injectors");
     auto *browser = view->findChild<QWidget *>(QStringLiteral("injectors"))->findChild<QTextBrowser *>();
     emit browser->anchorClicked(QUrl(QStringLiteral("working:0")));
-    QCOMPARE(m_window->session.explanation()->title, std::string("Injector duty"));
+    QCOMPARE(said(m_window->session.explanation()->title), std::string("Injector duty"));
     QVERIFY(m_window->session.perform(QStringLiteral("spray"), [](Job &job) {
         job.aux.fitted = true;
         job.aux.spray.ratedFlowCcMin = 500;
@@ -119,7 +120,7 @@ void FlowViewTest::mapsAndChartsAnswer() {
     view->showPage("injectors");
     auto *map = view->findChild<QWidget *>(QStringLiteral("injectors"))->findChild<ShadedMap *>();
     QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(map->width() - 5, 25)); // highest speed, lowest load
-    QCOMPARE(m_window->session.explanation()->title, std::string("Injector duty here"));
+    QCOMPARE(said(m_window->session.explanation()->title), std::string("Injector duty here"));
     const double light = m_window->session.explanation()->result.value;
     for (int i = 0; i < 3; ++i)
         QTest::keyClick(map, Qt::Key_Down);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/tank_history.h"
+#include "support/phrases.h"
 #include "support/test_window.h"
 #include "ui/views/fuel/compare_page.h"
 #include "ui/views/fuel/component_model.h"
@@ -116,7 +117,7 @@ void FuelViewTest::believingAnOpinionIsOneStep() {
     QTest::mouseClick(strip->believeButton(OpinionSource::tube), Qt::LeftButton);
     COMPARE_NEAR(tankNow(m_window->session.job()).content.ethanol.fraction(), 0.27, 1e-12);
     QTest::mouseClick(strip, Qt::LeftButton, {}, QPoint(40, 45)); // the sensor's row shows its working
-    QCOMPARE(m_window->session.explanation()->title, std::string("The sensor says"));
+    QCOMPARE(said(m_window->session.explanation()->title), std::string("The sensor says"));
     m_window->session.undo();
     QVERIFY(m_window->session.job() == demoJob());
 }
@@ -256,7 +257,7 @@ void FuelViewTest::fuelsSideBySide() {
     table->setFocus();
     table->setCurrentIndex(table->model()->index(1, 0));
     QVERIFY2(compare->changeText().contains(QStringLiteral("Cold start")), qPrintable(compare->changeText()));
-    QVERIFY(m_window->session.explanation()->title.starts_with("Seasonal high-ethanol"));
+    QVERIFY(said(m_window->session.explanation()->title).starts_with("Seasonal high-ethanol"));
     compare->slider()->setFocus();
     compare->slider()->setValue(50);
     QVERIFY2(compare->mixText().contains(QStringLiteral("ethanol 44 %")), qPrintable(compare->mixText()));

@@ -2,6 +2,7 @@
 #include "core/job/job_schema.h"
 #include "core/study/two_table_school.h"
 #include "session/work.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 #include "ui/action_finder.h"
@@ -435,7 +436,7 @@ void ShellTest::calibrationWindowsWork() {
     QVERIFY(m_session->job() == kept);
 
     action(QStringLiteral("Spark budget at the cursor"))->trigger();
-    QCOMPARE(m_session->explanation()->title, std::string("Spark delivered"));
+    QCOMPARE(said(m_session->explanation()->title), std::string("Spark delivered"));
     while (m_session->undoStack().canUndo())
         m_session->undo();
     QVERIFY(m_session->job() == before);
@@ -582,7 +583,7 @@ void ShellTest::boardByKeyboardAndMouse() {
     QTest::mouseClick(board, Qt::LeftButton, {}, board->barsRect(duty).center());
     QCOMPARE(board->row(), duty);
     COMPARE_NEAR(m_session->content(), 0.5, 0.011);
-    QVERIFY(m_session->explanation()->title == "Injector duty");
+    QVERIFY(said(m_session->explanation()->title) == "Injector duty");
     QTest::mouseClick(board, Qt::LeftButton, {}, board->wordsRect(duty).center());
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
     COMPARE_NEAR(m_session->content(), 0.85, 1e-9);

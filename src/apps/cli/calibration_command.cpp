@@ -283,7 +283,7 @@ int regridTable(const RegridArguments &a) {
     const Regridded r = regrid(table, a.rpm.empty() ? table.x() : Axis(a.rpm, "--rpm"),
                                a.y.empty() ? table.y() : Axis(a.y, "--y"));
     table = r.table;
-    edit.commit(job, "Re-grid " + field->title, CellOrigin::interpolated);
+    edit.commit(job, "Re-grid " + format(field->title), CellOrigin::interpolated);
     print({{"table", field->path},
            {"columns", r.table.x().size()},
            {"rows", r.table.y().size()},

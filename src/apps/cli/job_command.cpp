@@ -76,8 +76,8 @@ int exportJob(const std::string &path, const std::string &target, bool salvage) 
         return exitGood;
     }
     const JobStore::Salvage found = JobStore::salvage(path);
-    for (const std::string &what : found.lost)
-        std::cerr << "lost: " << echoed(what, 300) << '\n';
+    for (const Phrase &what : found.lost)
+        std::cerr << "lost: " << echoed(format(what), 300) << '\n';
     writeText(target, jobToJson(found.job));
     return found.lost.empty() ? exitGood : exitFindings;
 }

@@ -17,6 +17,13 @@
 namespace wheelwright {
 namespace fs = std::filesystem;
 
+void to_json(nlohmann::ordered_json &to, const PhraseText &text) {
+    to = text.text;
+}
+void to_json(nlohmann::ordered_json &to, const Phrase &phrase) {
+    to = format(phrase);
+}
+
 void print(const nlohmann::ordered_json &object, bool asJson) {
     if (asJson) {
         std::cout << object.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';

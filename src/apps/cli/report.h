@@ -10,6 +10,10 @@
 
 namespace wheelwright {
 
+/// In English and SI, since scripts read it.
+void to_json(nlohmann::ordered_json &to, const PhraseText &text);
+void to_json(nlohmann::ordered_json &to, const Phrase &phrase);
+
 /// Prints the object: as JSON, or one "name value" line a member for people.
 void print(const nlohmann::ordered_json &object, bool asJson);
 

@@ -110,7 +110,7 @@ int importTable(const TableArguments &a) {
     table = std::move(imported.table);
     const bool axes = old.x() != table.x() || old.y() != table.y();
     const std::size_t changed = axes ? 0 : changedCells(edit.before(), after);
-    edit.commit(after, "Import " + target.field().title, CellOrigin::copied);
+    edit.commit(after, "Import " + format(target.field().title), CellOrigin::copied);
     Json out{{"table", target.field().path}, {"changed_cells", changed}, {"axes_changed", axes}};
     if (!imported.doubt.empty()) out["doubtful"] = imported.doubt;
     print(out, a.json);
@@ -171,7 +171,7 @@ int editTable(const EditArguments &a) {
         applyExpression(target->of(after), cells, expression);
     keepLocked(before, after);
     const std::size_t changed = changedCells(before, after);
-    edit.commit(after, "Edit " + field.title, CellOrigin::typed);
+    edit.commit(after, "Edit " + format(field.title), CellOrigin::typed);
     print({{"table", a.table},
            {"chosen_cells", found.size()},
            {"locked_cells", found.size() - cells.size()},

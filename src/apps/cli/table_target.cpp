@@ -33,8 +33,10 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
                 m_content = l.content;
                 m_field = tableIn(job, q, false);
                 m_field.path = "calibration.levels." + exactNumber(l.content) + "." + id;
-                m_field.title = m_field.title.substr(0, m_field.title.find(',')) + " at " +
-                                exactNumber(l.content * 100) + " %";
+                m_field.title = {MARKED("table.at_level", "{A} at {0}"),
+                                 {{l.content, Dimension::content}},
+                                 {},
+                                 {quantityTitle(q)}};
                 return;
             }
             continue;

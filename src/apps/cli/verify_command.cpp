@@ -39,7 +39,7 @@ int run(const std::string &path, bool json) {
     nlohmann::ordered_json notJudged = nlohmann::ordered_json::array();
     for (const Check *check : v->notJudged)
         notJudged.push_back({{"id", check->id}, {"why", check->unknown}});
-    print({{"verdict", verdictText(*v, UnitChoice{})},
+    print({{"verdict", format(inWords(*v))},
            {"safe_ranges", ranges},
            {"checks", checks},
            {"not_judged", notJudged}},

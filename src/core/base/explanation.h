@@ -10,7 +10,7 @@ namespace wheelwright {
 /// One number that went into another.
 struct ExplanationInput {
     std::string symbol; ///< as in the formula: "w"
-    std::string title;  ///< "weight of the top table"
+    Phrase title;       ///< "weight of the top table"
     Measured value;
     std::string link; ///< where it can be changed: the path of a field, curve, table or limit; empty: nowhere
 };
@@ -18,12 +18,12 @@ struct ExplanationInput {
 /// The working of a number, for the panel that shows it. All of it is made in core, beside the formula
 /// itself.
 struct Explanation {
-    std::string title;
+    Phrase title;
     Measured result;
-    std::string formula; ///< in symbols
+    Phrase formula;     ///< in symbols
     Phrase substituted;  ///< with the numbers put in
     std::vector<ExplanationInput> inputs;
-    std::string source; ///< published, 'common practice' or 'from memory'
+    Phrase source; ///< published, 'common practice' or 'from memory'
     Phrase uncertainty;
     Phrase change; ///< what would change it, or clear a finding
 };

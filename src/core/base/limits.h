@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/base/unit.h"
+#include "core/base/phrase.h"
 
 #include <map>
 #include <span>
@@ -13,11 +13,11 @@ namespace wheelwright {
 /// hold its own.
 struct LimitDefinition {
     std::string_view id; ///< stable: "flow.duty.stop"
-    std::string_view title;
+    PhraseText title;
     Dimension dimension;
     double shipped;
     double least, most; ///< allowed for the user's own
-    std::string_view origin;
+    PhraseText origin;
 };
 
 std::span<const LimitDefinition> allLimits();
@@ -34,6 +34,6 @@ using Limits = std::map<std::string, double, std::less<>>;
 /// The user's own value, or the shipped one.
 double limitOf(const Limits &own, std::string_view id);
 /// Where that value comes from: "user" or the shipped origin.
-std::string limitOrigin(const Limits &own, std::string_view id);
+PhraseText limitOrigin(const Limits &own, std::string_view id);
 
 } // namespace wheelwright

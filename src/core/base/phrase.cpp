@@ -30,14 +30,14 @@ bool putIn(std::string_view mark, const Phrase &p, const Wording &wording, std::
 
 } // namespace
 
-Phrase say(PhraseText text, std::vector<Measured> values, std::vector<std::string> words) {
-    return {text.text, std::move(values), std::move(words), text.id};
+Phrase verbatim(std::string words) {
+    return {PhraseText{"", "{a}"}, {}, {std::move(words)}};
 }
 
 // In one go from left to right: what is put in is not looked at again, whatever a fuel is called.
 std::vector<Wording::Piece> Wording::piecesOf(const Phrase &p) const {
     constexpr std::string_view open = "⟨", close = "⟩";
-    const std::string text = translate ? translate(p.id, p.text) : p.text;
+    const std::string text = translate && !p.id.empty() ? translate(p.id, p.text) : std::string(p.text);
     std::vector<Piece> pieces{{}};
     const auto turn = [&](bool matters) {
         if (!pieces.back().text.empty()) pieces.emplace_back();
@@ -67,6 +67,24 @@ std::string Wording::of(const Phrase &p) const {
     for (const Piece &piece : piecesOf(p))
         out += piece.text;
     return out;
+}
+
+namespace {
+// Two and two, since a phrase has a text with places for each.
+Phrase folded(const std::vector<Phrase> &parts, PhraseText two) {
+    Phrase all;
+    for (const Phrase &p : parts)
+        if (!p.empty()) all = all.empty() ? p : Phrase{two, {}, {}, {std::move(all), p}};
+    return all;
+}
+} // namespace
+
+Phrase together(const std::vector<Phrase> &sentences) {
+    return folded(sentences, MARKED("phrase.together", "{A} {B}"));
+}
+
+Phrase listed(const std::vector<Phrase> &parts) {
+    return folded(parts, MARKED("phrase.listed", "{A}; {B}"));
 }
 
 std::string format(const Phrase &phrase, const UnitChoice &choice) {

@@ -21,6 +21,7 @@ constexpr double ccPerUsGallon = 3785.411784; // exact: 231 in^3
 // The first unit of a dimension is the one its numbers are held in. Gauge offsets use UnitChoice::ambientKpa.
 constexpr std::array units{
     Unit{"number", "", none, 1, 0, 3},
+    Unit{"count", "", count, 1, 0, 0},
     Unit{"kpa", "kPa", pressure, 1, 0, 0},
     Unit{"bar", "bar", pressure, kilopascalsPerBar, 0, 2},
     Unit{"psi", "psi abs", pressure, kilopascalsPerPsi, 0, 1},

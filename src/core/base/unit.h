@@ -10,6 +10,7 @@ namespace wheelwright {
 /// it.
 enum class Dimension {
     none,                  ///< a plain number
+    count,                 ///< how many: shown without a decimal
     pressure,              ///< kPa absolute
     pressureGauge,         ///< kPa above the surrounding air
     pressureDifference,    ///< kPa

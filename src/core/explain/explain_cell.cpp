@@ -13,37 +13,33 @@ std::string pathOf(CalibratedQuantity q, const char *what) {
     return "calibration." + std::string(quantityId(q)) + "." + what;
 }
 
-std::string quantityTitle(CalibratedQuantity q) {
-    const std::string &title = tableOf(q, false).title; // "Fuel, base"
-    return title.substr(0, title.find(','));
-}
-
-std::string shapeWords(const TwoTable &t, CalibratedQuantity q) {
+PhraseText shapeWords(const TwoTable &t, CalibratedQuantity q) {
     switch (t.shape) {
     case WeightShape::straight:
-        return "a straight line in volume per cent";
+        return MARKED("weight.straight", "a straight line in volume per cent");
     case WeightShape::custom:
-        return "the job's own points";
+        return MARKED("weight.custom", "the job's own points");
     case WeightShape::physical:
         break;
     }
     switch (q) {
     case CalibratedQuantity::fuel:
-        return "the fuel model: (K(E) − K(E_A)) / (K(E_B) − K(E_A))";
+        return MARKED("weight.fuel", "the fuel model: (K(E) − K(E_A)) / (K(E_B) − K(E_A))");
     case CalibratedQuantity::lambda:
-        return "linear in content";
+        return MARKED("weight.lambda", "linear in content");
     default:
-        return "mole fraction of the alcohol: (x(E) − x(E_A)) / (x(E_B) − x(E_A))";
+        return MARKED("weight.octane", "mole fraction of the alcohol: (x(E) − x(E_A)) / (x(E_B) − x(E_A))");
     }
 }
 
 Phrase weightUncertainty(const Study &study, CalibratedQuantity q, double content) {
     const Calibration &c = study.job().calibration;
     const TwoTable &t = c.of(q);
-    if (t.shape != WeightShape::physical) return {"A chosen curve; compare with the physical one.", {}};
+    if (t.shape != WeightShape::physical) 
+        return MARKED("weight.chosen", "A chosen curve; compare with the physical one.");
     const double straight = (content - c.baseContent) / (c.topContent - c.baseContent);
     const double w = study.weights().at(content)[q];
-    return {"The straight line would say {0}: {1} less or more of the top table.",
+    return {MARKED("weight.straight_would_say", "The straight line would say {0}: {1} less or more of the top table."),
             {{straight, Dimension::none}, {std::abs(w - straight), Dimension::ratio}}};
 }
 
@@ -62,27 +58,30 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
     const SchoolDefinition &school = definitionOf(job.calibration.school);
 
     const Provenance from(study, q, content, TableEnd::blended);
-    const auto origin = [&](bool high) { return std::string(definitionOf(from.originAt(cell, high)).title); };
+    const auto origin = [&](bool high) -> Phrase { return definitionOf(from.originAt(cell, high)).title; };
 
     Explanation x;
-    x.title = quantityTitle(q) + " now";
+    x.title = {MARKED("working.blended_cell.title", "{A} now"), {}, {}, {quantityTitle(q)}};
     x.result = {weights.blend(base, top.value), d};
-    x.formula = weights.scale == 1 ? "T(E) = (1 − w) · A + w · B" : "T(E) = c(E) · ((1 − w) · A + w · B)";
-    x.substituted = {"(1 − {0}) · {1} + {0} · {2}", {{w, Dimension::none}, {base, d}, {top.value, d}}};
-    x.inputs = {{"E", "content looked at", {content, Dimension::content}, ""},
-                {"A", "base table, here: " + origin(false), {base, d}, pathOf(q, "base")},
-                {"B", "top table, here: " + origin(true), {top.value, d}, pathOf(q, "top")},
-                {"w", "weight of the top table", {w, Dimension::none}, pathOf(q, "weight_shape")}};
-    x.source = "School " + std::string(school.letter) + ", " + std::string(school.title) +
-               (school.levels ? "; linear between the levels" : "; weight: " + shapeWords(t, q));
-    x.uncertainty = weightUncertainty(study, q, content);
-    x.uncertainty.text += " " + std::string(inWords(from.trust(cell)));
-    x.change = weights.outside ? Phrase{std::string(weights.extrapolated ? "Extrapolated" : "Held") +
-                                            ": {0} lies beyond the calibrated contents {1} and {2}.",
+    x.formula = weights.scale == 1 ? MARKED("working.blended_cell.formula", "T(E) = (1 − w) · A + w · B") : MARKED("working.blended_cell.formula.t_e", "T(E) = c(E) · ((1 − w) · A + w · B)");
+    x.substituted = {MARKED("working.blended_cell.numbers", "(1 − {0}) · {1} + {0} · {2}"), {{w, Dimension::none}, {base, d}, {top.value, d}}};
+    x.inputs = {{"E", MARKED("working.blended_cell.from.content_looked", "content looked at"), {content, Dimension::content}, ""},
+                {"A", Phrase{MARKED("working.blended_cell.from.base", "base table, here: {A}"), {}, {}, {origin(false)}}, {base, d}, pathOf(q, "base")},
+                {"B", Phrase{MARKED("working.blended_cell.from.top", "top table, here: {A}"), {}, {}, {origin(true)}}, {top.value, d}, pathOf(q, "top")},
+                {"w", MARKED("working.blended_cell.from.weight_top_table", "weight of the top table"), {w, Dimension::none}, pathOf(q, "weight_shape")}};
+    x.source = {school.levels ? MARKED("working.blended_cell.source.levels", "School {a}, {A}; linear between the levels")
+                              : MARKED("working.blended_cell.source", "School {a}, {A}; weight: {B}"),
+                {},
+                {std::string(school.letter)},
+                {school.title, shapeWords(t, q)}};
+    x.uncertainty = together({weightUncertainty(study, q, content), inWords(from.trust(cell))});
+    x.change = weights.outside ? Phrase{weights.extrapolated
+                                            ? MARKED("working.blended_cell.extrapolated", "Extrapolated: {0} lies beyond the calibrated contents {1} and {2}.")
+                                            : MARKED("working.blended_cell.held", "Held: {0} lies beyond the calibrated contents {1} and {2}."),
                                         {{content, Dimension::content},
                                          {weights.lowContent, Dimension::content},
                                          {weights.highContent, Dimension::content}}}
-                               : Phrase{"One up in the base table moves it {0}, one up in the top table {1}.",
+                               : Phrase{MARKED("working.blended_cell.says", "One up in the base table moves it {0}, one up in the top table {1}."),
                                         {{1 - w, Dimension::none}, {w, Dimension::none}}};
     return x;
 }
@@ -99,22 +98,22 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
     Explanation x;
     x.title = field.title;
     x.result = {table.cell(cell), field.dimension};
-    x.formula = "a number of the calibration";
-    x.substituted = {"of this the engine gets {0} at {1}",
+    x.formula = MARKED("working.table_cell.formula", "a number of the calibration");
+    x.substituted = {MARKED("working.table_cell.numbers", "of this the engine gets {0} at {1}"),
                      {{share, Dimension::ratio}, {content, Dimension::content}}};
-    x.inputs = {{"rpm", "breakpoint", {table.x()[cell.x], Dimension::engineSpeed}, ""},
-                {std::string(field.yTitle()), "breakpoint", {table.y()[cell.y], field.yDimension()}, ""},
+    x.inputs = {{"rpm", MARKED("working.table_cell.from.breakpoint", "breakpoint"), {table.x()[cell.x], Dimension::engineSpeed}, ""},
+                {std::string(field.yTitle().text), MARKED("working.table_cell.from.breakpoint", "breakpoint"), {table.y()[cell.y], field.yDimension()}, ""},
                 {"E",
-                 "calibrated at",
+                 MARKED("working.table_cell.from.calibrated", "calibrated at"),
                  {calibratedAt, Dimension::content},
                  definitionOf(job.calibration.school).levels ? "calibration.levels"
                  : top                                       ? "calibration.top_content"
                                                              : "calibration.base_content"},
-                {"w", "share now", {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
+                {"w", MARKED("working.table_cell.from.share_now", "share now"), {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
     const Provenance from(study, q, content, top ? TableEnd::high : TableEnd::low);
-    x.source = "Origin: " + std::string(definitionOf(from.originAt(cell, top)).title);
-    x.uncertainty = {std::string(inWords(from.trust(cell))), {}};
-    x.change = {"Allowed from {0} to {1}.", {{field.least, field.dimension}, {field.most, field.dimension}}};
+    x.source = {MARKED("working.table_cell.source", "Origin: {A}"), {}, {}, {definitionOf(from.originAt(cell, top)).title}};
+    x.uncertainty = inWords(from.trust(cell));
+    x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."), {{field.least, field.dimension}, {field.most, field.dimension}}};
     return x;
 }
 
@@ -124,25 +123,25 @@ Explanation explainWeight(const Study &study, CalibratedQuantity q, double conte
     const Calibration &c = job.calibration;
     const double w = study.weights().at(content)[q];
     Explanation x;
-    x.title = quantityTitle(q) + " weight";
+    x.title = {MARKED("working.weight.title", "{A}, weight"), {}, {}, {quantityTitle(q)}};
     x.result = {w, Dimension::none};
-    x.formula = "w(E): " + shapeWords(t, q);
-    x.substituted = {"between {0} (0) and {1} (1), at {2}: {3}",
+    x.formula = {MARKED("working.weight.formula", "w(E): {A}"), {}, {}, {shapeWords(t, q)}};
+    x.substituted = {MARKED("working.weight.numbers", "between {0} (0) and {1} (1), at {2}: {3}"),
                      {{c.baseContent, Dimension::content},
                       {c.topContent, Dimension::content},
                       {content, Dimension::content},
                       {w, Dimension::none}}};
     x.inputs = {
-        {"E_A", "base tables calibrated at", {c.baseContent, Dimension::content}, "calibration.base_content"},
-        {"E_B", "top tables calibrated at", {c.topContent, Dimension::content}, "calibration.top_content"},
-        {"shape", "of the curve", {w, Dimension::none}, pathOf(q, "weight_shape")}};
+        {"E_A", MARKED("working.weight.from.base_tables_calibrated", "base tables calibrated at"), {c.baseContent, Dimension::content}, "calibration.base_content"},
+        {"E_B", MARKED("working.weight.from.top_tables_calibrated", "top tables calibrated at"), {c.topContent, Dimension::content}, "calibration.top_content"},
+        {"shape", MARKED("working.weight.from.curve", "of the curve"), {w, Dimension::none}, pathOf(q, "weight_shape")}};
     x.source = q == CalibratedQuantity::fuel
-                   ? "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4"
+                   ? MARKED("working.weight.source", "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4")
                : q == CalibratedQuantity::lambda
-                   ? "Common practice"
-                   : "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137";
+                   ? MARKED("working.weight.source.common_practice", "Common practice")
+                   : MARKED("working.weight.source.octane_linear", "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137");
     x.uncertainty = weightUncertainty(study, q, content);
-    x.change = {"The calibrated contents, or another shape of the curve.", {}};
+    x.change = {MARKED("working.weight.change", "The calibrated contents, or another shape of the curve."), {}};
     return x;
 }
 

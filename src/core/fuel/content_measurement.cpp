@@ -73,15 +73,15 @@ std::string_view faultId(SensorFault fault) {
     return ids[static_cast<std::size_t>(fault)];
 }
 
-std::string_view faultWords(SensorFault fault) {
-    constexpr std::array<std::string_view, 6> words{
-        "The reading is in range.",
-        "No signal: wiring, supply or the sensor itself. Hold the last good content, spark and boost of the "
-        "base fuel.",
-        "Below the range of fuel: wiring or the sensor itself.",
-        "Above the range of fuel: wiring, or the first sign of water in it.",
-        "Contaminated fuel (water) or a fault: do not run on this reading.",
-        "The temperature pulse is out of range: wiring or the sensor itself."};
+PhraseText faultWords(SensorFault fault) {
+    constexpr std::array words{
+        MARKED("sensor.in_range", "The reading is in range."),
+        MARKED("sensor.no_signal", "No signal: wiring, supply or the sensor itself. Hold the last good content, spark and boost of the "
+        "base fuel."),
+        MARKED("sensor.low_range", "Below the range of fuel: wiring or the sensor itself."),
+        MARKED("sensor.high_range", "Above the range of fuel: wiring, or the first sign of water in it."),
+        MARKED("sensor.contaminated", "Contaminated fuel (water) or a fault: do not run on this reading."),
+        MARKED("sensor.temperature_range", "The temperature pulse is out of range: wiring or the sensor itself.")};
     return words[static_cast<std::size_t>(fault)];
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
 #include "core/fuel/tank.h"
 
 #include <string_view>
@@ -36,6 +37,6 @@ struct SensorReading {
 /// finite input.
 SensorReading readContentSensor(double hertz, double pulseMs);
 std::string_view faultId(SensorFault fault);    ///< "none", "no_signal" …
-std::string_view faultWords(SensorFault fault); ///< a sentence
+PhraseText faultWords(SensorFault fault); ///< a sentence
 
 } // namespace wheelwright

@@ -213,14 +213,14 @@ class Planner {
     std::size_t m_n;
 };
 
-std::string whyNot(const PourRequest &r) {
+PhraseText whyNot(const PourRequest &r) {
     const auto [low, high] = std::ranges::minmax(r.shelf, {}, &ShelfFuel::content);
     const double least = std::min(low.content, r.volumeL > 0 ? r.content : low.content);
     const double most = std::max(high.content, r.volumeL > 0 ? r.content : high.content);
     if (r.target < least - 1e-12 || r.target > most + 1e-12)
-        return "no mix of the tank and the shelf has this content";
-    if (r.levelL && *r.levelL < r.volumeL) return "the tank holds more than the wanted level";
-    return "there is not enough room in the tank, or not enough fuel on the shelf";
+        return MARKED("pour.why.content", "no mix of the tank and the shelf has this content");
+    if (r.levelL && *r.levelL < r.volumeL) return MARKED("pour.why.level", "the tank holds more than the wanted level");
+    return MARKED("pour.why.room", "there is not enough room in the tank, or not enough fuel on the shelf");
 }
 
 } // namespace

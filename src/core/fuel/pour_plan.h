@@ -57,7 +57,7 @@ struct PourPlan {
 
 struct PourAnswer {
     std::vector<PourPlan> plans; ///< one for each strategy that has an answer
-    std::string why;             ///< why the target cannot be reached without draining; empty when it can
+    Phrase why;                  ///< why the target cannot be reached without draining; empty when it can
 };
 
 /// Throws InputError for a tank or a shelf that makes no sense.

@@ -13,24 +13,24 @@ Chapter boostControlChapter() {
     Chapter c;
     c.fields = {
         number(
-            "boost.spring_kpa", "Wastegate spring", D::pressureGauge, 0, 400,
+            MARKED("boost.spring_kpa", "Wastegate spring"), D::pressureGauge, 0, 400,
             [](auto &j) -> auto & { return j.boost.springKpa; },
-            "Measured: the advertised figure is often wrong. 0: not known."),
-        guarded("the overboost cut",
+            MARKED("boost.spring_kpa.help", "Measured: the advertised figure is often wrong. 0: not known.")),
+        guarded(MARKED("guarded.overboost_cut", "the overboost cut"),
                 number(
-                    "boost.cut_kpa", "Overboost cut", D::pressure, 0, 1000,
-                    [](auto &j) -> auto & { return j.boost.cutKpa; }, "0: none is set.")),
+                    MARKED("boost.cut_kpa", "Overboost cut"), D::pressure, 0, 1000,
+                    [](auto &j) -> auto & { return j.boost.cutKpa; }, MARKED("boost.cut_kpa.help", "0: none is set."))),
     };
     c.lists = {
         boostPoints.list(
-            "boost.points", "Boost by solenoid duty", 500,
-            {boostPoints.number("duty", "Duty", D::ratio, 0, 1, &BoostPoint::duty, "Of the solenoid."),
-             boostPoints.number("boost_kpa", "Boost", D::pressureGauge, -100, 800, &BoostPoint::boostKpa,
-                                "That came of it, settled."),
-             boostPoints.unstated("gear", "Gear", D::none, 0, 12, &BoostPoint::gear, "0: not stated."),
-             boostPoints.number("content", "Content", D::content, 0, 1, &BoostPoint::content,
-                                "Of the fuel then."),
-             boostPoints.field("note", "Note", &BoostPoint::note, "Log, weather.")}),
+            MARKED("boost.points", "Boost by solenoid duty"), 500,
+            {boostPoints.number(MARKED("boost.points.duty", "Duty"), D::ratio, 0, 1, &BoostPoint::duty, MARKED("boost.points.duty.help", "Of the solenoid.")),
+             boostPoints.number(MARKED("boost.points.boost_kpa", "Boost"), D::pressureGauge, -100, 800, &BoostPoint::boostKpa,
+                                MARKED("boost.points.boost_kpa.help", "That came of it, settled.")),
+             boostPoints.unstated(MARKED("boost.points.gear", "Gear"), D::none, 0, 12, &BoostPoint::gear, MARKED("boost.points.gear.help", "0: not stated.")),
+             boostPoints.number(MARKED("boost.points.content", "Content"), D::content, 0, 1, &BoostPoint::content,
+                                MARKED("boost.points.content.help", "Of the fuel then.")),
+             boostPoints.field(MARKED("boost.points.note", "Note"), &BoostPoint::note, MARKED("boost.points.note.help", "Log, weather."))}),
     };
     c.same = [](const Job &a, const Job &b) { return a.boost == b.boost; };
     return c;

@@ -11,37 +11,37 @@ using D = Dimension;
 Chapter contentSensingChapter() {
     Chapter c;
     c.fields = {
-        guarded("what happens when the sensor fails",
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 choice(
-                    "content_sensor.on_fault", "On a fault", {"not_stated", "fixed", "hold"},
-                    {"Not stated", "A fixed content", "The last content"},
+                    MARKED("content_sensor.on_fault", "On a fault"), {"not_stated", "fixed", "hold"},
+                    {MARKED("content_sensor.on_fault.not_stated", "Not stated"), MARKED("content_sensor.on_fault.fixed", "A fixed content"), MARKED("content_sensor.on_fault.hold", "The last content")},
                     [](auto &j) -> auto & { return j.contentSensing.onFault; },
-                    "What the controller takes when the sensor fails.")),
-        guarded("what happens when the sensor fails",
+                    MARKED("content_sensor.on_fault.help", "What the controller takes when the sensor fails."))),
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 number(
-                    "content_sensor.fault_content", "Fault content", D::content, 0, 1,
+                    MARKED("content_sensor.fault_content", "Fault content"), D::content, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.faultContent; },
-                    "That it falls back to.")),
-        guarded("what happens when the sensor fails",
+                    MARKED("content_sensor.fault_content.help", "That it falls back to."))),
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 number(
-                    "content_sensor.slew_per_s", "Follows a second", D::content, 0, 1,
+                    MARKED("content_sensor.slew_per_s", "Follows a second"), D::content, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.slewPerS; },
-                    "Most that its content changes in a second. 0: at once.")),
-        guarded("what happens when the sensor fails",
+                    MARKED("content_sensor.slew_per_s.help", "Most that its content changes in a second. 0: at once."))),
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 number(
-                    "content_sensor.plausible_least", "Lowest plausible", D::content, 0, 1,
+                    MARKED("content_sensor.plausible_least", "Lowest plausible"), D::content, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.plausibleLeast; },
-                    "The controller takes readings under it for a fault. 0: it believes them all.")),
-        guarded("what happens when the sensor fails",
+                    MARKED("content_sensor.plausible_least.help", "The controller takes readings under it for a fault. 0: it believes them all."))),
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 number(
-                    "content_sensor.plausible_most", "Highest plausible", D::content, 0, 1,
+                    MARKED("content_sensor.plausible_most", "Highest plausible"), D::content, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.plausibleMost; },
-                    "The controller takes readings over it for a fault. 100 %: it believes them all.")),
-        guarded("what happens when the sensor fails",
+                    MARKED("content_sensor.plausible_most.help", "The controller takes readings over it for a fault. 100 %: it believes them all."))),
+        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 scalar(
-                    "content_sensor.compared_after_fill", "Compared after every fill",
+                    MARKED("content_sensor.compared_after_fill", "Compared after every fill"),
                     [](auto &j) -> auto & { return j.contentSensing.comparedAfterFill; },
-                    "With a tube or the tank's arithmetic, before any load: a stuck sensor is seen then.")),
+                    MARKED("content_sensor.compared_after_fill.help", "With a tube or the tank's arithmetic, before any load: a stuck sensor is seen then."))),
     };
     c.same = [](const Job &a, const Job &b) { return a.contentSensing == b.contentSensing; };
     return c;

@@ -21,14 +21,14 @@ Curve curveFromText(std::string_view text, const CurveField &field, const UnitCh
         const std::string_view point = text.substr(0, text.find(';'));
         text.remove_prefix(std::min(text.size(), point.size() + 1));
         if (point.find_first_not_of(' ') == std::string_view::npos) continue;
-        const std::string where = field.title + " point " + std::to_string(x.size() + 1);
+        const std::string where = format(field.title) + " point " + std::to_string(x.size() + 1);
         const std::size_t colon = point.find(':');
         if (colon == std::string_view::npos)
             throw InputError(where, "content: value, as in 30 %: 228", "'" + std::string(point) + "'");
         x.push_back(parse(point.substr(0, colon), field.x, units, where + " content"));
         y.push_back(parse(point.substr(colon + 1), field.y, units, where + " value"));
     }
-    Curve curve(std::move(x), std::move(y), field.title);
+    Curve curve(std::move(x), std::move(y), format(field.title));
     validate(field, curve);
     return curve;
 }

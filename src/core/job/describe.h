@@ -13,9 +13,9 @@ namespace wheelwright {
 // What a chapter says of itself: one line a field, beside the struct that holds it. `of` leads from a job to
 // the member, const or not: [](auto &j) -> auto & { return j.engine.displacementL; }
 
-/// A scalar, as the others below: stable path, title, what leads to it, help.
+/// A scalar whose title is made up of others.
 template <class Of>
-Field scalar(std::string path, std::string title, Of of, std::string help) {
+Field scalarAt(std::string path, Phrase title, Of of, Phrase help) {
     using Content = std::remove_cvref_t<decltype(of(std::declval<Job &>()))>;
     Field f;
     f.path = std::move(path);
@@ -26,14 +26,23 @@ Field scalar(std::string path, std::string title, Of of, std::string help) {
     return f;
 }
 
+/// A scalar, as the others below: title, what leads to it, help. The id of the title is the path, which stays.
 template <class Of>
-Field number(std::string path, std::string title, Dimension dimension, double least, double most, Of of,
-             std::string help) {
-    Field f = scalar(std::move(path), std::move(title), of, std::move(help));
+Field scalar(PhraseText title, Of of, PhraseText help) {
+    return scalarAt(std::string(title.id), title, of, help);
+}
+
+inline Field ranged(Dimension dimension, double least, double most, Field f) {
     f.dimension = dimension;
     f.least = least;
     f.most = most;
     return f;
+}
+
+template <class Of>
+Field number(PhraseText title, Dimension dimension, double least, double most, Of of,
+             PhraseText help) {
+    return ranged(dimension, least, most, scalar(title, of, help));
 }
 
 inline Field wholeNumber(Field f) {
@@ -48,21 +57,21 @@ inline Field held(Field f) {
 }
 
 /// Must come back from a controller as it went, and why.
-inline Field guarded(std::string why, Field f) {
+inline Field guarded(PhraseText why, Field f) {
     f.inRevision = true;
-    f.guarded = std::move(why);
+    f.guarded = why;
     return f;
 }
 
 /// The ids stand in the order of the enumeration.
 template <class Of>
-Field choice(std::string path, std::string title, std::vector<std::string> ids,
-             std::vector<std::string> titles, Of of, std::string help) {
+Field choice(PhraseText title, std::vector<std::string> ids,
+             std::vector<PhraseText> titles, Of of, PhraseText help) {
     using Enum = std::remove_cvref_t<decltype(of(std::declval<Job &>()))>;
     Field f;
-    f.path = std::move(path);
-    f.title = std::move(title);
-    f.help = std::move(help);
+    f.path = title.id;
+    f.title = title;
+    f.help = help;
     f.choices = ids;
     f.choiceTitles = std::move(titles);
     f.read = [of, ids](const Job &j) -> FieldContent { return ids[static_cast<std::size_t>(of(j))]; };
@@ -73,11 +82,11 @@ Field choice(std::string path, std::string title, std::vector<std::string> ids,
 }
 
 template <class Of>
-CurveField curve(std::string path, std::string title, Dimension x, Dimension y, double leastY, double mostY,
+CurveField curve(PhraseText title, Dimension x, Dimension y, double leastY, double mostY,
                  Of of, double leastX = 0, double mostX = 1) {
     CurveField f;
-    f.path = std::move(path);
-    f.title = std::move(title);
+    f.path = title.id;
+    f.title = title;
     f.x = x;
     f.y = y;
     f.leastY = leastY;
@@ -96,33 +105,41 @@ inline CurveField held(CurveField f) {
 
 /// The numbers of a component of the fuel: "fuel.ethanol.density_kg_m3" and so on.
 template <class Of>
-void addComponent(std::vector<Field> &fields, const std::string &path, const std::string &title, Of of) {
-    const auto add = [&](const char *key, const char *words, Dimension dimension, double least, double most,
-                         double Component::*member, const char *help) {
-        fields.push_back(number(
-            path + key, title + ": " + words, dimension, least, most,
-            [ of, member ](auto &j) -> auto & { return of(j).*member; }, help));
+void addComponent(std::vector<Field> &fields, const std::string &path, PhraseText component, Of of) {
+    const auto titled = [component](PhraseText words) {
+        return Phrase{MARKED("component.title", "{A}: {B}"), {}, {}, {component, words}};
     };
-    const auto addText = [&](const char *key, const char *words, std::string Component::*member,
-                             const char *help) {
-        fields.push_back(scalar(
-            path + key, title + ": " + words, [ of, member ](auto &j) -> auto & { return of(j).*member; },
-            help));
+    const auto add = [&](const char *key, PhraseText words, Dimension dimension, double least, double most,
+                         double Component::*member, PhraseText help) {
+        fields.push_back(ranged(dimension, least, most,
+                                scalarAt(
+                                    path + key, titled(words),
+                                    [ of, member ](auto &j) -> auto & { return of(j).*member; }, help)));
     };
-    addText(".name", "name", &Component::name, "What it is called.");
-    add(".density_kg_m3", "density", Dimension::density, 600, 1000, &Component::densityKgM3, "At 20 °C.");
-    add(".stoich_afr", "stoichiometric AFR", Dimension::airFuelRatio, 5, 18, &Component::stoichiometricAfr,
-        "Air per fuel, by mass.");
-    add(".lhv_mj_kg", "lower heating value", Dimension::energyPerMass, 15, 50,
-        &Component::lowerHeatingValueMjKg, "Energy without condensing the water.");
-    add(".latent_heat_kj_kg", "latent heat", Dimension::latentHeat, 100, 1500, &Component::latentHeatKjKg,
-        "Heat taken up in evaporating.");
-    add(".ron", "RON", Dimension::octane, 50, 140, &Component::researchOctane, "Research octane number.");
-    add(".mon", "MON", Dimension::octane, 50, 140, &Component::motorOctane, "Motor octane number.");
-    add(".molar_mass_g_mol", "mean molar mass", Dimension::molarMass, 20, 200, &Component::molarMassGMol,
-        "Of a gasoline 100 to 110 is usual.");
-    addText(".origin", "origin of these numbers", &Component::origin,
-            "Data sheet, measurement or common practice.");
+    const auto addText = [&](const char *key, PhraseText words, std::string Component::*member, PhraseText help) {
+        fields.push_back(scalarAt(
+            path + key, titled(words), [ of, member ](auto &j) -> auto & { return of(j).*member; }, help));
+    };
+    addText(".name", MARKED("component.name", "name"), &Component::name,
+            MARKED("component.name.help", "What it is called."));
+    add(".density_kg_m3", MARKED("component.density", "density"), Dimension::density, 600, 1000,
+        &Component::densityKgM3, MARKED("component.density.help", "At 20 °C."));
+    add(".stoich_afr", MARKED("component.stoich_afr", "stoichiometric AFR"), Dimension::airFuelRatio, 5, 18,
+        &Component::stoichiometricAfr, MARKED("component.stoich_afr.help", "Air per fuel, by mass."));
+    add(".lhv_mj_kg", MARKED("component.lhv", "lower heating value"), Dimension::energyPerMass, 15, 50,
+        &Component::lowerHeatingValueMjKg,
+        MARKED("component.lhv.help", "Energy without condensing the water."));
+    add(".latent_heat_kj_kg", MARKED("component.latent_heat", "latent heat"), Dimension::latentHeat, 100, 1500,
+        &Component::latentHeatKjKg, MARKED("component.latent_heat.help", "Heat taken up in evaporating."));
+    add(".ron", MARKED("component.ron", "RON"), Dimension::octane, 50, 140, &Component::researchOctane,
+        MARKED("component.ron.help", "Research octane number."));
+    add(".mon", MARKED("component.mon", "MON"), Dimension::octane, 50, 140, &Component::motorOctane,
+        MARKED("component.mon.help", "Motor octane number."));
+    add(".molar_mass_g_mol", MARKED("component.molar_mass", "mean molar mass"), Dimension::molarMass, 20, 200,
+        &Component::molarMassGMol,
+        MARKED("component.molar_mass.help", "Of a gasoline 100 to 110 is usual."));
+    addText(".origin", MARKED("component.origin", "origin of these numbers"), &Component::origin,
+            MARKED("component.origin.help", "Data sheet, measurement or common practice."));
 }
 
 /// A list of records: `of` leads from a job to it, const or not.
@@ -132,8 +149,8 @@ class ListBuilder {
     explicit ListBuilder(Of of) : m_of(of) {}
 
     template <class T>
-    RecordField field(std::string key, std::string title, T Record::*member, std::string help) const {
-        RecordField f = named(std::move(key), std::move(title), std::move(help));
+    RecordField field(PhraseText title, T Record::*member, PhraseText help) const {
+        RecordField f = named(title, help);
         f.read = [of = m_of, member](const Job &j, std::size_t i) -> FieldContent {
             return of(j)[i].*member;
         };
@@ -142,39 +159,39 @@ class ListBuilder {
         };
         return f;
     }
-    RecordField number(std::string key, std::string title, Dimension dimension, double least, double most,
-                       double Record::*member, std::string help) const {
-        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
+    RecordField number(PhraseText title, Dimension dimension, double least, double most,
+                       double Record::*member, PhraseText help) const {
+        RecordField f = field(title, member, help);
         f.dimension = dimension;
         f.least = least;
         f.most = most;
         return f;
     }
     /// A number of which 0 says that nothing is stated.
-    RecordField unstated(std::string key, std::string title, Dimension dimension, double least, double most,
-                         double Record::*member, std::string help) const {
+    RecordField unstated(PhraseText title, Dimension dimension, double least, double most,
+                         double Record::*member, PhraseText help) const {
         RecordField f =
-            number(std::move(key), std::move(title), dimension, least, most, member, std::move(help));
+            number(title, dimension, least, most, member, help);
         f.zeroIsNone = true;
         return f;
     }
-    RecordField date(std::string key, std::string title, std::string Record::*member,
-                     std::string help) const {
-        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
+    RecordField date(PhraseText title, std::string Record::*member,
+                     PhraseText help) const {
+        RecordField f = field(title, member, help);
         f.date = true;
         return f;
     }
     /// The first field of a record of another list, or empty.
-    RecordField reference(std::string key, std::string title, std::string Record::*member, std::string list,
-                          std::string help) const {
-        RecordField f = field(std::move(key), std::move(title), member, std::move(help));
+    RecordField reference(PhraseText title, std::string Record::*member, std::string list,
+                          PhraseText help) const {
+        RecordField f = field(title, member, help);
         f.refersTo = std::move(list);
         return f;
     }
     template <class Enum>
-    RecordField choice(std::string key, std::string title, std::vector<std::string> ids,
-                       std::vector<std::string> titles, Enum Record::*member, std::string help) const {
-        RecordField f = named(std::move(key), std::move(title), std::move(help));
+    RecordField choice(PhraseText title, std::vector<std::string> ids,
+                       std::vector<PhraseText> titles, Enum Record::*member, PhraseText help) const {
+        RecordField f = named(title, help);
         f.choices = ids;
         f.choiceTitles = std::move(titles);
         f.read = [of = m_of, member, ids](const Job &j, std::size_t i) -> FieldContent {
@@ -188,8 +205,8 @@ class ListBuilder {
     }
     /// `part` leads from a record to its table, const or not. As a field it is text, exact.
     template <class Part>
-    RecordField table(std::string key, std::string title, Part part, std::string help) const {
-        RecordField f = named(std::move(key), std::move(title), std::move(help));
+    RecordField table(PhraseText title, Part part, PhraseText help) const {
+        RecordField f = named(title, help);
         f.tableIn = [of = m_of, part](const Job &j, std::size_t i) -> const Table2D & {
             return part(of(j)[i]);
         };
@@ -203,9 +220,9 @@ class ListBuilder {
         return f;
     }
     /// A long text that is read when somebody asks for it.
-    RecordField deferred(std::string key, std::string title, DeferredText Record::*member,
-                         std::string help) const {
-        RecordField f = named(std::move(key), std::move(title), std::move(help));
+    RecordField deferred(PhraseText title, DeferredText Record::*member,
+                         PhraseText help) const {
+        RecordField f = named(title, help);
         f.deferredIn = [of = m_of, member](const Job &j, std::size_t i) -> const DeferredText & {
             return of(j)[i].*member;
         };
@@ -219,11 +236,11 @@ class ListBuilder {
         return f;
     }
 
-    RecordList list(std::string path, std::string title, std::size_t most,
+    RecordList list(PhraseText title, std::size_t most,
                     std::vector<RecordField> fields) const {
         RecordList l;
-        l.path = std::move(path);
-        l.title = std::move(title);
+        l.path = title.id;
+        l.title = title;
         l.most = most;
         l.fields = std::move(fields);
         l.size = [of = m_of](const Job &j) { return of(j).size(); };
@@ -248,16 +265,17 @@ class ListBuilder {
     }
 
   private:
-    RecordField named(std::string key, std::string title, std::string help) const {
+    RecordField named(PhraseText title, PhraseText help) const {
         RecordField f;
-        f.key = std::move(key);
-        f.title = std::move(title);
-        f.help = std::move(help);
+        f.key = title.id.substr(title.id.rfind('.') + 1); // "fuel.shelf.name": of the list, then its own
+        f.title = title;
+        f.help = help;
         return f;
     }
     Of m_of;
 };
 
+/// The id of a list's title is its path; those of its fields are that path, a dot and the key.
 /// listOf<Record>([](auto &j) -> auto & { return j.shelf; })
 template <class Record, class Of>
 ListBuilder<Record, Of> listOf(Of of) {
@@ -268,14 +286,14 @@ inline RecordList held(RecordList l) {
     l.inRevision = true;
     return l;
 }
-inline RecordList guarded(std::string why, RecordList l) {
+inline RecordList guarded(PhraseText why, RecordList l) {
     l.inRevision = true;
-    l.guarded = std::move(why);
+    l.guarded = why;
     return l;
 }
 /// Others refer to its records by their first field; `what` says of what: "the name of a hydrocarbon".
-inline RecordList referred(std::string what, RecordList l) {
-    l.what = std::move(what);
+inline RecordList referred(PhraseText what, RecordList l) {
+    l.what = what;
     return l;
 }
 

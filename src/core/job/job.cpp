@@ -16,7 +16,7 @@ double limitOf(const Job &job, std::string_view id) {
     return limitOf(job.limits, id);
 }
 
-std::string limitOrigin(const Job &job, std::string_view id) {
+PhraseText limitOrigin(const Job &job, std::string_view id) {
     return limitOrigin(job.limits, id);
 }
 

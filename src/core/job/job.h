@@ -63,7 +63,7 @@ struct Job {
 
 /// The job's own limit, or the shipped one, and where it comes from (base/limits.h).
 double limitOf(const Job &job, std::string_view id);
-std::string limitOrigin(const Job &job, std::string_view id);
+PhraseText limitOrigin(const Job &job, std::string_view id);
 
 /// Blends of the job's own gasoline, ethanol and methanol.
 BlendModel blendModelOf(const Job &job);

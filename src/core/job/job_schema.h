@@ -20,22 +20,22 @@ using FieldContent = std::variant<double, bool, std::string>; ///< a choice is h
 
 struct Field {
     std::string path;  ///< stable, dotted, units in the last word: "engine.displacement_l"
-    std::string title; ///< as shown
-    std::string help;  ///< one sentence
+    Phrase title; ///< as shown
+    Phrase help;  ///< one sentence
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;            ///< for numbers, both allowed
     bool whole = false;                    ///< numbers: whole ones only
     std::vector<std::string> choices;      ///< ids; not empty for a choice
-    std::vector<std::string> choiceTitles; ///< as shown, in the same order
+    std::vector<PhraseText> choiceTitles; ///< as shown, in the same order
     bool inRevision = false;               ///< belongs to the calibration: goes into revisions
-    std::string guarded; ///< why it must come back from a controller as it went; empty: it need not
+    PhraseText guarded; ///< why it must come back from a controller as it went; empty: it need not
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
 };
 
 struct CurveField {
     std::string path;
-    std::string title;
+    Phrase title;
     Dimension x = Dimension::none, y = Dimension::none;
     double leastY = 0, mostY = 0;
     double leastX = 0, mostX = 1;
@@ -46,7 +46,7 @@ struct CurveField {
 
 struct TableField {
     std::string path; ///< "calibration.fuel.base"
-    std::string title;
+    Phrase title;
     CalibratedQuantity quantity;
     bool top; ///< of the top content
     Dimension dimension;
@@ -55,7 +55,7 @@ struct TableField {
     std::string yKey;   ///< "load_kpa", "air_mass_mg", "throttle_percent" or "gear"
     Dimension yDimension() const;
     double mostY() const;            ///< highest breakpoint allowed
-    std::string_view yTitle() const; ///< "load"
+    PhraseText yTitle() const; ///< "load"
     Table2D &of(Job &job) const;
     const Table2D &of(const Job &job) const;
 };
@@ -63,8 +63,8 @@ struct TableField {
 /// One scalar of a record.
 struct RecordField {
     std::string key; ///< stable: "price_per_l"
-    std::string title;
-    std::string help;
+    Phrase title;
+    Phrase help;
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
@@ -72,7 +72,7 @@ struct RecordField {
     std::string
         refersTo; ///< path of the list that its text names a record of by the first field; may be empty
     std::vector<std::string> choices;
-    std::vector<std::string> choiceTitles;
+    std::vector<PhraseText> choiceTitles;
     std::function<FieldContent(const Job &, std::size_t)> read; ///< tables and long texts as text
     std::function<void(Job &, std::size_t, const FieldContent &)> write;
     /// Of a Table2D (as text: tables/table_text.h) and of the state of a revision (job/revision.h); else
@@ -89,12 +89,12 @@ struct RecordField {
 /// A list of like records: fuels on the shelf, events of the tank.
 struct RecordList {
     std::string path; ///< "fuel.shelf"
-    std::string title;
+    Phrase title;
     std::size_t most = 0; ///< records
     std::vector<RecordField> fields;
     bool inRevision = false;
-    std::string guarded;
-    std::string what; ///< what its first field is to those that refer to it: "the name of a hydrocarbon"
+    PhraseText guarded;
+    PhraseText what; ///< what its first field is to those that refer to it: "the name of a hydrocarbon"
     std::function<std::size_t(const Job &)> size;
     std::function<void(Job &, std::size_t)> resize; ///< new ones hold the defaults
     /// Whether two jobs are known to hold the same records without comparing them.
@@ -141,6 +141,7 @@ void validate(const RecordList &list, const RecordField &field, std::size_t reco
 std::span<const Field> allFields();
 std::span<const CurveField> allCurves();
 std::span<const TableField> allTables();
+PhraseText quantityTitle(CalibratedQuantity quantity); ///< "Boost target"
 
 /// nullptr when there is none.
 const Field *fieldByPath(std::string_view path);

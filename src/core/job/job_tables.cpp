@@ -2,6 +2,7 @@
 #include "core/job/job_schema.h"
 
 #include <algorithm>
+#include <array>
 
 namespace wheelwright {
 namespace {
@@ -13,14 +14,14 @@ std::vector<TableField> makeTables() {
     const auto load = "load_kpa"; // unless the job says otherwise
     const auto throttle = "throttle_percent";
     return {
-        {"calibration.fuel.base", "Fuel, base", fuel, false, D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.fuel.top", "Fuel, top", fuel, true, D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.spark.base", "Spark, base", spark, false, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.spark.top", "Spark, top", spark, true, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.boost.base", "Boost target, base", boost, false, D::pressure, 20, 800, 2, throttle},
-        {"calibration.boost.top", "Boost target, top", boost, true, D::pressure, 20, 800, 2, throttle},
-        {"calibration.lambda.base", "Lambda target, base", lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
-        {"calibration.lambda.top", "Lambda target, top", lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
+        {"calibration.fuel.base", MARKED("calibration.fuel.base", "Fuel, base"), fuel, false, D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.fuel.top", MARKED("calibration.fuel.top", "Fuel, top"), fuel, true, D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.spark.base", MARKED("calibration.spark.base", "Spark, base"), spark, false, D::sparkAngle, -20, 60, 0.5, load},
+        {"calibration.spark.top", MARKED("calibration.spark.top", "Spark, top"), spark, true, D::sparkAngle, -20, 60, 0.5, load},
+        {"calibration.boost.base", MARKED("calibration.boost.base", "Boost target, base"), boost, false, D::pressure, 20, 800, 2, throttle},
+        {"calibration.boost.top", MARKED("calibration.boost.top", "Boost target, top"), boost, true, D::pressure, 20, 800, 2, throttle},
+        {"calibration.lambda.base", MARKED("calibration.lambda.base", "Lambda target, base"), lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
+        {"calibration.lambda.top", MARKED("calibration.lambda.top", "Lambda target, top"), lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
     };
 }
 
@@ -35,6 +36,13 @@ void setAxis(const Job &job, TableField &f) {
 
 } // namespace
 
+PhraseText quantityTitle(CalibratedQuantity q) {
+    constexpr std::array titles{MARKED("quantity.fuel", "Fuel"), MARKED("quantity.spark", "Spark"),
+                                MARKED("quantity.boost", "Boost target"),
+                                MARKED("quantity.lambda", "Lambda target")};
+    return titles[static_cast<std::size_t>(q)];
+}
+
 Dimension TableField::yDimension() const {
     return yKey == "load_kpa"      ? Dimension::pressure
            : yKey == "air_mass_mg" ? Dimension::cycleMass
@@ -45,11 +53,11 @@ double TableField::mostY() const {
     return yKey == "load_kpa" ? 1000 : yKey == "air_mass_mg" ? 10000 : yKey == "gear" ? 12 : 100;
 }
 
-std::string_view TableField::yTitle() const {
-    return yKey == "load_kpa"      ? "load"
-           : yKey == "air_mass_mg" ? "air mass"
-           : yKey == "gear"        ? "gear"
-                                   : "throttle";
+PhraseText TableField::yTitle() const {
+    return yKey == "load_kpa"      ? MARKED("table_axis.load", "load")
+           : yKey == "air_mass_mg" ? MARKED("table_axis.air_mass", "air mass")
+           : yKey == "gear"        ? MARKED("table_axis.gear", "gear")
+                                   : MARKED("table_axis.throttle", "throttle");
 }
 
 Table2D &TableField::of(Job &job) const {

@@ -107,7 +107,7 @@ void validateReferences(const Job &job) {
         for (const RecordField &f : list.fields) {
             if (f.refersTo.empty() || list.size(job) == 0) continue;
             const std::vector<std::string> known = namesIn(job, f.refersTo);
-            const std::string &what = recordListByPath(f.refersTo)->what;
+            const std::string what(recordListByPath(f.refersTo)->what.text);
             for (std::size_t i = 0; i < list.size(job); ++i)
                 requireKnown(list.path, i, f.key, std::get<std::string>(f.read(job, i)), known, what);
         }

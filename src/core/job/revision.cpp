@@ -173,10 +173,12 @@ std::string listOfTable(const std::string &path) {
     return path.substr(0, path.find('#'));
 }
 
-std::string titleOfTable(const std::string &path) {
+Phrase titleOfTable(const std::string &path) {
     if (const TableField *field = tableByPath(path)) return field->title;
     const RecordList &list = *recordListByPath(listOfTable(path));
-    return list.title + ", " + path.substr(path.rfind('.') + 1);
+    const auto field =
+        std::ranges::find(list.fields, path.substr(path.rfind('.') + 1), &RecordField::key);
+    return {MARKED("difference.table", "{A}, {B}"), {}, {}, {list.title, field->title}};
 }
 
 } // namespace
@@ -190,7 +192,7 @@ bool isGuarded(std::string_view path) {
 std::vector<Difference> differencesOf(const Job &before, const Job &after) {
     const JobChange change = difference(before, after);
     std::vector<Difference> out;
-    const auto add = [&](const std::string &path, const std::string &title, std::string was, std::string is) {
+    const auto add = [&](const std::string &path, const Phrase &title, Phrase was, Phrase is) {
         Difference d;
         d.path = path;
         d.title = title;
@@ -200,10 +202,10 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         out.push_back(std::move(d));
     };
     for (const auto &f : change.fields)
-        add(f.path, fieldByPath(f.path)->title, written(f.step.before), written(f.step.after));
+        add(f.path, fieldByPath(f.path)->title, verbatim(written(f.step.before)), verbatim(written(f.step.after)));
     for (const auto &c : change.curves)
-        add(c.path, curveByPath(c.path)->title, tableToText(asTable(c.step.before)),
-            tableToText(asTable(c.step.after)));
+        add(c.path, curveByPath(c.path)->title, verbatim(tableToText(asTable(c.step.before))),
+            verbatim(tableToText(asTable(c.step.after))));
     for (const auto &t : change.cells) {
         Difference d;
         d.path = t.path;
@@ -218,20 +220,25 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         }
         if (d.cells == 0) continue;
         d.title = titleOfTable(t.path);
-        d.after = std::to_string(d.cells) + " cells";
+        d.after = {MARKED("difference.cells", "{0} cells"), {{static_cast<double>(d.cells), Dimension::count}}};
         d.guarded = isGuarded(listOfTable(t.path));
         out.push_back(std::move(d));
     }
     for (const auto &t : change.tables)
-        add(t.path, titleOfTable(t.path), "", "other breakpoints");
+        add(t.path, titleOfTable(t.path), {}, MARKED("difference.breakpoints", "other breakpoints"));
     for (const auto &r : change.records) {
         const RecordList &list = *recordListByPath(r.path);
-        add(r.path, list.title, std::to_string(list.size(before)) + " records",
-            std::to_string(list.size(after)) + " records");
+        const auto records = [&](const Job &job) {
+            return Phrase{MARKED("difference.records", "{0} records"),
+                          {{static_cast<double>(list.size(job)), Dimension::none}}};
+        };
+        add(r.path, list.title, records(before), records(after));
     }
+    const auto limit = [](const std::optional<double> &own) {
+        return own ? verbatim(exactNumber(*own)) : Phrase{MARKED("difference.shipped", "shipped")};
+    };
     for (const auto &l : change.limits)
-        add("limit:" + l.id, l.id, l.step.before ? exactNumber(*l.step.before) : "shipped",
-            l.step.after ? exactNumber(*l.step.after) : "shipped");
+        add("limit:" + l.id, limitById(l.id).title, limit(l.step.before), limit(l.step.after));
     return out;
 }
 

@@ -28,8 +28,9 @@ bool isGuarded(std::string_view path);
 
 /// One difference between two jobs, to be shown.
 struct Difference {
-    std::string path, title;
-    std::string before, after; ///< in words; of tables how many cells and the worst step
+    std::string path;
+    Phrase title;
+    Phrase before, after;      ///< in words; of tables how many cells and the worst step
     std::size_t cells = 0;     ///< of a table
     double worst = 0;          ///< largest step of a table, internal unit
     double rpm = 0, y = 0;     ///< of it

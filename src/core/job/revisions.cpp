@@ -13,18 +13,18 @@ Chapter revisionsChapter() {
     const auto marks = listOf<CellMark>([](auto &j) -> auto & { return j.cellMarks; });
     Chapter c;
     c.lists = {
-        revisions.list("revisions", "Revisions", 200,
-                       {revisions.field("name", "Revision", &Revision::name, "Once only."),
-                        revisions.date("at", "When", &Revision::at, "ISO 8601."),
-                        revisions.field("note", "Note", &Revision::note, "Why it was kept."),
-                        revisions.field("sent", "Sent", &Revision::sent, "Handed to the controller."),
-                        revisions.deferred("state", "State", &Revision::state, "The calibration, as text.")}),
-        held(marks.list("calibration.cell_marks", "Notes and locks", 20000,
-                        {marks.field("table", "Table", &CellMark::table, "Path of the table."),
-                         marks.number("rpm", "x", D::none, -1000, 30000, &CellMark::rpm, "Its breakpoint."),
-                         marks.number("y", "y", D::none, -1000, 30000, &CellMark::y, "Its breakpoint."),
-                         marks.field("locked", "Locked", &CellMark::locked, "Edits leave it alone."),
-                         marks.field("note", "Note", &CellMark::note, "Anything worth remembering.")})),
+        revisions.list(MARKED("revisions", "Revisions"), 200,
+                       {revisions.field(MARKED("revisions.name", "Revision"), &Revision::name, MARKED("revisions.name.help", "Once only.")),
+                        revisions.date(MARKED("revisions.at", "When"), &Revision::at, MARKED("revisions.at.help", "ISO 8601.")),
+                        revisions.field(MARKED("revisions.note", "Note"), &Revision::note, MARKED("revisions.note.help", "Why it was kept.")),
+                        revisions.field(MARKED("revisions.sent", "Sent"), &Revision::sent, MARKED("revisions.sent.help", "Handed to the controller.")),
+                        revisions.deferred(MARKED("revisions.state", "State"), &Revision::state, MARKED("revisions.state.help", "The calibration, as text."))}),
+        held(marks.list(MARKED("calibration.cell_marks", "Notes and locks"), 20000,
+                        {marks.field(MARKED("calibration.cell_marks.table", "Table"), &CellMark::table, MARKED("calibration.cell_marks.table.help", "Path of the table.")),
+                         marks.number(MARKED("calibration.cell_marks.rpm", "x"), D::none, -1000, 30000, &CellMark::rpm, MARKED("calibration.cell_marks.rpm.help", "Its breakpoint.")),
+                         marks.number(MARKED("calibration.cell_marks.y", "y"), D::none, -1000, 30000, &CellMark::y, MARKED("calibration.cell_marks.y.help", "Its breakpoint.")),
+                         marks.field(MARKED("calibration.cell_marks.locked", "Locked"), &CellMark::locked, MARKED("calibration.cell_marks.locked.help", "Edits leave it alone.")),
+                         marks.field(MARKED("calibration.cell_marks.note", "Note"), &CellMark::note, MARKED("calibration.cell_marks.note.help", "Anything worth remembering."))})),
     };
     c.same = [](const Job &a, const Job &b) {
         return a.revisions == b.revisions && a.cellMarks == b.cellMarks;

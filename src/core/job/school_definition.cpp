@@ -11,16 +11,16 @@ namespace wheelwright {
 namespace {
 
 constexpr std::array schools{
-    SchoolDefinition{School::twoTables, "two_tables", "A", "Two tables",
-                     "T = (1 − w) · base + w · top, each quantity with its own curve.", false},
-    SchoolDefinition{School::baseAndAdder, "base_adder", "B", "Base and adder",
-                     "T = base + s · Δ, the adder calibrated at the top content.", false},
-    SchoolDefinition{School::fuelModel, "fuel_model", "C", "Fuel model",
-                     "One true VE table times c(E), a few per cent learned from logs.", false},
-    SchoolDefinition{School::windowSet, "window_set", "D", "A file for each window",
-                     "Separate calibrations, each for the contents of its window; no sensor needed.", true},
-    SchoolDefinition{School::stack, "stack", "E", "A stack of tables",
-                     "Tables at several contents, linear between them.", true},
+    SchoolDefinition{School::twoTables, "two_tables", "A", MARKED("school.two_tables", "Two tables"),
+                     MARKED("school.two_tables.help", "T = (1 − w) · base + w · top, each quantity with its own curve."), false},
+    SchoolDefinition{School::baseAndAdder, "base_adder", "B", MARKED("school.base_adder", "Base and adder"),
+                     MARKED("school.base_adder.help", "T = base + s · Δ, the adder calibrated at the top content."), false},
+    SchoolDefinition{School::fuelModel, "fuel_model", "C", MARKED("school.fuel_model", "Fuel model"),
+                     MARKED("school.fuel_model.help", "One true VE table times c(E), a few per cent learned from logs."), false},
+    SchoolDefinition{School::windowSet, "window_set", "D", MARKED("school.window_set", "A file for each window"),
+                     MARKED("school.window_set.help", "Separate calibrations, each for the contents of its window; no sensor needed."), true},
+    SchoolDefinition{School::stack, "stack", "E", MARKED("school.stack", "A stack of tables"),
+                     MARKED("school.stack.help", "Tables at several contents, linear between them."), true},
 };
 
 } // namespace
@@ -39,7 +39,7 @@ void validateSchool(const Job &job) {
     if (c.levels.size() < least)
         throw InputError("calibration.levels",
                          std::to_string(least) + " or more for the school '" +
-                             std::string(definitionOf(c.school).title) + "'",
+                             std::string(definitionOf(c.school).title.text) + "'",
                          std::to_string(c.levels.size()));
     for (std::size_t i = 0; i < c.levels.size(); ++i) {
         const ContentLevel &l = c.levels[i];

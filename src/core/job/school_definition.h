@@ -12,8 +12,8 @@ struct SchoolDefinition {
     School school;
     std::string_view id;     ///< "two_tables"
     std::string_view letter; ///< "A"
-    std::string_view title;
-    std::string_view help;
+    PhraseText title;
+    PhraseText help;
     bool levels; ///< holds ContentLevels
 };
 std::span<const SchoolDefinition> allSchools();

@@ -18,14 +18,14 @@ Phrase inWords(const PourStep &s, bool methanol) {
     const std::string sigma = std::to_string(std::lround(s.content.sigma * 100));
     const std::vector<Measured> volumes{litres(s.litres), litres(s.volumeL)};
     if (s.drain)
-        return say(MARKED("pour.step.drain", "⟨Drain {0}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma});
+        return Phrase(MARKED("pour.step.drain", "⟨Drain {0}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma});
     if (s.cans == 1)
-        return say(MARKED("pour.step.can", "⟨Pour 1 whole can ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
+        return Phrase(MARKED("pour.step.can", "⟨Pour 1 whole can ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
                    {content, sigma, s.name});
     if (s.cans > 1)
-        return say(MARKED("pour.step.cans", "⟨Pour {d} whole cans ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
+        return Phrase(MARKED("pour.step.cans", "⟨Pour {d} whole cans ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
                    {content, sigma, s.name, std::to_string(s.cans)});
-    return say(MARKED("pour.step", "⟨Pour {0} of {c}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma, s.name});
+    return Phrase(MARKED("pour.step", "⟨Pour {0} of {c}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma, s.name});
 }
 
 // Cautions of a fuel stand under the step that pours it.
@@ -40,12 +40,12 @@ void addPlan(const PourPlan &plan, const PourRequest &r, bool methanol, const st
                 cautions.push_back(Sentence{caution, Tone::caution});
     }
     if (steps.steps.empty())
-        to.push_back(Sentence{say(MARKED("pour.nothing", "Nothing to pour.")), Tone::strong, link});
+        to.push_back(Sentence{Phrase(MARKED("pour.nothing", "Nothing to pour.")), Tone::strong, link});
     else
         to.push_back(std::move(steps));
     to.insert(to.end(), cautions.begin(), cautions.end());
     if (!plan.exact)
-        to.push_back(Sentence{say(MARKED("pour.misses", "Misses the target by {0}."),
+        to.push_back(Sentence{Phrase(MARKED("pour.misses", "Misses the target by {0}."),
                                   {{std::abs(plan.content - r.target), Dimension::ratio}})});
     if (const Phrase warning = pickupWarning(plan, r); !warning.text.empty())
         to.push_back(Sentence{warning, Tone::trouble});
@@ -66,7 +66,7 @@ std::string twoDecimals(double v) { // of a currency that nobody has said
 
 // "Least added · Nearest without draining": what one plan is, each title translated by itself.
 Phrase titled(const Phrase &so, const Phrase &also) {
-    Phrase both = say(MARKED("pour.titles", "{A} · {B}"));
+    Phrase both = Phrase(MARKED("pour.titles", "{A} · {B}"));
     both.phrases = {so, also};
     return both;
 }
@@ -85,7 +85,7 @@ void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int
                 titles = titled(titles, strategyWords(answer.plans[k].strategy));
             }
         if (plan.price > 0)
-            titles = titled(titles, say(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
+            titles = titled(titles, Phrase(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
         to.push_back(Heading{titles, level});
         addPlan(plan, r, methanol, "plan:" + std::to_string(i), to);
     }
@@ -93,28 +93,17 @@ void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int
 
 void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
     if (!answer.why.empty())
-        to.push_back(Sentence{say(MARKED("pour.why", "⟨Not by pouring alone:⟩ {a}."), {}, {answer.why}),
+        to.push_back(Sentence{Phrase(MARKED("pour.why", "⟨Not by pouring alone:⟩ {A}."), {}, {}, {answer.why}),
                               Tone::caution});
 }
 
 } // namespace
 
-Phrase together(const std::vector<Phrase> &sentences) {
-    Phrase all;
-    for (std::size_t i = 0; i < sentences.size(); ++i) {
-        all.text += i > 0 ? " {" : "{";
-        all.text += static_cast<char>('A' + i);
-        all.text += '}';
-    }
-    all.phrases = sentences;
-    return all;
-}
-
 Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) {
     Report report;
-    report.title = say(MARKED("pour.plans.title", "What to pour"));
+    report.title = Phrase(MARKED("pour.plans.title", "What to pour"));
     report.blocks.push_back(
-        Heading{say(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
+        Heading{Phrase(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
     addWhy(answer, report.blocks);
     addPlans(answer, r, methanol, 3, report.blocks);
     return report;
@@ -124,17 +113,17 @@ Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &r
                  const std::string &on) {
     Report sheet;
     sheet.title =
-        say(MARKED("pour.sheet.title", "{a}: to {b}"), {}, {jobName, contentName(r.target, methanol)});
+        Phrase(MARKED("pour.sheet.title", "{a}: to {b}"), {}, {jobName, contentName(r.target, methanol)});
     sheet.blocks.push_back(
-        Sentence{say(MARKED("pour.sheet.tank", "In the tank: {a}, {0} of {1}. {b}"),
+        Sentence{Phrase(MARKED("pour.sheet.tank", "In the tank: {a}, {0} of {1}. {b}"),
                      {litres(r.volumeL), litres(r.capacityL)}, {contentName(r.content, methanol), on})});
     addWhy(answer, sheet.blocks);
     addPlans(answer, r, methanol, 1, sheet.blocks);
     sheet.blocks.push_back(Sentence{
-        say(MARKED("pour.sheet.confirm",
+        Phrase(MARKED("pour.sheet.confirm",
                    "Then run the engine until the reading stands still, and confirm with a test tube."))});
     sheet.blocks.push_back(Sentence{
-        say(MARKED(
+        Phrase(MARKED(
             "pour.sheet.cautions",
             "Earth the container, no ignition source, closed vessels; gloves and goggles. Methanol is "
             "poisonous by swallowing, breath and skin. Follow the supplier's safety data sheet and the "
@@ -145,14 +134,14 @@ Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &r
 
 Report pourEffects(bool methanol, const std::vector<PouredFuel> &fuels) {
     Report report;
-    report.title = say(MARKED("pour.effects.title", "If it is just filled up"));
+    report.title = Phrase(MARKED("pour.effects.title", "If it is just filled up"));
     if (fuels.empty()) return report;
     report.blocks.push_back(
-        Heading{say(MARKED("pour.effects.if",
+        Heading{Phrase(MARKED("pour.effects.if",
                            "If it is just filled up (to the level above), tables and reading unchanged:")),
                 2});
     for (std::size_t i = 0; i < fuels.size(); ++i) {
-        Phrase words = say(MARKED("pour.effects.of", "⟨{a}⟩ → {b}. {A}"), {},
+        Phrase words = Phrase(MARKED("pour.effects.of", "⟨{a}⟩ → {b}. {A}"), {},
                            {fuels[i].name, contentName(fuels[i].effect.content, methanol)});
         words.phrases = {together(inWords(fuels[i].effect, fuels[i].methanol))};
         report.blocks.push_back(Sentence{words, Tone::plain, "effect:" + std::to_string(i)});
@@ -162,11 +151,11 @@ Report pourEffects(bool methanol, const std::vector<PouredFuel> &fuels) {
 
 Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
     Report report;
-    report.title = say(MARKED("pour.flush.title", "Flush"));
+    report.title = Phrase(MARKED("pour.flush.title", "Flush"));
     const std::string link = "flush:";
     if (plan.possible && plan.fills == 0) {
         report.blocks.push_back(
-            Sentence{say(MARKED("pour.flush.there", "The tank is there already.")), Tone::plain, link});
+            Sentence{Phrase(MARKED("pour.flush.there", "The tank is there already.")), Tone::plain, link});
         return report;
     }
     std::string contents; // names and arrows, in no language
@@ -176,15 +165,15 @@ Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
     if (plan.contents.size() > mostShown) contents += " → …";
     if (!plan.possible)
         report.blocks.push_back(
-            Sentence{say(MARKED("pour.flush.never", "No number of fills comes within that of {a}: {b}"), {},
+            Sentence{Phrase(MARKED("pour.flush.never", "No number of fills comes within that of {a}: {b}"), {},
                          {contentName(target, methanol), contents}),
                      Tone::plain, link});
     else if (plan.fills == 1)
         report.blocks.push_back(Sentence{
-            say(MARKED("pour.flush.one", "⟨1 fill⟩, {0} in all: {a}"), {litres(plan.fuelL)}, {contents}),
+            Phrase(MARKED("pour.flush.one", "⟨1 fill⟩, {0} in all: {a}"), {litres(plan.fuelL)}, {contents}),
             Tone::strong, link});
     else
-        report.blocks.push_back(Sentence{say(MARKED("pour.flush.many", "⟨{b} fills⟩, {0} in all: {a}"),
+        report.blocks.push_back(Sentence{Phrase(MARKED("pour.flush.many", "⟨{b} fills⟩, {0} in all: {a}"),
                                              {litres(plan.fuelL)}, {contents, std::to_string(plan.fills)}),
                                          Tone::strong, link});
     return report;

@@ -28,7 +28,4 @@ Report pourEffects(bool methanol, const std::vector<PouredFuel> &fuels);
 /// Running down and filling again, linked as "flush:".
 Report pourFlush(bool methanol, const FlushPlan &plan, double target);
 
-/// Sentences one after the other.
-Phrase together(const std::vector<Phrase> &sentences);
-
 } // namespace wheelwright

@@ -90,7 +90,7 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
     constexpr std::size_t mostSteps = 40;
     double boost = plan.fromKpa, duty = std::min(1.0, dutyFor(fit, boost));
     if (boost >= plan.targetKpa - near)
-        plan.remark = {"The target, {0}, has been reached in these pulls: {1}.",
+        plan.remark = {MARKED("boost_plan.reached", "The target, {0}, has been reached in these pulls: {1}."),
                        {{plan.targetKpa, Dimension::pressureGauge}, {boost, Dimension::pressureGauge}}};
     while (boost < plan.targetKpa - near && plan.steps.size() < mostSteps) {
         double next = std::min(boost + step, plan.targetKpa), at = dutyFor(fit, next);
@@ -99,7 +99,7 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
             next = boostFor(fit, at);
         }
         if (at > 1 || next <= boost + 1e-6) {
-            plan.remark = {"The solenoid comes to its end at about {0}: a stiffer spring before more boost.",
+            plan.remark = {MARKED("boost_plan.solenoid_ends", "The solenoid comes to its end at about {0}: a stiffer spring before more boost."),
                            {{boostFor(fit, 1), Dimension::pressureGauge}}};
             break;
         }
@@ -110,12 +110,12 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
         // The cut must come before the engine's limit, and not into the boost itself.
         const double cut = std::min(boost + ambient + cutRoom, engine);
         if (cut < boost + ambient + limitOf(job, "boost.cut.room")) {
-            plan.remark = {"The engine's limit of {1} leaves no room for a cut over {0}.",
+            plan.remark = {MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),
                            {{boost, Dimension::pressureGauge}, {engine, Dimension::pressure}}};
             break;
         }
         if (cut > readable) {
-            plan.remark = {"A cut over {0} cannot be read: the MAP sensor ends at {1}.",
+            plan.remark = {MARKED("boost_plan.cut_unreadable", "A cut over {0} cannot be read: the MAP sensor ends at {1}."),
                            {{boost, Dimension::pressureGauge}, {readable, Dimension::pressure}}};
             break;
         }

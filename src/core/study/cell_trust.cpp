@@ -111,17 +111,17 @@ std::vector<CellTrust> Provenance::trust() const {
     return all;
 }
 
-std::string_view inWords(CellTrust trust) {
+PhraseText inWords(CellTrust trust) {
     switch (trust) {
     case CellTrust::never:
-        return "The engine does not get here: over the boost target with its overshoot, or over the rev "
-               "limit.";
+        return MARKED("trust.never", "The engine does not get here: over the boost target with its overshoot, or over the rev "
+               "limit.");
     case CellTrust::inferred:
-        return "No log has been here: nothing proves this number yet.";
+        return MARKED("trust.inferred", "No log has been here: nothing proves this number yet.");
     case CellTrust::proven:
         break;
     }
-    return "Corrected from a log: as good as that log.";
+    return MARKED("trust.proven", "Corrected from a log: as good as that log.");
 }
 
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {

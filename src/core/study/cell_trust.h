@@ -51,7 +51,7 @@ class Provenance {
     std::vector<ReachAtSpeed> m_reach; ///< by column
 };
 /// In words: "typed", and what a trust means for the number.
-std::string_view inWords(CellTrust trust);
+PhraseText inWords(CellTrust trust);
 
 /// The notes and locks of one table's cells: nullptr without one.
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y);

@@ -23,7 +23,7 @@ bool hasCurve(const Job &job) {
 void requireCurve(const Job &job) {
     if (!hasCurve(job))
         throw InputError("curve", "a school with a curve over content",
-                         std::string(definitionOf(job.calibration.school).title));
+                         std::string(definitionOf(job.calibration.school).title.text));
 }
 
 Curve &curveOf(Job &job, CalibratedQuantity q) {

@@ -87,9 +87,12 @@ std::optional<Opinion> lastReading(const Job &job, TankEventKind kind, OpinionSo
     return std::nullopt;
 }
 
-std::string nameIn(OpinionSource source) {
-    constexpr std::array<std::string_view, 3> names{"the arithmetic", "the sensor", "the tube"};
-    return std::string(names[static_cast<std::size_t>(source)]);
+// Inside a sentence.
+PhraseText nameIn(OpinionSource source) {
+    constexpr std::array names{MARKED("opinion.named.arithmetic", "the arithmetic"),
+                               MARKED("opinion.named.sensor", "the sensor"),
+                               MARKED("opinion.named.tube", "the tube")};
+    return names[static_cast<std::size_t>(source)];
 }
 
 void judge(const Job &job, ContentOpinions &o) {
@@ -105,29 +108,38 @@ void judge(const Job &job, ContentOpinions &o) {
     o.agree = o.apart <= limit;
     if (o.all.size() < 2) {
         o.verdict = {o.all.empty()
-                         ? "Nobody has said anything about this tank yet. A level read and a tube "
-                           "test are enough to begin."
-                         : "Only one opinion. Read the sensor or a test tube before it is believed.",
-                     {}};
+                         ? MARKED("opinions.none", "Nobody has said anything about this tank yet. A level read and a tube "
+                           "test are enough to begin.")
+                         : MARKED("opinions.one", "Only one opinion. Read the sensor or a test tube before it is believed.")};
         return;
     }
     if (o.agree) {
-        o.verdict = {"They agree: within {0}, at most {1} apart.",
+        o.verdict = {MARKED("opinions.agree", "They agree: within {0}, at most {1} apart."),
                      {{limit, Dimension::content}, {o.apart, Dimension::content}}};
         return;
     }
     const auto surest = std::ranges::min_element(o.all, {}, [](const Opinion &x) { return x.content.sigma; });
     const double joint = std::hypot(a->content.sigma, b->content.sigma);
     constexpr double twice = 2; // about 95 %
-    std::string words =
-        "They disagree: " + nameIn(a->source) + " and " + nameIn(b->source) + " are {0} apart, ";
-    words += o.apart > twice * joint ? "more than their ± can explain. One of them is wrong: read again. "
-                                     : "no more than their ± allows. ";
-    words += "Which is to be believed? The surest is " + nameIn(surest->source) + ", ± {1}.";
+    const Phrase differ{
+        o.apart > twice * joint
+            ? MARKED("opinions.apart", "They disagree: {A} and {B} are {0} apart, more than their ± can explain. "
+                                       "One of them is wrong: read again.")
+            : MARKED("opinions.apart.allowed",
+                     "They disagree: {A} and {B} are {0} apart, no more than their ± allows."),
+        {{o.apart, Dimension::content}},
+        {},
+        {nameIn(a->source), nameIn(b->source)}};
+    const Phrase which{
+        MARKED("opinions.which", "Which is to be believed? The surest is {A}, ± {0}."),
+        {{surest->content.sigma, Dimension::content}},
+        {},
+        {nameIn(surest->source)}};
+    Phrase unsettled;
     if (std::ranges::any_of(o.all, &Opinion::maybeUnsettled))
-        words +=
-            " The sensor was read after a pour with nothing burned: the line may still hold the old fuel.";
-    o.verdict = {words, {{o.apart, Dimension::content}, {surest->content.sigma, Dimension::content}}};
+        unsettled = MARKED("opinions.unsettled", "The sensor was read after a pour with nothing burned: the "
+                                                 "line may still hold the old fuel.");
+    o.verdict = together({differ, which, unsettled});
 }
 
 } // namespace
@@ -137,8 +149,9 @@ std::string_view opinionId(OpinionSource s) {
     return ids[static_cast<std::size_t>(s)];
 }
 
-std::string_view opinionTitle(OpinionSource s) {
-    constexpr std::array<std::string_view, 3> titles{"The arithmetic", "The sensor", "The tube"};
+PhraseText opinionTitle(OpinionSource s) {
+    constexpr std::array titles{MARKED("opinion.arithmetic", "The arithmetic"), MARKED("opinion.sensor", "The sensor"),
+                                MARKED("opinion.tube", "The tube")};
     return titles[static_cast<std::size_t>(s)];
 }
 
@@ -181,7 +194,7 @@ TankEvent adoption(const Job &job, const Opinion &opinion, std::string at) {
     e.ethanol = alcohol * (1 - methanol);
     e.methanol = alcohol * methanol;
     e.contentSigma = std::min(0.5, opinion.content.sigma);
-    e.note = "Believed: " + nameIn(opinion.source);
+    e.note = "Believed: " + std::string(nameIn(opinion.source).text); // the user's from here on
     return e;
 }
 

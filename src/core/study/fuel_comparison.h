@@ -46,12 +46,12 @@ std::vector<ComparedFuel> mixCurve(const Job &job, const Fuel &first, const Fuel
 /// What is compared: one line is a column of the table, a panel of the chart, a key of the command line.
 struct FuelColumn {
     std::string_view id; ///< "stoich_afr"
-    std::string_view title;
-    std::string_view help;
+    PhraseText title;
+    PhraseText help;
     Dimension dimension;
     int decimals;
-    std::string_view formula;
-    std::string_view source;
+    PhraseText formula;
+    PhraseText source;
     std::optional<double> (*of)(const ComparedFuel &);
 };
 std::span<const FuelColumn> allFuelColumns();

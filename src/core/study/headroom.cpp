@@ -141,20 +141,24 @@ Measured pressureOf(double kpa) {
 // Where the target meets a part's line first, going up in content; and what the part allows at the top
 // content.
 Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line) {
-    const std::string name(limitingPartTitle(line.part));
+    const Phrase name = limitingPartTitle(line.part);
     const double top = study.job().calibration.topContent;
     const Measured atTop = pressureOf(boostAllowed(study, line.part, top));
     if (line.kpa[0] < f.targetKpa[0])
-        return {name + ": reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}.",
-                {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop}};
+        return {MARKED("frontier.from_base", "{A}: reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}."),
+                {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop},
+                {},
+                {name}};
     for (std::size_t i = 0; i + 1 < f.contents.size(); ++i) {
         const double a = line.kpa[i] - f.targetKpa[i], b = line.kpa[i + 1] - f.targetKpa[i + 1];
         if (a < 0 || b >= 0) continue;
         const double share = a / (a - b);
-        return {name + ": reached at {0} with {1}, or with {2} at {3}.",
+        return {MARKED("frontier.reached", "{A}: reached at {0} with {1}, or with {2} at {3}."),
                 {contentOf(f.contents[i] + (f.contents[i + 1] - f.contents[i]) * share),
                  pressureOf(f.targetKpa[i] + (f.targetKpa[i + 1] - f.targetKpa[i]) * share), contentOf(top),
-                 atTop}};
+                 atTop},
+                {},
+                {name}};
     }
     double least = mostFrontierKpa, where = 0;
     for (std::size_t i = 0; i < f.contents.size(); ++i)
@@ -162,8 +166,10 @@ Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line)
             least = line.kpa[i] - f.targetKpa[i];
             where = f.contents[i];
         }
-    return {name + ": never reached; nearest at {0}, with {1} to spare.",
-            {contentOf(where), {least, Dimension::pressureDifference}}};
+    return {MARKED("frontier.never", "{A}: never reached; nearest at {0}, with {1} to spare."),
+            {contentOf(where), {least, Dimension::pressureDifference}},
+            {},
+            {name}};
 }
 
 // The content at which a part ends the target first; 2 when none does.
@@ -199,9 +205,8 @@ std::string_view limitingPartId(LimitingPart p) {
     return ids[static_cast<std::size_t>(p)];
 }
 
-std::string_view limitingPartTitle(LimitingPart p) {
-    constexpr std::array<std::string_view, 6> titles{"Injectors, caution", "Injectors, stop", "Pumps",
-                                                     "MAP sensor",         "Spring",          "Engine limit"};
+PhraseText limitingPartTitle(LimitingPart p) {
+    constexpr std::array titles{MARKED("limiting.duty_caution", "Injectors, caution"), MARKED("limiting.duty_stop", "Injectors, stop"), MARKED("limiting.pump", "Pumps"), MARKED("limiting.map_sensor", "MAP sensor"), MARKED("limiting.spring_ratio", "Spring"), MARKED("limiting.engine", "Engine limit")};
     return titles[static_cast<std::size_t>(p)];
 }
 
@@ -215,7 +220,7 @@ double boostAllowed(const Study &given, LimitingPart part, double content) {
     const Job &job = study.job();
     if (!(content >= 0 && content <= 1))
         throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
-    if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part)), "data in the job", "none");
+    if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part).text), "data in the job", "none");
     return std::min(mostFrontierKpa, allowed(job, ContentAsk(study, content), part, content));
 }
 

@@ -68,7 +68,7 @@ void addStarting(Job &job) {
     const Axis coolant({-20, 0, 20, 80});
     const std::vector<double> gasoline{3, 2, 1.4, 1}, growth{3, 2.2, 1.6, 1.2};
     const auto start = [&](TableKind kind, double share, double offset) {
-        ExtraTable e = newExtraTable(kind, std::string(definitionOf(kind).title));
+        ExtraTable e = newExtraTable(kind, std::string(definitionOf(kind).title.text));
         std::vector<double> cells;
         const Axis content({0, 0.5, 1});
         for (const double c : content.points())
@@ -80,7 +80,7 @@ void addStarting(Job &job) {
     start(TableKind::cranking, 1, 0);
     start(TableKind::afterStart, 0.3, 1);
     const auto protect = [&](TableKind kind, Axis temperature, Axis load, std::vector<double> cells) {
-        ExtraTable e = newExtraTable(kind, std::string(definitionOf(kind).title));
+        ExtraTable e = newExtraTable(kind, std::string(definitionOf(kind).title.text));
         e.table = Table2D(std::move(temperature), std::move(load), std::move(cells));
         job.extras.push_back(std::move(e));
     };

@@ -5,22 +5,22 @@
 
 namespace wheelwright {
 
-std::string doubtAbout(const TableField &field, const Table2D &table) {
+Phrase doubtAbout(const TableField &field, const Table2D &table) {
     constexpr double leastMixture = 0.5, mostMixture = 1.5, leastVe = 3, leastTargetKpa = 80, lateSpark = 35;
     const auto [least, most] = std::ranges::minmax(table.cells());
     switch (field.quantity) {
     case CalibratedQuantity::spark:
         if (least >= leastMixture && most <= mostMixture)
-            return "Every cell lies between 0.5 and 1.5°: is it a table of λ?";
-        if (least > lateSpark) return "Every cell is over 35°: is it a table of spark?";
+            return MARKED("doubt.lambda_for_spark", "Every cell lies between 0.5 and 1.5°: is it a table of λ?");
+        if (least > lateSpark) return MARKED("doubt.late", "Every cell is over 35°: is it a table of spark?");
         break;
     case CalibratedQuantity::fuel:
         if (field.dimension == Dimension::volumetricEfficiency && most < leastVe)
-            return "Every cell is under 3 %: is it a table of λ, or a share where per cent is wanted?";
+            return MARKED("doubt.ve", "Every cell is under 3 %: is it a table of λ, or a share where per cent is wanted?");
         break;
     case CalibratedQuantity::boost:
         if (most < leastTargetKpa)
-            return "Every cell is under 80 kPa: are they gauge pressures, or another unit?";
+            return MARKED("doubt.gauge", "Every cell is under 80 kPa: are they gauge pressures, or another unit?");
         break;
     case CalibratedQuantity::lambda:
         break;

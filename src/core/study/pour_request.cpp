@@ -77,11 +77,11 @@ std::vector<PourStep> stepsOf(const PourPlan &plan, const PourRequest &r) {
 Phrase pickupWarning(const PourPlan &plan, const PourRequest &r) {
     const Measured reserve{r.reserveL, Dimension::displacement};
     if (plan.volumeL < r.reserveL)
-        return say(
+        return Phrase(
             MARKED("pour.pickup.after", "Still under the {0} that the pickup needs afterwards: no pulls."),
             {reserve});
     if (r.volumeL - plan.drainL < r.reserveL)
-        return say(MARKED("pour.pickup.before",
+        return Phrase(MARKED("pour.pickup.before",
                           "Until this is poured the tank is under the {0} that the pickup needs: do not run "
                           "the engine hard."),
                    {reserve});
@@ -95,7 +95,7 @@ Phrase strategyWords(PourStrategy s) {
                                 MARKED("pour.strategy.nearest", "Nearest without draining"),
                                 MARKED("pour.strategy.least_drain", "Least drain"),
                                 MARKED("pour.strategy.cans", "Whole cans")};
-    return say(titles[static_cast<std::size_t>(s)]);
+    return titles[static_cast<std::size_t>(s)];
 }
 
 } // namespace wheelwright

@@ -13,15 +13,15 @@ std::vector<FanBound> boundsOf(const Study &study, CalibratedQuantity q, const s
     std::vector<FanBound> bounds;
     if (q == CalibratedQuantity::boost)
         bounds.push_back(
-            {"engine limit", std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
+            {MARKED("fan.engine_limit", "engine limit"), std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
     if (q != CalibratedQuantity::lambda) return bounds;
     const BlendProperties fuel = study.fuelAt(content);
     const LeanLine lean(job.limits);
-    FanBound &leanBound = bounds.emplace_back(FanBound{"lean line", {}});
+    FanBound &leanBound = bounds.emplace_back(FanBound{MARKED("fan.lean_line", "lean line"), {}});
     for (double load : loads)
         leanBound.y.push_back(lean.at(load, fuel.ethanolMoleFraction, fuel.methanolMoleFraction));
     const double rich = richLine(job.limits, fuel.ethanolMoleFraction, fuel.methanolMoleFraction);
-    bounds.push_back({"rich line", std::vector<double>(loads.size(), rich)});
+    bounds.push_back({MARKED("fan.rich_line", "rich line"), std::vector<double>(loads.size(), rich)});
     return bounds;
 }
 

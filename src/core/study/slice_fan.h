@@ -15,7 +15,7 @@ struct FanCurve {
 
 /// A ceiling or floor that checks hold against the slice at one content.
 struct FanBound {
-    std::string title;
+    PhraseText title;
     std::vector<double> y;
 };
 

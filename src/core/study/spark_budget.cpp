@@ -33,10 +33,11 @@ Span over(const Job &job, TableKind kind, double low, double usual, double high,
 class Chain {
   public:
     explicit Chain(SparkBudget &budget) : m_budget(budget) {}
-    void add(const char *id, const char *title, Span s, std::string link) {
+    void add(PhraseText title, Span s, std::string link) {
         m_total.usual += s.usual;
         m_total.best += s.best;
         m_total.worst += s.worst;
+        const std::string id(title.id.substr(title.id.rfind('.') + 1));
         m_budget.steps.push_back({id, title, s.usual, s.best, s.worst, m_total.usual, m_total.best,
                                   m_total.worst, std::move(link)});
     }
@@ -63,13 +64,13 @@ SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
     SparkBudget b;
     b.askedDeg = p.sparkDeg;
     Chain chain(b);
-    chain.add("base", "Base table", everywhere(low), "calibration.spark.base");
-    chain.add("content", "Content", everywhere(p.sparkDeg - low), "calibration.spark.top");
-    chain.add("intake_air", "Intake air",
+    chain.add(MARKED("budget.base", "Base table"), everywhere(low), "calibration.spark.base");
+    chain.add(MARKED("budget.content", "Content"), everywhere(p.sparkDeg - low), "calibration.spark.top");
+    chain.add(MARKED("budget.intake_air", "Intake air"),
               over(job, TableKind::sparkIntake, air.intakeColdestC, air.intakeUsualC,
                    std::max(d.intakeHotC, air.intakeUsualC), load),
               "calibration.extras");
-    chain.add("coolant", "Coolant",
+    chain.add(MARKED("budget.coolant", "Coolant"),
               over(job, TableKind::sparkCoolant, d.coolantColdC, d.coolantUsualC, d.coolantHotC, 0),
               "calibration.extras");
     Span cylinder;
@@ -79,18 +80,18 @@ SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
         cylinder.best = std::max(cylinder.best, v);
         cylinder.usual += v / job.engine.cylinders;
     }
-    chain.add("cylinder", "Cylinder", cylinder, "calibration.extras");
+    chain.add(MARKED("budget.cylinder", "Cylinder"), cylinder, "calibration.extras");
     if (const ExtraTable *fallback = extraInUse(job, TableKind::sparkFallback)) {
         // T = low + q (high − low): what it takes off is (1 − q) of the way down, never up.
         const double step = std::min(0.0, fallback->table.lookup(rpm, load).value - p.sparkDeg);
-        chain.add("fallback", "Fallback share",
+        chain.add(MARKED("budget.fallback", "Fallback share"),
                   {(1 - d.fallbackUsual) * step, (1 - std::max(d.fallbackUsual, d.fallbackWorst)) * step,
                    (1 - std::min(d.fallbackUsual, d.fallbackWorst)) * step},
                   "spark.fallback_worst");
     }
-    chain.add("knock", "Knock retard", {0, 0, d.knockControl ? -d.knockRetardWorstDeg : 0.0},
+    chain.add(MARKED("budget.knock", "Knock retard"), {0, 0, d.knockControl ? -d.knockRetardWorstDeg : 0.0},
               "spark.knock_retard_worst_deg");
-    chain.add("base_timing", "Base timing error", everywhere(d.baseTimingErrorDeg),
+    chain.add(MARKED("budget.base_timing", "Base timing error"), everywhere(d.baseTimingErrorDeg),
               "spark.base_timing_error_deg");
     b.usualDeg = chain.total().usual;
     b.bestDeg = chain.total().best;
@@ -102,22 +103,22 @@ Explanation explainBudget(const Study &study, const OperatingPoint &at) {
     const SparkBudget b = sparkBudget(study, at);
     constexpr Dimension deg = Dimension::sparkAngle;
     Explanation x;
-    x.title = "Spark delivered";
+    x.title = MARKED("spark_budget.budget.title", "Spark delivered");
     x.result = {b.usualDeg, deg};
-    x.formula = "base + content + corrections + fallback + knock + base timing";
-    x.substituted = {"asked {0}, delivered {1}; {2} at best, {3} at worst",
+    x.formula = MARKED("spark_budget.budget.formula", "base + content + corrections + fallback + knock + base timing");
+    x.substituted = {MARKED("spark_budget.budget.numbers", "asked {0}, delivered {1}; {2} at best, {3} at worst"),
                      {{b.askedDeg, deg}, {b.usualDeg, deg}, {b.bestDeg, deg}, {b.worstDeg, deg}}};
     for (const BudgetStep &s : b.steps)
         x.inputs.push_back(
             {s.usualDeg == 0 && s.worstDeg == 0 ? "0" : "Σ", s.title, {s.usualDeg, deg}, s.link});
-    x.source = "Sum of what the job states; common practice";
-    x.uncertainty = {"Worst takes every step at its worst at once, over the job's temperatures.", {}};
+    x.source = MARKED("spark_budget.budget.source", "Sum of what the job states; common practice");
+    x.uncertainty = {MARKED("spark_budget.budget.uncertainty", "Worst takes every step at its worst at once, over the job's temperatures."), {}};
     const BudgetStep *most = nullptr;
     for (const BudgetStep &s : b.steps)
         if (s.id != "base" && s.id != "content" && (!most || s.usualDeg < most->usualDeg)) most = &s;
     x.change = most && most->usualDeg < 0
-                   ? Phrase{most->title + " takes most: {0}.", {{-most->usualDeg, deg}}}
-                   : Phrase{"Nothing takes spark away on a usual pull.", {}};
+                   ? Phrase{MARKED("spark_budget.budget.change.takes_most", "{A} takes most: {0}."), {{-most->usualDeg, deg}}, {}, {most->title}}
+                   : Phrase{MARKED("spark_budget.budget.change", "Nothing takes spark away on a usual pull."), {}};
     return x;
 }
 

@@ -12,7 +12,7 @@ namespace wheelwright {
 /// One step of the chain from the table to the spark that is delivered.
 struct BudgetStep {
     std::string id;                                       ///< stable: "intake_air"
-    std::string title;                                    ///< "Intake air"
+    PhraseText title;                                     ///< "Intake air"
     double usualDeg = 0, bestDeg = 0, worstDeg = 0;       ///< what it adds
     double usualTotal = 0, bestTotal = 0, worstTotal = 0; ///< running
     std::string link;                                     ///< where it can be changed

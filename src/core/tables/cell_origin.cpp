@@ -12,13 +12,13 @@ namespace wheelwright {
 namespace {
 
 constexpr std::array definitions{
-    CellOriginDefinition{CellOrigin::unknown, '?', "unknown", "not recorded"},
-    CellOriginDefinition{CellOrigin::typed, 't', "typed", "typed"},
-    CellOriginDefinition{CellOrigin::interpolated, 'i', "interpolated", "interpolated from other cells"},
-    CellOriginDefinition{CellOrigin::model, 'm', "model", "scaled by the model"},
-    CellOriginDefinition{CellOrigin::log, 'l', "log", "corrected from a log"},
-    CellOriginDefinition{CellOrigin::copied, 'c', "copied", "copied"},
-    CellOriginDefinition{CellOrigin::estimated, 'e', "estimated", "a template's estimate"},
+    CellOriginDefinition{CellOrigin::unknown, '?', "unknown", MARKED("cell_origin.unknown", "not recorded")},
+    CellOriginDefinition{CellOrigin::typed, 't', "typed", MARKED("cell_origin.typed", "typed")},
+    CellOriginDefinition{CellOrigin::interpolated, 'i', "interpolated", MARKED("cell_origin.interpolated", "interpolated from other cells")},
+    CellOriginDefinition{CellOrigin::model, 'm', "model", MARKED("cell_origin.model", "scaled by the model")},
+    CellOriginDefinition{CellOrigin::log, 'l', "log", MARKED("cell_origin.log", "corrected from a log")},
+    CellOriginDefinition{CellOrigin::copied, 'c', "copied", MARKED("cell_origin.copied", "copied")},
+    CellOriginDefinition{CellOrigin::estimated, 'e', "estimated", MARKED("cell_origin.estimated", "a template's estimate")},
 };
 
 } // namespace

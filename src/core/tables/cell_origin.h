@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
+
 #include <span>
 #include <string>
 #include <string_view>
@@ -22,7 +24,7 @@ struct CellOriginDefinition {
     CellOrigin origin;
     char code;              ///< in the job file
     std::string_view id;    ///< stable: "typed"
-    std::string_view title; ///< "typed"
+    PhraseText title;  ///< "typed"
 };
 std::span<const CellOriginDefinition> allCellOrigins();
 const CellOriginDefinition &definitionOf(CellOrigin origin);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/base/unit.h"
+#include "core/base/phrase.h"
 #include "core/tables/table2d.h"
 
 #include <span>
@@ -41,7 +41,7 @@ struct ExtraTable {
 
 /// One axis of a kind of table.
 struct AxisKind {
-    std::string_view title; ///< empty: there is no such axis, and the table has one row
+    PhraseText title; ///< empty: there is no such axis, and the table has one row
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
 };
@@ -50,8 +50,8 @@ struct AxisKind {
 struct TableKindDefinition {
     TableKind kind;
     std::string_view id;    ///< stable: "spark_intake"
-    std::string_view title; ///< "Spark by intake air"
-    std::string_view help;
+    PhraseText title; ///< "Spark by intake air"
+    PhraseText help;
     Dimension dimension;
     double least, most, step;
     double neutral; ///< what a new table holds everywhere

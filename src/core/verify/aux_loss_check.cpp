@@ -42,29 +42,28 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double spray = sprayFlowAt(job.aux.spray, p.loadKpa);
     const double meant = p.limit / (1 + limitOf(job, "aux.loss.tolerance"));
     Explanation x;
-    x.title = "Mixture when the spray stops";
+    x.title = MARKED("aux.loss.working", "Mixture when the spray stops");
     x.result = {p.value, Dimension::mixture};
-    x.formula = "λ_lost = λ / trim,  trim = 1 − ṁ_spray AFR_M / (ṁ_air / λ)";
+    x.formula = MARKED("aux.loss.formula", "λ_lost = λ / trim,  trim = 1 − ṁ_spray AFR_M / (ṁ_air / λ)");
     x.substituted = {
-        "{0} meant, {1} without the {2} of spray",
+        MARKED("aux.loss.numbers", "{0} meant, {1} without the {2} of spray"),
         {{meant, Dimension::mixture}, {p.value, Dimension::mixture}, {spray, Dimension::volumeFlow}}};
-    x.inputs = {{"Q", "spray here", {spray, Dimension::volumeFlow}, "aux.flow_cc_min"},
-                {"M", "methanol in it", {job.aux.spray.methanol, Dimension::content}, "aux.methanol"},
-                {"p", "starts at", {job.aux.spray.startKpa, Dimension::pressure}, "aux.start_kpa"},
+    x.inputs = {{"Q", MARKED("aux.loss.from.spray_here", "spray here"), {spray, Dimension::volumeFlow}, "aux.flow_cc_min"},
+                {"M", MARKED("aux.loss.from.methanol", "methanol in it"), {job.aux.spray.methanol, Dimension::content}, "aux.methanol"},
+                {"p", MARKED("aux.loss.from.starts", "starts at"), {job.aux.spray.startKpa, Dimension::pressure}, "aux.start_kpa"},
                 {"±",
-                 "leaner allowed",
+                 MARKED("aux.loss.from.leaner_allowed", "leaner allowed"),
                  {limitOf(job, "aux.loss.tolerance"), Dimension::ratio},
                  "limit:aux.loss.tolerance"}};
-    x.source = "λ of two fuels: air over the sum of fuel times its AFR; tolerance: " +
-               limitOrigin(job, "aux.loss.tolerance");
+    x.source = {MARKED("aux.loss.source", "λ of two fuels: air over the sum of fuel times its AFR; tolerance: {A}"), {}, {}, {limitOrigin(job, "aux.loss.tolerance")}};
     x.uncertainty = {
-        "Tanks run empty, pumps and nozzles fail. Spark that leaned on the spray is then too much as well.",
+        MARKED("aux.loss.uncertainty", "Tanks run empty, pumps and nozzles fail. Spark that leaned on the spray is then too much as well."),
         {}};
     x.change = job.aux.failSafe == SprayFailSafe::none
-                   ? Phrase{"A fail-safe: boost cut or spark taken back by a flow switch. Or tables that are "
-                            "not trimmed for it.",
+                   ? Phrase{MARKED("aux.loss.change", "A fail-safe: boost cut or spark taken back by a flow switch. Or tables that are "
+                            "not trimmed for it."),
                             {}}
-                   : Phrase{"A fail-safe is stated; test it by shutting the spray off at low boost.", {}};
+                   : Phrase{MARKED("aux.loss.change.fail_safe", "A fail-safe is stated; test it by shutting the spray off at low boost."), {}};
     return x;
 }
 
@@ -72,20 +71,20 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &auxLossCheck() {
     static const Check check{"aux.loss",
-                             "Spray stops",
-                             "Is the engine still safe when the spray stops?",
+                             MARKED("aux.loss.title", "Spray stops"), MARKED("aux.loss.named", "spray stops"),
+                             MARKED("aux.loss.question", "Is the engine still safe when the spray stops?"),
                              Dimension::mixture,
                              {"aux.loss.tolerance"},
                              CalibratedQuantity::lambda,
                              0,
-                             "A full mark is no leaner at all, or a fail-safe that is stated.",
+                             MARKED("aux.loss.help", "A full mark is no leaner at all, or a fail-safe that is stated."),
                              run,
                              explain,
                              [](const Job &job) {
                                  return job.aux.fitted && job.aux.spray.ratedFlowCcMin > 0 &&
                                         job.aux.spray.methanol > 0;
                              },
-                             "no methanol is sprayed"};
+                             MARKED("aux.loss.unknown", "no methanol is sprayed")};
     return check;
 }
 

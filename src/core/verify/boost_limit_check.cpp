@@ -14,15 +14,15 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x = explainBoostPeak(e, p);
-    x.title = "Boost against the engine's limit";
-    x.formula = "peak = boost target + overshoot ≤ limit(E)";
+    x.title = MARKED("boost.limit.working", "Boost against the engine's limit");
+    x.formula = MARKED("boost.limit.formula", "peak = boost target + overshoot ≤ limit(E)");
     x.inputs.push_back({"limit",
-                        "of engine and fuel at this content",
+                        MARKED("boost.limit.from.engine_fuel_content", "of engine and fuel at this content"),
                         {p.limit, Dimension::pressure},
                         "engine.boost_limit_kpa"});
-    x.source = "Limit: the job's own curve. Overshoot: " + limitOrigin(e.job(), "boost.overshoot");
-    x.uncertainty = {"Boost sensors commonly differ by a few kPa; check the overshoot in a log.", {}};
-    x.change = {"Clears with a boost target of {0} or less at {1}, {2}.",
+    x.source = {MARKED("boost.limit.source", "Limit: the job's own curve. Overshoot: {A}"), {}, {}, {limitOrigin(e.job(), "boost.overshoot")}};
+    x.uncertainty = {MARKED("boost.limit.uncertainty", "Boost sensors commonly differ by a few kPa; check the overshoot in a log."), {}};
+    x.change = {MARKED("boost.limit.change", "Clears with a boost target of {0} or less at {1}, {2}."),
                 {{p.limit - limitOf(e.job(), "boost.overshoot"), Dimension::pressure},
                  {p.rpm, Dimension::engineSpeed},
                  {p.content, Dimension::content}}};
@@ -34,13 +34,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &boostLimitCheck() {
     static const Check check{
         "boost.limit",
-        "Boost limit",
-        "Does the boost target with its overshoot stay under what engine and fuel stand?",
+        MARKED("boost.limit.title", "Boost limit"), MARKED("boost.limit.named", "boost limit"),
+        MARKED("boost.limit.question", "Does the boost target with its overshoot stay under what engine and fuel stand?"),
         Dimension::pressure,
         {"boost.overshoot"},
         CalibratedQuantity::boost,
         0,
-        "A full mark is 20 kPa or more under the limit.",
+        MARKED("boost.limit.help", "A full mark is 20 kPa or more under the limit."),
         run,
         explain};
     return check;

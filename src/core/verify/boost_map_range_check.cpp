@@ -5,8 +5,8 @@ namespace wheelwright {
 namespace {
 
 constexpr double comfortOfSpan = 0.05; // of the sensor's span: common practice
-constexpr std::string_view bySensor = "MAP sensor";
-constexpr std::string_view byTable = "load axis of the tables";
+constexpr PhraseText bySensor = MARKED("boost.map_range.aspect.map_sensor", "MAP sensor");
+constexpr PhraseText byTable = MARKED("boost.map_range.aspect.load_axis_of", "load axis of the tables");
 
 BoostCeiling ceilingOf(const Job &job) {
     const Engine &engine = job.engine;
@@ -28,26 +28,26 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double overshoot = limitOf(e.job(), "boost.overshoot");
     Explanation x = explainBoostPeak(e, p);
-    x.title = "Boost against the " + std::string(p.aspect);
+    x.title = {MARKED("boost.map_range.against", "Boost against the {A}"), {}, {}, {p.aspect}};
     x.formula =
-        "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints";
+        MARKED("boost.map_range.formula", "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints");
     x.inputs.push_back({"sensor",
-                        "high end of the MAP sensor",
+                        MARKED("boost.map_range.from.high_end_map", "high end of the MAP sensor"),
                         {e.job().engine.mapSensorMaxKpa, Dimension::pressure},
                         "engine.map_sensor_max_kpa"});
     x.inputs.push_back({"share",
-                        "of the span that may be used",
+                        MARKED("boost.map_range.from.span_may_used", "of the span that may be used"),
                         {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio},
                         "limit:boost.map_range.span"});
     x.source =
-        "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens";
-    x.uncertainty = {"Take the sensor's range from its data sheet.", {}};
+        MARKED("boost.map_range.source", "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens");
+    x.uncertainty = {MARKED("boost.map_range.uncertainty", "Take the sensor's range from its data sheet."), {}};
     x.change = p.aspect == byTable
-                   ? Phrase{"Extend the load axes to {0}, or lower the target to {1} at {2}.",
+                   ? Phrase{MARKED("boost.map_range.change", "Extend the load axes to {0}, or lower the target to {1} at {2}."),
                             {{p.value, Dimension::pressure},
                              {p.limit - overshoot, Dimension::pressure},
                              {p.rpm, Dimension::engineSpeed}}}
-                   : Phrase{"A sensor with a higher range, or a boost target of {0} or less at {1}, {2}.",
+                   : Phrase{MARKED("boost.map_range.change.sensor_higher", "A sensor with a higher range, or a boost target of {0} or less at {1}, {2}."),
                             {{p.limit - overshoot, Dimension::pressure},
                              {p.rpm, Dimension::engineSpeed},
                              {p.content, Dimension::content}}};
@@ -59,13 +59,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &boostMapRangeCheck() {
     static const Check check{
         "boost.map_range",
-        "Sensor and axes",
-        "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?",
+        MARKED("boost.map_range.title", "Sensor and axes"), MARKED("boost.map_range.named", "sensor and axes"),
+        MARKED("boost.map_range.question", "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?"),
         Dimension::pressure,
         {"boost.map_range.span", "boost.overshoot"},
         CalibratedQuantity::boost,
         0,
-        "A full mark is 5 % of the sensor's span or more to spare.",
+        MARKED("boost.map_range.help", "A full mark is 5 % of the sensor's span or more to spare."),
         run,
         explain};
     return check;

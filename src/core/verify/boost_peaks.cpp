@@ -7,17 +7,17 @@ Explanation explainBoostPeak(const Evaluation &e, const WorstPlace &p) {
     const double overshoot = limitOf(e.job(), "boost.overshoot");
     Explanation x;
     x.result = {p.value, Dimension::pressure};
-    x.substituted = {"{0} + {1} = {2} against {3}",
+    x.substituted = {MARKED("boost_peaks.boost_peak.numbers", "{0} + {1} = {2} against {3}"),
                      {{p.value - overshoot, Dimension::pressure},
                       {overshoot, Dimension::pressureDifference},
                       {p.value, Dimension::pressure},
                       {p.limit, Dimension::pressure}}};
     x.inputs = {{"target",
-                 "boost target at full throttle",
+                 MARKED("boost_peaks.boost_peak.from.boost_target_full", "boost target at full throttle"),
                  {p.value - overshoot, Dimension::pressure},
                  "calibration.boost"},
                 {"overshoot",
-                 "above the target",
+                 MARKED("boost_peaks.boost_peak.from.above_target", "above the target"),
                  {overshoot, Dimension::pressureDifference},
                  "limit:boost.overshoot"}};
     return x;

@@ -10,7 +10,7 @@ namespace wheelwright {
 /// What holds the boost at one content, and which of a check's questions it belongs to.
 struct BoostCeiling {
     double kpa;
-    std::string_view aspect;
+    PhraseText aspect;
 };
 
 /// Holds the boost target with its overshoot against a ceiling, at every speed of every content.

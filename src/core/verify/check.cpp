@@ -40,18 +40,18 @@ CheckState Check::state(const WorstPlace &place) const {
     return place.margin < cautionBelow ? CheckState::caution : CheckState::clear;
 }
 
-std::string Check::origin(const Job &job) const {
-    std::string user, shipped;
-    for (std::string_view limit : limits) {
-        const std::string from = limitOrigin(job, limit);
-        std::string &list = from == "user" ? user : shipped;
-        if (from == "user")
-            list += (list.empty() ? "user: " : ", ") + std::string(limit);
+Phrase Check::origin(const Job &job) const {
+    if (limits.empty()) return MARKED("origin.own", "the job's own");
+    std::string user;
+    PhraseText shipped;
+    for (std::string_view limit : limits)
+        if (job.limits.contains(limit))
+            user += (user.empty() ? "" : ", ") + std::string(limit); // ids, which nobody translates
         else
-            list = from;
-    }
-    if (limits.empty()) return "the job's own";
-    return user.empty() ? shipped : shipped.empty() ? user : user + "; others: " + shipped;
+            shipped = limitOrigin(job, limit);
+    if (user.empty()) return shipped;
+    if (shipped.empty()) return {MARKED("origin.user_limits", "user: {a}"), {}, {user}};
+    return {MARKED("origin.user_and_others", "user: {a}; others: {A}"), {}, {user}, {shipped}};
 }
 
 WorstPlace WorstFinder::place() const {

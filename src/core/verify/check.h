@@ -20,7 +20,7 @@ struct WorstPlace {
     double margin = 1; ///< 1 comfortable, 0 at the limit, negative over it
     double uncapped =
         1; ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
-    std::string_view aspect; ///< which of the check's questions, where it has several
+    PhraseText aspect; ///< which of the check's questions, where it has several
 };
 
 enum class CheckState { clear, caution, failing };
@@ -35,22 +35,23 @@ struct CheckOutcome {
 /// `const Check &<name>Check()` and a line in all_checks.def.
 struct Check {
     std::string_view id;                  ///< stable: "flow.duty"
-    std::string_view title;               ///< "Injector duty"
-    std::string_view question;            ///< one sentence
+    PhraseText title;                     ///< "Injector duty"
+    PhraseText named;                     ///< the same inside a sentence: "injector duty"
+    PhraseText question;                  ///< one sentence
     Dimension dimension;                  ///< of value and limit
     std::vector<std::string_view> limits; ///< ids of the limits it uses
     CalibratedQuantity tables;            ///< the tables in which its places are looked at
     double cautionBelow;   ///< margins under this, but not negative, are a caution; 0: none are
-    std::string_view help; ///< what the margin is a share of
+    PhraseText help; ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);
     Explanation (*explain)(const Evaluation &, const WorstPlace &);
     bool (*known)(const Job &) = nullptr; ///< whether the job says enough to judge; nullptr: always
-    std::string_view unknown = {};        ///< why not, in words
+    PhraseText unknown = {};              ///< why not, in words
     bool mechanical = false; ///< of jobs whose fuel is metered mechanically; the others need tables
 
     bool applies(const Job &job) const;
     CheckState state(const WorstPlace &place) const;
-    std::string origin(const Job &job) const; ///< "user", "common practice", or both with ids
+    Phrase origin(const Job &job) const;      ///< "user", "common practice", or both with ids
 };
 
 std::span<const Check *const> allChecks();
@@ -65,7 +66,7 @@ class WorstFinder {
 
     /// headroom: how far inside the limit, in the unit of `comfort`.
     void consider(double headroom, std::size_t rpmIndex, double loadKpa, double value, double limit,
-                  std::string_view aspect = {}) {
+                  PhraseText aspect = {}) {
         if (!(headroom < m_least)) // also what is not a number
             return;
         m_least = headroom;

@@ -27,27 +27,27 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     const FreezeLine line = freezeLine(e.study());
     Explanation x;
-    x.title = "Flow past the sensor";
+    x.title = MARKED("content.freeze.working", "Flow past the sensor");
     x.result = {p.value, Dimension::flowLMin};
-    x.formula = "return = pump flow − engine's flow";
-    x.substituted = {"{0} comes back, {1} is needed",
+    x.formula = MARKED("content.freeze.formula", "return = pump flow − engine's flow");
+    x.substituted = {MARKED("content.freeze.numbers", "{0} comes back, {1} is needed"),
                      {{p.value, Dimension::flowLMin}, {job.supply.sensorReturnLMin, Dimension::flowLMin}}};
     x.inputs = {{"min",
-                 "the sensor needs",
+                 MARKED("content.freeze.from.sensor_needs", "the sensor needs"),
                  {job.supply.sensorReturnLMin, Dimension::flowLMin},
                  "supply.sensor_return_l_min"},
                 {"load",
-                 "reading frozen above",
+                 MARKED("content.freeze.from.reading_frozen_above", "reading frozen above"),
                  {job.supply.freezeLoadKpa, Dimension::pressure},
                  "supply.freeze_load_kpa"},
-                {"rpm", "and above", {job.supply.freezeRpm, Dimension::engineSpeed}, "supply.freeze_rpm"},
-                {"U", "voltage at the pumps", {job.supply.volts, Dimension::voltage}, "supply.volts"}};
-    x.source = "Balance of flows; pump data as entered; the sensor's need: common practice, from memory";
-    x.uncertainty = {"A reading from a return that runs dry jumps at high load, and the tables follow it.",
+                {"rpm", MARKED("content.freeze.from.above", "and above"), {job.supply.freezeRpm, Dimension::engineSpeed}, "supply.freeze_rpm"},
+                {"U", MARKED("content.freeze.from.voltage_pumps", "voltage at the pumps"), {job.supply.volts, Dimension::voltage}, "supply.volts"}};
+    x.source = MARKED("content.freeze.source", "Balance of flows; pump data as entered; the sensor's need: common practice, from memory");
+    x.uncertainty = {MARKED("content.freeze.uncertainty", "A reading from a return that runs dry jumps at high load, and the tables follow it."),
                      {}};
-    x.change = line.needed ? Phrase{"Freeze the reading above {0} and {1}.",
+    x.change = line.needed ? Phrase{MARKED("content.freeze.change", "Freeze the reading above {0} and {1}."),
                                     {{line.loadKpa, Dimension::pressure}, {line.rpm, Dimension::engineSpeed}}}
-                           : Phrase{"Nothing has to be frozen.", {}};
+                           : Phrase{MARKED("content.freeze.change.nothing_has", "Nothing has to be frozen."), {}};
     return x;
 }
 
@@ -56,20 +56,20 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &contentFreezeCheck() {
     static const Check check{
         "content.freeze",
-        "Sensor in the return",
-        "Does enough fuel come back past the content sensor wherever its reading is used?",
+        MARKED("content.freeze.title", "Sensor in the return"), MARKED("content.freeze.named", "sensor in the return"),
+        MARKED("content.freeze.question", "Does enough fuel come back past the content sensor wherever its reading is used?"),
         Dimension::flowLMin,
         {},
         CalibratedQuantity::fuel,
         0,
-        "A full mark is twice what the sensor needs, or a reading that is frozen there.",
+        MARKED("content.freeze.help", "A full mark is twice what the sensor needs, or a reading that is frozen there."),
         run,
         explain,
         [](const Job &job) {
             return pumpsKnown(job) && job.fuelSystem.contentSensor && job.supply.returns &&
                    job.tank.sensorPlace == SensorPlace::returnLine;
         },
-        "no content sensor sits in a return, or the pumps have no data"};
+        MARKED("content.freeze.unknown", "no content sensor sits in a return, or the pumps have no data")};
     return check;
 }
 

@@ -34,26 +34,25 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
-    x.title = "λ of the file that fits best";
+    x.title = MARKED("content.window.working", "λ of the file that fits best");
     x.result = {p.value, Dimension::ratio};
-    x.formula = "error = K(tank) / K(file) − 1";
-    x.substituted = {"{0} {1} at {2} in the tank",
+    x.formula = MARKED("content.window.formula", "error = K(tank) / K(file) − 1");
+    x.substituted = {MARKED("content.window.numbers", "{0} {1} at {2} in the tank"),
                      {{std::abs(p.value), Dimension::ratio},
                       {p.value, Dimension::ratio},
                       {p.content, Dimension::content}}};
-    x.inputs = {{"E", "in the tank", {p.content, Dimension::content}, ""},
+    x.inputs = {{"E", MARKED("content.window.from.tank", "in the tank"), {p.content, Dimension::content}, ""},
                 {"n",
-                 "files",
-                 {static_cast<double>(job.calibration.levels.size()), Dimension::none},
+                 MARKED("content.window.from.files", "files"),
+                 {static_cast<double>(job.calibration.levels.size()), Dimension::count},
                  "calibration.levels"},
                 {"±",
-                 "tolerance",
+                 MARKED("content.window.from.tolerance", "tolerance"),
                  {limitOf(job, "lambda.model.tolerance"), Dimension::ratio},
                  "limit:lambda.model.tolerance"}};
-    x.source = "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4; tolerance: " +
-               limitOrigin(job, "lambda.model.tolerance");
-    x.uncertainty = {"Without a sensor the content is what the tube says: test every fill.", {}};
-    x.change = {"A file for a content near {0}.", {{p.content, Dimension::content}}};
+    x.source = {MARKED("content.window.source", "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4; tolerance: {A}"), {}, {}, {limitOrigin(job, "lambda.model.tolerance")}};
+    x.uncertainty = {MARKED("content.window.uncertainty", "Without a sensor the content is what the tube says: test every fill."), {}};
+    x.change = {MARKED("content.window.change", "A file for a content near {0}."), {{p.content, Dimension::content}}};
     return x;
 }
 
@@ -61,17 +60,17 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &contentWindowCheck() {
     static const Check check{"content.window",
-                             "Windows of content",
-                             "Does some file fit every fuel that may be in the tank?",
+                             MARKED("content.window.title", "Windows of content"), MARKED("content.window.named", "windows of content"),
+                             MARKED("content.window.question", "Does some file fit every fuel that may be in the tank?"),
                              Dimension::ratio,
                              {"lambda.model.tolerance"},
                              CalibratedQuantity::fuel,
                              0,
-                             "A full mark is no error; an empty one is the whole tolerance.",
+                             MARKED("content.window.help", "A full mark is no error; an empty one is the whole tolerance."),
                              run,
                              explain,
                              [](const Job &job) { return job.calibration.school == School::windowSet; },
-                             "the calibration is no set of files"};
+                             MARKED("content.window.unknown", "the calibration is no set of files")};
     return check;
 }
 

@@ -11,7 +11,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr std::string_view airAspect = "hot intake air", coolantAspect = "hot coolant";
+constexpr PhraseText airAspect = MARKED("correct.protect.aspect.hot_intake_air", "hot intake air"), coolantAspect = MARKED("correct.protect.aspect.hot_coolant", "hot coolant");
 constexpr double protectedFromKpa = 100; // with no boost there is little to protect: common practice
 
 CheckOutcome run(const Evaluation &e) {
@@ -48,21 +48,21 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     const bool air = p.aspect == airAspect;
     const SparkDelivery &d = job.sparkDelivery;
-    x.title = air ? "Spark in hot intake air" : "Spark with hot coolant";
+    x.title = air ? MARKED("correct.protect.working", "Spark in hot intake air") : MARKED("correct.protect.working.spark_hot", "Spark with hot coolant");
     x.result = {p.value, Dimension::sparkAngle};
-    x.formula = "correction(hot) − correction(usual) < 0";
-    x.substituted = {"from {0} to {1} it moves {2}",
+    x.formula = MARKED("correct.protect.formula", "correction(hot) − correction(usual) < 0");
+    x.substituted = {MARKED("correct.protect.numbers", "from {0} to {1} it moves {2}"),
                      {{air ? job.conditions.intakeUsualC : d.coolantUsualC, Dimension::temperature},
                       {air ? d.intakeHotC : d.coolantHotC, Dimension::temperature},
                       {p.value, Dimension::sparkAngle}}};
     x.inputs = {{"hot",
-                 "hottest",
+                 MARKED("correct.protect.from.hottest", "hottest"),
                  {air ? d.intakeHotC : d.coolantHotC, Dimension::temperature},
                  air ? "spark.intake_hot_c" : "spark.coolant_hot_c"},
-                {"Δα", "what the table does", {p.value, Dimension::sparkAngle}, "calibration.extras"}};
-    x.source = "Common practice: hot air and hot coolant take spark";
-    x.uncertainty = {"How much is a matter of the engine; some is better than none.", {}};
-    x.change = {"A correction that takes spark from the usual temperature up.", {}};
+                {"Δα", MARKED("correct.protect.from.what_table_does", "what the table does"), {p.value, Dimension::sparkAngle}, "calibration.extras"}};
+    x.source = MARKED("correct.protect.source", "Common practice: hot air and hot coolant take spark");
+    x.uncertainty = {MARKED("correct.protect.uncertainty", "How much is a matter of the engine; some is better than none."), {}};
+    x.change = {MARKED("correct.protect.change", "A correction that takes spark from the usual temperature up."), {}};
     return x;
 }
 
@@ -70,20 +70,20 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &correctProtectCheck() {
     static const Check check{"correct.protect",
-                             "Heat protection",
-                             "Do hot intake air and hot coolant take spark away?",
+                             MARKED("correct.protect.title", "Heat protection"), MARKED("correct.protect.named", "heat protection"),
+                             MARKED("correct.protect.question", "Do hot intake air and hot coolant take spark away?"),
                              Dimension::sparkAngle,
                              {},
                              CalibratedQuantity::spark,
                              0,
-                             "A full mark takes a degree or more from the usual temperature to the hottest.",
+                             MARKED("correct.protect.help", "A full mark takes a degree or more from the usual temperature to the hottest."),
                              run,
                              explain,
                              [](const Job &job) {
                                  return extraInUse(job, TableKind::sparkIntake) ||
                                         extraInUse(job, TableKind::sparkCoolant);
                              },
-                             "the job has no corrections by temperature"};
+                             MARKED("correct.protect.unknown", "the job has no corrections by temperature")};
     return check;
 }
 

@@ -39,11 +39,11 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
     x = explainBudget(e.study(), {p.content, p.rpm, p.loadKpa});
-    x.title = "Spark that corrections take";
+    x.title = MARKED("correct.steals.working", "Spark that corrections take");
     x.result = {p.value, Dimension::sparkAngle};
-    x.source += "; limit: " + limitOrigin(job, "correct.steals");
+    x.source = listed({x.source, {MARKED("working.limit_is", "limit: {A}"), {}, {}, {limitOrigin(job, "correct.steals")}}});
     x.change = {
-        "Corrections that take {0} or less at the usual temperatures; then the table means what it says.",
+        MARKED("correct.steals.change", "Corrections that take {0} or less at the usual temperatures; then the table means what it says."),
         {{p.limit, Dimension::sparkAngle}}};
     return x;
 }
@@ -52,13 +52,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &correctStealsCheck() {
     static const Check check{"correct.steals",
-                             "Corrections take",
-                             "Do corrections leave the commanded spark alone on a usual pull?",
+                             MARKED("correct.steals.title", "Corrections take"), MARKED("correct.steals.named", "corrections take"),
+                             MARKED("correct.steals.question", "Do corrections leave the commanded spark alone on a usual pull?"),
                              Dimension::sparkAngle,
                              {"correct.steals"},
                              CalibratedQuantity::spark,
                              0,
-                             "A full mark takes nothing; an empty one the whole limit.",
+                             MARKED("correct.steals.help", "A full mark takes nothing; an empty one the whole limit."),
                              run,
                              explain,
                              [](const Job &job) {
@@ -66,7 +66,7 @@ const Check &correctStealsCheck() {
                                         extraInUse(job, TableKind::sparkCoolant) ||
                                         extraInUse(job, TableKind::sparkCylinder);
                              },
-                             "the job has no spark corrections"};
+                             MARKED("correct.steals.unknown", "the job has no spark corrections")};
     return check;
 }
 

@@ -32,27 +32,27 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double flow = pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts, against);
     const double demand = p.value * flow / (1 + job.supply.margin);
     Explanation x;
-    x.title = "Pump share";
+    x.title = MARKED("flow.pump.working", "Pump share");
     x.result = {p.value, Dimension::ratio};
-    x.formula = "share = demand · (1 + margin) / pump flow at its pressure";
+    x.formula = MARKED("flow.pump.formula", "share = demand · (1 + margin) / pump flow at its pressure");
     x.substituted = {
-        "{0} · (1 + {1}) / {2}",
+        MARKED("flow.pump.numbers", "{0} · (1 + {1}) / {2}"),
         {{demand, Dimension::flowLMin}, {job.supply.margin, Dimension::ratio}, {flow, Dimension::flowLMin}}};
     x.inputs = {
-        {"Q_p", "pumps at this pressure", {flow, Dimension::flowLMin}, "supply.pump_points"},
-        {"p", "that they work against", {against, Dimension::pressureGauge}, "injectors.rail_pressure_kpa"},
-        {"U", "voltage at the pumps", {job.supply.volts, Dimension::voltage}, "supply.volts"},
-        {"m", "filter margin", {job.supply.margin, Dimension::ratio}, "supply.margin"},
+        {"Q_p", MARKED("flow.pump.from.pumps_pressure", "pumps at this pressure"), {flow, Dimension::flowLMin}, "supply.pump_points"},
+        {"p", MARKED("flow.pump.from.they_work_against", "that they work against"), {against, Dimension::pressureGauge}, "injectors.rail_pressure_kpa"},
+        {"U", MARKED("flow.pump.from.voltage_pumps", "voltage at the pumps"), {job.supply.volts, Dimension::voltage}, "supply.volts"},
+        {"m", MARKED("flow.pump.from.filter_margin", "filter margin"), {job.supply.margin, Dimension::ratio}, "supply.margin"},
         {"t",
-         "coldest intake air",
+         MARKED("flow.pump.from.coldest_intake_air", "coldest intake air"),
          {job.conditions.intakeColdestC, Dimension::temperature},
          "conditions.intake_coldest_c"}};
-    x.source = "Pump data as entered; margin 5 to 10 %: common practice";
+    x.source = MARKED("flow.pump.source", "Pump data as entered; margin 5 to 10 %: common practice");
     x.uncertainty = {
-        "Pumps fade with heat and age; filters clog. Log the rail: a Δp more than 5 % under the commanded "
-        "one is a supply at its end.",
+        MARKED("flow.pump.uncertainty", "Pumps fade with heat and age; filters clog. Log the rail: a Δp more than 5 % under the commanded "
+        "one is a supply at its end."),
         {}};
-    x.change = {"Pumps of {0} at that pressure, or less boost at {1}.",
+    x.change = {MARKED("flow.pump.change", "Pumps of {0} at that pressure, or less boost at {1}."),
                 {{demand * (1 + job.supply.margin) / limitOf(job, "flow.pump.caution"), Dimension::flowLMin},
                  {p.rpm, Dimension::engineSpeed}}};
     return x;
@@ -62,17 +62,17 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &flowPumpCheck() {
     static const Check check{"flow.pump",
-                             "Pumps",
-                             "Do the pumps deliver what is asked at the pressure they work against?",
+                             MARKED("flow.pump.title", "Pumps"), MARKED("flow.pump.named", "pumps"),
+                             MARKED("flow.pump.question", "Do the pumps deliver what is asked at the pressure they work against?"),
                              Dimension::ratio,
                              {"flow.pump.caution"},
                              CalibratedQuantity::fuel,
                              1,
-                             "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it.",
+                             MARKED("flow.pump.help", "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it."),
                              run,
                              explain,
                              [](const Job &job) { return pumpsKnown(job); },
-                             "the pumps have no data"};
+                             MARKED("flow.pump.unknown", "the pumps have no data")};
     return check;
 }
 

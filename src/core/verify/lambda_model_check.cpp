@@ -74,32 +74,33 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
-    x.title = "Fuelling against the need";
+    x.title = MARKED("lambda.model.working", "Fuelling against the need");
     x.result = {p.value, Dimension::ratio};
-    x.formula = "error = blended table / need − 1,  need = VE · K(E) · c(E)";
-    x.substituted = {"{0} fuel too " + std::string(p.value < 0 ? "little (lean)" : "much (rich)") + " at {1}",
+    x.formula = MARKED("lambda.model.formula", "error = blended table / need − 1,  need = VE · K(E) · c(E)");
+    x.substituted = {p.value < 0 ? MARKED("lambda.model.numbers.lean", "{0} fuel too little (lean) at {1}")
+                                 : MARKED("lambda.model.numbers.rich", "{0} fuel too much (rich) at {1}"),
                      {{std::abs(p.value), Dimension::ratio}, {p.content, Dimension::content}}};
     x.inputs = {{"E_A",
-                 "base tables calibrated at",
+                 MARKED("lambda.model.from.base_tables_calibrated", "base tables calibrated at"),
                  {e.job().calibration.baseContent, Dimension::content},
                  "calibration.base_content"},
                 {"E_B",
-                 "top tables calibrated at",
+                 MARKED("lambda.model.from.top_tables_calibrated", "top tables calibrated at"),
                  {e.job().calibration.topContent, Dimension::content},
                  "calibration.top_content"},
-                {"±", "tolerance", {tolerance, Dimension::ratio}, "limit:lambda.model.tolerance"}};
-    x.source = "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
-               "correction c(E) from the job";
+                {"±", MARKED("lambda.model.from.tolerance", "tolerance"), {tolerance, Dimension::ratio}, "limit:lambda.model.tolerance"}};
+    x.source = MARKED("lambda.model.source", "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
+               "correction c(E) from the job");
     x.uncertainty = {
-        "Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up.",
+        MARKED("lambda.model.uncertainty", "Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up."),
         {}};
     const bool outside =
         p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
-    x.change = outside ? Phrase{"{0} lies beyond the calibrated contents. Calibrate a table nearer to it, "
+    x.change = outside ? Phrase{MARKED("lambda.model.change", "{0} lies beyond the calibrated contents. Calibrate a table nearer to it, "
                                 "let the curve go on "
-                                "beyond its ends, or keep the tank inside.",
+                                "beyond its ends, or keep the tank inside."),
                                 {{p.content, Dimension::content}}}
-                       : Phrase{"Use the physical fuel weight, or move the weight curve at {0}.",
+                       : Phrase{MARKED("lambda.model.change.use_physical", "Use the physical fuel weight, or move the weight curve at {0}."),
                                 {{p.content, Dimension::content}}};
     return x;
 }
@@ -108,13 +109,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 
 const Check &lambdaModelCheck() {
     static const Check check{"lambda.model",
-                             "Fuel for content",
-                             "Does the blended fuel table deliver what this content needs?",
+                             MARKED("lambda.model.title", "Fuel for content"), MARKED("lambda.model.named", "fuel for content"),
+                             MARKED("lambda.model.question", "Does the blended fuel table deliver what this content needs?"),
                              Dimension::ratio,
                              {"lambda.model.tolerance"},
                              CalibratedQuantity::fuel,
                              0,
-                             "A full mark is no error; an empty one is the whole tolerance.",
+                             MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance."),
                              run,
                              explain};
     return check;

@@ -39,19 +39,19 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
     const double margin = limitOf(job, "spark.ceiling.margin");
-    x.title = "Delivered spark under its ceiling";
+    x.title = MARKED("spark.ceiling.working", "Delivered spark under its ceiling");
     x.result = {p.value, Dimension::sparkAngle};
-    x.formula = "spark + corrections at best ≤ ceiling(E, load) − margin";
-    x.substituted = {"{0} against {1} less {2}",
+    x.formula = MARKED("spark.ceiling.formula", "spark + corrections at best ≤ ceiling(E, load) − margin");
+    x.substituted = {MARKED("spark.ceiling.numbers", "{0} against {1} less {2}"),
                      {{p.value, Dimension::sparkAngle},
                       {p.limit + margin, Dimension::sparkAngle},
                       {margin, Dimension::sparkAngle}}};
-    x.inputs = {{"α", "spark tables", {p.value, Dimension::sparkAngle}, "calibration.spark.base"},
-                {"max", "ceiling", {p.limit + margin, Dimension::sparkAngle}, "calibration.extras"},
-                {"m", "margin", {margin, Dimension::sparkAngle}, "limit:spark.ceiling.margin"}};
-    x.source = "The job's own ceiling; margin: " + limitOrigin(job, "spark.ceiling.margin");
-    x.uncertainty = {"A ceiling from one day holds for that day's air and fuel.", {}};
-    x.change = {"{0} less here, or a fuel that stands more.", {{p.value - p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"α", MARKED("spark.ceiling.from.spark_tables", "spark tables"), {p.value, Dimension::sparkAngle}, "calibration.spark.base"},
+                {"max", MARKED("spark.ceiling.from.ceiling", "ceiling"), {p.limit + margin, Dimension::sparkAngle}, "calibration.extras"},
+                {"m", MARKED("spark.ceiling.from.margin", "margin"), {margin, Dimension::sparkAngle}, "limit:spark.ceiling.margin"}};
+    x.source = {MARKED("spark.ceiling.source", "The job's own ceiling; margin: {A}"), {}, {}, {limitOrigin(job, "spark.ceiling.margin")}};
+    x.uncertainty = {MARKED("spark.ceiling.uncertainty", "A ceiling from one day holds for that day's air and fuel."), {}};
+    x.change = {MARKED("spark.ceiling.change", "{0} less here, or a fuel that stands more."), {{p.value - p.limit, Dimension::sparkAngle}}};
     return x;
 }
 
@@ -60,17 +60,17 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &sparkCeilingCheck() {
     static const Check check{
         "spark.ceiling",
-        "Spark ceiling",
-        "Does the delivered spark stay under what each fuel stands?",
+        MARKED("spark.ceiling.title", "Spark ceiling"), MARKED("spark.ceiling.named", "spark ceiling"),
+        MARKED("spark.ceiling.question", "Does the delivered spark stay under what each fuel stands?"),
         Dimension::sparkAngle,
         {"spark.ceiling.margin"},
         CalibratedQuantity::spark,
         0,
-        "A full mark is a degree or more under the ceiling and its margin.",
+        MARKED("spark.ceiling.help", "A full mark is a degree or more under the ceiling and its margin."),
         run,
         explain,
         [](const Job &job) { return extraInUse(job, TableKind::sparkCeiling) != nullptr; },
-        "the job has no table of spark ceilings"};
+        MARKED("spark.ceiling.unknown", "the job has no table of spark ceilings")};
     return check;
 }
 

@@ -7,8 +7,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr std::string_view betweenCells = "between neighbouring cells";
-constexpr std::string_view perPercent = "per per cent of content";
+constexpr PhraseText betweenCells = MARKED("spark.step.aspect.between_neighbouring_cells", "between neighbouring cells");
+constexpr PhraseText perPercent = MARKED("spark.step.aspect.per_per_cent", "per per cent of content");
 
 struct StepLimits {
     double cell, content;
@@ -67,25 +67,25 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &, const WorstPlace &p) {
     Explanation x;
-    x.title = "Spark step " + std::string(p.aspect);
+    x.title = {MARKED("spark.step.now", "Spark step {A}"), {}, {}, {p.aspect}};
     x.result = {p.value, Dimension::sparkAngle};
-    x.formula = "margin = (limit − step) / limit";
-    x.substituted = {"a step of {0}: ({1} − {0}) / {1} of the limit is left",
+    x.formula = MARKED("spark.step.formula", "margin = (limit − step) / limit");
+    x.substituted = {MARKED("spark.step.numbers", "a step of {0}: ({1} − {0}) / {1} of the limit is left"),
                      {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
     x.inputs = {{"step",
-                 "spark step " + std::string(p.aspect),
+                 Phrase{MARKED("spark.step.from.step", "spark step {A}"), {}, {}, {p.aspect}},
                  {p.value, Dimension::sparkAngle},
                  "calibration.spark"},
                 {"limit",
-                 "most allowed",
+                 MARKED("spark.step.from.most_allowed", "most allowed"),
                  {p.limit, Dimension::sparkAngle},
                  p.aspect == perPercent ? "limit:spark.step.content" : "limit:spark.step.cell"}};
-    x.source = "Common practice: a smooth table drives and knocks predictably";
-    x.uncertainty = {"Computed from the tables; no measurement in it.", {}};
+    x.source = MARKED("spark.step.source", "Common practice: a smooth table drives and knocks predictably");
+    x.uncertainty = {MARKED("spark.step.uncertainty", "Computed from the tables; no measurement in it."), {}};
     x.change = p.aspect == perPercent
-                   ? Phrase{"Flatten the spark weight curve around {0}, or bring the two tables closer.",
+                   ? Phrase{MARKED("spark.step.change", "Flatten the spark weight curve around {0}, or bring the two tables closer."),
                             {{p.content, Dimension::content}}}
-                   : Phrase{"Smooth the spark table around {0}, {1}.",
+                   : Phrase{MARKED("spark.step.change.smooth_spark", "Smooth the spark table around {0}, {1}."),
                             {{p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
     return x;
 }
@@ -94,13 +94,13 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
 
 const Check &sparkStepCheck() {
     static const Check check{"spark.step",
-                             "Spark steps",
-                             "Is spark free of steps between neighbouring cells and neighbouring contents?",
+                             MARKED("spark.step.title", "Spark steps"), MARKED("spark.step.named", "spark steps"),
+                             MARKED("spark.step.question", "Is spark free of steps between neighbouring cells and neighbouring contents?"),
                              Dimension::sparkAngle,
                              {"spark.step.cell", "spark.step.content"},
                              CalibratedQuantity::spark,
                              0,
-                             "The mark is what the largest step leaves of its limit.",
+                             MARKED("spark.step.help", "The mark is what the largest step leaves of its limit."),
                              run,
                              explain};
     return check;

@@ -70,17 +70,17 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &, const WorstPlace &p) {
     constexpr Dimension deg = Dimension::sparkAngle;
     Explanation x;
-    x.title = "Spark where no log has been";
+    x.title = MARKED("spark.unproven.working", "Spark where no log has been");
     x.result = {p.value, deg};
-    x.formula = "spark above the last proven load ≤ spark at that load";
+    x.formula = MARKED("spark.unproven.formula", "spark above the last proven load ≤ spark at that load");
     x.substituted = {
-        "{0} against {1} at {2} and {3}",
+        MARKED("spark.unproven.numbers", "{0} against {1} at {2} and {3}"),
         {{p.value, deg}, {p.limit, deg}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
-    x.inputs = {{"α", "spark here", {p.value, deg}, "calibration.spark.base"},
-                {"α₀", "spark at the last proven load", {p.limit, deg}, "calibration.origins"}};
-    x.source = "Common practice: cells that were never driven hold no more than the last that was";
-    x.uncertainty = {"Judged only within 5 % of a content whose spark table logs have corrected.", {}};
-    x.change = {"Spark of {0} or less here, or a clean log that proves it.", {{p.limit, deg}}};
+    x.inputs = {{"α", MARKED("spark.unproven.from.spark_here", "spark here"), {p.value, deg}, "calibration.spark.base"},
+                {"α₀", MARKED("spark.unproven.from.spark_last_proven", "spark at the last proven load"), {p.limit, deg}, "calibration.origins"}};
+    x.source = MARKED("spark.unproven.source", "Common practice: cells that were never driven hold no more than the last that was");
+    x.uncertainty = {MARKED("spark.unproven.uncertainty", "Judged only within 5 % of a content whose spark table logs have corrected."), {}};
+    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that proves it."), {{p.limit, deg}}};
     return x;
 }
 
@@ -88,17 +88,17 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
 
 const Check &sparkUnprovenCheck() {
     static const Check check{"spark.unproven",
-                             "Unproven spark",
-                             "Does spark stay at or under the last proven load's, where no log has been?",
+                             MARKED("spark.unproven.title", "Unproven spark"), MARKED("spark.unproven.named", "unproven spark"),
+                             MARKED("spark.unproven.question", "Does spark stay at or under the last proven load's, where no log has been?"),
                              Dimension::sparkAngle,
                              {},
                              CalibratedQuantity::spark,
                              0,
-                             "A full mark is one degree or more under the last proven load.",
+                             MARKED("spark.unproven.help", "A full mark is one degree or more under the last proven load."),
                              run,
                              explain,
                              [](const Job &job) { return !provenTables(job).empty(); },
-                             "no cell of the spark tables has been proven by a log"};
+                             MARKED("spark.unproven.unknown", "no cell of the spark tables has been proven by a log")};
     return check;
 }
 

@@ -14,11 +14,11 @@ namespace {
 
 struct StartKind {
     TableKind kind;
-    std::string_view aspect;
+    PhraseText aspect;
 };
-constexpr std::array kinds{StartKind{TableKind::cranking, "cranking"},
-                           StartKind{TableKind::afterStart, "after start"},
-                           StartKind{TableKind::prime, "prime"}};
+constexpr std::array kinds{StartKind{TableKind::cranking, MARKED("start.cold.aspect.cranking", "cranking")},
+                           StartKind{TableKind::afterStart, MARKED("start.cold.aspect.after_start", "after start")},
+                           StartKind{TableKind::prime, MARKED("start.cold.aspect.prime", "prime")}};
 
 constexpr double contentStep = 0.05;
 
@@ -56,19 +56,19 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
-    x.title = "Cold start: " + std::string(p.aspect);
+    x.title = {MARKED("start.cold.now", "Cold start: {A}"), {}, {}, {p.aspect}};
     x.result = {p.value, Dimension::temperature};
-    x.formula = "colder or more alcohol never gets less";
+    x.formula = MARKED("start.cold.formula", "colder or more alcohol never gets less");
     x.substituted = {
-        "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol",
+        MARKED("start.cold.numbers", "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol"),
         {{p.value, Dimension::temperature}, {p.content, Dimension::content}, {p.limit, Dimension::ratio}}};
-    x.inputs = {{"T", "start tables", {p.value, Dimension::temperature}, "calibration.extras"},
-                {"E", "alcohol", {p.content, Dimension::content}, ""}};
+    x.inputs = {{"T", MARKED("start.cold.from.start_tables", "start tables"), {p.value, Dimension::temperature}, "calibration.extras"},
+                {"E", MARKED("start.cold.from.alcohol", "alcohol"), {p.content, Dimension::content}, ""}};
     x.source =
-        "Common practice, from memory: ethanol hardly evaporates under about 15 °C; E85 wants 1.5 to 2.5 "
-        "times the cranking fuel near 0 °C";
-    x.uncertainty = {"Only a cold morning proves it.", {}};
-    x.change = {"Raise it there to what the warmer or weaker neighbour has, at least.", {}};
+        MARKED("start.cold.source", "Common practice, from memory: ethanol hardly evaporates under about 15 °C; E85 wants 1.5 to 2.5 "
+        "times the cranking fuel near 0 °C");
+    x.uncertainty = {MARKED("start.cold.uncertainty", "Only a cold morning proves it."), {}};
+    x.change = {MARKED("start.cold.change", "Raise it there to what the warmer or weaker neighbour has, at least."), {}};
     (void)job;
     return x;
 }
@@ -78,20 +78,20 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &startColdCheck() {
     static const Check check{
         "start.cold",
-        "Cold start",
-        "Do cranking, after-start and prime grow with content and cold?",
+        MARKED("start.cold.title", "Cold start"), MARKED("start.cold.named", "cold start"),
+        MARKED("start.cold.question", "Do cranking, after-start and prime grow with content and cold?"),
         Dimension::temperature,
         {},
         CalibratedQuantity::fuel,
         0,
-        "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does.",
+        MARKED("start.cold.help", "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does."),
         run,
         explain,
         [](const Job &job) {
             return std::ranges::any_of(
                 kinds, [&](const StartKind &k) { return extraInUse(job, k.kind) != nullptr; });
         },
-        "the job has no tables for starting"};
+        MARKED("start.cold.unknown", "the job has no tables for starting")};
     return check;
 }
 

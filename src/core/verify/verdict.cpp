@@ -53,56 +53,65 @@ std::vector<Finding> findingsIn(const Verdict &v, Run run, CheckState state) {
     return out;
 }
 
-std::string lowered(std::string_view title) {
-    std::string s(title);
-    if (s.size() > 1 && s[1] >= 'a') // keep 'MAP'
-        s[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(s[0])));
-    return s;
-}
-
-std::string rangeWords(const Verdict &v, Run run, bool methanol) {
-    const std::string from = contentName(v.contents[run.from], methanol);
-    const std::string to = contentName(v.contents[run.to], methanol);
-    if (run.from == 0 && run.to + 1 == v.contents.size()) return "At every content";
-    if (run.from == run.to) return "At " + from;
-    if (run.to + 1 == v.contents.size()) return "From " + from;
-    return run.from == 0 ? "Up to " + to : "From " + from + " to " + to;
+// Where it is, before what it is: {A} stands for the findings.
+PhraseText frameOf(const Verdict &v, Run run, bool caution) {
+    const bool first = run.from == 0, last = run.to + 1 == v.contents.size();
+    if (first && last)
+        return caution ? MARKED("verdict.caution.everywhere", "At every content, caution: {A}.")
+                       : MARKED("verdict.fails.everywhere", "At every content: {A}.");
+    if (run.from == run.to)
+        return caution ? MARKED("verdict.caution.at", "At {a}, caution: {A}.")
+                       : MARKED("verdict.fails.at", "At {a}: {A}.");
+    if (last)
+        return caution ? MARKED("verdict.caution.from", "From {a}, caution: {A}.")
+                       : MARKED("verdict.fails.from", "From {a}: {A}.");
+    if (first)
+        return caution ? MARKED("verdict.caution.up_to", "Up to {a}, caution: {A}.")
+                       : MARKED("verdict.fails.up_to", "Up to {a}: {A}.");
+    return caution ? MARKED("verdict.caution.between", "From {a} to {b}, caution: {A}.")
+                   : MARKED("verdict.fails.between", "From {a} to {b}: {A}.");
 }
 
 Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
-    Phrase p;
-    p.text = rangeWords(v, run, methanol) + (state == CheckState::caution ? ", caution: " : ": ");
-    const std::vector<Finding> findings = findingsIn(v, run, state);
-    for (std::size_t i = 0; i < findings.size(); ++i) {
-        const Finding &f = findings[i];
-        const std::size_t n = p.values.size();
-        const auto mark = [n](std::size_t k) { return "{" + std::to_string(n + k) + "}"; };
-        if (i > 0) p.text += "; ";
-        if (f.from > run.from && run.from != run.to)
-            p.text += "from " + contentName(v.contents[f.from], methanol) + " ";
-        p.text += lowered(f.check->title) + " (worst " + mark(0) + " at " + mark(1) + ", " + mark(2) + ", " +
-                  contentName(f.worst.content, methanol) + ")";
-        p.values.push_back({f.worst.value, f.check->dimension});
-        p.values.push_back({f.worst.rpm, Dimension::engineSpeed});
-        p.values.push_back({f.worst.loadKpa, Dimension::pressure});
+    std::vector<Phrase> parts;
+    for (const Finding &f : findingsIn(v, run, state)) {
+        const bool later = f.from > run.from && run.from != run.to;
+        parts.emplace_back(later ? MARKED("verdict.finding.later", "from {b} {A} (worst {0} at {1}, {2}, {a})")
+                                 : MARKED("verdict.finding", "{A} (worst {0} at {1}, {2}, {a})"),
+                           std::vector<Measured>{{f.worst.value, f.check->dimension},
+                                                 {f.worst.rpm, Dimension::engineSpeed},
+                                                 {f.worst.loadKpa, Dimension::pressure}},
+                           std::vector{contentName(f.worst.content, methanol),
+                                       contentName(v.contents[f.from], methanol)},
+                           std::vector<Phrase>{f.check->named});
     }
-    p.text += ".";
-    return p;
+    std::vector<std::string> ends{contentName(v.contents[run.from], methanol),
+                                  contentName(v.contents[run.to], methanol)};
+    if (run.from == 0) std::ranges::reverse(ends); // "Up to …" names its end alone
+    return {frameOf(v, run, state == CheckState::caution), {}, std::move(ends), {listed(parts)}};
+}
+
+// "Safe from E0 to E44 and at E80."
+Phrase safeSentence(const Verdict &v, const std::vector<Run> &safe, bool methanol) {
+    if (safe.empty()) return MARKED("verdict.safe.none", "Not safe at any content.");
+    Phrase ranges;
+    for (const Run &r : safe) {
+        const Phrase range{r.from == r.to ? MARKED("verdict.range.at", "at {a}")
+                                          : MARKED("verdict.range.between", "from {a} to {b}"),
+                           {},
+                           {contentName(v.contents[r.from], methanol), contentName(v.contents[r.to], methanol)}};
+        ranges = ranges.empty() ? range : Phrase{MARKED("verdict.range.and", "{A} and {B}"), {}, {}, {ranges, range}};
+    }
+    return {MARKED("verdict.safe", "Safe {A}."), {}, {}, {ranges}};
 }
 
 void speak(Verdict &v) {
     const bool methanol = v.study->job().alcohol == Alcohol::methanol;
     const auto runs = [&](auto holds) { return runsWhere(v.contents.size(), holds); };
     const std::vector<Run> safe = runs([&](std::size_t i) { return v.overall[i] != CheckState::failing; });
-    std::string text;
-    for (const Run &r : safe) {
+    for (const Run &r : safe)
         v.safeRanges.emplace_back(v.contents[r.from], v.contents[r.to]);
-        const std::string from = contentName(v.contents[r.from], methanol),
-                          to = contentName(v.contents[r.to], methanol);
-        text += (text.empty() ? "Safe " : " and ") +
-                (r.from == r.to ? "at " + from : "from " + from + " to " + to);
-    }
-    v.sentences.push_back({text.empty() ? "Not safe at any content." : text + ".", {}});
+    v.sentences.push_back(safeSentence(v, safe, methanol));
     for (const Run &r : runs([&](std::size_t i) { return v.overall[i] == CheckState::failing; }))
         v.sentences.push_back(sentenceFor(v, r, CheckState::failing, methanol));
     for (const Run &r : runs([&](std::size_t i) { return v.overall[i] == CheckState::caution; }))
@@ -161,31 +170,28 @@ std::function<std::optional<double>(double)> injectorDutyOver(std::shared_ptr<co
     };
 }
 
-std::string notJudgedText(const Verdict &v) {
-    std::string missing;
+Phrase notJudged(const Verdict &v) {
+    std::vector<Phrase> missing;
     for (const Check *check : v.notJudged)
-        missing += (missing.empty() ? "Not judged: " : "; ") + lowered(check->title) + " (" +
-                   std::string(check->unknown) + ")";
-    return missing.empty() ? missing : missing + ".";
+        missing.push_back({MARKED("verdict.not_judged.why", "{A} ({B})"), {}, {}, {check->named, check->unknown}});
+    if (missing.empty()) return {};
+    return {MARKED("verdict.not_judged", "Not judged: {A}."), {}, {}, {listed(missing)}};
 }
 
-std::string verdictText(const Verdict &verdict, const UnitChoice &units) {
-    std::string text;
-    for (const Phrase &p : verdict.sentences)
-        text += (text.empty() ? "" : " ") + format(p, units);
-    return text;
+Phrase inWords(const Verdict &verdict) {
+    return together(verdict.sentences);
 }
 
-std::string_view stateWord(CheckState state) {
+PhraseText stateWord(CheckState state) {
     switch (state) {
     case CheckState::clear:
-        return "clear";
+        return MARKED("state.clear", "clear");
     case CheckState::caution:
-        return "caution";
+        return MARKED("state.caution", "caution");
     case CheckState::failing:
         break;
     }
-    return "fails";
+    return MARKED("state.fails", "fails");
 }
 
 } // namespace wheelwright

@@ -44,11 +44,11 @@ WorstAtContent worstAt(const Verdict &verdict, double content);
 std::function<std::optional<double>(double content)> injectorDutyOver(std::shared_ptr<const Verdict> verdict);
 
 /// The verdict in one line.
-std::string verdictText(const Verdict &verdict, const UnitChoice &units);
+Phrase inWords(const Verdict &verdict);
 
 /// What was not judged and why; empty when all was.
-std::string notJudgedText(const Verdict &verdict);
+Phrase notJudged(const Verdict &verdict);
 
-std::string_view stateWord(CheckState state); ///< "clear", "caution", "fails"
+PhraseText stateWord(CheckState state); ///< "clear", "caution", "fails"
 
 } // namespace wheelwright

@@ -125,7 +125,7 @@ QWidget *FieldForm::makeNumber(const Field &f) {
         if (!edit->isModified()) return;
         edit->setModified(false);
         try {
-            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(), f.title);
+            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(), text(f.title).toStdString());
             m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()), [&](Job &j) { f.write(j, v); });
         } catch (const InputError &e) {
             m_session.report(QString::fromUtf8(e.what()));
@@ -181,7 +181,7 @@ QWidget *FieldForm::makeChoice(const Field &f) {
     constexpr int leastLetters = 12;
     box->setMinimumContentsLength(leastLetters);
     for (std::size_t i = 0; i < f.choices.size(); ++i)
-        box->addItem(QCoreApplication::translate("core", f.choiceTitles[i].c_str()), text(f.choices[i]));
+        box->addItem(text(f.choiceTitles[i]), text(f.choices[i]));
     m_refreshers.push_back([this, box, &f] {
         box->setCurrentIndex(box->findData(text(std::get<std::string>(f.read(m_session.job())))));
         // The school is changed by converting, which says what is lost (Edit, Convert school or meaning).

@@ -43,8 +43,8 @@ QVariant RecordModel::headerData(int section, Qt::Orientation orientation, int r
                    ? QVariant(QStringLiteral("+"))
                    : QVariant();
     const RecordField &f = m_list.fields[static_cast<std::size_t>(section)];
-    if (role == Qt::DisplayRole) return QCoreApplication::translate("core", f.title.c_str());
-    return role == Qt::ToolTipRole ? QVariant(QCoreApplication::translate("core", f.help.c_str()))
+    if (role == Qt::DisplayRole) return text(f.title);
+    return role == Qt::ToolTipRole ? QVariant(text(f.help))
                                    : QVariant();
 }
 
@@ -86,7 +86,7 @@ FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed)
     const std::string words = typed.toString().toStdString();
     if (std::holds_alternative<double>(kind) && f.zeroIsNone && typed.toString().trimmed().isEmpty())
         return 0.0;
-    if (std::holds_alternative<double>(kind)) return parse(words, f.dimension, m_session.units(), f.title);
+    if (std::holds_alternative<double>(kind)) return parse(words, f.dimension, m_session.units(), text(f.title).toStdString());
     // A choice may be typed by its title or by its first letters.
     for (std::size_t i = 0; i < f.choices.size(); ++i)
         if (!words.empty() && text(f.choiceTitles[i]).startsWith(text(words), Qt::CaseInsensitive))

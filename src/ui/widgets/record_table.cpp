@@ -27,10 +27,14 @@ class RecordDelegate : public QStyledItemDelegate {
         if (f.choices.empty() && f.refersTo.empty())
             return QStyledItemDelegate::createEditor(parent, option, index);
         auto *box = new QComboBox(parent);
-        if (!f.refersTo.empty()) box->addItem(QString());
-        for (const std::string &name :
-             f.refersTo.empty() ? f.choiceTitles : namesIn(m_session.job(), f.refersTo))
-            box->addItem(text(name));
+        if (!f.refersTo.empty()) {
+            box->addItem(QString());
+            for (const std::string &name : namesIn(m_session.job(), f.refersTo))
+                box->addItem(text(name));
+        } else {
+            for (const PhraseText &title : f.choiceTitles)
+                box->addItem(text(title));
+        }
         box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
         return box;
     }

@@ -132,7 +132,7 @@ void FrontierPlot::show(const Frontier &frontier) {
         const FrontierLine &line = frontier.lines[i];
         m_lines[i].graph->setData(x, shownY(line.kpa), true);
         m_lines[i].graph->setPen(penOf(line.part, theme().ink));
-        m_lines[i].label->setText(QCoreApplication::translate("core", limitingPartTitle(line.part).data()));
+        m_lines[i].label->setText(text(limitingPartTitle(line.part)));
         // Labels side by side along the scale, so that lines that lie close keep their names apart.
         const std::size_t at = (frontier.contents.size() - 1) * (i + 2) / (m_lines.size() + 1);
         m_lines[i].label->position->setCoords(x[static_cast<int>(at)],

@@ -52,8 +52,8 @@ QVariant ComparisonModel::headerData(int section, Qt::Orientation orientation, i
                (f.flags.empty() ? QString() : QStringLiteral(" ◖"));
     }
     const FuelColumn &c = allFuelColumns()[static_cast<std::size_t>(section)];
-    if (role == Qt::DisplayRole) return QCoreApplication::translate("core", c.title.data());
-    if (role == Qt::ToolTipRole) return QCoreApplication::translate("core", c.help.data());
+    if (role == Qt::DisplayRole) return text(c.title);
+    if (role == Qt::ToolTipRole) return text(c.help);
     return {};
 }
 

@@ -50,8 +50,8 @@ QVariant ComponentModel::headerData(int section, Qt::Orientation orientation, in
         const std::array titles{tr("Gasoline"), tr("Ethanol"), tr("Methanol")};
         return titles[static_cast<std::size_t>(section)];
     }
-    const std::string &title = fieldAt(index(section, 0)).title; // "Gasoline: density"
-    QString words = text(std::string_view(title).substr(title.find(':') + 2));
+    // "Gasoline: density"; the heads say gasoline.
+    QString words = text(fieldAt(index(section, 0)).title.phrases.back());
     words[0] = words[0].toUpper();
     return words;
 }
@@ -85,7 +85,7 @@ bool ComponentModel::setData(const QModelIndex &index, const QVariant &value, in
         const std::string typed = value.toString().toStdString();
         const bool number = std::holds_alternative<double>(f.read(Job{}));
         const FieldContent content = number
-                                         ? FieldContent(parse(typed, f.dimension, m_session.units(), f.title))
+                                         ? FieldContent(parse(typed, f.dimension, m_session.units(), text(f.title).toStdString()))
                                          : FieldContent(typed);
         validate(f, content);
         return m_session.perform(

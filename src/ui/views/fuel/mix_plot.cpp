@@ -105,7 +105,7 @@ void MixPlot::setShare(double share) {
         p.mark->end->setCoords(share * 100, 1);
         const auto v = p.column->of(m_curve[at]);
         p.title->setText(QStringLiteral("%1  %2").arg(
-            QCoreApplication::translate("core", p.column->title.data()),
+            text(p.column->title),
             v ? QString::number(toShown(*v, p.column->dimension, m_session.units()), 'f', p.column->decimals)
               : tr("not known")));
     }

@@ -169,7 +169,7 @@ QWidget *JobView::makeLimits() {
                                       [&](Job &j) { j.limits.erase(id); });
                 } else {
                     const double v =
-                        parse(edit->text().toStdString(), l.dimension, m_session.units(), l.title);
+                        parse(edit->text().toStdString(), l.dimension, m_session.units(), text(l.title).toStdString());
                     m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()),
                                       [&](Job &j) { j.limits[id] = v; });
                 }

@@ -148,7 +148,7 @@ void TableTools::refreshCell() {
         const CellIndex c{t.x().nearest(m_session.table().x()[m_session.cell().x]),
                           t.y().nearest(m_session.table().y()[m_session.cell().y])};
         const CellOrigin origin = t.origin(c);
-        words = tr("origin: %1").arg(QCoreApplication::translate("core", definitionOf(origin).title.data()));
+        words = tr("origin: %1").arg(text(definitionOf(origin).title));
         if (locksOf(job, path, t)[c.y * t.x().size() + c.x]) words += tr(" · locked");
     }
     if (const QString note = m_session.cellNote(); chosen == 1 && !note.isEmpty())

@@ -22,7 +22,7 @@ namespace {
 
 constexpr std::array sides{TableSide::base, TableSide::now, TableSide::top};
 
-QString quantityTitle(CalibratedQuantity q) {
+QString shortTitle(CalibratedQuantity q) {
     switch (q) {
     case CalibratedQuantity::fuel:
         return TablesView::tr("Fuel");
@@ -69,11 +69,11 @@ QLayout *TablesView::makeHead() {
     m_quantities = new QButtonGroup(this);
     m_quantities->setExclusive(true);
     for (CalibratedQuantity q : allQuantities) {
-        auto *button = new QPushButton(quantityTitle(q), this);
+        auto *button = new QPushButton(shortTitle(q), this);
         button->setCheckable(true);
         const auto id = static_cast<int>(q);
         button->setShortcut(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + id)));
-        button->setToolTip(tr("%1 tables (Ctrl+%2)").arg(quantityTitle(q)).arg(id + 1));
+        button->setToolTip(tr("%1 tables (Ctrl+%2)").arg(shortTitle(q)).arg(id + 1));
         m_quantities->addButton(button, id);
         head->addWidget(button);
     }
@@ -121,7 +121,7 @@ QLayout *TablesView::makeSlice() {
     m_shapes[2]->setToolTip(tr("The classic straight line in volume per cent"));
     const auto shape = [this](std::size_t button, const QString &what, auto change) {
         connect(m_shapes[button], &QPushButton::clicked, this, [this, what, change] {
-            m_session.perform(tr("%1 curve: %2").arg(quantityTitle(m_session.quantity()), what),
+            m_session.perform(tr("%1 curve: %2").arg(shortTitle(m_session.quantity()), what),
                               [&](Job &job) { change(job, m_session.quantity()); });
         });
     };

@@ -97,7 +97,7 @@ void VerifyView::refresh() {
                        .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped());
     for (std::size_t i = 1; i < v->sentences.size(); ++i)
         html += QStringLiteral("<br>") + text(v->sentences[i], m_session.units()).toHtmlEscaped();
-    if (const std::string missing = notJudgedText(*v); !missing.empty())
+    if (const Phrase missing = notJudged(*v); !missing.empty())
         html += QStringLiteral("<br><span style='color:%1'>%2</span>")
                     .arg(theme().quiet.name(), text(missing).toHtmlEscaped());
     m_sentence->setText(html);
@@ -135,7 +135,7 @@ void VerifyView::refreshDetail() {
     const Check &check = *v->rows[m_board->row()].check;
     const UnitChoice &units = m_session.units();
     const Explanation x = check.explain(v->study->evaluation(), *place);
-    m_question->setText(QCoreApplication::translate("core", check.question.data()));
+    m_question->setText(text(check.question));
     m_answer->setText(
         tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
             .arg(shown(place->value, check.dimension, units), shown(place->limit, check.dimension, units),
@@ -143,7 +143,7 @@ void VerifyView::refreshDetail() {
                  text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
                  shown(place->rpm, Dimension::engineSpeed, units),
                  shown(place->loadKpa, Dimension::pressure, units),
-                 QCoreApplication::translate("core", check.help.data())));
+                 text(check.help)));
     m_remedy->setText(check.state(*place) == CheckState::clear
                           ? tr("Clear. Limits are a starting point, not a promise about this engine.")
                           : text(x.change, units));
