@@ -46,8 +46,9 @@ class Source {
     char take() {
         const char c = m_buffer[m_at++];
         if (c == '\0')
-            throw InputError("byte " + std::to_string(m_before + m_at), "UTF-8 text",
-                             "binary data, or text in UTF-16");
+            throw InputError("byte " + std::to_string(m_before + m_at),
+                             MARKED("expected.utf_8_text", "UTF-8 text"),
+                             MARKED("found.binary_data_or_text_in_utf_16", "binary data, or text in UTF-16"));
         if (m_at == m_filled) fill();
         // A CRLF is one end of a line, counted with its LF.
         if (c == '\n' || (c == '\r' && (atEnd() || peek() != '\n'))) ++m_line;
@@ -57,7 +58,9 @@ class Source {
   private:
     void fill() {
         m_before += m_filled;
-        if (m_before > longestText) throw InputError("file", "at most 256 MiB", "more");
+        if (m_before > longestText)
+            throw InputError("file", MARKED("expected.at_most_256_mib", "at most 256 MiB"),
+                             MARKED("found.more", "more"));
         m_in.read(m_buffer.data(), static_cast<std::streamsize>(m_buffer.size()));
         m_filled = static_cast<std::size_t>(m_in.gcount());
         m_at = 0;
@@ -96,11 +99,15 @@ class Splitter {
             readRow(row, out.delimiter);
             if (std::ranges::all_of(row.fields, [](const std::string &f) { return f.empty(); })) continue;
             if (out.rows.size() == mostCsvRows)
-                throw InputError("line " + std::to_string(row.line),
-                                 "at most " + std::to_string(mostCsvRows) + " rows", "another");
+                throw InputError(
+                    "line " + std::to_string(row.line),
+                    Phrase{MARKED("expected.rows", "at most {a} rows"), {}, {std::to_string(mostCsvRows)}},
+                    MARKED("found.another", "another"));
             out.rows.push_back(std::move(row));
         }
-        if (out.rows.empty()) throw InputError("file", "rows of numbers", "nothing");
+        if (out.rows.empty())
+            throw InputError("file", MARKED("expected.rows_of_numbers", "rows of numbers"),
+                             MARKED("found.nothing", "nothing"));
         return out;
     }
 
@@ -108,7 +115,8 @@ class Splitter {
     void nameEncoding() {
         const std::string_view head = m_source.ahead();
         if (head.starts_with("\xFF\xFE") || head.starts_with("\xFE\xFF"))
-            throw InputError("file", "UTF-8 text", "text in UTF-16; save it as UTF-8");
+            throw InputError("file", MARKED("expected.utf_8_text", "UTF-8 text"),
+                             MARKED("found.text_utf_16_save_utf", "text in UTF-16; save it as UTF-8"));
         if (head.starts_with("\xEF\xBB\xBF")) m_source.skip(3);
     }
 
@@ -127,7 +135,10 @@ class Splitter {
         const auto finish = [&] {
             if (row.fields.size() == mostCsvColumns)
                 throw InputError("line " + std::to_string(row.line),
-                                 "at most " + std::to_string(mostCsvColumns) + " columns", "more");
+                                 Phrase{MARKED("expected.columns", "at most {a} columns"),
+                                        {},
+                                        {std::to_string(mostCsvColumns)}},
+                                 MARKED("found.more", "more"));
             row.fields.push_back(quoted ? field : trimmed(field));
         };
         while (!m_source.atEnd()) {
@@ -145,7 +156,9 @@ class Splitter {
                 if (c == '\r' && !m_source.atEnd() && m_source.peek() == '\n') m_source.take();
                 break;
             } else if (quoted && c != ' ' && c != '\t') {
-                throw InputError("line " + std::to_string(row.line), "a delimiter after the closing quote",
+                throw InputError("line " + std::to_string(row.line),
+                                 MARKED("expected.a_delimiter_after_the_closing_quote",
+                                        "a delimiter after the closing quote"),
                                  std::string("'") + c + "'");
             } else if (!quoted) {
                 append(field, c);
@@ -157,7 +170,10 @@ class Splitter {
     void append(std::string &field, char c) const {
         if (field.size() == longestField)
             throw InputError("line " + std::to_string(m_source.line()),
-                             "fields of at most " + std::to_string(longestField) + " bytes", "a longer one");
+                             Phrase{MARKED("expected.bytes", "fields of at most {a} bytes"),
+                                    {},
+                                    {std::to_string(longestField)}},
+                             MARKED("found.a_longer_one", "a longer one"));
         field += c;
     }
 
@@ -175,7 +191,9 @@ class Splitter {
                 field += m_source.take(); // a doubled quote is one quote
             }
         }
-        throw InputError("line " + std::to_string(opened), "a closing quote", "the end of the text");
+        throw InputError("line " + std::to_string(opened),
+                         MARKED("expected.a_closing_quote", "a closing quote"),
+                         MARKED("found.the_end_of_the_text", "the end of the text"));
     }
 
     Source m_source;
@@ -227,7 +245,8 @@ void requireOneDecimalSign(const CsvText &csv) {
         const bool other = s.points > 0 ? commaProven : pointProven;
         if (s.points + s.commas == 1 && (!s.maybeThousands || (proven && !other))) return;
         throw InputError("line " + std::to_string(row.line) + ", column " + std::to_string(c + 1),
-                         "one decimal sign and no marks between thousands, such as 1000 or 1000.5",
+                         MARKED("expected.decimal_sign_no_marks_between",
+                                "one decimal sign and no marks between thousands, such as 1000 or 1000.5"),
                          "'" + echoed(row.fields[c], 30) + "', which may be either");
     });
 }
@@ -262,7 +281,7 @@ bool isCsvNumber(const CsvText &csv, std::size_t row, std::size_t column) {
     return numberAt(csv, row, column).has_value();
 }
 
-double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected) {
+double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const Phrase &expected) {
     if (const std::optional<double> v = numberAt(csv, row, column)) return *v;
     const CsvRow &r = csv.rows[row];
     constexpr std::size_t longest = 30;

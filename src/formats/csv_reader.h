@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
+
 #include <iosfwd>
 #include <string>
 #include <string_view>
@@ -34,6 +36,6 @@ CsvText readCsv(std::string_view text);
 /// A number with decimal point, or decimal comma where the delimiter allows. csvNumber throws InputError with
 /// row and column when it is none.
 bool isCsvNumber(const CsvText &csv, std::size_t row, std::size_t column);
-double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const std::string &expected);
+double csvNumber(const CsvText &csv, std::size_t row, std::size_t column, const Phrase &expected);
 
 } // namespace wheelwright

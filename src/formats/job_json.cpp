@@ -63,32 +63,41 @@ std::string kindOf(const Json &v) {
 }
 
 std::vector<double> numbers(const Json &v, const std::string &where) {
-    if (!v.is_array()) throw InputError(where, "a list of numbers", kindOf(v));
+    if (!v.is_array())
+        throw InputError(where, MARKED("expected.a_list_of_numbers", "a list of numbers"), kindOf(v));
     std::vector<double> out;
     for (std::size_t i = 0; i < v.size(); ++i) {
         if (!v[i].is_number())
-            throw InputError(where + " number " + std::to_string(i + 1), "a number", kindOf(v[i]));
+            throw InputError(where + " number " + std::to_string(i + 1),
+                             MARKED("expected.a_number", "a number"), kindOf(v[i]));
         out.push_back(v[i].get<double>());
     }
     return out;
 }
 
 const Json &member(const Json &object, const char *key, const std::string &where) {
-    if (!object.is_object()) throw InputError(where, "an object", kindOf(object));
-    if (!object.contains(key)) throw InputError(where, std::string("a key '") + key + "'", "none");
+    if (!object.is_object())
+        throw InputError(where, MARKED("expected.an_object", "an object"), kindOf(object));
+    if (!object.contains(key))
+        throw InputError(where, Phrase{MARKED("expected.key", "a key '{a}'"), {}, {std::string(key)}},
+                         MARKED("found.none", "none"));
     return object.at(key);
 }
 
 void onlyKeys(const Json &object, const std::set<std::string> &known, const std::string &where) {
     for (const auto &[key, unused] : object.items())
-        if (!known.contains(key)) throw InputError(where, "known keys", "'" + echoed(key, mostEchoed) + "'");
+        if (!known.contains(key))
+            throw InputError(where, MARKED("expected.known_keys", "known keys"),
+                             "'" + echoed(key, mostEchoed) + "'");
 }
 
 FieldContent contentFrom(const std::string &where, const Json &v) {
     if (v.is_boolean()) return v.get<bool>();
     if (v.is_number()) return v.get<double>();
     if (v.is_string()) return v.get<std::string>();
-    throw InputError(where, "a number, true or false, or text", kindOf(v));
+    throw InputError(where,
+                     MARKED("expected.a_number_true_or_false_or_text", "a number, true or false, or text"),
+                     kindOf(v));
 }
 
 FieldContent fieldFrom(const Field &field, const Json &v) {
@@ -99,15 +108,19 @@ FieldContent fieldFrom(const Field &field, const Json &v) {
 
 // What a record leaves out keeps its default.
 void readRecords(const RecordList &list, const Json &v, Job &job) {
-    if (!v.is_array()) throw InputError(list.path, "a list of records", kindOf(v));
+    if (!v.is_array())
+        throw InputError(list.path, MARKED("expected.a_list_of_records", "a list of records"), kindOf(v));
     if (v.size() > list.most)
-        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
-                         std::to_string(v.size()));
+        throw InputError(
+            list.path,
+            Phrase{MARKED("expected.records", "at most {a} records"), {}, {std::to_string(list.most)}},
+            std::to_string(v.size()));
     list.resize(job, 0); // what a longer list held there is no default
     list.resize(job, v.size());
     for (std::size_t i = 0; i < v.size(); ++i) {
         const std::string where = list.path + " " + std::to_string(i + 1);
-        if (!v[i].is_object()) throw InputError(where, "an object", kindOf(v[i]));
+        if (!v[i].is_object())
+            throw InputError(where, MARKED("expected.an_object", "an object"), kindOf(v[i]));
         std::set<std::string> known;
         for (const RecordField &f : list.fields) {
             known.insert(f.key);
@@ -133,14 +146,20 @@ Table2D tableFrom(const TableField &field, const Json &v) {
     onlyKeys(v, {"rpm", field.yKey, "rows"}, field.path);
     const Json &rows = member(v, "rows", field.path);
     if (!rows.is_array() || rows.size() != y.size())
-        throw InputError(field.path + ".rows", std::to_string(y.size()) + " rows, one for each " + field.yKey,
+        throw InputError(field.path + ".rows",
+                         Phrase{MARKED("expected.rows_for", "{a} rows, one for each {b}"),
+                                {},
+                                {std::to_string(y.size()), field.yKey}},
                          rows.is_array() ? std::to_string(rows.size()) : kindOf(rows));
     std::vector<double> cells;
     for (std::size_t r = 0; r < rows.size(); ++r) {
         const std::string where = field.path + " row " + std::to_string(r + 1);
         const std::vector<double> row = numbers(rows[r], where);
         if (row.size() != x.size())
-            throw InputError(where, std::to_string(x.size()) + " numbers, one for each rpm",
+            throw InputError(where,
+                             Phrase{MARKED("expected.numbers_for_rpm", "{a} numbers, one for each rpm"),
+                                    {},
+                                    {std::to_string(x.size())}},
                              std::to_string(row.size()));
         cells.insert(cells.end(), row.begin(), row.end());
     }
@@ -154,9 +173,9 @@ void refuseUnknownKeys(const Json &object, const std::string &prefix, const std:
         if (known.contains(path)) continue;
         const auto below = known.lower_bound(path + ".");
         if (below == known.end() || !below->starts_with(path + "."))
-            throw InputError(prefix.empty() ? "job" : prefix, "known keys",
+            throw InputError(prefix.empty() ? "job" : prefix, MARKED("expected.known_keys", "known keys"),
                              "'" + echoed(key, mostEchoed) + "'");
-        if (!v.is_object()) throw InputError(path, "an object", kindOf(v));
+        if (!v.is_object()) throw InputError(path, MARKED("expected.an_object", "an object"), kindOf(v));
         refuseUnknownKeys(v, path, known);
     }
 }
@@ -173,23 +192,30 @@ Json originsToJson(const Job &job) {
 }
 
 void readOrigins(const Json &origins, Job &job) {
-    if (!origins.is_array()) throw InputError(originsPath, "a list", kindOf(origins));
+    if (!origins.is_array())
+        throw InputError(originsPath, MARKED("expected.a_list", "a list"), kindOf(origins));
     if (origins.size() > mostOrigins)
-        throw InputError(originsPath, "at most " + std::to_string(mostOrigins) + " records",
-                         std::to_string(origins.size()));
+        throw InputError(
+            originsPath,
+            Phrase{MARKED("expected.records", "at most {a} records"), {}, {std::to_string(mostOrigins)}},
+            std::to_string(origins.size()));
     std::set<std::string> tables;
     for (std::size_t i = 0; i < origins.size(); ++i) {
         const std::string where = std::string(originsPath) + " " + std::to_string(i + 1);
         const Json &record = origins[i];
-        if (!record.is_object()) throw InputError(where, "an object", kindOf(record));
+        if (!record.is_object())
+            throw InputError(where, MARKED("expected.an_object", "an object"), kindOf(record));
         for (const auto &[key, v] : record.items()) {
             if (key != "table" && key != "codes")
-                throw InputError(where, "known keys", "'" + echoed(key, mostEchoed) + "'");
-            if (!v.is_string()) throw InputError(where + " " + key, "text", kindOf(v));
+                throw InputError(where, MARKED("expected.known_keys", "known keys"),
+                                 "'" + echoed(key, mostEchoed) + "'");
+            if (!v.is_string())
+                throw InputError(where + " " + key, MARKED("expected.text", "text"), kindOf(v));
         }
         const std::string table = record.value("table", std::string());
         if (!tables.insert(table).second)
-            throw InputError(where, "a name of its own", "'" + echoed(table, mostEchoed) + "' again");
+            throw InputError(where, MARKED("expected.a_name_of_its_own", "a name of its own"),
+                             "'" + echoed(table, mostEchoed) + "' again");
         setOriginText(job, table, record.value("codes", std::string()), where + " codes");
     }
 }
@@ -228,7 +254,7 @@ class Scanner : public Json::json_sax_t {
         Level &level = m_levels.back();
         level.key = key;
         if (!level.keys.insert(key).second)
-            throw InputError(place(m_levels.size() - 1), "each key once",
+            throw InputError(place(m_levels.size() - 1), MARKED("expected.each_key_once", "each key once"),
                              "'" + echoed(key, mostEchoed) + "' again");
         return true;
     }
@@ -240,11 +266,14 @@ class Scanner : public Json::json_sax_t {
         constexpr int numberOutOfRange = 406;
         const std::string words = e.what();
         if (e.id == numberOutOfRange)
-            throw InputError(lineWords(line), "numbers that a computer can hold",
-                             "'" + echoed(token, mostEchoed) + "'");
+            throw InputError(
+                lineWords(line),
+                MARKED("expected.numbers_that_a_computer_can_hold", "numbers that a computer can hold"),
+                "'" + echoed(token, mostEchoed) + "'");
         if (words.find("UTF-8") != std::string::npos)
-            throw InputError(lineWords(line), "text in UTF-8", "bytes of another encoding");
-        throw InputError(lineWords(line), "JSON",
+            throw InputError(lineWords(line), MARKED("expected.text_in_utf_8", "text in UTF-8"),
+                             MARKED("found.bytes_of_another_encoding", "bytes of another encoding"));
+        throw InputError(lineWords(line), MARKED("expected.json", "JSON"),
                          before + 1 < m_text.size() ? "something else" : "the end of the text");
     }
 
@@ -263,7 +292,10 @@ class Scanner : public Json::json_sax_t {
     bool deeper() {
         constexpr std::size_t deepest = 32; // a job has 5
         if (m_levels.size() == deepest)
-            throw InputError(place(2), "objects and lists at most 32 deep", "deeper ones");
+            throw InputError(
+                place(2),
+                MARKED("expected.objects_and_lists_at_most_32_deep", "objects and lists at most 32 deep"),
+                MARKED("found.deeper_ones", "deeper ones"));
         m_levels.emplace_back();
         return true;
     }
@@ -279,9 +311,10 @@ class Scanner : public Json::json_sax_t {
 Json parsed(std::string_view text) {
     for (const auto &[mark, name] : {std::pair("\xFF\xFE", "UTF-16"), std::pair("\xFE\xFF", "UTF-16")})
         if (text.starts_with(mark))
-            throw InputError("document", "text in UTF-8", std::string("text in ") + name);
+            throw InputError("document", MARKED("expected.text_in_utf_8", "text in UTF-8"),
+                             std::string("text in ") + name);
     if (text.find_first_not_of(" \t\r\n") == std::string_view::npos)
-        throw InputError("document", "JSON", "nothing");
+        throw InputError("document", MARKED("expected.json", "JSON"), MARKED("found.nothing", "nothing"));
     Scanner scanner(text);
     Json::sax_parse(text, &scanner);
     return Json::parse(text);
@@ -294,13 +327,14 @@ std::string shortly(const Json &v) {
 }
 
 void checkHead(const Json &document) {
-    if (!document.is_object()) throw InputError("job", "a JSON object", kindOf(document));
+    if (!document.is_object())
+        throw InputError("job", MARKED("expected.a_json_object", "a JSON object"), kindOf(document));
     const Json &format = member(document, "format", "job");
     if (format != formatName)
-        throw InputError("format", std::string("\"") + formatName + "\"", shortly(format));
+        throw InputError("format", verbatim(std::string("\"") + formatName + "\""), shortly(format));
     const Json &version = member(document, "version", "job");
     if (version != formatVersion)
-        throw InputError("version", std::to_string(formatVersion), shortly(version));
+        throw InputError("version", verbatim(std::to_string(formatVersion)), shortly(version));
 }
 
 } // namespace
@@ -370,7 +404,8 @@ Job jobFromJson(std::string_view text) {
     if (document.contains(pointer(originsPath))) readOrigins(document.at(pointer(originsPath)), job);
     if (document.contains("limits"))
         for (const auto &[id, v] : document.at("limits").items()) {
-            if (!v.is_number()) throw InputError("limits." + id, "a number", kindOf(v));
+            if (!v.is_number())
+                throw InputError("limits." + id, MARKED("expected.a_number", "a number"), kindOf(v));
             limitById(id);
             job.limits[id] = v.get<double>();
         }

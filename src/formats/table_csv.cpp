@@ -14,7 +14,9 @@ namespace {
 void requireWidth(const CsvRow &row, std::size_t width) {
     if (row.fields.size() != width)
         throw InputError("line " + std::to_string(row.line),
-                         std::to_string(width) + " columns, as in the first row",
+                         Phrase{MARKED("expected.columns_as_first", "{a} columns, as in the first row"),
+                                {},
+                                {std::to_string(width)}},
                          std::to_string(row.fields.size()));
 }
 
@@ -79,7 +81,8 @@ bool requireLabel(std::string_view label, const std::string &own, const std::str
         const bool aQuantity = namesAQuantity(word);
         const bool otherAxis = std::ranges::find(axes, word) != axes.end() && word != yKey;
         if ((aQuantity && word != own && word != quantity) || otherAxis)
-            throw InputError(where, "a table of " + own + " over " + yKey,
+            throw InputError(where,
+                             Phrase{MARKED("expected.table_of", "a table of {a} over {b}"), {}, {own, yKey}},
                              "one of '" + echoed(word, 30) + "'");
         named |= aQuantity;
     }
@@ -111,24 +114,32 @@ std::string tableToCsv(const Table2D &table, const TableField &field, char delim
 TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
     const std::size_t width = csv.rows.front().fields.size();
     if (width < 2 || csv.rows.size() < 2)
-        throw InputError("file", "a first row of rpm breakpoints, then one row for each " + field.yKey,
-                         std::to_string(csv.rows.size()) + " rows, " + std::to_string(width) + " columns");
+        throw InputError(
+            "file",
+            Phrase{MARKED("expected.rpm_row", "a first row of rpm breakpoints, then one row for each {a}"),
+                   {},
+                   {field.yKey}},
+            std::to_string(csv.rows.size()) + " rows, " + std::to_string(width) + " columns");
     const bool named = requireLabel(csv.rows.front().fields.front(), cellLabel(field), field.yKey,
                                     "line " + std::to_string(csv.rows.front().line) + ", column 1");
     std::vector<double> rpm, y, cells;
     for (std::size_t c = 1; c < width; ++c)
-        rpm.push_back(csvNumber(csv, 0, c, "an rpm breakpoint"));
+        rpm.push_back(csvNumber(csv, 0, c, MARKED("expected.an_rpm_breakpoint", "an rpm breakpoint")));
     const std::string rpmPlace = "line " + std::to_string(csv.rows.front().line) + ", rpm";
     Axis x(std::move(rpm), rpmPlace);
     for (std::size_t r = 1; r < csv.rows.size(); ++r) {
         requireWidth(csv.rows[r], width);
-        y.push_back(csvNumber(csv, r, 0, "a breakpoint of " + field.yKey));
+        y.push_back(csvNumber(
+            csv, r, 0, Phrase{MARKED("expected.breakpoint_of", "a breakpoint of {a}"), {}, {field.yKey}}));
         for (std::size_t c = 1; c < width; ++c) {
-            const double v = csvNumber(csv, r, c, "a number");
+            const double v = csvNumber(csv, r, c, MARKED("expected.a_number", "a number"));
             if (v < field.least || v > field.most)
                 throw InputError("line " + std::to_string(csv.rows[r].line) + ", column " +
                                      std::to_string(c + 1),
-                                 exactNumber(field.least) + " to " + exactNumber(field.most), exactNumber(v));
+                                 Phrase{MARKED("expected.between", "{a} to {b}"),
+                                        {},
+                                        {exactNumber(field.least), exactNumber(field.most)}},
+                                 exactNumber(v));
             cells.push_back(v);
         }
     }
@@ -146,10 +157,11 @@ CellBlock blockFromCsv(std::string_view text) {
     if (axes) block.label = csv.rows.front().fields.front();
     for (std::size_t r = 0; r < csv.rows.size(); ++r) {
         requireWidth(csv.rows[r], width);
-        if (axes && r > 0) block.y.push_back(csvNumber(csv, r, 0, "a breakpoint"));
+        if (axes && r > 0)
+            block.y.push_back(csvNumber(csv, r, 0, MARKED("expected.a_breakpoint", "a breakpoint")));
         std::vector<double> row;
         for (std::size_t c = axes ? 1 : 0; c < width; ++c)
-            row.push_back(csvNumber(csv, r, c, "a number"));
+            row.push_back(csvNumber(csv, r, c, MARKED("expected.a_number", "a number")));
         if (axes && r == 0)
             block.x = std::move(row);
         else

@@ -20,7 +20,7 @@ std::string tableToCsv(const Table2D &table, const TableField &field, char delim
 /// label of other words is let pass; then `doubt` says when the cells look like those of something else.
 struct TableImport {
     Table2D table;
-    Phrase doubt;      ///< a sentence, or empty
+    Phrase doubt; ///< a sentence, or empty
 };
 TableImport tableFromCsv(const CsvText &csv, const TableField &field);
 

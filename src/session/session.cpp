@@ -6,10 +6,10 @@
 #include "core/study/load_axis.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
+#include "session/words.h"
 #include "session/work.h"
 #include "store/file_bytes.h"
 #include "store/job_editor.h"
-#include "session/words.h"
 
 #include <QLocale>
 #include <QUndoCommand>
@@ -45,7 +45,7 @@ QString inWindowWords(const InputError &e) {
         titled(c.path, c.title);
     for (const Field &f : allFields())
         titled(f.path, f.title);
-    return QString::fromStdString(InputError(where, e.expected(), e.found()).what());
+    return text(e.wordsAt(where));
 }
 
 // The errors of a document speak of places in it; the user also wants to know which document.
@@ -173,7 +173,7 @@ bool Session::verdictPending() const {
 
 QString Session::stateText() const {
     if (!m_editor) return tr("No job is open.");
-    if (m_editor->store().readOnly()) return QString::fromStdString(m_editor->store().whyReadOnly());
+    if (m_editor->store().readOnly()) return text(m_editor->store().whyReadOnly());
     if (!m_trouble.isEmpty()) return tr("The last change was NOT saved and has been taken back.");
     if (m_savedAt.isNull()) return tr("Saved. Nothing changed since opening.");
     return tr("Every change is saved. Last: %1.").arg(m_savedAt.toString(QStringLiteral("HH:mm:ss")));
@@ -187,7 +187,7 @@ bool Session::write(const JobChange &change, const QString &what, JobChange &the
             emit problem(
                 tr("Another program had changed this job. Its change and yours are both in it now."));
     } catch (const InputError &e) {
-        m_trouble = QString::fromUtf8(e.what());
+        m_trouble = text(e.words());
         emit stateChanged();
         emit problem(m_trouble);
         return false;

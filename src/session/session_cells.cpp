@@ -32,7 +32,8 @@ TableField Session::frontField() const {
     TableField field = tableIn(job(), m_quantity, m_side == TableSide::top);
     const PhraseText quantity = quantityTitle(m_quantity);
     if (m_side == TableSide::now)
-        field.title = {MARKED("table.at_content", "{A} at {0}"), {{m_content, Dimension::content}}, {}, {quantity}};
+        field.title = {
+            MARKED("table.at_content", "{A} at {0}"), {{m_content, Dimension::content}}, {}, {quantity}};
     else if (definitionOf(job().calibration.school).levels)
         field.title = {MARKED("table.level", "{A}, level"), {}, {}, {quantity}};
     return field;
@@ -123,7 +124,7 @@ bool Session::selectWhere(const QString &query) {
         emit done(tr("%n cell(s) found", nullptr, static_cast<int>(found.size())));
         return true;
     } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
+        emit problem(text(e.words()));
         return false;
     }
 }
@@ -202,7 +203,7 @@ bool Session::enterExpression(const QString &typed) {
         expression =
             parseCellExpression(typed.toStdString(), tableIn(job(), m_quantity, false).dimension, m_units);
     } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
+        emit problem(text(e.words()));
         return false;
     }
     return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, chosenIn(t), expression); });
@@ -302,8 +303,10 @@ bool Session::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &choice
     }
     if (axes == BlockAxes::takeOver) {
         if (m_side == TableSide::now)
-            throw InputError("clipboard", "the base or the top table in front, which can take over its axes",
-                             "what the engine gets now");
+            throw InputError("clipboard",
+                             MARKED("expected.base_top_table_front_which",
+                                    "the base or the top table in front, which can take over its axes"),
+                             MARKED("found.what_the_engine_gets_now", "what the engine gets now"));
         return perform(
             tr("Paste %1 with its axes").arg(text(field.title)),
             [&](Job &job) { endTable(job, m_quantity, m_content, m_side == TableSide::top) = pasted; },
@@ -344,11 +347,14 @@ Session::PasteResult Session::pasteCells(const QString &text, BlockAxes axes) {
         const bool single = rows.size() == 1 && rows[0].size() == 1;
         const std::size_t columns = front.x().size() - corner.x, below = front.y().size() - corner.y;
         if (!single && (rows[0].size() > columns || rows.size() > below))
-            throw InputError("clipboard",
-                             "a block of at most " + std::to_string(columns) + " columns and " +
-                                 std::to_string(below) + " rows from this cell",
-                             std::to_string(rows[0].size()) + " columns and " + std::to_string(rows.size()) +
-                                 " rows");
+            throw InputError(
+                "clipboard",
+                Phrase{MARKED("expected.block", "a block of at most {0} columns and {1} rows from this cell"),
+                       {{static_cast<double>(columns), Dimension::count},
+                        {static_cast<double>(below), Dimension::count}}},
+                Phrase{MARKED("found.block", "{0} columns and {1} rows"),
+                       {{static_cast<double>(rows[0].size()), Dimension::count},
+                        {static_cast<double>(rows.size()), Dimension::count}}});
         return result(editCells(
             tr("paste"),
             [&](Table2D &t) {
@@ -362,7 +368,7 @@ Session::PasteResult Session::pasteCells(const QString &text, BlockAxes axes) {
             },
             CellOrigin::copied));
     } catch (const InputError &e) {
-        emit problem(QString::fromUtf8(e.what()));
+        emit problem(wheelwright::text(e.words()));
         return PasteResult::refused;
     }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/error.h"
+#include "session/words.h"
 
 #include <QFutureWatcher>
 #include <QObject>
@@ -137,7 +138,7 @@ class Work : public WorkSignals {
             try {
                 outcome->result = work->task(control);
             } catch (const InputError &e) {
-                outcome->error = QString::fromUtf8(e.what());
+                outcome->error = text(e.words());
             }
             return outcome;
         }));

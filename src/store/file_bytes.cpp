@@ -36,7 +36,9 @@ class Handle {
 };
 
 [[noreturn]] void refuseToWrite(const fs::path &path, int error) {
-    throw InputError(path.string(), "a file that can be written", diskTrouble(error));
+    throw InputError(path.string(),
+                     MARKED("expected.a_file_that_can_be_written", "a file that can be written"),
+                     diskTrouble(error));
 }
 
 // Removes a file unless it has become what it was to be.
@@ -73,24 +75,30 @@ bool isDatabase(const fs::path &path) {
 
 } // namespace
 
-std::string diskTrouble(int error) {
+fs::path behindLinks(const fs::path &path) {
+    std::error_code problem;
+    const fs::path real = fs::weakly_canonical(path, problem);
+    return problem ? path : real;
+}
+
+Phrase diskTrouble(int error) {
     switch (error) {
     case ENOSPC:
     case EDQUOT:
-        return "a full disk";
+        return MARKED("found.full_disk", "a full disk");
     case EACCES:
     case EPERM:
     case EROFS:
-        return "a file or folder that may not be written";
+        return MARKED("found.may_not_be_written", "a file or folder that may not be written");
     case ENOENT:
     case ENOTDIR:
-        return "no such folder";
+        return MARKED("found.no_such_folder", "no such folder");
     case EISDIR:
-        return "a folder";
+        return MARKED("found.a_folder", "a folder");
     case ENAMETOOLONG:
-        return "a name that is too long";
+        return MARKED("found.long_name", "a name that is too long");
     default:
-        return std::string("an error of the disk: ") + std::strerror(error);
+        return {MARKED("found.disk_error", "an error of the disk: {a}"), {}, {std::strerror(error)}};
     }
 }
 
@@ -98,21 +106,31 @@ void requireReadable(const fs::path &path) {
     struct stat s {};
     if (::stat(path.c_str(), &s) != 0) {
         const bool missing = errno == ENOENT || errno == ENOTDIR;
-        throw InputError(path.string(), "a file", missing ? "no file of that name" : diskTrouble(errno));
+        throw InputError(path.string(), MARKED("expected.a_file", "a file"),
+                         missing ? MARKED("found.no_file_of_that_name", "no file of that name")
+                                 : diskTrouble(errno));
     }
-    if (S_ISDIR(s.st_mode)) throw InputError(path.string(), "a file", "a folder");
-    if (!S_ISREG(s.st_mode)) throw InputError(path.string(), "a regular file", "a pipe or a device");
+    if (S_ISDIR(s.st_mode))
+        throw InputError(path.string(), MARKED("expected.a_file", "a file"),
+                         MARKED("found.a_folder", "a folder"));
+    if (!S_ISREG(s.st_mode))
+        throw InputError(path.string(), MARKED("expected.a_regular_file", "a regular file"),
+                         MARKED("found.a_pipe_or_a_device", "a pipe or a device"));
     if (static_cast<std::uintmax_t>(s.st_size) > mostFileBytes)
-        throw InputError(path.string(), "at most 256 MiB", std::to_string(s.st_size >> 20) + " MiB");
+        throw InputError(path.string(), MARKED("expected.at_most_256_mib", "at most 256 MiB"),
+                         std::to_string(s.st_size >> 20) + " MiB");
     if (::access(path.c_str(), R_OK) != 0)
-        throw InputError(path.string(), "a file that can be read", "one that may not be read");
+        throw InputError(path.string(), MARKED("expected.a_file_that_can_be_read", "a file that can be read"),
+                         MARKED("found.one_that_may_not_be_read", "one that may not be read"));
 }
 
 std::string readFile(const fs::path &path) {
     requireReadable(path);
     std::ifstream in(path, std::ios::binary);
     std::string text((std::istreambuf_iterator<char>(in)), {});
-    if (!in && !in.eof()) throw InputError(path.string(), "a file that can be read", "an error of the disk");
+    if (!in && !in.eof())
+        throw InputError(path.string(), MARKED("expected.a_file_that_can_be_read", "a file that can be read"),
+                         MARKED("found.an_error_of_the_disk", "an error of the disk"));
     return text;
 }
 
@@ -120,15 +138,18 @@ void replaceFile(const fs::path &path, const std::string &text) {
     std::error_code problem;
     fs::path real = fs::weakly_canonical(path, problem); // behind a link, the file itself
     if (problem) real = path;
-    if (fs::is_directory(real, problem)) throw InputError(path.string(), "a file to write", "a folder");
+    if (fs::is_directory(real, problem))
+        throw InputError(path.string(), MARKED("expected.a_file_to_write", "a file to write"),
+                         MARKED("found.a_folder", "a folder"));
     if (fs::exists(real, problem) && !fs::is_regular_file(real, problem)) {
         const Handle out(::open(real.c_str(), O_WRONLY | O_CLOEXEC));
         if (out < 0) refuseToWrite(path, errno);
         return writeAll(out, text.data(), text.size(), path);
     }
     if (real.extension() == ".wwjob" || isDatabase(real))
-        throw InputError(path.string(), "a name that no job has",
-                         "a job file: an export never replaces a job");
+        throw InputError(
+            path.string(), MARKED("expected.a_name_that_no_job_has", "a name that no job has"),
+            MARKED("found.job_file_export_never_replaces", "a job file: an export never replaces a job"));
     struct stat old {};
     const bool replaces = ::stat(real.c_str(), &old) == 0;
     if (replaces && ::access(real.c_str(), W_OK) != 0) refuseToWrite(path, errno);
@@ -168,7 +189,9 @@ void nameNewFile(const fs::path &part, const fs::path &path) {
             result = ::rename(part.c_str(), path.c_str());
     }
     if (result != 0) {
-        if (errno == EEXIST) throw InputError(path.string(), "a new name", "a file that is there already");
+        if (errno == EEXIST)
+            throw InputError(path.string(), MARKED("expected.a_new_name", "a new name"),
+                             MARKED("found.a_file_that_is_there_already", "a file that is there already"));
         refuseToWrite(path, errno);
     }
     flushFolder(path);

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
+
 #include <filesystem>
 #include <string>
 
@@ -27,7 +29,10 @@ void copyFile(const std::filesystem::path &from, const std::filesystem::path &to
 /// Gives `part` the name `path`, unless a file has it: then InputError. Flushes the folder.
 void nameNewFile(const std::filesystem::path &part, const std::filesystem::path &path);
 
+/// The file that a name leads to: links are followed, also where the file is not there yet.
+std::filesystem::path behindLinks(const std::filesystem::path &path);
+
 /// errno in words that follow "found".
-std::string diskTrouble(int error);
+Phrase diskTrouble(int error);
 
 } // namespace wheelwright

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "store/file_lock.h"
 
+#include "store/file_bytes.h"
+
 #include <cerrno>
 #include <fcntl.h>
 #include <sys/file.h>
@@ -26,32 +28,27 @@ bool sameFile(const fs::path &path, int handle) {
            byName.st_ino == byHandle.st_ino && byName.st_dev == byHandle.st_dev;
 }
 
-fs::path realName(const fs::path &path) {
-    std::error_code problem;
-    const fs::path real = fs::weakly_canonical(path, problem);
-    return problem ? path : real;
-}
+constexpr PhraseText heldByAnother =
+    MARKED("found.written_by_another", "one that another window or command is writing");
 
-constexpr const char *heldByAnother = "one that another window or command is writing";
-
-std::string openingFailed(int error) {
+PhraseText openingFailed(int error) {
     switch (error) {
     case EACCES:
     case EPERM:
     case EROFS:
-        return "one in a folder that may not be written";
+        return MARKED("found.one_in_folder", "one in a folder that may not be written");
     case ENOSPC:
     case EDQUOT:
-        return "a full disk";
+        return MARKED("found.full_disk", "a full disk");
     default:
-        return "one that cannot be locked";
+        return MARKED("found.cannot_be_locked", "one that cannot be locked");
     }
 }
 
 } // namespace
 
 FileLock::Attempt FileLock::take(const fs::path &jobFile, int patienceMs) {
-    const fs::path real = realName(jobFile);
+    const fs::path real = behindLinks(jobFile);
     const fs::path path = real.string() + ".lock";
     const auto until = std::chrono::steady_clock::now() + std::chrono::milliseconds(patienceMs);
     for (;;) {

@@ -38,7 +38,7 @@ class FileLock {
 
 struct FileLock::Attempt {
     std::optional<FileLock> lock;
-    std::string why; ///< where there is none, in words that follow "found": "one that another window … holds"
+    Phrase why; ///< where there is none, in words that follow "found": "one that another window … holds"
 };
 
 } // namespace wheelwright

@@ -9,8 +9,9 @@ namespace wheelwright {
 namespace {
 
 [[noreturn]] void refuseOverlap(const std::filesystem::path &path) {
-    throw InputError(path.filename().string(), "what was read here",
-                     "another program has changed the same meanwhile; open the job again to see it");
+    throw InputError(path.filename().string(), MARKED("expected.what_was_read_here", "what was read here"),
+                     MARKED("found.another_program_has_changed_same",
+                            "another program has changed the same meanwhile; open the job again to see it"));
 }
 
 } // namespace

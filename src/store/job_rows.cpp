@@ -45,7 +45,7 @@ std::optional<double> numberIn(const RowValue &v) {
 
 double numberFrom(const RowValue &v, const std::string &where) {
     if (const auto number = numberIn(v)) return *number;
-    throw InputError(where, "a number", typeOf(v));
+    throw InputError(where, MARKED("expected.a_number", "a number"), typeOf(v));
 }
 
 // `where` is asked only when something is wrong: there are hundreds of thousands of rows.
@@ -53,14 +53,15 @@ template <class Where>
 FieldContent contentFrom(const RowValue &v, const FieldContent &kind, Where where) {
     if (std::holds_alternative<std::string>(kind)) {
         if (const auto *text = std::get_if<std::string>(&v)) return *text;
-        throw InputError(where(), "text", typeOf(v));
+        throw InputError(where(), MARKED("expected.text", "text"), typeOf(v));
     }
     if (std::holds_alternative<double>(kind)) {
         if (const auto number = numberIn(v)) return *number;
-        throw InputError(where(), "a number", typeOf(v));
+        throw InputError(where(), MARKED("expected.a_number", "a number"), typeOf(v));
     }
     const auto *whole = std::get_if<std::int64_t>(&v);
-    if (!whole || (*whole != 0 && *whole != 1)) throw InputError(where(), "0 or 1", typeOf(v));
+    if (!whole || (*whole != 0 && *whole != 1))
+        throw InputError(where(), MARKED("expected.0_or_1", "0 or 1"), typeOf(v));
     return *whole == 1;
 }
 
@@ -68,7 +69,9 @@ FieldContent contentFrom(const RowValue &v, const FieldContent &kind, Where wher
 void requireIndex(const RowValue &v, std::size_t expected, const std::string &where) {
     const auto *whole = std::get_if<std::int64_t>(&v);
     if (!whole || *whole != static_cast<std::int64_t>(expected))
-        throw InputError(where, "row number " + std::to_string(expected), typeOf(v));
+        throw InputError(
+            where, Phrase{MARKED("expected.row_number", "row number {a}"), {}, {std::to_string(expected)}},
+            typeOf(v));
 }
 
 std::string numbered(const std::string &path, const char *what, std::size_t from0) {
@@ -92,7 +95,7 @@ std::pair<Axis, Axis> axesFrom(const JobRows &rows, const std::string &path) {
     const auto points = rows.at(RowTable::breakpoint, path);
     std::pair axes{axisFrom(points, path, "x"), axisFrom(points, path, "y")};
     if (points.size() != axes.first.size() + axes.second.size())
-        throw InputError(path, "breakpoints of x and y",
+        throw InputError(path, MARKED("expected.breakpoints_of_x_and_y", "breakpoints of x and y"),
                          std::to_string(points.size() - axes.first.size() - axes.second.size()) +
                              " of others");
     return axes;
@@ -105,7 +108,9 @@ CellOrigin originFrom(const RowValue &v, Where where) {
     const auto at = std::ranges::find_if(allCellOrigins(), [&](const CellOriginDefinition &d) {
         return code && code->size() == 1 && d.code == (*code)[0] && d.origin != CellOrigin::unknown;
     });
-    if (at == allCellOrigins().end()) throw InputError(where() + " origin", "a letter of timlce", typeOf(v));
+    if (at == allCellOrigins().end())
+        throw InputError(where() + " origin", MARKED("expected.a_letter_of_timlce", "a letter of timlce"),
+                         typeOf(v));
     return at->origin;
 }
 
@@ -128,8 +133,8 @@ void requireKnownPaths(const JobRows &rows, RowTable table, const List &known) {
         if (last && *last == path) continue;
         last = &path;
         if (!known(path))
-            throw InputError(std::string("table ") + definitionOf(table).name, "known paths",
-                             "'" + echoed(path, 40) + "'");
+            throw InputError(std::string("table ") + definitionOf(table).name,
+                             MARKED("expected.known_paths", "known paths"), "'" + echoed(path, 40) + "'");
     }
 }
 
@@ -187,8 +192,10 @@ Table2D tableFrom(const JobRows &rows, const TableField &field, bool judged) {
     auto [x, y] = axesFrom(rows, field.path);
     const auto found = rows.at(RowTable::cell, field.path);
     if (found.size() != x.size() * y.size())
-        throw InputError(field.path, std::to_string(x.size() * y.size()) + " cells",
-                         std::to_string(found.size()));
+        throw InputError(
+            field.path,
+            Phrase{MARKED("expected.cells", "{a} cells"), {}, {std::to_string(x.size() * y.size())}},
+            std::to_string(found.size()));
     std::vector<double> cells;
     std::vector<CellOrigin> origins;
     cells.reserve(found.size());
@@ -201,7 +208,7 @@ Table2D tableFrom(const JobRows &rows, const TableField &field, bool judged) {
         const auto *atX = std::get_if<std::int64_t>(&found[i][2]);
         if (!atY || !atX || *atY != static_cast<std::int64_t>(row) ||
             *atX != static_cast<std::int64_t>(column))
-            throw InputError(where(), "a cell of that place",
+            throw InputError(where(), MARKED("expected.a_cell_of_that_place", "a cell of that place"),
                              "y " + typeOf(found[i][1]) + ", x " + typeOf(found[i][2]));
         const auto *real = std::get_if<double>(&found[i][3]);
         cells.push_back(real ? *real : numberFrom(found[i][3], where()));
@@ -223,7 +230,7 @@ Table2D recordTableFrom(const JobRows &rows, const RecordList &list, RecordId id
                         const RowValue *old, const std::string &where) {
     if (rows.version < rowDigestVersion && old) {
         const auto *text = std::get_if<std::string>(old);
-        if (!text) throw InputError(where, "text", typeOf(*old));
+        if (!text) throw InputError(where, MARKED("expected.text", "text"), typeOf(*old));
         return tableFromText(*text, where);
     }
     TableField whole; // its numbers are judged with the job: their range depends on the rest
@@ -240,7 +247,8 @@ void recordFrom(const JobRows &rows, const RecordList &list, std::span<const Row
     for (const Row &row : found) {
         const auto f = std::ranges::find(list.fields, textOf(row, 2), &RecordField::key);
         if (f == list.fields.end() || (f->table() && rows.version >= rowDigestVersion))
-            throw InputError(recordPlace(list, place, "key"), "a key of this list", typeOf(row[2]));
+            throw InputError(recordPlace(list, place, "key"),
+                             MARKED("expected.a_key_of_this_list", "a key of this list"), typeOf(row[2]));
         values[static_cast<std::size_t>(f - list.fields.begin())] = &row[3];
     }
     for (std::size_t k = 0; k < list.fields.size(); ++k) {
@@ -270,7 +278,8 @@ std::vector<std::pair<RecordId, std::span<const Row>>> recordRows(const JobRows 
     for (std::size_t i = 0; i < found.size();) {
         const auto *id = std::get_if<std::int64_t>(&found[i][1]);
         if (!id || *id < 0)
-            throw InputError(recordPlace(list, records.size(), "idx"), "a whole number from 0",
+            throw InputError(recordPlace(list, records.size(), "idx"),
+                             MARKED("expected.a_whole_number_from_0", "a whole number from 0"),
                              typeOf(found[i][1]));
         std::size_t end = i;
         while (end < found.size() && found[end][1] == found[i][1])
@@ -286,8 +295,10 @@ std::vector<std::pair<RecordId, std::span<const Row>>> recordRows(const JobRows 
 void recordsFrom(const JobRows &rows, const RecordList &list, Job &job) {
     const auto found = recordRows(rows, list);
     if (found.size() > list.most)
-        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
-                         std::to_string(found.size()));
+        throw InputError(
+            list.path,
+            Phrase{MARKED("expected.records", "at most {a} records"), {}, {std::to_string(list.most)}},
+            std::to_string(found.size()));
     const std::vector<FieldContent> kinds = kindsOf(list);
     list.resize(job, 0); // what a longer list held there is no default
     list.resize(job, found.size());

@@ -30,37 +30,37 @@ using Database = std::unique_ptr<SQLite::Database>;
 constexpr int readWrite = SQLITE_OPEN_READWRITE | SQLITE_OPEN_NOMUTEX;
 constexpr int readOnlyMode = SQLITE_OPEN_READONLY | SQLITE_OPEN_NOMUTEX;
 
-[[noreturn]] void refuse(const fs::path &path, const std::string &expected, const std::string &found) {
+[[noreturn]] void refuse(const fs::path &path, const Phrase &expected, const Phrase &found) {
     throw InputError(path.filename().string(), expected, found);
 }
 
-std::string inWords(const SQLite::Exception &e) {
+Phrase inWords(const SQLite::Exception &e) {
     switch (e.getErrorCode() & 0xff) {
     case SQLITE_FULL:
-        return "a full disk";
+        return MARKED("found.full_disk", "a full disk");
     case SQLITE_READONLY:
-        return "a file that may not be written";
+        return MARKED("found.read_only_file", "a file that may not be written");
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-        return "a file that another program holds locked";
+        return MARKED("found.locked", "a file that another program holds locked");
     case SQLITE_CANTOPEN:
-        return "a file that cannot be opened";
+        return MARKED("found.cannot_be_opened", "a file that cannot be opened");
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
     case SQLITE_ERROR: // a table that is not there, a row against its rules
     case SQLITE_CONSTRAINT:
     case SQLITE_MISMATCH:
-        return "damage; 'job export --salvage' reads what can be read";
+        return MARKED("found.damage", "damage; 'job export --salvage' reads what can be read");
     case SQLITE_IOERR:
-        return "an error of the disk";
+        return MARKED("found.error_of_disk", "an error of the disk");
     default:
-        return std::string("an error: ") + e.what();
+        return {MARKED("found.error", "an error: {a}"), {}, {e.what()}};
     }
 }
 
 // Runs `work`, turning the library's exceptions into a sentence about this file.
 template <class Work>
-auto guarded(const fs::path &path, const char *expected, Work work) {
+auto guarded(const fs::path &path, PhraseText expected, Work work) {
     try {
         return work();
     } catch (const SQLite::Exception &e) {
@@ -70,12 +70,6 @@ auto guarded(const fs::path &path, const char *expected, Work work) {
 
 int pragmaNumber(SQLite::Database &db, const char *name) {
     return db.execAndGet(std::string("PRAGMA ") + name).getInt();
-}
-
-fs::path behindLinks(const fs::path &path) {
-    std::error_code problem;
-    const fs::path real = fs::weakly_canonical(path, problem);
-    return problem ? path : real;
 }
 
 fs::path journalOf(const fs::path &file) {
@@ -93,7 +87,10 @@ void requireDatabase(const fs::path &path) {
     try {
         requireReadable(path);
     } catch (const InputError &e) {
-        refuse(path, e.expected().starts_with("at most") ? e.expected() : "a job file", e.found());
+        refuse(path,
+               e.expected().id == "expected.at_most_256_mib" ? e.expected()
+                                                             : MARKED("expected.a_job_file", "a job file"),
+               e.found());
     }
     std::error_code ignored;
     if (fs::exists(journalOf(behindLinks(path)), ignored)) return; // what is in the file is not what it was
@@ -101,31 +98,48 @@ void requireDatabase(const fs::path &path) {
     std::array<char, 16> head{};
     in.read(head.data(), head.size());
     if (!in && in.gcount() == 0)
-        refuse(path, "a job file",
-               fs::file_size(path, ignored) == 0 ? "an empty file" : "a file that cannot be read");
+        refuse(path, MARKED("expected.a_job_file", "a job file"),
+               fs::file_size(path, ignored) == 0
+                   ? MARKED("found.empty_file", "an empty file")
+                   : MARKED("found.unreadable_file", "a file that cannot be read"));
     if (std::string_view(head.data(), 15) != "SQLite format 3")
-        refuse(path, "a job file", "a file of another kind");
+        refuse(path, MARKED("expected.a_job_file", "a job file"),
+               MARKED("found.a_file_of_another_kind", "a file of another kind"));
 }
 
 void requireOurs(SQLite::Database &db, const fs::path &path, int known) {
     if (pragmaNumber(db, "application_id") != jobApplicationId)
-        refuse(path, "a job file", "a database of another program");
+        refuse(path, MARKED("expected.a_job_file", "a job file"),
+               MARKED("found.a_database_of_another_program", "a database of another program"));
     const int version = pragmaNumber(db, "user_version");
     if (version <= known) return;
     const int reader = db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt();
-    refuse(path, "schema version " + std::to_string(known) + " or older",
-           "version " + std::to_string(version) + ", which needs a newer program (at least for version " +
-               std::to_string(reader) + ")");
+    refuse(path,
+           Phrase{MARKED("expected.schema", "schema version {a} or older"), {}, {std::to_string(known)}},
+           Phrase{MARKED("found.newer_schema",
+                         "version {a}, which needs a newer program (at least for version {b})"),
+                  {},
+                  {std::to_string(version), std::to_string(reader)}});
 }
 
-constexpr const char *salvageHint = "; 'job export --salvage' reads what can be read";
+Phrase notAsDigested(const std::string &what) {
+    return {MARKED("found.not_as_digested",
+                   "damage: {a} is not what its digest says; 'job export --salvage' reads what can be read"),
+            {},
+            {what}};
+}
 
 // The whole file where it is small; of a large one the tables that are the job.
 void requireSound(SQLite::Database &db, const fs::path &path) {
     constexpr std::int64_t small = std::int64_t{64} << 20;
     const auto require = [&](const std::string &pragma) {
         const std::string answer = db.execAndGet(pragma).getString();
-        if (answer != "ok") refuse(path, "a sound file", "damage (" + echoed(answer, 60) + ")" + salvageHint);
+        if (answer != "ok")
+            refuse(path, MARKED("expected.a_sound_file", "a sound file"),
+                   Phrase{MARKED("found.damage_said",
+                                 "damage ({a}); 'job export --salvage' reads what can be read"),
+                          {},
+                          {echoed(answer, 60)}});
     };
     if (std::int64_t{pragmaNumber(db, "page_count")} * pragmaNumber(db, "page_size") <= small)
         return require("PRAGMA quick_check(1)");
@@ -158,7 +172,9 @@ class RolledBackCopy {
   public:
     explicit RolledBackCopy(const fs::path &real) {
         std::string name = (fs::temp_directory_path() / "wheelwright-XXXXXX").string();
-        if (!::mkdtemp(name.data())) refuse(real, "a folder for temporary files", diskTrouble(errno));
+        if (!::mkdtemp(name.data()))
+            refuse(real, MARKED("expected.a_folder_for_temporary_files", "a folder for temporary files"),
+                   diskTrouble(errno));
         m_folder = name;
         copyFile(real, file());
         copyFile(journalOf(real), journalOf(file()));
@@ -238,7 +254,8 @@ class StoredText : public DeferredText::Source {
             SQLite::Database db(m_place->real.string(), readOnlyMode, 2000);
             return readText(db, m_chapter);
         } catch (const SQLite::Exception &e) {
-            throw InputError(m_chapter, "the file that it is in", inWords(e));
+            throw InputError(m_chapter, MARKED("expected.the_file_that_it_is_in", "the file that it is in"),
+                             inWords(e));
         }
     }
     std::shared_ptr<TextPlace> m_place;
@@ -254,7 +271,7 @@ struct JobStore::Open {
     std::optional<FileLock> lock; // released after the database is closed: members go in reverse order
     Database db;
     std::shared_ptr<TextPlace> texts = std::make_shared<TextPlace>();
-    std::string whyReadOnly;
+    Phrase whyReadOnly;
     std::int64_t lastAction = 0; ///< that was read or written here
     std::optional<Job> fresh;    ///< what opening has read, until somebody asks
     int freshVersion = 0;        ///< SQLite's data_version then: another writer changes it
@@ -284,13 +301,16 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
     open->real = behindLinks(path);
     std::error_code ignored;
     if (fs::exists(fs::symlink_status(path, ignored)))
-        refuse(path, "a new name", "a file that is there already");
+        refuse(path, MARKED("expected.a_new_name", "a new name"),
+               MARKED("found.a_file_that_is_there_already", "a file that is there already"));
     FileLock::Attempt attempt = FileLock::take(open->real, options.patienceMs);
-    if (!attempt.lock) refuse(path, "a folder that can be written to", attempt.why);
+    if (!attempt.lock)
+        refuse(path, MARKED("expected.a_folder_that_can_be_written_to", "a folder that can be written to"),
+               attempt.why);
     open->lock = std::move(attempt.lock);
     UnfinishedJob part{open->real.string() + ".part"};
     part.remove(); // of a maker that died
-    guarded(path, "a file that can be written", [&] {
+    guarded(path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
         SQLite::Database db(part.path.string(), readWrite | SQLite::OPEN_CREATE, 0, options.vfs);
         useSafely(db);
         SQLite::Transaction transaction(db);
@@ -310,7 +330,7 @@ JobStore JobStore::create(const fs::path &path, const Job &job, const std::strin
         refuse(path, e.expected(), e.found());
     }
     part.finished = true;
-    return guarded(path, "a file that can be written", [&] {
+    return guarded(path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
         open->db = std::make_unique<SQLite::Database>(open->real.string(), readWrite, 2000, options.vfs);
         useSafely(*open->db);
         open->lock->lockFile(open->real);
@@ -334,7 +354,8 @@ void moveOddDatesToNotes(SQLite::Database &db, JobRows &rows) {
         const auto field = std::ranges::find(list->fields, *key, &RecordField::key);
         const auto *index = std::get_if<std::int64_t>(&row[1]);
         if (field == list->fields.end() || !field->date || !index) continue;
-        moved += "\n" + format(list->title) + " " + std::to_string(*index + 1) + ", " + format(field->title) + ": " + *text;
+        moved += "\n" + format(list->title) + " " + std::to_string(*index + 1) + ", " + format(field->title) +
+                 ": " + *text;
         SQLite::Statement s(db, "UPDATE record SET value = '' WHERE path = ? AND idx = ? AND key = ?");
         SQLite::bind(s, *path, static_cast<std::int64_t>(*index), *key);
         s.exec();
@@ -372,8 +393,8 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
     if (from == digestVersion) {
         rows = readRows(db, from, true);
         if (const std::vector<std::string> broken = brokenOldChapters(rows); !broken.empty())
-            refuse(path, "what was written",
-                   "damage: " + broken.front() + " is not what its digest says" + salvageHint);
+            refuse(path, MARKED("expected.what_was_written", "what was written"),
+                   notAsDigested(broken.front()));
     }
     for (const Migration &m : options.migrations)
         if (m.from == version) {
@@ -381,7 +402,8 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
             ++version;
         }
     if (version != options.version)
-        refuse(path, "a schema that can be brought up to date", "version " + std::to_string(version));
+        refuse(path, MARKED("expected.schema_can_brought_up_date", "a schema that can be brought up to date"),
+               Phrase{MARKED("found.version", "version {a}"), {}, {std::to_string(version)}});
     if (from < rowDigestVersion && version >= rowDigestVersion) {
         rows = readRows(db, rowDigestVersion, true);
         rows.version = from;
@@ -414,7 +436,8 @@ KeptCopy keepCopy(const fs::path &real, int version) {
             readFile(copy) == bytes)
             return {copy, false};
     }
-    refuse(real, "a free name for a copy of the old file", "a thousand of them");
+    refuse(real, MARKED("expected.free_name_copy_old_file", "a free name for a copy of the old file"),
+           MARKED("found.a_thousand_of_them", "a thousand of them"));
 }
 
 } // namespace
@@ -429,7 +452,9 @@ void JobStore::bringUpToDate(Open &open, const Options &options) {
         try {
             kept = keepCopy(open.real, version);
         } catch (const InputError &e) {
-            refuse(open.path, "room for a copy of the old file beside it", e.found());
+            refuse(open.path,
+                   MARKED("expected.room_copy_old_file_beside", "room for a copy of the old file beside it"),
+                   e.found());
         }
     } else {
         open.db = inMemory(*open.db);
@@ -467,10 +492,11 @@ JobStore::Reading JobStore::readAll(Open &open, int version) {
     open.letTextsRead();
     Reading reading{jobFrom(rows), wheelwright::lastAction(*open.db)};
     if (const std::vector<std::string> broken = brokenChapters(rows); !broken.empty())
-        refuse(open.path, "what was written",
-               "damage: " + broken.front() + " is not what its digest says" + salvageHint);
+        refuse(open.path, MARKED("expected.what_was_written", "what was written"),
+               notAsDigested(broken.front()));
     if (reading.lastAction == 0)
-        refuse(open.path, "the action that made it", std::string("none") + salvageHint);
+        refuse(open.path, MARKED("expected.the_action_that_made_it", "the action that made it"),
+               MARKED("found.no_action", "none; 'job export --salvage' reads what can be read"));
     open.freshVersion = pragmaNumber(*open.db, "data_version");
     return reading;
 }
@@ -481,22 +507,28 @@ JobStore JobStore::open(const fs::path &path, Options options) {
     open->path = path;
     open->real = behindLinks(path);
     if (options.readOnly) {
-        open->whyReadOnly = "Opened for reading only.";
+        open->whyReadOnly = MARKED("read_only.asked", "Opened for reading only.");
     } else if (::access(open->real.c_str(), W_OK) != 0) {
-        open->whyReadOnly = "Read-only: this file may not be written.";
+        open->whyReadOnly = MARKED("read_only.file", "Read-only: this file may not be written.");
     } else if (::access(open->real.parent_path().c_str(), W_OK) != 0) {
-        open->whyReadOnly = "Read-only: its folder may not be written, and a change needs a journal there.";
+        open->whyReadOnly =
+            MARKED("read_only.folder",
+                   "Read-only: its folder may not be written, and a change needs a journal there.");
     } else if (FileLock::Attempt attempt = FileLock::take(open->real, options.patienceMs); !attempt.lock) {
-        if (options.mustWrite) refuse(path, "a file that can be written", attempt.why);
-        open->whyReadOnly = "Read-only: this job is open in another window or command.";
+        if (options.mustWrite)
+            refuse(path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"),
+                   attempt.why);
+        open->whyReadOnly =
+            MARKED("read_only.open_elsewhere", "Read-only: this job is open in another window or command.");
     } else {
         open->lock = std::move(attempt.lock);
     }
     if (options.mustWrite && !open->lock)
-        refuse(path, "a file that can be written",
-               ::access(open->real.c_str(), W_OK) != 0 ? "one that may not be"
-                                                       : "one in a folder that may not be written");
-    return guarded(path, "a job file", [&] {
+        refuse(path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"),
+               ::access(open->real.c_str(), W_OK) != 0
+                   ? MARKED("found.one_that_may_not", "one that may not be")
+                   : MARKED("found.one_in_folder", "one in a folder that may not be written"));
+    return guarded(path, MARKED("expected.a_job_file", "a job file"), [&] {
         if (open->lock) {
             open->db = std::make_unique<SQLite::Database>(open->real.string(), readWrite, 2000, options.vfs);
             readSomething(*open->db); // rolls a journal back
@@ -516,34 +548,37 @@ JobStore JobStore::open(const fs::path &path, Options options) {
 
 Job JobStore::read() const {
     const std::scoped_lock held(m_open->texts->lock);
-    return guarded(m_open->path, "a job file that can be read", [this] {
-        if (m_open->fresh) {
-            Job job = std::move(*m_open->fresh);
-            m_open->fresh.reset();
-            if (pragmaNumber(*m_open->db, "data_version") == m_open->freshVersion) return job;
-        }
-        Reading reading = readAll(*m_open, schemaVersion);
-        m_open->lastAction = reading.lastAction;
-        return std::move(reading.job);
-    });
+    return guarded(m_open->path,
+                   MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"), [this] {
+                       if (m_open->fresh) {
+                           Job job = std::move(*m_open->fresh);
+                           m_open->fresh.reset();
+                           if (pragmaNumber(*m_open->db, "data_version") == m_open->freshVersion) return job;
+                       }
+                       Reading reading = readAll(*m_open, schemaVersion);
+                       m_open->lastAction = reading.lastAction;
+                       return std::move(reading.job);
+                   });
 }
 
 bool JobStore::writtenElsewhere() const {
     const std::scoped_lock held(m_open->texts->lock);
-    return guarded(m_open->path, "a job file that can be read",
+    return guarded(m_open->path,
+                   MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"),
                    [this] { return wheelwright::lastAction(*m_open->db) != m_open->lastAction; });
 }
 
 JobStore::Reading JobStore::readAgain() const {
     const std::scoped_lock held(m_open->texts->lock);
-    return guarded(m_open->path, "a job file that can be read",
+    return guarded(m_open->path,
+                   MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"),
                    [this] { return readAll(*m_open, schemaVersion); });
 }
 
 bool JobStore::readOnly() const {
     return !m_open->whyReadOnly.empty();
 }
-std::string JobStore::whyReadOnly() const {
+Phrase JobStore::whyReadOnly() const {
     return m_open->whyReadOnly;
 }
 const fs::path &JobStore::path() const {
@@ -561,35 +596,43 @@ std::string textIn(const RowValue &v) {
 
 std::vector<JobStore::Action> JobStore::actions() const {
     const std::scoped_lock held(m_open->texts->lock);
-    return guarded(m_open->path, "a job file that can be read", [this] {
-        JobRows rows;
-        rows.in(RowTable::action) = readActions(*m_open->db);
-        std::vector<Action> out;
-        for (const Row &row : rows.in(RowTable::action))
-            out.push_back({textIn(row[1]), textIn(row[2])});
-        if (!actionsHold(*m_open->db, rows))
-            refuse(m_open->path, "what was written",
-                   std::string("damage: the actions are not what their digest says") + salvageHint);
-        return out;
-    });
+    return guarded(m_open->path,
+                   MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"), [this] {
+                       JobRows rows;
+                       rows.in(RowTable::action) = readActions(*m_open->db);
+                       std::vector<Action> out;
+                       for (const Row &row : rows.in(RowTable::action))
+                           out.push_back({textIn(row[1]), textIn(row[2])});
+                       if (!actionsHold(*m_open->db, rows))
+                           refuse(m_open->path, MARKED("expected.what_was_written", "what was written"),
+                                  MARKED("found.actions_not_as_digested",
+                                         "damage: the actions are not what their digest says; 'job export "
+                                         "--salvage' reads what can be read"));
+                       return out;
+                   });
 }
 
 void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at,
                       std::optional<std::int64_t> after) {
-    if (readOnly()) refuse(m_open->path, "a file open for writing", "one open for reading only");
+    if (readOnly())
+        refuse(m_open->path, MARKED("expected.a_file_open_for_writing", "a file open for writing"),
+               MARKED("found.one_open_for_reading_only", "one open for reading only"));
     if (!m_open->lock->stillNamed(m_open->real))
-        refuse(m_open->path, "the file that was opened",
-               "another under its name, or none: it was moved, replaced or removed");
+        refuse(m_open->path, MARKED("expected.the_file_that_was_opened", "the file that was opened"),
+               MARKED("found.another_under_name_none_was",
+                      "another under its name, or none: it was moved, replaced or removed"));
     const std::scoped_lock held(m_open->texts->lock);
     // What goes from the file may have to come back: undo needs its words.
     for (const auto &list : change.records)
         for (const JobChange::RecordStep &s : list.steps)
             for (const RecordValue &v : s.whole)
                 if (const auto *text = std::get_if<DeferredText>(&v)) text->text();
-    guarded(m_open->path, "a file that can be written", [&] {
+    guarded(m_open->path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
         SQLite::Transaction transaction(*m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
         if (wheelwright::lastAction(*m_open->db) != after.value_or(m_open->lastAction))
-            refuse(m_open->path, "the file as it was read", "changes of another program; open it again");
+            refuse(m_open->path, MARKED("expected.the_file_as_it_was_read", "the file as it was read"),
+                   MARKED("found.changes_of_another_program_open_it_again",
+                          "changes of another program; open it again"));
         m_open->fresh.reset();
         RowWriter writer(*m_open->db);
         writer.change(change);

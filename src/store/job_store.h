@@ -70,7 +70,7 @@ class JobStore {
     };
     Reading readAgain() const;
     bool readOnly() const;
-    std::string whyReadOnly() const; ///< a sentence, or empty
+    Phrase whyReadOnly() const; ///< a sentence, or empty
     const std::filesystem::path &path() const;
     std::vector<Action> actions() const;
 

@@ -38,7 +38,8 @@ class Salvager {
         for (const CurveField &c : allCurves()) {
             attempt(c.title, c.path, [&](Job &job) {
                 if (m_broken.contains(c.path) && m_rows.at(RowTable::curvePoint, c.path).empty())
-                    throw InputError(c.path, "its points", "none");
+                    throw InputError(c.path, MARKED("expected.its_points", "its points"),
+                                     MARKED("found.none", "none"));
                 c.of(job) = curveFrom(m_rows, c);
             });
             m_parts.push_back({c.title, c.path, [&c](Job &to, const Job &from) { c.of(to) = c.in(from); }});
@@ -48,7 +49,8 @@ class Salvager {
         for (const RecordList &l : allRecordLists())
             readList(l);
         if (m_rows.version < rowDigestVersion)
-            attempt(MARKED("salvage.origins", "Origin of cells"), oldOriginsPath, [&](Job &job) { oldOriginsFrom(m_rows, job); });
+            attempt(MARKED("salvage.origins", "Origin of cells"), oldOriginsPath,
+                    [&](Job &job) { oldOriginsFrom(m_rows, job); });
         attempt(limits, limitChapter, [&](Job &job) { job.limits = limitsFrom(m_rows); });
         m_parts.push_back({limits, "limit", [](Job &to, const Job &from) { to.limits = from.limits; }});
         takeBackWhatContradicts();
@@ -75,8 +77,7 @@ class Salvager {
         if (!m_old && m_broken.contains(chapter)) lose(what, doubtful);
     }
 
-    bool attempt(const Phrase &title, const std::string &chapter,
-                 const std::function<void(Job &)> &read) {
+    bool attempt(const Phrase &title, const std::string &chapter, const std::function<void(Job &)> &read) {
         Job job = m_out.job; // half a list is worse than none
         try {
             read(job);
@@ -120,9 +121,10 @@ class Salvager {
             if (!part) return lose(t.title, why);
             validate(in, part->table);
             t.of(m_out.job) = part->table;
-            lose(t.title, {MARKED("salvage.cells",
-                                  "{0} of {1} cells are gone; in their places stands the nearest that is left"),
-                           {count(part->missing), count(part->table.cells().size())}});
+            lose(t.title,
+                 {MARKED("salvage.cells",
+                         "{0} of {1} cells are gone; in their places stands the nearest that is left"),
+                  {count(part->missing), count(part->table.cells().size())}});
         } catch (const InputError &) {
             lose(t.title, why);
         }
@@ -136,7 +138,8 @@ class Salvager {
         try {
             // A row that is missing would come back as a default that nobody chose.
             if (m_broken.contains(list.path) || digestIsGone(list.path))
-                throw InputError(list.path, "what its digest says", "something else");
+                throw InputError(list.path, MARKED("expected.what_its_digest_says", "what its digest says"),
+                                 MARKED("found.something_else", "something else"));
             recordsFrom(m_rows, list, whole);
             m_out.job = std::move(whole);
             doubt(list.title, list.path);
@@ -144,7 +147,8 @@ class Salvager {
         } catch (const InputError &e) {
             whole = m_out.job;
             const PartOfRecords part = partOfRecords(m_rows, list, whole);
-            if (part.kept == 0 && part.dropped == 0) return lose(list.title, MARKED("salvage.nothing", "nothing of it is left"));
+            if (part.kept == 0 && part.dropped == 0)
+                return lose(list.title, MARKED("salvage.nothing", "nothing of it is left"));
             if (part.kept == 0) return lose(list.title, verbatim(e.what()));
             m_out.job = std::move(whole);
             if (part.dropped == 0) {
@@ -228,13 +232,18 @@ JobStore::Salvage JobStore::salvage(const std::filesystem::path &path) {
         try {
             return rolledBackBytes(path);
         } catch (const InputError &e) {
-            throw InputError(name, "a job file of which something can be read", e.found());
+            throw InputError(
+                name,
+                MARKED("expected.job_file_which_something_can", "a job file of which something can be read"),
+                e.found());
         }
     }();
     const PageRows pages = rowsFromPages(bytes);
     if (nothingIn(pages.rows))
-        throw InputError(name, "a job file of which something can be read",
-                         bytes.empty() ? "an empty file" : "no row of a job in it");
+        throw InputError(
+            name,
+            MARKED("expected.job_file_which_something_can", "a job file of which something can be read"),
+            bytes.empty() ? "an empty file" : "no row of a job in it");
     return Salvager(pages, path.stem().string()).salvage();
 }
 

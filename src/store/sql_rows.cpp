@@ -120,7 +120,9 @@ Digest digestIn(SQLite::Database &db, const std::string &chapter) {
     s.bind(1, chapter);
     if (!s.executeStep()) return {};
     const auto digest = digestFrom(valueIn(s.getColumn(0)));
-    if (!digest) throw InputError(chapter, "a digest", "something else in its place");
+    if (!digest)
+        throw InputError(chapter, MARKED("expected.a_digest", "a digest"),
+                         MARKED("found.something_else_in_its_place", "something else in its place"));
     return *digest;
 }
 
@@ -168,12 +170,14 @@ std::string readText(SQLite::Database &db, const std::string &chapter) {
     SQLite::Statement s(db, "SELECT value FROM record WHERE path = ? AND idx = ? AND key = ?");
     SQLite::bind(s, chapter.substr(0, hash), chapter.substr(hash + 1, dot - hash - 1),
                  chapter.substr(dot + 1));
-    if (!s.executeStep() || !s.getColumn(0).isText()) throw InputError(chapter, "a text", "none");
+    if (!s.executeStep() || !s.getColumn(0).isText())
+        throw InputError(chapter, MARKED("expected.a_text", "a text"), MARKED("found.none", "none"));
     std::string text = s.getColumn(0).getString();
     if (digestOf(text) != digestIn(db, chapter))
         throw InputError(
-            chapter, "what was written",
-            "damage: it is not what its digest says; 'job export --salvage' reads what can be read");
+            chapter, MARKED("expected.what_was_written", "what was written"),
+            MARKED("found.damage_not_what_digest_says",
+                   "damage: it is not what its digest says; 'job export --salvage' reads what can be read"));
     return text;
 }
 
@@ -349,7 +353,9 @@ void RowWriter::cells(const JobChange::CellSteps &steps) {
         SQLite::Statement &select = m_statements->select(RowTable::cell);
         for (std::size_t i = 0; i < 3; ++i)
             bindValue(select, static_cast<int>(i) + 1, row[i]);
-        if (!select.executeStep()) throw InputError(steps.path, "a cell to change", "none");
+        if (!select.executeStep())
+            throw InputError(steps.path, MARKED("expected.a_cell_to_change", "a cell to change"),
+                             MARKED("found.none", "none"));
         put(RowTable::cell, row);
     }
 }

@@ -189,7 +189,7 @@ void ConvertDialog::preview() {
                          });
     } catch (const InputError &e) {
         m_preview->forget();
-        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
+        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
     }
 }
 
@@ -299,7 +299,7 @@ void RevisionsDialog::compare() {
         }
         m_words->setText(lines.isEmpty() ? tr("Nothing differs.") : lines.join(QStringLiteral("<br>")));
     } catch (const InputError &e) {
-        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
+        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
     }
 }
 

@@ -177,7 +177,7 @@ void ExtraTablesDialog::enter(int row, int column) {
             job.extras[index].table.setCell(cell, expression.apply(e.table.cell(cell)));
         });
     } catch (const InputError &error) {
-        m_session.report(QString::fromUtf8(error.what()));
+        m_session.report(text(error.words()));
     }
     const QString said = m_words->text();
     showCells(); // the shown number again, also after a refusal

@@ -82,7 +82,7 @@ void NewJobDialog::accept() {
         m_job = m_estimate->isChecked() ? templateJob(known) : newJob(known.name);
         QDialog::accept();
     } catch (const InputError &e) {
-        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
+        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
     }
 }
 

@@ -91,7 +91,7 @@ void RegridDialog::preview() {
                             step(r.mean)));
         m_apply->setEnabled(!same && !m_session.readOnly());
     } catch (const InputError &e) {
-        m_words->setText(QString::fromUtf8(e.what()).toHtmlEscaped());
+        m_words->setText(text(e.words()).toHtmlEscaped());
     }
 }
 

@@ -200,7 +200,7 @@ void Shell::attempt(const std::function<void()> &work) {
     try {
         work();
     } catch (const InputError &e) {
-        m_notice->say(QString::fromUtf8(e.what()));
+        m_notice->say(text(e.words()));
     } catch (const std::filesystem::filesystem_error &e) {
         m_notice->say(QString::fromUtf8(e.what()));
     }
@@ -315,8 +315,7 @@ void Shell::goToWorst(double content) {
     m_session.goTo({worst.place.content, worst.place.rpm, worst.place.loadKpa}, worst.row->check->tables);
     showStation(QStringLiteral("tables"));
     m_session.explain(worst.row->check->explain(v->study->evaluation(), worst.place));
-    statusBar()->showMessage(tr("Worst at this content: %1")
-                                 .arg(text(worst.row->check->title)));
+    statusBar()->showMessage(tr("Worst at this content: %1").arg(text(worst.row->check->title)));
 }
 
 void Shell::goToInput(const QString &link) {

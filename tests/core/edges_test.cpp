@@ -120,8 +120,10 @@ void EdgesTest::echoedTextIsOneShortLine() {
         QVERIFY(cut.size() <= most + 3); // the ellipsis
     }
     QVERIFY(echoed(std::string(10'000'000, 'x'), 40).size() < 50);
-    const InputError e(std::string(1000, 'w'), std::string(1000, 'e'), std::string(1000, 'f'));
+    const InputError e(std::string(1000, 'w'), verbatim(std::string(1000, 'e')), std::string(1000, 'f'));
     QVERIFY(std::string(e.what()).size() < 520);
+    QCOMPARE(said(e.words()), std::string(e.what()));
+    QVERIFY(said(e.wordsAt("there")).starts_with("there: expected eee"));
 }
 
 // ISO 8601-1:2019; leap years by the Gregorian rule.

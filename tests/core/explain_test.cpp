@@ -13,8 +13,8 @@
 #include "core/study/spark_budget.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
-#include "support/phrases.h"
 #include "support/arithmetic.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -68,7 +68,8 @@ double in(const Explanation &x, const std::string &symbol) {
 // Worked out from the field that the link leads to, rather than the field itself; each has a check of its
 // own.
 bool derived(const Explanation &x, const ExplanationInput &i) {
-    return (said(x.title) == "Pump share" && i.symbol == "p") || (said(x.title) == "Injector duty" && i.symbol == "Q") ||
+    return (said(x.title) == "Pump share" && i.symbol == "p") ||
+           (said(x.title) == "Injector duty" && i.symbol == "Q") ||
            (said(x.title) == "Injector duty here" && i.symbol == "Q") ||
            (said(x.title) == "Injector duty" && i.symbol == "t_d") ||
            (said(x.title) == "Spark that corrections take" && i.link == "spark.knock_retard_worst_deg");
@@ -149,11 +150,13 @@ void ExplainTest::sound(const Job &job, const Explanation &x, const WorstPlace *
 }
 
 void ExplainTest::arithmeticItself() {
-    QCOMPARE(valueOf(phrase("(1 − {0}) · {1} + {0} · {2}", {{0.25, {}}, {10, {}}, {20, {}}})), std::optional(12.5));
+    QCOMPARE(valueOf(phrase("(1 − {0}) · {1} + {0} · {2}", {{0.25, {}}, {10, {}}, {20, {}}})),
+             std::optional(12.5));
     QCOMPARE(valueOf(phrase("1 − {0} / {1}", {{276, {}}, {310, {}}})), std::optional(1 - 276.0 / 310));
     QCOMPARE(valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.5, {}}})), std::optional(1.5));
     QVERIFY(!valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}})).has_value() ||
-            *valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}})) != 1.5); // both sides are looked at
+            *valueOf(phrase("{0} / {1} = {2}", {{3, {}}, {2, {}}, {1.4, {}}})) !=
+                1.5); // both sides are looked at
     QVERIFY(!valueOf(phrase("{0} of alcohol in {1}", {{3, {}}, {2, {}}})));
     QVERIFY(!valueOf(phrase("{0}", {{3, {}}}))); // a number alone is no sum
 }

@@ -6,9 +6,9 @@
 #include "support/test_main.h"
 
 using namespace wheelwright;
+using testing::demoJob;
 using testing::phrase;
 using testing::said;
-using testing::demoJob;
 
 namespace {
 
@@ -55,7 +55,8 @@ void ReportTest::whatIsPutInIsNotLookedAtAgain() {
 
 void ReportTest::phrasesStandInPhrases() {
     Phrase outer = Phrase(MARKED("test.outer", "{A} · ⟨{B}⟩ {a}"), {}, {"end"});
-    outer.phrases = {Phrase(MARKED("test.inner", "{0} long"), {{3, Dimension::displacement}}), phrase("plain")};
+    outer.phrases = {Phrase(MARKED("test.inner", "{0} long"), {{3, Dimension::displacement}}),
+                     phrase("plain")};
     UnitChoice units;
     QCOMPARE(format(outer, units), std::string("3.00 L long · plain end"));
     // Each is translated by its own id; the order may change.

@@ -10,6 +10,7 @@
 #include "core/tables/table_text.h"
 #include "core/verify/verdict.h"
 #include "formats/table_csv.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -19,6 +20,7 @@
 #include <iterator>
 
 using namespace wheelwright;
+using testing::said;
 
 namespace {
 

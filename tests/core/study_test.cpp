@@ -15,9 +15,9 @@
 #include <thread>
 
 using namespace wheelwright;
+using testing::demoJob;
 using testing::said;
 using testing::says;
-using testing::demoJob;
 using enum CalibratedQuantity;
 
 namespace {

@@ -196,7 +196,8 @@ void UnitTest::formatExactReadsBack() {
 }
 
 void UnitTest::phrasesPutTheirNumbersIn() {
-    const Phrase p = testing::phrase("{1} before {0}, {1} again, {2} unknown", {{0.85, Dimension::content}, {200, Dimension::pressure}});
+    const Phrase p = testing::phrase("{1} before {0}, {1} again, {2} unknown",
+                                     {{0.85, Dimension::content}, {200, Dimension::pressure}});
     QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before 85 %, 200 kPa again, {2} unknown"));
     QCOMPARE(contentName(0.85, false), std::string("E85"));
     QCOMPARE(contentName(0.5, true), std::string("M50"));

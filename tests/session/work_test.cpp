@@ -65,7 +65,8 @@ void WorkTest::theNewestWins() {
 void WorkTest::anErrorIsAValue() {
     Work<int> work;
     QSignalSpy finished(&work, &WorkSignals::finished);
-    work.start(1, [](const WorkControl &) -> int { throw InputError("here", "one thing", "another"); });
+    work.start(
+        1, [](const WorkControl &) -> int { throw InputError("here", verbatim("one thing"), "another"); });
     QVERIFY(finished.wait());
     QVERIFY(!work.result());
     QCOMPARE(work.error(), QStringLiteral("here: expected one thing, found another"));

@@ -25,6 +25,7 @@
 
 using namespace wheelwright;
 using testing::said;
+using testing::says;
 using namespace wheelwright::testing;
 namespace fs = std::filesystem;
 
@@ -383,7 +384,7 @@ void DamageTest::noNameGoesRoundTheLock() {
         JobStore held = JobStore::open(path);
         for (const char *name : {"other/symbolic.wwjob", "other/hard.wwjob", "folder/a.wwjob"}) {
             const JobStore second = JobStore::open(file(name));
-            QVERIFY2(second.readOnly() && second.whyReadOnly().find("another") != std::string::npos, name);
+            QVERIFY2(second.readOnly() && says(second.whyReadOnly(), "another"), name);
             EXPECT_INPUT_ERROR(JobStore::open(file(name), writing()), "another");
         }
         held.commit(difference(demoJob(), withLimit(demoJob(), 0.9)), "x",
@@ -484,9 +485,9 @@ void DamageTest::salvageReadsWhatIsThere() {
         std::size_t differ = 0;
         for (std::size_t i = 0; i < got.cells().size() && got.x() == spark.x(); ++i)
             differ += got.cells()[i] != spark.cells()[i];
-        const std::size_t stated = static_cast<std::size_t>(words->phrases[1].values.empty() ? 0 : words->phrases[1].values[0].value);
-        if (says(*words, "cells are gone"))
-            QVERIFY2(differ <= stated && stated > 0, said(*words).c_str());
+        const std::size_t stated = static_cast<std::size_t>(
+            words->phrases[1].values.empty() ? 0 : words->phrases[1].values[0].value);
+        if (says(*words, "cells are gone")) QVERIFY2(differ <= stated && stated > 0, said(*words).c_str());
     }
 }
 
@@ -547,7 +548,7 @@ void DamageTest::salvageOfNothingIsRefused() {
         try {
             validate(JobStore::salvage(file()).job);
         } catch (const InputError &e) {
-            QVERIFY(e.expected().find("something can be read") != std::string::npos);
+            QVERIFY(says(e.expected(), "something can be read"));
         }
     }
 }

@@ -3,8 +3,8 @@
 #include "core/job/named_tables.h"
 #include "formats/job_json.h"
 #include "store/job_store.h"
-#include "support/phrases.h"
 #include "support/failing_vfs.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -20,6 +20,7 @@
 
 using namespace wheelwright;
 using testing::said;
+using testing::says;
 using namespace wheelwright::testing;
 namespace fs = std::filesystem;
 
@@ -138,7 +139,7 @@ void JobStoreTest::secondOpenerReadsOnly() {
     JobStore first = JobStore::create(file(), demoJob(), when);
     JobStore second = JobStore::open(file());
     QVERIFY(!first.readOnly() && second.readOnly());
-    QVERIFY(second.whyReadOnly().find("another window") != std::string::npos);
+    QVERIFY(says(second.whyReadOnly(), "another window"));
     EXPECT_INPUT_ERROR(second.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when),
                        "reading only");
     first.commit(difference(demoJob(), withSpark(demoJob(), 7)), "x", when);

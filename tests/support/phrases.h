@@ -16,7 +16,8 @@ inline bool says(const Phrase &p, std::string_view part) {
 }
 
 /// A phrase of a test's own, which nobody translates.
-inline Phrase phrase(const char *text, std::vector<Measured> values = {}, std::vector<std::string> words = {}) {
+inline Phrase phrase(const char *text, std::vector<Measured> values = {},
+                     std::vector<std::string> words = {}) {
     return {PhraseText("", text), std::move(values), std::move(words)};
 }
 

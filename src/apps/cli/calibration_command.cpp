@@ -38,7 +38,7 @@ std::size_t chosen(const char *path, const std::string &id, const char *option) 
         std::string known;
         for (const std::string &c : choices)
             known += (known.empty() ? "" : ", ") + c;
-        throw InputError(option, "one of " + known, "'" + id + "'");
+        throw InputError(option, verbatim("one of " + known), "'" + id + "'");
     }
     return static_cast<std::size_t>(at - choices.begin());
 }
@@ -46,7 +46,7 @@ std::size_t chosen(const char *path, const std::string &id, const char *option) 
 int convert(const ConvertArguments &a) {
     const int asked = !a.school.empty() + !a.meaning.empty() + !a.loadAxis.empty() + !a.boostAxis.empty();
     if (asked != 1)
-        throw InputError("convert", "one of --school, --meaning, --load-axis and --boost-axis",
+        throw InputError("convert", verbatim("one of --school, --meaning, --load-axis and --boost-axis"),
                          std::to_string(asked) + " of them");
     JobEdit edit(a.job, a.apply);
     const Job &job = edit.before();
@@ -120,8 +120,9 @@ void addConvert(CLI::App &app, int &exitCode) {
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, sub, &exitCode] {
         if (a->school != "stack" && a->school != "window_set")
-            refuseOptions(*sub, {"--contents"}, "--school stack or window_set beside it");
-        if (a->school != "window_set") refuseOptions(*sub, {"--tolerance"}, "--school window_set beside it");
+            refuseOptions(*sub, {"--contents"}, verbatim("--school stack or window_set beside it"));
+        if (a->school != "window_set")
+            refuseOptions(*sub, {"--tolerance"}, verbatim("--school window_set beside it"));
         exitCode = convert(*a);
     });
 }

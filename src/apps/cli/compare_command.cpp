@@ -24,7 +24,7 @@ using Json = nlohmann::ordered_json;
 
 void requireDate(const std::string &today) {
     if (!today.empty() && !isIsoDate(today))
-        throw InputError("--today", "a date such as 2001-02-03", "'" + echoed(today, 40) + "'");
+        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(today, 40) + "'");
 }
 
 struct CompareArguments {
@@ -36,7 +36,7 @@ struct CompareArguments {
 
 double listed(const std::vector<double> &list, std::size_t i, std::size_t count, const char *name) {
     if (!list.empty() && list.size() != count)
-        throw InputError(name, std::to_string(count) + " numbers, one for each fuel",
+        throw InputError(name, verbatim(std::to_string(count) + " numbers, one for each fuel"),
                          std::to_string(list.size()));
     return list.empty() ? 0.0 : list[i];
 }
@@ -91,9 +91,9 @@ Json words(const std::vector<ShelfFlag> &flags) {
 void compare(const CompareArguments &a) {
     const bool plain = a.job.empty();
     if (plain && a.ethanol.empty() && a.methanol.empty())
-        throw InputError("compare", "a job, or --ethanol or --methanol with a list", "neither");
+        throw InputError("compare", verbatim("a job, or --ethanol or --methanol with a list"), "neither");
     if (!plain && !(a.ethanol.empty() && a.methanol.empty()))
-        throw InputError("compare", "a job, or a list of fuels", "both");
+        throw InputError("compare", verbatim("a job, or a list of fuels"), "both");
     const Job job = plain ? jobOf(a) : loadJob(a.job);
     const auto verdict = plain ? nullptr : verify(job);
     Json fuels = Json::array();
@@ -132,9 +132,9 @@ void addCompare(CLI::App &app) {
             refuseOptions(*sub,
                           {"--price-per-l", "--reference-ethanol", "--capacity-l", "--l-per-100km",
                            "--l-per-hour", "--use-ethanol"},
-                          "a job, which says it, or it");
+                          verbatim("a job, which says it, or it"));
         else
-            refuseOptions(*sub, {"--today"}, "a job beside it");
+            refuseOptions(*sub, {"--today"}, verbatim("a job beside it"));
         requireDate(a->today);
         compare(*a);
     });
@@ -188,7 +188,7 @@ struct WhatIfArguments {
 int whatIf(const WhatIfArguments &a) {
     const auto fraction = [](double v) { return VolumeFraction::fraction(v); };
     if (a.job.empty() && a.volume->count() == 0)
-        throw InputError("what-if", "a job, or --volume-l and --ethanol", "neither");
+        throw InputError("what-if", verbatim("a job, or --volume-l and --ethanol"), "neither");
     const Job job = a.job.empty() ? newJob("arguments") : loadJob(a.job);
     const TankState tank = a.volume->count() > 0
                                ? TankState{a.volumeL, {fraction(a.ethanol), fraction(a.methanol)}}
@@ -236,7 +236,8 @@ void addWhatIf(CLI::App &app, int &exitCode) {
         ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, sub, &exitCode] {
-        if (a->volume->count() == 0) refuseOptions(*sub, {"--ethanol", "--methanol"}, "--volume-l beside it");
+        if (a->volume->count() == 0)
+            refuseOptions(*sub, {"--ethanol", "--methanol"}, verbatim("--volume-l beside it"));
         exitCode = whatIf(*a);
     });
 }

@@ -47,12 +47,12 @@ Json assignment(const InjectorArguments &a) {
 
 int injector(const InjectorArguments &a) {
     const auto given = [&](const char *name, double v) {
-        if (!(v > 0)) throw InputError(name, "it beside the others", "none");
+        if (!(v > 0)) throw InputError(name, verbatim("it beside the others"), "none");
     };
     Json out;
     bool finding = false;
     if (a.flowOption->count() == 0 && a.measured.empty())
-        throw InputError("injector", "--flow-cc-min, or --measured", "neither");
+        throw InputError("injector", verbatim("--flow-cc-min, or --measured"), "neither");
     if (a.flowOption->count() > 0) {
         const double dp = a.differential->count() > 0 ? a.differentialKpa : a.ratedKpa;
         const double flow = volumeFlowOn(injectorFlowAt(a.flow, a.ratedKpa, dp), a.testFluid, a.fuelDensity);
@@ -131,13 +131,14 @@ void addInjector(CLI::App &app, int &exitCode) {
                           {"--rated-pressure-kpa", "--differential-kpa", "--dead-time-ms", "--dead-times",
                            "--pulse-ms", "--linear-min-ms", "--test-fluid-kg-m3", "--fuel-density-kg-m3",
                            "--bsfc-g-kwh"},
-                          "--flow-cc-min beside it");
+                          verbatim("--flow-cc-min beside it"));
         if (!counts("--pulse-ms"))
-            refuseOptions(*sub, {"--rpm", "--batch", "--linear-min-ms"}, "--pulse-ms beside it");
-        if (!counts("--dead-times")) refuseOptions(*sub, {"--battery-v"}, "--dead-times beside it");
-        if (counts("--dead-times")) refuseOptions(*sub, {"--dead-time-ms"}, "--dead-times or it");
-        if (!counts("--bsfc-g-kwh")) refuseOptions(*sub, {"--injectors", "--duty"}, "--bsfc-g-kwh beside it");
-        if (!counts("--measured")) refuseOptions(*sub, {"--needs"}, "--measured beside it");
+            refuseOptions(*sub, {"--rpm", "--batch", "--linear-min-ms"}, verbatim("--pulse-ms beside it"));
+        if (!counts("--dead-times")) refuseOptions(*sub, {"--battery-v"}, verbatim("--dead-times beside it"));
+        if (counts("--dead-times")) refuseOptions(*sub, {"--dead-time-ms"}, verbatim("--dead-times or it"));
+        if (!counts("--bsfc-g-kwh"))
+            refuseOptions(*sub, {"--injectors", "--duty"}, verbatim("--bsfc-g-kwh beside it"));
+        if (!counts("--measured")) refuseOptions(*sub, {"--needs"}, verbatim("--measured beside it"));
         exitCode = injector(*a);
     });
 }
@@ -158,7 +159,7 @@ int pumpOfJob(const PumpArguments &a) {
     const Job job = loadJob(a.job);
     const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
     if (!(content >= 0 && content <= 1))
-        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
+        throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(content));
     const EngineMap map = returnFlow(Study(job), content);
     const FreezeLine line = freezeLine(Study(job));
     double least = 1e9;
@@ -184,13 +185,14 @@ int pumpOfJob(const PumpArguments &a) {
 int pump(const PumpArguments &a) {
     if (!a.job.empty()) return pumpOfJob(a);
     if (a.points.empty() && a.measuredOption->count() == 0)
-        throw InputError("pump", "a job, --points and --pressure-kpa, or --commanded-kpa and --measured-kpa",
-                         "none");
+        throw InputError(
+            "pump", verbatim("a job, --points and --pressure-kpa, or --commanded-kpa and --measured-kpa"),
+            "none");
     Json out;
     bool finding = false;
     if (!a.points.empty()) {
         if (a.pressure->count() == 0)
-            throw InputError("--pressure-kpa", "the pressure it works against", "none");
+            throw InputError("--pressure-kpa", verbatim("the pressure it works against"), "none");
         std::vector<PumpPoint> points;
         for (const auto &[kpa, flow] :
              pairsFrom("--points", a.points, like("supply.pump_points", "pressure_kpa"),
@@ -244,15 +246,16 @@ void addPump(CLI::App &app, int &exitCode) {
             refuseOptions(*sub,
                           {"--points", "--pressure-kpa", "--count", "--demand-l-min", "--margin",
                            "--sensor-needs-l-min", "--commanded-kpa", "--measured-kpa"},
-                          "a job, which says it, or it");
+                          verbatim("a job, which says it, or it"));
         else
-            refuseOptions(*sub, {"--content"}, "a job beside it");
+            refuseOptions(*sub, {"--content"}, verbatim("a job beside it"));
         if (sub->count("--points") == 0)
-            refuseOptions(*sub, {"--pressure-kpa", "--count", "--demand-l-min"}, "--points beside it");
+            refuseOptions(*sub, {"--pressure-kpa", "--count", "--demand-l-min"},
+                          verbatim("--points beside it"));
         if (sub->count("--demand-l-min") == 0)
-            refuseOptions(*sub, {"--margin", "--sensor-needs-l-min"}, "--demand-l-min beside it");
+            refuseOptions(*sub, {"--margin", "--sensor-needs-l-min"}, verbatim("--demand-l-min beside it"));
         if (sub->count("--commanded-kpa") != sub->count("--measured-kpa"))
-            throw InputError("pump", "--commanded-kpa and --measured-kpa together", "one of them");
+            throw InputError("pump", verbatim("--commanded-kpa and --measured-kpa together"), "one of them");
         exitCode = pump(*a);
     });
 }
@@ -347,7 +350,8 @@ void addSpray(CLI::App &app, int &exitCode) {
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, sub, &exitCode] {
         if (sub->count("--rated-pressure-kpa") > sub->count("--pressure-kpa"))
-            throw InputError("--pressure-kpa", "the pressure in use, with --rated-pressure-kpa", "none");
+            throw InputError("--pressure-kpa", verbatim("the pressure in use, with --rated-pressure-kpa"),
+                             "none");
         exitCode = spray(*a);
     });
 }

@@ -95,7 +95,8 @@ int boost(const BoostArguments &a) {
     const std::vector<BoostGroup> groups = boostGroups(job);
     const BoostGroup *used = boostGroupFor(groups, a.gear, content);
     if (!used)
-        throw InputError(a.job, "two pulls of different duty in boost.points, in one gear and on one fuel",
+        throw InputError(a.job,
+                         verbatim("two pulls of different duty in boost.points, in one gear and on one fuel"),
                          std::to_string(job.boost.points.size()) + " points");
     const BoostStepPlan plan = planBoostSteps(Study(job), *used, content);
     Json all = Json::array(), steps = Json::array();
@@ -140,7 +141,7 @@ struct MapArguments {
 
 int sprayCells(const MapArguments &a) {
     const Job job = loadJob(a.job);
-    if (!job.aux.fitted) throw InputError(a.job, "a job with a spray (aux.fitted)", "none");
+    if (!job.aux.fitted) throw InputError(a.job, verbatim("a job with a spray (aux.fitted)"), "none");
     const double content = contentOrTank(job, *a.contentOption, a.content);
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     bool finding = false;

@@ -46,7 +46,7 @@ Job flatJob(const EngineTemplate &known, const CLI::App &said) {
 void create(NewArguments a, const CLI::App &said) {
     if (a.engine.name.empty()) a.engine.name = fs::path(a.path).stem().string();
     if (a.alcohol != "ethanol" && a.alcohol != "methanol")
-        throw InputError("--alcohol", "ethanol or methanol", "'" + a.alcohol + "'");
+        throw InputError("--alcohol", verbatim("ethanol or methanol"), "'" + a.alcohol + "'");
     a.engine.alcohol = a.alcohol == "methanol" ? Alcohol::methanol : Alcohol::ethanol;
     const Job job = a.estimate ? templateJob(a.engine) : flatJob(a.engine, said);
     JobStore::create(a.path, job, timestamp());
@@ -136,7 +136,8 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     fresh->add_flag("--json", forNew->json, "Print JSON");
     fresh->callback([a = forNew, fresh] {
         if (!a->estimate)
-            refuseOptions(*fresh, {"--boost-kpa"}, "--estimate beside it, since flat tables hold no boost");
+            refuseOptions(*fresh, {"--boost-kpa"},
+                          verbatim("--estimate beside it, since flat tables hold no boost"));
         create(*a, *fresh);
     });
 

@@ -80,7 +80,7 @@ BlendProperties fuelOf(const AfrArguments &a) {
         return BlendModel().properties(
             {VolumeFraction::fraction(a.ethanol), VolumeFraction::fraction(a.methanol)});
     if (a.ethanol > 0 || a.methanol > 0)
-        throw InputError("afr", "a job, or --ethanol and --methanol", "both");
+        throw InputError("afr", verbatim("a job, or --ethanol and --methanol"), "both");
     const Job job = loadJob(a.job);
     return propertiesOf(job, tankNow(job));
 }
@@ -88,7 +88,7 @@ BlendProperties fuelOf(const AfrArguments &a) {
 void convertAfr(const AfrArguments &a) {
     const bool fromAfr = a.afrOption->count() > 0;
     if (fromAfr == (a.lambdaOption->count() > 0))
-        throw InputError("afr", "either --afr or --lambda", fromAfr ? "both" : "neither");
+        throw InputError("afr", verbatim("either --afr or --lambda"), fromAfr ? "both" : "neither");
     const BlendProperties fuel = fuelOf(a);
     const double scale = a.trueScale ? fuel.stoichiometricAfr : a.scale;
     const double lambda = fromAfr ? a.afr / scale : a.lambda;
@@ -115,7 +115,7 @@ void addAfr(CLI::App &app) {
         ->capture_default_str();
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, sub] {
-        if (a->trueScale) refuseOptions(*sub, {"--scale"}, "--true-scale or it");
+        if (a->trueScale) refuseOptions(*sub, {"--scale"}, verbatim("--true-scale or it"));
         convertAfr(*a);
     });
 }

@@ -77,9 +77,10 @@ double numberFrom(const std::string &where, const std::string &text, const Numbe
     const std::optional<double> v = numberIn(text);
     constexpr std::size_t most = 40;
     if (!v || !(*v >= r.least && *v <= r.most))
-        throw InputError(where, (v ? "" : "a number, ") + rangeWords(r), "'" + echoed(text, most) + "'");
+        throw InputError(where, verbatim((v ? "" : "a number, ") + rangeWords(r)),
+                         "'" + echoed(text, most) + "'");
     if (r.whole && *v != std::floor(*v))
-        throw InputError(where, "a whole number", "'" + echoed(text, most) + "'");
+        throw InputError(where, verbatim("a whole number"), "'" + echoed(text, most) + "'");
     return *v;
 }
 
@@ -109,15 +110,15 @@ std::vector<std::pair<double, double>> pairsFrom(const char *name, const std::ve
     for (const std::string &text : texts) {
         const std::size_t colon = text.find(':');
         if (colon == std::string::npos)
-            throw InputError(name, "pairs of numbers such as 12:1.1,14:0.9", "'" + echoed(text, 40) + "'");
+            throw InputError(name, verbatim("pairs of numbers such as 12:1.1,14:0.9"),
+                             "'" + echoed(text, 40) + "'");
         pairs.emplace_back(numberFrom(name, text.substr(0, colon), first),
                            numberFrom(name, text.substr(colon + 1), second));
     }
     return pairs;
 }
 
-void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options,
-                   const std::string &instead) {
+void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options, const Phrase &instead) {
     for (const char *option : options)
         if (sub.count(option) > 0) throw InputError(option, instead, "it beside that");
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
 #include "core/base/unit.h"
 
 #include <CLI/CLI.hpp>
@@ -43,7 +44,6 @@ std::vector<std::pair<double, double>> pairsFrom(const char *name, const std::ve
 
 /// Throws InputError for each of these that was given although it counts for nothing here: nothing is taken
 /// in silence. `instead`: what belongs there, "a job alone, which says it".
-void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options,
-                   const std::string &instead);
+void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options, const Phrase &instead);
 
 } // namespace wheelwright

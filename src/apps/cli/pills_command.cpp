@@ -56,7 +56,7 @@ Json describe(const std::vector<PillStep> &table) {
 int pillsOf(const PillArguments &a) {
     const Job job = loadJob(a.job);
     if (job.control != FuelControl::mechanical)
-        throw InputError(a.job, "a job whose fuel is metered mechanically (engine.fuel_control)",
+        throw InputError(a.job, verbatim("a job whose fuel is metered mechanically (engine.fuel_control)"),
                          "a controller");
     bool finding = false;
     Json curve = Json::array(), passes = Json::array();
@@ -94,7 +94,8 @@ int pillsOf(const PillArguments &a) {
 
 int pills(const PillArguments &a) {
     if (!a.job.empty()) return pillsOf(a);
-    if (a.pump->count() == 0) throw InputError("pills", "a job, or --pump-l-min and the sizes", "neither");
+    if (a.pump->count() == 0)
+        throw InputError("pills", verbatim("a job, or --pump-l-min and the sizes"), "neither");
     MechanicalInjection m = a.injection;
     if (a.speed->count() == 0) m.pumpRpm = a.engine.displacementL > 0 && a.rpm > 0 ? a.rpm : 1000;
     const double rpm = a.rpm > 0 ? a.rpm : m.pumpRpm;
@@ -187,11 +188,11 @@ void addPillsCommand(CLI::App &app, int &exitCode) {
                            "--intake-c",
                            "--stoich-afr",
                            "--step-mm"},
-                          "a job, which says it, or it");
+                          verbatim("a job, which says it, or it"));
         else if (sub->count("--displacement-l") == 0)
             refuseOptions(*sub,
                           {"--ve", "--manifold-kpa", "--intake-c", "--stoich-afr", "--step-mm", "--count"},
-                          "--displacement-l beside it");
+                          verbatim("--displacement-l beside it"));
         exitCode = pills(*a);
     });
 }
@@ -216,7 +217,7 @@ void addAirCommand(CLI::App &app) {
     sub->add_flag("--json", a->json, "Print JSON");
     sub->callback([a, pressure, height] {
         if (pressure->count() + height->count() == 0)
-            throw InputError("air", "--pressure-kpa or --height-m", "neither");
+            throw InputError("air", verbatim("--pressure-kpa or --height-m"), "neither");
         const double kpa = pressure->count() > 0 ? a->pressureKpa : standardPressureKpa(a->heightM);
         print({{"pressure_kpa", kpa}, {"density_kg_m3", airDensityKgM3(kpa, a->temperatureC, a->humidity)}},
               a->json);

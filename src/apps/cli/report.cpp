@@ -39,7 +39,8 @@ std::string readText(const std::string &name) {
     std::array<char, 65536> part;
     while (std::cin.read(part.data(), part.size()) || std::cin.gcount() > 0) {
         text.append(part.data(), static_cast<std::size_t>(std::cin.gcount()));
-        if (text.size() > mostFileBytes) throw InputError("standard input", "at most 256 MiB", "more");
+        if (text.size() > mostFileBytes)
+            throw InputError("standard input", verbatim("at most 256 MiB"), "more");
     }
     return text;
 }

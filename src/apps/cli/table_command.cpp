@@ -28,7 +28,7 @@ struct TableArguments {
 
 void requireContent(const TableArguments &a) {
     if (!(a.content >= 0 && a.content <= 1))
-        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(a.content));
+        throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(a.content));
 }
 
 void exportTable(const TableArguments &a) {
@@ -36,9 +36,10 @@ void exportTable(const TableArguments &a) {
     CalibratedQuantity quantity{};
     const bool whole = isQuantity(a.table, quantity), blended = a.contentOption->count() > 0;
     if (blended && !whole)
-        throw InputError("--content", "a quantity as a whole, such as spark", "'" + a.table + "'");
+        throw InputError("--content", verbatim("a quantity as a whole, such as spark"), "'" + a.table + "'");
     if (!blended && whole)
-        throw InputError("table", "one of its tables, or --content to blend at", "'" + a.table + "'");
+        throw InputError("table", verbatim("one of its tables, or --content to blend at"),
+                         "'" + a.table + "'");
     Table2D table;
     TableField field;
     if (whole) {
@@ -74,8 +75,8 @@ TableTarget importTarget(const TableArguments &a, const Job &job) {
         return {job, name};
     }
     throw InputError("--content",
-                     "the calibrated content " + std::to_string(ends.lowContent) + " or " +
-                         std::to_string(ends.highContent),
+                     verbatim("the calibrated content " + std::to_string(ends.lowContent) + " or " +
+                              std::to_string(ends.highContent)),
                      std::to_string(a.content));
 }
 
@@ -132,7 +133,7 @@ void limitTo(const char *option, const std::vector<double> &ends, std::optional<
              std::optional<double> &most) {
     if (ends.empty()) return;
     if (ends.size() != 2 || !(ends[0] <= ends[1]))
-        throw InputError(option, "two numbers, the lower one first",
+        throw InputError(option, verbatim("two numbers, the lower one first"),
                          std::to_string(ends.size()) + " numbers");
     constexpr double inclusive = 1e-9; // the ends belong to it
     least = ends[0] - inclusive;
@@ -146,10 +147,11 @@ int editTable(const EditArguments &a) {
     CalibratedQuantity quantity{};
     const bool now = a.contentOption->count() > 0, whole = isQuantity(a.table, quantity);
     if (now != whole)
-        throw InputError("table", "one of its tables, or a quantity with --content to share the edit",
+        throw InputError("table",
+                         verbatim("one of its tables, or a quantity with --content to share the edit"),
                          "'" + a.table + "'");
     if (now && !(a.content >= 0 && a.content <= 1))
-        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(a.content));
+        throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(a.content));
     std::optional<TableTarget> target;
     if (!now) target.emplace(before, a.table);
     const TableField field = now ? tableIn(before, quantity, false) : target->field();

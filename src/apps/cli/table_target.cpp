@@ -49,14 +49,14 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
             return;
         }
     }
-    throw InputError("table", "one of " + known, "'" + name + "'");
+    throw InputError("table", verbatim("one of " + known), "'" + name + "'");
 }
 
 Table2D &TableTarget::of(Job &job) const {
     if (!m_level) return m_field.of(job);
     for (ContentLevel &l : job.calibration.levels)
         if (l.content == m_content) return l.of(m_field.quantity);
-    throw InputError("table", "a level of the job", m_field.path);
+    throw InputError("table", verbatim("a level of the job"), m_field.path);
 }
 
 JobEdit::JobEdit(const std::string &path, bool write) {
@@ -87,7 +87,7 @@ void JobEdit::commit(Job after, const std::string &what, CellOrigin how) {
 double contentOrTank(const Job &job, const CLI::Option &option, double asked) {
     const double content = option.count() > 0 ? asked : alcoholOf(tankNow(job).content);
     if (!(content >= 0 && content <= 1))
-        throw InputError("--content", "a volume fraction from 0 to 1", std::to_string(content));
+        throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(content));
     return content;
 }
 

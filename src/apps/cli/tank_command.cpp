@@ -44,14 +44,14 @@ struct Tank {
 
 Tank tankOf(const TankArguments &a, bool needsCapacity) {
     if (!a.job.empty()) {
-        if (a.volume->count() > 0) throw InputError("tank", "a job, or --volume-l", "both");
+        if (a.volume->count() > 0) throw InputError("tank", verbatim("a job, or --volume-l"), "both");
         const Job job = loadJob(a.job);
         return {tankNow(job), uncertainTankNow(job), job.tank.capacityL};
     }
     if (a.volume->count() == 0)
-        throw InputError("--volume-l", "what is in the tank now, or a job", "neither");
+        throw InputError("--volume-l", verbatim("what is in the tank now, or a job"), "neither");
     if (needsCapacity && a.capacity->count() == 0)
-        throw InputError("--capacity-l", "what the tank takes, or a job", "neither");
+        throw InputError("--capacity-l", verbatim("what the tank takes, or a job"), "neither");
     const TankState state{a.volumeL,
                           {VolumeFraction::fraction(a.ethanol), VolumeFraction::fraction(a.methanol)}};
     validate(state.content);
@@ -60,7 +60,7 @@ Tank tankOf(const TankArguments &a, bool needsCapacity) {
 
 // What a job says is not said again.
 void ofJobOnly(const CLI::App &sub, const TankArguments &a, std::initializer_list<const char *> options) {
-    if (!a.job.empty()) refuseOptions(sub, options, "a job, which says it, or it");
+    if (!a.job.empty()) refuseOptions(sub, options, verbatim("a job, which says it, or it"));
 }
 
 // pour
@@ -73,12 +73,13 @@ struct PourArguments : TankArguments {
 void pour(const PourArguments &a) {
     Tank tank = tankOf(a, false);
     if (tank.capacityL > 0 && tank.state.volumeL + a.addL > tank.capacityL + 1e-9)
-        throw InputError("--add-l",
-                         "at most the room of " + std::to_string(tank.capacityL - tank.state.volumeL) + " L",
-                         std::to_string(a.addL));
+        throw InputError(
+            "--add-l",
+            verbatim("at most the room of " + std::to_string(tank.capacityL - tank.state.volumeL) + " L"),
+            std::to_string(a.addL));
     const Blend added{VolumeFraction::fraction(a.addEthanol), VolumeFraction::fraction(a.addMethanol)};
     const TankState after = afterPour(tank.state, a.addL, added);
-    if (after.volumeL <= 0) throw InputError("tank", "some fuel", "none");
+    if (after.volumeL <= 0) throw InputError("tank", verbatim("some fuel"), "none");
     if (a.job.empty())
         tank.known =
             UncertainTank({a.volumeL, a.volumeSigmaL}, {alcoholOf(tank.state.content), a.ethanolSigma});
@@ -135,7 +136,7 @@ double listed(const std::vector<double> &list, std::size_t i, std::size_t count,
               double otherwise) {
     if (list.empty()) return otherwise;
     if (list.size() != count)
-        throw InputError(name, std::to_string(count) + " numbers, one for each fuel of the shelf",
+        throw InputError(name, verbatim(std::to_string(count) + " numbers, one for each fuel of the shelf"),
                          std::to_string(list.size()));
     return list[i];
 }
@@ -143,12 +144,13 @@ double listed(const std::vector<double> &list, std::size_t i, std::size_t count,
 PourRequest requestOf(const PlanArguments &a) {
     if (!a.job.empty()) {
         if (!a.shelf.empty() || a.capacity->count() > 0 || a.volume->count() > 0)
-            throw InputError("tank plan", "a job, or a tank and a shelf", "both");
+            throw InputError("tank plan", verbatim("a job, or a tank and a shelf"), "both");
         return pourRequestOf(loadJob(a.job), a.target,
                              a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt);
     }
     if (a.shelf.empty())
-        throw InputError("tank plan", "a job, or --capacity-l, --volume-l, --ethanol and --shelf", "neither");
+        throw InputError("tank plan", verbatim("a job, or --capacity-l, --volume-l, --ethanol and --shelf"),
+                         "neither");
     PourRequest r{a.capacityL, a.volumeL, a.ethanol, a.target, std::nullopt, {}};
     r.reserveL = a.reserveL;
     r.known = UncertainTank({a.volumeL, a.volumeSigmaL}, {a.ethanol, a.ethanolSigma});
@@ -254,7 +256,7 @@ struct SheetArguments {
 
 int sheet(const SheetArguments &a) {
     if (!a.on.empty() && !isIsoDate(a.on))
-        throw InputError("--today", "a date such as 2001-02-03", "'" + echoed(a.on, 40) + "'");
+        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(a.on, 40) + "'");
     const Job job = loadJob(a.job);
     const PourRequest r =
         pourRequestOf(job, a.target, a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt, a.on);
@@ -332,7 +334,7 @@ struct SettleArguments {
 
 void settle(const SettleArguments &a) {
     if (a.job.empty() && a.flow->count() == 0)
-        throw InputError("--line-flow-l-min", "the flow through the line, or a job", "neither");
+        throw InputError("--line-flow-l-min", verbatim("the flow through the line, or a job"), "neither");
     FuelPath path = a.path;
     path.place = a.place == "return" ? SensorPlace::returnLine : SensorPlace::feed;
     if (!a.job.empty()) path = fuelPathOf(loadJob(a.job), a.cruise);
@@ -384,9 +386,9 @@ void addSettle(CLI::App *tank) {
             refuseOptions(*sub,
                           {"--line-l", "--line-flow-l-min", "--surge-l", "--surge-flow-l-min",
                            "--sensor-place", "--rail-l", "--return-l", "--use-l-min"},
-                          "a job, which says it, or it");
+                          verbatim("a job, which says it, or it"));
         else
-            refuseOptions(*sub, {"--cruise"}, "a job beside it");
+            refuseOptions(*sub, {"--cruise"}, verbatim("a job beside it"));
         settle(*a);
     });
 }

@@ -58,16 +58,37 @@ std::string echoed(std::string_view text, std::size_t most) {
 }
 
 namespace {
+
 constexpr std::size_t mostWhere = 110, mostExpected = 200, mostFound = 160;
+
+Phrase sentence(const std::string &where, const Phrase &expected, const Phrase &found) {
+    return {MARKED("error.input", "{a}: expected {A}, found {B}"), {}, {where}, {expected, found}};
 }
 
-InputError::InputError(const std::string &where, const std::string &expected, const std::string &found)
-    : InputError(Echoed{echoed(where, mostWhere), echoed(expected, mostExpected), echoed(found, mostFound)}) {
+Phrase bounded(Phrase p, std::size_t most) {
+    for (std::string &word : p.words)
+        word = echoed(word, most);
+    return p;
 }
 
-InputError::InputError(Echoed words)
-    : std::runtime_error(words.where + ": expected " + words.expected + ", found " + words.found),
-      m_where(std::move(words.where)), m_expected(std::move(words.expected)),
-      m_found(std::move(words.found)) {}
+} // namespace
+
+InputError::InputError(const std::string &where, const Phrase &expected, const Phrase &found)
+    : std::runtime_error(
+          format(sentence(echoed(where, mostWhere), verbatim(echoed(format(expected), mostExpected)),
+                          verbatim(echoed(format(found), mostFound))))),
+      m_where(echoed(where, mostWhere)), m_expected(bounded(expected, mostExpected)),
+      m_found(bounded(found, mostFound)) {}
+
+InputError::InputError(const std::string &where, const Phrase &expected, const std::string &found)
+    : InputError(where, expected, verbatim(found)) {}
+
+Phrase InputError::words() const {
+    return wordsAt(m_where);
+}
+
+Phrase InputError::wordsAt(const std::string &where) const {
+    return sentence(where, m_expected, m_found);
+}
 
 } // namespace wheelwright

@@ -21,7 +21,7 @@ struct Explanation {
     Phrase title;
     Measured result;
     Phrase formula;     ///< in symbols
-    Phrase substituted;  ///< with the numbers put in
+    Phrase substituted; ///< with the numbers put in
     std::vector<ExplanationInput> inputs;
     Phrase source; ///< published, 'common practice' or 'from memory'
     Phrase uncertainty;

@@ -66,17 +66,21 @@ std::vector<double> isotonic(const std::vector<double> &y, const std::vector<dou
 
 MonotoneFit::MonotoneFit(std::vector<double> x, std::vector<double> y) {
     if (x.size() != y.size())
-        throw InputError("points", "as many x as y",
+        throw InputError("points", MARKED("expected.as_many_x_as_y", "as many x as y"),
                          std::to_string(x.size()) + " and " + std::to_string(y.size()));
     std::map<double, std::pair<double, double>> sums; // y, how many
     for (std::size_t i = 0; i < x.size(); ++i) {
         if (!std::isfinite(x[i]) || !std::isfinite(y[i]))
-            throw InputError("point " + std::to_string(i + 1), "finite numbers", "others");
+            throw InputError("point " + std::to_string(i + 1),
+                             MARKED("expected.finite_numbers", "finite numbers"),
+                             MARKED("found.others", "others"));
         sums[x[i]].first += y[i];
         sums[x[i]].second += 1;
     }
     if (sums.size() < 2)
-        throw InputError("points", "at least two different ones", std::to_string(sums.size()));
+        throw InputError("points",
+                         MARKED("expected.at_least_two_different_ones", "at least two different ones"),
+                         std::to_string(sums.size()));
     std::vector<double> mean, weight;
     for (const auto &[at, sum] : sums) {
         m_x.push_back(at);

@@ -22,7 +22,8 @@ struct PhraseText {
     std::string_view text{};
 
     constexpr PhraseText() = default;
-    constexpr explicit PhraseText(std::string_view ofText, std::string_view words) : id(ofText), text(words) {}
+    constexpr explicit PhraseText(std::string_view ofText, std::string_view words)
+        : id(ofText), text(words) {}
     constexpr bool empty() const { return text.empty(); }
     bool operator==(const PhraseText &) const = default;
 };
@@ -61,8 +62,7 @@ Phrase listed(const std::vector<Phrase> &parts);
 /// How phrases are shown to somebody: the units, and the text in the language that was chosen.
 struct Wording {
     UnitChoice units{};
-    std::function<std::string(std::string_view id, std::string_view text)>
-        translate{}; ///< none: as written
+    std::function<std::string(std::string_view id, std::string_view text)> translate{}; ///< none: as written
 
     std::string of(const Phrase &phrase) const;
 

@@ -104,7 +104,8 @@ std::optional<std::vector<double>> SmallProgramme::solve() const {
     const std::size_t n = cost.size();
     const bool rowsFit = !equations.empty() && equations.size() <= 2;
     if (n == 0 || n > mostVariables || upper.size() != n || !rowsFit)
-        throw InputError("programme", "1 to 12 variables and 1 or 2 equations",
+        throw InputError("programme",
+                         MARKED("expected.1_12_variables_1_2", "1 to 12 variables and 1 or 2 equations"),
                          std::to_string(n) + " and " + std::to_string(equations.size()));
     return CornerSearch(*this).run();
 }

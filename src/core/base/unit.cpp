@@ -201,7 +201,7 @@ std::string quoted(std::string_view text) {
 // Internal value of a number typed with a unit, or throws.
 double withUnit(double shown, const std::string &unitText, Dimension d, const UnitChoice &choice,
                 std::string_view where) {
-    const std::string expected = "a number in " + unitSymbol(d, choice);
+    const Phrase expected{MARKED("expected.number_in", "a number in {a}"), {}, {unitSymbol(d, choice)}};
     if (d == mixture && unitText == "afr")
         return shown / (choice.mixtureScale == MixtureScale::lambda ? 14.7 : stoichiometry(choice));
     if (unitText == "%" && (d == content || d == ratio || d == volumetricEfficiency))
@@ -219,7 +219,8 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
             if (u.dimension == d || (isPressure(u.dimension) && isPressure(d)))
                 return shown * u.scale + u.offset + pressureShift(u, d, choice);
         }
-    throw InputError(std::string(where), expected, quoted(unitText) + " as unit");
+    throw InputError(std::string(where), expected,
+                     Phrase{MARKED("found.as_unit", "{a} as unit"), {}, {quoted(unitText)}});
 }
 
 } // namespace
@@ -240,7 +241,7 @@ const Unit &unitById(std::string_view id) {
         if (u.id == id) return u;
         known += (known.empty() ? "" : ", ") + std::string(u.id);
     }
-    throw InputError("unit", "one of " + known, quoted(id));
+    throw InputError("unit", Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}}, quoted(id));
 }
 
 std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
@@ -303,8 +304,10 @@ double parse(std::string_view text, Dimension dimension, const UnitChoice &choic
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), shown);
     const std::string rest(end, static_cast<const char *>(s.data() + s.size()));
     if (problem != std::errc{} || !std::isfinite(shown) || rest.starts_with('.'))
-        throw InputError(std::string(where), "a number in " + unitSymbol(dimension, choice),
-                         text.empty() ? "nothing" : quoted(text));
+        throw InputError(
+            std::string(where),
+            Phrase{MARKED("expected.number_in", "a number in {a}"), {}, {unitSymbol(dimension, choice)}},
+            text.empty() ? "nothing" : quoted(text));
     return rest.empty() ? fromShown(shown, dimension, choice)
                         : withUnit(shown, rest, dimension, choice, where);
 }

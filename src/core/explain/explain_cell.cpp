@@ -35,11 +35,12 @@ PhraseText shapeWords(const TwoTable &t, CalibratedQuantity q) {
 Phrase weightUncertainty(const Study &study, CalibratedQuantity q, double content) {
     const Calibration &c = study.job().calibration;
     const TwoTable &t = c.of(q);
-    if (t.shape != WeightShape::physical) 
+    if (t.shape != WeightShape::physical)
         return MARKED("weight.chosen", "A chosen curve; compare with the physical one.");
     const double straight = (content - c.baseContent) / (c.topContent - c.baseContent);
     const double w = study.weights().at(content)[q];
-    return {MARKED("weight.straight_would_say", "The straight line would say {0}: {1} less or more of the top table."),
+    return {MARKED("weight.straight_would_say",
+                   "The straight line would say {0}: {1} less or more of the top table."),
             {{straight, Dimension::none}, {std::abs(w - straight), Dimension::ratio}}};
 }
 
@@ -63,26 +64,47 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
     Explanation x;
     x.title = {MARKED("working.blended_cell.title", "{A} now"), {}, {}, {quantityTitle(q)}};
     x.result = {weights.blend(base, top.value), d};
-    x.formula = weights.scale == 1 ? MARKED("working.blended_cell.formula", "T(E) = (1 − w) · A + w · B") : MARKED("working.blended_cell.formula.t_e", "T(E) = c(E) · ((1 − w) · A + w · B)");
-    x.substituted = {MARKED("working.blended_cell.numbers", "(1 − {0}) · {1} + {0} · {2}"), {{w, Dimension::none}, {base, d}, {top.value, d}}};
-    x.inputs = {{"E", MARKED("working.blended_cell.from.content_looked", "content looked at"), {content, Dimension::content}, ""},
-                {"A", Phrase{MARKED("working.blended_cell.from.base", "base table, here: {A}"), {}, {}, {origin(false)}}, {base, d}, pathOf(q, "base")},
-                {"B", Phrase{MARKED("working.blended_cell.from.top", "top table, here: {A}"), {}, {}, {origin(true)}}, {top.value, d}, pathOf(q, "top")},
-                {"w", MARKED("working.blended_cell.from.weight_top_table", "weight of the top table"), {w, Dimension::none}, pathOf(q, "weight_shape")}};
-    x.source = {school.levels ? MARKED("working.blended_cell.source.levels", "School {a}, {A}; linear between the levels")
+    x.formula = weights.scale == 1
+                    ? MARKED("working.blended_cell.formula", "T(E) = (1 − w) · A + w · B")
+                    : MARKED("working.blended_cell.formula.t_e", "T(E) = c(E) · ((1 − w) · A + w · B)");
+    x.substituted = {MARKED("working.blended_cell.numbers", "(1 − {0}) · {1} + {0} · {2}"),
+                     {{w, Dimension::none}, {base, d}, {top.value, d}}};
+    x.inputs = {
+        {"E",
+         MARKED("working.blended_cell.from.content_looked", "content looked at"),
+         {content, Dimension::content},
+         ""},
+        {"A",
+         Phrase{MARKED("working.blended_cell.from.base", "base table, here: {A}"), {}, {}, {origin(false)}},
+         {base, d},
+         pathOf(q, "base")},
+        {"B",
+         Phrase{MARKED("working.blended_cell.from.top", "top table, here: {A}"), {}, {}, {origin(true)}},
+         {top.value, d},
+         pathOf(q, "top")},
+        {"w",
+         MARKED("working.blended_cell.from.weight_top_table", "weight of the top table"),
+         {w, Dimension::none},
+         pathOf(q, "weight_shape")}};
+    x.source = {school.levels ? MARKED("working.blended_cell.source.levels",
+                                       "School {a}, {A}; linear between the levels")
                               : MARKED("working.blended_cell.source", "School {a}, {A}; weight: {B}"),
                 {},
                 {std::string(school.letter)},
                 {school.title, shapeWords(t, q)}};
     x.uncertainty = together({weightUncertainty(study, q, content), inWords(from.trust(cell))});
-    x.change = weights.outside ? Phrase{weights.extrapolated
-                                            ? MARKED("working.blended_cell.extrapolated", "Extrapolated: {0} lies beyond the calibrated contents {1} and {2}.")
-                                            : MARKED("working.blended_cell.held", "Held: {0} lies beyond the calibrated contents {1} and {2}."),
-                                        {{content, Dimension::content},
-                                         {weights.lowContent, Dimension::content},
-                                         {weights.highContent, Dimension::content}}}
-                               : Phrase{MARKED("working.blended_cell.says", "One up in the base table moves it {0}, one up in the top table {1}."),
-                                        {{1 - w, Dimension::none}, {w, Dimension::none}}};
+    x.change = weights.outside
+                   ? Phrase{weights.extrapolated
+                                ? MARKED("working.blended_cell.extrapolated",
+                                         "Extrapolated: {0} lies beyond the calibrated contents {1} and {2}.")
+                                : MARKED("working.blended_cell.held",
+                                         "Held: {0} lies beyond the calibrated contents {1} and {2}."),
+                            {{content, Dimension::content},
+                             {weights.lowContent, Dimension::content},
+                             {weights.highContent, Dimension::content}}}
+                   : Phrase{MARKED("working.blended_cell.says",
+                                   "One up in the base table moves it {0}, one up in the top table {1}."),
+                            {{1 - w, Dimension::none}, {w, Dimension::none}}};
     return x;
 }
 
@@ -101,19 +123,32 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
     x.formula = MARKED("working.table_cell.formula", "a number of the calibration");
     x.substituted = {MARKED("working.table_cell.numbers", "of this the engine gets {0} at {1}"),
                      {{share, Dimension::ratio}, {content, Dimension::content}}};
-    x.inputs = {{"rpm", MARKED("working.table_cell.from.breakpoint", "breakpoint"), {table.x()[cell.x], Dimension::engineSpeed}, ""},
-                {std::string(field.yTitle().text), MARKED("working.table_cell.from.breakpoint", "breakpoint"), {table.y()[cell.y], field.yDimension()}, ""},
+    x.inputs = {{"rpm",
+                 MARKED("working.table_cell.from.breakpoint", "breakpoint"),
+                 {table.x()[cell.x], Dimension::engineSpeed},
+                 ""},
+                {std::string(field.yTitle().text),
+                 MARKED("working.table_cell.from.breakpoint", "breakpoint"),
+                 {table.y()[cell.y], field.yDimension()},
+                 ""},
                 {"E",
                  MARKED("working.table_cell.from.calibrated", "calibrated at"),
                  {calibratedAt, Dimension::content},
                  definitionOf(job.calibration.school).levels ? "calibration.levels"
                  : top                                       ? "calibration.top_content"
                                                              : "calibration.base_content"},
-                {"w", MARKED("working.table_cell.from.share_now", "share now"), {share, Dimension::ratio}, pathOf(q, "weight_shape")}};
+                {"w",
+                 MARKED("working.table_cell.from.share_now", "share now"),
+                 {share, Dimension::ratio},
+                 pathOf(q, "weight_shape")}};
     const Provenance from(study, q, content, top ? TableEnd::high : TableEnd::low);
-    x.source = {MARKED("working.table_cell.source", "Origin: {A}"), {}, {}, {definitionOf(from.originAt(cell, top)).title}};
+    x.source = {MARKED("working.table_cell.source", "Origin: {A}"),
+                {},
+                {},
+                {definitionOf(from.originAt(cell, top)).title}};
     x.uncertainty = inWords(from.trust(cell));
-    x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."), {{field.least, field.dimension}, {field.most, field.dimension}}};
+    x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
+                {{field.least, field.dimension}, {field.most, field.dimension}}};
     return x;
 }
 
@@ -131,17 +166,28 @@ Explanation explainWeight(const Study &study, CalibratedQuantity q, double conte
                       {c.topContent, Dimension::content},
                       {content, Dimension::content},
                       {w, Dimension::none}}};
-    x.inputs = {
-        {"E_A", MARKED("working.weight.from.base_tables_calibrated", "base tables calibrated at"), {c.baseContent, Dimension::content}, "calibration.base_content"},
-        {"E_B", MARKED("working.weight.from.top_tables_calibrated", "top tables calibrated at"), {c.topContent, Dimension::content}, "calibration.top_content"},
-        {"shape", MARKED("working.weight.from.curve", "of the curve"), {w, Dimension::none}, pathOf(q, "weight_shape")}};
+    x.inputs = {{"E_A",
+                 MARKED("working.weight.from.base_tables_calibrated", "base tables calibrated at"),
+                 {c.baseContent, Dimension::content},
+                 "calibration.base_content"},
+                {"E_B",
+                 MARKED("working.weight.from.top_tables_calibrated", "top tables calibrated at"),
+                 {c.topContent, Dimension::content},
+                 "calibration.top_content"},
+                {"shape",
+                 MARKED("working.weight.from.curve", "of the curve"),
+                 {w, Dimension::none},
+                 pathOf(q, "weight_shape")}};
     x.source = q == CalibratedQuantity::fuel
-                   ? MARKED("working.weight.source", "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4")
+                   ? MARKED("working.weight.source",
+                            "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4")
                : q == CalibratedQuantity::lambda
                    ? MARKED("working.weight.source.common_practice", "Common practice")
-                   : MARKED("working.weight.source.octane_linear", "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137");
+                   : MARKED("working.weight.source.octane_linear",
+                            "Octane linear in mole fraction: Anderson et al., SAE 2010-01-2137");
     x.uncertainty = weightUncertainty(study, q, content);
-    x.change = {MARKED("working.weight.change", "The calibrated contents, or another shape of the curve."), {}};
+    x.change = {MARKED("working.weight.change", "The calibrated contents, or another shape of the curve."),
+                {}};
     return x;
 }
 

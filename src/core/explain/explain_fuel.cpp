@@ -17,8 +17,10 @@ Measured content(double v) {
     return {v, D::content};
 }
 
-constexpr PhraseText balance = MARKED("source.volume_balance", "Volume balance; contraction on mixing (under 0.5 %) is ignored");
-constexpr PhraseText propagation = MARKED("source.propagation", "first-order propagation: JCGM 100:2008, eq. 13");
+constexpr PhraseText balance =
+    MARKED("source.volume_balance", "Volume balance; contraction on mixing (under 0.5 %) is ignored");
+constexpr PhraseText propagation =
+    MARKED("source.propagation", "first-order propagation: JCGM 100:2008, eq. 13");
 
 } // namespace
 
@@ -28,13 +30,24 @@ Explanation explainTankLevel(const Job &job) {
     x.title = MARKED("working.tank_level.title", "In the tank");
     x.result = litres(tank.volumeL().value);
     x.formula = MARKED("working.tank_level.formula", "V = last level + poured − drained − burned");
-    x.substituted = {MARKED("working.tank_level.numbers", "{0} of {1}"), {litres(tank.volumeL().value), litres(job.tank.capacityL)}};
-    x.inputs = {{"V_cap", MARKED("working.tank_level.from.brim_full", "brim full"), litres(job.tank.capacityL), "tank.capacity_l"},
-                {"V_res", MARKED("working.tank_level.from.pickup_needs", "pickup needs"), litres(job.tank.reserveL), "tank.reserve_l"},
-                {"n", MARKED("working.tank_level.from.events", "events"), {static_cast<double>(job.tankEvents.size()), D::count}, "tank.events"}};
+    x.substituted = {MARKED("working.tank_level.numbers", "{0} of {1}"),
+                     {litres(tank.volumeL().value), litres(job.tank.capacityL)}};
+    x.inputs = {{"V_cap", MARKED("working.tank_level.from.brim_full", "brim full"),
+                 litres(job.tank.capacityL), "tank.capacity_l"},
+                {"V_res", MARKED("working.tank_level.from.pickup_needs", "pickup needs"),
+                 litres(job.tank.reserveL), "tank.reserve_l"},
+                {"n",
+                 MARKED("working.tank_level.from.events", "events"),
+                 {static_cast<double>(job.tankEvents.size()), D::count},
+                 "tank.events"}};
     x.source = MARKED("working.tank_level.source", "Volume balance");
-    x.uncertainty = {MARKED("working.tank_level.uncertainty", "± {0}, {A}"), {litres(tank.volumeL().sigma)}, {}, {propagation}};
-    x.change = {MARKED("working.tank_level.change", "Read the gauge again and note the level, or fill to the brim."), {}};
+    x.uncertainty = {MARKED("working.tank_level.uncertainty", "± {0}, {A}"),
+                     {litres(tank.volumeL().sigma)},
+                     {},
+                     {propagation}};
+    x.change = {
+        MARKED("working.tank_level.change", "Read the gauge again and note the level, or fill to the brim."),
+        {}};
     return x;
 }
 
@@ -44,26 +57,39 @@ Explanation explainOpinion(const Job &job, const Opinion &o) {
     x.result = content(o.content.value);
     x.formula = MARKED("working.opinion.formula", "c' = (V·c + V_a·c_a) / (V + V_a)");
     x.source = balance;
-    x.uncertainty = {MARKED("working.opinion.uncertainty", "± {0}, {A}. Where an event states none, what is usual counts."),
+    x.uncertainty = {MARKED("working.opinion.uncertainty",
+                            "± {0}, {A}. Where an event states none, what is usual counts."),
                      {content(o.content.sigma)},
                      {},
                      {propagation}};
-    x.inputs = {{"n", MARKED("working.opinion.from.events", "events"), {static_cast<double>(job.tankEvents.size()), D::count}, "tank.events"}};
+    x.inputs = {{"n",
+                 MARKED("working.opinion.from.events", "events"),
+                 {static_cast<double>(job.tankEvents.size()), D::count},
+                 "tank.events"}};
     if (o.source == OpinionSource::arithmetic) {
         const UncertainTank tank = uncertainTankNow(job);
         x.substituted = {MARKED("working.opinion.numbers", "alcohol {0} in {1}"),
                          {litres(tank.volumeL().value * o.content.value), litres(tank.volumeL().value)}};
-        x.change = {MARKED("working.opinion.change", "A level read, a content believed, or another pour."), {}};
+        x.change = {MARKED("working.opinion.change", "A level read, a content believed, or another pour."),
+                    {}};
         return x;
     }
-    x.substituted = o.poursSince == 0 ? Phrase{MARKED("working.opinion.numbers.read_nothing", "read as {0}, nothing poured since"), {content(o.read.value)}}
-                                      : Phrase{MARKED("working.opinion.numbers.read_sigma", "read as {0} ± {1}, carried through {2} pours"),
-                                               {content(o.read.value),
-                                                content(o.read.sigma),
-                                                {static_cast<double>(o.poursSince), D::count}}};
-    x.inputs.push_back({"c", MARKED("working.opinion.from.read", "as read"), content(o.read.value), "tank.events"});
-    x.change = {o.maybeUnsettled ? MARKED("working.opinion.change.run_engine", "Run the engine until the line holds the new fuel, then read again.")
-                                 : MARKED("working.opinion.change.read_again", "Read it again. Believing it makes it the tank's content."),
+    x.substituted =
+        o.poursSince == 0
+            ? Phrase{MARKED("working.opinion.numbers.read_nothing", "read as {0}, nothing poured since"),
+                     {content(o.read.value)}}
+            : Phrase{MARKED("working.opinion.numbers.read_sigma",
+                            "read as {0} ± {1}, carried through {2} pours"),
+                     {content(o.read.value),
+                      content(o.read.sigma),
+                      {static_cast<double>(o.poursSince), D::count}}};
+    x.inputs.push_back(
+        {"c", MARKED("working.opinion.from.read", "as read"), content(o.read.value), "tank.events"});
+    x.change = {o.maybeUnsettled
+                    ? MARKED("working.opinion.change.run_engine",
+                             "Run the engine until the line holds the new fuel, then read again.")
+                    : MARKED("working.opinion.change.read_again",
+                             "Read it again. Believing it makes it the tank's content."),
                 {}};
     return x;
 }
@@ -79,22 +105,31 @@ Explanation explainPlan(const PourPlan &plan, const PourRequest &r) {
     x.inputs = {{"V", MARKED("working.plan.from.tank", "in the tank"), litres(r.volumeL), "tank.events"},
                 {"c", MARKED("working.plan.from.content", "its content"), content(r.content), "tank.events"},
                 {"c*", MARKED("working.plan.from.wanted", "wanted"), content(r.target), ""},
-                {"V_cap", MARKED("working.plan.from.brim_full", "brim full"), litres(r.capacityL), "tank.capacity_l"}};
-    if (plan.drainL > 0) x.inputs.push_back({"d", MARKED("working.plan.from.drained_first", "drained first"), litres(plan.drainL), ""});
+                {"V_cap", MARKED("working.plan.from.brim_full", "brim full"), litres(r.capacityL),
+                 "tank.capacity_l"}};
+    if (plan.drainL > 0)
+        x.inputs.push_back(
+            {"d", MARKED("working.plan.from.drained_first", "drained first"), litres(plan.drainL), ""});
     for (std::size_t i = 0; i < plan.pourL.size(); ++i)
         if (plan.pourL[i] > 0)
-            x.inputs.push_back(
-                {"a" + std::to_string(i + 1), verbatim(r.shelf[i].name), litres(plan.pourL[i]), "fuel.shelf"});
-    x.source = listed({balance, MARKED("working.plan.source", "the choice among plans is a linear programme, solved exactly")});
+            x.inputs.push_back({"a" + std::to_string(i + 1), verbatim(r.shelf[i].name), litres(plan.pourL[i]),
+                                "fuel.shelf"});
+    x.source = listed({balance, MARKED("working.plan.source",
+                                       "the choice among plans is a linear programme, solved exactly")});
     const auto steps = stepsOf(plan, r);
     if (!steps.empty())
-        x.uncertainty = {MARKED("working.plan.uncertainty", "± {0} at the end, {A}, from gauge, meter and fuels."),
-                         {content(steps.back().content.sigma)},
-                         {},
-                         {propagation}};
+        x.uncertainty = {
+            MARKED("working.plan.uncertainty", "± {0} at the end, {A}, from gauge, meter and fuels."),
+            {content(steps.back().content.sigma)},
+            {},
+            {propagation}};
     const double miss = std::abs(plan.content - r.target);
-    x.change = plan.exact ? Phrase{MARKED("working.plan.change", "Another wanted content or level, or another fuel on the shelf."), {}}
-                          : Phrase{MARKED("working.plan.change.misses_wanted", "Misses the wanted content by {0}."), {{miss, D::ratio}}};
+    x.change = plan.exact
+                   ? Phrase{MARKED("working.plan.change",
+                                   "Another wanted content or level, or another fuel on the shelf."),
+                            {}}
+                   : Phrase{MARKED("working.plan.change.misses_wanted", "Misses the wanted content by {0}."),
+                            {{miss, D::ratio}}};
     return x;
 }
 
@@ -106,17 +141,22 @@ Explanation explainFlush(const FlushPlan &plan, const TankState &tank, double fi
     x.formula = MARKED("working.flush.formula", "c_n = c_a + (c_0 − c_a) (r / V)ⁿ");
     x.substituted = {MARKED("working.flush.numbers", "{0} + ({1} − {0}) · ({2} / {3})ⁿ"),
                      {content(fill), content(alcoholOf(tank.content)), litres(restL), litres(capacityL)}};
-    x.inputs = {{"c_a", MARKED("working.flush.from.each_fill", "of each fill"), content(fill), "fuel.shelf"},
-                {"r", MARKED("working.flush.from.run_down", "run down to"), litres(restL), ""},
-                {"V", MARKED("working.flush.from.brim_full", "brim full"), litres(capacityL), "tank.capacity_l"},
-                {"c*", MARKED("working.flush.from.wanted", "wanted"), content(target), ""},
-                {"±", MARKED("working.flush.from.near_enough", "near enough"), {tolerance, D::ratio}, ""}};
+    x.inputs = {
+        {"c_a", MARKED("working.flush.from.each_fill", "of each fill"), content(fill), "fuel.shelf"},
+        {"r", MARKED("working.flush.from.run_down", "run down to"), litres(restL), ""},
+        {"V", MARKED("working.flush.from.brim_full", "brim full"), litres(capacityL), "tank.capacity_l"},
+        {"c*", MARKED("working.flush.from.wanted", "wanted"), content(target), ""},
+        {"±", MARKED("working.flush.from.near_enough", "near enough"), {tolerance, D::ratio}, ""}};
     x.source = balance;
     x.uncertainty = {
-        MARKED("working.flush.uncertainty", "The rest in the tank before each fill decides: a litre more left makes each step shorter."), {}};
-    x.change = plan.possible ? Phrase{MARKED("working.flush.change", "Running further down before each fill."), {}}
-                             : Phrase{MARKED("working.flush.change.no_number", "No number of fills gets there: the fill itself is {0} away from it."),
-                                      {{std::abs(fill - target), D::ratio}}};
+        MARKED("working.flush.uncertainty",
+               "The rest in the tank before each fill decides: a litre more left makes each step shorter."),
+        {}};
+    x.change = plan.possible
+                   ? Phrase{MARKED("working.flush.change", "Running further down before each fill."), {}}
+                   : Phrase{MARKED("working.flush.change.no_number",
+                                   "No number of fills gets there: the fill itself is {0} away from it."),
+                            {{std::abs(fill - target), D::ratio}}};
     return x;
 }
 
@@ -126,25 +166,41 @@ Explanation explainSettling(const FuelPath &p, double before, double after, bool
         atInjector ? injectorSettlingMinutes(p, before, after) : settlingMinutes(p, before, after);
     const double surge = p.surgeFlowLMin > 0 ? p.surgeFlowLMin : p.lineFlowLMin;
     Explanation x;
-    x.title = atInjector ? MARKED("working.settling.title", "New fuel at the injectors") : MARKED("working.settling.title.sensor_settled", "Sensor settled");
+    x.title = atInjector ? MARKED("working.settling.title", "New fuel at the injectors")
+                         : MARKED("working.settling.title.sensor_settled", "Sensor settled");
     x.result = {settled, D::minutes};
     x.formula = MARKED("working.settling.formula", "t = V_line / Q + (V_surge / Q_surge) · ln(|Δc| / 1 %)");
     x.substituted = {MARKED("working.settling.numbers", "{0} of delay + {1} · ln({2} / 1 %)"),
                      {{delay, D::minutes},
                       {p.surgeL > 0 ? p.surgeL / surge : 0, D::minutes},
                       {std::abs(after - before), D::ratio}}};
-    x.inputs = {{"V_line", MARKED("working.settling.from.feed_line", "feed line"), litres(p.lineL), "tank.line_l"},
-                {"V_rail", MARKED("working.settling.from.rail", "rail"), litres(p.railL), "tank.rail_l"},
-                {"Q", MARKED("working.settling.from.through_line", "through the line"), {p.lineFlowLMin, D::flowLMin}, "tank.idle_flow_l_min"},
-                {"V_surge", MARKED("working.settling.from.surge_tank", "surge tank"), litres(p.surgeL), "tank.surge_l"},
-                {"Q_surge", MARKED("working.settling.from.stirs", "that stirs it"), {surge, D::flowLMin}, "tank.surge_flow_l_min"}};
+    x.inputs = {
+        {"V_line", MARKED("working.settling.from.feed_line", "feed line"), litres(p.lineL), "tank.line_l"},
+        {"V_rail", MARKED("working.settling.from.rail", "rail"), litres(p.railL), "tank.rail_l"},
+        {"Q",
+         MARKED("working.settling.from.through_line", "through the line"),
+         {p.lineFlowLMin, D::flowLMin},
+         "tank.idle_flow_l_min"},
+        {"V_surge", MARKED("working.settling.from.surge_tank", "surge tank"), litres(p.surgeL),
+         "tank.surge_l"},
+        {"Q_surge",
+         MARKED("working.settling.from.stirs", "that stirs it"),
+         {surge, D::flowLMin},
+         "tank.surge_flow_l_min"}};
     if (p.place == SensorPlace::returnLine)
-        x.inputs.push_back({"V_ret", MARKED("working.settling.from.return_line", "return line"), litres(p.returnL), "tank.return_l"});
-    x.source = MARKED("working.settling.source", "Line as plug flow, surge tank as a stirred vessel: dc/dt = Q (c_tank − c) / V");
+        x.inputs.push_back({"V_ret", MARKED("working.settling.from.return_line", "return line"),
+                            litres(p.returnL), "tank.return_l"});
+    x.source = MARKED("working.settling.source",
+                      "Line as plug flow, surge tank as a stirred vessel: dc/dt = Q (c_tank − c) / V");
     x.uncertainty = {
-        MARKED("working.settling.uncertainty", "A model: tanks stir badly and lines have pockets. Wait until the reading itself stands still."), {}};
-    x.change = {p.surgeL > 0 ? MARKED("working.settling.change", "More flow: drive rather than idle. The surge tank takes most of the time.")
-                             : MARKED("working.settling.change.more_flow", "More flow: drive rather than idle."),
+        MARKED(
+            "working.settling.uncertainty",
+            "A model: tanks stir badly and lines have pockets. Wait until the reading itself stands still."),
+        {}};
+    x.change = {p.surgeL > 0
+                    ? MARKED("working.settling.change",
+                             "More flow: drive rather than idle. The surge tank takes most of the time.")
+                    : MARKED("working.settling.change.more_flow", "More flow: drive rather than idle."),
                 {}};
     return x;
 }
@@ -163,9 +219,13 @@ Explanation explainTube(const TubeReading &r) {
                 {"S", MARKED("working.tube.from.top_layer", "top of the layer"), {r.layerTop, D::none}, ""},
                 {"k", MARKED("working.tube.from.contraction", "contraction"), {r.contraction, D::ratio}, ""},
                 {"u", MARKED("working.tube.from.sigma_reading", "± of a reading"), {r.reading, D::none}, ""}};
-    x.source = listed({MARKED("working.tube.source", "Common practice; contraction up to 3–4 % of the layer: common practice"), propagation});
-    x.uncertainty = {MARKED("working.tube.uncertainty", "± {0}. Methanol counts as ethanol."), {content(t.content.sigma)}};
-    x.change = {MARKED("working.tube.change", "Without contraction it would be {0}. A longer tube, read at eye level, is surer."),
+    x.source = listed({MARKED("working.tube.source",
+                              "Common practice; contraction up to 3–4 % of the layer: common practice"),
+                       propagation});
+    x.uncertainty = {MARKED("working.tube.uncertainty", "± {0}. Methanol counts as ethanol."),
+                     {content(t.content.sigma)}};
+    x.change = {MARKED("working.tube.change",
+                       "Without contraction it would be {0}. A longer tube, read at eye level, is surer."),
                 {content(t.raw)}};
     return x;
 }
@@ -175,12 +235,16 @@ Explanation explainSensor(double hertz, double pulseMs) {
     Explanation x;
     x.title = MARKED("working.sensor.title", "Content by sensor");
     x.result = content(s.content);
-    x.formula = MARKED("working.sensor.formula", "c = (f − 50 Hz) / 100 Hz,   t = −40 + (p − 1 ms) · 41.25 °C/ms");
+    x.formula =
+        MARKED("working.sensor.formula", "c = (f − 50 Hz) / 100 Hz,   t = −40 + (p − 1 ms) · 41.25 °C/ms");
     x.substituted = {MARKED("working.sensor.numbers", "({0} − 50) / 100"), {{hertz, D::frequency}}};
     x.inputs = {{"f", MARKED("working.sensor.from.frequency", "frequency"), {hertz, D::frequency}, ""},
                 {"p", MARKED("working.sensor.from.low_pulse", "low pulse"), {pulseMs, D::duration}, ""}};
-    x.source = MARKED("working.sensor.source", "Common practice, from memory: 50 Hz is 0 %, 150 Hz is 100 %; 1 ms is −40 °C, 5 ms is 125 °C");
-    x.uncertainty = {MARKED("working.sensor.uncertainty", "A few per cent; it cannot tell methanol from ethanol."), {}};
+    x.source =
+        MARKED("working.sensor.source",
+               "Common practice, from memory: 50 Hz is 0 %, 150 Hz is 100 %; 1 ms is −40 °C, 5 ms is 125 °C");
+    x.uncertainty = {
+        MARKED("working.sensor.uncertainty", "A few per cent; it cannot tell methanol from ethanol."), {}};
     x.change = faultWords(s.fault);
     return x;
 }
@@ -190,11 +254,20 @@ Explanation explainLambda(double lambda, double stoichiometry, const std::string
     x.title = MARKED("working.lambda.title", "Mixture");
     x.result = {lambda, D::mixture};
     x.formula = MARKED("working.lambda.formula", "λ = AFR shown / stoichiometry of its scale");
-    x.substituted = {MARKED("working.lambda.numbers", "{0} / {1}"), {{lambda * stoichiometry, D::none}, {stoichiometry, D::airFuelRatio}}};
-    x.inputs = {{"AFR₀", Phrase{MARKED("working.lambda.from.scale", "scale: {a}"), {}, {scaleName}}, {stoichiometry, D::airFuelRatio}, ""}};
-    x.source = MARKED("working.lambda.source", "Definition; a wideband measures λ and multiplies by the stoichiometry that it has been told");
-    x.uncertainty = {MARKED("working.lambda.uncertainty", "A scale that is not the display's own makes the whole number wrong."), {}};
-    x.change = {lambda > 1 ? MARKED("working.lambda.change", "Lean by {0}, whatever the fuel.") : MARKED("working.lambda.change.rich_whatever", "Rich by {0}, whatever the fuel."),
+    x.substituted = {MARKED("working.lambda.numbers", "{0} / {1}"),
+                     {{lambda * stoichiometry, D::none}, {stoichiometry, D::airFuelRatio}}};
+    x.inputs = {{"AFR₀",
+                 Phrase{MARKED("working.lambda.from.scale", "scale: {a}"), {}, {scaleName}},
+                 {stoichiometry, D::airFuelRatio},
+                 ""}};
+    x.source =
+        MARKED("working.lambda.source",
+               "Definition; a wideband measures λ and multiplies by the stoichiometry that it has been told");
+    x.uncertainty = {MARKED("working.lambda.uncertainty",
+                            "A scale that is not the display's own makes the whole number wrong."),
+                     {}};
+    x.change = {lambda > 1 ? MARKED("working.lambda.change", "Lean by {0}, whatever the fuel.")
+                           : MARKED("working.lambda.change.rich_whatever", "Rich by {0}, whatever the fuel."),
                 {{std::abs(lambda - 1), D::ratio}}};
     return x;
 }
@@ -205,19 +278,30 @@ Explanation explainComparison(const ComparedFuel &f, const FuelColumn &column, c
     x.result = {column.of(f).value_or(0), column.dimension};
     x.formula = column.formula;
     const BlendProperties &p = f.properties;
-    x.substituted = {MARKED("working.comparison.numbers", "ethanol {0}, methanol {1}, the rest hydrocarbon; ρ {2}, AFR {3}"),
+    x.substituted = {MARKED("working.comparison.numbers",
+                            "ethanol {0}, methanol {1}, the rest hydrocarbon; ρ {2}, AFR {3}"),
                      {content(f.content.ethanol.fraction()),
                       content(f.content.methanol.fraction()),
                       {p.densityKgM3, D::density},
                       {p.stoichiometricAfr, D::airFuelRatio}}};
     x.inputs = {{"c", MARKED("working.comparison.from.alcohol", "alcohol"), content(f.alcohol), "fuel.shelf"},
-                {"K", Phrase{MARKED("working.comparison.from.volume", "volume against {a}"), {}, {against}}, {f.multiplier, D::none}, "tank.events"}};
-    if (f.pricePerL) x.inputs.push_back({"p", MARKED("working.comparison.from.price_litre", "price of a litre"), {*f.pricePerL, D::money}, "fuel.shelf"});
+                {"K",
+                 Phrase{MARKED("working.comparison.from.volume", "volume against {a}"), {}, {against}},
+                 {f.multiplier, D::none},
+                 "tank.events"}};
+    if (f.pricePerL)
+        x.inputs.push_back({"p",
+                            MARKED("working.comparison.from.price_litre", "price of a litre"),
+                            {*f.pricePerL, D::money},
+                            "fuel.shelf"});
     if (f.litresPer100Km)
-        x.inputs.push_back({"use", MARKED("working.comparison.from.per_100_km", "per 100 km on it"), litres(*f.litresPer100Km), "use.l_per_100km"});
+        x.inputs.push_back({"use", MARKED("working.comparison.from.per_100_km", "per 100 km on it"),
+                            litres(*f.litresPer100Km), "use.l_per_100km"});
     x.source = column.source;
     x.uncertainty = {
-        MARKED("working.comparison.uncertainty", "Measured corrections differ from theory by a few per cent: charge cooling changes the air."), {}};
+        MARKED("working.comparison.uncertainty",
+               "Measured corrections differ from theory by a few per cent: charge cooling changes the air."),
+        {}};
     x.change = {MARKED("working.comparison.change", "{A}."), {}, {}, {column.help}};
     return x;
 }
@@ -227,15 +311,28 @@ Explanation explainEffect(const PourEffect &e) {
     x.title = MARKED("working.effect.title", "Just poured in");
     x.result = {e.lambda, D::mixture};
     x.formula = MARKED("working.effect.formula", "λ = λ_target · K(new) / K(old)");
-    x.substituted = {MARKED("working.effect.numbers", "{0} · {1}"), {{e.lambdaTarget, D::mixture}, {e.lambdaFactor, D::none}}};
-    x.inputs = {{"c_0", MARKED("working.effect.from.calibrated", "calibrated for"), content(e.before), "tank.events"},
-                {"c", MARKED("working.effect.from.after_pour", "after the pour"), content(e.content), "fuel.shelf"},
-                {"α", MARKED("working.effect.from.spark_stands", "spark as it stands"), {e.sparkDeg, D::sparkAngle}, "calibration.spark"},
-                {"α*", MARKED("working.effect.from.spark_content", "spark for this content"), {e.sparkOfContentDeg, D::sparkAngle}, "calibration.spark"}};
-    x.source = MARKED("working.effect.source", "Mass-weighted fuel model, Heywood (1988) eq. 3.6; spark from the job's own tables");
-    x.uncertainty = {MARKED("working.effect.uncertainty", "With a working content sensor the controller follows, and none of this happens."), {}};
-    x.change = {MARKED("working.effect.change", "At {0}, {1}: the place under boost where the spark is most over."),
-                {{e.rpm, D::engineSpeed}, {e.loadKpa, D::pressure}}};
+    x.substituted = {MARKED("working.effect.numbers", "{0} · {1}"),
+                     {{e.lambdaTarget, D::mixture}, {e.lambdaFactor, D::none}}};
+    x.inputs = {
+        {"c_0", MARKED("working.effect.from.calibrated", "calibrated for"), content(e.before), "tank.events"},
+        {"c", MARKED("working.effect.from.after_pour", "after the pour"), content(e.content), "fuel.shelf"},
+        {"α",
+         MARKED("working.effect.from.spark_stands", "spark as it stands"),
+         {e.sparkDeg, D::sparkAngle},
+         "calibration.spark"},
+        {"α*",
+         MARKED("working.effect.from.spark_content", "spark for this content"),
+         {e.sparkOfContentDeg, D::sparkAngle},
+         "calibration.spark"}};
+    x.source = MARKED("working.effect.source",
+                      "Mass-weighted fuel model, Heywood (1988) eq. 3.6; spark from the job's own tables");
+    x.uncertainty = {
+        MARKED("working.effect.uncertainty",
+               "With a working content sensor the controller follows, and none of this happens."),
+        {}};
+    x.change = {
+        MARKED("working.effect.change", "At {0}, {1}: the place under boost where the spark is most over."),
+        {{e.rpm, D::engineSpeed}, {e.loadKpa, D::pressure}}};
     return x;
 }
 

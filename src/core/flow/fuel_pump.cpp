@@ -16,7 +16,9 @@ double flowOf(const std::vector<PumpPoint> &points, const std::string &pump, dou
     for (const PumpPoint &p : points)
         if (p.pump == pump) byVoltage[p.volts][p.pressureKpa] = p.flowLMin;
     if (byVoltage.empty())
-        throw InputError("pump '" + pump + "'", "at least one point of its data sheet", "none");
+        throw InputError("pump '" + pump + "'",
+                         MARKED("expected.least_point_data_sheet", "at least one point of its data sheet"),
+                         MARKED("found.none", "none"));
     SheetPoints atPressure;
     for (const auto &[voltage, curve] : byVoltage)
         atPressure[voltage] = std::max(0.0, along(curve, pressureKpa, true));
@@ -39,7 +41,8 @@ double pumpPressureKpa(double railGaugeKpa, double manifoldKpa, double ambientKp
 
 double railSag(double commandedKpa, double measuredKpa) {
     if (!(commandedKpa > 0))
-        throw InputError("commanded pressure", "more than 0 kPa", std::to_string(commandedKpa));
+        throw InputError("commanded pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
+                         std::to_string(commandedKpa));
     return 1 - measuredKpa / commandedKpa;
 }
 

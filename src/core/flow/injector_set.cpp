@@ -33,7 +33,9 @@ double spreadOf(const std::vector<double> &flows, const std::vector<double> &nee
 } // namespace
 
 double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double differentialKpa) {
-    if (points.empty()) throw InputError("dead times", "at least one point", "none");
+    if (points.empty())
+        throw InputError("dead times", MARKED("expected.at_least_one_point", "at least one point"),
+                         MARKED("found.none", "none"));
     std::map<double, SheetPoints> byPressure;
     for (const DeadTimePoint &p : points)
         byPressure[p.differentialKpa][p.volts] = p.ms;
@@ -50,15 +52,17 @@ double volumeFlowOn(double ratedFlow, double testFluidKgM3, double fuelKgM3) {
 InjectorAssignment assignInjectors(const std::vector<double> &flows, const std::vector<double> &needs) {
     constexpr std::size_t mostCylinders = 16;
     if (flows.size() != needs.size() || flows.empty() || flows.size() > mostCylinders)
-        throw InputError("injectors", "as many measured flows as cylinders, 1 to 16",
+        throw InputError("injectors",
+                         MARKED("expected.many_measured_flows_cylinders_1",
+                                "as many measured flows as cylinders, 1 to 16"),
                          std::to_string(flows.size()) + " and " + std::to_string(needs.size()));
     for (std::size_t i = 0; i < flows.size(); ++i) {
         if (!(flows[i] > 0) || !std::isfinite(flows[i]))
-            throw InputError("measured flow " + std::to_string(i + 1), "more than 0",
-                             std::to_string(flows[i]));
+            throw InputError("measured flow " + std::to_string(i + 1),
+                             MARKED("expected.more_than_0", "more than 0"), std::to_string(flows[i]));
         if (!(needs[i] > 0) || !std::isfinite(needs[i]))
-            throw InputError("need of cylinder " + std::to_string(i + 1), "more than 0",
-                             std::to_string(needs[i]));
+            throw InputError("need of cylinder " + std::to_string(i + 1),
+                             MARKED("expected.more_than_0", "more than 0"), std::to_string(needs[i]));
     }
     const std::size_t n = flows.size();
     std::vector<std::size_t> byFlow(n), byNeed(n), asListed(n);

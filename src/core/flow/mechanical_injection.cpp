@@ -22,25 +22,31 @@ double conductance(double discharge, double area, double densityKgM3) {
     return discharge * area * m2PerMm2 * std::sqrt(2 * paPerKpa / densityKgM3) * litresPerMinute;
 }
 
-void require(bool holds, const char *where, const char *expected, double found) {
+void require(bool holds, const char *where, PhraseText expected, double found) {
     if (!holds || !std::isfinite(found)) throw InputError(where, expected, std::to_string(found));
 }
 
 void check(const MechanicalInjection &m) {
-    require(m.pumpLMin > 0, "pump flow", "more than 0 L/min", m.pumpLMin);
-    require(m.pumpRpm > 0, "pump speed", "more than 0 rpm", m.pumpRpm);
-    require(m.wear >= 0 && m.wear <= 0.9, "pump wear", "a share from 0 to 0.9", m.wear);
-    require(m.nozzles >= 1 && m.nozzles == std::floor(m.nozzles), "nozzles", "a whole number from 1",
-            m.nozzles);
-    require(m.nozzleMm > 0, "nozzle", "a diameter above 0 mm", m.nozzleMm);
+    require(m.pumpLMin > 0, "pump flow", MARKED("expected.more_than_0_l_per_min", "more than 0 L/min"),
+            m.pumpLMin);
+    require(m.pumpRpm > 0, "pump speed", MARKED("expected.more_than_0_rpm", "more than 0 rpm"), m.pumpRpm);
+    require(m.wear >= 0 && m.wear <= 0.9, "pump wear",
+            MARKED("expected.a_share_from_0_to_0_9", "a share from 0 to 0.9"), m.wear);
+    require(m.nozzles >= 1 && m.nozzles == std::floor(m.nozzles), "nozzles",
+            MARKED("expected.a_whole_number_from_1", "a whole number from 1"), m.nozzles);
+    require(m.nozzleMm > 0, "nozzle", MARKED("expected.a_diameter_above_0_mm", "a diameter above 0 mm"),
+            m.nozzleMm);
     require(m.dischargeNozzles > 0 && m.dischargeNozzles <= 1, "discharge coefficient of the nozzles",
-            "0 to 1", m.dischargeNozzles);
-    require(m.dischargeJets > 0 && m.dischargeJets <= 1, "discharge coefficient of the jets", "0 to 1",
-            m.dischargeJets);
-    require(m.densityKgM3 > 0, "density", "more than 0 kg/m³", m.densityKgM3);
+            MARKED("expected.0_to_1", "0 to 1"), m.dischargeNozzles);
+    require(m.dischargeJets > 0 && m.dischargeJets <= 1, "discharge coefficient of the jets",
+            MARKED("expected.0_to_1", "0 to 1"), m.dischargeJets);
+    require(m.densityKgM3 > 0, "density", MARKED("expected.more_than_0_kg_per_m", "more than 0 kg/m³"),
+            m.densityKgM3);
     for (const BypassJet *jet : {&m.main, &m.highSpeed, &m.port}) {
-        require(jet->diameterMm >= 0, "jet", "a diameter of 0 mm or more", jet->diameterMm);
-        require(jet->opensKpa >= 0, "jet's spring", "0 kPa or more", jet->opensKpa);
+        require(jet->diameterMm >= 0, "jet",
+                MARKED("expected.a_diameter_of_0_mm_or_more", "a diameter of 0 mm or more"), jet->diameterMm);
+        require(jet->opensKpa >= 0, "jet's spring", MARKED("expected.0_kpa_or_more", "0 kPa or more"),
+                jet->opensKpa);
     }
 }
 
@@ -48,7 +54,7 @@ void check(const MechanicalInjection &m) {
 
 FuelNetwork solveNetwork(const MechanicalInjection &m, double rpm) {
     check(m);
-    require(rpm > 0, "engine speed", "more than 0 rpm", rpm);
+    require(rpm > 0, "engine speed", MARKED("expected.more_than_0_rpm", "more than 0 rpm"), rpm);
     FuelNetwork n;
     n.pumpLMin = m.pumpLMin * (1 - m.wear) * rpm / m.pumpRpm;
     const double nozzles = conductance(m.dischargeNozzles, m.nozzles * areaMm2(m.nozzleMm), m.densityKgM3);
@@ -100,8 +106,8 @@ MixturePoint mixtureAt(const MechanicalInjection &m, const MechanicalEngine &e, 
 
 std::vector<PillStep> pillTable(const MechanicalInjection &m, const MechanicalEngine &e, double rpm,
                                 double stepMm, int count) {
-    require(stepMm > 0, "step of the pills", "more than 0 mm", stepMm);
-    require(count >= 1 && count <= 50, "pills to each side", "1 to 50", count);
+    require(stepMm > 0, "step of the pills", MARKED("expected.more_than_0_mm", "more than 0 mm"), stepMm);
+    require(count >= 1 && count <= 50, "pills to each side", MARKED("expected.1_to_50", "1 to 50"), count);
     const double now = mixtureAt(m, e, rpm).lambda;
     std::vector<PillStep> table;
     for (int i = -count; i <= count; ++i) {
@@ -146,7 +152,7 @@ std::vector<PillCombination> pillChart(const MechanicalInjection &m, const Mecha
 }
 
 double pillForDensity(const MechanicalInjection &m, double rpm, double ratio) {
-    require(ratio > 0, "density ratio", "more than 0", ratio);
+    require(ratio > 0, "density ratio", MARKED("expected.more_than_0", "more than 0"), ratio);
     const double wanted = solveNetwork(m, rpm).engineLMin * ratio;
     MechanicalInjection other = m;
     other.main.diameterMm = 0;
@@ -163,10 +169,12 @@ double pillForDensity(const MechanicalInjection &m, double rpm, double ratio) {
 }
 
 double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity) {
-    require(pressureKpa > 0, "air pressure", "more than 0 kPa", pressureKpa);
-    require(temperatureC > -60 && temperatureC < 60, "air temperature", "-60 to 60 °C", temperatureC);
-    require(relativeHumidity >= 0 && relativeHumidity <= 1, "humidity", "a share from 0 to 1",
-            relativeHumidity);
+    require(pressureKpa > 0, "air pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
+            pressureKpa);
+    require(temperatureC > -60 && temperatureC < 60, "air temperature",
+            MARKED("expected.60_to_60_degc", "-60 to 60 °C"), temperatureC);
+    require(relativeHumidity >= 0 && relativeHumidity <= 1, "humidity",
+            MARKED("expected.a_share_from_0_to_1", "a share from 0 to 1"), relativeHumidity);
     constexpr double gasConstantDry = 0.28705, gasConstantVapour = 0.46152,
                      kelvinAtZeroC = 273.15;                                                     // kJ/(kg K)
     const double saturation = 0.6112 * std::exp(17.62 * temperatureC / (243.12 + temperatureC)); // kPa
@@ -176,7 +184,8 @@ double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHu
 }
 
 double standardPressureKpa(double heightM) {
-    require(heightM >= -500 && heightM <= 11000, "height", "-500 to 11000 m", heightM);
+    require(heightM >= -500 && heightM <= 11000, "height",
+            MARKED("expected.500_to_11000_m", "-500 to 11000 m"), heightM);
     return 101.325 * std::pow(1 - 0.0065 * heightM / 288.15, 9.80665 / (287.05287 * 0.0065));
 }
 

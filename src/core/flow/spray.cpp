@@ -11,7 +11,8 @@ namespace wheelwright {
 
 double sprayFlowCcMin(const Spray &s) {
     if (!(s.ratedPressureKpa > 0))
-        throw InputError("rated pressure", "more than 0 kPa", std::to_string(s.ratedPressureKpa));
+        throw InputError("rated pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
+                         std::to_string(s.ratedPressureKpa));
     return s.pressureKpa > 0 ? s.ratedFlowCcMin * std::sqrt(s.pressureKpa / s.ratedPressureKpa) : 0;
 }
 
@@ -32,14 +33,17 @@ double sprayTrim(double mainFuelLMin, const BlendProperties &fuel, double sprayC
 
 SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fuel, double sprayCcMin,
                          double methanol, const Component &methanolFuel) {
-    const auto require = [](bool holds, const char *where, const char *expected, double found) {
+    const auto require = [](bool holds, const char *where, PhraseText expected, double found) {
         if (!holds) throw InputError(where, expected, std::to_string(found));
     };
-    require(airGS > 0 && std::isfinite(airGS), "air flow", "more than 0 g/s", airGS);
-    require(lambda > 0 && std::isfinite(lambda), "lambda", "more than 0", lambda);
-    require(sprayCcMin >= 0 && std::isfinite(sprayCcMin), "spray", "0 cc/min or more", sprayCcMin);
-    require(methanol >= 0 && methanol <= 1, "methanol in the spray", "a volume fraction from 0 to 1",
-            methanol);
+    require(airGS > 0 && std::isfinite(airGS), "air flow",
+            MARKED("expected.more_than_0_g_per_s", "more than 0 g/s"), airGS);
+    require(lambda > 0 && std::isfinite(lambda), "lambda", MARKED("expected.more_than_0", "more than 0"),
+            lambda);
+    require(sprayCcMin >= 0 && std::isfinite(sprayCcMin), "spray",
+            MARKED("expected.0_cc_per_min_or_more", "0 cc/min or more"), sprayCcMin);
+    require(methanol >= 0 && methanol <= 1, "methanol in the spray",
+            MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), methanol);
     constexpr double gPerCcAtOneKgM3 = 1e-3;
     SprayedMixture m;
     m.mainFuelGS = airGS / (lambda * fuel.stoichiometricAfr);
@@ -50,8 +54,10 @@ SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fue
     m.trim = sprayTrim(m.mainFuelGS / (fuel.densityKgM3 * gPerCcAtOneKgM3) * 60 * 1e-3, fuel, sprayCcMin,
                        methanol, methanolFuel);
     if (!(m.trim > 0))
-        throw InputError("spray", "less fuel than the whole mixture asks for",
-                         std::to_string(m.sprayFuelGS) + " g/s of methanol");
+        throw InputError(
+            "spray",
+            MARKED("expected.less_fuel_than_whole_mixture", "less fuel than the whole mixture asks for"),
+            std::to_string(m.sprayFuelGS) + " g/s of methanol");
     m.lambdaIfLost = lambda / m.trim;
     return m;
 }

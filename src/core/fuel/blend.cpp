@@ -13,12 +13,15 @@ constexpr double airHeatCapacity = 1.005; // kJ/(kg K), dry air at 25 °C
 
 void requireFraction(const char *where, double fraction) {
     if (!(fraction >= 0 && fraction <= 1))
-        throw InputError(where, "a volume fraction from 0 to 1", std::to_string(fraction));
+        throw InputError(where,
+                         MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
+                         std::to_string(fraction));
 }
 
 void requirePositive(const Component &c, const char *what, double v) {
     if (!(v > 0) || !std::isfinite(v))
-        throw InputError(c.name + " " + what, "a number above 0", std::to_string(v));
+        throw InputError(c.name + " " + what, MARKED("expected.a_number_above_0", "a number above 0"),
+                         std::to_string(v));
 }
 
 void requireComponent(const Component &c) {
@@ -70,7 +73,8 @@ void validate(const Blend &blend) {
     requireFraction("methanol", blend.methanol.fraction());
     const double alcohol = blend.ethanol.fraction() + blend.methanol.fraction();
     if (alcohol > 1 + 1e-12)
-        throw InputError("ethanol and methanol", "at most 1 together", std::to_string(alcohol));
+        throw InputError("ethanol and methanol", MARKED("expected.at_most_1_together", "at most 1 together"),
+                         std::to_string(alcohol));
 }
 
 BlendProperties propertiesOf(std::span<const BlendPart> parts) {
@@ -78,10 +82,12 @@ BlendProperties propertiesOf(std::span<const BlendPart> parts) {
     for (const BlendPart &part : parts) {
         requireComponent(*part.component);
         if (!(part.volume >= 0) || !std::isfinite(part.volume))
-            throw InputError(part.component->name + " volume", "0 or more", std::to_string(part.volume));
+            throw InputError(part.component->name + " volume", MARKED("expected.0_or_more", "0 or more"),
+                             std::to_string(part.volume));
         volume += part.volume;
     }
-    if (!(volume > 0)) throw InputError("mixture", "some fuel", "none");
+    if (!(volume > 0))
+        throw InputError("mixture", MARKED("expected.some_fuel", "some fuel"), MARKED("found.none", "none"));
     return mixed(parts);
 }
 

@@ -13,17 +13,20 @@ namespace wheelwright {
 
 TubeResult tubeContent(const TubeReading &r) {
     constexpr double mostContraction = 0.2;
-    const auto require = [](bool holds, const char *where, const char *expected, double found) {
+    const auto require = [](bool holds, const char *where, PhraseText expected, double found) {
         if (!holds) throw InputError(where, expected, std::to_string(found));
     };
-    require(r.waterLine > 0 && std::isfinite(r.waterLine), "water line", "more than 0", r.waterLine);
-    require(r.fuelLine > r.waterLine && std::isfinite(r.fuelLine), "fuel line", "more than the water line",
-            r.fuelLine);
+    require(r.waterLine > 0 && std::isfinite(r.waterLine), "water line",
+            MARKED("expected.more_than_0", "more than 0"), r.waterLine);
+    require(r.fuelLine > r.waterLine && std::isfinite(r.fuelLine), "fuel line",
+            MARKED("expected.more_than_the_water_line", "more than the water line"), r.fuelLine);
     require(r.layerTop >= r.waterLine * 0.9 && r.layerTop <= r.fuelLine, "layer",
-            "from the water line to the fuel line", r.layerTop);
-    require(r.reading >= 0, "reading uncertainty", "0 or more", r.reading);
-    require(r.contraction >= 0 && r.contraction < mostContraction, "contraction", "0 to 0.2", r.contraction);
-    require(r.contractionSigma >= 0, "contraction uncertainty", "0 or more", r.contractionSigma);
+            MARKED("expected.from_water_line_fuel_line", "from the water line to the fuel line"), r.layerTop);
+    require(r.reading >= 0, "reading uncertainty", MARKED("expected.0_or_more", "0 or more"), r.reading);
+    require(r.contraction >= 0 && r.contraction < mostContraction, "contraction",
+            MARKED("expected.0_to_0_2", "0 to 0.2"), r.contraction);
+    require(r.contractionSigma >= 0, "contraction uncertainty", MARKED("expected.0_or_more", "0 or more"),
+            r.contractionSigma);
 
     const double span = r.fuelLine - r.waterLine;
     TubeResult out;
@@ -43,9 +46,10 @@ TubeResult tubeContent(const TubeReading &r) {
 
 SensorReading readContentSensor(double hertz, double pulseMs) {
     if (!(hertz >= 0) || !std::isfinite(hertz))
-        throw InputError("frequency", "0 Hz or more", std::to_string(hertz));
+        throw InputError("frequency", MARKED("expected.0_hz_or_more", "0 Hz or more"), std::to_string(hertz));
     if (!(pulseMs >= 0) || !std::isfinite(pulseMs))
-        throw InputError("pulse width", "0 ms or more", std::to_string(pulseMs));
+        throw InputError("pulse width", MARKED("expected.0_ms_or_more", "0 ms or more"),
+                         std::to_string(pulseMs));
     // A little play about the ends is the sensor's tolerance, not a fault: ±5 Hz. All common practice, from
     // memory.
     constexpr double zeroHz = 50, spanHz = 100, play = 5, contaminatedHz = 180, silentHz = 1;
@@ -76,12 +80,14 @@ std::string_view faultId(SensorFault fault) {
 PhraseText faultWords(SensorFault fault) {
     constexpr std::array words{
         MARKED("sensor.in_range", "The reading is in range."),
-        MARKED("sensor.no_signal", "No signal: wiring, supply or the sensor itself. Hold the last good content, spark and boost of the "
-        "base fuel."),
+        MARKED("sensor.no_signal", "No signal: wiring, supply or the sensor itself. Hold the last good "
+                                   "content, spark and boost of the "
+                                   "base fuel."),
         MARKED("sensor.low_range", "Below the range of fuel: wiring or the sensor itself."),
         MARKED("sensor.high_range", "Above the range of fuel: wiring, or the first sign of water in it."),
         MARKED("sensor.contaminated", "Contaminated fuel (water) or a fault: do not run on this reading."),
-        MARKED("sensor.temperature_range", "The temperature pulse is out of range: wiring or the sensor itself.")};
+        MARKED("sensor.temperature_range",
+               "The temperature pulse is out of range: wiring or the sensor itself.")};
     return words[static_cast<std::size_t>(fault)];
 }
 

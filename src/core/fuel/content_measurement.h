@@ -36,7 +36,7 @@ struct SensorReading {
 /// pulseMs 0: no temperature was measured (reported as not a number). Throws InputError for negative or not
 /// finite input.
 SensorReading readContentSensor(double hertz, double pulseMs);
-std::string_view faultId(SensorFault fault);    ///< "none", "no_signal" …
-PhraseText faultWords(SensorFault fault); ///< a sentence
+std::string_view faultId(SensorFault fault); ///< "none", "no_signal" …
+PhraseText faultWords(SensorFault fault);    ///< a sentence
 
 } // namespace wheelwright

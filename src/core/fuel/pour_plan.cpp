@@ -15,29 +15,37 @@ namespace {
 
 constexpr double exactContent = 1e-4;
 
-void require(bool holds, const std::string &where, const char *expected, double found) {
+void require(bool holds, const std::string &where, PhraseText expected, double found) {
     if (!holds) throw InputError(where, expected, std::to_string(found));
 }
 
 void check(const PourRequest &r) {
     const auto fraction = [](double c) { return c >= 0 && c <= 1; };
-    require(r.capacityL > 0 && std::isfinite(r.capacityL), "capacity", "more than 0 L", r.capacityL);
-    require(r.volumeL >= 0 && r.volumeL <= r.capacityL, "volume", "0 L up to the capacity", r.volumeL);
-    require(fraction(r.content), "content", "a volume fraction from 0 to 1", r.content);
-    require(fraction(r.target), "target", "a volume fraction from 0 to 1", r.target);
+    require(r.capacityL > 0 && std::isfinite(r.capacityL), "capacity",
+            MARKED("expected.more_than_0_l", "more than 0 L"), r.capacityL);
+    require(r.volumeL >= 0 && r.volumeL <= r.capacityL, "volume",
+            MARKED("expected.0_l_up_to_the_capacity", "0 L up to the capacity"), r.volumeL);
+    require(fraction(r.content), "content",
+            MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), r.content);
+    require(fraction(r.target), "target",
+            MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), r.target);
     if (r.levelL)
-        require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level", "more than 0 L, up to the capacity",
-                *r.levelL);
+        require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level",
+                MARKED("expected.more_than_0_l_up", "more than 0 L, up to the capacity"), *r.levelL);
     constexpr std::size_t mostFuels = 8;
-    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf", "1 to 8 fuels",
-            static_cast<double>(r.shelf.size()));
+    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf",
+            MARKED("expected.1_to_8_fuels", "1 to 8 fuels"), static_cast<double>(r.shelf.size()));
     for (std::size_t i = 0; i < r.shelf.size(); ++i) {
         const ShelfFuel &f = r.shelf[i];
         const std::string where = "shelf fuel " + std::to_string(i + 1);
-        require(fraction(f.content), where + " content", "a volume fraction from 0 to 1", f.content);
-        require(f.pricePerL >= 0 && std::isfinite(f.pricePerL), where + " price", "0 or more", f.pricePerL);
-        require(f.availableL >= 0, where + " left", "0 L or more", f.availableL);
-        require(f.canL >= 0 && std::isfinite(f.canL), where + " can", "0 L or more", f.canL);
+        require(fraction(f.content), where + " content",
+                MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), f.content);
+        require(f.pricePerL >= 0 && std::isfinite(f.pricePerL), where + " price",
+                MARKED("expected.0_or_more", "0 or more"), f.pricePerL);
+        require(f.availableL >= 0, where + " left", MARKED("expected.0_l_or_more", "0 L or more"),
+                f.availableL);
+        require(f.canL >= 0 && std::isfinite(f.canL), where + " can",
+                MARKED("expected.0_l_or_more", "0 L or more"), f.canL);
     }
 }
 
@@ -219,7 +227,8 @@ PhraseText whyNot(const PourRequest &r) {
     const double most = std::max(high.content, r.volumeL > 0 ? r.content : high.content);
     if (r.target < least - 1e-12 || r.target > most + 1e-12)
         return MARKED("pour.why.content", "no mix of the tank and the shelf has this content");
-    if (r.levelL && *r.levelL < r.volumeL) return MARKED("pour.why.level", "the tank holds more than the wanted level");
+    if (r.levelL && *r.levelL < r.volumeL)
+        return MARKED("pour.why.level", "the tank holds more than the wanted level");
     return MARKED("pour.why.room", "there is not enough room in the tank, or not enough fuel on the shelf");
 }
 

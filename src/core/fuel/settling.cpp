@@ -15,20 +15,27 @@ double surgeFlow(const FuelPath &p) {
 }
 
 void check(const FuelPath &p) {
-    const auto require = [](bool holds, const char *where, const char *expected, double found) {
+    const auto require = [](bool holds, const char *where, PhraseText expected, double found) {
         if (!holds) throw InputError(where, expected, std::to_string(found));
     };
-    require(p.lineL >= 0 && std::isfinite(p.lineL), "line volume", "0 L or more", p.lineL);
-    require(p.lineFlowLMin > 0 && std::isfinite(p.lineFlowLMin), "line flow", "more than 0 L/min",
-            p.lineFlowLMin);
-    require(p.surgeL >= 0 && std::isfinite(p.surgeL), "surge tank", "0 L or more", p.surgeL);
-    require(p.surgeFlowLMin >= 0 && std::isfinite(p.surgeFlowLMin), "surge tank flow", "0 L/min or more",
-            p.surgeFlowLMin);
-    require(p.railL >= 0 && std::isfinite(p.railL), "rail volume", "0 L or more", p.railL);
-    require(p.returnL >= 0 && std::isfinite(p.returnL), "return line volume", "0 L or more", p.returnL);
-    require(p.useLMin >= 0 && std::isfinite(p.useLMin), "fuel burned", "0 L/min or more", p.useLMin);
+    require(p.lineL >= 0 && std::isfinite(p.lineL), "line volume",
+            MARKED("expected.0_l_or_more", "0 L or more"), p.lineL);
+    require(p.lineFlowLMin > 0 && std::isfinite(p.lineFlowLMin), "line flow",
+            MARKED("expected.more_than_0_l_per_min", "more than 0 L/min"), p.lineFlowLMin);
+    require(p.surgeL >= 0 && std::isfinite(p.surgeL), "surge tank",
+            MARKED("expected.0_l_or_more", "0 L or more"), p.surgeL);
+    require(p.surgeFlowLMin >= 0 && std::isfinite(p.surgeFlowLMin), "surge tank flow",
+            MARKED("expected.0_l_per_min_or_more", "0 L/min or more"), p.surgeFlowLMin);
+    require(p.railL >= 0 && std::isfinite(p.railL), "rail volume",
+            MARKED("expected.0_l_or_more", "0 L or more"), p.railL);
+    require(p.returnL >= 0 && std::isfinite(p.returnL), "return line volume",
+            MARKED("expected.0_l_or_more", "0 L or more"), p.returnL);
+    require(p.useLMin >= 0 && std::isfinite(p.useLMin), "fuel burned",
+            MARKED("expected.0_l_per_min_or_more", "0 L/min or more"), p.useLMin);
     require(p.place == SensorPlace::feed || p.useLMin < p.lineFlowLMin, "fuel burned",
-            "less than the line's flow, or nothing comes back past the sensor", p.useLMin);
+            MARKED("expected.less_than_line_s_flow",
+                   "less than the line's flow, or nothing comes back past the sensor"),
+            p.useLMin);
 }
 
 // Stirred vessel: dc/dt = Q (c_in − c) / V.
@@ -44,7 +51,8 @@ double contentAt(const FuelPath &p, double delay, double before, double after, d
 }
 
 double settled(const FuelPath &p, double delay, double before, double after, double within) {
-    if (!(within > 0)) throw InputError("within", "more than 0", std::to_string(within));
+    if (!(within > 0))
+        throw InputError("within", MARKED("expected.more_than_0", "more than 0"), std::to_string(within));
     const double step = std::abs(after - before);
     return step <= within ? 0 : delay + timeConstant(p) * std::log(step / within);
 }
@@ -81,7 +89,8 @@ double injectorSettlingMinutes(const FuelPath &p, double before, double after, d
 
 std::vector<SettlingPoint> settlingCurve(const FuelPath &p, double before, double after, std::size_t points,
                                          double end) {
-    if (points < 2) throw InputError("points", "2 or more", std::to_string(points));
+    if (points < 2)
+        throw InputError("points", MARKED("expected.2_or_more", "2 or more"), std::to_string(points));
     constexpr double beyond = 1.3; // of the settling time: so that the flat end is seen
     if (end <= 0)
         end = beyond * std::max({settlingMinutes(p, before, after), injectorSettlingMinutes(p, before, after),

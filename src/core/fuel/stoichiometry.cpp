@@ -17,7 +17,7 @@ constexpr double airMolarMass = 28.966; // g/mol, dry air
 double molarMassGPerMol(const ChemicalFormula &f) {
     const double mass = carbonMass * f.carbon + hydrogenMass * f.hydrogen + oxygenMass * f.oxygen;
     if (!(mass > 0) || f.carbon < 0 || f.hydrogen < 0 || f.oxygen < 0)
-        throw InputError("chemical formula", "atoms, none negative",
+        throw InputError("chemical formula", MARKED("expected.atoms_none_negative", "atoms, none negative"),
                          "a molar mass of " + std::to_string(mass));
     return mass;
 }
@@ -26,7 +26,8 @@ double stoichiometricAfr(const ChemicalFormula &f) {
     const double oxygenNeeded = f.carbon + f.hydrogen / 4 - f.oxygen / 2;
     const double mass = molarMassGPerMol(f);
     if (!(oxygenNeeded > 0))
-        throw InputError("chemical formula", "a fuel that burns with oxygen",
+        throw InputError("chemical formula",
+                         MARKED("expected.a_fuel_that_burns_with_oxygen", "a fuel that burns with oxygen"),
                          "a need of " + std::to_string(oxygenNeeded));
     return oxygenNeeded * airPerOxygen * airMolarMass / mass; // Heywood (1988) eq. 3.6
 }

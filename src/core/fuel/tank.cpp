@@ -11,12 +11,15 @@ namespace {
 
 void requireVolume(const char *where, double litres) {
     if (!(litres >= 0) || !std::isfinite(litres))
-        throw InputError(where, "a volume of 0 L or more", std::to_string(litres));
+        throw InputError(where, MARKED("expected.a_volume_of_0_l_or_more", "a volume of 0 L or more"),
+                         std::to_string(litres));
 }
 
 void requireContent(const char *where, double content) {
     if (!(content >= 0 && content <= 1))
-        throw InputError(where, "a volume fraction from 0 to 1", std::to_string(content));
+        throw InputError(where,
+                         MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
+                         std::to_string(content));
 }
 
 } // namespace
@@ -49,7 +52,10 @@ TankState afterPour(const TankState &tank, double litres, const Blend &fuel, con
 TankState afterDrain(const TankState &tank, double litres) {
     requireVolume("drain", litres);
     if (litres > tank.volumeL)
-        throw InputError("drain", "at most the " + std::to_string(tank.volumeL) + " L in the tank",
+        throw InputError("drain",
+                         Phrase{MARKED("expected.in_tank", "at most the {a} L in the tank"),
+                                {},
+                                {std::to_string(tank.volumeL)}},
                          std::to_string(litres));
     return {tank.volumeL - litres, tank.content, tank.others};
 }
@@ -58,7 +64,8 @@ Uncertain contentAfter(Uncertain volume, Uncertain content, const std::vector<Un
     UncertainTank tank(volume, content);
     for (const UncertainPour &p : pours)
         tank.pour(p.litres, p.content);
-    if (!(tank.volumeL().value > 0)) throw InputError("tank", "some fuel", "none");
+    if (!(tank.volumeL().value > 0))
+        throw InputError("tank", MARKED("expected.some_fuel", "some fuel"), MARKED("found.none", "none"));
     return tank.content();
 }
 
@@ -73,10 +80,14 @@ FlushPlan planFlush(double volumeL, double content, double fillContent, double r
     requireContent("fill content", fillContent);
     requireContent("target", target);
     if (!(capacityL > 0) || !(restL >= 0 && restL < capacityL) || volumeL > capacityL)
-        throw InputError("tank", "a rest under the capacity and a volume that fits",
+        throw InputError("tank",
+                         MARKED("expected.rest_under_capacity_volume_fits",
+                                "a rest under the capacity and a volume that fits"),
                          std::to_string(restL) + " and " + std::to_string(volumeL) + " of " +
                              std::to_string(capacityL) + " L");
-    if (!(tolerance > 0)) throw InputError("tolerance", "more than 0", std::to_string(tolerance));
+    if (!(tolerance > 0))
+        throw InputError("tolerance", MARKED("expected.more_than_0", "more than 0"),
+                         std::to_string(tolerance));
     FlushPlan plan;
     constexpr double rounding = 1e-12;
     double volume = std::min(volumeL, restL); // the first run down; a tank under the rest is filled as it is

@@ -19,18 +19,24 @@ Chapter boostControlChapter() {
         guarded(MARKED("guarded.overboost_cut", "the overboost cut"),
                 number(
                     MARKED("boost.cut_kpa", "Overboost cut"), D::pressure, 0, 1000,
-                    [](auto &j) -> auto & { return j.boost.cutKpa; }, MARKED("boost.cut_kpa.help", "0: none is set."))),
+                    [](auto &j) -> auto & { return j.boost.cutKpa; },
+                    MARKED("boost.cut_kpa.help", "0: none is set."))),
     };
     c.lists = {
         boostPoints.list(
             MARKED("boost.points", "Boost by solenoid duty"), 500,
-            {boostPoints.number(MARKED("boost.points.duty", "Duty"), D::ratio, 0, 1, &BoostPoint::duty, MARKED("boost.points.duty.help", "Of the solenoid.")),
-             boostPoints.number(MARKED("boost.points.boost_kpa", "Boost"), D::pressureGauge, -100, 800, &BoostPoint::boostKpa,
+            {boostPoints.number(MARKED("boost.points.duty", "Duty"), D::ratio, 0, 1, &BoostPoint::duty,
+                                MARKED("boost.points.duty.help", "Of the solenoid.")),
+             boostPoints.number(MARKED("boost.points.boost_kpa", "Boost"), D::pressureGauge, -100, 800,
+                                &BoostPoint::boostKpa,
                                 MARKED("boost.points.boost_kpa.help", "That came of it, settled.")),
-             boostPoints.unstated(MARKED("boost.points.gear", "Gear"), D::none, 0, 12, &BoostPoint::gear, MARKED("boost.points.gear.help", "0: not stated.")),
-             boostPoints.number(MARKED("boost.points.content", "Content"), D::content, 0, 1, &BoostPoint::content,
+             boostPoints.unstated(MARKED("boost.points.gear", "Gear"), D::none, 0, 12, &BoostPoint::gear,
+                                  MARKED("boost.points.gear.help", "0: not stated.")),
+             boostPoints.number(MARKED("boost.points.content", "Content"), D::content, 0, 1,
+                                &BoostPoint::content,
                                 MARKED("boost.points.content.help", "Of the fuel then.")),
-             boostPoints.field(MARKED("boost.points.note", "Note"), &BoostPoint::note, MARKED("boost.points.note.help", "Log, weather."))}),
+             boostPoints.field(MARKED("boost.points.note", "Note"), &BoostPoint::note,
+                               MARKED("boost.points.note.help", "Log, weather."))}),
     };
     c.same = [](const Job &a, const Job &b) { return a.boost == b.boost; };
     return c;

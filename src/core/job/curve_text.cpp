@@ -24,7 +24,9 @@ Curve curveFromText(std::string_view text, const CurveField &field, const UnitCh
         const std::string where = format(field.title) + " point " + std::to_string(x.size() + 1);
         const std::size_t colon = point.find(':');
         if (colon == std::string_view::npos)
-            throw InputError(where, "content: value, as in 30 %: 228", "'" + std::string(point) + "'");
+            throw InputError(where,
+                             MARKED("expected.content_value_as_in_30_228", "content: value, as in 30 %: 228"),
+                             "'" + std::string(point) + "'");
         x.push_back(parse(point.substr(0, colon), field.x, units, where + " content"));
         y.push_back(parse(point.substr(colon + 1), field.y, units, where + " value"));
     }

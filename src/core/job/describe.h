@@ -26,7 +26,8 @@ Field scalarAt(std::string path, Phrase title, Of of, Phrase help) {
     return f;
 }
 
-/// A scalar, as the others below: title, what leads to it, help. The id of the title is the path, which stays.
+/// A scalar, as the others below: title, what leads to it, help. The id of the title is the path, which
+/// stays.
 template <class Of>
 Field scalar(PhraseText title, Of of, PhraseText help) {
     return scalarAt(std::string(title.id), title, of, help);
@@ -40,8 +41,7 @@ inline Field ranged(Dimension dimension, double least, double most, Field f) {
 }
 
 template <class Of>
-Field number(PhraseText title, Dimension dimension, double least, double most, Of of,
-             PhraseText help) {
+Field number(PhraseText title, Dimension dimension, double least, double most, Of of, PhraseText help) {
     return ranged(dimension, least, most, scalar(title, of, help));
 }
 
@@ -65,8 +65,8 @@ inline Field guarded(PhraseText why, Field f) {
 
 /// The ids stand in the order of the enumeration.
 template <class Of>
-Field choice(PhraseText title, std::vector<std::string> ids,
-             std::vector<PhraseText> titles, Of of, PhraseText help) {
+Field choice(PhraseText title, std::vector<std::string> ids, std::vector<PhraseText> titles, Of of,
+             PhraseText help) {
     using Enum = std::remove_cvref_t<decltype(of(std::declval<Job &>()))>;
     Field f;
     f.path = title.id;
@@ -82,8 +82,8 @@ Field choice(PhraseText title, std::vector<std::string> ids,
 }
 
 template <class Of>
-CurveField curve(PhraseText title, Dimension x, Dimension y, double leastY, double mostY,
-                 Of of, double leastX = 0, double mostX = 1) {
+CurveField curve(PhraseText title, Dimension x, Dimension y, double leastY, double mostY, Of of,
+                 double leastX = 0, double mostX = 1) {
     CurveField f;
     f.path = title.id;
     f.title = title;
@@ -116,7 +116,8 @@ void addComponent(std::vector<Field> &fields, const std::string &path, PhraseTex
                                     path + key, titled(words),
                                     [ of, member ](auto &j) -> auto & { return of(j).*member; }, help)));
     };
-    const auto addText = [&](const char *key, PhraseText words, std::string Component::*member, PhraseText help) {
+    const auto addText = [&](const char *key, PhraseText words, std::string Component::*member,
+                             PhraseText help) {
         fields.push_back(scalarAt(
             path + key, titled(words), [ of, member ](auto &j) -> auto & { return of(j).*member; }, help));
     };
@@ -129,15 +130,15 @@ void addComponent(std::vector<Field> &fields, const std::string &path, PhraseTex
     add(".lhv_mj_kg", MARKED("component.lhv", "lower heating value"), Dimension::energyPerMass, 15, 50,
         &Component::lowerHeatingValueMjKg,
         MARKED("component.lhv.help", "Energy without condensing the water."));
-    add(".latent_heat_kj_kg", MARKED("component.latent_heat", "latent heat"), Dimension::latentHeat, 100, 1500,
-        &Component::latentHeatKjKg, MARKED("component.latent_heat.help", "Heat taken up in evaporating."));
+    add(".latent_heat_kj_kg", MARKED("component.latent_heat", "latent heat"), Dimension::latentHeat, 100,
+        1500, &Component::latentHeatKjKg,
+        MARKED("component.latent_heat.help", "Heat taken up in evaporating."));
     add(".ron", MARKED("component.ron", "RON"), Dimension::octane, 50, 140, &Component::researchOctane,
         MARKED("component.ron.help", "Research octane number."));
     add(".mon", MARKED("component.mon", "MON"), Dimension::octane, 50, 140, &Component::motorOctane,
         MARKED("component.mon.help", "Motor octane number."));
     add(".molar_mass_g_mol", MARKED("component.molar_mass", "mean molar mass"), Dimension::molarMass, 20, 200,
-        &Component::molarMassGMol,
-        MARKED("component.molar_mass.help", "Of a gasoline 100 to 110 is usual."));
+        &Component::molarMassGMol, MARKED("component.molar_mass.help", "Of a gasoline 100 to 110 is usual."));
     addText(".origin", MARKED("component.origin", "origin of these numbers"), &Component::origin,
             MARKED("component.origin.help", "Data sheet, measurement or common practice."));
 }
@@ -170,13 +171,11 @@ class ListBuilder {
     /// A number of which 0 says that nothing is stated.
     RecordField unstated(PhraseText title, Dimension dimension, double least, double most,
                          double Record::*member, PhraseText help) const {
-        RecordField f =
-            number(title, dimension, least, most, member, help);
+        RecordField f = number(title, dimension, least, most, member, help);
         f.zeroIsNone = true;
         return f;
     }
-    RecordField date(PhraseText title, std::string Record::*member,
-                     PhraseText help) const {
+    RecordField date(PhraseText title, std::string Record::*member, PhraseText help) const {
         RecordField f = field(title, member, help);
         f.date = true;
         return f;
@@ -189,8 +188,8 @@ class ListBuilder {
         return f;
     }
     template <class Enum>
-    RecordField choice(PhraseText title, std::vector<std::string> ids,
-                       std::vector<PhraseText> titles, Enum Record::*member, PhraseText help) const {
+    RecordField choice(PhraseText title, std::vector<std::string> ids, std::vector<PhraseText> titles,
+                       Enum Record::*member, PhraseText help) const {
         RecordField f = named(title, help);
         f.choices = ids;
         f.choiceTitles = std::move(titles);
@@ -220,8 +219,7 @@ class ListBuilder {
         return f;
     }
     /// A long text that is read when somebody asks for it.
-    RecordField deferred(PhraseText title, DeferredText Record::*member,
-                         PhraseText help) const {
+    RecordField deferred(PhraseText title, DeferredText Record::*member, PhraseText help) const {
         RecordField f = named(title, help);
         f.deferredIn = [of = m_of, member](const Job &j, std::size_t i) -> const DeferredText & {
             return of(j)[i].*member;
@@ -236,8 +234,7 @@ class ListBuilder {
         return f;
     }
 
-    RecordList list(PhraseText title, std::size_t most,
-                    std::vector<RecordField> fields) const {
+    RecordList list(PhraseText title, std::size_t most, std::vector<RecordField> fields) const {
         RecordList l;
         l.path = title.id;
         l.title = title;

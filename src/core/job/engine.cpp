@@ -14,14 +14,17 @@ Chapter engineChapter() {
     c.fields = {
         number(
             MARKED("engine.displacement_l", "Displacement"), D::displacement, 0.05, 30,
-            [](auto &j) -> auto & { return j.engine.displacementL; }, MARKED("engine.displacement_l.help", "Swept volume of all cylinders.")),
+            [](auto &j) -> auto & { return j.engine.displacementL; },
+            MARKED("engine.displacement_l.help", "Swept volume of all cylinders.")),
         wholeNumber(number(
             MARKED("engine.cylinders", "Cylinders"), D::none, 1, 16,
-            [](auto &j) -> auto & { return j.engine.cylinders; }, MARKED("engine.cylinders.help", "One injector each."))),
-        guarded(MARKED("guarded.rev_limit", "the rev limit"), number(
-                                     MARKED("engine.rev_limit_rpm", "Rev limit"), D::engineSpeed, 500, 20000,
-                                     [](auto &j) -> auto & { return j.engine.revLimitRpm; },
-                                     MARKED("engine.rev_limit_rpm.help", "Cells above it are never reached."))),
+            [](auto &j) -> auto & { return j.engine.cylinders; },
+            MARKED("engine.cylinders.help", "One injector each."))),
+        guarded(MARKED("guarded.rev_limit", "the rev limit"),
+                number(
+                    MARKED("engine.rev_limit_rpm", "Rev limit"), D::engineSpeed, 500, 20000,
+                    [](auto &j) -> auto & { return j.engine.revLimitRpm; },
+                    MARKED("engine.rev_limit_rpm.help", "Cells above it are never reached."))),
         held(number(
             MARKED("engine.map_sensor_min_kpa", "MAP sensor, low end"), D::pressure, 0, 110,
             [](auto &j) -> auto & { return j.engine.mapSensorMinKpa; },
@@ -32,7 +35,9 @@ Chapter engineChapter() {
             MARKED("engine.map_sensor_max_kpa.help", "Highest absolute pressure it can read."))),
         choice(
             MARKED("engine.fuel_control", "Fuel is metered by"), {"controller", "mechanical"},
-            {MARKED("engine.fuel_control.controller", "A controller"), MARKED("engine.fuel_control.mechanical", "Mechanical injection")}, [](auto &j) -> auto & { return j.control; },
+            {MARKED("engine.fuel_control.controller", "A controller"),
+             MARKED("engine.fuel_control.mechanical", "Mechanical injection")},
+            [](auto &j) -> auto & { return j.control; },
             MARKED("engine.fuel_control.help", "Mechanical: pump, nozzles and pills; no tables.")),
     };
     c.curves = {
@@ -44,10 +49,13 @@ Chapter engineChapter() {
             [](auto &j) -> auto & { return j.engine.throttleKpa; }, 0, 100)),
     };
     c.lists = {
-        needs.list(MARKED("engine.cylinder_needs", "Cylinders"), 16,
-                   {needs.field(MARKED("engine.cylinder_needs.label", "Cylinder"), &CylinderNeed::label, MARKED("engine.cylinder_needs.label.help", "Its number.")),
-                    needs.number(MARKED("engine.cylinder_needs.need", "Needs"), D::none, 0.3, 3, &CylinderNeed::need,
-                                 MARKED("engine.cylinder_needs.need.help", "Fuel against the others: 1 usual, 1.03 where it runs hot or lean."))}),
+        needs.list(
+            MARKED("engine.cylinder_needs", "Cylinders"), 16,
+            {needs.field(MARKED("engine.cylinder_needs.label", "Cylinder"), &CylinderNeed::label,
+                         MARKED("engine.cylinder_needs.label.help", "Its number.")),
+             needs.number(MARKED("engine.cylinder_needs.need", "Needs"), D::none, 0.3, 3, &CylinderNeed::need,
+                          MARKED("engine.cylinder_needs.need.help",
+                                 "Fuel against the others: 1 usual, 1.03 where it runs hot or lean."))}),
     };
     c.same = [](const Job &a, const Job &b) {
         return a.engine == b.engine && a.control == b.control && a.cylinderNeeds == b.cylinderNeeds;

@@ -122,14 +122,17 @@ std::size_t placeOf(const Job &job, const RecordList &list, const RecordStep &st
     const auto at = std::ranges::lower_bound(ids, step.id);
     const bool there = at != ids.end() && *at == step.id;
     if (there == (step.kind == RecordStep::Kind::inserted))
-        throw InputError(list.path, there ? "room for a record" : "the record that is to change",
+        throw InputError(list.path,
+                         there ? MARKED("expected.room_for_record", "room for a record")
+                               : MARKED("expected.record_to_change", "the record that is to change"),
                          there ? "another in its place" : "none");
     return static_cast<std::size_t>(at - ids.begin());
 }
 
 Table2D &tableFor(Job &job, const std::string &path) {
     if (Table2D *table = tableAt(job, path)) return *table;
-    throw InputError(path, "a table to change", "none");
+    throw InputError(path, MARKED("expected.a_table_to_change", "a table to change"),
+                     MARKED("found.none", "none"));
 }
 
 // The last goes first and the first comes first, so that a whole list costs no shifting.
@@ -263,7 +266,8 @@ void apply(Job &job, const JobChange &change) {
         Table2D &table = tableFor(job, t.path);
         for (const JobChange::Cell &cell : t.cells) {
             if (cell.at.x >= table.x().size() || cell.at.y >= table.y().size())
-                throw InputError(t.path, "a cell to change", "none");
+                throw InputError(t.path, MARKED("expected.a_cell_to_change", "a cell to change"),
+                                 MARKED("found.none", "none"));
             table.setCell(cell.at, cell.after);
             table.setOrigin(cell.at, cell.originAfter);
         }

@@ -19,15 +19,15 @@ namespace wheelwright {
 using FieldContent = std::variant<double, bool, std::string>; ///< a choice is held as its id
 
 struct Field {
-    std::string path;  ///< stable, dotted, units in the last word: "engine.displacement_l"
-    Phrase title; ///< as shown
-    Phrase help;  ///< one sentence
+    std::string path; ///< stable, dotted, units in the last word: "engine.displacement_l"
+    Phrase title;     ///< as shown
+    Phrase help;      ///< one sentence
     Dimension dimension = Dimension::none;
-    double least = 0, most = 0;            ///< for numbers, both allowed
-    bool whole = false;                    ///< numbers: whole ones only
-    std::vector<std::string> choices;      ///< ids; not empty for a choice
+    double least = 0, most = 0;           ///< for numbers, both allowed
+    bool whole = false;                   ///< numbers: whole ones only
+    std::vector<std::string> choices;     ///< ids; not empty for a choice
     std::vector<PhraseText> choiceTitles; ///< as shown, in the same order
-    bool inRevision = false;               ///< belongs to the calibration: goes into revisions
+    bool inRevision = false;              ///< belongs to the calibration: goes into revisions
     PhraseText guarded; ///< why it must come back from a controller as it went; empty: it need not
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
@@ -54,7 +54,7 @@ struct TableField {
     double step;        ///< of one nudge
     std::string yKey;   ///< "load_kpa", "air_mass_mg", "throttle_percent" or "gear"
     Dimension yDimension() const;
-    double mostY() const;            ///< highest breakpoint allowed
+    double mostY() const;      ///< highest breakpoint allowed
     PhraseText yTitle() const; ///< "load"
     Table2D &of(Job &job) const;
     const Table2D &of(const Job &job) const;

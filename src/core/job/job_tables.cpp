@@ -14,14 +14,22 @@ std::vector<TableField> makeTables() {
     const auto load = "load_kpa"; // unless the job says otherwise
     const auto throttle = "throttle_percent";
     return {
-        {"calibration.fuel.base", MARKED("calibration.fuel.base", "Fuel, base"), fuel, false, D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.fuel.top", MARKED("calibration.fuel.top", "Fuel, top"), fuel, true, D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.spark.base", MARKED("calibration.spark.base", "Spark, base"), spark, false, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.spark.top", MARKED("calibration.spark.top", "Spark, top"), spark, true, D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.boost.base", MARKED("calibration.boost.base", "Boost target, base"), boost, false, D::pressure, 20, 800, 2, throttle},
-        {"calibration.boost.top", MARKED("calibration.boost.top", "Boost target, top"), boost, true, D::pressure, 20, 800, 2, throttle},
-        {"calibration.lambda.base", MARKED("calibration.lambda.base", "Lambda target, base"), lambda, false, D::mixture, 0.5, 1.5, 0.005, load},
-        {"calibration.lambda.top", MARKED("calibration.lambda.top", "Lambda target, top"), lambda, true, D::mixture, 0.5, 1.5, 0.005, load},
+        {"calibration.fuel.base", MARKED("calibration.fuel.base", "Fuel, base"), fuel, false,
+         D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.fuel.top", MARKED("calibration.fuel.top", "Fuel, top"), fuel, true,
+         D::volumetricEfficiency, 0, 3000, 0.5, load},
+        {"calibration.spark.base", MARKED("calibration.spark.base", "Spark, base"), spark, false,
+         D::sparkAngle, -20, 60, 0.5, load},
+        {"calibration.spark.top", MARKED("calibration.spark.top", "Spark, top"), spark, true, D::sparkAngle,
+         -20, 60, 0.5, load},
+        {"calibration.boost.base", MARKED("calibration.boost.base", "Boost target, base"), boost, false,
+         D::pressure, 20, 800, 2, throttle},
+        {"calibration.boost.top", MARKED("calibration.boost.top", "Boost target, top"), boost, true,
+         D::pressure, 20, 800, 2, throttle},
+        {"calibration.lambda.base", MARKED("calibration.lambda.base", "Lambda target, base"), lambda, false,
+         D::mixture, 0.5, 1.5, 0.005, load},
+        {"calibration.lambda.top", MARKED("calibration.lambda.top", "Lambda target, top"), lambda, true,
+         D::mixture, 0.5, 1.5, 0.005, load},
     };
 }
 

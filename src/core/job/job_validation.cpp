@@ -28,21 +28,25 @@ std::string shortNumber(double v) {
     return s;
 }
 
-std::string range(double least, double most, D dimension) {
-    const UnitChoice internal;
-    return shortNumber(least) + " to " + shortNumber(most) +
-           (dimension == D::content ? " (a fraction)" : " " + unitSymbol(dimension, internal));
+Phrase range(double least, double most, D dimension) {
+    std::vector<std::string> words{shortNumber(least), shortNumber(most)};
+    if (dimension == D::content)
+        return {MARKED("expected.fraction_between", "{a} to {b} (a fraction)"), {}, std::move(words)};
+    words.push_back(unitSymbol(dimension, UnitChoice{}));
+    return {MARKED("expected.between_in", "{a} to {b} {c}"), {}, std::move(words)};
 }
 
 void requireWithin(const std::string &where, double v, double least, double most, D dimension) {
     if (!std::isfinite(v) || v < least || v > most)
         throw InputError(where, range(least, most, dimension),
-                         std::isfinite(v) ? shortNumber(v) : "not a number");
+                         std::isfinite(v) ? verbatim(shortNumber(v))
+                                          : MARKED("found.not_a_number", "not a number"));
 }
 
 void requireKind(const std::string &where, const FieldContent &kind, const FieldContent &content) {
     if (kind.index() == content.index()) return;
-    constexpr std::array kinds{"a number", "true or false", "text"};
+    constexpr std::array kinds{MARKED("expected.number", "a number"),
+                               MARKED("expected.truth", "true or false"), MARKED("expected.text", "text")};
     throw InputError(where, kinds[kind.index()], kinds[content.index()]);
 }
 
@@ -55,33 +59,38 @@ void requireChoice(const std::string &where, const std::vector<std::string> &cho
     for (std::size_t i = 0; i < std::min(choices.size(), most); ++i)
         known += (i == 0 ? "" : ", ") + choices[i];
     if (choices.size() > most) known += " … (" + std::to_string(choices.size()) + " in all)";
-    throw InputError(where, "one of " + known,
+    throw InputError(where, Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}},
                      "'" + echoed(std::get<std::string>(content), mostEchoed) + "'");
 }
 
 void requireDate(const std::string &where, const std::string &text) {
     if (!text.empty() && !isIsoDate(text))
-        throw InputError(where, "a date such as 2001-02-03, or 2001-02-03T04:05:06Z",
-                         "'" + echoed(text, mostEchoed) + "'");
+        throw InputError(
+            where,
+            MARKED("expected.date_such_2001_02_03", "a date such as 2001-02-03, or 2001-02-03T04:05:06Z"),
+            "'" + echoed(text, mostEchoed) + "'");
 }
 
 void requireUnique(const std::string &list, const std::vector<std::string> &names) {
     for (std::size_t i = 0; i < names.size(); ++i)
         if (std::find(names.begin(), names.begin() + static_cast<std::ptrdiff_t>(i), names[i]) !=
             names.begin() + static_cast<std::ptrdiff_t>(i))
-            throw InputError(list + " " + std::to_string(i + 1), "a name of its own",
+            throw InputError(list + " " + std::to_string(i + 1),
+                             MARKED("expected.a_name_of_its_own", "a name of its own"),
                              "'" + echoed(names[i], mostEchoed) + "' again");
 }
 
 // A name that refers to another record: one of these, or none at all.
 void requireKnown(const std::string &list, std::size_t record, const std::string &key,
-                  const std::string &name, const std::vector<std::string> &names, const std::string &what) {
+                  const std::string &name, const std::vector<std::string> &names, PhraseText what) {
     if (name.empty() || std::ranges::find(names, name) != names.end()) return;
     std::string known;
     for (const std::string &n : names)
         known += (known.empty() ? "" : ", ") + n;
     throw InputError(list + " " + std::to_string(record + 1) + " " + key,
-                     what + (known.empty() ? " (there is none)" : " (" + known + ")"),
+                     known.empty()
+                         ? Phrase{MARKED("expected.name_of_none", "{A} (there is none)"), {}, {}, {what}}
+                         : Phrase{MARKED("expected.name_of", "{A} ({a})"), {}, {known}, {what}},
                      "'" + echoed(name, mostEchoed) + "'");
 }
 
@@ -107,7 +116,7 @@ void validateReferences(const Job &job) {
         for (const RecordField &f : list.fields) {
             if (f.refersTo.empty() || list.size(job) == 0) continue;
             const std::vector<std::string> known = namesIn(job, f.refersTo);
-            const std::string what(recordListByPath(f.refersTo)->what.text);
+            const PhraseText what = recordListByPath(f.refersTo)->what;
             for (std::size_t i = 0; i < list.size(job); ++i)
                 requireKnown(list.path, i, f.key, std::get<std::string>(f.read(job, i)), known, what);
         }
@@ -116,7 +125,9 @@ void validateReferences(const Job &job) {
 void validateFuels(const Job &job) {
     const auto check = [](const std::string &where, double ethanol, double methanol) {
         if (ethanol + methanol > 1 + 1e-12)
-            throw InputError(where, "ethanol and methanol of at most 1 together",
+            throw InputError(where,
+                             MARKED("expected.ethanol_methanol_most_1_together",
+                                    "ethanol and methanol of at most 1 together"),
                              shortNumber(ethanol + methanol));
     };
     for (std::size_t i = 0; i < job.shelf.size(); ++i)
@@ -131,7 +142,10 @@ void validateReturn(const TankSetup &t) {
     const auto comesBack = [&](const char *where, double flow, double use) {
         if (t.sensorPlace == SensorPlace::returnLine && use >= flow)
             throw InputError(where,
-                             "less than the line's flow " + shortNumber(flow) + ", so that some comes back",
+                             Phrase{MARKED("expected.less_than_line",
+                                           "less than the line's flow {a}, so that some comes back"),
+                                    {},
+                                    {shortNumber(flow)}},
                              shortNumber(use));
     };
     comesBack("tank.idle_use_l_min", t.idleFlowLMin, t.idleUseLMin);
@@ -141,7 +155,9 @@ void validateReturn(const TankSetup &t) {
 void validateFlow(const Job &job) {
     if (job.aux.spray.fullKpa < job.aux.spray.startKpa)
         throw InputError("aux.full_kpa",
-                         "at least the pressure it starts at, " + shortNumber(job.aux.spray.startKpa),
+                         Phrase{MARKED("expected.at_least_start", "at least the pressure it starts at, {a}"),
+                                {},
+                                {shortNumber(job.aux.spray.startKpa)}},
                          shortNumber(job.aux.spray.fullKpa));
 }
 
@@ -153,8 +169,10 @@ void validateKept(const Job &job) {
     requireUnique("revisions", namesOf(job.revisions, &Revision::name));
     if (job.sparkDelivery.coolantColdC > job.sparkDelivery.coolantUsualC ||
         job.sparkDelivery.coolantUsualC > job.sparkDelivery.coolantHotC)
-        throw InputError("spark.coolant_usual_c", "between the cold and the hot coolant",
-                         shortNumber(job.sparkDelivery.coolantUsualC));
+        throw InputError(
+            "spark.coolant_usual_c",
+            MARKED("expected.between_the_cold_and_the_hot_coolant", "between the cold and the hot coolant"),
+            shortNumber(job.sparkDelivery.coolantUsualC));
 }
 
 // Tables over throttle are read through this curve, both ways.
@@ -162,40 +180,55 @@ void validateThrottle(const Job &job) {
     if (job.calibration.loadAxis != LoadAxis::throttle) return;
     const std::vector<double> &kpa = job.engine.throttleKpa.values();
     if (kpa.size() < 2)
-        throw InputError("engine.throttle_kpa", "two points or more for tables over throttle",
-                         std::to_string(kpa.size()));
+        throw InputError(
+            "engine.throttle_kpa",
+            MARKED("expected.two_points_more_tables_over", "two points or more for tables over throttle"),
+            std::to_string(kpa.size()));
     for (std::size_t i = 1; i < kpa.size(); ++i)
         if (!(kpa[i] > kpa[i - 1]))
-            throw InputError("engine.throttle_kpa point " + std::to_string(i + 1),
-                             "more pressure with more throttle", shortNumber(kpa[i]));
+            throw InputError(
+                "engine.throttle_kpa point " + std::to_string(i + 1),
+                MARKED("expected.more_pressure_with_more_throttle", "more pressure with more throttle"),
+                shortNumber(kpa[i]));
 }
 
 void validateScalars(const Job &job) {
     const Calibration &c = job.calibration;
     if (job.contentSensing.plausibleLeast > job.contentSensing.plausibleMost)
-        throw InputError("content_sensor.plausible_most", "at least the lowest plausible content",
-                         shortNumber(job.contentSensing.plausibleMost));
+        throw InputError(
+            "content_sensor.plausible_most",
+            MARKED("expected.at_least_the_lowest_plausible_content", "at least the lowest plausible content"),
+            shortNumber(job.contentSensing.plausibleMost));
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
-        throw InputError("engine.map_sensor_max_kpa", "more than the low end",
+        throw InputError("engine.map_sensor_max_kpa",
+                         MARKED("expected.more_than_the_low_end", "more than the low end"),
                          shortNumber(job.engine.mapSensorMaxKpa));
     if (job.conditions.intakeColdestC > job.conditions.intakeUsualC)
-        throw InputError("conditions.intake_coldest_c", "at most the usual intake temperature",
-                         shortNumber(job.conditions.intakeColdestC));
+        throw InputError(
+            "conditions.intake_coldest_c",
+            MARKED("expected.at_most_the_usual_intake_temperature", "at most the usual intake temperature"),
+            shortNumber(job.conditions.intakeColdestC));
     if (!(c.topContent - c.baseContent >= 0.01 - 1e-12))
         throw InputError("calibration.top_content",
-                         "at least 0.01 above the base content " + shortNumber(c.baseContent),
+                         Phrase{MARKED("expected.above_base", "at least 0.01 above the base content {a}"),
+                                {},
+                                {shortNumber(c.baseContent)}},
                          shortNumber(c.topContent));
     for (CalibratedQuantity q : allQuantities) {
         const TwoTable &t = c.of(q);
         const std::string where = "calibration." + std::string(quantityId(q)) + ".weight_points";
         constexpr double exact = 1e-9;
         if (t.shape != WeightShape::custom) continue;
-        if (t.customWeight.axis().size() < 2) throw InputError(where, "at least two points", "one");
+        if (t.customWeight.axis().size() < 2)
+            throw InputError(where, MARKED("expected.at_least_two_points", "at least two points"),
+                             MARKED("found.one", "one"));
         if (std::abs(t.customWeight.at(c.baseContent)) > exact)
-            throw InputError(where, "a weight of 0 at the base content",
+            throw InputError(where,
+                             MARKED("expected.weight_0_base_content", "a weight of 0 at the base content"),
                              shortNumber(t.customWeight.at(c.baseContent)));
         if (std::abs(t.customWeight.at(c.topContent) - 1) > exact)
-            throw InputError(where, "a weight of 1 at the top content",
+            throw InputError(where,
+                             MARKED("expected.weight_1_top_content", "a weight of 1 at the top content"),
                              shortNumber(t.customWeight.at(c.topContent)));
         // Extrapolation may carry a weight beyond the ends; between them it stays a share.
         for (std::size_t i = 0; i < t.customWeight.axis().size(); ++i) {
@@ -277,8 +310,10 @@ namespace {
 void validateRecords(const RecordList &list, const Job *before, const Job &job) {
     if (before && list.shares(*before, job)) return;
     if (list.size(job) > list.most)
-        throw InputError(list.path, "at most " + std::to_string(list.most) + " records",
-                         std::to_string(list.size(job)));
+        throw InputError(
+            list.path,
+            Phrase{MARKED("expected.records", "at most {a} records"), {}, {std::to_string(list.most)}},
+            std::to_string(list.size(job)));
     for (std::size_t i = 0; i < list.size(job); ++i) {
         if (before && i < list.size(*before) && list.sameRecord(*before, i, job, i)) continue;
         for (const RecordField &f : list.fields) {
@@ -300,7 +335,8 @@ void validate(const Field &f, const FieldContent &content) {
     requireKind(f.path, f.read(sampleJob()), content);
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
-        if (f.whole && *v != std::floor(*v)) throw InputError(f.path, "a whole number", shortNumber(*v));
+        if (f.whole && *v != std::floor(*v))
+            throw InputError(f.path, MARKED("expected.a_whole_number", "a whole number"), shortNumber(*v));
     }
     requireChoice(f.path, f.choices, content);
 }

@@ -51,7 +51,7 @@ FieldContent readAs(const FieldContent &kind, std::string_view text, const std::
     double v = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
     if (error != std::errc{} || end != text.data() + text.size())
-        throw InputError(where, "a number", "'" + std::string(text) + "'");
+        throw InputError(where, MARKED("expected.a_number", "a number"), "'" + std::string(text) + "'");
     return v;
 }
 
@@ -96,7 +96,9 @@ void restoreLine(Job &job, std::string_view line, const std::string &where) {
     } else if (const RecordList *list = recordListByPath(path)) {
         restoreRecord(job, *list, line, where);
     } else {
-        throw InputError(where, "the path of something that a state holds", "'" + path + "'");
+        throw InputError(
+            where, MARKED("expected.path_something_state_holds", "the path of something that a state holds"),
+            "'" + path + "'");
     }
 }
 
@@ -160,9 +162,11 @@ void validateState(std::string_view state, const std::string &where) {
 
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent) {
-    if (name.empty()) throw InputError("revision", "a name", "nothing");
+    if (name.empty())
+        throw InputError("revision", MARKED("expected.a_name", "a name"), MARKED("found.nothing", "nothing"));
     if (std::ranges::find(job.revisions, name, &Revision::name) != job.revisions.end())
-        throw InputError("revision", "a name of its own", "'" + name + "' again");
+        throw InputError("revision", MARKED("expected.a_name_of_its_own", "a name of its own"),
+                         "'" + name + "' again");
     job.revisions.push_back({name, at, note, sent, stateOf(job)});
 }
 
@@ -176,8 +180,7 @@ std::string listOfTable(const std::string &path) {
 Phrase titleOfTable(const std::string &path) {
     if (const TableField *field = tableByPath(path)) return field->title;
     const RecordList &list = *recordListByPath(listOfTable(path));
-    const auto field =
-        std::ranges::find(list.fields, path.substr(path.rfind('.') + 1), &RecordField::key);
+    const auto field = std::ranges::find(list.fields, path.substr(path.rfind('.') + 1), &RecordField::key);
     return {MARKED("difference.table", "{A}, {B}"), {}, {}, {list.title, field->title}};
 }
 
@@ -202,7 +205,8 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         out.push_back(std::move(d));
     };
     for (const auto &f : change.fields)
-        add(f.path, fieldByPath(f.path)->title, verbatim(written(f.step.before)), verbatim(written(f.step.after)));
+        add(f.path, fieldByPath(f.path)->title, verbatim(written(f.step.before)),
+            verbatim(written(f.step.after)));
     for (const auto &c : change.curves)
         add(c.path, curveByPath(c.path)->title, verbatim(tableToText(asTable(c.step.before))),
             verbatim(tableToText(asTable(c.step.after))));
@@ -220,7 +224,8 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         }
         if (d.cells == 0) continue;
         d.title = titleOfTable(t.path);
-        d.after = {MARKED("difference.cells", "{0} cells"), {{static_cast<double>(d.cells), Dimension::count}}};
+        d.after = {MARKED("difference.cells", "{0} cells"),
+                   {{static_cast<double>(d.cells), Dimension::count}}};
         d.guarded = isGuarded(listOfTable(t.path));
         out.push_back(std::move(d));
     }

@@ -30,10 +30,10 @@ bool isGuarded(std::string_view path);
 struct Difference {
     std::string path;
     Phrase title;
-    Phrase before, after;      ///< in words; of tables how many cells and the worst step
-    std::size_t cells = 0;     ///< of a table
-    double worst = 0;          ///< largest step of a table, internal unit
-    double rpm = 0, y = 0;     ///< of it
+    Phrase before, after;  ///< in words; of tables how many cells and the worst step
+    std::size_t cells = 0; ///< of a table
+    double worst = 0;      ///< largest step of a table, internal unit
+    double rpm = 0, y = 0; ///< of it
     bool guarded = false;
 };
 std::vector<Difference> differencesOf(const Job &before, const Job &after);

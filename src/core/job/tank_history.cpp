@@ -27,7 +27,9 @@ TankState after(const Job &job, const TankState &tank, const TankEvent &event) {
     case TankEventKind::pour:
         if (tank.volumeL + event.litres > job.tank.capacityL + pumpPlayL)
             throw InputError("litres",
-                             "room for it in the tank of " + std::to_string(job.tank.capacityL) + " L",
+                             Phrase{MARKED("expected.room_in_tank", "room for it in the tank of {a} L"),
+                                    {},
+                                    {std::to_string(job.tank.capacityL)}},
                              std::to_string(tank.volumeL + event.litres) + " L");
         return afterPour(tank, event.litres, fuel, event.hydrocarbon);
     case TankEventKind::drain:
@@ -63,7 +65,8 @@ const Component &hydrocarbonOf(const Job &job, std::string_view name) {
     if (name.empty()) return job.gasoline;
     const auto at = std::ranges::find(job.hydrocarbons, name, &Hydrocarbon::name);
     if (at == job.hydrocarbons.end())
-        throw InputError("hydrocarbon", "the name of a hydrocarbon of this job",
+        throw InputError("hydrocarbon",
+                         MARKED("expected.name_hydrocarbon_job", "the name of a hydrocarbon of this job"),
                          "'" + std::string(name) + "'");
     return *at;
 }

@@ -21,11 +21,12 @@ Phrase inWords(const PourStep &s, bool methanol) {
         return Phrase(MARKED("pour.step.drain", "⟨Drain {0}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma});
     if (s.cans == 1)
         return Phrase(MARKED("pour.step.can", "⟨Pour 1 whole can ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
-                   {content, sigma, s.name});
+                      {content, sigma, s.name});
     if (s.cans > 1)
         return Phrase(MARKED("pour.step.cans", "⟨Pour {d} whole cans ({0}) of {c}⟩ → {a} ±{b}, {1}"), volumes,
-                   {content, sigma, s.name, std::to_string(s.cans)});
-    return Phrase(MARKED("pour.step", "⟨Pour {0} of {c}⟩ → {a} ±{b}, {1}"), volumes, {content, sigma, s.name});
+                      {content, sigma, s.name, std::to_string(s.cans)});
+    return Phrase(MARKED("pour.step", "⟨Pour {0} of {c}⟩ → {a} ±{b}, {1}"), volumes,
+                  {content, sigma, s.name});
 }
 
 // Cautions of a fuel stand under the step that pours it.
@@ -46,7 +47,7 @@ void addPlan(const PourPlan &plan, const PourRequest &r, bool methanol, const st
     to.insert(to.end(), cautions.begin(), cautions.end());
     if (!plan.exact)
         to.push_back(Sentence{Phrase(MARKED("pour.misses", "Misses the target by {0}."),
-                                  {{std::abs(plan.content - r.target), Dimension::ratio}})});
+                                     {{std::abs(plan.content - r.target), Dimension::ratio}})});
     if (const Phrase warning = pickupWarning(plan, r); !warning.text.empty())
         to.push_back(Sentence{warning, Tone::trouble});
 }
@@ -93,8 +94,8 @@ void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int
 
 void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
     if (!answer.why.empty())
-        to.push_back(Sentence{Phrase(MARKED("pour.why", "⟨Not by pouring alone:⟩ {A}."), {}, {}, {answer.why}),
-                              Tone::caution});
+        to.push_back(Sentence{
+            Phrase(MARKED("pour.why", "⟨Not by pouring alone:⟩ {A}."), {}, {}, {answer.why}), Tone::caution});
 }
 
 } // namespace
@@ -102,8 +103,8 @@ void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
 Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) {
     Report report;
     report.title = Phrase(MARKED("pour.plans.title", "What to pour"));
-    report.blocks.push_back(
-        Heading{Phrase(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
+    report.blocks.push_back(Heading{
+        Phrase(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
     addWhy(answer, report.blocks);
     addPlans(answer, r, methanol, 3, report.blocks);
     return report;
@@ -116,12 +117,12 @@ Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &r
         Phrase(MARKED("pour.sheet.title", "{a}: to {b}"), {}, {jobName, contentName(r.target, methanol)});
     sheet.blocks.push_back(
         Sentence{Phrase(MARKED("pour.sheet.tank", "In the tank: {a}, {0} of {1}. {b}"),
-                     {litres(r.volumeL), litres(r.capacityL)}, {contentName(r.content, methanol), on})});
+                        {litres(r.volumeL), litres(r.capacityL)}, {contentName(r.content, methanol), on})});
     addWhy(answer, sheet.blocks);
     addPlans(answer, r, methanol, 1, sheet.blocks);
     sheet.blocks.push_back(Sentence{
         Phrase(MARKED("pour.sheet.confirm",
-                   "Then run the engine until the reading stands still, and confirm with a test tube."))});
+                      "Then run the engine until the reading stands still, and confirm with a test tube."))});
     sheet.blocks.push_back(Sentence{
         Phrase(MARKED(
             "pour.sheet.cautions",
@@ -138,11 +139,11 @@ Report pourEffects(bool methanol, const std::vector<PouredFuel> &fuels) {
     if (fuels.empty()) return report;
     report.blocks.push_back(
         Heading{Phrase(MARKED("pour.effects.if",
-                           "If it is just filled up (to the level above), tables and reading unchanged:")),
+                              "If it is just filled up (to the level above), tables and reading unchanged:")),
                 2});
     for (std::size_t i = 0; i < fuels.size(); ++i) {
         Phrase words = Phrase(MARKED("pour.effects.of", "⟨{a}⟩ → {b}. {A}"), {},
-                           {fuels[i].name, contentName(fuels[i].effect.content, methanol)});
+                              {fuels[i].name, contentName(fuels[i].effect.content, methanol)});
         words.phrases = {together(inWords(fuels[i].effect, fuels[i].methanol))};
         report.blocks.push_back(Sentence{words, Tone::plain, "effect:" + std::to_string(i)});
     }
@@ -165,8 +166,8 @@ Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
     if (plan.contents.size() > mostShown) contents += " → …";
     if (!plan.possible)
         report.blocks.push_back(
-            Sentence{Phrase(MARKED("pour.flush.never", "No number of fills comes within that of {a}: {b}"), {},
-                         {contentName(target, methanol), contents}),
+            Sentence{Phrase(MARKED("pour.flush.never", "No number of fills comes within that of {a}: {b}"),
+                            {}, {contentName(target, methanol), contents}),
                      Tone::plain, link});
     else if (plan.fills == 1)
         report.blocks.push_back(Sentence{
@@ -174,7 +175,7 @@ Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
             Tone::strong, link});
     else
         report.blocks.push_back(Sentence{Phrase(MARKED("pour.flush.many", "⟨{b} fills⟩, {0} in all: {a}"),
-                                             {litres(plan.fuelL)}, {contents, std::to_string(plan.fills)}),
+                                                {litres(plan.fuelL)}, {contents, std::to_string(plan.fills)}),
                                          Tone::strong, link});
     return report;
 }

@@ -99,8 +99,10 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
             next = boostFor(fit, at);
         }
         if (at > 1 || next <= boost + 1e-6) {
-            plan.remark = {MARKED("boost_plan.solenoid_ends", "The solenoid comes to its end at about {0}: a stiffer spring before more boost."),
-                           {{boostFor(fit, 1), Dimension::pressureGauge}}};
+            plan.remark = {
+                MARKED("boost_plan.solenoid_ends",
+                       "The solenoid comes to its end at about {0}: a stiffer spring before more boost."),
+                {{boostFor(fit, 1), Dimension::pressureGauge}}};
             break;
         }
         boost = next;
@@ -110,12 +112,14 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
         // The cut must come before the engine's limit, and not into the boost itself.
         const double cut = std::min(boost + ambient + cutRoom, engine);
         if (cut < boost + ambient + limitOf(job, "boost.cut.room")) {
-            plan.remark = {MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),
-                           {{boost, Dimension::pressureGauge}, {engine, Dimension::pressure}}};
+            plan.remark = {
+                MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),
+                {{boost, Dimension::pressureGauge}, {engine, Dimension::pressure}}};
             break;
         }
         if (cut > readable) {
-            plan.remark = {MARKED("boost_plan.cut_unreadable", "A cut over {0} cannot be read: the MAP sensor ends at {1}."),
+            plan.remark = {MARKED("boost_plan.cut_unreadable",
+                                  "A cut over {0} cannot be read: the MAP sensor ends at {1}."),
                            {{boost, Dimension::pressureGauge}, {readable, Dimension::pressure}}};
             break;
         }

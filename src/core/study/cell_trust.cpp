@@ -114,8 +114,10 @@ std::vector<CellTrust> Provenance::trust() const {
 PhraseText inWords(CellTrust trust) {
     switch (trust) {
     case CellTrust::never:
-        return MARKED("trust.never", "The engine does not get here: over the boost target with its overshoot, or over the rev "
-               "limit.");
+        return MARKED(
+            "trust.never",
+            "The engine does not get here: over the boost target with its overshoot, or over the rev "
+            "limit.");
     case CellTrust::inferred:
         return MARKED("trust.inferred", "No log has been here: nothing proves this number yet.");
     case CellTrust::proven:

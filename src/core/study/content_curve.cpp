@@ -22,8 +22,10 @@ bool hasCurve(const Job &job) {
 
 void requireCurve(const Job &job) {
     if (!hasCurve(job))
-        throw InputError("curve", "a school with a curve over content",
-                         std::string(definitionOf(job.calibration.school).title.text));
+        throw InputError(
+            "curve",
+            MARKED("expected.a_school_with_a_curve_over_content", "a school with a curve over content"),
+            std::string(definitionOf(job.calibration.school).title.text));
 }
 
 Curve &curveOf(Job &job, CalibratedQuantity q) {
@@ -74,7 +76,9 @@ std::vector<CurvePoint> fuelEvidence(const Job &job) {
 std::size_t innerPoint(const Job &job, CalibratedQuantity q, std::size_t index, std::size_t count) {
     // A weight's ends are the calibrated contents; c(E) may move everywhere.
     const bool inner = isCorrection(job, q) ? index < count : index > 0 && index + 1 < count;
-    if (!inner) throw InputError("curve", "one of its inner points", "point " + std::to_string(index + 1));
+    if (!inner)
+        throw InputError("curve", MARKED("expected.one_of_its_inner_points", "one of its inner points"),
+                         "point " + std::to_string(index + 1));
     return index;
 }
 
@@ -166,7 +170,11 @@ void removeCurvePoint(Job &job, CalibratedQuantity q, std::size_t index) {
     Curve &curve = curveOf(job, q);
     std::vector<CurvePoint> points = toPoints(curve);
     const std::size_t i = innerPoint(job, q, index, points.size());
-    if (points.size() == 1) throw InputError("curve", "another point beside the last one", "one point");
+    if (points.size() == 1)
+        throw InputError(
+            "curve",
+            MARKED("expected.another_point_beside_the_last_one", "another point beside the last one"),
+            MARKED("found.one_point", "one point"));
     points.erase(points.begin() + static_cast<std::ptrdiff_t>(i));
     curve = fromPoints(points);
 }

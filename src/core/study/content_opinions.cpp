@@ -108,9 +108,11 @@ void judge(const Job &job, ContentOpinions &o) {
     o.agree = o.apart <= limit;
     if (o.all.size() < 2) {
         o.verdict = {o.all.empty()
-                         ? MARKED("opinions.none", "Nobody has said anything about this tank yet. A level read and a tube "
-                           "test are enough to begin.")
-                         : MARKED("opinions.one", "Only one opinion. Read the sensor or a test tube before it is believed.")};
+                         ? MARKED("opinions.none",
+                                  "Nobody has said anything about this tank yet. A level read and a tube "
+                                  "test are enough to begin.")
+                         : MARKED("opinions.one",
+                                  "Only one opinion. Read the sensor or a test tube before it is believed.")};
         return;
     }
     if (o.agree) {
@@ -123,18 +125,18 @@ void judge(const Job &job, ContentOpinions &o) {
     constexpr double twice = 2; // about 95 %
     const Phrase differ{
         o.apart > twice * joint
-            ? MARKED("opinions.apart", "They disagree: {A} and {B} are {0} apart, more than their ± can explain. "
-                                       "One of them is wrong: read again.")
+            ? MARKED("opinions.apart",
+                     "They disagree: {A} and {B} are {0} apart, more than their ± can explain. "
+                     "One of them is wrong: read again.")
             : MARKED("opinions.apart.allowed",
                      "They disagree: {A} and {B} are {0} apart, no more than their ± allows."),
         {{o.apart, Dimension::content}},
         {},
         {nameIn(a->source), nameIn(b->source)}};
-    const Phrase which{
-        MARKED("opinions.which", "Which is to be believed? The surest is {A}, ± {0}."),
-        {{surest->content.sigma, Dimension::content}},
-        {},
-        {nameIn(surest->source)}};
+    const Phrase which{MARKED("opinions.which", "Which is to be believed? The surest is {A}, ± {0}."),
+                       {{surest->content.sigma, Dimension::content}},
+                       {},
+                       {nameIn(surest->source)}};
     Phrase unsettled;
     if (std::ranges::any_of(o.all, &Opinion::maybeUnsettled))
         unsettled = MARKED("opinions.unsettled", "The sensor was read after a pour with nothing burned: the "
@@ -150,8 +152,8 @@ std::string_view opinionId(OpinionSource s) {
 }
 
 PhraseText opinionTitle(OpinionSource s) {
-    constexpr std::array titles{MARKED("opinion.arithmetic", "The arithmetic"), MARKED("opinion.sensor", "The sensor"),
-                                MARKED("opinion.tube", "The tube")};
+    constexpr std::array titles{MARKED("opinion.arithmetic", "The arithmetic"),
+                                MARKED("opinion.sensor", "The sensor"), MARKED("opinion.tube", "The tube")};
     return titles[static_cast<std::size_t>(s)];
 }
 

@@ -145,7 +145,8 @@ Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line)
     const double top = study.job().calibration.topContent;
     const Measured atTop = pressureOf(boostAllowed(study, line.part, top));
     if (line.kpa[0] < f.targetKpa[0])
-        return {MARKED("frontier.from_base", "{A}: reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}."),
+        return {MARKED("frontier.from_base",
+                       "{A}: reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}."),
                 {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop},
                 {},
                 {name}};
@@ -206,7 +207,12 @@ std::string_view limitingPartId(LimitingPart p) {
 }
 
 PhraseText limitingPartTitle(LimitingPart p) {
-    constexpr std::array titles{MARKED("limiting.duty_caution", "Injectors, caution"), MARKED("limiting.duty_stop", "Injectors, stop"), MARKED("limiting.pump", "Pumps"), MARKED("limiting.map_sensor", "MAP sensor"), MARKED("limiting.spring_ratio", "Spring"), MARKED("limiting.engine", "Engine limit")};
+    constexpr std::array titles{MARKED("limiting.duty_caution", "Injectors, caution"),
+                                MARKED("limiting.duty_stop", "Injectors, stop"),
+                                MARKED("limiting.pump", "Pumps"),
+                                MARKED("limiting.map_sensor", "MAP sensor"),
+                                MARKED("limiting.spring_ratio", "Spring"),
+                                MARKED("limiting.engine", "Engine limit")};
     return titles[static_cast<std::size_t>(p)];
 }
 
@@ -219,15 +225,20 @@ double boostAllowed(const Study &given, LimitingPart part, double content) {
     const Study &study = given.inPressure();
     const Job &job = study.job();
     if (!(content >= 0 && content <= 1))
-        throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
-    if (!known(job, part)) throw InputError(std::string(limitingPartTitle(part).text), "data in the job", "none");
+        throw InputError("content",
+                         MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
+                         std::to_string(content));
+    if (!known(job, part))
+        throw InputError(std::string(limitingPartTitle(part).text),
+                         MARKED("expected.data_in_the_job", "data in the job"), MARKED("found.none", "none"));
     return std::min(mostFrontierKpa, allowed(job, ContentAsk(study, content), part, content));
 }
 
 Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) {
     const Study &study = given.inPressure();
     const Job &job = study.job();
-    if (points < 2 || points > 201) throw InputError("points", "2 to 201", std::to_string(points));
+    if (points < 2 || points > 201)
+        throw InputError("points", MARKED("expected.2_to_201", "2 to 201"), std::to_string(points));
     Frontier f;
     for (const LimitingPart part : allParts)
         if (known(job, part)) f.lines.push_back({part, {}});

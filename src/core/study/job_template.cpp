@@ -93,13 +93,17 @@ void refuseNoEngine(const EngineTemplate &k) {
     const auto within = [](const char *what, double v, double least, double most, const char *unit) {
         if (!(v >= least && v <= most))
             throw InputError(what,
-                             std::to_string(static_cast<int>(least)) + " to " +
-                                 std::to_string(static_cast<int>(most)) + " " + unit,
+                             Phrase{MARKED("expected.between_in", "{a} to {b} {c}"),
+                                    {},
+                                    {std::to_string(static_cast<int>(least)),
+                                     std::to_string(static_cast<int>(most)), unit}},
                              std::to_string(v));
     };
     within("rev_limit_rpm", k.revLimitRpm, 2000, 20000, "rpm");
     if (!(k.topContent - k.baseContent >= 0.01))
-        throw InputError("top_content", "at least 0.01 over the base content", std::to_string(k.topContent));
+        throw InputError("top_content",
+                         MARKED("expected.least_0_01_over_base", "at least 0.01 over the base content"),
+                         std::to_string(k.topContent));
     within("boost_kpa", k.boostKpa, 0, 400, "kPa of boost");
 }
 

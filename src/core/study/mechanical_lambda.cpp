@@ -67,29 +67,36 @@ std::vector<PassFinding> readPasses(const Job &job) {
         const Measured exhaust{p.exhaustC, Dimension::temperature};
         if (p.exhaustC > 0 && p.exhaustC < farRichC)
             out.push_back({i,
-                           {MARKED("pass.far_rich", "Exhaust {0}, far under {1}: too rich. One pill larger, and again."),
+                           {MARKED("pass.far_rich",
+                                   "Exhaust {0}, far under {1}: too rich. One pill larger, and again."),
                             {exhaust, {wantedC, Dimension::temperature}}}});
         else if (p.exhaustC > hotC)
             out.push_back(
                 {i,
-                 {MARKED("pass.hot", "Exhaust {0}, over the usual {1}: stop leaning, read the plugs before the next pass."),
+                 {MARKED(
+                      "pass.hot",
+                      "Exhaust {0}, over the usual {1}: stop leaning, read the plugs before the next pass."),
                   {exhaust, {wantedC, Dimension::temperature}}}});
         richInARow = p.exhaustC > 0 && p.exhaustC < farRichC ? richInARow + 1 : 0;
         if (richInARow >= 3)
-            out.push_back(
-                {i,
-                 MARKED("pass.three_rich", "Three rich passes in a row: methanol is in the oil. Change it, and watch its pressure.")});
+            out.push_back({i, MARKED("pass.three_rich", "Three rich passes in a row: methanol is in the oil. "
+                                                        "Change it, and watch its pressure.")});
         if (p.hardStart)
-            out.push_back({i,
-                           MARKED("pass.hard_start", "Hard to start: the bottom end is lean. No larger main pill; lean only the top, "
-                            "by a high-speed "
-                            "bypass or the pump spring.")});
+            out.push_back(
+                {i, MARKED("pass.hard_start",
+                           "Hard to start: the bottom end is lean. No larger main pill; lean only the top, "
+                           "by a high-speed "
+                           "bypass or the pump spring.")});
         // Leaner makes more until the bottom end is lean: then another step is the wrong advice.
         if (!p.hardStart && i > 0 && p.power > 0 && passes[i - 1].power > 0 &&
             p.pillMm > passes[i - 1].pillMm)
             out.push_back({i, p.power > passes[i - 1].power
-                                  ? Phrase{MARKED("mechanical_lambda.read_passes.says", "Leaner made more: there may be another step in it."), {}}
-                                  : Phrase{MARKED("mechanical_lambda.read_passes.says.leaner_made", "Leaner made no more: go back one pill."), {}}});
+                                  ? Phrase{MARKED("mechanical_lambda.read_passes.says",
+                                                  "Leaner made more: there may be another step in it."),
+                                           {}}
+                                  : Phrase{MARKED("mechanical_lambda.read_passes.says.leaner_made",
+                                                  "Leaner made no more: go back one pill."),
+                                           {}}});
     }
     return out;
 }

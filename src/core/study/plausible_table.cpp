@@ -11,16 +11,20 @@ Phrase doubtAbout(const TableField &field, const Table2D &table) {
     switch (field.quantity) {
     case CalibratedQuantity::spark:
         if (least >= leastMixture && most <= mostMixture)
-            return MARKED("doubt.lambda_for_spark", "Every cell lies between 0.5 and 1.5°: is it a table of λ?");
+            return MARKED("doubt.lambda_for_spark",
+                          "Every cell lies between 0.5 and 1.5°: is it a table of λ?");
         if (least > lateSpark) return MARKED("doubt.late", "Every cell is over 35°: is it a table of spark?");
         break;
     case CalibratedQuantity::fuel:
         if (field.dimension == Dimension::volumetricEfficiency && most < leastVe)
-            return MARKED("doubt.ve", "Every cell is under 3 %: is it a table of λ, or a share where per cent is wanted?");
+            return MARKED(
+                "doubt.ve",
+                "Every cell is under 3 %: is it a table of λ, or a share where per cent is wanted?");
         break;
     case CalibratedQuantity::boost:
         if (most < leastTargetKpa)
-            return MARKED("doubt.gauge", "Every cell is under 80 kPa: are they gauge pressures, or another unit?");
+            return MARKED("doubt.gauge",
+                          "Every cell is under 80 kPa: are they gauge pressures, or another unit?");
         break;
     case CalibratedQuantity::lambda:
         break;

@@ -74,31 +74,34 @@ std::vector<Phrase> inWords(const PourEffect &e, bool methanolInstead) {
             MARKED("pour.effect.same", "The mixture stays as it was: {0} where {1} was meant, at {2}, {3}."),
             {lambda, meant, rpm, load}));
     else if (step > 0)
-        words.push_back(Phrase(MARKED("pour.effect.lean", "Lean by {0}: {1} where {2} was meant, at {3}, {4}."),
-                            {off, lambda, meant, rpm, load}));
+        words.push_back(
+            Phrase(MARKED("pour.effect.lean", "Lean by {0}: {1} where {2} was meant, at {3}, {4}."),
+                   {off, lambda, meant, rpm, load}));
     else
-        words.push_back(Phrase(MARKED("pour.effect.rich", "Rich by {0}: {1} where {2} was meant, at {3}, {4}."),
-                            {off, lambda, meant, rpm, load}));
+        words.push_back(
+            Phrase(MARKED("pour.effect.rich", "Rich by {0}: {1} where {2} was meant, at {3}, {4}."),
+                   {off, lambda, meant, rpm, load}));
     const double over = e.sparkDeg - e.sparkOfContentDeg;
     if (over > littleSpark)
         words.push_back(
             Phrase(MARKED("pour.effect.knock",
-                       "Spark stands {0} over what the tables say for {1}: knock. Do not load the "
-                       "engine on this fuel without changing the calibration."),
-                {{over, D::sparkAngle}, {e.content, D::content}}));
+                          "Spark stands {0} over what the tables say for {1}: knock. Do not load the "
+                          "engine on this fuel without changing the calibration."),
+                   {{over, D::sparkAngle}, {e.content, D::content}}));
     else if (over < -littleSpark)
-        words.push_back(Phrase(MARKED("pour.effect.spare",
-                                   "Spark stands {0} under what this fuel would take: no danger, power left "
-                                   "behind."),
-                            {{-over, D::sparkAngle}}));
+        words.push_back(
+            Phrase(MARKED("pour.effect.spare",
+                          "Spark stands {0} under what this fuel would take: no danger, power left "
+                          "behind."),
+                   {{-over, D::sparkAngle}}));
     else
         words.push_back(Phrase(MARKED("pour.effect.right", "Spark is about right.")));
     constexpr double lean = 0.03; // common practice: the tolerance of a content window
     if (step > lean)
         words.push_back(
             Phrase(MARKED("pour.effect.stay_off",
-                       "Lean mixture under boost destroys engines: stay off the throttle until the "
-                       "fuel is in the tables.")));
+                          "Lean mixture under boost destroys engines: stay off the throttle until the "
+                          "fuel is in the tables.")));
     if (methanolInstead)
         words.push_back(
             Phrase(MARKED("pour.effect.methanol", "A content sensor cannot tell methanol from ethanol.")));

@@ -39,7 +39,10 @@ PourRequest pourRequestOf(const Job &job, double target, std::optional<double> l
             f.cautions.push_back(flag.words);
         r.shelf.push_back(f);
     }
-    if (r.shelf.empty()) throw InputError("fuel.shelf", "a fuel that plans may use", "none");
+    if (r.shelf.empty())
+        throw InputError("fuel.shelf",
+                         MARKED("expected.a_fuel_that_plans_may_use", "a fuel that plans may use"),
+                         MARKED("found.none", "none"));
     return r;
 }
 
@@ -81,10 +84,11 @@ Phrase pickupWarning(const PourPlan &plan, const PourRequest &r) {
             MARKED("pour.pickup.after", "Still under the {0} that the pickup needs afterwards: no pulls."),
             {reserve});
     if (r.volumeL - plan.drainL < r.reserveL)
-        return Phrase(MARKED("pour.pickup.before",
-                          "Until this is poured the tank is under the {0} that the pickup needs: do not run "
-                          "the engine hard."),
-                   {reserve});
+        return Phrase(
+            MARKED("pour.pickup.before",
+                   "Until this is poured the tank is under the {0} that the pickup needs: do not run "
+                   "the engine hard."),
+            {reserve});
     return {};
 }
 

@@ -18,15 +18,21 @@ constexpr int curveSteps = 20; // 5 %
 
 void requireContents(const std::vector<double> &contents, std::size_t least) {
     if (contents.size() < least || contents.size() > 12)
-        throw InputError("contents", std::to_string(least) + " to 12 contents",
-                         std::to_string(contents.size()));
+        throw InputError(
+            "contents",
+            Phrase{MARKED("expected.contents", "{a} to 12 contents"), {}, {std::to_string(least)}},
+            std::to_string(contents.size()));
     for (std::size_t i = 0; i < contents.size(); ++i) {
         if (!(contents[i] >= 0 && contents[i] <= 1))
-            throw InputError("content " + std::to_string(i + 1), "a volume fraction from 0 to 1",
-                             exactNumber(contents[i]));
+            throw InputError(
+                "content " + std::to_string(i + 1),
+                MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
+                exactNumber(contents[i]));
         if (i > 0 && contents[i] - contents[i - 1] < 0.005)
-            throw InputError("content " + std::to_string(i + 1), "at least 0.005 more than the one before",
-                             exactNumber(contents[i]));
+            throw InputError(
+                "content " + std::to_string(i + 1),
+                MARKED("expected.least_0_005_more_than_before", "at least 0.005 more than the one before"),
+                exactNumber(contents[i]));
     }
 }
 
@@ -226,7 +232,9 @@ double lambdaOfFileOn(const Job &job, double fileContent, double tankContent) {
 
 ContentWindow windowOf(const Job &job, double content, double tolerance) {
     if (!(tolerance > 0 && tolerance < 1))
-        throw InputError("tolerance", "a share of λ over 0 and under 1", exactNumber(tolerance));
+        throw InputError("tolerance",
+                         MARKED("expected.share_lambda_over_0_under", "a share of λ over 0 and under 1"),
+                         exactNumber(tolerance));
     const auto inside = [&](double tank) {
         return std::abs(lambdaOfFileOn(job, content, tank) - 1) <= tolerance;
     };
@@ -245,7 +253,10 @@ ContentWindow windowOf(const Job &job, double content, double tolerance) {
 
 SchoolConversion convertSchool(const Job &job, const SchoolRequest &request) {
     if (job.control == FuelControl::mechanical)
-        throw InputError("school", "a job whose fuel is metered by a controller", "mechanical injection");
+        throw InputError("school",
+                         MARKED("expected.job_whose_fuel_metered_controller",
+                                "a job whose fuel is metered by a controller"),
+                         MARKED("found.mechanical_injection", "mechanical injection"));
     SchoolConversion out{job, {}};
     const SchoolModel old(job);
     switch (request.school) {

@@ -64,11 +64,12 @@ void flagOpened(const Job &job, const ShelfEntry &s, Fuel &fuel, std::string_vie
     const auto judge = [&](const std::string &what, const std::string &opened) {
         const auto days = daysBetween(opened, today);
         if (!days || *days <= allowed) return;
-        fuel.flags.push_back({"opened_too_long",
-                              {MARKED("shelf.opened", "{a} was opened {0} ago, {1} are usual: it takes up water. Test it by "
-                                      "tube, or open a sealed one."),
-                               {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
-                               {what}}});
+        fuel.flags.push_back(
+            {"opened_too_long",
+             {MARKED("shelf.opened", "{a} was opened {0} ago, {1} are usual: it takes up water. Test it by "
+                                     "tube, or open a sealed one."),
+              {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
+              {what}}});
     };
     if (fuel.lots == 0) judge(s.name, s.opened);
     for (const FuelLot &lot : job.lots)
@@ -80,22 +81,28 @@ void flagFuelSystem(const Job &job, Fuel &fuel) {
     if (fuel.leaded && system.catalyst)
         fuel.flags.push_back(
             {"leaded_with_catalyst",
-             MARKED("shelf.leaded_catalyst", "Leaded, and this car has a catalyst or lambda sensor to keep: it ruins both, and is "
-              "restricted in many places.")});
+             MARKED("shelf.leaded_catalyst",
+                    "Leaded, and this car has a catalyst or lambda sensor to keep: it ruins both, and is "
+                    "restricted in many places.")});
     const double methanol = fuel.content.methanol.fraction(), ethanol = fuel.content.ethanol.fraction();
     if (methanol > 0 && system.contentSensor)
-        fuel.flags.push_back({"methanol_with_sensor",
-                              {MARKED("shelf.methanol_sensor", "Holds {0} methanol: the content sensor takes it for ethanol and reads high."),
-                               {{methanol, Dimension::content}}}});
+        fuel.flags.push_back(
+            {"methanol_with_sensor",
+             {MARKED("shelf.methanol_sensor",
+                     "Holds {0} methanol: the content sensor takes it for ethanol and reads high."),
+              {{methanol, Dimension::content}}}});
     const auto rated = [&](PhraseText words, double content, double limit) {
         constexpr double rounding = 1e-9;
         if (content > limit + rounding)
             fuel.flags.push_back(
-                {"not_rated",
-                 {words, {{content, Dimension::content}, {limit, Dimension::content}}}});
+                {"not_rated", {words, {{content, Dimension::content}, {limit, Dimension::content}}}});
     };
-    rated(MARKED("shelf.not_rated.ethanol", "Ethanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."), ethanol, system.ratedEthanol);
-    rated(MARKED("shelf.not_rated.methanol", "Methanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."), methanol, system.ratedMethanol);
+    rated(MARKED("shelf.not_rated.ethanol",
+                 "Ethanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
+          ethanol, system.ratedEthanol);
+    rated(MARKED("shelf.not_rated.methanol",
+                 "Methanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
+          methanol, system.ratedMethanol);
 }
 
 } // namespace
@@ -137,17 +144,20 @@ BlendProperties propertiesOf(const Job &job, const Fuel &fuel) {
 
 std::vector<Phrase> handlingCautions(const std::vector<Fuel> &shelf) {
     std::vector<Phrase> cautions{
-        MARKED("shelf.caution.earth", "Earth the containers, no ignition source, closed vessels. Follow the supplier's safety "
-         "data sheet and the local fire code.")};
+        MARKED("shelf.caution.earth",
+               "Earth the containers, no ignition source, closed vessels. Follow the supplier's safety "
+               "data sheet and the local fire code.")};
     if (std::ranges::any_of(shelf, [](const Fuel &f) { return f.content.methanol.fraction() > 0; }))
-        cautions.push_back(
-            MARKED("shelf.caution.methanol", "Methanol is poisonous by swallowing, breath and skin; a few tens of millilitres can blind or "
-             "kill. Its flame is hard to see in daylight. Gloves, goggles, ventilation, locked child-safe "
-             "storage; never siphon by mouth."));
+        cautions.push_back(MARKED(
+            "shelf.caution.methanol",
+            "Methanol is poisonous by swallowing, breath and skin; a few tens of millilitres can blind or "
+            "kill. Its flame is hard to see in daylight. Gloves, goggles, ventilation, locked child-safe "
+            "storage; never siphon by mouth."));
     if (std::ranges::any_of(shelf, &Fuel::leaded))
-        cautions.push_back(
-            MARKED("shelf.caution.leaded", "Leaded fuel is restricted in many places: road rules and the rules of the series are yours "
-             "to check."));
+        cautions.push_back(MARKED(
+            "shelf.caution.leaded",
+            "Leaded fuel is restricted in many places: road rules and the rules of the series are yours "
+            "to check."));
     return cautions;
 }
 

@@ -12,8 +12,8 @@ std::vector<FanBound> boundsOf(const Study &study, CalibratedQuantity q, const s
     const Job &job = study.job();
     std::vector<FanBound> bounds;
     if (q == CalibratedQuantity::boost)
-        bounds.push_back(
-            {MARKED("fan.engine_limit", "engine limit"), std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
+        bounds.push_back({MARKED("fan.engine_limit", "engine limit"),
+                          std::vector<double>(loads.size(), job.engine.boostLimitKpa.at(content))});
     if (q != CalibratedQuantity::lambda) return bounds;
     const BlendProperties fuel = study.fuelAt(content);
     const LeanLine lean(job.limits);

@@ -105,20 +105,28 @@ Explanation explainBudget(const Study &study, const OperatingPoint &at) {
     Explanation x;
     x.title = MARKED("spark_budget.budget.title", "Spark delivered");
     x.result = {b.usualDeg, deg};
-    x.formula = MARKED("spark_budget.budget.formula", "base + content + corrections + fallback + knock + base timing");
-    x.substituted = {MARKED("spark_budget.budget.numbers", "asked {0}, delivered {1}; {2} at best, {3} at worst"),
-                     {{b.askedDeg, deg}, {b.usualDeg, deg}, {b.bestDeg, deg}, {b.worstDeg, deg}}};
+    x.formula = MARKED("spark_budget.budget.formula",
+                       "base + content + corrections + fallback + knock + base timing");
+    x.substituted = {
+        MARKED("spark_budget.budget.numbers", "asked {0}, delivered {1}; {2} at best, {3} at worst"),
+        {{b.askedDeg, deg}, {b.usualDeg, deg}, {b.bestDeg, deg}, {b.worstDeg, deg}}};
     for (const BudgetStep &s : b.steps)
         x.inputs.push_back(
             {s.usualDeg == 0 && s.worstDeg == 0 ? "0" : "Σ", s.title, {s.usualDeg, deg}, s.link});
     x.source = MARKED("spark_budget.budget.source", "Sum of what the job states; common practice");
-    x.uncertainty = {MARKED("spark_budget.budget.uncertainty", "Worst takes every step at its worst at once, over the job's temperatures."), {}};
+    x.uncertainty = {MARKED("spark_budget.budget.uncertainty",
+                            "Worst takes every step at its worst at once, over the job's temperatures."),
+                     {}};
     const BudgetStep *most = nullptr;
     for (const BudgetStep &s : b.steps)
         if (s.id != "base" && s.id != "content" && (!most || s.usualDeg < most->usualDeg)) most = &s;
-    x.change = most && most->usualDeg < 0
-                   ? Phrase{MARKED("spark_budget.budget.change.takes_most", "{A} takes most: {0}."), {{-most->usualDeg, deg}}, {}, {most->title}}
-                   : Phrase{MARKED("spark_budget.budget.change", "Nothing takes spark away on a usual pull."), {}};
+    x.change =
+        most && most->usualDeg < 0
+            ? Phrase{MARKED("spark_budget.budget.change.takes_most", "{A} takes most: {0}."),
+                     {{-most->usualDeg, deg}},
+                     {},
+                     {most->title}}
+            : Phrase{MARKED("spark_budget.budget.change", "Nothing takes spark away on a usual pull."), {}};
     return x;
 }
 

@@ -75,11 +75,17 @@ Weights WeightModel::at(double content) const {
 BlendedPoint blendedPoint(const Study &study, const OperatingPoint &at) {
     const auto [content, rpm, loadKpa] = at;
     if (!(content >= 0 && content <= 1))
-        throw InputError("content", "a volume fraction from 0 to 1", std::to_string(content));
+        throw InputError("content",
+                         MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
+                         std::to_string(content));
     if (!(rpm >= 0) || !std::isfinite(rpm))
-        throw InputError("rpm", "a speed of 0 or more", std::to_string(rpm));
+        throw InputError("rpm", MARKED("expected.a_speed_of_0_or_more", "a speed of 0 or more"),
+                         std::to_string(rpm));
     if (!(loadKpa >= 0) || !std::isfinite(loadKpa))
-        throw InputError("load_kpa", "an absolute pressure of 0 or more", std::to_string(loadKpa));
+        throw InputError(
+            "load_kpa",
+            MARKED("expected.an_absolute_pressure_of_0_or_more", "an absolute pressure of 0 or more"),
+            std::to_string(loadKpa));
     BlendedPoint p;
     const auto ends = study.ends(content);
     const double y = axisOfLoad(study.job(), loadKpa);

@@ -16,14 +16,18 @@ Axis::Axis() {
 Axis::Axis(std::vector<double> points, std::string_view where) {
     const std::string place(where);
     if (points.empty() || points.size() > mostPoints)
-        throw InputError(place, "1 to 64 breakpoints", std::to_string(points.size()));
+        throw InputError(place, MARKED("expected.1_to_64_breakpoints", "1 to 64 breakpoints"),
+                         std::to_string(points.size()));
     for (std::size_t i = 0; i < points.size(); ++i) {
         if (!std::isfinite(points[i]))
-            throw InputError(place + " breakpoint " + std::to_string(i + 1), "a finite number",
-                             "not a number");
+            throw InputError(place + " breakpoint " + std::to_string(i + 1),
+                             MARKED("expected.a_finite_number", "a finite number"),
+                             MARKED("found.not_a_number", "not a number"));
         if (i > 0 && points[i] <= points[i - 1])
             throw InputError(place + " breakpoint " + std::to_string(i + 1),
-                             "more than the one before (" + std::to_string(points[i - 1]) + ")",
+                             Phrase{MARKED("expected.ascending", "more than the one before ({a})"),
+                                    {},
+                                    {std::to_string(points[i - 1])}},
                              std::to_string(points[i]));
     }
     auto scale = std::make_shared<Scale>();

@@ -12,7 +12,7 @@ namespace {
 
 using Operation = CellExpression::Operation;
 
-double plainNumber(std::string_view text, const char *expected) {
+double plainNumber(std::string_view text, PhraseText expected) {
     std::string s(text);
     for (char &c : s)
         if (c == ',') c = '.';
@@ -29,12 +29,15 @@ CellExpression parseCellExpression(std::string_view text, Dimension dimension, c
     std::string_view t = text;
     while (!t.empty() && t.front() == ' ')
         t.remove_prefix(1);
-    if (t.empty()) throw InputError("entry", "=14, +2, -2, *1.03 or a number", "nothing");
+    if (t.empty())
+        throw InputError("entry", MARKED("expected.14_2_2_1_03", "=14, +2, -2, *1.03 or a number"),
+                         MARKED("found.nothing", "nothing"));
     const char first = t.front();
     if (first == '*') {
         std::string_view factor = t.substr(1);
         // "*3%" would be read as a factor of 3 by some and of 1.03 by others.
-        return {Operation::multiply, plainNumber(factor, "a factor, as in *1.03")};
+        return {Operation::multiply,
+                plainNumber(factor, MARKED("expected.a_factor_as_in_1_03", "a factor, as in *1.03"))};
     }
     const std::string_view rest = first == '=' || first == '+' || first == '-' ? t.substr(1) : t;
     if (first == '+' || first == '-') {

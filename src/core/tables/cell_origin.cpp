@@ -14,11 +14,13 @@ namespace {
 constexpr std::array definitions{
     CellOriginDefinition{CellOrigin::unknown, '?', "unknown", MARKED("cell_origin.unknown", "not recorded")},
     CellOriginDefinition{CellOrigin::typed, 't', "typed", MARKED("cell_origin.typed", "typed")},
-    CellOriginDefinition{CellOrigin::interpolated, 'i', "interpolated", MARKED("cell_origin.interpolated", "interpolated from other cells")},
+    CellOriginDefinition{CellOrigin::interpolated, 'i', "interpolated",
+                         MARKED("cell_origin.interpolated", "interpolated from other cells")},
     CellOriginDefinition{CellOrigin::model, 'm', "model", MARKED("cell_origin.model", "scaled by the model")},
     CellOriginDefinition{CellOrigin::log, 'l', "log", MARKED("cell_origin.log", "corrected from a log")},
     CellOriginDefinition{CellOrigin::copied, 'c', "copied", MARKED("cell_origin.copied", "copied")},
-    CellOriginDefinition{CellOrigin::estimated, 'e', "estimated", MARKED("cell_origin.estimated", "a template's estimate")},
+    CellOriginDefinition{CellOrigin::estimated, 'e', "estimated",
+                         MARKED("cell_origin.estimated", "a template's estimate")},
 };
 
 } // namespace
@@ -56,11 +58,15 @@ std::vector<CellOrigin> originsFromText(std::string_view text, std::string_view 
         }
         const auto at = std::ranges::find(definitions, c, &CellOriginDefinition::code);
         if (at == definitions.end())
-            throw InputError(std::string(where), "counts and letters of ?timlce",
+            throw InputError(std::string(where),
+                             MARKED("expected.counts_and_letters_of_timlce", "counts and letters of ?timlce"),
                              "'" + std::string(1, c) + "'");
         origins.insert(origins.end(), counted ? count : 1, at->origin);
         if (origins.size() > mostCells)
-            throw InputError(std::string(where), "at most " + std::to_string(mostCells) + " cells", "more");
+            throw InputError(
+                std::string(where),
+                Phrase{MARKED("expected.most_cells", "at most {a} cells"), {}, {std::to_string(mostCells)}},
+                MARKED("found.more", "more"));
         count = 0;
         counted = false;
     }

@@ -22,9 +22,9 @@ enum class CellOrigin : unsigned char {
 
 struct CellOriginDefinition {
     CellOrigin origin;
-    char code;              ///< in the job file
-    std::string_view id;    ///< stable: "typed"
-    PhraseText title;  ///< "typed"
+    char code;           ///< in the job file
+    std::string_view id; ///< stable: "typed"
+    PhraseText title;    ///< "typed"
 };
 std::span<const CellOriginDefinition> allCellOrigins();
 const CellOriginDefinition &definitionOf(CellOrigin origin);

@@ -10,12 +10,14 @@ namespace wheelwright {
 Curve::Curve(std::vector<double> x, std::vector<double> y, std::string_view where)
     : m_x(std::move(x), where), m_y(std::move(y)) {
     if (m_y.size() != m_x.size())
-        throw InputError(std::string(where), std::to_string(m_x.size()) + " values",
+        throw InputError(std::string(where),
+                         Phrase{MARKED("expected.values", "{a} values"), {}, {std::to_string(m_x.size())}},
                          std::to_string(m_y.size()));
     for (std::size_t i = 0; i < m_y.size(); ++i)
         if (!std::isfinite(m_y[i]))
-            throw InputError(std::string(where) + " value " + std::to_string(i + 1), "a finite number",
-                             "not a number");
+            throw InputError(std::string(where) + " value " + std::to_string(i + 1),
+                             MARKED("expected.a_finite_number", "a finite number"),
+                             MARKED("found.not_a_number", "not a number"));
 }
 
 double Curve::at(double x) const {

@@ -83,8 +83,10 @@ class Unknowns {
 };
 
 [[noreturn]] void refuseQuery(std::string_view found) {
-    throw InputError("search", "such as '> 22 above 180 kPa' or '< 0.8 below 3000 rpm'",
-                     found.empty() ? "nothing" : "'" + std::string(found) + "'");
+    throw InputError(
+        "search",
+        MARKED("expected.such_22_above_180_kpa", "such as '> 22 above 180 kPa' or '< 0.8 below 3000 rpm'"),
+        found.empty() ? "nothing" : "'" + std::string(found) + "'");
 }
 
 void skipSpace(std::string_view &t) {

@@ -17,13 +17,16 @@ Table2D::Table2D(Axis x, Axis y, std::vector<double> cells, std::string_view whe
     : m_x(std::move(x)), m_y(std::move(y)) {
     const std::string place(where);
     if (cells.size() != m_x.size() * m_y.size())
-        throw InputError(place, std::to_string(m_x.size() * m_y.size()) + " cells",
-                         std::to_string(cells.size()));
+        throw InputError(
+            place,
+            Phrase{MARKED("expected.cells", "{a} cells"), {}, {std::to_string(m_x.size() * m_y.size())}},
+            std::to_string(cells.size()));
     for (std::size_t i = 0; i < cells.size(); ++i)
         if (!std::isfinite(cells[i]))
             throw InputError(place + " row " + std::to_string(i / m_x.size() + 1) + ", column " +
                                  std::to_string(i % m_x.size() + 1),
-                             "a finite number", "not a number");
+                             MARKED("expected.a_finite_number", "a finite number"),
+                             MARKED("found.not_a_number", "not a number"));
     m_cells = std::make_shared<Cells>(Cells{std::move(cells), {}});
 }
 

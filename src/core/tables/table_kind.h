@@ -49,8 +49,8 @@ struct AxisKind {
 /// What a kind of table holds. Its numbers are in the internal unit of the dimension.
 struct TableKindDefinition {
     TableKind kind;
-    std::string_view id;    ///< stable: "spark_intake"
-    PhraseText title; ///< "Spark by intake air"
+    std::string_view id; ///< stable: "spark_intake"
+    PhraseText title;    ///< "Spark by intake air"
     PhraseText help;
     Dimension dimension;
     double least, most, step;

@@ -19,8 +19,10 @@ void append(std::string &to, const char *name, const std::vector<double> &number
 std::vector<double> part(std::string_view &text, std::string_view name, std::string_view where) {
     const std::string place = std::string(where) + " " + std::string(name);
     if (!text.starts_with(name))
-        throw InputError(place, "'" + std::string(name) + "' and its numbers",
-                         "'" + std::string(text.substr(0, 20)) + "'");
+        throw InputError(
+            place,
+            Phrase{MARKED("expected.name_and_numbers", "'{a}' and its numbers"), {}, {std::string(name)}},
+            "'" + std::string(text.substr(0, 20)) + "'");
     text.remove_prefix(name.size());
     std::vector<double> numbers;
     while (!text.empty() && text.front() != ';') {
@@ -31,7 +33,8 @@ std::vector<double> part(std::string_view &text, std::string_view name, std::str
         double v = 0;
         const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
         if (error != std::errc{})
-            throw InputError(place, "a number", "'" + std::string(text.substr(0, 20)) + "'");
+            throw InputError(place, MARKED("expected.a_number", "a number"),
+                             "'" + std::string(text.substr(0, 20)) + "'");
         text.remove_prefix(static_cast<std::size_t>(end - text.data()));
         numbers.push_back(v);
     }
@@ -61,7 +64,8 @@ Table2D tableFromText(std::string_view text, std::string_view where) {
     Axis x(part(text, "x", where), place + " x"), y(part(text, "y", where), place + " y");
     std::vector<double> cells = part(text, "cells", where);
     if (!text.empty())
-        throw InputError(place, "nothing after the cells", "'" + std::string(text.substr(0, 20)) + "'");
+        throw InputError(place, MARKED("expected.nothing_after_the_cells", "nothing after the cells"),
+                         "'" + std::string(text.substr(0, 20)) + "'");
     return Table2D(std::move(x), std::move(y), std::move(cells), place);
 }
 

@@ -48,43 +48,61 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.substituted = {
         MARKED("aux.loss.numbers", "{0} meant, {1} without the {2} of spray"),
         {{meant, Dimension::mixture}, {p.value, Dimension::mixture}, {spray, Dimension::volumeFlow}}};
-    x.inputs = {{"Q", MARKED("aux.loss.from.spray_here", "spray here"), {spray, Dimension::volumeFlow}, "aux.flow_cc_min"},
-                {"M", MARKED("aux.loss.from.methanol", "methanol in it"), {job.aux.spray.methanol, Dimension::content}, "aux.methanol"},
-                {"p", MARKED("aux.loss.from.starts", "starts at"), {job.aux.spray.startKpa, Dimension::pressure}, "aux.start_kpa"},
+    x.inputs = {{"Q",
+                 MARKED("aux.loss.from.spray_here", "spray here"),
+                 {spray, Dimension::volumeFlow},
+                 "aux.flow_cc_min"},
+                {"M",
+                 MARKED("aux.loss.from.methanol", "methanol in it"),
+                 {job.aux.spray.methanol, Dimension::content},
+                 "aux.methanol"},
+                {"p",
+                 MARKED("aux.loss.from.starts", "starts at"),
+                 {job.aux.spray.startKpa, Dimension::pressure},
+                 "aux.start_kpa"},
                 {"±",
                  MARKED("aux.loss.from.leaner_allowed", "leaner allowed"),
                  {limitOf(job, "aux.loss.tolerance"), Dimension::ratio},
                  "limit:aux.loss.tolerance"}};
-    x.source = {MARKED("aux.loss.source", "λ of two fuels: air over the sum of fuel times its AFR; tolerance: {A}"), {}, {}, {limitOrigin(job, "aux.loss.tolerance")}};
-    x.uncertainty = {
-        MARKED("aux.loss.uncertainty", "Tanks run empty, pumps and nozzles fail. Spark that leaned on the spray is then too much as well."),
-        {}};
-    x.change = job.aux.failSafe == SprayFailSafe::none
-                   ? Phrase{MARKED("aux.loss.change", "A fail-safe: boost cut or spark taken back by a flow switch. Or tables that are "
+    x.source = {
+        MARKED("aux.loss.source", "λ of two fuels: air over the sum of fuel times its AFR; tolerance: {A}"),
+        {},
+        {},
+        {limitOrigin(job, "aux.loss.tolerance")}};
+    x.uncertainty = {MARKED("aux.loss.uncertainty", "Tanks run empty, pumps and nozzles fail. Spark that "
+                                                    "leaned on the spray is then too much as well."),
+                     {}};
+    x.change =
+        job.aux.failSafe == SprayFailSafe::none
+            ? Phrase{MARKED("aux.loss.change",
+                            "A fail-safe: boost cut or spark taken back by a flow switch. Or tables that are "
                             "not trimmed for it."),
-                            {}}
-                   : Phrase{MARKED("aux.loss.change.fail_safe", "A fail-safe is stated; test it by shutting the spray off at low boost."), {}};
+                     {}}
+            : Phrase{MARKED("aux.loss.change.fail_safe",
+                            "A fail-safe is stated; test it by shutting the spray off at low boost."),
+                     {}};
     return x;
 }
 
 } // namespace
 
 const Check &auxLossCheck() {
-    static const Check check{"aux.loss",
-                             MARKED("aux.loss.title", "Spray stops"), MARKED("aux.loss.named", "spray stops"),
-                             MARKED("aux.loss.question", "Is the engine still safe when the spray stops?"),
-                             Dimension::mixture,
-                             {"aux.loss.tolerance"},
-                             CalibratedQuantity::lambda,
-                             0,
-                             MARKED("aux.loss.help", "A full mark is no leaner at all, or a fail-safe that is stated."),
-                             run,
-                             explain,
-                             [](const Job &job) {
-                                 return job.aux.fitted && job.aux.spray.ratedFlowCcMin > 0 &&
-                                        job.aux.spray.methanol > 0;
-                             },
-                             MARKED("aux.loss.unknown", "no methanol is sprayed")};
+    static const Check check{
+        "aux.loss",
+        MARKED("aux.loss.title", "Spray stops"),
+        MARKED("aux.loss.named", "spray stops"),
+        MARKED("aux.loss.question", "Is the engine still safe when the spray stops?"),
+        Dimension::mixture,
+        {"aux.loss.tolerance"},
+        CalibratedQuantity::lambda,
+        0,
+        MARKED("aux.loss.help", "A full mark is no leaner at all, or a fail-safe that is stated."),
+        run,
+        explain,
+        [](const Job &job) {
+            return job.aux.fitted && job.aux.spray.ratedFlowCcMin > 0 && job.aux.spray.methanol > 0;
+        },
+        MARKED("aux.loss.unknown", "no methanol is sprayed")};
     return check;
 }
 

@@ -28,29 +28,40 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.formula = MARKED("base.timing.formula", "|delivered − commanded| ≤ limit");
     x.substituted = {MARKED("base.timing.numbers", "{0} off, at most {1}"),
                      {{p.value, Dimension::sparkAngle}, {std::abs(p.limit), Dimension::sparkAngle}}};
-    x.inputs = {{"Δα", MARKED("base.timing.from.timing_light", "by a timing light"), {p.value, Dimension::sparkAngle}, "spark.base_timing_error_deg"},
-                {"lim", MARKED("base.timing.from.most", "most"), {std::abs(p.limit), Dimension::sparkAngle}, "limit:base.timing"}};
+    x.inputs = {{"Δα",
+                 MARKED("base.timing.from.timing_light", "by a timing light"),
+                 {p.value, Dimension::sparkAngle},
+                 "spark.base_timing_error_deg"},
+                {"lim",
+                 MARKED("base.timing.from.most", "most"),
+                 {std::abs(p.limit), Dimension::sparkAngle},
+                 "limit:base.timing"}};
     x.source = {MARKED("base.timing.source", "Limit: {A}"), {}, {}, {limitOrigin(job, "base.timing")}};
-    x.uncertainty = {MARKED("base.timing.uncertainty", "A timing light reads to about half a degree, and drifts with speed."), {}};
-    x.change = {MARKED("base.timing.change", "Set the base timing, and check it again after mechanical work."), {}};
+    x.uncertainty = {MARKED("base.timing.uncertainty",
+                            "A timing light reads to about half a degree, and drifts with speed."),
+                     {}};
+    x.change = {
+        MARKED("base.timing.change", "Set the base timing, and check it again after mechanical work."), {}};
     return x;
 }
 
 } // namespace
 
 const Check &baseTimingCheck() {
-    static const Check check{"base.timing",
-                             MARKED("base.timing.title", "Base timing"), MARKED("base.timing.named", "base timing"),
-                             MARKED("base.timing.question", "Is the delivered spark the commanded one?"),
-                             Dimension::sparkAngle,
-                             {"base.timing"},
-                             CalibratedQuantity::spark,
-                             0,
-                             MARKED("base.timing.help", "A full mark is no error; an empty one the whole limit."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.sparkDelivery.baseTimingChecked; },
-                             MARKED("base.timing.unknown", "base timing was not checked")};
+    static const Check check{
+        "base.timing",
+        MARKED("base.timing.title", "Base timing"),
+        MARKED("base.timing.named", "base timing"),
+        MARKED("base.timing.question", "Is the delivered spark the commanded one?"),
+        Dimension::sparkAngle,
+        {"base.timing"},
+        CalibratedQuantity::spark,
+        0,
+        MARKED("base.timing.help", "A full mark is no error; an empty one the whole limit."),
+        run,
+        explain,
+        [](const Job &job) { return job.sparkDelivery.baseTimingChecked; },
+        MARKED("base.timing.unknown", "base timing was not checked")};
     return check;
 }
 

@@ -8,7 +8,8 @@ namespace wheelwright {
 namespace {
 
 constexpr double comfortKpa = 7; // over the least room: about one psi, common practice
-constexpr PhraseText nearAspect = MARKED("boost.cut.aspect.too_near_the", "too near the target"), sensorAspect = MARKED("boost.cut.aspect.beyond_the_map", "beyond the MAP sensor");
+constexpr PhraseText nearAspect = MARKED("boost.cut.aspect.too_near_the", "too near the target"),
+                     sensorAspect = MARKED("boost.cut.aspect.beyond_the_map", "beyond the MAP sensor");
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
@@ -39,39 +40,57 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                       {room, Dimension::pressureDifference},
                       {job.boost.cutKpa, Dimension::pressure},
                       {job.engine.mapSensorMaxKpa, Dimension::pressure}}};
-    x.inputs = {
-        {"cut", MARKED("boost.cut.from.overboost_cut", "overboost cut"), {job.boost.cutKpa, Dimension::pressure}, "boost.cut_kpa"},
-        {"p", MARKED("boost.cut.from.highest_boost_target", "highest boost target"), {p.loadKpa, Dimension::pressure}, "calibration.boost"},
-        {"room", MARKED("boost.cut.from.least_over_target", "least over the target"), {room, Dimension::pressureDifference}, "limit:boost.cut.room"},
-        {"MAP",
-         MARKED("boost.cut.from.sensor_reads_up", "sensor reads up to"),
-         {job.engine.mapSensorMaxKpa, Dimension::pressure},
-         "engine.map_sensor_max_kpa"}};
-    x.source = {MARKED("boost.cut.source", "Never under target + 1.5 psi: {A}"), {}, {}, {limitOrigin(job, "boost.cut.room")}};
+    x.inputs = {{"cut",
+                 MARKED("boost.cut.from.overboost_cut", "overboost cut"),
+                 {job.boost.cutKpa, Dimension::pressure},
+                 "boost.cut_kpa"},
+                {"p",
+                 MARKED("boost.cut.from.highest_boost_target", "highest boost target"),
+                 {p.loadKpa, Dimension::pressure},
+                 "calibration.boost"},
+                {"room",
+                 MARKED("boost.cut.from.least_over_target", "least over the target"),
+                 {room, Dimension::pressureDifference},
+                 "limit:boost.cut.room"},
+                {"MAP",
+                 MARKED("boost.cut.from.sensor_reads_up", "sensor reads up to"),
+                 {job.engine.mapSensorMaxKpa, Dimension::pressure},
+                 "engine.map_sensor_max_kpa"}};
+    x.source = {MARKED("boost.cut.source", "Never under target + 1.5 psi: {A}"),
+                {},
+                {},
+                {limitOrigin(job, "boost.cut.room")}};
     x.uncertainty = {
-        MARKED("boost.cut.uncertainty", "A cut that never acts protects nothing: it belongs one step above the target of the day."), {}};
-    x.change = p.aspect == sensorAspect
-                   ? Phrase{MARKED("boost.cut.change", "The sensor never reads that much: a cut of {0} or less."),
-                            {{job.engine.mapSensorMaxKpa, Dimension::pressure}}}
-                   : Phrase{MARKED("boost.cut.change.cut_more", "A cut of {0} or more."), {{p.loadKpa + room + comfortKpa, Dimension::pressure}}};
+        MARKED("boost.cut.uncertainty",
+               "A cut that never acts protects nothing: it belongs one step above the target of the day."),
+        {}};
+    x.change =
+        p.aspect == sensorAspect
+            ? Phrase{MARKED("boost.cut.change", "The sensor never reads that much: a cut of {0} or less."),
+                     {{job.engine.mapSensorMaxKpa, Dimension::pressure}}}
+            : Phrase{MARKED("boost.cut.change.cut_more", "A cut of {0} or more."),
+                     {{p.loadKpa + room + comfortKpa, Dimension::pressure}}};
     return x;
 }
 
 } // namespace
 
 const Check &boostCutCheck() {
-    static const Check check{"boost.cut",
-                             MARKED("boost.cut.title", "Overboost cut"), MARKED("boost.cut.named", "overboost cut"),
-                             MARKED("boost.cut.question", "Is the overboost cut above the target, and where the sensor can see it?"),
-                             Dimension::pressure,
-                             {"boost.cut.room"},
-                             CalibratedQuantity::boost,
-                             0,
-                             MARKED("boost.cut.help", "A full mark is 7 kPa or more over the least room."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.boost.cutKpa > 0; },
-                             MARKED("boost.cut.unknown", "no overboost cut is stated")};
+    static const Check check{
+        "boost.cut",
+        MARKED("boost.cut.title", "Overboost cut"),
+        MARKED("boost.cut.named", "overboost cut"),
+        MARKED("boost.cut.question",
+               "Is the overboost cut above the target, and where the sensor can see it?"),
+        Dimension::pressure,
+        {"boost.cut.room"},
+        CalibratedQuantity::boost,
+        0,
+        MARKED("boost.cut.help", "A full mark is 7 kPa or more over the least room."),
+        run,
+        explain,
+        [](const Job &job) { return job.boost.cutKpa > 0; },
+        MARKED("boost.cut.unknown", "no overboost cut is stated")};
     return check;
 }
 

@@ -20,8 +20,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                         MARKED("boost.limit.from.engine_fuel_content", "of engine and fuel at this content"),
                         {p.limit, Dimension::pressure},
                         "engine.boost_limit_kpa"});
-    x.source = {MARKED("boost.limit.source", "Limit: the job's own curve. Overshoot: {A}"), {}, {}, {limitOrigin(e.job(), "boost.overshoot")}};
-    x.uncertainty = {MARKED("boost.limit.uncertainty", "Boost sensors commonly differ by a few kPa; check the overshoot in a log."), {}};
+    x.source = {MARKED("boost.limit.source", "Limit: the job's own curve. Overshoot: {A}"),
+                {},
+                {},
+                {limitOrigin(e.job(), "boost.overshoot")}};
+    x.uncertainty = {MARKED("boost.limit.uncertainty",
+                            "Boost sensors commonly differ by a few kPa; check the overshoot in a log."),
+                     {}};
     x.change = {MARKED("boost.limit.change", "Clears with a boost target of {0} or less at {1}, {2}."),
                 {{p.limit - limitOf(e.job(), "boost.overshoot"), Dimension::pressure},
                  {p.rpm, Dimension::engineSpeed},
@@ -34,8 +39,10 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &boostLimitCheck() {
     static const Check check{
         "boost.limit",
-        MARKED("boost.limit.title", "Boost limit"), MARKED("boost.limit.named", "boost limit"),
-        MARKED("boost.limit.question", "Does the boost target with its overshoot stay under what engine and fuel stand?"),
+        MARKED("boost.limit.title", "Boost limit"),
+        MARKED("boost.limit.named", "boost limit"),
+        MARKED("boost.limit.question",
+               "Does the boost target with its overshoot stay under what engine and fuel stand?"),
         Dimension::pressure,
         {"boost.overshoot"},
         CalibratedQuantity::boost,

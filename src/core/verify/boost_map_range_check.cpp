@@ -29,8 +29,9 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double overshoot = limitOf(e.job(), "boost.overshoot");
     Explanation x = explainBoostPeak(e, p);
     x.title = {MARKED("boost.map_range.against", "Boost against the {A}"), {}, {}, {p.aspect}};
-    x.formula =
-        MARKED("boost.map_range.formula", "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints");
+    x.formula = MARKED(
+        "boost.map_range.formula",
+        "peak = boost target + overshoot ≤ least of 95 % of the sensor's span and the last load breakpoints");
     x.inputs.push_back({"sensor",
                         MARKED("boost.map_range.from.high_end_map", "high end of the MAP sensor"),
                         {e.job().engine.mapSensorMaxKpa, Dimension::pressure},
@@ -39,18 +40,22 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                         MARKED("boost.map_range.from.span_may_used", "of the span that may be used"),
                         {limitOf(e.job(), "boost.map_range.span"), Dimension::ratio},
                         "limit:boost.map_range.span"});
-    x.source =
-        MARKED("boost.map_range.source", "Common practice: a sensor at the end of its range, or a table past its last row, hides what happens");
-    x.uncertainty = {MARKED("boost.map_range.uncertainty", "Take the sensor's range from its data sheet."), {}};
-    x.change = p.aspect == byTable
-                   ? Phrase{MARKED("boost.map_range.change", "Extend the load axes to {0}, or lower the target to {1} at {2}."),
-                            {{p.value, Dimension::pressure},
-                             {p.limit - overshoot, Dimension::pressure},
-                             {p.rpm, Dimension::engineSpeed}}}
-                   : Phrase{MARKED("boost.map_range.change.sensor_higher", "A sensor with a higher range, or a boost target of {0} or less at {1}, {2}."),
-                            {{p.limit - overshoot, Dimension::pressure},
-                             {p.rpm, Dimension::engineSpeed},
-                             {p.content, Dimension::content}}};
+    x.source = MARKED("boost.map_range.source", "Common practice: a sensor at the end of its range, or a "
+                                                "table past its last row, hides what happens");
+    x.uncertainty = {MARKED("boost.map_range.uncertainty", "Take the sensor's range from its data sheet."),
+                     {}};
+    x.change =
+        p.aspect == byTable
+            ? Phrase{MARKED("boost.map_range.change",
+                            "Extend the load axes to {0}, or lower the target to {1} at {2}."),
+                     {{p.value, Dimension::pressure},
+                      {p.limit - overshoot, Dimension::pressure},
+                      {p.rpm, Dimension::engineSpeed}}}
+            : Phrase{MARKED("boost.map_range.change.sensor_higher",
+                            "A sensor with a higher range, or a boost target of {0} or less at {1}, {2}."),
+                     {{p.limit - overshoot, Dimension::pressure},
+                      {p.rpm, Dimension::engineSpeed},
+                      {p.content, Dimension::content}}};
     return x;
 }
 
@@ -59,8 +64,10 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &boostMapRangeCheck() {
     static const Check check{
         "boost.map_range",
-        MARKED("boost.map_range.title", "Sensor and axes"), MARKED("boost.map_range.named", "sensor and axes"),
-        MARKED("boost.map_range.question", "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?"),
+        MARKED("boost.map_range.title", "Sensor and axes"),
+        MARKED("boost.map_range.named", "sensor and axes"),
+        MARKED("boost.map_range.question",
+               "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?"),
         Dimension::pressure,
         {"boost.map_range.span", "boost.overshoot"},
         CalibratedQuantity::boost,

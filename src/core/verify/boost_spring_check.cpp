@@ -9,7 +9,8 @@ namespace {
 
 constexpr double floorPlayKpa =
     5; // boost may lie this much under the spring before it is called out of reach
-constexpr PhraseText ratioAspect = MARKED("boost.spring.aspect.ratio_to_the", "ratio to the spring"), floorAspect = MARKED("boost.spring.aspect.under_the_spring", "under the spring");
+constexpr PhraseText ratioAspect = MARKED("boost.spring.aspect.ratio_to_the", "ratio to the spring"),
+                     floorAspect = MARKED("boost.spring.aspect.under_the_spring", "under the spring");
 
 // The highest target counts for both: lower ones, at speeds where the turbine makes nothing, ask nothing.
 CheckOutcome run(const Evaluation &e) {
@@ -37,44 +38,57 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     x.title = MARKED("boost.spring.working", "Boost over spring pressure");
     x.result = {p.value, Dimension::none};
-    x.formula = MARKED("boost.spring.formula", "ratio = highest boost target / spring, both above the surrounding air");
+    x.formula = MARKED("boost.spring.formula",
+                       "ratio = highest boost target / spring, both above the surrounding air");
     x.substituted = {MARKED("boost.spring.numbers", "{0} / {1}"),
                      {{gauge, Dimension::pressureGauge}, {job.boost.springKpa, Dimension::pressureGauge}}};
     x.inputs = {{"p_s",
                  MARKED("boost.spring.from.wastegate_spring_measured", "wastegate spring, measured"),
                  {job.boost.springKpa, Dimension::pressureGauge},
                  "boost.spring_kpa"},
-                {"p", MARKED("boost.spring.from.highest_boost_target", "highest boost target"), {p.loadKpa, Dimension::pressure}, "calibration.boost"},
+                {"p",
+                 MARKED("boost.spring.from.highest_boost_target", "highest boost target"),
+                 {p.loadKpa, Dimension::pressure},
+                 "calibration.boost"},
                 {"max",
                  MARKED("boost.spring.from.ratio_allowed", "ratio allowed"),
                  {limitOf(job, "boost.spring_ratio"), Dimension::none},
                  "limit:boost.spring_ratio"}};
-    x.source = {MARKED("boost.spring.source", "2 is usual, 3 is good: {A}"), {}, {}, {limitOrigin(job, "boost.spring_ratio")}};
-    x.uncertainty = {MARKED("boost.spring.uncertainty", "Advertised spring pressures are often wrong: measure it with the solenoid off."), {}};
-    x.change =
-        p.aspect == floorAspect
-            ? Phrase{MARKED("boost.spring.change", "Less boost than the spring gives cannot be held: a softer spring, or a target of {0}."),
-                     {{job.boost.springKpa + job.conditions.ambientKpa, Dimension::pressure}}}
-            : Phrase{MARKED("boost.spring.change.spring_more", "A spring of {0} or more."),
-                     {{gauge / limitOf(job, "boost.spring_ratio"), Dimension::pressureGauge}}};
+    x.source = {MARKED("boost.spring.source", "2 is usual, 3 is good: {A}"),
+                {},
+                {},
+                {limitOrigin(job, "boost.spring_ratio")}};
+    x.uncertainty = {MARKED("boost.spring.uncertainty",
+                            "Advertised spring pressures are often wrong: measure it with the solenoid off."),
+                     {}};
+    x.change = p.aspect == floorAspect
+                   ? Phrase{MARKED("boost.spring.change", "Less boost than the spring gives cannot be held: "
+                                                          "a softer spring, or a target of {0}."),
+                            {{job.boost.springKpa + job.conditions.ambientKpa, Dimension::pressure}}}
+                   : Phrase{MARKED("boost.spring.change.spring_more", "A spring of {0} or more."),
+                            {{gauge / limitOf(job, "boost.spring_ratio"), Dimension::pressureGauge}}};
     return x;
 }
 
 } // namespace
 
 const Check &boostSpringCheck() {
-    static const Check check{"boost.spring",
-                             MARKED("boost.spring.title", "Spring"), MARKED("boost.spring.named", "spring"),
-                             MARKED("boost.spring.question", "Can the wastegate spring hold the boost target, and let it down to the least?"),
-                             Dimension::none,
-                             {"boost.spring_ratio", "boost.spring_ratio.caution"},
-                             CalibratedQuantity::boost,
-                             1,
-                             MARKED("boost.spring.help", "A full mark is at twice the spring or less, an empty one at three times."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.boost.springKpa > 0; },
-                             MARKED("boost.spring.unknown", "the spring has not been measured")};
+    static const Check check{
+        "boost.spring",
+        MARKED("boost.spring.title", "Spring"),
+        MARKED("boost.spring.named", "spring"),
+        MARKED("boost.spring.question",
+               "Can the wastegate spring hold the boost target, and let it down to the least?"),
+        Dimension::none,
+        {"boost.spring_ratio", "boost.spring_ratio.caution"},
+        CalibratedQuantity::boost,
+        1,
+        MARKED("boost.spring.help",
+               "A full mark is at twice the spring or less, an empty one at three times."),
+        run,
+        explain,
+        [](const Job &job) { return job.boost.springKpa > 0; },
+        MARKED("boost.spring.unknown", "the spring has not been measured")};
     return check;
 }
 

@@ -41,8 +41,8 @@ struct Check {
     Dimension dimension;                  ///< of value and limit
     std::vector<std::string_view> limits; ///< ids of the limits it uses
     CalibratedQuantity tables;            ///< the tables in which its places are looked at
-    double cautionBelow;   ///< margins under this, but not negative, are a caution; 0: none are
-    PhraseText help; ///< what the margin is a share of
+    double cautionBelow; ///< margins under this, but not negative, are a caution; 0: none are
+    PhraseText help;     ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);
     Explanation (*explain)(const Evaluation &, const WorstPlace &);
     bool (*known)(const Job &) = nullptr; ///< whether the job says enough to judge; nullptr: always
@@ -51,7 +51,7 @@ struct Check {
 
     bool applies(const Job &job) const;
     CheckState state(const WorstPlace &place) const;
-    Phrase origin(const Job &job) const;      ///< "user", "common practice", or both with ids
+    Phrase origin(const Job &job) const; ///< "user", "common practice", or both with ids
 };
 
 std::span<const Check *const> allChecks();

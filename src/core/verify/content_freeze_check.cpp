@@ -40,14 +40,25 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("content.freeze.from.reading_frozen_above", "reading frozen above"),
                  {job.supply.freezeLoadKpa, Dimension::pressure},
                  "supply.freeze_load_kpa"},
-                {"rpm", MARKED("content.freeze.from.above", "and above"), {job.supply.freezeRpm, Dimension::engineSpeed}, "supply.freeze_rpm"},
-                {"U", MARKED("content.freeze.from.voltage_pumps", "voltage at the pumps"), {job.supply.volts, Dimension::voltage}, "supply.volts"}};
-    x.source = MARKED("content.freeze.source", "Balance of flows; pump data as entered; the sensor's need: common practice, from memory");
-    x.uncertainty = {MARKED("content.freeze.uncertainty", "A reading from a return that runs dry jumps at high load, and the tables follow it."),
-                     {}};
-    x.change = line.needed ? Phrase{MARKED("content.freeze.change", "Freeze the reading above {0} and {1}."),
-                                    {{line.loadKpa, Dimension::pressure}, {line.rpm, Dimension::engineSpeed}}}
-                           : Phrase{MARKED("content.freeze.change.nothing_has", "Nothing has to be frozen."), {}};
+                {"rpm",
+                 MARKED("content.freeze.from.above", "and above"),
+                 {job.supply.freezeRpm, Dimension::engineSpeed},
+                 "supply.freeze_rpm"},
+                {"U",
+                 MARKED("content.freeze.from.voltage_pumps", "voltage at the pumps"),
+                 {job.supply.volts, Dimension::voltage},
+                 "supply.volts"}};
+    x.source =
+        MARKED("content.freeze.source",
+               "Balance of flows; pump data as entered; the sensor's need: common practice, from memory");
+    x.uncertainty = {
+        MARKED("content.freeze.uncertainty",
+               "A reading from a return that runs dry jumps at high load, and the tables follow it."),
+        {}};
+    x.change = line.needed
+                   ? Phrase{MARKED("content.freeze.change", "Freeze the reading above {0} and {1}."),
+                            {{line.loadKpa, Dimension::pressure}, {line.rpm, Dimension::engineSpeed}}}
+                   : Phrase{MARKED("content.freeze.change.nothing_has", "Nothing has to be frozen."), {}};
     return x;
 }
 
@@ -56,13 +67,16 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &contentFreezeCheck() {
     static const Check check{
         "content.freeze",
-        MARKED("content.freeze.title", "Sensor in the return"), MARKED("content.freeze.named", "sensor in the return"),
-        MARKED("content.freeze.question", "Does enough fuel come back past the content sensor wherever its reading is used?"),
+        MARKED("content.freeze.title", "Sensor in the return"),
+        MARKED("content.freeze.named", "sensor in the return"),
+        MARKED("content.freeze.question",
+               "Does enough fuel come back past the content sensor wherever its reading is used?"),
         Dimension::flowLMin,
         {},
         CalibratedQuantity::fuel,
         0,
-        MARKED("content.freeze.help", "A full mark is twice what the sensor needs, or a reading that is frozen there."),
+        MARKED("content.freeze.help",
+               "A full mark is twice what the sensor needs, or a reading that is frozen there."),
         run,
         explain,
         [](const Job &job) {

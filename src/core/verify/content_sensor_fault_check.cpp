@@ -27,15 +27,19 @@ double believed(const Job &job, double content, double reading) {
 
 std::vector<Fault> faultsAt(const Job &job, double content) {
     constexpr double lost = -1; // no signal at all: never plausible
-    std::vector<Fault> faults{{MARKED("content.sensor_fault.aspect.lost", "signal lost"), believed(job, content, lost)},
-                              {MARKED("content.sensor_fault.aspect.zero", "reads 0 %"), believed(job, content, 0)},
-                              {MARKED("content.sensor_fault.aspect.full", "reads 100 %"), believed(job, content, 1)},
-                              {MARKED("content.sensor_fault.aspect.high", "reads 10 % high"), believed(job, content, std::min(1.0, content + 0.1))},
-                              {MARKED("content.sensor_fault.aspect.low", "reads 10 % low"), believed(job, content, std::max(0.0, content - 0.1))}};
+    std::vector<Fault> faults{
+        {MARKED("content.sensor_fault.aspect.lost", "signal lost"), believed(job, content, lost)},
+        {MARKED("content.sensor_fault.aspect.zero", "reads 0 %"), believed(job, content, 0)},
+        {MARKED("content.sensor_fault.aspect.full", "reads 100 %"), believed(job, content, 1)},
+        {MARKED("content.sensor_fault.aspect.high", "reads 10 % high"),
+         believed(job, content, std::min(1.0, content + 0.1))},
+        {MARKED("content.sensor_fault.aspect.low", "reads 10 % low"),
+         believed(job, content, std::max(0.0, content - 0.1))}};
     // Stuck at what was in the tank before a fill, at worst from the other calibrated content.
     if (!job.contentSensing.comparedAfterFill)
         for (const double before : {job.calibration.baseContent, job.calibration.topContent})
-            faults.push_back({MARKED("content.sensor_fault.aspect.stuck", "stuck"), believed(job, content, before)});
+            faults.push_back(
+                {MARKED("content.sensor_fault.aspect.stuck", "stuck"), believed(job, content, before)});
     return faults;
 }
 
@@ -117,22 +121,27 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     x.title = {MARKED("content.sensor_fault.now", "Content sensor: {A}"), {}, {}, {p.aspect}};
     x.result = {p.value, Dimension::ratio};
-    x.formula = MARKED("content.sensor_fault.formula", "leaner = fuel needed for the content in the tank / fuel given for the one believed − 1");
-    x.substituted = {MARKED("content.sensor_fault.numbers", "{0} leaner at {1}"), {{p.value, Dimension::ratio}, {p.content, Dimension::content}}};
+    x.formula =
+        MARKED("content.sensor_fault.formula",
+               "leaner = fuel needed for the content in the tank / fuel given for the one believed − 1");
+    x.substituted = {MARKED("content.sensor_fault.numbers", "{0} leaner at {1}"),
+                     {{p.value, Dimension::ratio}, {p.content, Dimension::content}}};
     for (const Fault &f : faultsAt(job, p.content)) {
         const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
         const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
         const double usual = job.conditions.intakeUsualC;
         const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
         const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);
-        x.inputs.push_back({"Δλ",
-                            Phrase{MARKED("content.sensor_fault.from.leaner", "{A}: leaner by"), {}, {}, {f.aspect}},
-                            {needed / given - 1, Dimension::ratio},
-                            "content_sensor.on_fault"});
-        x.inputs.push_back({"Δα",
-                            Phrase{MARKED("content.sensor_fault.from.spark", "{A}: spark"), {}, {}, {f.aspect}},
-                            {wrong.sparkDeg - right.sparkDeg, Dimension::sparkAngle},
-                            "content_sensor.on_fault"});
+        x.inputs.push_back(
+            {"Δλ",
+             Phrase{MARKED("content.sensor_fault.from.leaner", "{A}: leaner by"), {}, {}, {f.aspect}},
+             {needed / given - 1, Dimension::ratio},
+             "content_sensor.on_fault"});
+        x.inputs.push_back(
+            {"Δα",
+             Phrase{MARKED("content.sensor_fault.from.spark", "{A}: spark"), {}, {}, {f.aspect}},
+             {wrong.sparkDeg - right.sparkDeg, Dimension::sparkAngle},
+             "content_sensor.on_fault"});
     }
     x.inputs.push_back({"E_f",
                         MARKED("content.sensor_fault.from.falls_back", "falls back to"),
@@ -142,10 +151,18 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                         MARKED("content.sensor_fault.from.leaner_most", "leaner, most"),
                         {limitOf(job, "content.fault.lean"), Dimension::ratio},
                         "limit:content.fault.lean"});
-    x.source = {MARKED("content.sensor_fault.source", "Blend of the job at both contents; limit: {A}"), {}, {}, {limitOrigin(job, "content.fault.lean")}};
+    x.source = {MARKED("content.sensor_fault.source", "Blend of the job at both contents; limit: {A}"),
+                {},
+                {},
+                {limitOrigin(job, "content.fault.lean")}};
     x.uncertainty = {
-        MARKED("content.sensor_fault.uncertainty", "A stuck sensor is believed until somebody compares it with a tube or the tank after a fill."), {}};
-    x.change = {MARKED("content.sensor_fault.change", "Fuel that holds the last good content, spark and boost that drop to the base fuel's."), {}};
+        MARKED("content.sensor_fault.uncertainty",
+               "A stuck sensor is believed until somebody compares it with a tube or the tank after a fill."),
+        {}};
+    x.change = {
+        MARKED("content.sensor_fault.change",
+               "Fuel that holds the last good content, spark and boost that drop to the base fuel's."),
+        {}};
     return x;
 }
 
@@ -154,13 +171,15 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &contentSensorFaultCheck() {
     static const Check check{
         "content.sensor_fault",
-        MARKED("content.sensor_fault.title", "Sensor fault"), MARKED("content.sensor_fault.named", "sensor fault"),
+        MARKED("content.sensor_fault.title", "Sensor fault"),
+        MARKED("content.sensor_fault.named", "sensor fault"),
         MARKED("content.sensor_fault.question", "Are λ and spark bearable when the content sensor fails?"),
         Dimension::ratio,
         {"content.fault.lean"},
         CalibratedQuantity::fuel,
         0,
-        MARKED("content.sensor_fault.help", "A full mark is no leaner and no more spark; an empty one the limit of either."),
+        MARKED("content.sensor_fault.help",
+               "A full mark is no leaner and no more spark; an empty one the limit of either."),
         run,
         explain,
         [](const Job &job) { return job.contentSensing.onFault != SensorFaultRule::notStated; },

@@ -28,29 +28,40 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.formula = MARKED("content.slew.formula", "slew ≤ limit");
     x.substituted = {MARKED("content.slew.numbers", "{0} in a second, at most {1}"),
                      {{p.value, Dimension::content}, {p.limit, Dimension::content}}};
-    x.inputs = {{"s", MARKED("content.slew.from.follows_second", "follows a second"), {p.value, Dimension::content}, "content_sensor.slew_per_s"},
-                {"lim", MARKED("content.slew.from.most", "most"), {p.limit, Dimension::content}, "limit:content.slew"}};
+    x.inputs = {{"s",
+                 MARKED("content.slew.from.follows_second", "follows a second"),
+                 {p.value, Dimension::content},
+                 "content_sensor.slew_per_s"},
+                {"lim",
+                 MARKED("content.slew.from.most", "most"),
+                 {p.limit, Dimension::content},
+                 "limit:content.slew"}};
     x.source = {MARKED("content.slew.source", "Limit: {A}"), {}, {}, {limitOrigin(job, "content.slew")}};
-    x.uncertainty = {MARKED("content.slew.uncertainty", "Fuel in the line changes slowly; a fast reading is noise or a fault."), {}};
-    x.change = {MARKED("content.slew.change", "A filter that follows {0} a second or less."), {{p.limit, Dimension::content}}};
+    x.uncertainty = {MARKED("content.slew.uncertainty",
+                            "Fuel in the line changes slowly; a fast reading is noise or a fault."),
+                     {}};
+    x.change = {MARKED("content.slew.change", "A filter that follows {0} a second or less."),
+                {{p.limit, Dimension::content}}};
     return x;
 }
 
 } // namespace
 
 const Check &contentSlewCheck() {
-    static const Check check{"content.slew",
-                             MARKED("content.slew.title", "Content slew"), MARKED("content.slew.named", "content slew"),
-                             MARKED("content.slew.question", "Is the content filtered, so that no noise moves fuel and spark?"),
-                             Dimension::content,
-                             {"content.slew"},
-                             CalibratedQuantity::fuel,
-                             0,
-                             MARKED("content.slew.help", "A full mark is half of the limit or less."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.contentSensing.slewPerS > 0; },
-                             MARKED("content.slew.unknown", "the job does not say how fast the content is followed")};
+    static const Check check{
+        "content.slew",
+        MARKED("content.slew.title", "Content slew"),
+        MARKED("content.slew.named", "content slew"),
+        MARKED("content.slew.question", "Is the content filtered, so that no noise moves fuel and spark?"),
+        Dimension::content,
+        {"content.slew"},
+        CalibratedQuantity::fuel,
+        0,
+        MARKED("content.slew.help", "A full mark is half of the limit or less."),
+        run,
+        explain,
+        [](const Job &job) { return job.contentSensing.slewPerS > 0; },
+        MARKED("content.slew.unknown", "the job does not say how fast the content is followed")};
     return check;
 }
 

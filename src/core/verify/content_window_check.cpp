@@ -50,27 +50,36 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("content.window.from.tolerance", "tolerance"),
                  {limitOf(job, "lambda.model.tolerance"), Dimension::ratio},
                  "limit:lambda.model.tolerance"}};
-    x.source = {MARKED("content.window.source", "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4; tolerance: {A}"), {}, {}, {limitOrigin(job, "lambda.model.tolerance")}};
-    x.uncertainty = {MARKED("content.window.uncertainty", "Without a sensor the content is what the tube says: test every fill."), {}};
-    x.change = {MARKED("content.window.change", "A file for a content near {0}."), {{p.content, Dimension::content}}};
+    x.source = {MARKED("content.window.source",
+                       "Mass-weighted fuel model, Heywood (1988) eq. 3.6 and table D.4; tolerance: {A}"),
+                {},
+                {},
+                {limitOrigin(job, "lambda.model.tolerance")}};
+    x.uncertainty = {MARKED("content.window.uncertainty",
+                            "Without a sensor the content is what the tube says: test every fill."),
+                     {}};
+    x.change = {MARKED("content.window.change", "A file for a content near {0}."),
+                {{p.content, Dimension::content}}};
     return x;
 }
 
 } // namespace
 
 const Check &contentWindowCheck() {
-    static const Check check{"content.window",
-                             MARKED("content.window.title", "Windows of content"), MARKED("content.window.named", "windows of content"),
-                             MARKED("content.window.question", "Does some file fit every fuel that may be in the tank?"),
-                             Dimension::ratio,
-                             {"lambda.model.tolerance"},
-                             CalibratedQuantity::fuel,
-                             0,
-                             MARKED("content.window.help", "A full mark is no error; an empty one is the whole tolerance."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.calibration.school == School::windowSet; },
-                             MARKED("content.window.unknown", "the calibration is no set of files")};
+    static const Check check{
+        "content.window",
+        MARKED("content.window.title", "Windows of content"),
+        MARKED("content.window.named", "windows of content"),
+        MARKED("content.window.question", "Does some file fit every fuel that may be in the tank?"),
+        Dimension::ratio,
+        {"lambda.model.tolerance"},
+        CalibratedQuantity::fuel,
+        0,
+        MARKED("content.window.help", "A full mark is no error; an empty one is the whole tolerance."),
+        run,
+        explain,
+        [](const Job &job) { return job.calibration.school == School::windowSet; },
+        MARKED("content.window.unknown", "the calibration is no set of files")};
     return check;
 }
 

@@ -11,7 +11,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr PhraseText airAspect = MARKED("correct.protect.aspect.hot_intake_air", "hot intake air"), coolantAspect = MARKED("correct.protect.aspect.hot_coolant", "hot coolant");
+constexpr PhraseText airAspect = MARKED("correct.protect.aspect.hot_intake_air", "hot intake air"),
+                     coolantAspect = MARKED("correct.protect.aspect.hot_coolant", "hot coolant");
 constexpr double protectedFromKpa = 100; // with no boost there is little to protect: common practice
 
 CheckOutcome run(const Evaluation &e) {
@@ -48,7 +49,8 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     const bool air = p.aspect == airAspect;
     const SparkDelivery &d = job.sparkDelivery;
-    x.title = air ? MARKED("correct.protect.working", "Spark in hot intake air") : MARKED("correct.protect.working.spark_hot", "Spark with hot coolant");
+    x.title = air ? MARKED("correct.protect.working", "Spark in hot intake air")
+                  : MARKED("correct.protect.working.spark_hot", "Spark with hot coolant");
     x.result = {p.value, Dimension::sparkAngle};
     x.formula = MARKED("correct.protect.formula", "correction(hot) − correction(usual) < 0");
     x.substituted = {MARKED("correct.protect.numbers", "from {0} to {1} it moves {2}"),
@@ -59,31 +61,39 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("correct.protect.from.hottest", "hottest"),
                  {air ? d.intakeHotC : d.coolantHotC, Dimension::temperature},
                  air ? "spark.intake_hot_c" : "spark.coolant_hot_c"},
-                {"Δα", MARKED("correct.protect.from.what_table_does", "what the table does"), {p.value, Dimension::sparkAngle}, "calibration.extras"}};
+                {"Δα",
+                 MARKED("correct.protect.from.what_table_does", "what the table does"),
+                 {p.value, Dimension::sparkAngle},
+                 "calibration.extras"}};
     x.source = MARKED("correct.protect.source", "Common practice: hot air and hot coolant take spark");
-    x.uncertainty = {MARKED("correct.protect.uncertainty", "How much is a matter of the engine; some is better than none."), {}};
-    x.change = {MARKED("correct.protect.change", "A correction that takes spark from the usual temperature up."), {}};
+    x.uncertainty = {MARKED("correct.protect.uncertainty",
+                            "How much is a matter of the engine; some is better than none."),
+                     {}};
+    x.change = {
+        MARKED("correct.protect.change", "A correction that takes spark from the usual temperature up."), {}};
     return x;
 }
 
 } // namespace
 
 const Check &correctProtectCheck() {
-    static const Check check{"correct.protect",
-                             MARKED("correct.protect.title", "Heat protection"), MARKED("correct.protect.named", "heat protection"),
-                             MARKED("correct.protect.question", "Do hot intake air and hot coolant take spark away?"),
-                             Dimension::sparkAngle,
-                             {},
-                             CalibratedQuantity::spark,
-                             0,
-                             MARKED("correct.protect.help", "A full mark takes a degree or more from the usual temperature to the hottest."),
-                             run,
-                             explain,
-                             [](const Job &job) {
-                                 return extraInUse(job, TableKind::sparkIntake) ||
-                                        extraInUse(job, TableKind::sparkCoolant);
-                             },
-                             MARKED("correct.protect.unknown", "the job has no corrections by temperature")};
+    static const Check check{
+        "correct.protect",
+        MARKED("correct.protect.title", "Heat protection"),
+        MARKED("correct.protect.named", "heat protection"),
+        MARKED("correct.protect.question", "Do hot intake air and hot coolant take spark away?"),
+        Dimension::sparkAngle,
+        {},
+        CalibratedQuantity::spark,
+        0,
+        MARKED("correct.protect.help",
+               "A full mark takes a degree or more from the usual temperature to the hottest."),
+        run,
+        explain,
+        [](const Job &job) {
+            return extraInUse(job, TableKind::sparkIntake) || extraInUse(job, TableKind::sparkCoolant);
+        },
+        MARKED("correct.protect.unknown", "the job has no corrections by temperature")};
     return check;
 }
 

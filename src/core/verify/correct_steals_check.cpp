@@ -41,32 +41,34 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x = explainBudget(e.study(), {p.content, p.rpm, p.loadKpa});
     x.title = MARKED("correct.steals.working", "Spark that corrections take");
     x.result = {p.value, Dimension::sparkAngle};
-    x.source = listed({x.source, {MARKED("working.limit_is", "limit: {A}"), {}, {}, {limitOrigin(job, "correct.steals")}}});
-    x.change = {
-        MARKED("correct.steals.change", "Corrections that take {0} or less at the usual temperatures; then the table means what it says."),
-        {{p.limit, Dimension::sparkAngle}}};
+    x.source = listed(
+        {x.source, {MARKED("working.limit_is", "limit: {A}"), {}, {}, {limitOrigin(job, "correct.steals")}}});
+    x.change = {MARKED("correct.steals.change", "Corrections that take {0} or less at the usual "
+                                                "temperatures; then the table means what it says."),
+                {{p.limit, Dimension::sparkAngle}}};
     return x;
 }
 
 } // namespace
 
 const Check &correctStealsCheck() {
-    static const Check check{"correct.steals",
-                             MARKED("correct.steals.title", "Corrections take"), MARKED("correct.steals.named", "corrections take"),
-                             MARKED("correct.steals.question", "Do corrections leave the commanded spark alone on a usual pull?"),
-                             Dimension::sparkAngle,
-                             {"correct.steals"},
-                             CalibratedQuantity::spark,
-                             0,
-                             MARKED("correct.steals.help", "A full mark takes nothing; an empty one the whole limit."),
-                             run,
-                             explain,
-                             [](const Job &job) {
-                                 return extraInUse(job, TableKind::sparkIntake) ||
-                                        extraInUse(job, TableKind::sparkCoolant) ||
-                                        extraInUse(job, TableKind::sparkCylinder);
-                             },
-                             MARKED("correct.steals.unknown", "the job has no spark corrections")};
+    static const Check check{
+        "correct.steals",
+        MARKED("correct.steals.title", "Corrections take"),
+        MARKED("correct.steals.named", "corrections take"),
+        MARKED("correct.steals.question", "Do corrections leave the commanded spark alone on a usual pull?"),
+        Dimension::sparkAngle,
+        {"correct.steals"},
+        CalibratedQuantity::spark,
+        0,
+        MARKED("correct.steals.help", "A full mark takes nothing; an empty one the whole limit."),
+        run,
+        explain,
+        [](const Job &job) {
+            return extraInUse(job, TableKind::sparkIntake) || extraInUse(job, TableKind::sparkCoolant) ||
+                   extraInUse(job, TableKind::sparkCylinder);
+        },
+        MARKED("correct.steals.unknown", "the job has no spark corrections")};
     return check;
 }
 

@@ -36,18 +36,32 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     x.title = MARKED("flow.min_pulse.working", "Shortest pulse");
     x.result = {p.value, Dimension::duration};
-    x.formula = MARKED("flow.min_pulse.formula", "pulse = fuel per cycle / flow + dead time; batch: half of the fuel each");
+    x.formula = MARKED("flow.min_pulse.formula",
+                       "pulse = fuel per cycle / flow + dead time; batch: half of the fuel each");
     x.substituted = {MARKED("flow.min_pulse.numbers", "{0} mm³ at {1}, + {2}"),
                      {{w.fuelMm3, Dimension::none},
                       {w.flowCcMin, Dimension::volumeFlow},
                       {w.deadMs, Dimension::duration}}};
-    x.inputs = {
-        {"min", MARKED("flow.min_pulse.from.linear_from", "linear from"), {job.injectors.linearMinMs, Dimension::duration}, "injectors.linear_min_ms"},
-        {"Q", MARKED("flow.min_pulse.from.injector_flow", "injector flow"), {w.flowCcMin, Dimension::volumeFlow}, "injectors.flow_cc_min"},
-        {"t_d", MARKED("flow.min_pulse.from.dead_time", "dead time"), {w.deadMs, Dimension::duration}, "injectors.dead_times"}};
-    x.source = MARKED("flow.min_pulse.source", "Linear minimum: the injector's data sheet. Judged from 30 kPa up: common practice");
-    x.uncertainty = {MARKED("flow.min_pulse.uncertainty", "Under its linear minimum every injector differs: idle and light load wander."), {}};
-    x.change = {MARKED("flow.min_pulse.change", "Smaller injectors, less rail pressure, or one pulse a cycle instead of two."), {}};
+    x.inputs = {{"min",
+                 MARKED("flow.min_pulse.from.linear_from", "linear from"),
+                 {job.injectors.linearMinMs, Dimension::duration},
+                 "injectors.linear_min_ms"},
+                {"Q",
+                 MARKED("flow.min_pulse.from.injector_flow", "injector flow"),
+                 {w.flowCcMin, Dimension::volumeFlow},
+                 "injectors.flow_cc_min"},
+                {"t_d",
+                 MARKED("flow.min_pulse.from.dead_time", "dead time"),
+                 {w.deadMs, Dimension::duration},
+                 "injectors.dead_times"}};
+    x.source = MARKED("flow.min_pulse.source",
+                      "Linear minimum: the injector's data sheet. Judged from 30 kPa up: common practice");
+    x.uncertainty = {MARKED("flow.min_pulse.uncertainty",
+                            "Under its linear minimum every injector differs: idle and light load wander."),
+                     {}};
+    x.change = {MARKED("flow.min_pulse.change",
+                       "Smaller injectors, less rail pressure, or one pulse a cycle instead of two."),
+                {}};
     return x;
 }
 
@@ -56,13 +70,15 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &flowMinPulseCheck() {
     static const Check check{
         "flow.min_pulse",
-        MARKED("flow.min_pulse.title", "Shortest pulse"), MARKED("flow.min_pulse.named", "shortest pulse"),
+        MARKED("flow.min_pulse.title", "Shortest pulse"),
+        MARKED("flow.min_pulse.named", "shortest pulse"),
         MARKED("flow.min_pulse.question", "Are the injectors small enough for idle and light load?"),
         Dimension::duration,
         {"flow.min_pulse.room"},
         CalibratedQuantity::fuel,
         1,
-        MARKED("flow.min_pulse.help", "A full mark is 0.2 ms or more over the shortest linear pulse, an empty one at it."),
+        MARKED("flow.min_pulse.help",
+               "A full mark is 0.2 ms or more over the shortest linear pulse, an empty one at it."),
         run,
         explain,
         [](const Job &job) { return job.injectors.linearMinMs > 0; },

@@ -38,20 +38,31 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.substituted = {
         MARKED("flow.pump.numbers", "{0} · (1 + {1}) / {2}"),
         {{demand, Dimension::flowLMin}, {job.supply.margin, Dimension::ratio}, {flow, Dimension::flowLMin}}};
-    x.inputs = {
-        {"Q_p", MARKED("flow.pump.from.pumps_pressure", "pumps at this pressure"), {flow, Dimension::flowLMin}, "supply.pump_points"},
-        {"p", MARKED("flow.pump.from.they_work_against", "that they work against"), {against, Dimension::pressureGauge}, "injectors.rail_pressure_kpa"},
-        {"U", MARKED("flow.pump.from.voltage_pumps", "voltage at the pumps"), {job.supply.volts, Dimension::voltage}, "supply.volts"},
-        {"m", MARKED("flow.pump.from.filter_margin", "filter margin"), {job.supply.margin, Dimension::ratio}, "supply.margin"},
-        {"t",
-         MARKED("flow.pump.from.coldest_intake_air", "coldest intake air"),
-         {job.conditions.intakeColdestC, Dimension::temperature},
-         "conditions.intake_coldest_c"}};
+    x.inputs = {{"Q_p",
+                 MARKED("flow.pump.from.pumps_pressure", "pumps at this pressure"),
+                 {flow, Dimension::flowLMin},
+                 "supply.pump_points"},
+                {"p",
+                 MARKED("flow.pump.from.they_work_against", "that they work against"),
+                 {against, Dimension::pressureGauge},
+                 "injectors.rail_pressure_kpa"},
+                {"U",
+                 MARKED("flow.pump.from.voltage_pumps", "voltage at the pumps"),
+                 {job.supply.volts, Dimension::voltage},
+                 "supply.volts"},
+                {"m",
+                 MARKED("flow.pump.from.filter_margin", "filter margin"),
+                 {job.supply.margin, Dimension::ratio},
+                 "supply.margin"},
+                {"t",
+                 MARKED("flow.pump.from.coldest_intake_air", "coldest intake air"),
+                 {job.conditions.intakeColdestC, Dimension::temperature},
+                 "conditions.intake_coldest_c"}};
     x.source = MARKED("flow.pump.source", "Pump data as entered; margin 5 to 10 %: common practice");
-    x.uncertainty = {
-        MARKED("flow.pump.uncertainty", "Pumps fade with heat and age; filters clog. Log the rail: a Δp more than 5 % under the commanded "
-        "one is a supply at its end."),
-        {}};
+    x.uncertainty = {MARKED("flow.pump.uncertainty", "Pumps fade with heat and age; filters clog. Log the "
+                                                     "rail: a Δp more than 5 % under the commanded "
+                                                     "one is a supply at its end."),
+                     {}};
     x.change = {MARKED("flow.pump.change", "Pumps of {0} at that pressure, or less boost at {1}."),
                 {{demand * (1 + job.supply.margin) / limitOf(job, "flow.pump.caution"), Dimension::flowLMin},
                  {p.rpm, Dimension::engineSpeed}}};
@@ -61,18 +72,21 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 } // namespace
 
 const Check &flowPumpCheck() {
-    static const Check check{"flow.pump",
-                             MARKED("flow.pump.title", "Pumps"), MARKED("flow.pump.named", "pumps"),
-                             MARKED("flow.pump.question", "Do the pumps deliver what is asked at the pressure they work against?"),
-                             Dimension::ratio,
-                             {"flow.pump.caution"},
-                             CalibratedQuantity::fuel,
-                             1,
-                             MARKED("flow.pump.help", "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it."),
-                             run,
-                             explain,
-                             [](const Job &job) { return pumpsKnown(job); },
-                             MARKED("flow.pump.unknown", "the pumps have no data")};
+    static const Check check{
+        "flow.pump",
+        MARKED("flow.pump.title", "Pumps"),
+        MARKED("flow.pump.named", "pumps"),
+        MARKED("flow.pump.question", "Do the pumps deliver what is asked at the pressure they work against?"),
+        Dimension::ratio,
+        {"flow.pump.caution"},
+        CalibratedQuantity::fuel,
+        1,
+        MARKED("flow.pump.help",
+               "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it."),
+        run,
+        explain,
+        [](const Job &job) { return pumpsKnown(job); },
+        MARKED("flow.pump.unknown", "the pumps have no data")};
     return check;
 }
 

@@ -52,30 +52,38 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.title = MARKED("guard.settings.working", "Guarded settings");
     x.result = {p.value, Dimension::count};
     x.formula = MARKED("guard.settings.formula", "the same as in the revision that was sent");
-    x.substituted = {MARKED("guard.settings.numbers", "{0} differ from '{a}'"), {{p.value, Dimension::count}}, {lastSent(job)->name}};
+    x.substituted = {MARKED("guard.settings.numbers", "{0} differ from '{a}'"),
+                     {{p.value, Dimension::count}},
+                     {lastSent(job)->name}};
     for (const Difference &d : guardedSince(job))
         x.inputs.push_back({"≠", d.title, {static_cast<double>(d.cells), Dimension::count}, d.path});
-    x.source = MARKED("guard.settings.source", "Common practice: rev limits, cuts, sensors and injector data come back as they went");
-    x.uncertainty = {MARKED("guard.settings.uncertainty", "A setting that was changed on purpose is right once it is kept as a revision."), {}};
-    x.change = {MARKED("guard.settings.change", "Restore it, or keep a new revision and mark it as sent."), {}};
+    x.source = MARKED("guard.settings.source",
+                      "Common practice: rev limits, cuts, sensors and injector data come back as they went");
+    x.uncertainty = {MARKED("guard.settings.uncertainty",
+                            "A setting that was changed on purpose is right once it is kept as a revision."),
+                     {}};
+    x.change = {MARKED("guard.settings.change", "Restore it, or keep a new revision and mark it as sent."),
+                {}};
     return x;
 }
 
 } // namespace
 
 const Check &guardSettingsCheck() {
-    static const Check check{"guard.settings",
-                             MARKED("guard.settings.title", "Guarded settings"), MARKED("guard.settings.named", "guarded settings"),
-                             MARKED("guard.settings.question", "Did guarded settings come back as they were sent?"),
-                             Dimension::count,
-                             {},
-                             CalibratedQuantity::fuel,
-                             0,
-                             MARKED("guard.settings.help", "A full mark is no difference at all."),
-                             run,
-                             explain,
-                             canBeCompared,
-                             MARKED("guard.settings.unknown", "no revision that can be read was marked as sent")};
+    static const Check check{
+        "guard.settings",
+        MARKED("guard.settings.title", "Guarded settings"),
+        MARKED("guard.settings.named", "guarded settings"),
+        MARKED("guard.settings.question", "Did guarded settings come back as they were sent?"),
+        Dimension::count,
+        {},
+        CalibratedQuantity::fuel,
+        0,
+        MARKED("guard.settings.help", "A full mark is no difference at all."),
+        run,
+        explain,
+        canBeCompared,
+        MARKED("guard.settings.unknown", "no revision that can be read was marked as sent")};
     return check;
 }
 

@@ -31,7 +31,10 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     for (const Field &f : allFields())
         if (f.path.starts_with("injectors.")) validate(f, f.read(c.job));
     if (job.control == FuelControl::mechanical)
-        throw InputError("injectors", "a job whose fuel is metered by a controller", "mechanical injection");
+        throw InputError("injectors",
+                         MARKED("expected.job_whose_fuel_metered_controller",
+                                "a job whose fuel is metered by a controller"),
+                         MARKED("found.mechanical_injection", "mechanical injection"));
     c.rescaled = job.calibration.fuelMeaning == FuelMeaning::pulseWidth;
     if (c.rescaled) rescaleFuelTables(job, c.job);
     validate(c.job);

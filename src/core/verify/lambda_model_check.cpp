@@ -88,36 +88,47 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("lambda.model.from.top_tables_calibrated", "top tables calibrated at"),
                  {e.job().calibration.topContent, Dimension::content},
                  "calibration.top_content"},
-                {"±", MARKED("lambda.model.from.tolerance", "tolerance"), {tolerance, Dimension::ratio}, "limit:lambda.model.tolerance"}};
-    x.source = MARKED("lambda.model.source", "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
+                {"±",
+                 MARKED("lambda.model.from.tolerance", "tolerance"),
+                 {tolerance, Dimension::ratio},
+                 "limit:lambda.model.tolerance"}};
+    x.source =
+        MARKED("lambda.model.source",
+               "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
                "correction c(E) from the job");
     x.uncertainty = {
-        MARKED("lambda.model.uncertainty", "Charge cooling moves the true need by a few per cent; a correction learned from logs takes that up."),
+        MARKED("lambda.model.uncertainty", "Charge cooling moves the true need by a few per cent; a "
+                                           "correction learned from logs takes that up."),
         {}};
     const bool outside =
         p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
-    x.change = outside ? Phrase{MARKED("lambda.model.change", "{0} lies beyond the calibrated contents. Calibrate a table nearer to it, "
-                                "let the curve go on "
-                                "beyond its ends, or keep the tank inside."),
-                                {{p.content, Dimension::content}}}
-                       : Phrase{MARKED("lambda.model.change.use_physical", "Use the physical fuel weight, or move the weight curve at {0}."),
-                                {{p.content, Dimension::content}}};
+    x.change = outside
+                   ? Phrase{MARKED("lambda.model.change",
+                                   "{0} lies beyond the calibrated contents. Calibrate a table nearer to it, "
+                                   "let the curve go on "
+                                   "beyond its ends, or keep the tank inside."),
+                            {{p.content, Dimension::content}}}
+                   : Phrase{MARKED("lambda.model.change.use_physical",
+                                   "Use the physical fuel weight, or move the weight curve at {0}."),
+                            {{p.content, Dimension::content}}};
     return x;
 }
 
 } // namespace
 
 const Check &lambdaModelCheck() {
-    static const Check check{"lambda.model",
-                             MARKED("lambda.model.title", "Fuel for content"), MARKED("lambda.model.named", "fuel for content"),
-                             MARKED("lambda.model.question", "Does the blended fuel table deliver what this content needs?"),
-                             Dimension::ratio,
-                             {"lambda.model.tolerance"},
-                             CalibratedQuantity::fuel,
-                             0,
-                             MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance."),
-                             run,
-                             explain};
+    static const Check check{
+        "lambda.model",
+        MARKED("lambda.model.title", "Fuel for content"),
+        MARKED("lambda.model.named", "fuel for content"),
+        MARKED("lambda.model.question", "Does the blended fuel table deliver what this content needs?"),
+        Dimension::ratio,
+        {"lambda.model.tolerance"},
+        CalibratedQuantity::fuel,
+        0,
+        MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance."),
+        run,
+        explain};
     return check;
 }
 

@@ -43,50 +43,71 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     x.title = MARKED("mechanical.lambda.working", "Mixture over speed");
     x.result = {p.value, Dimension::mixture};
-    x.formula = MARKED("mechanical.lambda.formula", "λ = air / (fuel · AFR),  fuel = pump flow · share of the nozzles");
-    x.substituted = {MARKED("mechanical.lambda.numbers", "{0} of air, {1} of fuel: {2} of the pump's {3} at {4}"),
-                     {{x0.airGS, Dimension::massFlow},
-                      {x0.fuelGS, Dimension::massFlow},
-                      {x0.network.share, Dimension::ratio},
-                      {x0.network.pumpLMin, Dimension::flowLMin},
-                      {x0.network.pressureKpa, Dimension::pressureGauge}}};
-    x.inputs = {
-        {"d",
-         MARKED("mechanical.lambda.from.main_pill", "main pill"),
-         {job.mechanical.injection.main.diameterMm, Dimension::length},
-         "mechanical.main_mm"},
-        {"Q_p", MARKED("mechanical.lambda.from.pump", "pump"), {job.mechanical.injection.pumpLMin, Dimension::flowLMin}, "mechanical.pump_l_min"},
-        {"VE", MARKED("mechanical.lambda.from.volumetric_efficiency", "volumetric efficiency"), {job.mechanical.ve, Dimension::ratio}, "mechanical.ve"},
-        {"p", MARKED("mechanical.lambda.from.manifold_pressure_here", "manifold pressure here"), {p.loadKpa, Dimension::pressure}, "mechanical.manifold_kpa"}};
-    x.source =
-        {MARKED("mechanical.lambda.source", "Orifice law; air: Heywood (1988) eq. 2.27; band of λ: {A}"), {}, {}, {limitOrigin(job, "mechanical.lambda.lean")}};
+    x.formula = MARKED("mechanical.lambda.formula",
+                       "λ = air / (fuel · AFR),  fuel = pump flow · share of the nozzles");
+    x.substituted = {
+        MARKED("mechanical.lambda.numbers", "{0} of air, {1} of fuel: {2} of the pump's {3} at {4}"),
+        {{x0.airGS, Dimension::massFlow},
+         {x0.fuelGS, Dimension::massFlow},
+         {x0.network.share, Dimension::ratio},
+         {x0.network.pumpLMin, Dimension::flowLMin},
+         {x0.network.pressureKpa, Dimension::pressureGauge}}};
+    x.inputs = {{"d",
+                 MARKED("mechanical.lambda.from.main_pill", "main pill"),
+                 {job.mechanical.injection.main.diameterMm, Dimension::length},
+                 "mechanical.main_mm"},
+                {"Q_p",
+                 MARKED("mechanical.lambda.from.pump", "pump"),
+                 {job.mechanical.injection.pumpLMin, Dimension::flowLMin},
+                 "mechanical.pump_l_min"},
+                {"VE",
+                 MARKED("mechanical.lambda.from.volumetric_efficiency", "volumetric efficiency"),
+                 {job.mechanical.ve, Dimension::ratio},
+                 "mechanical.ve"},
+                {"p",
+                 MARKED("mechanical.lambda.from.manifold_pressure_here", "manifold pressure here"),
+                 {p.loadKpa, Dimension::pressure},
+                 "mechanical.manifold_kpa"}};
+    x.source = {
+        MARKED("mechanical.lambda.source", "Orifice law; air: Heywood (1988) eq. 2.27; band of λ: {A}"),
+        {},
+        {},
+        {limitOrigin(job, "mechanical.lambda.lean")}};
     x.uncertainty = {
-        MARKED("mechanical.lambda.uncertainty", "Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust "
-        "temperature and plugs."),
+        MARKED(
+            "mechanical.lambda.uncertainty",
+            "Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust "
+            "temperature and plugs."),
         {}};
-    x.change = {p.limit == limitOf(job, "mechanical.lambda.lean")
-                    ? MARKED("mechanical.lambda.change", "A smaller main pill, or a stronger high-speed spring where only the top is lean.")
-                    : MARKED("mechanical.lambda.change.larger_main", "A larger main pill; a high-speed bypass where only the top is rich."),
-                {}};
+    x.change = {
+        p.limit == limitOf(job, "mechanical.lambda.lean")
+            ? MARKED("mechanical.lambda.change",
+                     "A smaller main pill, or a stronger high-speed spring where only the top is lean.")
+            : MARKED("mechanical.lambda.change.larger_main",
+                     "A larger main pill; a high-speed bypass where only the top is rich."),
+        {}};
     return x;
 }
 
 } // namespace
 
 const Check &mechanicalLambdaCheck() {
-    static const Check check{"mechanical.lambda",
-                             MARKED("mechanical.lambda.title", "Mixture over speed"), MARKED("mechanical.lambda.named", "mixture over speed"),
-                             MARKED("mechanical.lambda.question", "Does the pill keep the mixture inside the band from bottom to top?"),
-                             Dimension::mixture,
-                             {"mechanical.lambda.lean", "mechanical.lambda.rich"},
-                             CalibratedQuantity::lambda,
-                             1,
-                             MARKED("mechanical.lambda.help", "A full mark is λ 0.05 or more inside the band."),
-                             run,
-                             explain,
-                             [](const Job &job) { return job.control == FuelControl::mechanical; },
-                             MARKED("mechanical.lambda.unknown", "fuel is metered by a controller"),
-                             true};
+    static const Check check{
+        "mechanical.lambda",
+        MARKED("mechanical.lambda.title", "Mixture over speed"),
+        MARKED("mechanical.lambda.named", "mixture over speed"),
+        MARKED("mechanical.lambda.question",
+               "Does the pill keep the mixture inside the band from bottom to top?"),
+        Dimension::mixture,
+        {"mechanical.lambda.lean", "mechanical.lambda.rich"},
+        CalibratedQuantity::lambda,
+        1,
+        MARKED("mechanical.lambda.help", "A full mark is λ 0.05 or more inside the band."),
+        run,
+        explain,
+        [](const Job &job) { return job.control == FuelControl::mechanical; },
+        MARKED("mechanical.lambda.unknown", "fuel is metered by a controller"),
+        true};
     return check;
 }
 

@@ -46,12 +46,26 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                      {{p.value, Dimension::sparkAngle},
                       {p.limit + margin, Dimension::sparkAngle},
                       {margin, Dimension::sparkAngle}}};
-    x.inputs = {{"α", MARKED("spark.ceiling.from.spark_tables", "spark tables"), {p.value, Dimension::sparkAngle}, "calibration.spark.base"},
-                {"max", MARKED("spark.ceiling.from.ceiling", "ceiling"), {p.limit + margin, Dimension::sparkAngle}, "calibration.extras"},
-                {"m", MARKED("spark.ceiling.from.margin", "margin"), {margin, Dimension::sparkAngle}, "limit:spark.ceiling.margin"}};
-    x.source = {MARKED("spark.ceiling.source", "The job's own ceiling; margin: {A}"), {}, {}, {limitOrigin(job, "spark.ceiling.margin")}};
-    x.uncertainty = {MARKED("spark.ceiling.uncertainty", "A ceiling from one day holds for that day's air and fuel."), {}};
-    x.change = {MARKED("spark.ceiling.change", "{0} less here, or a fuel that stands more."), {{p.value - p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"α",
+                 MARKED("spark.ceiling.from.spark_tables", "spark tables"),
+                 {p.value, Dimension::sparkAngle},
+                 "calibration.spark.base"},
+                {"max",
+                 MARKED("spark.ceiling.from.ceiling", "ceiling"),
+                 {p.limit + margin, Dimension::sparkAngle},
+                 "calibration.extras"},
+                {"m",
+                 MARKED("spark.ceiling.from.margin", "margin"),
+                 {margin, Dimension::sparkAngle},
+                 "limit:spark.ceiling.margin"}};
+    x.source = {MARKED("spark.ceiling.source", "The job's own ceiling; margin: {A}"),
+                {},
+                {},
+                {limitOrigin(job, "spark.ceiling.margin")}};
+    x.uncertainty = {
+        MARKED("spark.ceiling.uncertainty", "A ceiling from one day holds for that day's air and fuel."), {}};
+    x.change = {MARKED("spark.ceiling.change", "{0} less here, or a fuel that stands more."),
+                {{p.value - p.limit, Dimension::sparkAngle}}};
     return x;
 }
 
@@ -60,7 +74,8 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &sparkCeilingCheck() {
     static const Check check{
         "spark.ceiling",
-        MARKED("spark.ceiling.title", "Spark ceiling"), MARKED("spark.ceiling.named", "spark ceiling"),
+        MARKED("spark.ceiling.title", "Spark ceiling"),
+        MARKED("spark.ceiling.named", "spark ceiling"),
         MARKED("spark.ceiling.question", "Does the delivered spark stay under what each fuel stands?"),
         Dimension::sparkAngle,
         {"spark.ceiling.margin"},

@@ -35,18 +35,32 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.title = MARKED("spark.fallback.working", "Fallback spark");
     x.result = {p.value, Dimension::sparkAngle};
     x.formula = MARKED("spark.fallback.formula", "fallback ≤ main table everywhere, and knock control on");
-    x.substituted = {MARKED("spark.fallback.numbers", "{0} against {1}"), {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
-    x.inputs = {{"low", MARKED("spark.fallback.from.fallback_table", "fallback table"), {p.value, Dimension::sparkAngle}, "calibration.extras"},
-                {"high", MARKED("spark.fallback.from.main_table_here", "main table here"), {p.limit, Dimension::sparkAngle}, "calibration.spark.base"},
+    x.substituted = {MARKED("spark.fallback.numbers", "{0} against {1}"),
+                     {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
+    x.inputs = {{"low",
+                 MARKED("spark.fallback.from.fallback_table", "fallback table"),
+                 {p.value, Dimension::sparkAngle},
+                 "calibration.extras"},
+                {"high",
+                 MARKED("spark.fallback.from.main_table_here", "main table here"),
+                 {p.limit, Dimension::sparkAngle},
+                 "calibration.spark.base"},
                 {"on",
                  MARKED("spark.fallback.from.knock_control", "knock control"),
                  {job.sparkDelivery.knockControl ? 1.0 : 0.0, Dimension::none},
                  "spark.knock_control"}};
-    x.source = MARKED("spark.fallback.source", "Common practice: leave the fallback well below the main table, and knock control on");
-    x.uncertainty = {MARKED("spark.fallback.uncertainty", "The share between the tables moves slowly: the first knocks are not caught by it."), {}};
+    x.source = MARKED("spark.fallback.source",
+                      "Common practice: leave the fallback well below the main table, and knock control on");
+    x.uncertainty = {
+        MARKED("spark.fallback.uncertainty",
+               "The share between the tables moves slowly: the first knocks are not caught by it."),
+        {}};
     x.change = job.sparkDelivery.knockControl
-                   ? Phrase{MARKED("spark.fallback.change", "Fallback spark of {0} or less here."), {{p.limit, Dimension::sparkAngle}}}
-                   : Phrase{MARKED("spark.fallback.change.turn_knock", "Turn knock control on, unless it hears something else."), {}};
+                   ? Phrase{MARKED("spark.fallback.change", "Fallback spark of {0} or less here."),
+                            {{p.limit, Dimension::sparkAngle}}}
+                   : Phrase{MARKED("spark.fallback.change.turn_knock",
+                                   "Turn knock control on, unless it hears something else."),
+                            {}};
     return x;
 }
 
@@ -55,8 +69,10 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &sparkFallbackCheck() {
     static const Check check{
         "spark.fallback",
-        MARKED("spark.fallback.title", "Fallback spark"), MARKED("spark.fallback.named", "fallback spark"),
-        MARKED("spark.fallback.question", "Is the fallback table under the main one everywhere, and knock control on?"),
+        MARKED("spark.fallback.title", "Fallback spark"),
+        MARKED("spark.fallback.named", "fallback spark"),
+        MARKED("spark.fallback.question",
+               "Is the fallback table under the main one everywhere, and knock control on?"),
         Dimension::sparkAngle,
         {},
         CalibratedQuantity::spark,

@@ -9,7 +9,8 @@ namespace wheelwright {
 namespace {
 
 constexpr double loadFromKpa = 100; // below it, spark may rise with load: common practice
-constexpr PhraseText byContent = MARKED("spark.monotone.aspect.more_content_takes", "more content takes spark away");
+constexpr PhraseText byContent =
+    MARKED("spark.monotone.aspect.more_content_takes", "more content takes spark away");
 constexpr PhraseText byLoad = MARKED("spark.monotone.aspect.more_load_adds", "more load adds spark");
 
 // Blending rounds: a billionth of a degree is no step.
@@ -48,24 +49,36 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     Explanation x;
     x.title = MARKED("spark.monotone.working", "Spark the wrong way");
     x.result = {p.value, Dimension::sparkAngle};
-    x.formula = p.aspect == byLoad ? MARKED("spark.monotone.formula", "most spark above the least at any lower load over 100 kPa")
-                                   : MARKED("spark.monotone.formula.most_spark", "most spark at any lower content − spark here");
+    x.formula =
+        p.aspect == byLoad
+            ? MARKED("spark.monotone.formula", "most spark above the least at any lower load over 100 kPa")
+            : MARKED("spark.monotone.formula.most_spark", "most spark at any lower content − spark here");
     x.substituted = {MARKED("spark.monotone.numbers", "{0} against {1} allowed"),
                      {{p.value, Dimension::sparkAngle}, {p.limit, Dimension::sparkAngle}}};
-    x.inputs = {{"°", MARKED("spark.monotone.from.spark_goes_wrong", "spark that goes the wrong way"), {p.value, Dimension::sparkAngle}, "calibration.spark"},
-                {"±", MARKED("spark.monotone.from.tolerance", "tolerance"), {p.limit, Dimension::sparkAngle}, "limit:spark.monotone.tolerance"}};
+    x.inputs = {{"°",
+                 MARKED("spark.monotone.from.spark_goes_wrong", "spark that goes the wrong way"),
+                 {p.value, Dimension::sparkAngle},
+                 "calibration.spark"},
+                {"±",
+                 MARKED("spark.monotone.from.tolerance", "tolerance"),
+                 {p.limit, Dimension::sparkAngle},
+                 "limit:spark.monotone.tolerance"}};
     x.source = MARKED("spark.monotone.source", "Common practice: alcohol resists knock, load provokes it");
-    x.uncertainty = {MARKED("spark.monotone.uncertainty", "Computed from the tables; no measurement in it."), {}};
+    x.uncertainty = {MARKED("spark.monotone.uncertainty", "Computed from the tables; no measurement in it."),
+                     {}};
     x.change =
         p.aspect == byLoad
             ? Phrase{MARKED("spark.monotone.change", "Clears with {0} less spark at {1}, {2}."),
                      {{p.value, Dimension::sparkAngle},
                       {p.rpm, Dimension::engineSpeed},
                       {p.loadKpa, Dimension::pressure}}}
-            : Phrase{MARKED("spark.monotone.change.clears_more", "Clears with {0} more spark in the top table, or less in the base table, at {1}, {2}."),
-                     {{p.value, Dimension::sparkAngle},
-                      {p.rpm, Dimension::engineSpeed},
-                      {p.loadKpa, Dimension::pressure}}};
+            : Phrase{
+                  MARKED(
+                      "spark.monotone.change.clears_more",
+                      "Clears with {0} more spark in the top table, or less in the base table, at {1}, {2}."),
+                  {{p.value, Dimension::sparkAngle},
+                   {p.rpm, Dimension::engineSpeed},
+                   {p.loadKpa, Dimension::pressure}}};
     return x;
 }
 
@@ -74,13 +87,16 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
 const Check &sparkMonotoneCheck() {
     static const Check check{
         "spark.monotone",
-        MARKED("spark.monotone.title", "Spark direction"), MARKED("spark.monotone.named", "spark direction"),
-        MARKED("spark.monotone.question", "Does more content never take spark away, and more load (above 100 kPa) never add it?"),
+        MARKED("spark.monotone.title", "Spark direction"),
+        MARKED("spark.monotone.named", "spark direction"),
+        MARKED("spark.monotone.question",
+               "Does more content never take spark away, and more load (above 100 kPa) never add it?"),
         Dimension::sparkAngle,
         {"spark.monotone.tolerance"},
         CalibratedQuantity::spark,
         0,
-        MARKED("spark.monotone.help", "A full mark is no step the wrong way; an empty one is the whole tolerance."),
+        MARKED("spark.monotone.help",
+               "A full mark is no step the wrong way; an empty one is the whole tolerance."),
         run,
         explain};
     return check;

@@ -7,7 +7,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr PhraseText betweenCells = MARKED("spark.step.aspect.between_neighbouring_cells", "between neighbouring cells");
+constexpr PhraseText betweenCells =
+    MARKED("spark.step.aspect.between_neighbouring_cells", "between neighbouring cells");
 constexpr PhraseText perPercent = MARKED("spark.step.aspect.per_per_cent", "per per cent of content");
 
 struct StepLimits {
@@ -82,27 +83,32 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
                  p.aspect == perPercent ? "limit:spark.step.content" : "limit:spark.step.cell"}};
     x.source = MARKED("spark.step.source", "Common practice: a smooth table drives and knocks predictably");
     x.uncertainty = {MARKED("spark.step.uncertainty", "Computed from the tables; no measurement in it."), {}};
-    x.change = p.aspect == perPercent
-                   ? Phrase{MARKED("spark.step.change", "Flatten the spark weight curve around {0}, or bring the two tables closer."),
-                            {{p.content, Dimension::content}}}
-                   : Phrase{MARKED("spark.step.change.smooth_spark", "Smooth the spark table around {0}, {1}."),
-                            {{p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
+    x.change =
+        p.aspect == perPercent
+            ? Phrase{MARKED("spark.step.change",
+                            "Flatten the spark weight curve around {0}, or bring the two tables closer."),
+                     {{p.content, Dimension::content}}}
+            : Phrase{MARKED("spark.step.change.smooth_spark", "Smooth the spark table around {0}, {1}."),
+                     {{p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
     return x;
 }
 
 } // namespace
 
 const Check &sparkStepCheck() {
-    static const Check check{"spark.step",
-                             MARKED("spark.step.title", "Spark steps"), MARKED("spark.step.named", "spark steps"),
-                             MARKED("spark.step.question", "Is spark free of steps between neighbouring cells and neighbouring contents?"),
-                             Dimension::sparkAngle,
-                             {"spark.step.cell", "spark.step.content"},
-                             CalibratedQuantity::spark,
-                             0,
-                             MARKED("spark.step.help", "The mark is what the largest step leaves of its limit."),
-                             run,
-                             explain};
+    static const Check check{
+        "spark.step",
+        MARKED("spark.step.title", "Spark steps"),
+        MARKED("spark.step.named", "spark steps"),
+        MARKED("spark.step.question",
+               "Is spark free of steps between neighbouring cells and neighbouring contents?"),
+        Dimension::sparkAngle,
+        {"spark.step.cell", "spark.step.content"},
+        CalibratedQuantity::spark,
+        0,
+        MARKED("spark.step.help", "The mark is what the largest step leaves of its limit."),
+        run,
+        explain};
     return check;
 }
 

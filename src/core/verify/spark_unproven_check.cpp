@@ -76,29 +76,42 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.substituted = {
         MARKED("spark.unproven.numbers", "{0} against {1} at {2} and {3}"),
         {{p.value, deg}, {p.limit, deg}, {p.rpm, Dimension::engineSpeed}, {p.loadKpa, Dimension::pressure}}};
-    x.inputs = {{"α", MARKED("spark.unproven.from.spark_here", "spark here"), {p.value, deg}, "calibration.spark.base"},
-                {"α₀", MARKED("spark.unproven.from.spark_last_proven", "spark at the last proven load"), {p.limit, deg}, "calibration.origins"}};
-    x.source = MARKED("spark.unproven.source", "Common practice: cells that were never driven hold no more than the last that was");
-    x.uncertainty = {MARKED("spark.unproven.uncertainty", "Judged only within 5 % of a content whose spark table logs have corrected."), {}};
-    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that proves it."), {{p.limit, deg}}};
+    x.inputs = {{"α",
+                 MARKED("spark.unproven.from.spark_here", "spark here"),
+                 {p.value, deg},
+                 "calibration.spark.base"},
+                {"α₀",
+                 MARKED("spark.unproven.from.spark_last_proven", "spark at the last proven load"),
+                 {p.limit, deg},
+                 "calibration.origins"}};
+    x.source = MARKED("spark.unproven.source",
+                      "Common practice: cells that were never driven hold no more than the last that was");
+    x.uncertainty = {MARKED("spark.unproven.uncertainty",
+                            "Judged only within 5 % of a content whose spark table logs have corrected."),
+                     {}};
+    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that proves it."),
+                {{p.limit, deg}}};
     return x;
 }
 
 } // namespace
 
 const Check &sparkUnprovenCheck() {
-    static const Check check{"spark.unproven",
-                             MARKED("spark.unproven.title", "Unproven spark"), MARKED("spark.unproven.named", "unproven spark"),
-                             MARKED("spark.unproven.question", "Does spark stay at or under the last proven load's, where no log has been?"),
-                             Dimension::sparkAngle,
-                             {},
-                             CalibratedQuantity::spark,
-                             0,
-                             MARKED("spark.unproven.help", "A full mark is one degree or more under the last proven load."),
-                             run,
-                             explain,
-                             [](const Job &job) { return !provenTables(job).empty(); },
-                             MARKED("spark.unproven.unknown", "no cell of the spark tables has been proven by a log")};
+    static const Check check{
+        "spark.unproven",
+        MARKED("spark.unproven.title", "Unproven spark"),
+        MARKED("spark.unproven.named", "unproven spark"),
+        MARKED("spark.unproven.question",
+               "Does spark stay at or under the last proven load's, where no log has been?"),
+        Dimension::sparkAngle,
+        {},
+        CalibratedQuantity::spark,
+        0,
+        MARKED("spark.unproven.help", "A full mark is one degree or more under the last proven load."),
+        run,
+        explain,
+        [](const Job &job) { return !provenTables(job).empty(); },
+        MARKED("spark.unproven.unknown", "no cell of the spark tables has been proven by a log")};
     return check;
 }
 

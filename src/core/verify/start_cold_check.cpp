@@ -16,9 +16,10 @@ struct StartKind {
     TableKind kind;
     PhraseText aspect;
 };
-constexpr std::array kinds{StartKind{TableKind::cranking, MARKED("start.cold.aspect.cranking", "cranking")},
-                           StartKind{TableKind::afterStart, MARKED("start.cold.aspect.after_start", "after start")},
-                           StartKind{TableKind::prime, MARKED("start.cold.aspect.prime", "prime")}};
+constexpr std::array kinds{
+    StartKind{TableKind::cranking, MARKED("start.cold.aspect.cranking", "cranking")},
+    StartKind{TableKind::afterStart, MARKED("start.cold.aspect.after_start", "after start")},
+    StartKind{TableKind::prime, MARKED("start.cold.aspect.prime", "prime")}};
 
 constexpr double contentStep = 0.05;
 
@@ -60,15 +61,22 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.result = {p.value, Dimension::temperature};
     x.formula = MARKED("start.cold.formula", "colder or more alcohol never gets less");
     x.substituted = {
-        MARKED("start.cold.numbers", "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol"),
+        MARKED("start.cold.numbers",
+               "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol"),
         {{p.value, Dimension::temperature}, {p.content, Dimension::content}, {p.limit, Dimension::ratio}}};
-    x.inputs = {{"T", MARKED("start.cold.from.start_tables", "start tables"), {p.value, Dimension::temperature}, "calibration.extras"},
+    x.inputs = {{"T",
+                 MARKED("start.cold.from.start_tables", "start tables"),
+                 {p.value, Dimension::temperature},
+                 "calibration.extras"},
                 {"E", MARKED("start.cold.from.alcohol", "alcohol"), {p.content, Dimension::content}, ""}};
-    x.source =
-        MARKED("start.cold.source", "Common practice, from memory: ethanol hardly evaporates under about 15 °C; E85 wants 1.5 to 2.5 "
+    x.source = MARKED(
+        "start.cold.source",
+        "Common practice, from memory: ethanol hardly evaporates under about 15 °C; E85 wants 1.5 to 2.5 "
         "times the cranking fuel near 0 °C");
     x.uncertainty = {MARKED("start.cold.uncertainty", "Only a cold morning proves it."), {}};
-    x.change = {MARKED("start.cold.change", "Raise it there to what the warmer or weaker neighbour has, at least."), {}};
+    x.change = {
+        MARKED("start.cold.change", "Raise it there to what the warmer or weaker neighbour has, at least."),
+        {}};
     (void)job;
     return x;
 }
@@ -78,13 +86,15 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 const Check &startColdCheck() {
     static const Check check{
         "start.cold",
-        MARKED("start.cold.title", "Cold start"), MARKED("start.cold.named", "cold start"),
+        MARKED("start.cold.title", "Cold start"),
+        MARKED("start.cold.named", "cold start"),
         MARKED("start.cold.question", "Do cranking, after-start and prime grow with content and cold?"),
         Dimension::temperature,
         {},
         CalibratedQuantity::fuel,
         0,
-        MARKED("start.cold.help", "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does."),
+        MARKED("start.cold.help",
+               "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does."),
         run,
         explain,
         [](const Job &job) {

@@ -76,14 +76,14 @@ Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
     std::vector<Phrase> parts;
     for (const Finding &f : findingsIn(v, run, state)) {
         const bool later = f.from > run.from && run.from != run.to;
-        parts.emplace_back(later ? MARKED("verdict.finding.later", "from {b} {A} (worst {0} at {1}, {2}, {a})")
-                                 : MARKED("verdict.finding", "{A} (worst {0} at {1}, {2}, {a})"),
-                           std::vector<Measured>{{f.worst.value, f.check->dimension},
-                                                 {f.worst.rpm, Dimension::engineSpeed},
-                                                 {f.worst.loadKpa, Dimension::pressure}},
-                           std::vector{contentName(f.worst.content, methanol),
-                                       contentName(v.contents[f.from], methanol)},
-                           std::vector<Phrase>{f.check->named});
+        parts.emplace_back(
+            later ? MARKED("verdict.finding.later", "from {b} {A} (worst {0} at {1}, {2}, {a})")
+                  : MARKED("verdict.finding", "{A} (worst {0} at {1}, {2}, {a})"),
+            std::vector<Measured>{{f.worst.value, f.check->dimension},
+                                  {f.worst.rpm, Dimension::engineSpeed},
+                                  {f.worst.loadKpa, Dimension::pressure}},
+            std::vector{contentName(f.worst.content, methanol), contentName(v.contents[f.from], methanol)},
+            std::vector<Phrase>{f.check->named});
     }
     std::vector<std::string> ends{contentName(v.contents[run.from], methanol),
                                   contentName(v.contents[run.to], methanol)};
@@ -96,11 +96,13 @@ Phrase safeSentence(const Verdict &v, const std::vector<Run> &safe, bool methano
     if (safe.empty()) return MARKED("verdict.safe.none", "Not safe at any content.");
     Phrase ranges;
     for (const Run &r : safe) {
-        const Phrase range{r.from == r.to ? MARKED("verdict.range.at", "at {a}")
-                                          : MARKED("verdict.range.between", "from {a} to {b}"),
-                           {},
-                           {contentName(v.contents[r.from], methanol), contentName(v.contents[r.to], methanol)}};
-        ranges = ranges.empty() ? range : Phrase{MARKED("verdict.range.and", "{A} and {B}"), {}, {}, {ranges, range}};
+        const Phrase range{
+            r.from == r.to ? MARKED("verdict.range.at", "at {a}")
+                           : MARKED("verdict.range.between", "from {a} to {b}"),
+            {},
+            {contentName(v.contents[r.from], methanol), contentName(v.contents[r.to], methanol)}};
+        ranges = ranges.empty() ? range
+                                : Phrase{MARKED("verdict.range.and", "{A} and {B}"), {}, {}, {ranges, range}};
     }
     return {MARKED("verdict.safe", "Safe {A}."), {}, {}, {ranges}};
 }
@@ -173,7 +175,8 @@ std::function<std::optional<double>(double)> injectorDutyOver(std::shared_ptr<co
 Phrase notJudged(const Verdict &v) {
     std::vector<Phrase> missing;
     for (const Check *check : v.notJudged)
-        missing.push_back({MARKED("verdict.not_judged.why", "{A} ({B})"), {}, {}, {check->named, check->unknown}});
+        missing.push_back(
+            {MARKED("verdict.not_judged.why", "{A} ({B})"), {}, {}, {check->named, check->unknown}});
     if (missing.empty()) return {};
     return {MARKED("verdict.not_judged", "Not judged: {A}."), {}, {}, {listed(missing)}};
 }

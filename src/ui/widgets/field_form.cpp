@@ -125,10 +125,11 @@ QWidget *FieldForm::makeNumber(const Field &f) {
         if (!edit->isModified()) return;
         edit->setModified(false);
         try {
-            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(), text(f.title).toStdString());
+            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(),
+                                   text(f.title).toStdString());
             m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()), [&](Job &j) { f.write(j, v); });
         } catch (const InputError &e) {
-            m_session.report(QString::fromUtf8(e.what()));
+            m_session.report(text(e.words()));
         }
         put();
     });
@@ -227,7 +228,7 @@ QWidget *FieldForm::makeCurve(const CurveField &c) {
             const Curve curve = curveFromText(edit->text().toStdString(), c, m_session.units());
             m_session.perform(text(c.title), [&](Job &j) { c.of(j) = curve; });
         } catch (const InputError &e) {
-            m_session.report(QString::fromUtf8(e.what()));
+            m_session.report(text(e.words()));
         }
         put();
     });

@@ -44,8 +44,7 @@ QVariant RecordModel::headerData(int section, Qt::Orientation orientation, int r
                    : QVariant();
     const RecordField &f = m_list.fields[static_cast<std::size_t>(section)];
     if (role == Qt::DisplayRole) return text(f.title);
-    return role == Qt::ToolTipRole ? QVariant(text(f.help))
-                                   : QVariant();
+    return role == Qt::ToolTipRole ? QVariant(text(f.help)) : QVariant();
 }
 
 QVariant RecordModel::data(const QModelIndex &index, int role) const {
@@ -86,7 +85,8 @@ FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed)
     const std::string words = typed.toString().toStdString();
     if (std::holds_alternative<double>(kind) && f.zeroIsNone && typed.toString().trimmed().isEmpty())
         return 0.0;
-    if (std::holds_alternative<double>(kind)) return parse(words, f.dimension, m_session.units(), text(f.title).toStdString());
+    if (std::holds_alternative<double>(kind))
+        return parse(words, f.dimension, m_session.units(), text(f.title).toStdString());
     // A choice may be typed by its title or by its first letters.
     for (std::size_t i = 0; i < f.choices.size(); ++i)
         if (!words.empty() && text(f.choiceTitles[i]).startsWith(text(words), Qt::CaseInsensitive))
@@ -114,7 +114,7 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
                                      if (isName) renameReferences(job, m_list.path, *from, *to);
                                  });
     } catch (const InputError &e) {
-        m_session.report(QString::fromUtf8(e.what()));
+        m_session.report(text(e.words()));
         return false;
     }
 }

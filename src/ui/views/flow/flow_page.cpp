@@ -96,7 +96,7 @@ void FlowPage::guarded(const std::function<void()> &work) {
     try {
         work();
     } catch (const InputError &e) {
-        say(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
+        say(troubleHtml(text(e.words()).toHtmlEscaped()));
     }
 }
 

@@ -110,7 +110,7 @@ void InjectorChangeDialog::preview() {
                          });
     } catch (const InputError &e) {
         m_preview->forget();
-        m_words->setText(troubleHtml(QString::fromUtf8(e.what()).toHtmlEscaped()));
+        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
     }
 }
 

@@ -84,9 +84,9 @@ bool ComponentModel::setData(const QModelIndex &index, const QVariant &value, in
     try {
         const std::string typed = value.toString().toStdString();
         const bool number = std::holds_alternative<double>(f.read(Job{}));
-        const FieldContent content = number
-                                         ? FieldContent(parse(typed, f.dimension, m_session.units(), text(f.title).toStdString()))
-                                         : FieldContent(typed);
+        const FieldContent content =
+            number ? FieldContent(parse(typed, f.dimension, m_session.units(), text(f.title).toStdString()))
+                   : FieldContent(typed);
         validate(f, content);
         return m_session.perform(
             QStringLiteral("%1: %2").arg(text(f.title), value.toString()), [&](Job &job) {
@@ -96,7 +96,7 @@ bool ComponentModel::setData(const QModelIndex &index, const QVariant &value, in
                 f.write(job, content);
             });
     } catch (const InputError &e) {
-        m_session.report(QString::fromUtf8(e.what()));
+        m_session.report(text(e.words()));
         return false;
     }
 }

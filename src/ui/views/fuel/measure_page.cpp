@@ -202,7 +202,7 @@ void MeasurePage::refreshTube() {
                                   .arg(QString::number(r.content.sigma * 100, 'f', 1)) +
                               tr("Methanol counts as ethanol in a tube."));
     } catch (const InputError &e) {
-        m_tubeResult->setText(trouble(QString::fromUtf8(e.what())));
+        m_tubeResult->setText(trouble(text(e.words())));
     }
     m_noteTube->setEnabled(m_tube && !m_session.readOnly());
 }
@@ -221,7 +221,7 @@ void MeasurePage::refreshSensor() {
         m_sensorResult->setText(body + QStringLiteral("<br>") +
                                 (s.fault == SensorFault::none ? words.toHtmlEscaped() : trouble(words)));
     } catch (const InputError &e) {
-        m_sensorResult->setText(trouble(QString::fromUtf8(e.what())));
+        m_sensorResult->setText(trouble(text(e.words())));
     }
     m_noteSensor->setEnabled(m_sensor && m_sensor->fault == SensorFault::none && !m_session.readOnly());
 }
@@ -233,7 +233,8 @@ UnitChoice MeasurePage::scaleOf(int choice) const {
     units.mixtureScale = scales[static_cast<std::size_t>(choice)];
     units.statedStoichiometry = number("own", tr("Own number"));
     if (choice == ownScale && !(units.statedStoichiometry > 0))
-        throw InputError(tr("Own number").toStdString(), "more than 0", field("own")->text().toStdString());
+        throw InputError(tr("Own number").toStdString(), MARKED("expected.more_than_0", "more than 0"),
+                         field("own")->text().toStdString());
     return units;
 }
 
@@ -243,7 +244,7 @@ void MeasurePage::refreshAfr() {
     try {
         const double read = number("afr", tr("The display"));
         if (!(read > 0))
-            throw InputError(tr("The display").toStdString(), "more than 0",
+            throw InputError(tr("The display").toStdString(), MARKED("expected.more_than_0", "more than 0"),
                              field("afr")->text().toStdString());
         m_lambda = fromShown(read, Dimension::mixture, scaleOf(m_scale->currentIndex()));
         const bool methanol = m_session.job().alcohol == Alcohol::methanol;
@@ -260,7 +261,7 @@ void MeasurePage::refreshAfr() {
                              line(tr("true for %1").arg(text(contentName(content, methanol))), fuelScale) +
                              line(tr("on its own number"), ownScale));
     } catch (const InputError &e) {
-        m_afrResult->setText(trouble(QString::fromUtf8(e.what())));
+        m_afrResult->setText(trouble(text(e.words())));
     }
 }
 

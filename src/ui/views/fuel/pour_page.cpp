@@ -240,7 +240,7 @@ void PourPage::plan() {
             job.shelf.empty()
                 ? tr("Put the fuels within reach on the shelf, and say in the history what is in the tank: a "
                      "level read and a content believed are enough.")
-                : QString::fromUtf8(e.what());
+                : text(e.words());
     }
     const TankState tank = tankNow(job);
     m_flushProblem.clear();
@@ -256,7 +256,7 @@ void PourPage::plan() {
                 planFlush(std::min(tank.volumeL, job.tank.capacityL), alcoholOf(tank.content), m_flushFill,
                           m_flushRestL, job.tank.capacityL, m_session.content(), m_flushTolerance);
     } catch (const InputError &e) {
-        m_flushProblem = QString::fromUtf8(e.what());
+        m_flushProblem = text(e.words());
     }
 }
 

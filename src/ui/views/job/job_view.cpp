@@ -168,13 +168,13 @@ QWidget *JobView::makeLimits() {
                     m_session.perform(tr("%1: shipped").arg(text(l.title)),
                                       [&](Job &j) { j.limits.erase(id); });
                 } else {
-                    const double v =
-                        parse(edit->text().toStdString(), l.dimension, m_session.units(), text(l.title).toStdString());
+                    const double v = parse(edit->text().toStdString(), l.dimension, m_session.units(),
+                                           text(l.title).toStdString());
                     m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()),
                                       [&](Job &j) { j.limits[id] = v; });
                 }
             } catch (const InputError &e) {
-                m_session.report(QString::fromUtf8(e.what()));
+                m_session.report(text(e.words()));
             }
             put();
         });

@@ -95,7 +95,7 @@ const Study *TableTools::revision(const QString &name) {
                 m_revision = std::make_unique<const Study>(restored(m_session.job(), r));
                 return m_revision.get();
             } catch (const InputError &e) {
-                m_session.report(QString::fromUtf8(e.what()));
+                m_session.report(text(e.words()));
             }
         }
     return nullptr;

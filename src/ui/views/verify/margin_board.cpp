@@ -132,8 +132,7 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
     p.setFont(sansFont(tight ? 12 : 13, true));
     const QRect title(30, area.top() + 2, labelWidth - 36,
                       oneLine ? static_cast<int>(h) - 4 : static_cast<int>(h / 2));
-    p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
-               text(r.check->title));
+    p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter, text(r.check->title));
     p.setFont(sansFont(11));
     p.setPen(r.state == CheckState::failing   ? theme().trouble
              : r.state == CheckState::caution ? theme().heed

@@ -142,8 +142,7 @@ void VerifyView::refreshDetail() {
                  text(check.origin(m_session.job())),
                  text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
                  shown(place->rpm, Dimension::engineSpeed, units),
-                 shown(place->loadKpa, Dimension::pressure, units),
-                 text(check.help)));
+                 shown(place->loadKpa, Dimension::pressure, units), text(check.help)));
     m_remedy->setText(check.state(*place) == CheckState::clear
                           ? tr("Clear. Limits are a starting point, not a promise about this engine.")
                           : text(x.change, units));
