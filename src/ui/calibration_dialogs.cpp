@@ -2,14 +2,13 @@
 #include "ui/calibration_dialogs.h"
 
 #include "core/base/error.h"
-#include "core/job/revision.h"
-#include "core/study/fuel_meaning.h"
+#include "core/report/calibration_reports.h"
 #include "core/study/load_axis.h"
 #include "session/session.h"
-#include "ui/rich_text.h"
 #include "ui/text.h"
 #include "ui/widgets/background_preview.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/report_view.h"
 #include "ui/widgets/work_bar.h"
 
 #include <QComboBox>
@@ -20,7 +19,6 @@
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QTableWidget>
-#include <QTextDocumentFragment>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -38,25 +36,6 @@ QComboBox *choiceOf(const char *path, const FieldContent &now, QWidget *parent) 
     return box;
 }
 
-// A difference in the shown unit: without the zero of a gauge or a temperature.
-QString shownStep(double step, Dimension d, const UnitChoice &units) {
-    return QString::number(toShown(step, d, units) - toShown(0, d, units), 'g', 3) + QLatin1Char(' ') +
-           text(unitSymbol(d, units));
-}
-
-// Of tables whose unit is known; others as they are.
-QString tableStep(const Session &session, const Difference &d) {
-    const TableField *f = tableByPath(d.path);
-    if (!f) return QString::number(d.worst, 'g', 4);
-    return shownStep(d.worst, tableIn(session.job(), f->quantity, f->top).dimension, session.units());
-}
-
-QString tableRow(const Session &session, const Difference &d) {
-    const TableField *f = tableByPath(d.path);
-    if (!f) return QString::number(d.y);
-    return shown(d.y, tableIn(session.job(), f->quantity, f->top).yDimension(), session.units());
-}
-
 } // namespace
 
 ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent), m_session(session) {
@@ -71,10 +50,8 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     m_contents = new QLineEdit(this);
     m_contents->setPlaceholderText(tr("such as 10 30 50 85; empty: five of them"));
     m_contents->setAccessibleName(tr("Contents of the levels, per cent"));
-    m_words = new QLabel(this);
-    m_words->setWordWrap(true);
-    m_words->setMinimumSize(520, 210);
-    m_words->setAlignment(Qt::AlignTop);
+    m_words = new ReportView(tr("What is lost"), ReportView::Fit::fills, this);
+    m_words->setMinimumSize(520, 220);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     m_apply = buttons->addButton(tr("Convert"), QDialogButtonBox::AcceptRole);
     auto *form = new QFormLayout(this);
@@ -96,7 +73,7 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     form->insertRow(form->rowCount() - 1, new WorkBar(
                                               m_preview->work(), [this] { m_preview->cancel(); }, this));
     connect(m_preview, &BackgroundPreview::ready, this, [this] {
-        m_words->setText(m_preview->result().html);
+        m_words->show(m_preview->result().words, m_session.units());
         m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
     });
     preview();
@@ -129,49 +106,25 @@ struct Asked {
     BoostAxis boostAxis;
 };
 
-Preview previewOf(const Job &job, const Asked &asked, const UnitChoice &units) {
-    const auto tr = [](const char *words) { return ConvertDialog::tr(words); };
+Preview previewOf(const Job &job, const Asked &asked) {
     const bool otherSchool =
         asked.request.school != job.calibration.school || !asked.request.contents.empty();
     SchoolConversion c = convertSchool(job, asked.request);
-    QString html =
-        text(definitionOf(asked.request.school).help).toHtmlEscaped() +
-        QStringLiteral("<table><tr><td>%1&nbsp;</td><td>%2&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
-            .arg(tr("table"), tr("worst error"), tr("mean"), tr("where"));
-    for (const SchoolError &e : c.errors) {
-        const TableField field = tableIn(job, e.quantity, false);
-        const bool exact = std::abs(e.worst) < 1e-9;
-        html +=
-            QStringLiteral("<tr><td>%1&nbsp;</td><td><b>%2</b>&nbsp;</td><td>%3&nbsp;</td><td>%4</td></tr>")
-                .arg(text(field.title).section(QLatin1Char(','), 0, 0),
-                     exact ? tr("exact") : shownStep(e.worst, field.dimension, units),
-                     exact ? QString() : shownStep(e.mean, field.dimension, units),
-                     exact ? QString()
-                           : tr("%1, %2 rpm, %3")
-                                 .arg(shown(e.content, Dimension::content, units))
-                                 .arg(e.rpm)
-                                 .arg(shown(e.y, field.yDimension(), units)));
-    }
-    html += QStringLiteral("</table>");
-    Job after = otherSchool ? std::move(c.job) : job;
+    ConversionLoss loss{asked.request.school, std::move(c.errors)};
+    Job after = job;
+    if (otherSchool) after = std::move(c.job);
     if (asked.meaning != after.calibration.fuelMeaning) {
         MeaningChange m = changeFuelMeaning(after, asked.meaning);
-        html += tr("Fuel rewritten: between the cells %1 at worst, %2 on average.")
-                    .arg(shown(m.residual.worst, Dimension::ratio, units),
-                         shown(m.residual.mean, Dimension::ratio, units));
+        loss.fuel = m.residual;
         after = std::move(m.job);
     }
-    if (asked.loadAxis != job.calibration.loadAxis) {
-        html += tr("<br>Breakpoints of load are rewritten, exactly; the cells stay.");
-        after = changeLoadAxis(after, asked.loadAxis);
-    }
-    if (asked.boostAxis != job.calibration.boostAxis) {
-        html += tr("<br>Boost: each gear begins with the row of full throttle, or full throttle with the "
-                   "highest gear's; part throttle is lost.");
-        after = changeBoostAxis(after, asked.boostAxis);
-    }
-    if (after == job) return {html, std::nullopt};
-    return {html, std::move(after)};
+    loss.loadAxis = asked.loadAxis != job.calibration.loadAxis;
+    if (loss.loadAxis) after = changeLoadAxis(after, asked.loadAxis);
+    loss.boostAxis = asked.boostAxis != job.calibration.boostAxis;
+    if (loss.boostAxis) after = changeBoostAxis(after, asked.boostAxis);
+    Preview preview{conversionReport(job, loss), std::nullopt};
+    if (!(after == job)) preview.job = std::move(after);
+    return preview;
 }
 
 } // namespace
@@ -184,12 +137,10 @@ void ConvertDialog::preview() {
         m_contents->setEnabled(definitionOf(asked.request.school).levels);
         m_meaning->setEnabled(asked.request.school != School::fuelModel);
         m_preview->start(m_session.jobVersion(),
-                         [job = m_session.job(), asked = std::move(asked), units = m_session.units()] {
-                             return previewOf(job, asked, units);
-                         });
+                         [job = m_session.job(), asked = std::move(asked)] { return previewOf(job, asked); });
     } catch (const InputError &e) {
         m_preview->forget();
-        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
+        m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 
@@ -202,7 +153,7 @@ void ConvertDialog::convert() {
 }
 
 QString ConvertDialog::words() const {
-    return QTextDocumentFragment::fromHtml(m_words->text()).toPlainText();
+    return m_words->words();
 }
 
 RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(parent), m_session(session) {
@@ -221,10 +172,11 @@ RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(pa
     m_name = new QLineEdit(this);
     m_name->setObjectName(QStringLiteral("name"));
     m_note = new QLineEdit(this);
-    m_words =
-        makeQuiet(tr("A revision keeps every table and setting of the controller. Marked as sent, guarded "
-                     "settings are compared with it in Verify."),
-                  this);
+    m_words = new ReportView(tr("About it"), ReportView::Fit::steady, this, 6);
+    m_words->say({MARKED("revisions.about", "A revision keeps every table and setting of the controller. Marked "
+                                            "as sent, guarded settings are compared with it in Verify."),
+                  Tone::quiet},
+                 session.units());
     auto *form = new QFormLayout;
     form->addRow(tr("Name"), m_name);
     form->addRow(tr("Note"), m_note);
@@ -248,7 +200,9 @@ RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(pa
     connect(&session, &Session::jobChanged, this, [this](const JobChange &change) {
         if (change.touches("revisions")) refresh();
     });
-    connect(&session, &Session::problem, m_words, &QLabel::setText);
+    connect(&session, &Session::problem, this, [this](const QString &sentence) {
+        m_words->say({verbatim(sentence.toStdString()), Tone::trouble}, m_session.units());
+    });
     refresh();
 }
 
@@ -264,7 +218,7 @@ void RevisionsDialog::refresh() {
 }
 
 int RevisionsDialog::chosen() const {
-    if (m_list->currentRow() < 0) m_words->setText(tr("Choose a revision in the list."));
+    if (m_list->currentRow() < 0) m_words->say(MARKED("revisions.choose", "Choose a revision in the list."), m_session.units());
     return m_list->currentRow();
 }
 
@@ -273,33 +227,18 @@ void RevisionsDialog::keep(bool sent) {
     if (m_session.perform(tr("Keep revision %1").arg(m_name->text()), [&](Job &job) {
             keepRevision(job, name, m_session.now().toStdString(), note, sent);
         }))
-        m_words->setText(tr("Kept."));
+        m_words->say(MARKED("revisions.kept", "Kept."), m_session.units());
 }
 
 void RevisionsDialog::compare() {
     if (chosen() < 0) return;
     const Revision &r = m_session.job().revisions[static_cast<std::size_t>(m_list->currentRow())];
     try {
-        const auto differences = differencesOf(restored(m_session.job(), r), m_session.job());
-        QStringList lines;
-        for (const Difference &d : differences) {
-            QString line = text(d.title).toHtmlEscaped();
-            if (d.cells > 0)
-                line += tr(": %1 cells, at most %2 at %3 rpm, %4")
-                            .arg(d.cells)
-                            .arg(tableStep(m_session, d))
-                            .arg(d.rpm)
-                            .arg(tableRow(m_session, d));
-            else
-                line +=
-                    tr(": %1, was %2")
-                        .arg(text(d.after).left(40).toHtmlEscaped(), text(d.before).left(40).toHtmlEscaped());
-            if (d.guarded) line = tr("<b>guarded</b> ") + line;
-            lines << line;
-        }
-        m_words->setText(lines.isEmpty() ? tr("Nothing differs.") : lines.join(QStringLiteral("<br>")));
+        m_words->show(differencesReport(m_session.job(),
+                                        differencesOf(restored(m_session.job(), r), m_session.job())),
+                      m_session.units());
     } catch (const InputError &e) {
-        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
+        m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 
@@ -309,7 +248,7 @@ void RevisionsDialog::restore() {
     if (m_session.perform(
             tr("Restore revision %1").arg(text(r.name)), [&](Job &job) { job = restored(job, r); },
             std::nullopt)) // it brings the origins of then
-        m_words->setText(tr("Restored; undo takes it back."));
+        m_words->say(MARKED("revisions.restored", "Restored; undo takes it back."), m_session.units());
 }
 
 } // namespace wheelwright

@@ -5,7 +5,6 @@
 #include <QDialog>
 
 class QComboBox;
-class QLabel;
 class QLineEdit;
 class QPushButton;
 class QTableWidget;
@@ -13,6 +12,7 @@ class QTableWidget;
 namespace wheelwright {
 
 class BackgroundPreview;
+class ReportView;
 class Session;
 
 /// Another school, another meaning of the fuel tables, other axes: says what is lost and where before it is
@@ -32,7 +32,7 @@ class ConvertDialog : public QDialog {
     Session &m_session;
     QComboBox *m_school, *m_meaning, *m_loadAxis, *m_boostAxis;
     QLineEdit *m_contents;
-    QLabel *m_words;
+    ReportView *m_words;
     QPushButton *m_apply;
     BackgroundPreview *m_preview;
 };
@@ -53,7 +53,7 @@ class RevisionsDialog : public QDialog {
     Session &m_session;
     QTableWidget *m_list;
     QLineEdit *m_name, *m_note;
-    QLabel *m_words;
+    ReportView *m_words;
 };
 
 } // namespace wheelwright

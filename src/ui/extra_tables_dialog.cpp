@@ -2,6 +2,7 @@
 #include "ui/extra_tables_dialog.h"
 
 #include "core/base/error.h"
+#include "core/report/calibration_reports.h"
 #include "core/study/load_axis.h"
 #include "core/study/spark_budget.h"
 #include "core/tables/cell_expression.h"
@@ -10,6 +11,7 @@
 #include "ui/text.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 
 #include <QHeaderView>
 #include <QInputDialog>
@@ -25,7 +27,8 @@ namespace wheelwright {
 
 ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     : QDialog(parent), m_session(session), m_list(new QListWidget(this)), m_cells(new QTableWidget(this)),
-      m_words(makeQuiet({}, this)), m_budget(new QLabel(this)) {
+      m_words(makeQuiet({}, this)), 
+      m_budget(new ReportView(tr("Spark budget at the cursor"), ReportView::Fit::fills, this)) {
     setWindowTitle(tr("Other tables"));
     setProperty("helpPage", "tables");
     resize(980, 460);
@@ -56,10 +59,7 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     auto *layout = new QHBoxLayout(this);
     layout->addLayout(left);
     layout->addLayout(right, 1);
-    m_budget->setAlignment(Qt::AlignTop);
-    m_budget->setMinimumWidth(250);
-    m_budget->setTextFormat(Qt::RichText);
-    m_budget->setAccessibleName(tr("Spark budget at the cursor"));
+    m_budget->setFixedWidth(290);
     layout->addWidget(m_budget);
     connect(m_list, &QListWidget::currentRowChanged, this, &ExtraTablesDialog::showCells);
     connect(m_cells, &QTableWidget::cellChanged, this, &ExtraTablesDialog::enter);
@@ -101,25 +101,8 @@ void ExtraTablesDialog::showBudget() {
     const double load = m_session.quantity() == CalibratedQuantity::boost
                             ? job.conditions.ambientKpa
                             : loadOfAxis(job, table.y()[m_session.cell().y]);
-    const SparkBudget b = sparkBudget(m_session.study(), {m_session.content(), rpm, load});
-    const UnitChoice &units = m_session.units();
-    const auto angle = [&](double v) { return shown(v, Dimension::sparkAngle, units); };
-    QString html =
-        tr("<b>Spark at the cursor</b><br>%1, %2, %3<br><br>asked <b>%4</b><br>")
-            .arg(shown(rpm, Dimension::engineSpeed, units), shown(load, Dimension::pressure, units),
-                 shown(m_session.content(), Dimension::content, units), angle(b.askedDeg));
-    html += QStringLiteral("<table><tr><td></td><td>%1&nbsp;</td><td>%2&nbsp;</td><td>%3</td></tr>")
-                .arg(tr("usual"), tr("best"), tr("worst"));
-    const auto row = [&](const QString &title, double usual, double best, double worst) {
-        html +=
-            QStringLiteral("<tr><td>%1&nbsp;</td><td align=right>%2&nbsp;</td><td align=right>%3&nbsp;</td>"
-                           "<td align=right>%4</td></tr>")
-                .arg(title, angle(usual), angle(best), angle(worst));
-    };
-    for (const BudgetStep &s : b.steps)
-        row(text(s.title), s.usualDeg, s.bestDeg, s.worstDeg);
-    row(tr("<b>delivered</b>"), b.usualDeg, b.bestDeg, b.worstDeg);
-    m_budget->setText(html + QStringLiteral("</table>"));
+    const OperatingPoint at{m_session.content(), rpm, load};
+    m_budget->show(budgetReport(sparkBudget(m_session.study(), at), at), m_session.units());
 }
 
 void ExtraTablesDialog::showCells() {

@@ -10,6 +10,7 @@ class QTableWidget;
 
 namespace wheelwright {
 
+class ReportView;
 class Session;
 
 /// The controller's other tables: corrections, starting, acceleration, fallback, cuts. Added from a list of
@@ -38,7 +39,7 @@ class ExtraTablesDialog : public QDialog {
     QListWidget *m_list;
     QTableWidget *m_cells;
     QLabel *m_words;
-    QLabel *m_budget; ///< the spark at the cursor of the tables, step by step
+    ReportView *m_budget; ///< the spark at the cursor of the tables, step by step
     bool m_filling = false;
 };
 

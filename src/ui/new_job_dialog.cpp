@@ -4,9 +4,9 @@
 #include "core/base/error.h"
 #include "core/study/job_template.h"
 #include "session/session.h"
-#include "ui/rich_text.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/report_view.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -49,12 +49,11 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     m_estimate = new QCheckBox(tr("Estimate the tables from this"), this);
     m_estimate->setChecked(true);
     form->addRow(m_estimate);
-    m_words =
-        makeQuiet(tr("The estimate is modest, from memory and common practice, and every cell is marked as "
-                     "one. It is not a calibration: check every number before the engine makes load. "
-                     "Without it the tables are flat."),
-                  this);
+    m_words = new ReportView(tr("About it"), ReportView::Fit::steady, this, 5);
     m_words->setMinimumWidth(430);
+    m_words->say({MARKED("new_job.about", "The estimate is modest, from memory and common practice, and every cell is marked as "
+                     "one. It is not a calibration: check every number before the engine makes load. "
+                     "Without it the tables are flat."), Tone::quiet}, session.units());
     form->addRow(m_words);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     buttons->addButton(tr("Make the job…"), QDialogButtonBox::AcceptRole);
@@ -82,7 +81,7 @@ void NewJobDialog::accept() {
         m_job = m_estimate->isChecked() ? templateJob(known) : newJob(known.name);
         QDialog::accept();
     } catch (const InputError &e) {
-        m_words->setText(troubleHtml(text(e.words()).toHtmlEscaped()));
+        m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 

@@ -9,11 +9,11 @@
 
 class QCheckBox;
 class QComboBox;
-class QLabel;
 class QLineEdit;
 
 namespace wheelwright {
 
+class ReportView;
 class Session;
 
 /// What is known of an engine, for a first estimate of its tables; or flat tables to begin from.
@@ -36,7 +36,7 @@ class NewJobDialog : public QDialog {
     std::vector<Entry> m_entries;
     QComboBox *m_alcohol;
     QCheckBox *m_estimate;
-    QLabel *m_words;
+    ReportView *m_words;
     double m_displacementL = 2, m_cylinders = 4, m_revLimitRpm = 7000, m_boostKpa = 100, m_baseContent = 0.1,
            m_topContent = 0.85, m_injectorCcMin = 550;
     Job m_job;

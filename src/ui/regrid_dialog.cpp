@@ -2,17 +2,17 @@
 #include "ui/regrid_dialog.h"
 
 #include "core/base/error.h"
+#include "core/report/calibration_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
+#include "ui/widgets/report_view.h"
 
 #include <QCheckBox>
 #include <QDialogButtonBox>
 #include <QFormLayout>
-#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QRegularExpression>
-#include <QTextDocumentFragment>
 
 namespace wheelwright {
 
@@ -36,10 +36,7 @@ RegridDialog::RegridDialog(Session &session, QWidget *parent) : QDialog(parent),
     m_y->setObjectName(QStringLiteral("load"));
     m_all = new QCheckBox(tr("All tables of the quantity, so that they share their axes"), this);
     m_all->setChecked(true);
-    m_words = new QLabel(this);
-    m_words->setWordWrap(true);
-    m_words->setMinimumHeight(60);
-    m_words->setAlignment(Qt::AlignTop);
+    m_words = new ReportView(tr("What changes"), ReportView::Fit::steady, this, 4);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     m_apply = buttons->addButton(tr("Re-grid"), QDialogButtonBox::AcceptRole);
     auto *form = new QFormLayout(this);
@@ -66,32 +63,16 @@ Axis RegridDialog::typed(const QLineEdit &edit, Dimension dimension, const char 
 void RegridDialog::preview() {
     m_apply->setEnabled(false);
     const TableField field = m_session.frontField();
-    const UnitChoice &units = m_session.units();
-    const auto step = [&](double v) { // a difference: without the zero of its unit
-        return QString::number(toShown(v, field.dimension, units) - toShown(0, field.dimension, units), 'g',
-                               3) +
-               QLatin1Char(' ') + text(unitSymbol(field.dimension, units));
-    };
     try {
         const Axis x = typed(*m_x, Dimension::engineSpeed, "rpm");
         const Axis y = typed(*m_y, field.yDimension(), "load");
         const Table2D &table = m_session.tableAt(m_session.side());
         const Regridded r = regrid(table, x, y);
         const bool same = x == table.x() && y == table.y();
-        m_words->setText(
-            same ? tr("These are the breakpoints it has.")
-                 : tr("%1 × %2 cells. At the old breakpoints it changes at worst by <b>%3</b> (%4, %5), on "
-                      "average by %6.")
-                       .arg(x.size())
-                       .arg(y.size())
-                       .arg(step(r.worst), shown(r.x, Dimension::engineSpeed, units),
-                            field.yDimension() == Dimension::none
-                                ? tr("%1 %2").arg(text(field.yTitle())).arg(r.y)
-                                : shown(r.y, field.yDimension(), units),
-                            step(r.mean)));
+        m_words->show(regridReport(field, r, same), m_session.units());
         m_apply->setEnabled(!same && !m_session.readOnly());
     } catch (const InputError &e) {
-        m_words->setText(text(e.words()).toHtmlEscaped());
+        m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 
@@ -103,7 +84,7 @@ void RegridDialog::apply() {
 }
 
 QString RegridDialog::words() const {
-    return QTextDocumentFragment::fromHtml(m_words->text()).toPlainText();
+    return m_words->words();
 }
 
 } // namespace wheelwright

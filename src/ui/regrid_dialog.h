@@ -5,12 +5,12 @@
 #include <QDialog>
 
 class QCheckBox;
-class QLabel;
 class QLineEdit;
 class QPushButton;
 
 namespace wheelwright {
 
+class ReportView;
 class Session;
 
 /// The table in front on other breakpoints: says the worst and the mean change at the old ones before it is
@@ -29,7 +29,7 @@ class RegridDialog : public QDialog {
     Session &m_session;
     QLineEdit *m_x, *m_y;
     QCheckBox *m_all;
-    QLabel *m_words;
+    ReportView *m_words;
     QPushButton *m_apply;
 };
 

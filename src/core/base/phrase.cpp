@@ -24,7 +24,9 @@ bool putIn(std::string_view mark, const Phrase &p, const Wording &wording, std::
     std::size_t number = 0;
     const auto [end, error] = std::from_chars(mark.data(), mark.data() + mark.size(), number);
     if (error != std::errc{} || end != mark.data() + mark.size() || number >= p.values.size()) return false;
-    out += format(p.values[number].value, p.values[number].dimension, wording.units);
+    const Measured &v = p.values[number];
+    const int decimals = v.decimals >= 0 ? v.decimals : shownDecimals(v.dimension, wording.units);
+    out += formatWith(v.value, v.dimension, wording.units, decimals);
     return true;
 }
 

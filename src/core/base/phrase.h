@@ -14,6 +14,7 @@ namespace wheelwright {
 struct Measured {
     double value = 0;
     Dimension dimension = Dimension::none;
+    int decimals = -1; ///< shown; −1: as many as make sense in the unit
 };
 
 /// A whole sentence or title of the product where it is written, with the id that its translations go by.

@@ -225,6 +225,18 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
 
 } // namespace
 
+Dimension differenceOf(Dimension dimension) {
+    switch (dimension) {
+    case pressure:
+    case pressureGauge:
+        return pressureDifference;
+    case temperature:
+        return temperatureDifference;
+    default:
+        return dimension;
+    }
+}
+
 std::span<const Unit> allUnits() {
     return units;
 }
@@ -281,6 +293,11 @@ std::string format(double internal, Dimension dimension, const UnitChoice &choic
     const std::string digits =
         number(toShown(internal, dimension, choice), shownDecimals(dimension, choice), choice.decimalPoint);
     return withUnit ? withSymbol(digits, dimension, choice) : digits;
+}
+
+std::string formatWith(double internal, Dimension dimension, const UnitChoice &choice, int decimals) {
+    return withSymbol(number(toShown(internal, dimension, choice), decimals, choice.decimalPoint), dimension,
+                      choice);
 }
 
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice) {

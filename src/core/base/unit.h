@@ -44,6 +44,9 @@ enum class Dimension {
     cycleMass,             ///< mg per cylinder and cycle
 };
 
+/// Of the difference of two numbers: pressures without their zero, temperatures in K; else the same.
+Dimension differenceOf(Dimension dimension);
+
 /// A unit in which a dimension can be shown and typed: internal = shown * scale + offset.
 /// Units of AFR are not in the list, since their scale depends on the choice of stoichiometry (UnitChoice).
 struct Unit {
@@ -99,6 +102,8 @@ int shownDecimals(Dimension dimension, const UnitChoice &choice);
 
 /// "212.5 kPa", "85 %", "λ 0.82". Without the unit: only the number.
 std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit = true);
+/// The same with another number of digits behind the point.
+std::string formatWith(double internal, Dimension dimension, const UnitChoice &choice, int decimals);
 
 /// The same with as many digits as it takes to read the same number back, at most six after the point.
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice);

@@ -32,7 +32,8 @@ std::string escaped(std::string_view text) {
 }
 
 std::string_view classOf(Tone tone) {
-    constexpr std::array<std::string_view, 5> names{"plain", "strong", "quiet", "caution", "trouble"};
+    constexpr std::array<std::string_view, 6> names{"plain",   "strong",  "quiet",
+                                                   "caution", "trouble", "answer"};
     return names[static_cast<std::size_t>(tone)];
 }
 
@@ -40,7 +41,7 @@ std::string_view classOf(Tone tone) {
 constexpr std::string_view style =
     "body{font-family:sans-serif;max-width:44em;margin:2em auto;color:#1d1f24}"
     "h1{font-size:1.5em}h2{font-size:1.15em}h3{font-size:1em}"
-    ".strong,.trouble{font-weight:bold}.quiet{color:#5c6068}"
+    ".strong,.trouble{font-weight:bold}.answer{font-size:1.3em}.quiet{color:#5c6068}"
     ".caution,.trouble{border-left:.3em solid #9a6a00;padding-left:.6em}.trouble{border-color:#a3221a}"
     "table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}";
 
@@ -65,8 +66,11 @@ class HtmlPage {
             m_out += "<th>" + escaped(m_wording.of(head)) + "</th>";
         for (const auto &row : g.rows) {
             m_out += "</tr>\n<tr>";
-            for (const Phrase &cell : row)
-                m_out += "<td>" + escaped(m_wording.of(cell)) + "</td>";
+            for (const Sentence &cell : row) {
+                m_out += "<td>";
+                pieces(cell.words);
+                m_out += "</td>";
+            }
         }
         m_out += "</tr>\n</table>\n";
     }
@@ -79,9 +83,12 @@ class HtmlPage {
         m_out += "<" + tag;
         if (!tone.empty() && tone != "plain") m_out += " class=\"" + std::string(tone) + "\"";
         m_out += ">";
+        pieces(words);
+        m_out += "</" + tag + ">\n";
+    }
+    void pieces(const Phrase &words) {
         for (const Wording::Piece &piece : m_wording.piecesOf(words))
             m_out += piece.matters ? "<b>" + escaped(piece.text) + "</b>" : escaped(piece.text);
-        m_out += "</" + tag + ">\n";
     }
     std::string take() { return std::move(m_out); }
 

@@ -16,7 +16,7 @@ class PlainText {
   public:
     explicit PlainText(const Wording &wording) : m_wording(wording) {}
 
-    void operator()(const Heading &h) { underlined(h.words, h.level == 1 ? '-' : '.'); }
+    void operator()(const Heading &h) { underlined(h.words, h.level <= 1 ? '-' : '.'); }
     void operator()(const Sentence &s) { m_out += m_wording.of(s.words) + "\n"; }
     void operator()(const Steps &s) {
         for (std::size_t i = 0; i < s.steps.size(); ++i)
@@ -28,8 +28,8 @@ class PlainText {
             rows[0].push_back(m_wording.of(head));
         for (const auto &row : g.rows) {
             rows.emplace_back();
-            for (const Phrase &cell : row)
-                rows.back().push_back(m_wording.of(cell));
+            for (const Sentence &cell : row)
+                rows.back().push_back(m_wording.of(cell.words));
         }
         table(rows);
     }

@@ -2,24 +2,31 @@
 #pragma once
 #include "core/base/phrase.h"
 
+#include <optional>
 #include <string>
 #include <variant>
 #include <vector>
 
 namespace wheelwright {
 
-/// How a sentence is meant; a renderer shows it in its own way.
-enum class Tone { plain, strong, quiet, caution, trouble };
+/// How a sentence is meant; a renderer shows it in its own way. `answer` is what was asked for itself.
+enum class Tone { plain, strong, quiet, caution, trouble, answer };
 
 struct Sentence {
+    Sentence(Phrase said, Tone how = Tone::plain, std::string leadsTo = {})
+        : words(std::move(said)), tone(how), link(std::move(leadsTo)) {}
+    Sentence(PhraseText said, Tone how = Tone::plain, std::string leadsTo = {})
+        : Sentence(Phrase(said), how, std::move(leadsTo)) {}
+
     Phrase words;
-    Tone tone = Tone::plain;
-    std::string link{}; ///< what shows its working, "plan:0"; empty: none
+    Tone tone;
+    std::string link; ///< what shows its working, "plan:0"; empty: none
+    std::optional<double> content{}; ///< what matters in it is this content, 0 to 1: a window shows its hue
 };
 
 struct Heading {
     Phrase words;
-    int level = 1; ///< under the report's title, 1 to 3
+    int level = 1; ///< under the report's title, 1 to 3; 0: the most important sentence of it
 };
 
 /// To be done one after the other.
@@ -29,7 +36,7 @@ struct Steps {
 
 struct Grid {
     std::vector<Phrase> heads;
-    std::vector<std::vector<Phrase>> rows; ///< each as long as heads
+    std::vector<std::vector<Sentence>> rows; ///< each as long as heads
 };
 
 /// Lines over an axis, in SI; shown in the reader's units.

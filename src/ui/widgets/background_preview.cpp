@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/background_preview.h"
 
-#include "ui/rich_text.h"
-
 namespace wheelwright {
 
 BackgroundPreview::BackgroundPreview(QObject *parent)
@@ -22,8 +20,11 @@ void BackgroundPreview::cancel() {
 
 Preview BackgroundPreview::result() const {
     if (const Preview *preview = m_work.result()) return *preview;
-    if (!m_work.error().isEmpty()) return {troubleHtml(m_work.error().toHtmlEscaped()), std::nullopt};
-    return {tr("Not worked out."), std::nullopt};
+    Preview none;
+    none.words.blocks.push_back(m_work.error().isEmpty()
+                                    ? Sentence{MARKED("preview.none", "Not worked out.")}
+                                    : Sentence{verbatim(m_work.error().toStdString()), Tone::trouble});
+    return none;
 }
 
 void BackgroundPreview::start(std::uint64_t version, std::function<Preview()> work) {

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/job.h"
+#include "core/report/report.h"
 #include "session/work.h"
-
-#include <QString>
 
 #include <functional>
 #include <optional>
@@ -12,7 +11,7 @@ namespace wheelwright {
 
 /// What a change would do, in words, and the job that it would make.
 struct Preview {
-    QString html;
+    Report words;
     std::optional<Job> job; ///< none: there is nothing to apply
 };
 

@@ -24,15 +24,15 @@ class RichText {
         : m_cursor(&document), m_wording(wordingOf(units)), m_print(print) {}
 
     void operator()(const Heading &h) {
-        constexpr std::array sizes{16, 14, 13};
+        constexpr std::array sizes{20, 16, 14, 13};
         constexpr int above = 9;
         paragraph(above);
-        const int level = std::clamp(h.level, 1, 3);
+        const int level = std::clamp(h.level, 0, 3);
         const std::vector<Wording::Piece> pieces = m_wording.piecesOf(h.words);
         const bool marked = std::ranges::any_of(pieces, &Wording::Piece::matters);
         for (const Wording::Piece &piece : pieces) {
             QTextCharFormat format = toned(level == 3 ? Tone::quiet : Tone::plain);
-            setSize(format, sizes[static_cast<std::size_t>(level - 1)]);
+            setSize(format, sizes[static_cast<std::size_t>(level)]);
             if (piece.matters || (level < 3 && !marked)) format.setFontWeight(QFont::Bold);
             m_cursor.insertText(text(piece.text), format);
         }
@@ -40,13 +40,13 @@ class RichText {
     void operator()(const Sentence &s) {
         constexpr int above = 3;
         paragraph(above);
-        write(s);
+        write(s, m_cursor);
     }
     void operator()(const Steps &s) {
         QTextList *list = nullptr;
         for (const Sentence &step : s.steps) {
             paragraph(0);
-            write(step);
+            write(step, m_cursor);
             if (s.steps.size() < 2) continue; // one step needs no number
             if (list)
                 list->add(m_cursor.block());
@@ -67,9 +67,8 @@ class RichText {
                                                                  toned(Tone::quiet));
         for (std::size_t r = 0; r < g.rows.size(); ++r)
             for (int c = 0; c < columns; ++c)
-                table->cellAt(static_cast<int>(r) + 1, c)
-                    .firstCursorPosition()
-                    .insertText(words(g.rows[r][static_cast<std::size_t>(c)]));
+                write(g.rows[r][static_cast<std::size_t>(c)],
+                      table->cellAt(static_cast<int>(r) + 1, c).firstCursorPosition());
         m_cursor.movePosition(QTextCursor::End);
     }
     void operator()(const ReportChart &c) {
@@ -109,21 +108,24 @@ class RichText {
         return format;
     }
 
-    // Of a strong sentence what matters in it is large; all of it is when nothing is marked.
-    void write(const Sentence &s) {
+    // Of a strong sentence what matters in it is large, of an answer larger; all of it is when nothing is
+    // marked.
+    void write(const Sentence &s, QTextCursor at) {
         const std::vector<Wording::Piece> pieces = m_wording.piecesOf(s.words);
         const bool marked = std::ranges::any_of(pieces, &Wording::Piece::matters);
         for (const Wording::Piece &piece : pieces) {
             QTextCharFormat format = toned(s.tone);
-            const bool strong = piece.matters || (s.tone == Tone::strong && !marked);
-            constexpr int large = 16;
+            const bool loud = s.tone == Tone::strong || s.tone == Tone::answer;
+            const bool strong = piece.matters || (loud && !marked);
+            constexpr int large = 16, larger = 28;
             if (strong) format.setFontWeight(QFont::Bold);
-            if (strong && s.tone == Tone::strong) setSize(format, large);
+            if (strong && loud) setSize(format, s.tone == Tone::answer ? larger : large);
+            if (strong && s.content && !m_print) format.setForeground(theme().content(*s.content));
             if (!s.link.empty() && !m_print) {
                 format.setAnchor(true);
                 format.setAnchorHref(text(s.link));
             }
-            m_cursor.insertText(text(piece.text), format);
+            at.insertText(text(piece.text), format);
         }
     }
 

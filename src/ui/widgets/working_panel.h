@@ -2,11 +2,9 @@
 #pragma once
 #include <QFrame>
 
-class QLabel;
-class QTextBrowser;
-
 namespace wheelwright {
 
+class ReportView;
 class Session;
 
 /// The working of the number that was selected last: formula, numbers put in, inputs, source, uncertainty,
@@ -22,10 +20,9 @@ class WorkingPanel : public QFrame {
 
   private:
     void refresh();
-    QString html() const;
 
     Session &m_session;
-    QTextBrowser *m_text;
+    ReportView *m_text;
 };
 
 } // namespace wheelwright

@@ -27,7 +27,6 @@ class BoostPage : public FlowPage {
 
   private:
     QString groupName(const BoostGroup &group) const;
-    QString planHtml(const BoostGroup &group);
     void draw(const std::vector<BoostGroup> &groups, const BoostGroup *used, double targetKpa);
 
     ChartPlot *m_chart;
@@ -73,66 +72,15 @@ void BoostPage::draw(const std::vector<BoostGroup> &groups, const BoostGroup *us
     m_chart->show(std::move(chart));
 }
 
-QString BoostPage::planHtml(const BoostGroup &group) {
-    const UnitChoice &units = session().units();
-    const BoostStepPlan plan = planBoostSteps(session().study(), group, session().content());
-    QString html =
-        QStringLiteral("<br>") +
-        tr("By the pulls in %1, which lie within ± %2 of a curve that never falls, from %3 to the target %4:")
-            .arg(groupName(group),
-                 working([this, group] { return explainBoostFit(session().job(), group); },
-                         QStringLiteral("<b>%1</b>")
-                             .arg(shown(group.fit->sigma(), Dimension::pressureDifference, units))),
-                 shown(plan.fromKpa, Dimension::pressureGauge, units),
-                 shown(plan.targetKpa, Dimension::pressureGauge, units));
-    if (!plan.steps.empty())
-        html += QStringLiteral("<table>") +
-                rowHtml({tr("pull"), tr("duty"), tr("boost"), tr("±"), tr("overboost cut"), QString()}, true);
-    for (std::size_t i = 0; i < plan.steps.size(); ++i) {
-        const BoostStep &s = plan.steps[i];
-        html += rowHtml(
-            {QString::number(i + 1), shown(s.duty, Dimension::ratio, units),
-             working([this, group, s] { return explainBoostStep(session().job(), group, s); },
-                     QStringLiteral("<b>%1</b>").arg(shown(s.boostKpa, Dimension::pressureGauge, units))),
-             shown(2 * s.sigmaKpa, Dimension::pressureDifference, units),
-             shown(s.cutKpa, Dimension::pressure, units), s.beyond ? tr("past every pull") : QString()});
-    }
-    if (!plan.steps.empty()) html += QStringLiteral("</table>");
-    if (!plan.remark.text.empty()) html += QStringLiteral("<br>") + text(plan.remark, units).toHtmlEscaped();
-    return html;
-}
-
 void BoostPage::refresh() {
     const Job &job = session().job();
-    const UnitChoice &units = session().units();
-    QString html;
-    if (job.boost.springKpa > 0) {
-        const QString spring = bigHtml(shown(job.boost.springKpa, Dimension::pressureGauge, units));
-        const Verdict::Row *r = row("boost.spring");
-        html += tr("Spring %1: %2 is twice it, %3 three times.")
-                    .arg(r ? working(*r, spring) : spring,
-                         shown(2 * job.boost.springKpa, Dimension::pressureGauge, units),
-                         shown(3 * job.boost.springKpa, Dimension::pressureGauge, units));
-    }
     const std::vector<BoostGroup> groups = boostGroups(job);
-    const BoostGroup *group = boostGroupFor(groups, 0, session().content());
-    const bool controller = job.control == FuelControl::controller;
     m_chart->setVisible(!groups.empty());
-    if (!group) {
-        html +=
-            (html.isEmpty() ? QString() : QStringLiteral("<br>")) +
-            quietHtml(tr("Note duty and boost of a few pulls: the curve between them, and the steps up to "
-                         "the target with their cuts, follow."));
-    } else if (controller) {
-        html += planHtml(*group);
-    }
-    draw(groups, group,
-         controller
+    draw(groups, boostGroupFor(groups, 0, session().content()),
+         job.control == FuelControl::controller
              ? boostTargets(session().study(), {session().content()}).front() - job.conditions.ambientKpa
              : 0);
-    say(html + QStringLiteral("<br>") +
-        quietHtml(tr("One small step a pull, spark kept low where the engine has not been before, the cut "
-                     "moved first. On the road it makes 1 to 2 psi more than on the dyno.")));
+    say(boostReport(look()));
 }
 
 } // namespace

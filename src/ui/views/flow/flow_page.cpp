@@ -4,37 +4,18 @@
 #include "core/base/error.h"
 #include "session/session.h"
 #include "ui/text.h"
-#include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 
 #include <QScrollArea>
 #include <QTabWidget>
-#include <QTextBrowser>
-#include <QUrl>
 #include <QVBoxLayout>
 
-#include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
-
-QString bigHtml(const QString &body) {
-    return QStringLiteral("<span style='font-size:20px'><b>%1</b></span>").arg(body);
-}
-
-QString rowHtml(const QStringList &cells, bool head) {
-    QString out = QStringLiteral("<tr>");
-    for (const QString &c : cells)
-        out += QStringLiteral("<td style='padding:1px 10px 1px 0'>%1</td>").arg(head ? quietHtml(c) : c);
-    return out + QStringLiteral("</tr>");
-}
-
-QString decimals(double v, int digits) {
-    return QString::number(v, 'f', digits);
-}
 
 FlowPage::FlowPage(Session &session, const char *id, const QString &title,
                    const std::vector<std::string> &prefixes, QWidget *parent)
@@ -56,12 +37,8 @@ FlowPage::FlowPage(Session &session, const char *id, const QString &title,
     }
     auto *card = makeCard(this);
     m_card = new QVBoxLayout(card);
-    m_words = new QTextBrowser(card);
-    m_words->setFrameShape(QFrame::NoFrame);
-    m_words->setOpenLinks(false);
-    m_words->setAccessibleName(tr("What follows from it"));
-    connect(m_words, &QTextBrowser::anchorClicked, this,
-            [this](const QUrl &link) { follow(link.toString()); });
+    m_words = new ReportView(tr("What follows from it"), ReportView::Fit::fills, card);
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     m_card->addWidget(m_words);
     m_tabs = new QTabWidget(this);
     m_tabs->hide();
@@ -96,57 +73,24 @@ void FlowPage::guarded(const std::function<void()> &work) {
     try {
         work();
     } catch (const InputError &e) {
-        say(troubleHtml(text(e.words()).toHtmlEscaped()));
+        say(Sentence{e.words(), Tone::trouble});
     }
 }
 
-void FlowPage::say(const QString &html) {
-    m_links = std::move(m_nextLinks);
-    m_nextLinks.clear();
-    m_words->setHtml(html);
+void FlowPage::say(WorkedReport report) {
+    m_words->show(std::move(report), m_session.units());
+}
+
+void FlowPage::say(Sentence sentence) {
+    m_words->say(std::move(sentence), m_session.units());
 }
 
 QString FlowPage::words() const {
-    return m_words->toPlainText();
+    return m_words->words();
 }
 
-QString FlowPage::working(std::function<Explanation()> explain, const QString &body) {
-    m_nextLinks.push_back(std::move(explain));
-    return QStringLiteral("<a href='working:%1' style='color:%2; text-decoration:none'>%3</a>")
-        .arg(m_nextLinks.size() - 1)
-        .arg(theme().ink.name(), body);
-}
-
-QString FlowPage::working(const Verdict::Row &row, const QString &body) {
-    const std::string_view id = row.check->id;
-    return working(
-        [this, id] {
-            const Verdict::Row *r = this->row(id);
-            return r ? r->check->explain(m_session.verdict()->study->evaluation(), placeNow(*r))
-                     : Explanation{};
-        },
-        body);
-}
-
-void FlowPage::follow(const QString &link) {
-    const auto at = static_cast<std::size_t>(link.section(QLatin1Char(':'), 1).toUInt());
-    if (at >= m_links.size()) return;
-    const auto explain = m_links[at]; // explaining may say something else
-    m_session.explain(explain());
-}
-
-const Verdict::Row *FlowPage::row(std::string_view check) const {
-    const auto verdict = m_session.verdict();
-    if (!verdict) return nullptr;
-    for (const Verdict::Row &r : verdict->rows)
-        if (r.check->id == check) return &r;
-    return nullptr;
-}
-
-const WorstPlace &FlowPage::placeNow(const Verdict::Row &row) const {
-    return *std::ranges::min_element(row.outcome.byContent, {}, [this](const WorstPlace &p) {
-        return std::abs(p.content - m_session.content());
-    });
+FlowLook FlowPage::look() const {
+    return {m_session.sharedStudy(), m_session.verdict(), m_session.content()};
 }
 
 bool FlowPage::showInput(const QString &link) {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/base/explanation.h"
-#include "core/verify/verdict.h"
-#include "ui/rich_text.h"
+#include "core/report/flow_reports.h"
 
 #include <QWidget>
 
@@ -11,7 +9,6 @@
 #include <vector>
 
 class QTabWidget;
-class QTextBrowser;
 class QVBoxLayout;
 
 namespace wheelwright {
@@ -19,6 +16,7 @@ namespace wheelwright {
 class FieldForm;
 class RecordTable;
 class Refresh;
+class ReportView;
 class Session;
 
 /// One page of the Flow station: the job's fields on the left, what follows from them on the right, under it
@@ -46,22 +44,18 @@ class FlowPage : public QWidget {
     void addList(const char *path, const QString &name);
     void addTab(QWidget *widget, const QString &name);
     QVBoxLayout *cardLayout() { return m_card; }
-    void say(const QString &html);
-    /// Text that shows its working when it is clicked. Links last until the next say().
-    QString working(std::function<Explanation()> explain, const QString &body);
-    /// A check's number at the content looked at.
-    QString working(const Verdict::Row &row, const QString &body);
-    const Verdict::Row *row(std::string_view check) const; ///< nullptr: not judged
-    const WorstPlace &placeNow(const Verdict::Row &row) const;
+    void say(WorkedReport report);
+    void say(Sentence sentence);
+    FlowLook look() const; ///< what the reports of the station are made from
     Session &session() const { return m_session; }
+    ReportView *wordsView() const { return m_words; }
 
   private:
     void guarded(const std::function<void()> &work);
-    void follow(const QString &link);
 
     Session &m_session;
     FieldForm *m_form = nullptr;
-    QTextBrowser *m_words;
+    ReportView *m_words;
     QVBoxLayout *m_card;
     QTabWidget *m_tabs;
     struct List {
@@ -69,14 +63,8 @@ class FlowPage : public QWidget {
         RecordTable *table;
     };
     std::vector<List> m_lists;
-    std::vector<std::function<Explanation()>> m_links, m_nextLinks;
     Refresh *m_refresh;
 };
-
-// The pieces of their words.
-QString bigHtml(const QString &body);
-QString rowHtml(const QStringList &cells, bool head = false);
-QString decimals(double v, int digits);
 
 FlowPage *makeFrontierPage(Session &session, QWidget *parent);
 FlowPage *makeInjectorsPage(Session &session, QWidget *parent);

@@ -5,13 +5,13 @@
 
 #include <QDialog>
 
-class QLabel;
 class QLineEdit;
 class QPushButton;
 
 namespace wheelwright {
 
 class BackgroundPreview;
+class ReportView;
 
 class Session;
 
@@ -37,7 +37,7 @@ class InjectorChangeDialog : public QDialog {
 
     Session &m_session;
     std::vector<Entry> m_entries;
-    QLabel *m_words;
+    ReportView *m_words;
     QPushButton *m_apply;
     BackgroundPreview *m_preview;
 };

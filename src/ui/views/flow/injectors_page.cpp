@@ -3,7 +3,6 @@
 #include "core/explain/explain_flow.h"
 #include "core/study/engine_map.h"
 #include "session/session.h"
-#include "ui/text.h"
 #include "ui/views/flow/flow_page.h"
 #include "ui/views/flow/injector_change_dialog.h"
 #include "ui/widgets/shaded_map.h"
@@ -23,7 +22,6 @@ class InjectorsPage : public FlowPage {
 
   private:
     void drawMap();
-    QString assignmentHtml();
 
     ShadedMap *m_map;
     QPushButton *m_change;
@@ -63,57 +61,12 @@ void InjectorsPage::drawMap() {
     m_map->show(std::move(cells));
 }
 
-QString InjectorsPage::assignmentHtml() {
-    const Job &job = session().job();
-    if (job.measuredInjectors.empty() || job.measuredInjectors.size() != job.cylinderNeeds.size())
-        return QStringLiteral("<br>") +
-               quietHtml(tr(
-                   "Give as many measured flows as cylinders, and the best place for each is worked out."));
-    std::vector<double> flows, needs;
-    for (std::size_t i = 0; i < job.measuredInjectors.size(); ++i) {
-        flows.push_back(job.measuredInjectors[i].flowCcMin);
-        needs.push_back(job.cylinderNeeds[i].need);
-    }
-    const InjectorAssignment a = assignInjectors(flows, needs);
-    QString html = QStringLiteral("<br><b>%1</b> ").arg(tr("Which injector where")) +
-                   tr("λ spread %1 %; as listed %2 %, by chance %3 %.")
-                       .arg(decimals(a.spread * 100, 2), decimals(a.asListedSpread * 100, 2),
-                            decimals(a.randomSpread * 100, 2)) +
-                   QStringLiteral("<table>") +
-                   rowHtml({tr("cylinder"), tr("injector"), tr("flow"), tr("λ against the mean")}, true);
-    for (std::size_t c = 0; c < a.injectorOf.size(); ++c)
-        html +=
-            rowHtml({text(job.cylinderNeeds[c].label).toHtmlEscaped(),
-                     working([this, a, c] { return explainAssignment(session().job(), a, c); },
-                             QStringLiteral("<b>%1</b>")
-                                 .arg(text(job.measuredInjectors[a.injectorOf[c]].label).toHtmlEscaped())),
-                     shown(flows[a.injectorOf[c]], Dimension::volumeFlow, session().units()),
-                     QStringLiteral("%1 %").arg(decimals((a.lambdaRatio[c] - 1) * 100, 1))});
-    return html + QStringLiteral("</table>");
-}
-
 void InjectorsPage::refresh() {
     const bool controller = session().job().control == FuelControl::controller;
     m_map->setVisible(controller);
     m_change->setEnabled(controller && !session().readOnly());
-    if (!controller)
-        return say(
-            tr("Fuel is metered mechanically: there are no injectors to judge. Look at <b>Pills</b>."));
-    drawMap();
-    QString html;
-    for (const char *check : {"flow.duty", "flow.min_pulse"}) {
-        const Verdict::Row *r = row(check);
-        if (!r) continue;
-        const WorstPlace &worst = placeNow(*r);
-        html += QStringLiteral("%1 %2 %3<br>")
-                    .arg(text(r->check->title),
-                         working(*r, bigHtml(shown(worst.value, r->check->dimension, session().units()))),
-                         tr("at worst, at %1: %2, %3")
-                             .arg(shown(worst.content, Dimension::content, session().units()),
-                                  shown(worst.rpm, Dimension::engineSpeed, session().units()),
-                                  shown(worst.loadKpa, Dimension::pressure, session().units())));
-    }
-    say(html + assignmentHtml());
+    if (controller) drawMap();
+    say(injectorsReport(look()));
 }
 
 } // namespace

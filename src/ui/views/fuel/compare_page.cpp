@@ -3,6 +3,7 @@
 
 #include "core/explain/explain_fuel.h"
 #include "core/job/tank_history.h"
+#include "core/report/fuel_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -11,7 +12,7 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/copy_table.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/steady.h"
+#include "ui/widgets/report_view.h"
 
 #include <QComboBox>
 #include <QEvent>
@@ -19,16 +20,11 @@
 #include <QHeaderView>
 #include <QScrollArea>
 #include <QSlider>
-#include <QTextDocument>
 
 namespace wheelwright {
 namespace {
 
 constexpr std::size_t mixPoints = 101; // a step of the slider is a point of the curve
-
-QString quietly(const QString &body) {
-    return QStringLiteral("<span style='color:%1'>%2</span>").arg(theme().quiet.name(), body);
-}
 
 } // namespace
 
@@ -37,10 +33,8 @@ ComparePage::ComparePage(Session &session, QWidget *parent) : QWidget(parent), m
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(makeTable(), 0, 0, 1, 2);
     auto *card = makeCard(this);
-    m_change = new QLabel(card);
-    m_change->setWordWrap(true);
-    m_change->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    (new QVBoxLayout(card))->addWidget(makeSteady(m_change, 0, card));
+    m_change = new ReportView(tr("What must change"), ReportView::Fit::fills, card);
+    (new QVBoxLayout(card))->addWidget(m_change);
     layout->addWidget(card, 1, 0);
     layout->addWidget(makeMix(), 1, 1);
     layout->setColumnStretch(0, 2);
@@ -81,7 +75,7 @@ QWidget *ComparePage::makeMix() {
     m_share->setRange(0, static_cast<int>(mixPoints) - 1);
     m_share->setValue(25);
     m_share->setAccessibleName(tr("Share of the second fuel in per cent"));
-    m_mix = new QLabel(card);
+    m_mix = new ReportView(tr("What the mixture is"), ReportView::Fit::steady, card, 1);
     m_plot = new MixPlot(m_session, card);
     for (QComboBox *box : {m_first, m_second})
         connect(box, &QComboBox::activated, this, &ComparePage::refreshMix);
@@ -120,25 +114,11 @@ void ComparePage::refresh() {
 void ComparePage::refreshChange() {
     const QModelIndex at = m_view->currentIndex();
     if (!at.isValid()) {
-        m_change->setText(tr("Put fuels on the shelf to compare them."));
+        m_change->say(MARKED("compare.empty", "Put fuels on the shelf to compare them."), m_session.units());
         return;
     }
     const ComparedFuel &f = m_model->fuels()[static_cast<std::size_t>(at.row())];
-    QString html =
-        QStringLiteral("<b>%1</b><br>%2")
-            .arg(text(f.name).toHtmlEscaped(), quietly(tr("What must change, against what is in the tank:")));
-    for (const Phrase &p : f.mustChange)
-        html += QStringLiteral("<br>· ") + text(p, m_session.units()).toHtmlEscaped();
-    if (f.mustChange.empty()) html += QStringLiteral("<br>") + tr("Nothing in fuel, spark or boost.");
-    for (const ShelfFlag &flag : f.flags)
-        html += QStringLiteral("<br><span style='color:%1'>◖</span> %2")
-                    .arg(theme().heed.name(), text(flag.words, m_session.units()).toHtmlEscaped());
-    html +=
-        QStringLiteral("<br><br>") +
-        quietly(tr(
-            "More octane than the engine needs makes no power by itself, and without retuning it often loses "
-            "some. Octane and cooling are advice, not a promise."));
-    m_change->setText(html);
+    m_change->show(mustChangeReport(f), m_session.units());
     const FuelColumn &column = allFuelColumns()[static_cast<std::size_t>(at.column())];
     const Job &job = m_session.job();
     if (column.of(f) && m_view->hasFocus())
@@ -160,27 +140,17 @@ void ComparePage::moveShare() {
     const double share = m_share->value() / 100.0;
     const ComparedFuel f = mixed(m_session.job(), m_shelf[static_cast<std::size_t>(a)],
                                  m_shelf[static_cast<std::size_t>(b)], share);
-    m_mix->setText(tr("<b>%1 %</b> %2, <b>%3 %</b> %4: ethanol %5 %, methanol %6 %%7")
-                       .arg(100 - m_share->value())
-                       .arg(m_first->currentText().toHtmlEscaped())
-                       .arg(m_share->value())
-                       .arg(m_second->currentText().toHtmlEscaped())
-                       .arg(QString::number(f.content.ethanol.percent(), 'f', 0),
-                            QString::number(f.content.methanol.percent(), 'f', 0),
-                            f.leaded ? tr(", leaded") : QString()));
+    m_mix->show(mixReport(m_first->currentText().toStdString(), m_second->currentText().toStdString(), share, f),
+                m_session.units());
     m_plot->setShare(share);
 }
 
 QString ComparePage::changeText() const {
-    QTextDocument words;
-    words.setHtml(m_change->text());
-    return words.toPlainText();
+    return m_change->words();
 }
 
 QString ComparePage::mixText() const {
-    QTextDocument words;
-    words.setHtml(m_mix->text());
-    return words.toPlainText();
+    return m_mix->words();
 }
 
 void ComparePage::changeEvent(QEvent *event) {

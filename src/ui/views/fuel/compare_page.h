@@ -5,7 +5,6 @@
 #include <QWidget>
 
 class QComboBox;
-class QLabel;
 class QSlider;
 class QTableView;
 
@@ -13,6 +12,7 @@ namespace wheelwright {
 
 class ComparisonModel;
 class MixPlot;
+class ReportView;
 class Session;
 
 /// The shelf and its mixtures side by side, what must change for the one selected, and any two fuels mixed
@@ -40,11 +40,11 @@ class ComparePage : public QWidget {
     Session &m_session;
     ComparisonModel *m_model = nullptr;
     QTableView *m_view = nullptr;
-    QLabel *m_change = nullptr;
+    ReportView *m_change = nullptr;
     QComboBox *m_first = nullptr;
     QComboBox *m_second = nullptr;
     QSlider *m_share = nullptr;
-    QLabel *m_mix = nullptr;
+    ReportView *m_mix = nullptr;
     MixPlot *m_plot = nullptr;
     std::vector<Fuel> m_shelf;
 };

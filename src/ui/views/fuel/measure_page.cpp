@@ -2,12 +2,13 @@
 #include "ui/views/fuel/measure_page.h"
 
 #include "core/base/error.h"
-#include "core/explain/explain_fuel.h"
+#include "core/report/fuel_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -15,7 +16,6 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QTextDocument>
 #include <QVBoxLayout>
 
 #include <array>
@@ -25,26 +25,6 @@ namespace wheelwright {
 namespace {
 
 enum Scale { gasolineScale, fuelScale, ownScale }; // in the order of the box; λ is the last
-
-QString big(const QString &body, double content) {
-    return QStringLiteral("<a href='explain' style='color:%1; text-decoration:none'><span "
-                          "style='font-size:30px'><b>%2</b>"
-                          "</span></a>")
-        .arg(theme().content(content).name(), body);
-}
-
-QString trouble(const QString &words) {
-    return QStringLiteral("<span style='color:%1'>%2</span>")
-        .arg(theme().trouble.name(), words.toHtmlEscaped());
-}
-
-QLabel *makeResult(QWidget *card) {
-    auto *label = new QLabel(card);
-    label->setWordWrap(true);
-    label->setMinimumHeight(96);
-    label->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    return label;
-}
 
 } // namespace
 
@@ -91,10 +71,8 @@ QWidget *MeasurePage::makeTube() {
     m_contraction->setAccessibleName(tr("Contraction of the layer"));
     connect(m_contraction, &QComboBox::activated, this, &MeasurePage::refreshTube);
     form->addRow(m_contraction);
-    m_tubeResult = makeResult(card);
-    connect(m_tubeResult, &QLabel::linkActivated, this, [this] {
-        if (m_tube) m_session.explain(explainTube(*m_tube));
-    });
+    m_tubeResult = new ReportView(tr("Content by tube"), ReportView::Fit::steady, card, 4);
+    connect(m_tubeResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_tubeResult);
     m_tubeOf = new QComboBox(card);
     m_tubeOf->setAccessibleName(tr("What was tested"));
@@ -117,10 +95,8 @@ QWidget *MeasurePage::makeSensor() {
          {addField(card, "hz", tr("Frequency, Hz"), QStringLiteral("100"), tr("By meter or scope")),
           addField(card, "ms", tr("Low pulse, ms"), QString(), tr("Empty: not measured"))})
         connect(edit, &QLineEdit::textChanged, this, &MeasurePage::refreshSensor);
-    m_sensorResult = makeResult(card);
-    connect(m_sensorResult, &QLabel::linkActivated, this, [this] {
-        if (m_sensor) m_session.explain(explainSensor(number("hz", {}), number("ms", {})));
-    });
+    m_sensorResult = new ReportView(tr("Content by sensor"), ReportView::Fit::steady, card, 5);
+    connect(m_sensorResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_sensorResult);
     m_noteSensor = new QPushButton(tr("Note it for the tank"), card);
     m_noteSensor->setProperty("main", true);
@@ -151,13 +127,8 @@ QWidget *MeasurePage::makeAfr() {
     connect(addField(card, "own", tr("Own number"), QStringLiteral("14.7"),
                      tr("Stoichiometry of the third scale")),
             &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
-    m_afrResult = makeResult(card);
-    connect(m_afrResult, &QLabel::linkActivated, this, [this] {
-        if (m_lambda > 0)
-            m_session.explain(explainLambda(m_lambda,
-                                            toShown(1, Dimension::mixture, scaleOf(m_scale->currentIndex())),
-                                            m_scale->currentText().toStdString()));
-    });
+    m_afrResult = new ReportView(tr("AFR and λ"), ReportView::Fit::steady, card, 7);
+    connect(m_afrResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_afrResult);
     return card;
 }
@@ -194,15 +165,10 @@ void MeasurePage::refreshTube() {
                                   number("reading", tr("± of a reading")),
                                   m_contraction->currentData().toDouble(),
                                   0.01};
-        const TubeResult r = tubeContent(reading);
+        m_tubeResult->show(tubeReport(reading, m_session.job().alcohol == Alcohol::methanol), m_session.units());
         m_tube = reading;
-        const bool methanol = m_session.job().alcohol == Alcohol::methanol;
-        m_tubeResult->setText(big(text(contentName(r.content.value, methanol)), r.content.value) +
-                              QStringLiteral("<span style='font-size:18px'> ± %1 %</span><br>")
-                                  .arg(QString::number(r.content.sigma * 100, 'f', 1)) +
-                              tr("Methanol counts as ethanol in a tube."));
     } catch (const InputError &e) {
-        m_tubeResult->setText(trouble(text(e.words())));
+        m_tubeResult->say({e.words(), Tone::trouble}, m_session.units());
     }
     m_noteTube->setEnabled(m_tube && !m_session.readOnly());
 }
@@ -210,18 +176,11 @@ void MeasurePage::refreshTube() {
 void MeasurePage::refreshSensor() {
     m_sensor.reset();
     try {
-        const SensorReading s =
-            readContentSensor(number("hz", tr("Frequency")), number("ms", tr("Low pulse")));
-        m_sensor = s;
-        QString body = big(QStringLiteral("%1 %").arg(std::lround(s.content * 100)), s.content);
-        if (std::isfinite(s.temperatureC))
-            body += QStringLiteral("<span style='font-size:18px'> &nbsp;%1</span>")
-                        .arg(shown(s.temperatureC, Dimension::temperature, m_session.units()));
-        const QString words = text(faultWords(s.fault));
-        m_sensorResult->setText(body + QStringLiteral("<br>") +
-                                (s.fault == SensorFault::none ? words.toHtmlEscaped() : trouble(words)));
+        const double hertz = number("hz", tr("Frequency")), pulseMs = number("ms", tr("Low pulse"));
+        m_sensorResult->show(sensorReport(hertz, pulseMs), m_session.units());
+        m_sensor = readContentSensor(hertz, pulseMs);
     } catch (const InputError &e) {
-        m_sensorResult->setText(trouble(text(e.words())));
+        m_sensorResult->say({e.words(), Tone::trouble}, m_session.units());
     }
     m_noteSensor->setEnabled(m_sensor && m_sensor->fault == SensorFault::none && !m_session.readOnly());
 }
@@ -247,21 +206,21 @@ void MeasurePage::refreshAfr() {
             throw InputError(tr("The display").toStdString(), MARKED("expected.more_than_0", "more than 0"),
                              field("afr")->text().toStdString());
         m_lambda = fromShown(read, Dimension::mixture, scaleOf(m_scale->currentIndex()));
-        const bool methanol = m_session.job().alcohol == Alcohol::methanol;
         const double content = m_session.content();
-        const auto line = [&](const QString &name, int choice) {
-            return QStringLiteral("<br><b>%1</b> &nbsp;%2")
-                .arg(QString::number(toShown(m_lambda, Dimension::mixture, scaleOf(choice)), 'f', 2), name);
-        };
-        const Explanation working =
-            explainLambda(m_lambda, toShown(1, Dimension::mixture, scaleOf(fuelScale)), {});
-        m_afrResult->setText(big(QStringLiteral("λ %1").arg(QString::number(m_lambda, 'f', 3)), content) +
-                             QStringLiteral("<br>") + text(working.change, m_session.units()) +
-                             line(tr("gasoline scale"), gasolineScale) +
-                             line(tr("true for %1").arg(text(contentName(content, methanol))), fuelScale) +
-                             line(tr("on its own number"), ownScale));
+        const auto stoichiometry = [this](int choice) { return toShown(1, Dimension::mixture, scaleOf(choice)); };
+        const std::string named = contentName(content, m_session.job().alcohol == Alcohol::methanol);
+        m_afrResult->show(
+            mixtureReport(m_lambda, content,
+                          {{MARKED("mixture.gasoline", "gasoline scale"), stoichiometry(gasolineScale)},
+                           {{MARKED("mixture.true", "true for {a}"), {}, {named}}, stoichiometry(fuelScale)},
+                           {MARKED("mixture.own", "on its own number"), stoichiometry(ownScale)}},
+                          [lambda = m_lambda, scale = stoichiometry(m_scale->currentIndex()),
+                           name = m_scale->currentText().toStdString()] {
+                              return explainLambda(lambda, scale, name);
+                          }),
+            m_session.units());
     } catch (const InputError &e) {
-        m_afrResult->setText(trouble(text(e.words())));
+        m_afrResult->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 
@@ -305,12 +264,10 @@ void MeasurePage::noteSensor() {
 
 QString MeasurePage::resultText(const char *of) const {
     const QLatin1String name(of);
-    QTextDocument words;
-    words.setHtml((name == QLatin1String("tube")     ? m_tubeResult
-                   : name == QLatin1String("sensor") ? m_sensorResult
-                                                     : m_afrResult)
-                      ->text());
-    return words.toPlainText();
+    return (name == QLatin1String("tube")     ? m_tubeResult
+            : name == QLatin1String("sensor") ? m_sensorResult
+                                              : m_afrResult)
+        ->words();
 }
 
 } // namespace wheelwright

@@ -8,12 +8,12 @@
 #include <optional>
 
 class QComboBox;
-class QLabel;
 class QLineEdit;
 class QPushButton;
 
 namespace wheelwright {
 
+class ReportView;
 class Session;
 
 /// Three calculators: test tube, frequency sensor, AFR and λ in named scales. Readings can be noted for the
@@ -43,9 +43,9 @@ class MeasurePage : public QWidget {
     UnitChoice scaleOf(int choice) const; ///< units with that scale for mixtures
 
     Session &m_session;
-    QLabel *m_tubeResult = nullptr;
-    QLabel *m_sensorResult = nullptr;
-    QLabel *m_afrResult = nullptr;
+    ReportView *m_tubeResult = nullptr;
+    ReportView *m_sensorResult = nullptr;
+    ReportView *m_afrResult = nullptr;
     QComboBox *m_contraction = nullptr;
     QComboBox *m_tubeOf = nullptr;
     QComboBox *m_scale = nullptr;

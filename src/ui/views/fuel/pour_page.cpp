@@ -4,8 +4,8 @@
 #include "core/base/error.h"
 #include "core/explain/explain_fuel.h"
 #include "core/job/tank_history.h"
+#include "core/report/fuel_reports.h"
 #include "session/session.h"
-#include "ui/rich_text.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/views/fuel/opinion_strip.h"
@@ -13,6 +13,7 @@
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_text.h"
+#include "ui/widgets/report_view.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -24,7 +25,6 @@
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QPushButton>
-#include <QTextBrowser>
 #include <QTextDocument>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -32,19 +32,6 @@
 #include <cmath>
 
 namespace wheelwright {
-namespace {
-
-QString litres(double v) {
-    return QString::number(v, 'f', 1) + QStringLiteral(" L");
-}
-
-QString link(const QString &target, const QString &body) {
-    return QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'>%3</a>")
-        .arg(target, theme().ink.name(), body);
-}
-
-} // namespace
-
 PourPage::PourPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_refresh(new Refresh(session, this)) {
     auto *layout = new QGridLayout(this);
@@ -65,11 +52,9 @@ PourPage::PourPage(Session &session, QWidget *parent)
 
 QWidget *PourPage::makeTankCard() {
     auto *card = makeCard(this);
-    m_tank = new QLabel(card);
-    m_tank->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
-    connect(m_tank, &QLabel::linkActivated, this, [this](const QString &to) { explainLink(QUrl(to)); });
+    m_tank = makeText(tr("In the tank"), ReportView::Fit::grows, card);
     m_opinions = new OpinionStrip(m_session, card);
-    m_tankWords = makeQuiet({}, card);
+    m_tankWords = makeText(tr("Whether it agrees"), ReportView::Fit::grows, card);
     auto *layout = new QVBoxLayout(card);
     layout->addWidget(makeHead(tr("In the tank"), card));
     layout->addWidget(m_tank);
@@ -78,13 +63,11 @@ QWidget *PourPage::makeTankCard() {
     return card;
 }
 
-QTextBrowser *PourPage::makeText(const QString &name, QWidget *parent) {
-    auto *browser = new QTextBrowser(parent);
-    browser->setFrameShape(QFrame::NoFrame);
-    browser->setOpenLinks(false);
-    browser->setAccessibleName(name);
-    connect(browser, &QTextBrowser::anchorClicked, this, &PourPage::explainLink);
-    return browser;
+ReportView *PourPage::makeText(const QString &name, ReportView::Fit fit, QWidget *parent) {
+    auto *view = new ReportView(name, fit, parent);
+    connect(view, &ReportView::linkWanted, this, [this](const QString &to) { explainLink(QUrl(to)); });
+    connect(view, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
+    return view;
 }
 
 QWidget *PourPage::makePlanCard() {
@@ -104,7 +87,7 @@ QWidget *PourPage::makePlanCard() {
     auto *printButton = new QPushButton(tr("Print…"), card);
     printButton->setToolTip(tr("A sheet to take along to the pump"));
     connect(printButton, &QPushButton::clicked, this, &PourPage::print);
-    m_plans = makeText(tr("Pour plans"), card);
+    m_plans = makeText(tr("Pour plans"), ReportView::Fit::fills, card);
     auto *layout = new QGridLayout(card);
     layout->addWidget(makeHead(tr("To pour for the content looked at"), card), 0, 0);
     layout->addWidget(m_level, 0, 1);
@@ -112,10 +95,10 @@ QWidget *PourPage::makePlanCard() {
     layout->addWidget(printButton, 0, 3);
     layout->addWidget(m_plans, 1, 0, 1, 4);
     layout->addWidget(makeFlushRow(card), 2, 0, 1, 4);
-    m_effectsText = makeText(tr("If it is just filled up"), card);
+    m_effectsText = makeText(tr("If it is just filled up"), ReportView::Fit::fills, card);
     // Not a label: a label that changes its text lays out the whole page anew, at every step of the content.
     constexpr int twoLines = 46;
-    m_flushText = makeText(tr("Flush plan"), card);
+    m_flushText = makeText(tr("Flush plan"), ReportView::Fit::fills, card);
     m_flushText->setFixedHeight(twoLines);
     m_flushText->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_flushText, 3, 0, 1, 4);
@@ -158,10 +141,6 @@ bool PourPage::methanol() const {
     return m_session.job().alcohol == Alcohol::methanol;
 }
 
-QString PourPage::contentText(double content) const {
-    return text(contentName(content, methanol()));
-}
-
 void PourPage::refresh() {
     if (!m_session.hasJob()) return;
     m_shelf = shelfOf(m_session.job(), m_session.today().toStdString());
@@ -177,28 +156,9 @@ void PourPage::refresh() {
 
 void PourPage::refreshTank() {
     const Job &job = m_session.job();
-    const UncertainTank tank = uncertainTankNow(job);
     const ContentOpinions opinions = opinionsOf(job);
-    const double content = tank.content().value, volume = tank.volumeL().value;
-    const QString big = QStringLiteral("<span style='font-size:30px; color:%1'><b>%2</b></span>")
-                            .arg(theme().content(content).name(), contentText(content));
-    const QString level = QStringLiteral("<span style='font-size:20px; color:%1'> &nbsp; %2</span>")
-                              .arg(theme().ink.name(), tr("%1 ±%2 of %3")
-                                                           .arg(QString::number(volume, 'f', 1),
-                                                                QString::number(tank.volumeL().sigma, 'f', 1),
-                                                                litres(job.tank.capacityL)));
-    m_tank->setText(job.tankEvents.empty()
-                        ? tr("Nothing is known of this tank yet.")
-                        : link(QStringLiteral("sum:"), big) + link(QStringLiteral("level:"), level));
-    QString words;
-    if (!job.tankEvents.empty() && volume < job.tank.reserveL)
-        words =
-            troubleHtml(tr("Under the %1 that the pickup needs: no pulls.").arg(litres(job.tank.reserveL))) +
-            QStringLiteral("<br>");
-    words += QStringLiteral("<span style='color:%1'>%2</span>")
-                 .arg(opinions.agree ? theme().quiet.name() : theme().ink.name(),
-                      text(opinions.verdict, m_session.units()).toHtmlEscaped());
-    m_tankWords->setText(words);
+    m_tank->show(tankReport(job), m_session.units());
+    m_tankWords->show(tankWordsReport(job, opinions), m_session.units());
     m_opinions->show(opinions);
 }
 
@@ -219,7 +179,7 @@ void PourPage::refreshEffects() {
             m_effects.push_back(
                 {m_shelf[i].name, m_shelf[i].content.methanol.fraction() > 0,
                  effectOfPour(m_session.study(), tank, room, m_shelf[i].content, m_shelf[i].hydrocarbon)});
-    writeReport(*m_effectsText->document(), pourEffects(methanol(), m_effects), m_session.units());
+    m_effectsText->show(pourEffects(methanol(), m_effects), m_session.units());
 }
 
 std::optional<double> PourPage::wantedLevel() const {
@@ -230,20 +190,20 @@ std::optional<double> PourPage::wantedLevel() const {
 
 void PourPage::plan() {
     const Job &job = m_session.job();
-    m_problem.clear();
+    m_problem = {};
     m_answer = {};
     try {
         m_request = pourRequestOf(job, m_session.content(), wantedLevel(), m_session.today().toStdString());
         m_answer = planPour(m_request);
     } catch (const InputError &e) {
-        m_problem =
-            job.shelf.empty()
-                ? tr("Put the fuels within reach on the shelf, and say in the history what is in the tank: a "
-                     "level read and a content believed are enough.")
-                : text(e.words());
+        m_problem = e.words();
+        if (job.shelf.empty())
+            m_problem = MARKED("pour.no_shelf", "Put the fuels within reach on the shelf, and say in the history "
+                                                "what is in the tank: a level read and a content believed are "
+                                                "enough.");
     }
     const TankState tank = tankNow(job);
-    m_flushProblem.clear();
+    m_flushProblem = {};
     m_flush = {};
     try {
         const UnitChoice &units = m_session.units();
@@ -256,24 +216,23 @@ void PourPage::plan() {
                 planFlush(std::min(tank.volumeL, job.tank.capacityL), alcoholOf(tank.content), m_flushFill,
                           m_flushRestL, job.tank.capacityL, m_session.content(), m_flushTolerance);
     } catch (const InputError &e) {
-        m_flushProblem = text(e.words());
+        m_flushProblem = e.words();
     }
 }
 
 void PourPage::refreshPlans() {
     if (!m_session.hasJob() || !isVisible()) return; // shown again, it asks again
     plan();
-    if (m_problem.isEmpty())
-        writeReport(*m_plans->document(), pourPlans(methanol(), m_request, m_answer), m_session.units());
+    if (m_problem.empty())
+        m_plans->show(pourPlans(methanol(), m_request, m_answer), m_session.units());
     else
-        m_plans->setPlainText(m_problem);
+        m_plans->say({m_problem, Tone::trouble}, m_session.units());
     if (m_flushFuel->count() == 0)
-        m_flushText->clear();
-    else if (!m_flushProblem.isEmpty())
-        m_flushText->setPlainText(m_flushProblem);
+        m_flushText->show(Report{}, m_session.units());
+    else if (!m_flushProblem.empty())
+        m_flushText->say({m_flushProblem, Tone::trouble}, m_session.units());
     else
-        writeReport(*m_flushText->document(), pourFlush(methanol(), m_flush, m_session.content()),
-                    m_session.units());
+        m_flushText->show(pourFlush(methanol(), m_flush, m_session.content()), m_session.units());
 }
 
 void PourPage::explainLink(const QUrl &to) {
@@ -283,13 +242,9 @@ void PourPage::explainLink(const QUrl &to) {
         m_session.explain(explainPlan(m_answer.plans[index], m_request));
     else if (to.scheme() == QLatin1String("effect") && index < m_effects.size())
         m_session.explain(explainEffect(m_effects[index].effect));
-    else if (to.scheme() == QLatin1String("flush") && m_flushProblem.isEmpty())
+    else if (to.scheme() == QLatin1String("flush") && m_flushProblem.empty())
         m_session.explain(explainFlush(m_flush, tankNow(job), m_flushFill, m_flushRestL, job.tank.capacityL,
                                        m_session.content(), m_flushTolerance));
-    else if (to.scheme() == QLatin1String("level"))
-        m_session.explain(explainTankLevel(job));
-    else if (const ContentOpinions o = opinionsOf(job); to.scheme() == QLatin1String("sum") && !o.all.empty())
-        m_session.explain(explainOpinion(job, o.all.front()));
 }
 
 Report PourPage::sheet() const {

@@ -2,13 +2,13 @@
 #pragma once
 #include "core/report/pour_sheet.h"
 #include "core/study/shelf.h"
+#include "ui/widgets/report_view.h"
 
 #include <QWidget>
 
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QTextBrowser;
 class QUrl;
 
 namespace wheelwright {
@@ -33,7 +33,7 @@ class PourPage : public QWidget {
   private:
     QWidget *makeTankCard();
     QWidget *makePlanCard();
-    QTextBrowser *makeText(const QString &name, QWidget *parent);
+    ReportView *makeText(const QString &name, ReportView::Fit fit, QWidget *parent);
     QWidget *makeFlushRow(QWidget *parent);
     void refresh();
     void refreshTank();
@@ -44,18 +44,17 @@ class PourPage : public QWidget {
     void explainLink(const QUrl &link);
     void print();
     void copy();
-    QString contentText(double content) const;
 
     Session &m_session;
     Refresh *m_refresh;
-    QLabel *m_tank = nullptr;
-    QLabel *m_tankWords = nullptr;
+    ReportView *m_tank = nullptr;
+    ReportView *m_tankWords = nullptr;
     OpinionStrip *m_opinions = nullptr;
     RecordTable *m_history = nullptr;
     QLineEdit *m_level = nullptr;
-    QTextBrowser *m_plans = nullptr;
-    QTextBrowser *m_effectsText = nullptr;
-    QTextBrowser *m_flushText = nullptr;
+    ReportView *m_plans = nullptr;
+    ReportView *m_effectsText = nullptr;
+    ReportView *m_flushText = nullptr;
     QComboBox *m_flushFuel = nullptr;
     QLineEdit *m_flushRest = nullptr;
     QLineEdit *m_flushWithin = nullptr;
@@ -63,12 +62,12 @@ class PourPage : public QWidget {
     // What core said last.
     PourRequest m_request;
     PourAnswer m_answer;
-    QString m_problem;
+    Phrase m_problem;
     std::vector<Fuel> m_shelf;
     std::vector<PouredFuel> m_effects; ///< each fuel that could fill the tank up
     FlushPlan m_flush;
     double m_flushFill = 0, m_flushRestL = 0, m_flushTolerance = 0;
-    QString m_flushProblem;
+    Phrase m_flushProblem;
 };
 
 } // namespace wheelwright

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/settling_page.h"
 
-#include "core/explain/explain_fuel.h"
 #include "core/job/tank_history.h"
+#include "core/report/fuel_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -10,12 +10,11 @@
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/plot_style.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 
 #include <QEvent>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QScrollArea>
-#include <QTextDocument>
 #include <QVBoxLayout>
 
 #include <qcustomplot.h>
@@ -25,17 +24,12 @@
 namespace wheelwright {
 namespace {
 
-QString minutes(double v) {
-    return QString::number(v, 'f', 1);
-}
-
 } // namespace
 
 SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     auto *card = makeCard(this);
-    m_words = new QLabel(card);
-    m_words->setWordWrap(true);
-    connect(m_words, &QLabel::linkActivated, this, &SettlingPage::explainLink);
+    m_words = new ReportView(tr("Until it has settled"), ReportView::Fit::steady, card, 8);
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     makePlot();
     auto *cardLayout = new QVBoxLayout(card);
     cardLayout->addWidget(m_words);
@@ -120,37 +114,11 @@ void SettlingPage::refresh() {
     m_settledText->setText(tr("sensor within 1 % at idle "));
     m_settledText->position->setCoords(slowest, low - 2);
     m_plot->replot(QCustomPlot::rpQueuedReplot);
-    const bool methanol = job.alcohol == Alcohol::methanol;
-    m_words->setText(tr("<span style='font-size:16px'>From <b>%1</b> in the tank to <b>%2</b>, the content "
-                        "looked at:</span>")
-                         .arg(text(contentName(m_before, methanol)), text(contentName(m_after, methanol))) +
-                     sentence(false) + sentence(true));
-}
-
-QString SettlingPage::sentence(bool cruise) const {
-    const FuelPath path = fuelPathOf(m_session.job(), cruise);
-    const QString style =
-        QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'><span style='font-size:20px'>"
-                       "<b>%3 min</b></span></a>");
-    const QString name = cruise ? QStringLiteral("cruise") : QStringLiteral("idle");
-    const QString sensor = style.arg(name + QStringLiteral(":sensor"), theme().ink.name(),
-                                     minutes(settlingMinutes(path, m_before, m_after)));
-    const QString injectors = style.arg(name + QStringLiteral(":injectors"), theme().ink.name(),
-                                        minutes(injectorSettlingMinutes(path, m_before, m_after)));
-    const QString body = cruise ? tr("Driving: the injectors have it after %1, the sensor knows after %2.")
-                                : tr("Idling: the injectors have it after %1, the sensor knows after %2.");
-    return QStringLiteral("<br>") + body.arg(injectors, sensor);
-}
-
-void SettlingPage::explainLink(const QString &link) {
-    m_session.explain(explainSettling(fuelPathOf(m_session.job(), link.startsWith(QLatin1String("cruise"))),
-                                      m_before, m_after, link.endsWith(QLatin1String("injectors"))));
+    m_words->show(settlingReport(job, m_before, m_after), m_session.units());
 }
 
 QString SettlingPage::wordsText() const {
-    QTextDocument words;
-    words.setHtml(m_words->text());
-    return words.toPlainText();
+    return m_words->words();
 }
 
 void SettlingPage::changeEvent(QEvent *event) {

@@ -10,11 +10,11 @@ class QCPGraph;
 class QCPItemText;
 class QCPItemStraightLine;
 class QCustomPlot;
-class QLabel;
 
 namespace wheelwright {
 
 class FieldForm;
+class ReportView;
 class Session;
 
 /// What sensor and injectors get, minute by minute, after the tank was taken from what it holds to the
@@ -33,12 +33,10 @@ class SettlingPage : public QWidget {
     void makePlot();
     void restyle();
     void refresh();
-    void explainLink(const QString &link);
-    QString sentence(bool cruise) const;
 
     Session &m_session;
     FieldForm *m_form = nullptr;
-    QLabel *m_words = nullptr;
+    ReportView *m_words = nullptr;
     QCustomPlot *m_plot = nullptr;
     struct Curve {
         bool cruise, injector;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/fuel/shelf_page.h"
 
-#include "core/study/shelf.h"
+#include "core/report/fuel_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -10,13 +10,13 @@
 #include "ui/widgets/copy_table.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 
 #include <QEvent>
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
 #include <QTabWidget>
-#include <QTextDocument>
 #include <QVBoxLayout>
 
 namespace wheelwright {
@@ -27,9 +27,7 @@ ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_ses
         tr("Content by test tube rather than by label. Type into the last row for a new fuel."), "fuel.shelf",
         this);
     auto *flags = makeCard(this);
-    m_flags = new QLabel(flags);
-    m_flags->setWordWrap(true);
-    m_flags->setAccessibleName(tr("What must be known before pouring"));
+    m_flags = new ReportView(tr("What must be known before pouring"), ReportView::Fit::grows, flags);
     (new QVBoxLayout(flags))->addWidget(m_flags);
     m_tabs = new QTabWidget(this);
     const auto add = [&](const QString &tab, const QString &hint, const char *list) {
@@ -90,26 +88,11 @@ QWidget *ShelfPage::makeComponents() {
 
 void ShelfPage::refresh() {
     if (!m_session.hasJob()) return;
-    QString html;
-    const std::vector<Fuel> shelf = shelfOf(m_session.job(), m_session.today().toStdString());
-    for (const Fuel &f : shelf)
-        for (const ShelfFlag &flag : f.flags)
-            html +=
-                QStringLiteral("%1<span style='color:%2'>◖</span> <b>%3</b> &nbsp;%4")
-                    .arg(html.isEmpty() ? QString() : QStringLiteral("<br>"), theme().heed.name(),
-                         text(f.name).toHtmlEscaped(), text(flag.words, m_session.units()).toHtmlEscaped());
-    if (html.isEmpty()) html = tr("Nothing stands against any of these fuels.");
-    QStringList cautions;
-    for (const Phrase &p : handlingCautions(shelf))
-        cautions << text(p, m_session.units()).toHtmlEscaped();
-    m_flags->setText(html + QStringLiteral("<br><span style='color:%1'>%2</span>")
-                                .arg(theme().quiet.name(), cautions.join(QLatin1Char(' '))));
+    m_flags->show(shelfReport(shelfOf(m_session.job(), m_session.today().toStdString())), m_session.units());
 }
 
 QString ShelfPage::flagsText() const {
-    QTextDocument words;
-    words.setHtml(m_flags->text());
-    return words.toPlainText();
+    return m_flags->words();
 }
 
 bool ShelfPage::showInput(const QString &link) {

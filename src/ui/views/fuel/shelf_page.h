@@ -2,7 +2,6 @@
 #pragma once
 #include <QWidget>
 
-class QLabel;
 class QTabWidget;
 class QTableView;
 
@@ -10,6 +9,7 @@ namespace wheelwright {
 
 class ComponentModel;
 class RecordTable;
+class ReportView;
 class Session;
 
 /// The fuels within reach, what must be known before they are poured, and what stands behind them: lots, tube
@@ -32,7 +32,7 @@ class ShelfPage : public QWidget {
 
     Session &m_session;
     RecordTable *m_shelf = nullptr;
-    QLabel *m_flags = nullptr;
+    ReportView *m_flags = nullptr;
     QTabWidget *m_tabs = nullptr;
     ComponentModel *m_components = nullptr;
     QTableView *m_componentView = nullptr;

@@ -3,13 +3,14 @@
 
 #include "core/base/error.h"
 #include "core/base/limits.h"
+#include "core/report/calibration_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/steady.h"
+#include "ui/widgets/report_view.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -33,8 +34,10 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
 
 QWidget *JobView::makeEmptyState() {
     auto *page = new QWidget(this);
-    auto *head =
-        new QLabel(tr("<span style='font-size:22px'><b>Which engine is on the rollers?</b></span>"), page);
+    auto *head = new ReportView(tr("Start"), ReportView::Fit::grows, page);
+    Report question;
+    question.blocks.push_back(Heading{MARKED("job.empty", "Which engine is on the rollers?"), 0});
+    head->show(std::move(question), m_session.units());
     auto *body = makeQuiet(
         tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
            "alcohol contents, limits. Wheelwright blends the tables at any content and says where that is "
@@ -97,18 +100,14 @@ QWidget *JobView::makePage() {
 
 QWidget *JobView::makeNext() {
     auto *card = makeCard(this);
-    m_next = new QLabel(card);
-    m_next->setWordWrap(true);
-    m_next->setAlignment(Qt::AlignTop);
-    constexpr int lines = 6;
-    QScrollArea *steady = makeSteady(m_next, lines, card);
+    m_next = new ReportView(tr("Next"), ReportView::Fit::steady, card, 6);
     auto *verify = new QPushButton(tr("Look at the margins"), card);
     verify->setProperty("main", true);
     connect(verify, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("verify")); });
     auto *tables = new QPushButton(tr("Edit the tables"), card);
     connect(tables, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("tables")); });
     auto *layout = new QGridLayout(card);
-    layout->addWidget(steady, 0, 0, 2, 1);
+    layout->addWidget(m_next, 0, 0, 2, 1);
     layout->addWidget(verify, 0, 1);
     layout->addWidget(tables, 1, 1);
     layout->setColumnStretch(0, 1);
@@ -204,19 +203,10 @@ void JobView::refresh() {
 void JobView::refreshNext() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_next->setText(tr("Working out where this calibration is safe…"));
+        m_next->say(MARKED("next.working", "Working out where this calibration is safe…"), m_session.units());
         return;
     }
-    QStringList findings;
-    for (std::size_t i = 1; i < v->sentences.size(); ++i)
-        findings << text(v->sentences[i], m_session.units());
-    const QString next =
-        findings.isEmpty()
-            ? tr("Nothing stands against it in the tables. Prove it with logs, in steps, with cuts set.")
-            : findings.join(QLatin1Char(' '));
-    m_next->setText(
-        QStringLiteral("<span style='font-size:18px'><b>%1</b></span><br>%2")
-            .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped(), next.toHtmlEscaped()));
+    m_next->show(nextReport(*v), m_session.units());
 }
 
 bool JobView::showInput(const QString &link) {

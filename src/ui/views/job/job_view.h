@@ -8,12 +8,13 @@
 #include <vector>
 
 class QGridLayout;
-class QLabel;
 class QPushButton;
 class QScrollArea;
 class QStackedLayout;
 
 namespace wheelwright {
+
+class ReportView;
 
 class FieldForm;
 
@@ -41,7 +42,7 @@ class JobView : public View {
     Session &m_session;
     QStackedLayout *m_stack = nullptr;
     QScrollArea *m_scroll = nullptr;
-    QLabel *m_next = nullptr;
+    ReportView *m_next = nullptr;
     std::vector<FieldForm *> m_forms;
     std::map<QString, QWidget *> m_editors;          ///< of limits
     std::vector<std::function<void()>> m_refreshers; ///< each puts one editor's shown value right

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/verify/verify_view.h"
 
+#include "core/report/calibration_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
 
 #include <QEvent>
@@ -31,14 +33,14 @@ QLabel *wrapping(QWidget *parent) {
 } // namespace
 
 VerifyView::VerifyView(Session &session, QWidget *parent)
-    : View(parent), m_session(session), m_sentence(wrapping(this)), m_board(new MarginBoard(session, this)) {
+    : View(parent), m_session(session), 
+      m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 9)),
+      m_board(new MarginBoard(session, this)) {
     setProperty("helpPage", "verify");
     auto *card = new QFrame(this);
     card->setProperty("card", true);
     auto *words = new QVBoxLayout(card);
-    m_sentence->setAlignment(Qt::AlignTop);
-    constexpr int lines = 9;
-    words->addWidget(makeSteady(m_sentence, lines, card));
+    words->addWidget(m_sentence);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
     layout->addWidget(card);
@@ -82,25 +84,20 @@ QWidget *VerifyView::makeDetail() {
 }
 
 QString VerifyView::sentence() const {
-    return m_sentence->text();
+    return m_sentence->words();
 }
 
 void VerifyView::refresh() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_sentence->setText(m_session.hasJob() ? tr("Working it out…")
-                                               : tr("Open a job to see whether it is safe."));
+        m_sentence->say(m_session.hasJob()
+                            ? MARKED("verify.working", "Working it out…")
+                            : MARKED("verify.no_job", "Open a job to see whether it is safe."),
+                        m_session.units());
         refreshDetail();
         return;
     }
-    QString html = QStringLiteral("<span style='font-size:20px'><b>%1</b></span>")
-                       .arg(text(v->sentences.front(), m_session.units()).toHtmlEscaped());
-    for (std::size_t i = 1; i < v->sentences.size(); ++i)
-        html += QStringLiteral("<br>") + text(v->sentences[i], m_session.units()).toHtmlEscaped();
-    if (const Phrase missing = notJudged(*v); !missing.empty())
-        html += QStringLiteral("<br><span style='color:%1'>%2</span>")
-                    .arg(theme().quiet.name(), text(missing).toHtmlEscaped());
-    m_sentence->setText(html);
+    m_sentence->show(verdictReport(*v), m_session.units());
     // Open on the worst finding rather than on the first row.
     const auto worst =
         std::ranges::min_element(v->rows, {}, [](const Verdict::Row &r) { return r.outcome.worst().margin; });

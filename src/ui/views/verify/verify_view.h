@@ -8,6 +8,8 @@ class QPushButton;
 
 namespace wheelwright {
 
+class ReportView;
+
 /// A sentence first, then the margin board, then the selected check.
 class VerifyView : public View {
     Q_OBJECT
@@ -31,7 +33,7 @@ class VerifyView : public View {
         const; ///< of the selected check: at the content looked at if it fails there, else its worst
 
     Session &m_session;
-    QLabel *m_sentence;
+    ReportView *m_sentence;
     MarginBoard *m_board;
     QLabel *m_question;
     QLabel *m_answer;

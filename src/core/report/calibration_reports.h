@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/job/revision.h"
+#include "core/report/report.h"
+#include "core/study/fuel_meaning.h"
+#include "core/study/school_conversion.h"
+#include "core/study/spark_budget.h"
+#include "core/tables/region_edit.h"
+#include "core/verify/injector_change.h"
+#include "core/verify/verdict.h"
+
+#include <optional>
+#include <vector>
+
+namespace wheelwright {
+
+/// The verdict, its most important sentence first, then what was not judged.
+Report verdictReport(const Verdict &verdict);
+/// What to do next, by the verdict.
+Report nextReport(const Verdict &verdict);
+
+/// What a conversion loses.
+struct ConversionLoss {
+    School school;
+    std::vector<SchoolError> errors;
+    std::optional<TableResidual> fuel{}; ///< where the fuel tables mean something else
+    bool loadAxis = false, boostAxis = false;
+};
+/// before: the job that is converted, for its units.
+Report conversionReport(const Job &before, const ConversionLoss &loss);
+
+Report injectorChangeReport(const InjectorChange &change);
+
+/// differences: of this job to another.
+Report differencesReport(const Job &job, const std::vector<Difference> &differences);
+
+/// A table on other breakpoints. field: with the units of the job.
+Report regridReport(const TableField &field, const Regridded &regridded, bool same);
+
+/// Asked and delivered spark, step by step.
+Report budgetReport(const SparkBudget &budget, const OperatingPoint &at);
+
+} // namespace wheelwright
