@@ -10,6 +10,7 @@
 #include "ui/regrid_dialog.h"
 #include "ui/text.h"
 #include "ui/views/tables/tables_view.h"
+#include "ui/widgets/report_view.h"
 
 #include <QCheckBox>
 #include <QClipboard>
@@ -337,20 +338,16 @@ void TablesViewTest::curveByKeyboard() {
 void TablesViewTest::budgetStandsBesideTheCorrections() {
     ExtraTablesDialog extras(session());
     extras.show();
-    const auto *budget = [&]() -> QLabel * {
-        for (QLabel *l : extras.findChildren<QLabel *>())
-            if (l->accessibleName().contains(QStringLiteral("budget"))) return l;
-        return nullptr;
-    }();
-    QVERIFY(budget);
+    const auto *budget = extras.findChild<ReportView *>();
+    QVERIFY(budget && budget->accessibleName().contains(QStringLiteral("budget")));
     const double load = session().table().y()[session().cell().y];
     const double rpm = session().table().x()[session().cell().x];
     const auto delivered = [&] {
         return shown(sparkBudget(Study(session().job()), {session().content(), rpm, load}).usualDeg,
                      Dimension::sparkAngle, session().units());
     };
-    QVERIFY2(budget->text().contains(delivered()), qPrintable(budget->text()));
-    const QString before = budget->text();
+    QVERIFY2(budget->words().contains(delivered()), qPrintable(budget->words()));
+    const QString before = budget->words();
     QVERIFY(session().perform(QStringLiteral("hot coolant takes more"), [](Job &job) {
         for (ExtraTable &e : job.extras)
             if (e.kind == TableKind::sparkCoolant)
@@ -358,7 +355,7 @@ void TablesViewTest::budgetStandsBesideTheCorrections() {
                     e.table.setCell({x, 0}, -7);
     }));
     settle();
-    QVERIFY(budget->text() != before && budget->text().contains(delivered()));
+    QVERIFY(budget->words() != before && budget->words().contains(delivered()));
 }
 
 void TablesViewTest::aNewJobIsEstimated() {

@@ -80,20 +80,21 @@ WorkedReport settlingReport(const Job &job, double before, double after) {
              {},
              {contentName(before, methanol), contentName(after, methanol)}},
             Tone::strong);
+    Grid grid{{Phrase{}, MARKED("settling.injectors", "the injectors have it after"),
+               MARKED("settling.sensor", "the sensor knows after")},
+              {}};
     for (const bool cruise : {false, true}) {
         const FuelPath path = fuelPathOf(job, cruise);
         const auto explain = [path, before, after](bool atInjector) {
             return [=] { return explainSettling(path, before, after, atInjector); };
         };
-        const Measured injectors{injectorSettlingMinutes(path, before, after), D::minutes},
-            sensor{settlingMinutes(path, before, after), D::minutes};
-        out.say({cruise ? MARKED("settling.driving.injectors", "Driving: the injectors have it after ⟨{0}⟩,")
-                        : MARKED("settling.idling.injectors", "Idling: the injectors have it after ⟨{0}⟩,"),
-                 {injectors}},
-                Tone::strong, explain(true));
-        out.say({MARKED("settling.sensor", "the sensor knows after ⟨{0}⟩."), {sensor}}, Tone::strong,
-                explain(false));
+        const auto minutes = [](double v) { return strongNumber({v, D::minutes}); };
+        grid.rows.push_back(
+            {cruise ? MARKED("settling.driving", "Driving") : MARKED("settling.idling", "Idling"),
+             out.worked(minutes(injectorSettlingMinutes(path, before, after)), Tone::strong, explain(true)),
+             out.worked(minutes(settlingMinutes(path, before, after)), Tone::strong, explain(false))});
     }
+    out.report.blocks.push_back(std::move(grid));
     return out;
 }
 

@@ -9,8 +9,9 @@
 
 namespace wheelwright {
 
-/// How a sentence is meant; a renderer shows it in its own way. `answer` is what was asked for itself.
-enum class Tone { plain, strong, quiet, caution, trouble, answer };
+/// How a sentence is meant; a renderer shows it in its own way. `answer` is what was asked for itself, `leading`
+/// takes the reader to another place.
+enum class Tone { plain, strong, quiet, caution, trouble, answer, leading };
 
 struct Sentence {
     Sentence(Phrase said, Tone how = Tone::plain, std::string leadsTo = {})

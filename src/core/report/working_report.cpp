@@ -24,7 +24,8 @@ Report workingReport(const Explanation &x) {
     if (!x.inputs.empty()) out.blocks.push_back(Heading{MARKED("working.from", "From"), 3});
     for (const ExplanationInput &i : x.inputs)
         out.blocks.push_back(
-            Sentence{{MARKED("working.input", "⟨{0}⟩ {a} · {A}"), {i.value}, {i.symbol}, {i.title}}, Tone::plain, i.link});
+            Sentence{{MARKED("working.input", "⟨{0}⟩ {a} · {A}"), {i.value}, {i.symbol}, {i.title}},
+                     i.link.empty() ? Tone::plain : Tone::leading, i.link});
     add(out, MARKED("working.change", "What would change it"), x.change);
     add(out, MARKED("working.source", "Source"), x.source);
     add(out, MARKED("working.uncertainty", "Uncertainty"), x.uncertainty);

@@ -38,7 +38,7 @@ class RichText {
         }
     }
     void operator()(const Sentence &s) {
-        constexpr int above = 3;
+        constexpr int above = 1;
         paragraph(above);
         write(s, m_cursor);
     }
@@ -103,7 +103,6 @@ class RichText {
         if (tone == Tone::trouble) format.setFontWeight(QFont::Bold);
         if (m_print) return format;
         if (tone == Tone::quiet) format.setForeground(theme().quiet);
-        if (tone == Tone::caution) format.setForeground(theme().heed);
         if (tone == Tone::trouble) format.setForeground(theme().trouble);
         return format;
     }
@@ -113,8 +112,17 @@ class RichText {
     void write(const Sentence &s, QTextCursor at) {
         const std::vector<Wording::Piece> pieces = m_wording.piecesOf(s.words);
         const bool marked = std::ranges::any_of(pieces, &Wording::Piece::matters);
+        if (s.tone == Tone::caution) { // told by a shape, not by colour alone
+            QTextCharFormat mark;
+            if (!m_print) mark.setForeground(theme().heed);
+            at.insertText(QStringLiteral("◖ "), mark);
+        }
         for (const Wording::Piece &piece : pieces) {
             QTextCharFormat format = toned(s.tone);
+            if (s.tone == Tone::leading && !piece.matters && !m_print) {
+                format.setForeground(theme().palette().link());
+                format.setFontUnderline(true);
+            }
             const bool loud = s.tone == Tone::strong || s.tone == Tone::answer;
             const bool strong = piece.matters || (loud && !marked);
             constexpr int large = 16, larger = 28;

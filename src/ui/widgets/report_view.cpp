@@ -17,7 +17,9 @@ ReportView::ReportView(const QString &accessibleName, Fit fit, QWidget *parent, 
     setFrameShape(QFrame::NoFrame);
     setOpenLinks(false);
     setAccessibleName(accessibleName);
-    setStyleSheet(QStringLiteral("background: transparent;"));
+    QPalette clear = palette(); // not a style sheet: that would change its scroll bars too
+    clear.setColor(QPalette::Base, Qt::transparent);
+    setPalette(clear);
     connect(this, &QTextBrowser::anchorClicked, this, [this](const QUrl &link) { follow(link.toString()); });
     if (fit == Fit::fills) return;
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
