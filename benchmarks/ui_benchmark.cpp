@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/school_conversion.h"
 #include "core/tables/region_edit.h"
+#include "session/cell_editor.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "ui/shell.h"
@@ -129,19 +130,19 @@ void largestEditToPainted(benchmark::State &state, LargestEdit edit) {
     if (edit == lockMany) { // two thousand locks, and then an edit beside them
         s.setCell({0, 0});
         s.setCell({63, 31}, true);
-        s.toggleLocks();
+        CellEditor(s).toggleLocks();
         s.setCell({40, 40});
     }
     const PaintCount paints(state);
     int step = 1;
     for (auto _ : state) {
         if (edit == smoothAll)
-            s.smooth(0.5);
+            CellEditor(s).smooth(0.5);
         else if (edit == fillHalf) {
-            s.fillFromAround();
+            CellEditor(s).fillFromAround();
             s.undo();
         } else
-            s.nudge(step = -step);
+            CellEditor(s).nudge(step = -step);
         QApplication::processEvents();
     }
 }
@@ -160,7 +161,7 @@ void nudgeToPainted(benchmark::State &state) {
     const PaintCount paints(state);
     int step = 1;
     for (auto _ : state) {
-        window.session.nudge(step = -step);
+        CellEditor(window.session).nudge(step = -step);
         QApplication::processEvents();
     }
 }

@@ -67,7 +67,7 @@ class Source {
     }
 
     std::istream &m_in;
-    std::vector<char> m_buffer = std::vector<char>(64 * 1024);
+    std::vector<char> m_buffer = std::vector<char>(std::size_t{64} * 1024);
     std::size_t m_filled = 0, m_at = 0, m_before = 0, m_line = 1;
 };
 

@@ -87,33 +87,11 @@ class Session : public QObject {
     CellSet chosenCells() const; ///< all of them, in the order of a CellSet
     /// Selects the cells of the table in front that answer a search such as "> 22 above 180 kPa".
     bool selectWhere(const QString &query);
-    /// Locks the selected cells, or unlocks them when all are locked: of 'now' at both ends.
-    bool toggleLocks();
-    QString cellNote() const;
-    bool setCellNote(const QString &note);
     /// Looks at the cells nearest to a place. The quantity may be changed with it.
     void goTo(const OperatingPoint &at, CalibratedQuantity quantity);
-    // Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
-    // both ends by their weights.
-    bool enterExpression(const QString &typed);
-    /// What an entry into 'now' would do to both ends at the cursor: "base 20.5 → 20.7, top 24.0 → 25.1".
-    /// Empty for what cannot be read yet, and where a table is edited by itself.
-    QString shareOfEntry(const QString &typed) const;
-    bool nudge(int steps);
-    enum class Along { both, rows, columns };
-    bool interpolate(Along along = Along::both);
-    bool smooth(double strength = 0.5); ///< 0–1
-    bool fillFromAround();              ///< the smoothest surface that meets the cells around
-    /// The table in front, or all tables of the quantity, on other breakpoints.
-    bool regridTables(const Axis &x, const Axis &y, bool all);
-    /// Rows of numbers in the shown unit; one number fills the selection. A block with axes of its own goes
-    /// where its breakpoints are; where the table has not got them, the caller must choose.
-    enum class BlockAxes { ask, interpolate, takeOver };
-    enum class PasteResult { done, refused, choiceNeeded };
-    PasteResult pasteCells(const QString &block, BlockAxes axes = BlockAxes::ask);
-    /// The smallest block around the selection of the table in front, in the shown unit, tab-separated; cells
-    /// outside the selection are empty.
-    QString copyCells(bool withAxes = false) const;
+    /// The breakpoints of another table nearest to a cell, or to the selected cells.
+    CellIndex inFront(const Table2D &front, CellIndex cell) const;
+    CellSet chosenIn(const Table2D &front) const;
     TableField frontField() const;                ///< name, unit and range of the table in front
     Table2D frontTable() const;                   ///< what the table in front shows
     const Table2D &tableAt(TableSide side) const; ///< base: the low end at the content, top: the high end
@@ -156,13 +134,6 @@ class Session : public QObject {
     void judge();
     void holdCell();
     void stepHistory(bool forward);
-    bool editCells(const QString &what, const std::function<void(Table2D &)> &edit,
-                   CellOrigin how = CellOrigin::typed);
-    bool pasteWithAxes(const struct CellBlock &block, BlockAxes axes, bool &choiceNeeded);
-    std::vector<std::string> frontPaths() const;
-    CellIndex inFront(const Table2D &front, CellIndex cell) const;
-    CellSet chosenIn(const Table2D &front) const;
-    QString selectionWords() const;
 
     Clock m_clock;
     std::unique_ptr<JobEditor> m_editor;

@@ -30,7 +30,7 @@ void HelpWindow::open(const QString &page) {
 
 QString HelpWindow::pageOf(const QWidget *widget) {
     for (; widget; widget = widget->parentWidget())
-        if (const QString page = widget->property("helpPage").toString(); !page.isEmpty()) return page;
+        if (QString page = widget->property("helpPage").toString(); !page.isEmpty()) return page;
     return QStringLiteral("start");
 }
 

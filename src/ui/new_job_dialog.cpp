@@ -51,9 +51,13 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     form->addRow(m_estimate);
     m_words = new ReportView(tr("About it"), ReportView::Fit::steady, this, 5);
     m_words->setMinimumWidth(430);
-    m_words->say({MARKED("new_job.about", "The estimate is modest, from memory and common practice, and every cell is marked as "
-                     "one. It is not a calibration: check every number before the engine makes load. "
-                     "Without it the tables are flat."), Tone::quiet}, session.units());
+    m_words->say(
+        {MARKED("new_job.about",
+                "The estimate is modest, from memory and common practice, and every cell is marked as "
+                "one. It is not a calibration: check every number before the engine makes load. "
+                "Without it the tables are flat."),
+         Tone::quiet},
+        session.units());
     form->addRow(m_words);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     buttons->addButton(tr("Make the job…"), QDialogButtonBox::AcceptRole);

@@ -50,8 +50,8 @@ std::filesystem::path toPath(const QString &s) {
 // A file name that is not taken yet: "thistle.wwjob", "thistle 2.wwjob" …
 QString freeName(const QString &folder, const QString &stem) {
     for (int i = 1;; ++i) {
-        const QString name = folder + QLatin1Char('/') + stem +
-                             (i > 1 ? QStringLiteral(" %1").arg(i) : QString()) + QStringLiteral(".wwjob");
+        QString name = folder + QLatin1Char('/') + stem + (i > 1 ? QStringLiteral(" %1").arg(i) : QString()) +
+                       QStringLiteral(".wwjob");
         if (!QFileInfo::exists(name)) return name;
     }
 }
@@ -179,21 +179,21 @@ View *Shell::view(const QString &id) {
         m_views[id] = view;
         m_stack->addWidget(view);
         connect(view, &View::stationWanted, this, &Shell::showStation);
-        connect(view, &View::actionWanted, this, &Shell::runNamed);
+        connect(view, &View::jobWanted, this, &Shell::getJob);
         return view;
     }
     return nullptr;
 }
 
-void Shell::runNamed(const QString &action) {
-    if (action == QLatin1String("open"))
-        chooseJob();
-    else if (action == QLatin1String("new"))
-        newJob();
-    else if (action == QLatin1String("extras"))
-        showExtraTables();
-    else
-        openDemo();
+void Shell::getJob(View::JobSource from) {
+    switch (from) {
+    case View::JobSource::file:
+        return chooseJob();
+    case View::JobSource::fresh:
+        return newJob();
+    case View::JobSource::demo:
+        return openDemo();
+    }
 }
 
 void Shell::attempt(const std::function<void()> &work) {

@@ -58,15 +58,12 @@ class Shell : public QMainWindow {
     void makeFileMenu();
     void makeEditMenu();
     void makeViewMenu();
-    void explainSparkBudget();
-    void showExtraTables();
-    void smoothWithStrength();
-    void toTables(const char *slot);
     void makeUnitsMenu();
     void makeHelpMenu();
     QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
                        const std::function<void()> &run);
-    void runNamed(const QString &action);            ///< that a view asks for: "open", "new" …
+    void getJob(View::JobSource from);
+    void addViewActions(QMenu *menu, const ViewDefinition &definition);
     void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
     void newJob();
     void chooseJob();

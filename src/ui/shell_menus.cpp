@@ -1,14 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The menus of the window: every action of the product is in one of them, so that Ctrl+K finds it.
-#include "core/job/job_schema.h"
-#include "core/study/load_axis.h"
-#include "core/study/spark_budget.h"
 #include "session/session.h"
 #include "ui/action_finder.h"
-#include "ui/calibration_dialogs.h"
-#include "ui/extra_tables_dialog.h"
 #include "ui/help_window.h"
-#include "ui/regrid_dialog.h"
 #include "ui/shell.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -79,67 +73,26 @@ void Shell::makeEditMenu() {
               << addAction(edit, tr("Copy with axes"), Qt::CTRL | Qt::SHIFT | Qt::Key_X,
                            [this] { toFocused("copyWithAxes"); })
               << addAction(edit, tr("&Paste"), QKeySequence::Paste, [this] { toFocused("paste"); });
-    edit->addSeparator();
-    m_needJob << addAction(edit, tr("Interpolate the selected cells ( / )"), {},
-                           [this] { m_session.interpolate(); })
-              << addAction(edit, tr("Interpolate along rows"), {},
-                           [this] { m_session.interpolate(Session::Along::rows); })
-              << addAction(edit, tr("Interpolate along columns"), {},
-                           [this] { m_session.interpolate(Session::Along::columns); })
-              << addAction(edit, tr("Smooth the selected cells ( ~ )"), {}, [this] { m_session.smooth(); })
-              << addAction(edit, tr("Smooth with a strength…"), {}, [this] { smoothWithStrength(); })
-              << addAction(edit, tr("Lock or unlock the selected cells ( Space )"), {},
-                           [this] { m_session.toggleLocks(); })
-              << addAction(edit, tr("Fill the selected cells from their neighbours"),
-                           Qt::CTRL | Qt::Key_Period, [this] { m_session.fillFromAround(); })
-              << addAction(edit, tr("Nudge the selected cells up ( + )"), {}, [this] { m_session.nudge(1); })
-              << addAction(edit, tr("Nudge the selected cells down ( − )"), {},
-                           [this] { m_session.nudge(-1); });
-    edit->addSeparator();
-    m_needJob << addAction(edit, tr("Find cells…"), QKeySequence::Find, [this] { toTables("beginSearch"); })
-              << addAction(edit, tr("Show values or differences ( D )"), {},
-                           [this] { toTables("toggleDifference"); })
-              << addAction(edit, tr("Show where the engine and the logs have been ( W )"), {},
-                           [this] { toTables("toggleTrust"); })
-              << addAction(edit, tr("Re-grid…"), {}, [this] { RegridDialog(m_session, this).exec(); });
-    m_needJob << addAction(edit, tr("Other tables…"), Qt::CTRL | Qt::Key_T, [this] { showExtraTables(); });
-    m_needJob << addAction(edit, tr("Convert school or meaning…"), {},
-                           [this] { ConvertDialog(m_session, this).exec(); })
-              << addAction(edit, tr("Revisions…"), Qt::CTRL | Qt::Key_R,
-                           [this] { RevisionsDialog(m_session, this).exec(); })
-              << addAction(edit, tr("Spark budget at the cursor"), Qt::CTRL | Qt::Key_B,
-                           [this] { explainSparkBudget(); });
+    for (const ViewDefinition *v : allViews())
+        if (!v->actions.empty()) addViewActions(edit, *v);
 }
 
-void Shell::smoothWithStrength() {
-    bool ok = false;
-    constexpr double usual = 0.5;
-    const double strength = QInputDialog::getDouble(
-        this, tr("Smooth"), tr("How far towards the line between the neighbours, 0 to 1:"), usual, 0.01, 1, 2,
-        &ok);
-    if (ok) m_session.smooth(strength);
-}
-
-void Shell::toTables(const char *slot) {
-    showStation(QStringLiteral("tables"));
-    QMetaObject::invokeMethod(m_stack->currentWidget(), slot);
-}
-
-void Shell::showExtraTables() {
-    if (auto *open = findChild<ExtraTablesDialog *>()) return open->raise();
-    auto *dialog = new ExtraTablesDialog(m_session, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->show();
-}
-
-// What the engine really gets of the spark that is asked for.
-void Shell::explainSparkBudget() {
-    const Table2D &table = m_session.table();
-    const bool load = m_session.quantity() != CalibratedQuantity::boost;
-    const double y = load ? loadOfAxis(m_session.job(), table.y()[m_session.cell().y])
-                          : m_session.job().conditions.ambientKpa;
-    m_session.explain(
-        explainBudget(m_session.study(), {m_session.content(), table.x()[m_session.cell().x], y}));
+void Shell::addViewActions(QMenu *menu, const ViewDefinition &definition) {
+    menu->addSeparator();
+    const QString id = QString::fromLatin1(definition.id);
+    for (const ViewAction &a : definition.actions) {
+        if (!a.title) {
+            menu->addSeparator();
+            continue;
+        }
+        m_needJob << addAction(menu, QCoreApplication::translate("view", a.title), a.keys,
+                               [this, id, run = a.run] {
+                                   run({m_session, this, [this, id] {
+                                            showStation(id);
+                                            return view(id);
+                                        }});
+                               });
+    }
 }
 
 void Shell::makeViewMenu() {

@@ -4,6 +4,7 @@
 #include "core/study/school_conversion.h"
 #include "core/study/two_table_school.h"
 #include "formats/table_csv.h"
+#include "session/cell_editor.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -94,7 +95,7 @@ void SessionTest::startsWithoutAJob() {
 }
 
 void SessionTest::anEditIsSavedBeforeItIsShown() {
-    QVERIFY(m_session->enterExpression(QStringLiteral("=11.5")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("=11.5")));
     QCOMPARE(cell(), 11.5);
     QVERIFY2(m_session->stateText().contains(QStringLiteral("04:05:06")), qPrintable(m_session->stateText()));
     const auto path = file("a.wwjob");
@@ -106,7 +107,7 @@ void SessionTest::anEditIsSavedBeforeItIsShown() {
 
 void SessionTest::undoAndRedoAreTransactions() {
     const Job before = m_session->job();
-    QVERIFY(m_session->enterExpression(QStringLiteral("+2")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("+2")));
     const Job after = m_session->job();
     m_session->undo();
     QVERIFY(m_session->job() == before);
@@ -120,8 +121,8 @@ void SessionTest::undoAndRedoAreTransactions() {
 
 // The file is taken away under the session: no change, undo or redo comes to be that was not written.
 void SessionTest::whatCannotBeWrittenDoesNotHappen() {
-    QVERIFY(m_session->enterExpression(QStringLiteral("+2")));
-    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("+2")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("+1")));
     m_session->undo();
     const Job job = m_session->job();
     const int index = m_session->undoStack().index();
@@ -139,7 +140,7 @@ void SessionTest::whatCannotBeWrittenDoesNotHappen() {
     nothingHappens("undo", 1);
     m_session->redo();
     nothingHappens("redo", 2);
-    QVERIFY(!m_session->enterExpression(QStringLiteral("+5")));
+    QVERIFY(!CellEditor(*m_session).enterExpression(QStringLiteral("+5")));
     nothingHappens("edit", 3);
     QVERIFY(QFile::rename(path("moved.wwjob"), path("a.wwjob")));
     m_session->redo(); // and now it can
@@ -197,22 +198,23 @@ void SessionTest::doubtsAndRefusalsAreSaid() {
     EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("label.csv")),
                        "label.csv", "'lambda'");
     EXPECT_INPUT_ERROR(m_session->exportJob(file("a.wwjob")), "never replaces a job");
-    QVERIFY(m_session->pasteCells(QStringLiteral("lambda / load_kpa / rpm\t1000\n50\t0.9\n")) ==
-            Session::PasteResult::refused);
-    QVERIFY(m_session->pasteCells(QStringLiteral("1.000\t2.000\n")) ==
-            Session::PasteResult::refused); // or thousands
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("lambda / load_kpa / rpm\t1000\n50\t0.9\n")) ==
+            CellEditor::PasteResult::refused);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("1.000\t2.000\n")) ==
+            CellEditor::PasteResult::refused); // or thousands
     m_session->setCell({3, 3});
-    QVERIFY(m_session->enterExpression(QStringLiteral("=12.125")));
-    QVERIFY(m_session->pasteCells(m_session->copyCells()) == Session::PasteResult::refused ||
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("=12.125")));
+    QVERIFY(CellEditor(*m_session).pasteCells(CellEditor(*m_session).copyCells()) ==
+                CellEditor::PasteResult::refused ||
             m_session->frontTable().cell(3, 3) == 12.125); // what we copy is never taken for thousands
-    QVERIFY(m_session->copyCells().startsWith(QStringLiteral("12.1250")));
+    QVERIFY(CellEditor(*m_session).copyCells().startsWith(QStringLiteral("12.1250")));
 }
 
 void SessionTest::refusedEditsChangeNothing() {
     QSignalSpy problems(m_session.get(), &Session::problem);
     const Job before = m_session->job();
-    QVERIFY(!m_session->enterExpression(QStringLiteral("=99")));
-    QVERIFY(!m_session->enterExpression(QStringLiteral("lots")));
+    QVERIFY(!CellEditor(*m_session).enterExpression(QStringLiteral("=99")));
+    QVERIFY(!CellEditor(*m_session).enterExpression(QStringLiteral("lots")));
     QCOMPARE(problems.size(), 2);
     QVERIFY2(problems[0][0].toString().contains(QStringLiteral("-20 to 60")),
              qPrintable(problems[0][0].toString()));
@@ -220,7 +222,8 @@ void SessionTest::refusedEditsChangeNothing() {
              qPrintable(problems[0][0].toString()));
     QVERIFY(m_session->job() == before);
     QVERIFY(!m_session->undoStack().canUndo());
-    QVERIFY(!m_session->enterExpression(QStringLiteral("+0"))); // nothing to do is no step of undo
+    QVERIFY(
+        !CellEditor(*m_session).enterExpression(QStringLiteral("+0"))); // nothing to do is no step of undo
     QVERIFY(!m_session->undoStack().canUndo());
 }
 
@@ -229,7 +232,7 @@ void SessionTest::editsOfNowAreShared() {
     const Job before = m_session->job();
     m_session->setContent(0.5);
     m_session->setSide(TableSide::now);
-    QVERIFY(m_session->enterExpression(QStringLiteral("=12")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("=12")));
     QVERIFY(std::abs(m_session->frontTable().cell(m_session->cell()) - 12) < 1e-9);
     const CellIndex at = m_session->cell();
     for (const TableSide side : {TableSide::base, TableSide::top})
@@ -238,9 +241,10 @@ void SessionTest::editsOfNowAreShared() {
     m_session->undo();
     QVERIFY(m_session->job() == before);
     QSignalSpy problems(m_session.get(), &Session::problem);
-    QVERIFY(!m_session->enterExpression(QStringLiteral("=200"))); // neither end can hold what it takes
+    QVERIFY(!CellEditor(*m_session)
+                 .enterExpression(QStringLiteral("=200"))); // neither end can hold what it takes
     QCOMPARE(problems.size(), 1);
-    QVERIFY(m_session->fillFromAround() || m_session->job() == before);
+    QVERIFY(CellEditor(*m_session).fillFromAround() || m_session->job() == before);
 }
 
 // Levels may have axes of their own: the cursor stays inside whichever is looked at, and edits go there.
@@ -255,7 +259,7 @@ void SessionTest::levelsAreLookedAtAndEdited() {
     m_session->setCell({15, 15});
     m_session->setContent(0.6);
     QCOMPARE(m_session->cell(), (CellIndex{1, 1}));
-    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("+1")));
     QCOMPARE(m_session->job().calibration.levels[1].of(CalibratedQuantity::spark).cell(1, 1), 15.0);
     m_session->undo();
     QCOMPARE(m_session->job().calibration.levels[1].of(CalibratedQuantity::spark).cell(1, 1), 14.0);
@@ -266,7 +270,7 @@ void SessionTest::levelsAreLookedAtAndEdited() {
 void SessionTest::expressionsActOnTheSelection() {
     const Table2D before = m_session->frontTable();
     m_session->setCell({6, 7}, true);
-    QVERIFY(m_session->enterExpression(QStringLiteral("*1.1")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("*1.1")));
     const Table2D after = m_session->frontTable();
     for (std::size_t y = 0; y < before.y().size(); ++y)
         for (std::size_t x = 0; x < before.x().size(); ++x) {
@@ -274,23 +278,25 @@ void SessionTest::expressionsActOnTheSelection() {
             COMPARE_NEAR(after.cell(x, y), before.cell(x, y) * (inside ? 1.1 : 1), 1e-12);
         }
     m_session->undo();
-    QVERIFY(m_session->nudge(1));
+    QVERIFY(CellEditor(*m_session).nudge(1));
     COMPARE_NEAR(m_session->frontTable().cell(5, 6), before.cell(5, 6) + 0.5, 1e-12);
 }
 
 void SessionTest::pastesBlocks() {
-    QVERIFY(m_session->pasteCells(QStringLiteral("10\t11\n12\t13,5\n")) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("10\t11\n12\t13,5\n")) ==
+            CellEditor::PasteResult::done);
     QCOMPARE(m_session->frontTable().cell(5, 6), 13.5);
     QCOMPARE(m_session->frontTable().cell(4, 5), 10.0);
-    QVERIFY(m_session->pasteCells(QStringLiteral("1\t2\n3\n")) == Session::PasteResult::refused);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("1\t2\n3\n")) ==
+            CellEditor::PasteResult::refused);
     m_session->setCell({23, 23});
     QSignalSpy problems(m_session.get(), &Session::problem);
-    QVERIFY(m_session->pasteCells(QStringLiteral("1\t2\n")) == Session::PasteResult::refused);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("1\t2\n")) == CellEditor::PasteResult::refused);
     QVERIFY2(problems[0][0].toString().contains(QStringLiteral("at most 1 columns")),
              qPrintable(problems[0][0].toString()));
     m_session->setCell({0, 0});
     m_session->setCell({3, 3}, true);
-    QVERIFY(m_session->pasteCells(QStringLiteral("21")) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("21")) == CellEditor::PasteResult::done);
     QCOMPARE(m_session->frontTable().cell(2, 3), 21.0);
 }
 
@@ -302,14 +308,14 @@ void SessionTest::copiesInTheShownUnit() {
     UnitChoice psi = m_session->units();
     psi.pressureUnit = "psi_g";
     m_session->setUnits(psi);
-    const QString block = m_session->copyCells();
+    const QString block = CellEditor(*m_session).copyCells();
     QCOMPARE(block.count(QLatin1Char('\n')), 3);
     QCOMPARE(block.count(QLatin1Char('\t')), 9);
     COMPARE_NEAR(block.split(QLatin1Char('\t'))[0].toDouble(),
                  (before.cell(0, 0) - 101.325) / 6.894757293168361, 1e-9);
-    QVERIFY(m_session->enterExpression(QStringLiteral("=10")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("=10")));
     m_session->setCell({0, 0});
-    QVERIFY(m_session->pasteCells(block) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(block) == CellEditor::PasteResult::done);
     for (std::size_t i = 0; i < before.cells().size(); ++i)
         COMPARE_NEAR(m_session->frontTable().cells()[i], before.cells()[i], 1e-10);
 }
@@ -365,7 +371,7 @@ void SessionTest::cursorSurvivesOtherAxes() {
     QVERIFY(m_session->cell().y < 8);
     // Where the other table has other speeds, the cursor stays by the speed, not by the number of the column.
     m_session->setQuantity(CalibratedQuantity::spark);
-    QVERIFY(m_session->regridTables(Axis({1000, 3000, 5000, 7000}), Axis({50, 100, 200}), true));
+    QVERIFY(CellEditor(*m_session).regridTables(Axis({1000, 3000, 5000, 7000}), Axis({50, 100, 200}), true));
     m_session->setCell({2, 1}); // 5000 rpm, 100 kPa
     m_session->setQuantity(CalibratedQuantity::fuel);
     const Table2D &fuel = m_session->table();
@@ -398,10 +404,10 @@ void SessionTest::randomEditsUndo() {
         if (r() % 5 == 0) m_session->setContent(static_cast<double>(r() % 101) / 100);
         switch (r() % 9) {
         case 4:
-            m_session->toggleLocks();
+            CellEditor(*m_session).toggleLocks();
             break;
         case 5:
-            m_session->setCellNote(QString::number(r() % 3));
+            CellEditor(*m_session).setCellNote(QString::number(r() % 3));
             break;
         case 6:
             m_session->perform(QStringLiteral("curve"), [&](Job &j) {
@@ -410,19 +416,19 @@ void SessionTest::randomEditsUndo() {
             });
             break;
         case 7:
-            m_session->fillFromAround();
+            CellEditor(*m_session).fillFromAround();
             break;
         case 0:
-            m_session->nudge(r() % 2 ? 1 : -1);
+            CellEditor(*m_session).nudge(r() % 2 ? 1 : -1);
             break;
         case 1:
-            m_session->interpolate();
+            CellEditor(*m_session).interpolate();
             break;
         case 2:
-            m_session->smooth();
+            CellEditor(*m_session).smooth();
             break;
         case 3:
-            m_session->enterExpression(QStringLiteral("*1.01"));
+            CellEditor(*m_session).enterExpression(QStringLiteral("*1.01"));
             break;
         default:
             m_session->perform(QStringLiteral("limit"), [&](Job &j) {
@@ -450,7 +456,7 @@ void SessionTest::selectionsOfAnyShape() {
     QCOMPARE(m_session->chosenCells().size(), std::size_t{6});
     m_session->addCell({3, 2}); // chosen already: out of it
     QCOMPARE(m_session->chosenCells().size(), std::size_t{5});
-    QVERIFY(m_session->enterExpression(QStringLiteral("+1")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("+1")));
     const Table2D after = m_session->frontTable();
     std::size_t moved = 0;
     for (std::size_t y = 0; y < before.y().size(); ++y)
@@ -474,26 +480,26 @@ void SessionTest::selectionsOfAnyShape() {
 // The cursor lives on the base table's 24 × 24; the top table has three columns and two rows.
 void SessionTest::aTableOnOtherAxesIsEditedAtItsOwnCells() {
     m_session->setSide(TableSide::top);
-    QVERIFY(m_session->regridTables(Axis({1000, 4000, 7000}), Axis({50, 200}), false));
+    QVERIFY(CellEditor(*m_session).regridTables(Axis({1000, 4000, 7000}), Axis({50, 200}), false));
     m_session->setCell({0, 0});
     m_session->setCell({23, 23}, true);
     m_session->addCell({20, 2}); // out of the set again
     const Table2D before = m_session->frontTable();
-    QVERIFY(m_session->nudge(1));
+    QVERIFY(CellEditor(*m_session).nudge(1));
     for (std::size_t i = 0; i < before.cells().size(); ++i)
         COMPARE_NEAR(m_session->frontTable().cells()[i], before.cells()[i] + 0.5, 1e-12);
-    QVERIFY(m_session->smooth(1) || m_session->frontTable() != before);
-    QVERIFY(m_session->toggleLocks());
+    QVERIFY(CellEditor(*m_session).smooth(1) || m_session->frontTable() != before);
+    QVERIFY(CellEditor(*m_session).toggleLocks());
     QCOMPARE(m_session->job().cellMarks.size(), std::size_t{6});
-    QVERIFY(!m_session->nudge(1));
-    QVERIFY(m_session->toggleLocks());
+    QVERIFY(!CellEditor(*m_session).nudge(1));
+    QVERIFY(CellEditor(*m_session).toggleLocks());
     m_session->setCell({23, 23}); // 7400 rpm, 280 kPa: nearest to its last cell
-    QVERIFY(m_session->setCellNote(QStringLiteral("here")));
+    QVERIFY(CellEditor(*m_session).setCellNote(QStringLiteral("here")));
     QCOMPARE(m_session->job().cellMarks.front().rpm, 7000.0);
-    QVERIFY(m_session->pasteCells(QStringLiteral("9\t9\n")) == Session::PasteResult::refused);
-    QVERIFY(m_session->pasteCells(QStringLiteral("9")) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("9\t9\n")) == CellEditor::PasteResult::refused);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("9")) == CellEditor::PasteResult::done);
     QCOMPARE(m_session->frontTable().cell(2, 1), 9.0);
-    QCOMPARE(m_session->copyCells().trimmed(), QStringLiteral("9"));
+    QCOMPARE(CellEditor(*m_session).copyCells().trimmed(), QStringLiteral("9"));
 }
 
 void SessionTest::searchSelects() {
@@ -519,17 +525,17 @@ void SessionTest::searchSelects() {
 void SessionTest::locksAndNotes() {
     QSignalSpy problems(m_session.get(), &Session::problem);
     m_session->setCell({4, 5});
-    QVERIFY(m_session->toggleLocks());
+    QVERIFY(CellEditor(*m_session).toggleLocks());
     const double locked = cell();
-    QVERIFY(!m_session->nudge(1));
+    QVERIFY(!CellEditor(*m_session).nudge(1));
     QVERIFY2(problems.last()[0].toString().contains(QStringLiteral("locked")),
              qPrintable(problems.last()[0].toString()));
     m_session->setCell({5, 5}, true);
-    QVERIFY(m_session->nudge(1)); // the other one moves
+    QVERIFY(CellEditor(*m_session).nudge(1)); // the other one moves
     QVERIFY(m_session->undoStack().undoText().contains(QStringLiteral("1 locked")));
-    const auto edits = {std::function<bool()>([&] { return m_session->smooth(1); }),
-                        std::function<bool()>([&] { return m_session->interpolate(); }),
-                        std::function<bool()>([&] { return m_session->fillFromAround(); })};
+    const auto edits = {std::function<bool()>([&] { return CellEditor(*m_session).smooth(1); }),
+                        std::function<bool()>([&] { return CellEditor(*m_session).interpolate(); }),
+                        std::function<bool()>([&] { return CellEditor(*m_session).fillFromAround(); })};
     for (const auto &edit : edits) {
         m_session->setCell({3, 4});
         m_session->setCell({6, 7}, true);
@@ -540,34 +546,35 @@ void SessionTest::locksAndNotes() {
     m_session->setContent(0.5);
     m_session->setCell({4, 5});
     const double now = cell();
-    QVERIFY(!m_session->nudge(1));
+    QVERIFY(!CellEditor(*m_session).nudge(1));
     QCOMPARE(cell(), now);
-    QVERIFY(m_session->toggleLocks()); // it counts as locked, so this unlocks
+    QVERIFY(CellEditor(*m_session).toggleLocks()); // it counts as locked, so this unlocks
     QVERIFY(m_session->job().cellMarks.empty());
-    QVERIFY(m_session->toggleLocks()); // and this locks both ends
+    QVERIFY(CellEditor(*m_session).toggleLocks()); // and this locks both ends
     QCOMPARE(m_session->job().cellMarks.size(), std::size_t{2});
-    QVERIFY(m_session->toggleLocks());
-    QVERIFY(m_session->setCellNote(QStringLiteral("  knock at the hairpin ")));
-    QCOMPARE(m_session->cellNote(), QStringLiteral("knock at the hairpin"));
+    QVERIFY(CellEditor(*m_session).toggleLocks());
+    QVERIFY(CellEditor(*m_session).setCellNote(QStringLiteral("  knock at the hairpin ")));
+    QCOMPARE(CellEditor(*m_session).cellNote(), QStringLiteral("knock at the hairpin"));
     m_session->undo();
-    QVERIFY(m_session->cellNote().isEmpty());
+    QVERIFY(CellEditor(*m_session).cellNote().isEmpty());
 }
 
 void SessionTest::blocksWithAxes() {
     m_session->setCell({2, 3});
     m_session->setCell({5, 6}, true);
-    const QString block = m_session->copyCells(true);
+    const QString block = CellEditor(*m_session).copyCells(true);
     QVERIFY2(block.startsWith(QStringLiteral("spark_deg / load_kpa / rpm\t")), qPrintable(block));
     const Table2D before = m_session->frontTable();
-    QVERIFY(m_session->enterExpression(QStringLiteral("=7")));
+    QVERIFY(CellEditor(*m_session).enterExpression(QStringLiteral("=7")));
     m_session->setCell({20, 20}); // it knows where it belongs
-    QVERIFY(m_session->pasteCells(block) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(block) == CellEditor::PasteResult::done);
     QVERIFY(m_session->frontTable() == before);
     // Breakpoints of its own: nothing happens before somebody chooses.
     const QString odd = QStringLiteral("\t2050\t4050\n75\t10\t20\n125\t30\t40\n");
-    QVERIFY(m_session->pasteCells(odd) == Session::PasteResult::choiceNeeded);
+    QVERIFY(CellEditor(*m_session).pasteCells(odd) == CellEditor::PasteResult::choiceNeeded);
     QVERIFY(m_session->frontTable() == before);
-    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::interpolate) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(odd, CellEditor::BlockAxes::interpolate) ==
+            CellEditor::PasteResult::done);
     const Table2D after = m_session->frontTable();
     QVERIFY(after.x() == before.x());
     for (std::size_t y = 0; y < after.y().size(); ++y)
@@ -578,21 +585,23 @@ void SessionTest::blocksWithAxes() {
             else // a plane: 10 at its corner, 10 more along rpm, 20 more along load
                 COMPARE_NEAR(after.cell(x, y), 10 + (rpm - 2050) / 200 + (load - 75) / 2.5, 1e-9);
         }
-    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::takeOver) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(odd, CellEditor::BlockAxes::takeOver) ==
+            CellEditor::PasteResult::done);
     QCOMPARE(m_session->frontTable().x().points(), std::vector<double>({2050, 4050}));
     QCOMPARE(m_session->frontTable().cell(1, 1), 40.0);
     m_session->setSide(TableSide::now);
-    QVERIFY(m_session->pasteCells(odd, Session::BlockAxes::takeOver) == Session::PasteResult::refused);
+    QVERIFY(CellEditor(*m_session).pasteCells(odd, CellEditor::BlockAxes::takeOver) ==
+            CellEditor::PasteResult::refused);
 }
 
 void SessionTest::regridsOneOrAll() {
     const Axis rpm({1000, 3000, 5000, 7000}), load({50, 100, 200});
     const Job before = m_session->job();
-    QVERIFY(m_session->regridTables(rpm, load, false));
+    QVERIFY(CellEditor(*m_session).regridTables(rpm, load, false));
     QVERIFY(m_session->tableAt(TableSide::base).x() == rpm && m_session->tableAt(TableSide::top).x() != rpm);
     m_session->undo();
     QVERIFY(m_session->job() == before);
-    QVERIFY(m_session->regridTables(rpm, load, true));
+    QVERIFY(CellEditor(*m_session).regridTables(rpm, load, true));
     QVERIFY(m_session->tableAt(TableSide::base).y() == load &&
             m_session->tableAt(TableSide::top).y() == load);
     m_session->undo();
@@ -602,11 +611,11 @@ void SessionTest::regridsOneOrAll() {
 void SessionTest::everyActionLeavesItsOrigin() {
     const auto here = [&] { return m_session->tableAt(TableSide::base).origin({4, 5}); };
     QVERIFY(here() == CellOrigin::unknown);
-    QVERIFY(m_session->nudge(1));
+    QVERIFY(CellEditor(*m_session).nudge(1));
     QVERIFY(here() == CellOrigin::typed);
-    QVERIFY(m_session->smooth(1));
+    QVERIFY(CellEditor(*m_session).smooth(1));
     QVERIFY(here() == CellOrigin::interpolated);
-    QVERIFY(m_session->pasteCells(QStringLiteral("12.5")) == Session::PasteResult::done);
+    QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("12.5")) == CellEditor::PasteResult::done);
     QVERIFY(here() == CellOrigin::copied);
     m_session->undo();
     QVERIFY(here() == CellOrigin::interpolated);

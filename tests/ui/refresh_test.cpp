@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/cell_editor.h"
 #include "support/test_window.h"
 #include "ui/views/tables/table_face.h"
 #include "ui/widgets/content_ruler.h"
@@ -82,7 +83,7 @@ void RefreshTest::onlyWhileSeen() {
 }
 
 void RefreshTest::onlyWhatItShows() {
-    QVERIFY(session().nudge(2));
+    QVERIFY(CellEditor(session()).nudge(2));
     QVERIFY(session().perform(QStringLiteral("air"), [](Job &job) { job.conditions.ambientKpa = 99; }));
     settle();
     QCOMPARE(m_all, 0);
@@ -113,7 +114,7 @@ void RefreshTest::whatIsPressedGoesByWhatIsShown() {
 // What another program wrote and was taken in with an edit is told as well.
 void RefreshTest::othersChangesCount() {
     QSignalSpy changes(&session(), &Session::jobChanged);
-    QVERIFY(session().nudge(2));
+    QVERIFY(CellEditor(session()).nudge(2));
     QCOMPARE(changes.size(), 1);
     const auto change = changes[0][0].value<JobChange>();
     QVERIFY(change.touches("calibration.spark") && !change.touches("tank."));

@@ -1,17 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
 #include "core/study/two_table_school.h"
+#include "session/cell_editor.h"
 #include "session/work.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 #include "ui/action_finder.h"
-#include "ui/calibration_dialogs.h"
-#include "ui/extra_tables_dialog.h"
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
 #include "ui/views/job/job_view.h"
+#include "ui/views/tables/calibration_dialogs.h"
+#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/views/verify/verify_view.h"
 #include "ui/widgets/content_ruler.h"
@@ -420,7 +421,7 @@ void ShellTest::calibrationWindowsWork() {
     m_session->setContent(0.6); // the tables beside it are levels now
     m_session->setSide(TableSide::base);
     QVERIFY(m_session->frontTable() == m_session->job().calibration.levels[1].of(m_session->quantity()));
-    QVERIFY(m_session->nudge(1));
+    QVERIFY(CellEditor(*m_session).nudge(1));
     QVERIFY(m_session->job().calibration.levels[1].of(m_session->quantity()) !=
             Study(before).blended(m_session->quantity(), 0.5));
 
@@ -429,7 +430,7 @@ void ShellTest::calibrationWindowsWork() {
     QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("keepSent")), Qt::LeftButton);
     QCOMPARE(m_session->job().revisions.size(), std::size_t{1});
     const Job kept = m_session->job();
-    QVERIFY(m_session->nudge(3));
+    QVERIFY(CellEditor(*m_session).nudge(3));
     revisions.findChild<QTableWidget *>()->selectRow(0);
     QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("compare")), Qt::LeftButton);
     QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("restore")), Qt::LeftButton);

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/test_window.h"
-#include "ui/calibration_dialogs.h"
-#include "ui/extra_tables_dialog.h"
 #include "ui/new_job_dialog.h"
-#include "ui/regrid_dialog.h"
 #include "ui/views/flow/injector_change_dialog.h"
+#include "ui/views/tables/calibration_dialogs.h"
+#include "ui/views/tables/extra_tables_dialog.h"
+#include "ui/views/tables/regrid_dialog.h"
 #include "ui/views/tables/table_grid.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/views/view.h"

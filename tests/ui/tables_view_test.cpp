@@ -4,11 +4,12 @@
 #include "core/study/content_curve.h"
 #include "core/study/load_axis.h"
 #include "core/study/spark_budget.h"
+#include "session/cell_editor.h"
 #include "support/test_window.h"
-#include "ui/extra_tables_dialog.h"
 #include "ui/new_job_dialog.h"
-#include "ui/regrid_dialog.h"
 #include "ui/text.h"
+#include "ui/views/tables/extra_tables_dialog.h"
+#include "ui/views/tables/regrid_dialog.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/widgets/report_view.h"
 
@@ -188,7 +189,7 @@ void TablesViewTest::aNoteIsWritten() {
         d.accept();
     });
     QTest::keyClick(&grid(TableSide::base), Qt::Key_N);
-    QCOMPARE(session().cellNote(), QStringLiteral("knock at the hairpin"));
+    QCOMPARE(CellEditor(session()).cellNote(), QStringLiteral("knock at the hairpin"));
     settle();
     QVERIFY(m_view->findChild<TableTools *>()->findChildren<QLabel *>().last()->text().contains(
         QStringLiteral("hairpin")));
@@ -198,7 +199,7 @@ void TablesViewTest::differencesOfFuelAndRevision() {
     QVERIFY(session().perform(QStringLiteral("keep"), [](Job &job) {
         keepRevision(job, "before the rain", "2001-02-03T04:05:06Z", "", false);
     }));
-    QVERIFY(session().nudge(4));
+    QVERIFY(CellEditor(session()).nudge(4));
     settle();
     TableTools &tools = *m_view->findChild<TableTools *>();
     QTest::keyClick(&grid(TableSide::base), Qt::Key_D); // less the base table, to begin with

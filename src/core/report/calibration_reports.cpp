@@ -43,8 +43,9 @@ Report nextReport(const Verdict &v) {
     Report out;
     out.title = MARKED("next.title", "Next");
     out.blocks.push_back(Heading{v.sentences.front(), 0});
-    Phrase rest = MARKED("next.prove", "Nothing stands against it in the tables. Prove it with logs, in steps, "
-                                       "with cuts set.");
+    Phrase rest =
+        MARKED("next.prove", "Nothing stands against it in the tables. Prove it with logs, in steps, "
+                             "with cuts set.");
     if (v.sentences.size() > 1) rest = together({v.sentences.begin() + 1, v.sentences.end()});
     out.blocks.push_back(Sentence{std::move(rest)});
     return out;
@@ -61,7 +62,8 @@ Report conversionReport(const Job &before, const ConversionLoss &loss) {
         const TableField field = tableIn(before, e.quantity, false);
         constexpr double rounding = 1e-9;
         if (std::abs(e.worst) < rounding)
-            grid.rows.push_back({quantityTitle(e.quantity), MARKED("convert.exact", "exact"), Phrase{}, Phrase{}});
+            grid.rows.push_back(
+                {quantityTitle(e.quantity), MARKED("convert.exact", "exact"), Phrase{}, Phrase{}});
         else
             grid.rows.push_back({quantityTitle(e.quantity), strongNumber(stepOf(e.worst, field.dimension)),
                                  number(stepOf(e.mean, field.dimension)),
@@ -72,16 +74,16 @@ Report conversionReport(const Job &before, const ConversionLoss &loss) {
     }
     out.blocks.push_back(std::move(grid));
     if (loss.fuel)
-        out.blocks.push_back(
-            Sentence{{MARKED("convert.fuel", "Fuel rewritten: between the cells {0} at worst, {1} on average."),
-                      {shareOf(loss.fuel->worst), shareOf(loss.fuel->mean)}}});
+        out.blocks.push_back(Sentence{
+            {MARKED("convert.fuel", "Fuel rewritten: between the cells {0} at worst, {1} on average."),
+             {shareOf(loss.fuel->worst), shareOf(loss.fuel->mean)}}});
     if (loss.loadAxis)
         out.blocks.push_back(Sentence{
             MARKED("convert.load_axis", "Breakpoints of load are rewritten, exactly; the cells stay.")});
     if (loss.boostAxis)
-        out.blocks.push_back(Sentence{
-            MARKED("convert.boost_axis", "Boost: each gear begins with the row of full throttle, or full throttle "
-                                         "with the highest gear's; part throttle is lost.")});
+        out.blocks.push_back(Sentence{MARKED(
+            "convert.boost_axis", "Boost: each gear begins with the row of full throttle, or full throttle "
+                                  "with the highest gear's; part throttle is lost.")});
     return out;
 }
 
@@ -101,14 +103,16 @@ Report injectorChangeReport(const InjectorChange &c) {
         say(MARKED("injector_change.not_linear", "That is under their linear flow: idle will wander."),
             Tone::trouble);
     if (c.rescaled)
-        say({MARKED("injector_change.rescaled",
-                    "The fuel tables hold pulse widths: every cell is rescaled. What remains between the cells: "
-                    "{0} at worst ({1}, {2}), {3} on average."),
+        say({MARKED(
+                 "injector_change.rescaled",
+                 "The fuel tables hold pulse widths: every cell is rescaled. What remains between the cells: "
+                 "{0} at worst ({1}, {2}), {3} on average."),
              {shareOf(c.residual.worst), speedOf(c.residual.rpm), pressureOf(c.residual.loadKpa),
               shareOf(c.residual.mean)}});
     else
         say({MARKED("injector_change.stay",
-                    "The fuel tables stay as they are: what they hold does not depend on the injectors. Tell the "
+                    "The fuel tables stay as they are: what they hold does not depend on the injectors. Tell "
+                    "the "
                     "controller the new flow and dead time. One that knows only a required-fuel constant: "
                     "multiply that by {0}."),
              {{c.requiredFuelFactor, D::none, 4}}});
@@ -148,13 +152,13 @@ Report regridReport(const TableField &field, const Regridded &r, bool same) {
     if (same)
         out.blocks.push_back(Sentence{MARKED("regrid.same", "These are the breakpoints it has.")});
     else
-        out.blocks.push_back(
-            Sentence{{MARKED("regrid.changes", "{0} × {1} cells. At the old breakpoints it changes at worst by ⟨{2}⟩ "
-                                               "({A}), on average by {3}."),
-                      {countOf(r.table.x().size()), countOf(r.table.y().size()), stepOf(r.worst, field.dimension),
-                       stepOf(r.mean, field.dimension)},
-                      {},
-                      {placeOf(field, r.x, r.y)}}});
+        out.blocks.push_back(Sentence{
+            {MARKED("regrid.changes", "{0} × {1} cells. At the old breakpoints it changes at worst by ⟨{2}⟩ "
+                                      "({A}), on average by {3}."),
+             {countOf(r.table.x().size()), countOf(r.table.y().size()), stepOf(r.worst, field.dimension),
+              stepOf(r.mean, field.dimension)},
+             {},
+             {placeOf(field, r.x, r.y)}}});
     return out;
 }
 
@@ -169,8 +173,8 @@ Report budgetReport(const SparkBudget &b, const OperatingPoint &at) {
                MARKED("budget.worst", "worst")},
               {}};
     for (const BudgetStep &s : b.steps)
-        grid.rows.push_back({s.title, number(angleOf(s.usualDeg)), number(angleOf(s.bestDeg)),
-                             number(angleOf(s.worstDeg))});
+        grid.rows.push_back(
+            {s.title, number(angleOf(s.usualDeg)), number(angleOf(s.bestDeg)), number(angleOf(s.worstDeg))});
     grid.rows.push_back({Phrase{MARKED("budget.delivered", "⟨delivered⟩")}, number(angleOf(b.usualDeg)),
                          number(angleOf(b.bestDeg)), number(angleOf(b.worstDeg))});
     out.blocks.push_back(std::move(grid));

@@ -22,9 +22,8 @@ const Verdict::Row *rowOf(const FlowLook &look, std::string_view check) {
 }
 
 WorstPlace placeNow(const FlowLook &look, const Verdict::Row &row) {
-    return *std::ranges::min_element(row.outcome.byContent, {}, [&](const WorstPlace &p) {
-        return std::abs(p.content - look.content);
-    });
+    return *std::ranges::min_element(row.outcome.byContent, {},
+                                     [&](const WorstPlace &p) { return std::abs(p.content - look.content); });
 }
 
 WorkedReport::Explain workingOf(const FlowLook &look, const Verdict::Row &row) {
@@ -34,8 +33,9 @@ WorkedReport::Explain workingOf(const FlowLook &look, const Verdict::Row &row) {
 }
 
 void sayHandling(WorkedReport &out) {
-    out.say(MARKED("flow.methanol", "Methanol is poisonous by swallowing, breath and skin, and its flame is hard "
-                                    "to see in daylight."),
+    out.say(MARKED("flow.methanol",
+                   "Methanol is poisonous by swallowing, breath and skin, and its flame is hard "
+                   "to see in daylight."),
             Tone::quiet);
 }
 
@@ -45,9 +45,10 @@ WorkedReport frontierReport(const FlowLook &look, const std::shared_ptr<const Fr
     WorkedReport out;
     out.report.title = MARKED("flow.frontier", "What ends the boost first");
     if (look.study->job().control == FuelControl::mechanical) {
-        out.say(MARKED("flow.frontier.mechanical",
-                       "Fuel is metered mechanically: there is no table to hold against the hardware. Look at "
-                       "⟨Pills⟩."));
+        out.say(
+            MARKED("flow.frontier.mechanical",
+                   "Fuel is metered mechanically: there is no table to hold against the hardware. Look at "
+                   "⟨Pills⟩."));
         return out;
     }
     for (const Frontier::Sentence &s : f->sentences)
@@ -59,7 +60,9 @@ WorkedReport frontierReport(const FlowLook &look, const std::shared_ptr<const Fr
     if (at < f->powerKw.size())
         out.say({MARKED("flow.frontier.power",
                         "Fuel for {0} to {1} at {2}, by the usual specific consumption (common practice)."),
-                 {{f->powerKw[at].first, D::power}, {f->powerKw[at].second, D::power}, contentOf(f->contents[at])}},
+                 {{f->powerKw[at].first, D::power},
+                  {f->powerKw[at].second, D::power},
+                  contentOf(f->contents[at])}},
                 Tone::quiet, [study = look.study, f, at] { return explainPower(study->job(), *f, at); });
     return out;
 }
@@ -69,8 +72,9 @@ namespace {
 void sayAssignment(const FlowLook &look, WorkedReport &out) {
     const Job &job = look.study->job();
     if (job.measuredInjectors.empty() || job.measuredInjectors.size() != job.cylinderNeeds.size())
-        return out.say(MARKED("flow.injectors.no_set", "Give as many measured flows as cylinders, and the best "
-                                                       "place for each is worked out."),
+        return out.say(MARKED("flow.injectors.no_set",
+                              "Give as many measured flows as cylinders, and the best "
+                              "place for each is worked out."),
                        Tone::quiet);
     std::vector<double> flows, needs;
     for (std::size_t i = 0; i < job.measuredInjectors.size(); ++i) {
@@ -87,8 +91,7 @@ void sayAssignment(const FlowLook &look, WorkedReport &out) {
     for (std::size_t c = 0; c < a.injectorOf.size(); ++c)
         grid.rows.push_back(
             {verbatim(job.cylinderNeeds[c].label),
-             out.worked(strongName(job.measuredInjectors[a.injectorOf[c]].label),
-                        Tone::plain,
+             out.worked(strongName(job.measuredInjectors[a.injectorOf[c]].label), Tone::plain,
                         [study = look.study, a, c] { return explainAssignment(study->job(), a, c); }),
              number({flows[a.injectorOf[c]], D::volumeFlow}), number(shareOf(a.lambdaRatio[c] - 1))});
     out.report.blocks.push_back(std::move(grid));
@@ -109,7 +112,9 @@ WorkedReport injectorsReport(const FlowLook &look) {
         if (!r) continue;
         const WorstPlace worst = placeNow(look, *r);
         out.say({MARKED("flow.injectors.worst", "{A} ⟨{0}⟩ at worst, at {1}: {2}, {3}."),
-                 {{worst.value, r->check->dimension}, contentOf(worst.content), speedOf(worst.rpm),
+                 {{worst.value, r->check->dimension},
+                  contentOf(worst.content),
+                  speedOf(worst.rpm),
                   pressureOf(worst.loadKpa)},
                  {},
                  {r->check->title}},
@@ -132,9 +137,10 @@ WorkedReport pumpsReport(const FlowLook &look) {
         out.say(MARKED("flow.pumps.mechanical",
                        "Fuel is metered mechanically: what comes back is the pills' work. Look at ⟨Pills⟩."));
     else
-        out.say(MARKED("flow.pumps.none", "Enter the data of a pump (flow at some pressures and voltages), then "
-                                          "which pumps are fitted. The share that the engine takes and what "
-                                          "comes back past a sensor follow."));
+        out.say(MARKED("flow.pumps.none",
+                       "Enter the data of a pump (flow at some pressures and voltages), then "
+                       "which pumps are fitted. The share that the engine takes and what "
+                       "comes back past a sensor follow."));
     return out;
 }
 
@@ -172,20 +178,23 @@ WorkedReport pumpsReport(const FlowLook &look, const EngineMap &map, const Freez
                  {shareOf(sag)}},
                 Tone::strong, [study = look.study] { return explainSag(study->job()); });
         if (sag > limitOf(job, "flow.sag"))
-            out.say(MARKED("flow.pumps.at_its_end", "The supply is at its end: do not add fuel in the table."),
-                    Tone::trouble);
+            out.say(
+                MARKED("flow.pumps.at_its_end", "The supply is at its end: do not add fuel in the table."),
+                Tone::trouble);
     }
-    out.say({MARKED("flow.pumps.log", "A log whose Δp lies more than {0} under the commanded one is a supply at "
-                                      "its end: fuel added to the table hides it."),
-             {shareOf(limitOf(job, "flow.sag"), 0)}},
-            Tone::quiet);
+    out.say(
+        {MARKED("flow.pumps.log", "A log whose Δp lies more than {0} under the commanded one is a supply at "
+                                  "its end: fuel added to the table hides it."),
+         {shareOf(limitOf(job, "flow.sag"), 0)}},
+        Tone::quiet);
     return out;
 }
 
 namespace {
 
 Phrase pullsIn(const BoostGroup &g) {
-    if (g.gear > 0) return {MARKED("flow.boost.gear", "gear {0}, {1}"), {{g.gear, D::count}, contentOf(g.content)}};
+    if (g.gear > 0)
+        return {MARKED("flow.boost.gear", "gear {0}, {1}"), {{g.gear, D::count}, contentOf(g.content)}};
     return number(contentOf(g.content));
 }
 
@@ -222,7 +231,8 @@ WorkedReport boostReport(const FlowLook &look) {
     out.report.title = MARKED("flow.boost", "Boost");
     if (job.boost.springKpa > 0) {
         Phrase words{MARKED("flow.boost.spring", "Spring ⟨{0}⟩: {1} is twice it, {2} three times."),
-                     {gaugeOf(job.boost.springKpa), gaugeOf(2 * job.boost.springKpa), gaugeOf(3 * job.boost.springKpa)}};
+                     {gaugeOf(job.boost.springKpa), gaugeOf(2 * job.boost.springKpa),
+                      gaugeOf(3 * job.boost.springKpa)}};
         if (const Verdict::Row *r = rowOf(look, "boost.spring"))
             out.say(std::move(words), Tone::strong, workingOf(look, *r));
         else
@@ -231,14 +241,16 @@ WorkedReport boostReport(const FlowLook &look) {
     const std::vector<BoostGroup> groups = boostGroups(job);
     const BoostGroup *group = boostGroupFor(groups, 0, look.content);
     if (!group)
-        out.say(MARKED("flow.boost.no_pulls", "Note duty and boost of a few pulls: the curve between them, and "
-                                              "the steps up to the target with their cuts, follow."),
+        out.say(MARKED("flow.boost.no_pulls",
+                       "Note duty and boost of a few pulls: the curve between them, and "
+                       "the steps up to the target with their cuts, follow."),
                 Tone::quiet);
     else if (job.control == FuelControl::controller)
         sayBoostSteps(look, *group, out);
-    out.say(MARKED("flow.boost.slowly", "One small step a pull, spark kept low where the engine has not been "
-                                        "before, the cut moved first. On the road it makes 1 to 2 psi more than "
-                                        "on the dyno."),
+    out.say(MARKED("flow.boost.slowly",
+                   "One small step a pull, spark kept low where the engine has not been "
+                   "before, the cut moved first. On the road it makes 1 to 2 psi more than "
+                   "on the dyno."),
             Tone::quiet);
     return out;
 }
@@ -253,9 +265,10 @@ void sayLoss(const FlowLook &look, const std::vector<SprayCell> &cells, WorkedRe
     const Verdict::Row *r = rowOf(look, "aux.loss");
     if (!r || cells.empty()) return;
     const WorstPlace p = placeNow(look, *r);
-    out.say({MARKED("flow.spray.stops", "When it stops, with the trimmed tables: ⟨{0}⟩ at worst, at {1}, {2}."),
-             {{p.value, D::mixture}, speedOf(p.rpm), pressureOf(p.loadKpa)}},
-            Tone::strong, workingOf(look, *r));
+    out.say(
+        {MARKED("flow.spray.stops", "When it stops, with the trimmed tables: ⟨{0}⟩ at worst, at {1}, {2}."),
+         {{p.value, D::mixture}, speedOf(p.rpm), pressureOf(p.loadKpa)}},
+        Tone::strong, workingOf(look, *r));
     const SprayCell cell = *std::ranges::min_element(cells, {}, [&](const SprayCell &c) {
         return std::abs(c.rpm - p.rpm) / 1000 + std::abs(c.loadKpa - p.loadKpa) / 20;
     });
@@ -272,12 +285,13 @@ void sayLoss(const FlowLook &look, const std::vector<SprayCell> &cells, WorkedRe
                  {spark, alcohol}},
                 Tone::plain, explain);
     else
-        out.say({MARKED("flow.spray.spark",
-                        "The spark stays at ⟨{0}⟩ there. The spray makes it a fuel of {1} alcohol; for that the "
-                        "spark tables hold {2} more than for the fuel alone, which is the least to take back "
-                        "when it stops."),
-                 {spark, alcohol, {leaning, D::sparkAngle}}},
-                Tone::plain, explain);
+        out.say(
+            {MARKED("flow.spray.spark",
+                    "The spark stays at ⟨{0}⟩ there. The spray makes it a fuel of {1} alcohol; for that the "
+                    "spark tables hold {2} more than for the fuel alone, which is the least to take back "
+                    "when it stops."),
+             {spark, alcohol, {leaning, D::sparkAngle}}},
+            Tone::plain, explain);
     if (r->state == CheckState::failing)
         out.say(MARKED("flow.spray.fail_safe",
                        "Not without a fail-safe: boost cut or spark taken back by a flow switch."),
@@ -291,18 +305,21 @@ WorkedReport sprayReport(const FlowLook &look, const std::vector<SprayCell> &cel
     WorkedReport out;
     out.report.title = MARKED("flow.spray", "Water and methanol spray");
     if (!sprays(job)) {
-        out.say(MARKED("flow.spray.none", "No spray is fitted. Methanol in a spray is fuel: state it, and what "
-                                          "happens when it stops is judged."));
+        out.say(MARKED("flow.spray.none",
+                       "No spray is fitted. Methanol in a spray is fuel: state it, and what "
+                       "happens when it stops is judged."));
         return out;
     }
     out.say({MARKED("flow.spray.full", "Full spray ⟨{0}⟩, from {1}, all of it from {2}."),
-             {{sprayFlowCcMin(job.aux.spray), D::volumeFlow}, pressureOf(job.aux.spray.startKpa),
+             {{sprayFlowCcMin(job.aux.spray), D::volumeFlow},
+              pressureOf(job.aux.spray.startKpa),
               pressureOf(job.aux.spray.fullKpa)}},
             Tone::strong);
     sayLoss(look, cells, out);
     if (job.aux.place == SprayPlace::beforeCompressor)
-        out.say(MARKED("flow.spray.before_blower", "Sprayed before a blower it evaporates there: a wetted sensor "
-                                                   "reads cold while the charge stays hot."));
+        out.say(MARKED("flow.spray.before_blower",
+                       "Sprayed before a blower it evaporates there: a wetted sensor "
+                       "reads cold while the charge stays hot."));
     sayHandling(out);
     return out;
 }
@@ -316,14 +333,16 @@ void sayWeather(const FlowLook &look, WorkedReport &out) {
     if (std::abs(ratio - 1) < same) return;
     const auto explain = [study = look.study, a] { return explainWeather(study->job(), a); };
     if (a.pillMm > 0)
-        out.say({MARKED("flow.pills.weather", "Today's air is {0} of that day's: for the same λ a pill of ⟨{1}⟩."),
+        out.say({MARKED("flow.pills.weather",
+                        "Today's air is {0} of that day's: for the same λ a pill of ⟨{1}⟩."),
                  {shareOf(ratio), {a.pillMm, D::length}}},
                 Tone::plain, explain);
     else
-        out.say({MARKED("flow.pills.no_pill", "Today's air is {0} of that day's: no pill gives that much, the "
-                                              "pump is too small."),
-                 {shareOf(ratio)}},
-                Tone::plain, explain);
+        out.say(
+            {MARKED("flow.pills.no_pill", "Today's air is {0} of that day's: no pill gives that much, the "
+                                          "pump is too small."),
+             {shareOf(ratio)}},
+            Tone::plain, explain);
 }
 
 Phrase exhaustWords(const PillStep &s, bool in) {
@@ -348,13 +367,14 @@ void addPills(const FlowLook &look, WorkedReport &out) {
     for (const PillStep &s : pillsOfJob(job)) {
         const bool in = s.diameterMm == job.mechanical.injection.main.diameterMm;
         const Measured pill{s.diameterMm, D::length};
-        grid.rows.push_back(
-            {in ? strongNumber(pill) : number(pill), area(s.areaMm2, false), number(gaugeOf(s.point.network.pressureKpa)),
-             out.worked(number({s.point.lambda, D::none}), Tone::plain,
-                        [study = look.study, s] {
-                            return explainPill(study->job(), s.diameterMm, s.areaMm2, s.point, s.leanerBy);
-                        }),
-             number(shareOf(s.leanerBy)), exhaustWords(s, in)});
+        grid.rows.push_back({in ? strongNumber(pill) : number(pill), area(s.areaMm2, false),
+                             number(gaugeOf(s.point.network.pressureKpa)),
+                             out.worked(number({s.point.lambda, D::none}), Tone::plain,
+                                        [study = look.study, s] {
+                                            return explainPill(study->job(), s.diameterMm, s.areaMm2, s.point,
+                                                               s.leanerBy);
+                                        }),
+                             number(shareOf(s.leanerBy)), exhaustWords(s, in)});
     }
     out.report.blocks.push_back(std::move(grid));
 }
@@ -371,9 +391,13 @@ WorkedReport pillsReport(const FlowLook &look) {
         return out;
     }
     const MixturePoint p = mixtureOfJob(job, job.mechanical.judgedRpm);
-    Phrase now{MARKED("flow.pills.now", "At {0}: ⟨{1}⟩, AFR {2}, {3} in the lines, {4} of the pump's flow reaches "
-                                        "the engine."),
-               {speedOf(p.rpm), {p.lambda, D::mixture}, {p.afr, D::none, 2}, gaugeOf(p.network.pressureKpa),
+    Phrase now{MARKED("flow.pills.now",
+                      "At {0}: ⟨{1}⟩, AFR {2}, {3} in the lines, {4} of the pump's flow reaches "
+                      "the engine."),
+               {speedOf(p.rpm),
+                {p.lambda, D::mixture},
+                {p.afr, D::none, 2},
+                gaugeOf(p.network.pressureKpa),
                 shareOf(p.network.share)}};
     if (const Verdict::Row *r = rowOf(look, "mechanical.lambda"))
         out.say(std::move(now), Tone::strong, workingOf(look, *r));
@@ -381,8 +405,8 @@ WorkedReport pillsReport(const FlowLook &look) {
         out.say(std::move(now), Tone::strong);
     sayWeather(look, out);
     for (const PassFinding &f : readPasses(job))
-        out.say({MARKED("flow.pills.pass", "⟨Pass {0}:⟩ {A}"), {countOf(f.pass + 1)}, {}, {f.words}}, Tone::plain,
-                [study = look.study, f] { return explainPass(study->job(), f); });
+        out.say({MARKED("flow.pills.pass", "⟨Pass {0}:⟩ {A}"), {countOf(f.pass + 1)}, {}, {f.words}},
+                Tone::plain, [study = look.study, f] { return explainPass(study->job(), f); });
     addPills(look, out);
     sayHandling(out);
     out.say(MARKED("flow.pills.oil", "Oil that took methanol is changed."), Tone::quiet);
@@ -406,9 +430,8 @@ Report pillChartReport(const Job &job) {
             against = c.leanerBy > 0 ? Phrase{MARKED("flow.pill_chart.more", "+{0}"), {shareOf(c.leanerBy)}}
                                      : number(shareOf(c.leanerBy));
         grid.rows.push_back({area(c.areaMm2, in), number({c.mainMm, D::length}),
-                             c.highSpeedMm > 0
-                                 ? number({c.highSpeedMm, D::length})
-                                 : Phrase{MARKED("flow.pill_chart.blanked", "blanked off")},
+                             c.highSpeedMm > 0 ? number({c.highSpeedMm, D::length})
+                                               : Phrase{MARKED("flow.pill_chart.blanked", "blanked off")},
                              number({c.point.lambda, D::none}), against,
                              number(gaugeOf(c.point.network.pressureKpa))});
     }

@@ -39,11 +39,12 @@ WorkedReport tankReport(const Job &job) {
     const UncertainTank tank = uncertainTankNow(job);
     const auto kept = std::make_shared<const Job>(job);
     const double content = tank.content().value;
-    out.report.blocks.push_back(answer(out, strongName(contentName(content, countsMethanol(job))), content, [kept] {
-        const ContentOpinions opinions = opinionsOf(*kept);
-        const Opinion *sum = opinionBy(opinions, OpinionSource::arithmetic);
-        return sum ? explainOpinion(*kept, *sum) : explainTankLevel(*kept);
-    }));
+    out.report.blocks.push_back(
+        answer(out, strongName(contentName(content, countsMethanol(job))), content, [kept] {
+            const ContentOpinions opinions = opinionsOf(*kept);
+            const Opinion *sum = opinionBy(opinions, OpinionSource::arithmetic);
+            return sum ? explainOpinion(*kept, *sum) : explainTankLevel(*kept);
+        }));
     out.say({MARKED("tank.level", "⟨{0}⟩ ± {1} of {2}"),
              {litresOf(tank.volumeL().value), litresOf(tank.volumeL().sigma), litresOf(job.tank.capacityL)}},
             Tone::strong, [kept] { return explainTankLevel(*kept); });
@@ -53,9 +54,10 @@ WorkedReport tankReport(const Job &job) {
 Report tankWordsReport(const Job &job, const ContentOpinions &opinions) {
     Report out;
     if (!job.tankEvents.empty() && uncertainTankNow(job).volumeL().value < job.tank.reserveL)
-        out.blocks.push_back(Sentence{{MARKED("tank.reserve", "Under the {0} that the pickup needs: no pulls."),
-                                       {litresOf(job.tank.reserveL)}},
-                                      Tone::trouble});
+        out.blocks.push_back(
+            Sentence{{MARKED("tank.reserve", "Under the {0} that the pickup needs: no pulls."),
+                      {litresOf(job.tank.reserveL)}},
+                     Tone::trouble});
     out.blocks.push_back(Sentence{opinions.verdict, opinions.agree ? Tone::quiet : Tone::plain});
     return out;
 }
@@ -102,31 +104,31 @@ Report mustChangeReport(const ComparedFuel &f) {
     Report out;
     out.title = verbatim(f.name);
     out.blocks.push_back(Heading{verbatim(f.name), 2});
-    out.blocks.push_back(
-        Sentence{MARKED("compare.must_change", "What must change, against what is in the tank:"), Tone::quiet});
+    out.blocks.push_back(Sentence{
+        MARKED("compare.must_change", "What must change, against what is in the tank:"), Tone::quiet});
     for (const Phrase &p : f.mustChange)
         out.blocks.push_back(Sentence{{MARKED("report.item", "· {A}"), {}, {}, {p}}});
     if (f.mustChange.empty())
         out.blocks.push_back(Sentence{MARKED("compare.nothing", "Nothing in fuel, spark or boost.")});
     for (const ShelfFlag &flag : f.flags)
         out.blocks.push_back(Sentence{flag.words, Tone::caution});
-    out.blocks.push_back(Sentence{MARKED("compare.advice", "More octane than the engine needs makes no power by "
-                                                           "itself, and without retuning it often loses some. "
-                                                           "Octane and cooling are advice, not a promise."),
-                                  Tone::quiet});
+    out.blocks.push_back(
+        Sentence{MARKED("compare.advice", "More octane than the engine needs makes no power by "
+                                          "itself, and without retuning it often loses some. "
+                                          "Octane and cooling are advice, not a promise."),
+                 Tone::quiet});
     return out;
 }
 
 Report mixReport(const std::string &first, const std::string &second, double share, const ComparedFuel &f) {
     Report out;
     out.title = MARKED("compare.mix", "Two fuels mixed");
-    out.blocks.push_back(
-        Sentence{{f.leaded ? MARKED("compare.mix.leaded",
-                                    "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}, leaded")
-                           : MARKED("compare.mix.unleaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}"),
-                  {shareOf(1 - share, 0), shareOf(share, 0), shareOf(f.content.ethanol.fraction(), 0),
-                   shareOf(f.content.methanol.fraction(), 0)},
-                  {first, second}}});
+    out.blocks.push_back(Sentence{
+        {f.leaded ? MARKED("compare.mix.leaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}, leaded")
+                  : MARKED("compare.mix.unleaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}"),
+         {shareOf(1 - share, 0), shareOf(share, 0), shareOf(f.content.ethanol.fraction(), 0),
+          shareOf(f.content.methanol.fraction(), 0)},
+         {first, second}}});
     return out;
 }
 
@@ -149,12 +151,12 @@ WorkedReport sensorReport(double hertz, double pulseMs) {
     WorkedReport out;
     out.report.title = MARKED("sensor", "Content by sensor");
     const Measured content = shareOf(s.content, 0);
-    out.report.blocks.push_back(
-        answer(out,
-               std::isfinite(s.temperatureC)
-                   ? Phrase{MARKED("sensor.answer.warm", "⟨{0}⟩ {1}"), {content, {s.temperatureC, D::temperature}}}
-                   : strongNumber(content),
-               s.content, explain));
+    out.report.blocks.push_back(answer(
+        out,
+        std::isfinite(s.temperatureC)
+            ? Phrase{MARKED("sensor.answer.warm", "⟨{0}⟩ {1}"), {content, {s.temperatureC, D::temperature}}}
+            : strongNumber(content),
+        s.content, explain));
     out.say(faultWords(s.fault), s.fault == SensorFault::none ? Tone::plain : Tone::trouble);
     return out;
 }
@@ -163,11 +165,13 @@ WorkedReport mixtureReport(double lambda, double content, const std::vector<Mixt
                            WorkedReport::Explain working) {
     WorkedReport out;
     out.report.title = MARKED("mixture", "AFR and λ");
-    out.report.blocks.push_back(answer(out, {MARKED("mixture.lambda", "⟨λ {0}⟩"), {{lambda, D::none}}}, content,
-                                       std::move(working)));
+    out.report.blocks.push_back(
+        answer(out, {MARKED("mixture.lambda", "⟨λ {0}⟩"), {{lambda, D::none}}}, content, std::move(working)));
     out.say(explainLambda(lambda, 1, {}).change);
     for (const MixtureLine &line : lines)
-        out.say({MARKED("mixture.on_scale", "⟨{0}⟩ {A}"), {{lambda * line.stoichiometry, D::none, 2}}, {},
+        out.say({MARKED("mixture.on_scale", "⟨{0}⟩ {A}"),
+                 {{lambda * line.stoichiometry, D::none, 2}},
+                 {},
                  {line.scale}});
     return out;
 }

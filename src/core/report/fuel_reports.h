@@ -22,7 +22,8 @@ WorkedReport settlingReport(const Job &job, double before, double after);
 /// What must change against the fuel in the tank, for one of the comparison.
 Report mustChangeReport(const ComparedFuel &fuel);
 /// Two fuels mixed, `share` of the second.
-Report mixReport(const std::string &first, const std::string &second, double share, const ComparedFuel &mixed);
+Report mixReport(const std::string &first, const std::string &second, double share,
+                 const ComparedFuel &mixed);
 
 WorkedReport tubeReport(const TubeReading &reading, bool methanol);
 /// pulseMs as in readContentSensor().

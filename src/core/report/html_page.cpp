@@ -32,8 +32,8 @@ std::string escaped(std::string_view text) {
 }
 
 std::string_view classOf(Tone tone) {
-    constexpr std::array<std::string_view, 7> names{"plain",   "strong", "quiet",  "caution",
-                                                   "trouble", "answer", "plain"};
+    constexpr std::array<std::string_view, 7> names{"plain",   "strong", "quiet", "caution",
+                                                    "trouble", "answer", "plain"};
     return names[static_cast<std::size_t>(tone)];
 }
 

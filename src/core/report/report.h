@@ -9,8 +9,8 @@
 
 namespace wheelwright {
 
-/// How a sentence is meant; a renderer shows it in its own way. `answer` is what was asked for itself, `leading`
-/// takes the reader to another place.
+/// How a sentence is meant; a renderer shows it in its own way. `answer` is what was asked for itself,
+/// `leading` takes the reader to another place.
 enum class Tone { plain, strong, quiet, caution, trouble, answer, leading };
 
 struct Sentence {
@@ -21,7 +21,7 @@ struct Sentence {
 
     Phrase words;
     Tone tone;
-    std::string link; ///< what shows its working, "plan:0"; empty: none
+    std::string link;                ///< what shows its working, "plan:0"; empty: none
     std::optional<double> content{}; ///< what matters in it is this content, 0 to 1: a window shows its hue
 };
 

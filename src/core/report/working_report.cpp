@@ -25,7 +25,8 @@ Report workingReport(const Explanation &x) {
     for (const ExplanationInput &i : x.inputs)
         out.blocks.push_back(
             Sentence{{MARKED("working.input", "⟨{0}⟩ {a} · {A}"), {i.value}, {i.symbol}, {i.title}},
-                     i.link.empty() ? Tone::plain : Tone::leading, i.link});
+                     i.link.empty() ? Tone::plain : Tone::leading,
+                     i.link});
     add(out, MARKED("working.change", "What would change it"), x.change);
     add(out, MARKED("working.source", "Source"), x.source);
     add(out, MARKED("working.uncertainty", "Uncertainty"), x.uncertainty);
@@ -36,11 +37,11 @@ Report noWorkingReport() {
     Report out;
     out.title = MARKED("working", "Working");
     out.blocks.push_back(Heading{out.title, 2});
-    out.blocks.push_back(
-        Sentence{MARKED("working.none", "Select any number: a cell, a mark of the margin board, a weight. Here "
-                                        "stands how it was worked out, from what, by whose formula, and what "
-                                        "would change it."),
-                 Tone::quiet});
+    out.blocks.push_back(Sentence{
+        MARKED("working.none", "Select any number: a cell, a mark of the margin board, a weight. Here "
+                               "stands how it was worked out, from what, by whose formula, and what "
+                               "would change it."),
+        Tone::quiet});
     return out;
 }
 

@@ -96,10 +96,10 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
         MARKED("lambda.model.source",
                "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "
                "correction c(E) from the job");
-    x.uncertainty = {
-        MARKED("lambda.model.uncertainty", "Charge cooling moves the true need by a few per cent; a "
-                                           "correction learned from logs takes that up."),
-        {}};
+    x.uncertainty = {MARKED("lambda.model.uncertainty",
+                            "Charge cooling moves the true need by a few per cent; a "
+                            "correction learned from logs takes that up."),
+                     {}};
     const bool outside =
         p.content < e.job().calibration.baseContent || p.content > e.job().calibration.topContent;
     x.change = outside

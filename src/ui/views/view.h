@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include <QKeySequence>
 #include <QString>
 #include <QWidget>
 
+#include <functional>
 #include <span>
+#include <vector>
 
 namespace wheelwright {
 
@@ -20,9 +23,27 @@ class View : public QWidget {
     /// Brings the input that a link of the working panel names into reach; false when it is not here.
     virtual bool showInput(const QString &link) = 0;
 
+    /// Where a job may come from while none is open.
+    enum class JobSource { file, fresh, demo };
+
   signals:
     void stationWanted(const QString &id);
-    void actionWanted(const QString &id); ///< "open", "new", "demo"
+    void jobWanted(View::JobSource from);
+};
+
+/// What an action of a view works with. The view itself is made and brought to the front by asking for it.
+struct ViewContext {
+    Session &session;
+    QWidget *window;
+    std::function<View *()> view;
+};
+
+/// An action that a view brings to the window: it stands in the menu and is found there before anybody has
+/// seen the view. All of them need a job.
+struct ViewAction {
+    const char *title; ///< to be translated in context "view"; nullptr: a line between others
+    QKeySequence keys;
+    void (*run)(const ViewContext &context);
 };
 
 struct ViewDefinition {
@@ -31,6 +52,7 @@ struct ViewDefinition {
     const char *icon;  ///< resource
     int position;      ///< in the order of work, 1–10: Alt+position opens it (10 is Alt+0)
     View *(*make)(Session &session, QWidget *parent);
+    std::vector<ViewAction> actions{}; ///< in the order of the menu
 };
 
 std::span<const ViewDefinition *const> allViews();

@@ -10,7 +10,7 @@ namespace wheelwright {
 void CopyTable::copy() const {
     const QItemSelection selection = selectionModel()->selection();
     if (selection.isEmpty()) return;
-    const QItemSelectionRange range = selection.first();
+    const QItemSelectionRange &range = selection.first();
     const auto shown = [&](int row, int column) {
         const QModelIndex index = model()->index(row, column);
         const QVariant check = index.data(Qt::CheckStateRole);

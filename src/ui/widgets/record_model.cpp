@@ -120,7 +120,8 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
 }
 
 bool RecordModel::removeRows(int row, int count, const QModelIndex &) {
-    if (row < 0 || count < 1 || static_cast<std::size_t>(row + count) > records()) return false;
+    if (row < 0 || count < 1 || static_cast<std::size_t>(row) + static_cast<std::size_t>(count) > records())
+        return false;
     return m_session.perform(tr("%1: take away").arg(text(m_list.title)), [&](Job &job) {
         for (int i = 0; i < count; ++i)
             m_list.erase(job, static_cast<std::size_t>(row));

@@ -14,7 +14,6 @@
 #include <QTabWidget>
 #include <QVBoxLayout>
 
-
 namespace wheelwright {
 
 FlowPage::FlowPage(Session &session, const char *id, const QString &title,

@@ -48,7 +48,8 @@ class FrontierPage : public FlowPage {
         m_work.start(session().jobVersion(), [study = session().sharedStudy()](const WorkControl &control) {
             return frontier(*study, frontierPoints, control.token());
         });
-        if (m_frontier->contents.empty()) say(Sentence{MARKED("flow.frontier.working", "Working it out…"), Tone::quiet});
+        if (m_frontier->contents.empty())
+            say(Sentence{MARKED("flow.frontier.working", "Working it out…"), Tone::quiet});
     }
 
   private:

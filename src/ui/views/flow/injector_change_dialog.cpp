@@ -19,7 +19,8 @@
 namespace wheelwright {
 
 InjectorChangeDialog::InjectorChangeDialog(Session &session, QWidget *parent)
-    : QDialog(parent), m_session(session), m_words(new ReportView(tr("What becomes of it"), ReportView::Fit::fills, this)) {
+    : QDialog(parent), m_session(session),
+      m_words(new ReportView(tr("What becomes of it"), ReportView::Fit::fills, this)) {
     setWindowTitle(tr("Change injectors"));
     setProperty("helpPage", "flow");
     new QFormLayout(this);
@@ -70,12 +71,11 @@ NewInjectors InjectorChangeDialog::typed() const {
 void InjectorChangeDialog::preview() {
     m_apply->setEnabled(false);
     try {
-        m_preview->start(m_session.jobVersion(),
-                         [job = m_session.job(), n = typed()] {
-                             InjectorChange c = changeInjectors(job, n);
-                             Report words = injectorChangeReport(c);
-                             return Preview{std::move(words), std::move(c.job)};
-                         });
+        m_preview->start(m_session.jobVersion(), [job = m_session.job(), n = typed()] {
+            InjectorChange c = changeInjectors(job, n);
+            Report words = injectorChangeReport(c);
+            return Preview{std::move(words), std::move(c.job)};
+        });
     } catch (const InputError &e) {
         m_preview->forget();
         m_words->say({e.words(), Tone::trouble}, m_session.units());

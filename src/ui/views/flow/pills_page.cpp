@@ -8,7 +8,6 @@
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/report_view.h"
 
-
 namespace wheelwright {
 namespace {
 

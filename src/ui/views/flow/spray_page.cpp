@@ -6,7 +6,6 @@
 #include "ui/views/flow/flow_page.h"
 #include "ui/widgets/shaded_map.h"
 
-
 namespace wheelwright {
 namespace {
 

@@ -140,8 +140,9 @@ void ComparePage::moveShare() {
     const double share = m_share->value() / 100.0;
     const ComparedFuel f = mixed(m_session.job(), m_shelf[static_cast<std::size_t>(a)],
                                  m_shelf[static_cast<std::size_t>(b)], share);
-    m_mix->show(mixReport(m_first->currentText().toStdString(), m_second->currentText().toStdString(), share, f),
-                m_session.units());
+    m_mix->show(
+        mixReport(m_first->currentText().toStdString(), m_second->currentText().toStdString(), share, f),
+        m_session.units());
     m_plot->setShare(share);
 }
 

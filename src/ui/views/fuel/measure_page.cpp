@@ -72,7 +72,8 @@ QWidget *MeasurePage::makeTube() {
     connect(m_contraction, &QComboBox::activated, this, &MeasurePage::refreshTube);
     form->addRow(m_contraction);
     m_tubeResult = new ReportView(tr("Content by tube"), ReportView::Fit::steady, card, 4);
-    connect(m_tubeResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
+    connect(m_tubeResult, &ReportView::explained, this,
+            [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_tubeResult);
     m_tubeOf = new QComboBox(card);
     m_tubeOf->setAccessibleName(tr("What was tested"));
@@ -96,7 +97,8 @@ QWidget *MeasurePage::makeSensor() {
           addField(card, "ms", tr("Low pulse, ms"), QString(), tr("Empty: not measured"))})
         connect(edit, &QLineEdit::textChanged, this, &MeasurePage::refreshSensor);
     m_sensorResult = new ReportView(tr("Content by sensor"), ReportView::Fit::steady, card, 5);
-    connect(m_sensorResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
+    connect(m_sensorResult, &ReportView::explained, this,
+            [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_sensorResult);
     m_noteSensor = new QPushButton(tr("Note it for the tank"), card);
     m_noteSensor->setProperty("main", true);
@@ -128,7 +130,8 @@ QWidget *MeasurePage::makeAfr() {
                      tr("Stoichiometry of the third scale")),
             &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
     m_afrResult = new ReportView(tr("AFR and λ"), ReportView::Fit::steady, card, 7);
-    connect(m_afrResult, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
+    connect(m_afrResult, &ReportView::explained, this,
+            [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_afrResult);
     return card;
 }
@@ -165,7 +168,8 @@ void MeasurePage::refreshTube() {
                                   number("reading", tr("± of a reading")),
                                   m_contraction->currentData().toDouble(),
                                   0.01};
-        m_tubeResult->show(tubeReport(reading, m_session.job().alcohol == Alcohol::methanol), m_session.units());
+        m_tubeResult->show(tubeReport(reading, m_session.job().alcohol == Alcohol::methanol),
+                           m_session.units());
         m_tube = reading;
     } catch (const InputError &e) {
         m_tubeResult->say({e.words(), Tone::trouble}, m_session.units());
@@ -207,17 +211,18 @@ void MeasurePage::refreshAfr() {
                              field("afr")->text().toStdString());
         m_lambda = fromShown(read, Dimension::mixture, scaleOf(m_scale->currentIndex()));
         const double content = m_session.content();
-        const auto stoichiometry = [this](int choice) { return toShown(1, Dimension::mixture, scaleOf(choice)); };
+        const auto stoichiometry = [this](int choice) {
+            return toShown(1, Dimension::mixture, scaleOf(choice));
+        };
         const std::string named = contentName(content, m_session.job().alcohol == Alcohol::methanol);
         m_afrResult->show(
-            mixtureReport(m_lambda, content,
-                          {{MARKED("mixture.gasoline", "gasoline scale"), stoichiometry(gasolineScale)},
-                           {{MARKED("mixture.true", "true for {a}"), {}, {named}}, stoichiometry(fuelScale)},
-                           {MARKED("mixture.own", "on its own number"), stoichiometry(ownScale)}},
-                          [lambda = m_lambda, scale = stoichiometry(m_scale->currentIndex()),
-                           name = m_scale->currentText().toStdString()] {
-                              return explainLambda(lambda, scale, name);
-                          }),
+            mixtureReport(
+                m_lambda, content,
+                {{MARKED("mixture.gasoline", "gasoline scale"), stoichiometry(gasolineScale)},
+                 {{MARKED("mixture.true", "true for {a}"), {}, {named}}, stoichiometry(fuelScale)},
+                 {MARKED("mixture.own", "on its own number"), stoichiometry(ownScale)}},
+                [lambda = m_lambda, scale = stoichiometry(m_scale->currentIndex()),
+                 name = m_scale->currentText().toStdString()] { return explainLambda(lambda, scale, name); }),
             m_session.units());
     } catch (const InputError &e) {
         m_afrResult->say({e.words(), Tone::trouble}, m_session.units());

@@ -198,9 +198,10 @@ void PourPage::plan() {
     } catch (const InputError &e) {
         m_problem = e.words();
         if (job.shelf.empty())
-            m_problem = MARKED("pour.no_shelf", "Put the fuels within reach on the shelf, and say in the history "
-                                                "what is in the tank: a level read and a content believed are "
-                                                "enough.");
+            m_problem =
+                MARKED("pour.no_shelf", "Put the fuels within reach on the shelf, and say in the history "
+                                        "what is in the tank: a level read and a content believed are "
+                                        "enough.");
     }
     const TankState tank = tankNow(job);
     m_flushProblem = {};

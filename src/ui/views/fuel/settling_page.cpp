@@ -22,9 +22,7 @@
 #include <algorithm>
 
 namespace wheelwright {
-namespace {
-
-} // namespace
+namespace {} // namespace
 
 SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     auto *card = makeCard(this);

@@ -50,18 +50,17 @@ QWidget *JobView::makeEmptyState() {
     layout->setSpacing(14);
     layout->addWidget(head);
     layout->addWidget(body);
-    const std::array<std::pair<QString, QString>, 3> actions{
-        std::pair{tr("Open a job…"), QStringLiteral("open")},
-        std::pair{tr("Start a new job…"), QStringLiteral("new")},
-        std::pair{tr("Open the demo job"), QStringLiteral("demo")}};
-    for (const auto &[title, id] : actions) {
-        auto *button = new QPushButton(title, page);
-        button->setObjectName(id);
-        button->setProperty("main", id == QLatin1String("open"));
-        button->setFixedWidth(220);
-        connect(button, &QPushButton::clicked, this, [this, id = id] { emit actionWanted(id); });
-        layout->addWidget(button);
-    }
+    const auto button = [&](const QString &title, const char *name, JobSource from) {
+        auto *b = new QPushButton(title, page);
+        b->setObjectName(QLatin1String(name));
+        b->setProperty("main", from == JobSource::file);
+        b->setFixedWidth(220);
+        connect(b, &QPushButton::clicked, this, [this, from] { emit jobWanted(from); });
+        layout->addWidget(b);
+    };
+    button(tr("Open a job…"), "open", JobSource::file);
+    button(tr("Start a new job…"), "new", JobSource::fresh);
+    button(tr("Open the demo job"), "demo", JobSource::demo);
     layout->addStretch(1);
     return page;
 }

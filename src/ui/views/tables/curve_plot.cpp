@@ -109,7 +109,7 @@ void CurvePlot::draw(const std::optional<ContentCurve> &curve) {
     m_below->bottomRight->setCoords(curve->lowContent * percent, 1);
     m_above->topLeft->setCoords(curve->highContent * percent, 0);
     m_above->bottomRight->setCoords(percent, 1);
-    double low = curve->correction ? 0.95 : -0.05, high = curve->correction ? 1.05 : 1.05;
+    double low = curve->correction ? 0.95 : -0.05, high = 1.05;
     for (const auto *points : {&curve->used, &curve->points, &curve->evidence})
         for (const CurvePoint &p : *points) {
             low = std::min(low, p.value - 0.03);

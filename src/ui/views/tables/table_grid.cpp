@@ -269,7 +269,7 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
     for (std::size_t i = 0; i < cells.size(); ++i) {
         const double value = shownValue(t, {i % style.columns, i / style.columns});
         const double share = std::clamp((value - low) / span, 0.0, 1.0);
-        cells[i].shade = static_cast<int>(share * (TableFace::shades - 1) + 0.5);
+        cells[i].shade = static_cast<int>(std::lround(share * (TableFace::shades - 1)));
         if (!trust.empty()) cells[i].trust = trust[i];
         if (style.numbers) cells[i].text = cellText(value);
     }

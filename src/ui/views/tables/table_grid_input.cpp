@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the mouse and the keyboard do in a table.
 #include "core/job/job_schema.h"
+#include "session/cell_editor.h"
 #include "ui/text.h"
 #include "ui/views/tables/table_grid.h"
 
@@ -117,25 +118,24 @@ void TableGrid::keyPressEvent(QKeyEvent *event) {
     const QString typed = event->text();
     const QChar c = typed.isEmpty() ? QChar() : typed.front();
     const bool control = event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier);
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_F2) {
-        reopenCell();
-    } else if (control || c.isNull()) {
-        QWidget::keyPressEvent(event);
-    } else if ((c.isDigit() || c == u'.' || c == u',') && !sign.isNull()) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_F2)
+        return reopenCell();
+    if (control || c.isNull()) return QWidget::keyPressEvent(event);
+    if ((c.isDigit() || c == u'.' || c == u',') && !sign.isNull()) {
         m_session.undo(); // the nudge was the beginning of "+2"
         beginEntry(sign + typed);
     } else if (c.isDigit() || c == u'.' || c == u',' || c == u'=' || c == u'*') {
         beginEntry(typed);
     } else if (c == u'+' || c == u'-' || c == u'−') {
         const bool first = sign.isNull();
-        if (m_session.nudge(c == u'+' ? 1 : -1) && first) m_lonelySign = c == u'+' ? u'+' : u'-';
+        if (CellEditor(m_session).nudge(c == u'+' ? 1 : -1) && first) m_lonelySign = c == u'+' ? u'+' : u'-';
         m_signPressed.start();
     } else if (c == u'/') {
-        m_session.interpolate();
+        CellEditor(m_session).interpolate();
     } else if (c == u'~') {
-        m_session.smooth();
+        CellEditor(m_session).smooth();
     } else if (c == u' ') {
-        m_session.toggleLocks();
+        CellEditor(m_session).toggleLocks();
     } else if (c.toLower() == u'k') {
         m_session.keepSelection();
     } else if (c.toLower() == u'n') {
@@ -160,7 +160,8 @@ void TableGrid::beginEntry(const QString &typed) {
 
 // Both ends move when 'now' is edited: which, and how far, is said while it is typed.
 void TableGrid::showShare() {
-    const QString words = m_entry->isVisible() ? m_session.shareOfEntry(m_entry->text()) : QString();
+    const QString words =
+        m_entry->isVisible() ? CellEditor(m_session).shareOfEntry(m_entry->text()) : QString();
     m_share->setText(words);
     m_share->setVisible(!words.isEmpty());
     m_share->adjustSize();
@@ -171,12 +172,12 @@ void TableGrid::showShare() {
 }
 
 void TableGrid::editNote() {
-    const QString old = m_session.cellNote();
+    const QString old = CellEditor(m_session).cellNote();
     bool ok = false;
     const QString note = QInputDialog::getText(
         this, tr("Note on the cell"), tr("What is worth remembering here? Nothing takes the note away."),
         QLineEdit::Normal, old, &ok);
-    if (ok) m_session.setCellNote(note);
+    if (ok) CellEditor(m_session).setCellNote(note);
 }
 
 void TableGrid::reopenCell() {
@@ -206,7 +207,7 @@ void TableGrid::endEntry(bool keep) {
     const QString typed = m_entry->text();
     // The old number as shown is rounded; leaving it alone must not round the cell.
     const bool untouched = !m_reopened.isEmpty() && typed == m_reopened;
-    if (keep && !untouched && !typed.trimmed().isEmpty() && !m_session.enterExpression(typed)) {
+    if (keep && !untouched && !typed.trimmed().isEmpty() && !CellEditor(m_session).enterExpression(typed)) {
         m_entry->selectAll(); // a mistake stays on the screen, to be put right
         return;
     }
@@ -218,7 +219,7 @@ void TableGrid::endEntry(bool keep) {
 
 void TableGrid::copy() {
     m_session.setSide(m_side);
-    QApplication::clipboard()->setText(m_session.copyCells());
+    QApplication::clipboard()->setText(CellEditor(m_session).copyCells());
 }
 
 void TableGrid::copyPicture() {
@@ -227,13 +228,13 @@ void TableGrid::copyPicture() {
 
 void TableGrid::copyWithAxes() {
     m_session.setSide(m_side);
-    QApplication::clipboard()->setText(m_session.copyCells(true));
+    QApplication::clipboard()->setText(CellEditor(m_session).copyCells(true));
 }
 
 void TableGrid::paste() {
     m_session.setSide(m_side);
     const QString block = QApplication::clipboard()->text();
-    if (m_session.pasteCells(block) != Session::PasteResult::choiceNeeded) return;
+    if (CellEditor(m_session).pasteCells(block) != CellEditor::PasteResult::choiceNeeded) return;
     QMessageBox ask(QMessageBox::Question, tr("Paste with axes"),
                     tr("The block has breakpoints that this table has not got."), QMessageBox::Cancel, this);
     ask.setInformativeText(tr("Interpolated, the table keeps its breakpoints and changes only inside the "
@@ -241,8 +242,10 @@ void TableGrid::paste() {
     const QPushButton *interpolate = ask.addButton(tr("Interpolate to this table"), QMessageBox::AcceptRole);
     const QPushButton *takeOver = ask.addButton(tr("Take over its axes"), QMessageBox::AcceptRole);
     ask.exec();
-    if (ask.clickedButton() == interpolate) m_session.pasteCells(block, Session::BlockAxes::interpolate);
-    if (ask.clickedButton() == takeOver) m_session.pasteCells(block, Session::BlockAxes::takeOver);
+    if (ask.clickedButton() == interpolate)
+        CellEditor(m_session).pasteCells(block, CellEditor::BlockAxes::interpolate);
+    if (ask.clickedButton() == takeOver)
+        CellEditor(m_session).pasteCells(block, CellEditor::BlockAxes::takeOver);
 }
 
 } // namespace wheelwright

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/revision.h"
+#include "session/cell_editor.h"
 #include "ui/text.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/steady.h"
@@ -151,7 +152,7 @@ void TableTools::refreshCell() {
         words = tr("origin: %1").arg(text(definitionOf(origin).title));
         if (locksOf(job, path, t)[c.y * t.x().size() + c.x]) words += tr(" · locked");
     }
-    if (const QString note = m_session.cellNote(); chosen == 1 && !note.isEmpty())
+    if (const QString note = CellEditor(m_session).cellNote(); chosen == 1 && !note.isEmpty())
         words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("note: %1").arg(note);
     m_cell->setText(words);
     m_cell->setToolTip(words);

@@ -6,6 +6,8 @@
 #include "core/study/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/tables/extra_tables_dialog.h"
+#include "ui/views/tables/tables_actions.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/steady.h"
 
@@ -302,14 +304,18 @@ bool TablesView::showInput(const QString &link) {
         return true;
     }
     if (link != QLatin1String("calibration.extras")) return false;
-    emit actionWanted(QStringLiteral("extras"));
+    ExtraTablesDialog::bringUp(m_session, window());
     return true;
 }
 
 const ViewDefinition &tablesView() {
     static const ViewDefinition definition{
-        "tables", QT_TRANSLATE_NOOP("view", "Tables"), ":/icons/tables.svg", 4,
-        [](Session &s, QWidget *parent) -> View * { return new TablesView(s, parent); }};
+        "tables",
+        QT_TRANSLATE_NOOP("view", "Tables"),
+        ":/icons/tables.svg",
+        4,
+        [](Session &s, QWidget *parent) -> View * { return new TablesView(s, parent); },
+        tablesActions()};
     return definition;
 }
 

@@ -22,7 +22,6 @@ class TablesView : public View {
     explicit TablesView(Session &session, QWidget *parent = nullptr);
     bool showInput(const QString &link) override;
 
-  public slots:
     void beginSearch();
     void toggleDifference();
     void toggleTrust();

@@ -33,7 +33,7 @@ QLabel *wrapping(QWidget *parent) {
 } // namespace
 
 VerifyView::VerifyView(Session &session, QWidget *parent)
-    : View(parent), m_session(session), 
+    : View(parent), m_session(session),
       m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 9)),
       m_board(new MarginBoard(session, this)) {
     setProperty("helpPage", "verify");
@@ -90,9 +90,8 @@ QString VerifyView::sentence() const {
 void VerifyView::refresh() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_sentence->say(m_session.hasJob()
-                            ? MARKED("verify.working", "Working it out…")
-                            : MARKED("verify.no_job", "Open a job to see whether it is safe."),
+        m_sentence->say(m_session.hasJob() ? MARKED("verify.working", "Working it out…")
+                                           : MARKED("verify.no_job", "Open a job to see whether it is safe."),
                         m_session.units());
         refreshDetail();
         return;

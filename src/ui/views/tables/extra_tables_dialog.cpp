@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "ui/extra_tables_dialog.h"
+#include "ui/views/tables/extra_tables_dialog.h"
 
 #include "core/base/error.h"
 #include "core/report/calibration_reports.h"
@@ -25,9 +25,16 @@
 
 namespace wheelwright {
 
+void ExtraTablesDialog::bringUp(Session &session, QWidget *window) {
+    if (auto *open = window->findChild<ExtraTablesDialog *>()) return open->raise();
+    auto *dialog = new ExtraTablesDialog(session, window);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
+}
+
 ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     : QDialog(parent), m_session(session), m_list(new QListWidget(this)), m_cells(new QTableWidget(this)),
-      m_words(makeQuiet({}, this)), 
+      m_words(makeQuiet({}, this)),
       m_budget(new ReportView(tr("Spark budget at the cursor"), ReportView::Fit::fills, this)) {
     setWindowTitle(tr("Other tables"));
     setProperty("helpPage", "tables");

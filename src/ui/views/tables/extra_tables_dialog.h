@@ -19,6 +19,8 @@ class Session;
 class ExtraTablesDialog : public QDialog {
     Q_OBJECT
   public:
+    /// Over the window; one that is open already comes to the front.
+    static void bringUp(Session &session, QWidget *window);
     explicit ExtraTablesDialog(Session &session, QWidget *parent = nullptr);
     QListWidget *list() const { return m_list; }
     QTableWidget *cells() const { return m_cells; }

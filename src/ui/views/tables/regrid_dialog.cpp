@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "ui/regrid_dialog.h"
+#include "ui/views/tables/regrid_dialog.h"
 
 #include "core/base/error.h"
 #include "core/report/calibration_reports.h"
+#include "session/cell_editor.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/report_view.h"
@@ -78,8 +79,8 @@ void RegridDialog::preview() {
 
 void RegridDialog::apply() {
     const TableField field = m_session.frontField();
-    if (m_session.regridTables(typed(*m_x, Dimension::engineSpeed, "rpm"),
-                               typed(*m_y, field.yDimension(), "load"), m_all->isChecked()))
+    if (CellEditor(m_session).regridTables(typed(*m_x, Dimension::engineSpeed, "rpm"),
+                                           typed(*m_y, field.yDimension(), "load"), m_all->isChecked()))
         accept();
 }
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "ui/calibration_dialogs.h"
+#include "ui/views/tables/calibration_dialogs.h"
 
 #include "core/base/error.h"
 #include "core/report/calibration_reports.h"
@@ -173,10 +173,11 @@ RevisionsDialog::RevisionsDialog(Session &session, QWidget *parent) : QDialog(pa
     m_name->setObjectName(QStringLiteral("name"));
     m_note = new QLineEdit(this);
     m_words = new ReportView(tr("About it"), ReportView::Fit::steady, this, 6);
-    m_words->say({MARKED("revisions.about", "A revision keeps every table and setting of the controller. Marked "
-                                            "as sent, guarded settings are compared with it in Verify."),
-                  Tone::quiet},
-                 session.units());
+    m_words->say(
+        {MARKED("revisions.about", "A revision keeps every table and setting of the controller. Marked "
+                                   "as sent, guarded settings are compared with it in Verify."),
+         Tone::quiet},
+        session.units());
     auto *form = new QFormLayout;
     form->addRow(tr("Name"), m_name);
     form->addRow(tr("Note"), m_note);
@@ -218,7 +219,8 @@ void RevisionsDialog::refresh() {
 }
 
 int RevisionsDialog::chosen() const {
-    if (m_list->currentRow() < 0) m_words->say(MARKED("revisions.choose", "Choose a revision in the list."), m_session.units());
+    if (m_list->currentRow() < 0)
+        m_words->say(MARKED("revisions.choose", "Choose a revision in the list."), m_session.units());
     return m_list->currentRow();
 }
 
@@ -234,9 +236,9 @@ void RevisionsDialog::compare() {
     if (chosen() < 0) return;
     const Revision &r = m_session.job().revisions[static_cast<std::size_t>(m_list->currentRow())];
     try {
-        m_words->show(differencesReport(m_session.job(),
-                                        differencesOf(restored(m_session.job(), r), m_session.job())),
-                      m_session.units());
+        m_words->show(
+            differencesReport(m_session.job(), differencesOf(restored(m_session.job(), r), m_session.job())),
+            m_session.units());
     } catch (const InputError &e) {
         m_words->say({e.words(), Tone::trouble}, m_session.units());
     }

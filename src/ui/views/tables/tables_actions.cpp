@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ui/views/tables/tables_actions.h"
+
+#include "core/study/load_axis.h"
+#include "core/study/spark_budget.h"
+#include "session/cell_editor.h"
+#include "ui/views/tables/calibration_dialogs.h"
+#include "ui/views/tables/extra_tables_dialog.h"
+#include "ui/views/tables/regrid_dialog.h"
+#include "ui/views/tables/tables_view.h"
+
+#include <QInputDialog>
+
+namespace wheelwright {
+namespace {
+
+using C = const ViewContext &;
+
+TablesView &inFront(C c) {
+    return *static_cast<TablesView *>(c.view());
+}
+
+void smoothWithStrength(C c) {
+    bool ok = false;
+    constexpr double usual = 0.5;
+    const double strength = QInputDialog::getDouble(
+        c.window, TablesView::tr("Smooth"),
+        TablesView::tr("How far towards the line between the neighbours, 0 to 1:"), usual, 0.01, 1, 2, &ok);
+    if (ok) CellEditor(c.session).smooth(strength);
+}
+
+// What the engine really gets of the spark that is asked for.
+void explainSparkBudget(C c) {
+    Session &s = c.session;
+    const Table2D &table = s.table();
+    const bool load = s.quantity() != CalibratedQuantity::boost;
+    const double y = load ? loadOfAxis(s.job(), table.y()[s.cell().y]) : s.job().conditions.ambientKpa;
+    s.explain(explainBudget(s.study(), {s.content(), table.x()[s.cell().x], y}));
+}
+
+} // namespace
+
+std::vector<ViewAction> tablesActions() {
+    const ViewAction line{nullptr, {}, nullptr};
+    return {
+        {QT_TRANSLATE_NOOP("view", "Interpolate the selected cells ( / )"), {},
+         [](C c) { CellEditor(c.session).interpolate(); }},
+        {QT_TRANSLATE_NOOP("view", "Interpolate along rows"), {},
+         [](C c) { CellEditor(c.session).interpolate(CellEditor::Along::rows); }},
+        {QT_TRANSLATE_NOOP("view", "Interpolate along columns"), {},
+         [](C c) { CellEditor(c.session).interpolate(CellEditor::Along::columns); }},
+        {QT_TRANSLATE_NOOP("view", "Smooth the selected cells ( ~ )"), {},
+         [](C c) { CellEditor(c.session).smooth(); }},
+        {QT_TRANSLATE_NOOP("view", "Smooth with a strength…"), {}, smoothWithStrength},
+        {QT_TRANSLATE_NOOP("view", "Lock or unlock the selected cells ( Space )"), {},
+         [](C c) { CellEditor(c.session).toggleLocks(); }},
+        {QT_TRANSLATE_NOOP("view", "Fill the selected cells from their neighbours"), Qt::CTRL | Qt::Key_Period,
+         [](C c) { CellEditor(c.session).fillFromAround(); }},
+        {QT_TRANSLATE_NOOP("view", "Nudge the selected cells up ( + )"), {},
+         [](C c) { CellEditor(c.session).nudge(1); }},
+        {QT_TRANSLATE_NOOP("view", "Nudge the selected cells down ( − )"), {},
+         [](C c) { CellEditor(c.session).nudge(-1); }},
+        line,
+        {QT_TRANSLATE_NOOP("view", "Find cells…"), QKeySequence::Find, [](C c) { inFront(c).beginSearch(); }},
+        {QT_TRANSLATE_NOOP("view", "Show values or differences ( D )"), {},
+         [](C c) { inFront(c).toggleDifference(); }},
+        {QT_TRANSLATE_NOOP("view", "Show where the engine and the logs have been ( W )"), {},
+         [](C c) { inFront(c).toggleTrust(); }},
+        {QT_TRANSLATE_NOOP("view", "Re-grid…"), {}, [](C c) { RegridDialog(c.session, c.window).exec(); }},
+        {QT_TRANSLATE_NOOP("view", "Other tables…"), Qt::CTRL | Qt::Key_T,
+         [](C c) { ExtraTablesDialog::bringUp(c.session, c.window); }},
+        {QT_TRANSLATE_NOOP("view", "Convert school or meaning…"), {},
+         [](C c) { ConvertDialog(c.session, c.window).exec(); }},
+        {QT_TRANSLATE_NOOP("view", "Revisions…"), Qt::CTRL | Qt::Key_R,
+         [](C c) { RevisionsDialog(c.session, c.window).exec(); }},
+        {QT_TRANSLATE_NOOP("view", "Spark budget at the cursor"), Qt::CTRL | Qt::Key_B, explainSparkBudget},
+    };
+}
+
+} // namespace wheelwright
