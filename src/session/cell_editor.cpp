@@ -42,14 +42,17 @@ QString CellEditor::selectionWords() const {
     if (cells > 1) return tr("%1 cells").arg(cells);
     return QString::fromStdString(
         format(m_session.table().x()[m_session.cell().x], Dimension::engineSpeed, m_session.units()) + ", " +
-        format(m_session.table().y()[m_session.cell().y], tableIn(m_session.job(), m_session.quantity(), false).yDimension(), m_session.units()));
+        format(m_session.table().y()[m_session.cell().y],
+               tableIn(m_session.job(), m_session.quantity(), false).yDimension(), m_session.units()));
 }
 
 bool CellEditor::toggleLocks() {
     const Table2D front = m_session.frontTable();
     const CellSet cells = m_session.chosenIn(front);
-    const std::vector<bool> locks = m_session.side() == TableSide::now ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
-                                                             : locksOf(m_session.job(), frontPaths().front(), front);
+    const std::vector<bool> locks =
+        m_session.side() == TableSide::now
+            ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
+            : locksOf(m_session.job(), frontPaths().front(), front);
     const bool lock = !unlocked(cells, locks, front).empty();
     return m_session.perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
         for (const std::string &path : frontPaths())
@@ -84,7 +87,8 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
     const bool now = m_session.side() == TableSide::now;
     const Table2D front = m_session.frontTable();
     const std::vector<bool> locks =
-        now ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content()) : locksOf(m_session.job(), frontPaths().front(), front);
+        now ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
+            : locksOf(m_session.job(), frontPaths().front(), front);
     Table2D wanted = front;
     edit(wanted);
     std::size_t held = 0;
@@ -108,7 +112,8 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
             if (now)
                 setBlend(job, m_session.quantity(), m_session.content(), wanted);
             else
-                endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) = wanted;
+                endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) =
+                    wanted;
         },
         how, true);
 }
@@ -116,13 +121,15 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
 bool CellEditor::enterExpression(const QString &typed) {
     CellExpression expression;
     try {
-        expression =
-            parseCellExpression(typed.toStdString(), tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units());
+        expression = parseCellExpression(typed.toStdString(),
+                                         tableIn(m_session.job(), m_session.quantity(), false).dimension,
+                                         m_session.units());
     } catch (const InputError &e) {
         m_session.report(text(e.words()));
         return false;
     }
-    return editCells(typed.trimmed(), [&](Table2D &t) { applyExpression(t, m_session.chosenIn(t), expression); });
+    return editCells(typed.trimmed(),
+                     [&](Table2D &t) { applyExpression(t, m_session.chosenIn(t), expression); });
 }
 
 QString CellEditor::shareOfEntry(const QString &typed) const {
@@ -137,8 +144,9 @@ QString CellEditor::shareOfEntry(const QString &typed) const {
         const BlendEnds ends = SchoolModel(after).at(m_session.quantity(), m_session.content());
         const double rpm = before.low->x()[m_session.cell().x], y = before.low->y()[m_session.cell().y];
         const auto step = [&](const Table2D *was, const Table2D *is) {
-            return QString::fromStdString(format(was->lookup(rpm, y).value, dimension, m_session.units(), false) +
-                                          " → " + format(is->lookup(rpm, y).value, dimension, m_session.units()));
+            return QString::fromStdString(
+                format(was->lookup(rpm, y).value, dimension, m_session.units(), false) + " → " +
+                format(is->lookup(rpm, y).value, dimension, m_session.units()));
         };
         return tr("base %1, top %2").arg(step(before.low, ends.low), step(before.high, ends.high));
     } catch (const InputError &) {
@@ -160,7 +168,8 @@ bool CellEditor::interpolate(Along along) {
         tr("interpolate"),
         [&](Table2D &t) {
             if (both)
-                interpolateRegion(t, {m_session.inFront(t, m_session.selection().from), m_session.inFront(t, m_session.selection().to)});
+                interpolateRegion(t, {m_session.inFront(t, m_session.selection().from),
+                                      m_session.inFront(t, m_session.selection().to)});
             else if (along == Along::columns)
                 interpolateColumns(t, m_session.chosenIn(t));
             else
@@ -171,7 +180,8 @@ bool CellEditor::interpolate(Along along) {
 
 bool CellEditor::smooth(double strength) {
     return editCells(
-        tr("smooth"), [&](Table2D &t) { smoothCells(t, m_session.chosenIn(t), strength); }, CellOrigin::interpolated);
+        tr("smooth"), [&](Table2D &t) { smoothCells(t, m_session.chosenIn(t), strength); },
+        CellOrigin::interpolated);
 }
 
 bool CellEditor::fillFromAround() {
@@ -187,7 +197,9 @@ bool CellEditor::regridTables(const Axis &x, const Axis &y, bool all) {
         [&](Job &job) {
             std::vector<Table2D *> tables;
             if (all) tables = tablesOf(job, m_session.quantity());
-            if (!all) tables = {&endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top)};
+            if (!all)
+                tables = {&endTable(job, m_session.quantity(), m_session.content(),
+                                    m_session.side() == TableSide::top)};
             for (Table2D *t : tables)
                 *t = regrid(*t, x, y).table;
         },
@@ -225,7 +237,10 @@ bool CellEditor::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &cho
                              MARKED("found.what_the_engine_gets_now", "what the engine gets now"));
         return m_session.perform(
             tr("Paste %1 with its axes").arg(text(field.title)),
-            [&](Job &job) { endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) = pasted; },
+            [&](Job &job) {
+                endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) =
+                    pasted;
+            },
             CellOrigin::copied);
     }
     const bool exact = axes == BlockAxes::ask;
@@ -275,12 +290,13 @@ CellEditor::PasteResult CellEditor::pasteCells(const QString &text, BlockAxes ax
             tr("paste"),
             [&](Table2D &t) {
                 if (single)
-                    return applyExpression(
-                        t, m_session.chosenIn(t),
-                        {CellExpression::Operation::set, fromShown(rows[0][0], dimension, m_session.units())});
+                    return applyExpression(t, m_session.chosenIn(t),
+                                           {CellExpression::Operation::set,
+                                            fromShown(rows[0][0], dimension, m_session.units())});
                 for (std::size_t y = 0; y < rows.size(); ++y)
                     for (std::size_t x = 0; x < rows[y].size(); ++x)
-                        t.setCell({corner.x + x, corner.y + y}, fromShown(rows[y][x], dimension, m_session.units()));
+                        t.setCell({corner.x + x, corner.y + y},
+                                  fromShown(rows[y][x], dimension, m_session.units()));
             },
             CellOrigin::copied));
     } catch (const InputError &e) {
@@ -302,7 +318,8 @@ QString CellEditor::copyCells(bool withAxes) const {
     // The shortest digits that read back to the same number. Three digits after the point could be taken for
     // thousands where text is pasted; four cannot.
     const auto number = [&](double v, Dimension d) {
-        const QString text = QString::number(toShown(v, d, m_session.units()), 'g', QLocale::FloatingPointShortest);
+        const QString text =
+            QString::number(toShown(v, d, m_session.units()), 'g', QLocale::FloatingPointShortest);
         const bool likeThousands = text.size() - text.indexOf(u'.') == 4 && text.contains(u'.');
         return likeThousands ? text + u'0' : text;
     };

@@ -6,9 +6,9 @@
 
 namespace wheelwright {
 
-/// Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by both
-/// ends by their weights; locked cells stay as they are. Made where it is needed: it holds nothing but the
-/// session. False when nothing came of it; the reason goes out as the session's problem().
+/// Edits of the selected cells of the table in front, each one step of undo. An edit of 'now' is shared by
+/// both ends by their weights; locked cells stay as they are. Made where it is needed: it holds nothing but
+/// the session. False when nothing came of it; the reason goes out as the session's problem().
 class CellEditor {
     Q_DECLARE_TR_FUNCTIONS(CellEditor)
   public:

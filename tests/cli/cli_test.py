@@ -110,6 +110,21 @@ class Command(unittest.TestCase):
         self.assertEqual(duty["worst"]["limit"], 0.95)
         self.assertEqual(duty["origin"], "common practice")
 
+    def test_reports_say_what_the_checks_found(self):
+        checks = {c["id"]: c for c in self.json("verify", self.job, code=1)["checks"]}
+        worst = checks["flow.duty"]["worst"]
+        out = self.json("report", self.job, "flow.injectors", "--content", worst["content"], "--workings")
+        self.assertIn(f"{worst['value'] * 100:.1f} %", out["text"])
+        duty = out["workings"][0]
+        self.assertAlmostEqual(duty["result"], worst["value"], delta=1e-9)
+        self.assertEqual(duty["title"], "Injector duty")
+        self.assertIn("fuel per cycle / flow", duty["formula"])
+        text = self.run_cli("report", self.job, "flow.injectors", "--content", worst["content"]).stdout
+        self.assertEqual(text, out["text"])
+        self.assertEqual(self.json("report", self.job, "verdict", code=1)["title"], "Verdict")
+        self.refused("report", self.job, "nothing", words=["one of", "flow.pumps", "'nothing'"])
+        self.refused("report", self.job, "fuel.shelf", "--today", "soon", words=["--today", "'soon'"])
+
     def test_verify_a_clear_job(self):
         document = json.loads(DEMO.read_text())
         document["injectors"]["flow_cc_min"] = 1100

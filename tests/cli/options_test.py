@@ -34,6 +34,8 @@ CASES = [
       "--shelf-sigma": "0.02,0.02", "--pour-sigma": "0.02", "--reserve-l": "25"}),
     ("tank plan", f"{JOB} --target-ethanol 0.3", {"--target-ethanol": "0.4", "--level-l": "50"}),
     ("tank sheet", f"{JOB} --target-ethanol 0.3", {"--target-ethanol": "0.4", "--level-l": "50", "--today": "2026-09-09", "--html": ""}),
+    ("report", f"{JOB} flow.injectors", {"--content": "0.8", "--workings": "", "--html": ""}),
+    ("report", f"{JOB} fuel.shelf", {"--today": "2026-09-09"}),
     ("tank pour", f"{TANK} --add-l 10",
      {"--capacity-l": "25", "--volume-l": "21", "--ethanol": "0.6", "--methanol": "0.1", "--add-l": "11", "--add-ethanol": "0.3", "--add-methanol": "0.1",
       "--volume-sigma-l": "1", "--ethanol-sigma": "0.02", "--add-sigma-l": "0.5", "--add-ethanol-sigma": "0.02"}),

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/tank_history.h"
+#include "core/report/pour_sheet.h"
 #include "support/phrases.h"
 #include "support/test_window.h"
+#include "ui/text.h"
 #include "ui/views/fuel/compare_page.h"
 #include "ui/views/fuel/component_model.h"
 #include "ui/views/fuel/fuel_view.h"
@@ -14,12 +16,16 @@
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/record_table.h"
+#include "ui/widgets/report_text.h"
 
 #include <QAbstractItemModelTester>
 #include <QClipboard>
+#include <QFile>
 #include <QLineEdit>
+#include <QProcess>
 #include <QSlider>
 #include <QTableView>
+#include <QTemporaryDir>
 #include <QTextBrowser>
 
 using namespace wheelwright;
@@ -41,6 +47,7 @@ class FuelViewTest : public QObject {
     void cleanup() { m_window.reset(); }
     void fuelSaysWhatToPour();
     void planIsPrintedCopiedAndExplained();
+    void theSheetIsSavedInEveryForm();
     void believingAnOpinionIsOneStep();
     void shelfIsEditedInPlace();
     void historyIsEditedInPlace();
@@ -85,6 +92,31 @@ void FuelViewTest::fuelSaysWhatToPour() {
     settle();
     pour->level()->clear();
     QVERIFY(pour->plansText().contains(QStringLiteral("on the shelf")));
+}
+
+// The outside referee of the PDF: pdftotext (poppler).
+void FuelViewTest::theSheetIsSavedInEveryForm() {
+    const QTemporaryDir folder;
+    const Job &job = m_window->session.job();
+    const PourRequest r = pourRequestOf(job, 0.4);
+    const Report sheet = pourSheet(job.name, false, r, planPour(r), "2026-05-16");
+    const auto saved = [&](const char *name) {
+        const QString path = folder.filePath(QLatin1String(name));
+        saveReport(path, sheet, m_window->session.units());
+        QFile file(path);
+        return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+    };
+    QCOMPARE(QString::fromUtf8(saved("a.txt")), text(plainText(sheet, wordingOf(m_window->session.units()))));
+    QVERIFY(saved("a.html").startsWith("<!DOCTYPE html>"));
+    QVERIFY(saved("a.pdf").startsWith("%PDF-"));
+    QProcess reader;
+    reader.start(QStringLiteral("pdftotext"),
+                 {QStringLiteral("-layout"), folder.filePath(QStringLiteral("a.pdf")), QStringLiteral("-")});
+    QVERIFY(reader.waitForFinished() && reader.exitCode() == 0);
+    const QString inPdf = QString::fromUtf8(reader.readAll());
+    for (const char *words : {"Thistle", "7.15 L of Sealed ethanol", "no ignition source", "poisonous"})
+        QVERIFY2(inPdf.contains(QString::fromUtf8(words)), qPrintable(inPdf));
+    EXPECT_INPUT_ERROR(saveReport(folder.filePath(QStringLiteral("none/a.pdf")), sheet, {}), "a.pdf");
 }
 
 void FuelViewTest::planIsPrintedCopiedAndExplained() {

@@ -9,6 +9,7 @@ namespace wheelwright {
 void addFuelCommand(CLI::App &app, int &exitCode);
 void addBlendCommand(CLI::App &app, int &exitCode);
 void addVerifyCommand(CLI::App &app, int &exitCode);
+void addReportCommand(CLI::App &app, int &exitCode);
 void addTableCommand(CLI::App &app, int &exitCode);
 void addJobCommand(CLI::App &app, int &exitCode);
 void addTankCommand(CLI::App &app, int &exitCode);

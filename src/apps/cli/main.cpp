@@ -15,6 +15,7 @@ int main(int argc, char **argv) {
     addFuelCommand(app, exitCode);
     addBlendCommand(app, exitCode);
     addVerifyCommand(app, exitCode);
+    addReportCommand(app, exitCode);
     addTableCommand(app, exitCode);
     addJobCommand(app, exitCode);
     addTankCommand(app, exitCode);

@@ -24,7 +24,7 @@ Sentence answer(WorkedReport &out, Phrase words, double content, WorkedReport::E
 
 // A flag of the shelf, with the fuel that it is about.
 Sentence flagged(const std::string &fuel, const ShelfFlag &flag) {
-    return {{MARKED("shelf.flag", "⟨{a}⟩ {A}"), {}, {fuel}, {flag.words}}, Tone::caution};
+    return {{MARKED("shelf.flag", "⟨{a}⟩: {A}"), {}, {fuel}, {flag.words}}, Tone::caution};
 }
 
 } // namespace

@@ -1,11 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/report_text.h"
 
+#include "core/base/error.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 
+#include <QBuffer>
+#include <QFileInfo>
 #include <QImage>
+#include <QPageLayout>
+#include <QPageSize>
 #include <QPainter>
+#include <QPdfWriter>
+#include <QSaveFile>
 #include <QSvgRenderer>
 #include <QTextCursor>
 #include <QTextDocument>
@@ -167,6 +174,44 @@ void writeForPrint(QTextDocument &document, const Report &report, const UnitChoi
     out.title(report.title);
     for (const Block &block : report.blocks)
         std::visit(out, block);
+}
+
+void paintReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units) {
+    QTextDocument document;
+    writeForPrint(document, report, units);
+    document.print(&pages);
+}
+
+namespace {
+
+std::string pdfOf(const Report &report, const UnitChoice &units) {
+    QBuffer bytes;
+    bytes.open(QIODevice::WriteOnly);
+    QPdfWriter pdf(&bytes);
+    pdf.setPageSize(QPageSize(QPageSize::A4));
+    constexpr int edgeMm = 18;
+    pdf.setPageMargins(QMarginsF(edgeMm, edgeMm, edgeMm, edgeMm), QPageLayout::Millimeter);
+    pdf.setTitle(text(report.title, units));
+    paintReport(pdf, report, units);
+    return bytes.data().toStdString();
+}
+
+} // namespace
+
+void saveReport(const QString &path, const Report &report, const UnitChoice &units) {
+    const QString kind = QFileInfo(path).suffix().toLower();
+    std::string out;
+    if (kind == QLatin1String("pdf"))
+        out = pdfOf(report, units);
+    else if (kind == QLatin1String("html") || kind == QLatin1String("htm"))
+        out = htmlPage(report, wordingOf(units));
+    else
+        out = plainText(report, wordingOf(units));
+    QSaveFile file(path);
+    if (!file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(out)) < 0 || !file.commit())
+        throw InputError(path.toStdString(),
+                         MARKED("expected.a_file_that_can_be_written", "a file that can be written"),
+                         file.errorString().toStdString());
 }
 
 } // namespace wheelwright

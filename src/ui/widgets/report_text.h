@@ -2,6 +2,9 @@
 #pragma once
 #include "core/report/report.h"
 
+#include <QString>
+
+class QPagedPaintDevice;
 class QTextDocument;
 
 namespace wheelwright {
@@ -12,5 +15,12 @@ void writeReport(QTextDocument &document, const Report &report, const UnitChoice
 
 /// The same to be printed: black, with its title.
 void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units);
+
+/// The same on the pages of a printer or a file.
+void paintReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units);
+
+/// Saves it as what the name ends in: .pdf (A4), .html, else plain text. Throws InputError when it cannot be
+/// written.
+void saveReport(const QString &path, const Report &report, const UnitChoice &units);
 
 } // namespace wheelwright

@@ -19,13 +19,13 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QEvent>
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QPushButton>
-#include <QTextDocument>
 #include <QUrl>
 #include <QVBoxLayout>
 
@@ -87,22 +87,26 @@ QWidget *PourPage::makePlanCard() {
     auto *printButton = new QPushButton(tr("Print…"), card);
     printButton->setToolTip(tr("A sheet to take along to the pump"));
     connect(printButton, &QPushButton::clicked, this, &PourPage::print);
+    auto *saveButton = new QPushButton(tr("Save…"), card);
+    saveButton->setToolTip(tr("The same sheet as PDF, HTML page or plain text"));
+    connect(saveButton, &QPushButton::clicked, this, &PourPage::save);
     m_plans = makeText(tr("Pour plans"), ReportView::Fit::fills, card);
     auto *layout = new QGridLayout(card);
     layout->addWidget(makeHead(tr("To pour for the content looked at"), card), 0, 0);
     layout->addWidget(m_level, 0, 1);
     layout->addWidget(copyButton, 0, 2);
-    layout->addWidget(printButton, 0, 3);
-    layout->addWidget(m_plans, 1, 0, 1, 4);
-    layout->addWidget(makeFlushRow(card), 2, 0, 1, 4);
+    layout->addWidget(saveButton, 0, 3);
+    layout->addWidget(printButton, 0, 4);
+    layout->addWidget(m_plans, 1, 0, 1, 5);
+    layout->addWidget(makeFlushRow(card), 2, 0, 1, 5);
     m_effectsText = makeText(tr("If it is just filled up"), ReportView::Fit::fills, card);
     // Not a label: a label that changes its text lays out the whole page anew, at every step of the content.
     constexpr int twoLines = 46;
     m_flushText = makeText(tr("Flush plan"), ReportView::Fit::fills, card);
     m_flushText->setFixedHeight(twoLines);
     m_flushText->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    layout->addWidget(m_flushText, 3, 0, 1, 4);
-    layout->addWidget(m_effectsText, 4, 0, 1, 4);
+    layout->addWidget(m_flushText, 3, 0, 1, 5);
+    layout->addWidget(m_effectsText, 4, 0, 1, 5);
     layout->setRowStretch(1, 7);
     layout->setRowStretch(4, 3);
     layout->setColumnStretch(0, 1);
@@ -263,9 +267,20 @@ void PourPage::print() {
     dialog.setWindowTitle(tr("Print the plans"));
     if (dialog.exec() != QDialog::Accepted) return;
     m_refresh->now();
-    QTextDocument document;
-    writeForPrint(document, sheet(), m_session.units());
-    document.print(&printer);
+    paintReport(printer, sheet(), m_session.units());
+}
+
+void PourPage::save() {
+    m_refresh->now();
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("pour.pdf"),
+                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
+    if (path.isEmpty()) return;
+    try {
+        saveReport(path, sheet(), m_session.units());
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
 }
 
 QString PourPage::plansText() const {

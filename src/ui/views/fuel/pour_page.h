@@ -43,6 +43,7 @@ class PourPage : public QWidget {
     void plan();                               ///< asks core anew; the pages show what it said
     void explainLink(const QUrl &link);
     void print();
+    void save();
     void copy();
 
     Session &m_session;
