@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/error.h"
 #include "session/session.h"
 #include "session/work.h"
 #include "ui/shell.h"
@@ -113,8 +114,19 @@ int main(int argc, char **argv) {
     });
     Shell shell(session, settings);
     if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
-    for (const QString &path : parser.positionalArguments())
-        shell.openPath(path);
+    for (const QString &path : parser.positionalArguments()) {
+        // What quits when it is done needs the job at once; the window does not wait for it.
+        if (!throwAway || !path.endsWith(QLatin1String(".wwjob"))) {
+            shell.openPath(path);
+            continue;
+        }
+        try {
+            session.openJob(path.toStdString());
+        } catch (const InputError &e) {
+            std::fprintf(stderr, "wheelwright: %s\n", e.what());
+            return 2;
+        }
+    }
 
     if (render) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));

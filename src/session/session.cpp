@@ -71,7 +71,9 @@ TableEnd endOf(TableSide side) {
 Session::Session(Clock clock, QObject *parent)
     : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
       m_study(std::make_shared<const Study>(m_none)),
-      m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()) {
+      m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
+      m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)) {
+    connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
     connect(m_verdictWork.get(), &WorkSignals::finished, this, [this] {
         if (const auto *verdict = m_verdictWork->result()) m_verdict = *verdict;
         if (!m_verdictWork->error().isEmpty()) emit problem(m_verdictWork->error());
@@ -86,6 +88,7 @@ const Job &Session::job() const {
 }
 
 void Session::adopt(JobStore store) {
+    m_opening->forget(); // another job is here already
     m_editor = std::make_unique<JobEditor>(std::move(store));
     m_undo.clear();
     m_verdict.reset();
@@ -106,9 +109,38 @@ void Session::adopt(JobStore store) {
 }
 
 void Session::openJob(const fs::path &path) {
-    if (m_editor && fs::exists(path) && fs::equivalent(m_editor->store().path(), path))
-        return; // it is open here already; a second opener would find it locked
+    if (isOpen(path)) return; // it is open here already; a second opener would find it locked
     adopt(JobStore::open(path));
+}
+
+bool Session::isOpen(const fs::path &path) const {
+    std::error_code none; // a file that is not there is not open
+    return m_editor && fs::equivalent(m_editor->store().path(), path, none);
+}
+
+// A connection may go from thread to thread, one after the other: it is used by one at a time.
+void Session::beginOpening(const fs::path &path) {
+    if (isOpen(path)) return emit jobOpened(QString::fromStdString(path.string()));
+    m_opening->start(
+        0, [path](const WorkControl &) { return std::make_shared<JobStore>(JobStore::open(path)); });
+}
+
+void Session::cancelOpening() {
+    m_opening->forget();
+}
+
+WorkSignals &Session::opening() {
+    return *m_opening;
+}
+
+void Session::takeOpened() {
+    const QString error = m_opening->error();
+    const auto store = m_opening->result() ? *m_opening->result() : nullptr;
+    m_opening->forget();
+    if (!store) return emit problem(error);
+    const QString path = QString::fromStdString(store->path().string());
+    adopt(std::move(*store));
+    emit jobOpened(path);
 }
 
 void Session::createJob(const fs::path &path, const Job &job) {
@@ -152,6 +184,7 @@ void Session::closeJob() {
     ++m_version;
     m_study = std::make_shared<const Study>(m_none);
     m_verdictWork->forget();
+    m_opening->forget();
     m_undo.clear();
     m_cell = m_anchor = {};
     m_verdict.reset();

@@ -24,6 +24,7 @@ class JobEditor;
 class JobStore;
 template <class T>
 class Work;
+class WorkSignals;
 
 /// Which of the three tables stands in front.
 enum class TableSide { base, now, top };
@@ -48,6 +49,11 @@ class Session : public QObject {
     const Study &study() const { return *m_study; }
     std::shared_ptr<const Study> sharedStudy() const { return m_study; }
     void openJob(const std::filesystem::path &path);
+    /// The same beside the window's thread: what is open stays until the other is there (jobOpened) or could
+    /// not be read (problem). The newest request wins; cancelOpening() forgets it.
+    void beginOpening(const std::filesystem::path &path);
+    void cancelOpening();
+    WorkSignals &opening();
     void createJob(const std::filesystem::path &path, const Job &job);
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
     void exportJob(const std::filesystem::path &document) const;
@@ -114,6 +120,7 @@ class Session : public QObject {
 
   signals:
     void jobReplaced();                       ///< another job, or none
+    void jobOpened(const QString &path);      ///< that beginOpening() was asked for
     void jobChanged(const JobChange &change); ///< the open job differs, by this
     void stateChanged();                      ///< stateText()
     void contentChanged();
@@ -127,6 +134,8 @@ class Session : public QObject {
   private:
     friend class ChangeCommand;
     void adopt(JobStore store);
+    void takeOpened();
+    bool isOpen(const std::filesystem::path &path) const;
     bool write(const JobChange &change, const QString &what, JobChange &theirs);
     void show(const JobChange &theirs, const JobChange &step);
     void renewStudy();
@@ -141,6 +150,7 @@ class Session : public QObject {
     std::shared_ptr<const Study> m_study;
     QUndoStack m_undo;
     std::unique_ptr<Work<std::shared_ptr<const Verdict>>> m_verdictWork;
+    std::unique_ptr<Work<std::shared_ptr<JobStore>>> m_opening;
     std::uint64_t m_version = 0;
     std::shared_ptr<const Verdict> m_verdict;
     double m_content = 0;

@@ -12,6 +12,7 @@
 #include "ui/widgets/least_size.h"
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/work_bar.h"
 #include "ui/widgets/working_panel.h"
 
 #include <QApplication>
@@ -90,6 +91,9 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     statusBar()->setSizeGripEnabled(false);
 
     connect(&session, &Session::problem, m_notice, &NoticeBar::say);
+    connect(&session, &Session::jobOpened, this, &Shell::remember);
+    statusBar()->addPermanentWidget(new WorkBar(
+        session.opening(), [this] { m_session.cancelOpening(); }, this));
     connect(&session, &Session::done, this, [this](const QString &what) {
         m_notice->hide();
         statusBar()->showMessage(what);
@@ -216,10 +220,7 @@ void Shell::openPath(const QString &path) {
         importJobDocument(path);
         return;
     }
-    attempt([&] {
-        m_session.openJob(toPath(path));
-        remember(path);
-    });
+    m_session.beginOpening(toPath(path));
 }
 
 void Shell::openDemo(const QString &name) {

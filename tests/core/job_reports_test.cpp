@@ -109,8 +109,8 @@ void JobReportsTest::everyReportIsWhole_data() {
             QTest::addRow("%d at %g", which, content) << which << content;
 }
 
-// Whatever the job: every place of a text is filled, rows are as long as their heads, links lead to workings that
-// say something.
+// Whatever the job: every place of a text is filled, rows are as long as their heads, links lead to workings
+// that say something.
 void JobReportsTest::everyReportIsWhole() {
     QFETCH(int, which);
     QFETCH(double, content);
@@ -133,7 +133,8 @@ void JobReportsTest::everyReportIsWhole() {
                 const auto at = static_cast<std::size_t>(std::stoi(s.link.substr(8)));
                 QVERIFY(at < made.workings.size());
                 const Explanation x = made.workings[at]();
-                QVERIFY2(!x.title.empty() && !x.formula.empty() && std::isfinite(x.result.value), s.link.c_str());
+                QVERIFY2(!x.title.empty() && !x.formula.empty() && std::isfinite(x.result.value),
+                         s.link.c_str());
             }
         QCOMPARE(linked.size(), made.workings.size()); // a working that nothing leads to is none
         for (const Block &b : made.report.blocks)
@@ -165,7 +166,8 @@ void JobReportsTest::theWorstOfTheInjectorsIsTheVerdicts() {
     }
     QCOMPARE(names.size(), job.measuredInjectors.size());
     const double spread = std::sqrt(sum / static_cast<double>(names.size()));
-    COMPARE_NEAR(saying(sentencesOf(made.report), "flow.injectors.spread").words.values[0].value, spread, 1e-9);
+    COMPARE_NEAR(saying(sentencesOf(made.report), "flow.injectors.spread").words.values[0].value, spread,
+                 1e-9);
     // Nothing judged yet: no number of it is said.
     const FlowLook early{look.study, nullptr, 0.8};
     QVERIFY(!says(sentencesOf(injectorsReport(early).report).front().words, "duty"));
@@ -182,11 +184,14 @@ void JobReportsTest::theLeastThatComesBackIsTheMaps() {
     const Sentence said_ = saying(all, "flow.pumps.least");
     COMPARE_NEAR(said_.words.values[1].value, least, 1e-12);
     const OperatingPoint at{0.4, said_.words.values[2].value, said_.words.values[3].value};
-    COMPARE_NEAR(pumpFlowAtLoad(look.study->job(), at.loadKpa) - made.workings[0]().substituted.values[1].value,
+    COMPARE_NEAR(pumpFlowAtLoad(look.study->job(), at.loadKpa) -
+                     made.workings[0]().substituted.values[1].value,
                  least, 1e-9);
-    COMPARE_NEAR(saying(all, "flow.pumps.share").words.values[0].value, placeOf(look, "flow.pump").value, 1e-12);
+    COMPARE_NEAR(saying(all, "flow.pumps.share").words.values[0].value, placeOf(look, "flow.pump").value,
+                 1e-12);
     QVERIFY(says(saying(all, "flow.pumps.freeze").words, "210 kPa and 5000 rpm"));
-    QVERIFY(says(saying(sentencesOf(pumpsReport(look, map, {}).report), "flow.pumps.no_freeze").words, "enough"));
+    QVERIFY(
+        says(saying(sentencesOf(pumpsReport(look, map, {}).report), "flow.pumps.no_freeze").words, "enough"));
     Job sagging = demoJob();
     sagging.supply.commandedKpa = 300;
     sagging.supply.measuredKpa = 276; // 8 %
@@ -227,8 +232,8 @@ void JobReportsTest::aSprayThatStopsIsSaid() {
     const auto all = sentencesOf(sprayReport(look, cells).report);
     const WorstPlace lost = placeOf(look, "aux.loss");
     COMPARE_NEAR(saying(all, "flow.spray.stops").words.values[0].value, lost.value, 1e-12);
-    COMPARE_NEAR(saying(all, "flow.spray.full").words.values[0].value, sprayFlowCcMin(look.study->job().aux.spray),
-                 1e-12);
+    COMPARE_NEAR(saying(all, "flow.spray.full").words.values[0].value,
+                 sprayFlowCcMin(look.study->job().aux.spray), 1e-12);
     QCOMPARE(saying(all, "flow.spray.fail_safe").tone, Tone::trouble);
     QVERIFY(says(saying(all, "flow.methanol").words, "poisonous"));
 }
@@ -249,7 +254,8 @@ void JobReportsTest::theMixtureStandsOnEveryScale() {
 void JobReportsTest::conversionsSayWhatTheyLose() {
     const Job job = demoJob();
     SchoolConversion c = convertSchool(job, {School::fuelModel, {}, 0.03});
-    const Report made = conversionReport(job, {School::fuelModel, c.errors, TableResidual{0.02, 0.01, 0, 0, 0}, true});
+    const Report made =
+        conversionReport(job, {School::fuelModel, c.errors, TableResidual{0.02, 0.01, 0, 0, 0}, true});
     const Grid grid = gridOf(made);
     QCOMPARE(grid.rows.size(), c.errors.size());
     for (std::size_t i = 0; i < c.errors.size(); ++i) {
@@ -276,7 +282,8 @@ void JobReportsTest::differencesAreCounted() {
     COMPARE_NEAR(table.words.values[0].value, 2, 0);
     COMPARE_NEAR(table.words.values[1].value, 2.5, 1e-12);
     QVERIFY(says(table.words, "Spark, base: 2 cells, at most 2.50° at "));
-    QVERIFY(std::ranges::any_of(all, [](const Sentence &s) { return says(s.words, "guarded"); })); // the rev limit
+    QVERIFY(std::ranges::any_of(all,
+                                [](const Sentence &s) { return says(s.words, "guarded"); })); // the rev limit
     QCOMPARE(said(sentencesOf(differencesReport(job, {})).front().words), std::string("Nothing differs."));
 }
 
@@ -337,7 +344,8 @@ void JobReportsTest::contentIsShownInItsHue() {
     const Sentence tank = sentencesOf(tankReport(job).report).front();
     COMPARE_NEAR(*tank.content, uncertainTankNow(job).content().value, 1e-12);
     const auto settling = gridOf(settlingReport(job, 0.1, 0.6).report);
-    COMPARE_NEAR(settling.rows[0][2].words.values[0].value, settlingMinutes(fuelPathOf(job, false), 0.1, 0.6), 1e-12);
+    COMPARE_NEAR(settling.rows[0][2].words.values[0].value, settlingMinutes(fuelPathOf(job, false), 0.1, 0.6),
+                 1e-12);
     COMPARE_NEAR(settling.rows[1][1].words.values[0].value,
                  injectorSettlingMinutes(fuelPathOf(job, true), 0.1, 0.6), 1e-12);
 }

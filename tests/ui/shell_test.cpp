@@ -3,6 +3,7 @@
 #include "core/study/two_table_school.h"
 #include "session/cell_editor.h"
 #include "session/work.h"
+#include "store/job_store.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -508,10 +509,27 @@ void ShellTest::closeAndReopen() {
     QCOMPARE(m_shell->station(), QStringLiteral("job"));
     QVERIFY(!m_session->hasJob());
     m_shell->openPath(path("thistle.wwjob"));
-    QVERIFY(m_session->job() == job);
+    QVERIFY(!m_session->hasJob()); // beside the window's thread
+    QTRY_VERIFY(m_session->job() == job);
     m_shell->openPath(path("nothing.wwjob"));
-    QVERIFY(m_shell->notice().sentence().contains(QStringLiteral("no file of that name")));
+    QTRY_VERIFY(m_shell->notice().sentence().contains(QStringLiteral("no file of that name")));
     QVERIFY(m_session->job() == job);
+    // What is open already is not opened again; what is not wanted any more does not come.
+    QSignalSpy opened(m_session.get(), &Session::jobOpened), replaced(m_session.get(), &Session::jobReplaced);
+    m_shell->openPath(path("thistle.wwjob"));
+    QCOMPARE(opened.size(), 1);
+    QCOMPARE(replaced.size(), 0);
+    m_session->closeJob();
+    m_shell->openPath(path("thistle.wwjob"));
+    m_session->cancelOpening();
+    QTest::qWait(300);
+    QVERIFY(!m_session->hasJob());
+    // Of two the newest wins, and the lock of the other is let go.
+    std::filesystem::copy_file(path("thistle.wwjob").toStdString(), path("second.wwjob").toStdString());
+    m_shell->openPath(path("thistle.wwjob"));
+    m_shell->openPath(path("second.wwjob"));
+    QTRY_COMPARE(m_session->path().filename(), std::filesystem::path("second.wwjob"));
+    QVERIFY(!JobStore::open(path("thistle.wwjob").toStdString()).readOnly());
 }
 
 void ShellTest::fieldsTakeOtherUnits() {
@@ -658,10 +676,11 @@ void ShellTest::recentFilesAreKept() {
     openDemo();
     m_session->closeJob();
     m_shell->openPath(path("thistle.wwjob"));
+    QTRY_VERIFY(m_session->hasJob());
     QVERIFY(m_settings->value(QStringLiteral("recent")).toStringList().contains(path("thistle.wwjob")));
     m_session->closeJob();
     action(QStringLiteral("thistle   "))->trigger();
-    QVERIFY(m_session->hasJob());
+    QTRY_VERIFY(m_session->hasJob());
 }
 
 void ShellTest::everythingIsNamed() {

@@ -25,10 +25,16 @@ struct ReportArguments {
 Json describe(const Explanation &x) {
     Json inputs = Json::array();
     for (const ExplanationInput &i : x.inputs)
-        inputs.push_back({{"symbol", i.symbol}, {"title", i.title}, {"value", i.value.value}, {"link", i.link}});
-    return {{"title", x.title},       {"result", x.result.value}, {"formula", x.formula},
-            {"with_numbers", x.substituted}, {"inputs", inputs},  {"source", x.source},
-            {"uncertainty", x.uncertainty},  {"change", x.change}};
+        inputs.push_back(
+            {{"symbol", i.symbol}, {"title", i.title}, {"value", i.value.value}, {"link", i.link}});
+    return {{"title", x.title},
+            {"result", x.result.value},
+            {"formula", x.formula},
+            {"with_numbers", x.substituted},
+            {"inputs", inputs},
+            {"source", x.source},
+            {"uncertainty", x.uncertainty},
+            {"change", x.change}};
 }
 
 int run(const ReportArguments &a) {
@@ -43,12 +49,14 @@ int run(const ReportArguments &a) {
         const Explanation x = made.workings[i]();
         workings.push_back(describe(x));
         const Report own = workingReport(x);
-        if (!a.json) made.report.blocks.insert(made.report.blocks.end(), own.blocks.begin(), own.blocks.end());
+        if (!a.json)
+            made.report.blocks.insert(made.report.blocks.end(), own.blocks.begin(), own.blocks.end());
     }
     // A verdict with a finding is one here too.
-    const bool finding = kind.id == "verdict" && std::ranges::any_of(look.verdict->rows, [](const Verdict::Row &r) {
-                             return r.state == CheckState::failing;
-                         });
+    const bool finding =
+        kind.id == "verdict" && std::ranges::any_of(look.verdict->rows, [](const Verdict::Row &r) {
+            return r.state == CheckState::failing;
+        });
     const int exitCode = finding ? exitFindings : exitGood;
     const Wording wording;
     const std::string text = a.html ? htmlPage(made.report, wording) : plainText(made.report, wording);
@@ -68,7 +76,9 @@ void addReportCommand(CLI::App &app, int &exitCode) {
     std::string known;
     for (const JobReport &r : allJobReports())
         known += (known.empty() ? "" : ", ") + std::string(r.id);
-    CLI::App *sub = app.add_subcommand("report", "What a page of the window says of a job, as a document. Exit code 1 for a verdict with a finding");
+    CLI::App *sub = app.add_subcommand(
+        "report",
+        "What a page of the window says of a job, as a document. Exit code 1 for a verdict with a finding");
     auto a = std::make_shared<ReportArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("report", a->id, "One of " + known)->required();

@@ -16,7 +16,9 @@ using Day = std::string_view;
 
 constexpr std::array reports{
     JobReport{"verdict", MARKED("verdict.title", "Verdict"),
-              [](Look l, Day) { return WorkedReport{verdictReport(*l.verdict), {}}; }},
+              [](Look l, Day) {
+                  return WorkedReport{verdictReport(*l.verdict), {}};
+              }},
     JobReport{"flow.frontier", MARKED("flow.frontier", "What ends the boost first"),
               [](Look l, Day) {
                   const bool controller = l.study->job().control == FuelControl::controller;
@@ -25,7 +27,8 @@ constexpr std::array reports{
               }},
     JobReport{"flow.injectors", MARKED("flow.injectors", "Injectors"),
               [](Look l, Day) { return injectorsReport(l); }},
-    JobReport{"flow.pumps", MARKED("flow.pumps", "Pumps and return"), [](Look l, Day) { return pumpsReport(l); }},
+    JobReport{"flow.pumps", MARKED("flow.pumps", "Pumps and return"),
+              [](Look l, Day) { return pumpsReport(l); }},
     JobReport{"flow.boost", MARKED("flow.boost", "Boost"), [](Look l, Day) { return boostReport(l); }},
     JobReport{"flow.spray", MARKED("flow.spray", "Water and methanol spray"),
               [](Look l, Day) {
@@ -37,7 +40,9 @@ constexpr std::array reports{
     JobReport{"fuel.tank", MARKED("tank.now", "In the tank"),
               [](Look l, Day) { return tankReport(l.study->job()); }},
     JobReport{"fuel.shelf", MARKED("shelf.must_be_known", "What must be known before pouring"),
-              [](Look l, Day day) { return WorkedReport{shelfReport(shelfOf(l.study->job(), day)), {}}; }},
+              [](Look l, Day day) {
+                  return WorkedReport{shelfReport(shelfOf(l.study->job(), day)), {}};
+              }},
     JobReport{"fuel.settling", MARKED("settling", "Until it has settled"),
               [](Look l, Day) {
                   const Job &job = l.study->job();
