@@ -99,6 +99,10 @@ class JobReportsTest : public QObject {
     void stepsShowThreeDigits();
     void aWorkingSaysAllOfItself();
     void contentIsShownInItsHue();
+    void otherInjectorsAreJudged();
+    void otherBreakpointsAreCounted();
+    void aMixtureNamesItsShares();
+    void theVerdictComesFirst();
 };
 
 void JobReportsTest::everyReportIsWhole_data() {
@@ -263,6 +267,10 @@ void JobReportsTest::conversionsSayWhatTheyLose() {
         QCOMPARE(grid.rows[i][1].words.id == "convert.exact", exact);
         if (!exact) COMPARE_NEAR(grid.rows[i][1].words.values[0].value, c.errors[i].worst, 1e-12);
     }
+    SchoolError down; // an error downwards is one too
+    down.worst = -1.5;
+    const Grid one = gridOf(conversionReport(job, {School::stack, {down}}));
+    COMPARE_NEAR(one.rows[0][1].words.values[0].value, -1.5, 0);
     const auto all = sentencesOf(made);
     COMPARE_NEAR(saying(all, "convert.fuel").words.values[0].value, 0.02, 1e-12);
     QVERIFY(says(saying(all, "convert.load_axis").words, "exactly"));
@@ -343,11 +351,92 @@ void JobReportsTest::contentIsShownInItsHue() {
     const Job job = demoJob();
     const Sentence tank = sentencesOf(tankReport(job).report).front();
     COMPARE_NEAR(*tank.content, uncertainTankNow(job).content().value, 1e-12);
+    Job low = job;
+    low.tank.reserveL = uncertainTankNow(job).volumeL().value + 1;
+    const auto words = [](const Job &j) { return sentencesOf(tankWordsReport(j, opinionsOf(j))); };
+    QCOMPARE(saying(words(low), "tank.reserve").tone, Tone::trouble);
+    QVERIFY(words(job).front().words.id != "tank.reserve");
     const auto settling = gridOf(settlingReport(job, 0.1, 0.6).report);
     COMPARE_NEAR(settling.rows[0][2].words.values[0].value, settlingMinutes(fuelPathOf(job, false), 0.1, 0.6),
                  1e-12);
     COMPARE_NEAR(settling.rows[1][1].words.values[0].value,
                  injectorSettlingMinutes(fuelPathOf(job, true), 0.1, 0.6), 1e-12);
+}
+
+void JobReportsTest::otherInjectorsAreJudged() {
+    NewInjectors larger;
+    larger.flowCcMin = 1000;
+    larger.linearMinMs = 3; // longer than any idle pulse of them
+    const InjectorChange c = changeInjectors(demoJob(), larger);
+    const auto all = sentencesOf(injectorChangeReport(c));
+    const Sentence duty = saying(all, "injector_change.duty"), pulse = saying(all, "injector_change.pulse");
+    COMPARE_NEAR(duty.words.values[0].value, c.dutyAfter, 0);
+    COMPARE_NEAR(duty.words.values[1].value, c.dutyBefore, 0);
+    QVERIFY(c.dutyAfter < c.dutyBefore);
+    COMPARE_NEAR(pulse.words.values[0].value, c.shortestAfterMs, 0);
+    COMPARE_NEAR(pulse.words.values[1].value, c.shortestBeforeMs, 0);
+    QCOMPARE(saying(all, "injector_change.not_linear").tone, Tone::trouble);
+    // VE tables do not know the injectors: 725 cc/min over 1000.
+    QVERIFY(says(saying(all, "injector_change.stay").words, "multiply that by 0.7250"));
+    Job pulses = changeFuelMeaning(demoJob(), FuelMeaning::pulseWidth).job;
+    const InjectorChange rescaled = changeInjectors(pulses, larger);
+    const Sentence remains = saying(sentencesOf(injectorChangeReport(rescaled)), "injector_change.rescaled");
+    COMPARE_NEAR(remains.words.values[0].value, rescaled.residual.worst, 0);
+    COMPARE_NEAR(remains.words.values[3].value, rescaled.residual.mean, 0);
+}
+
+void JobReportsTest::otherBreakpointsAreCounted() {
+    const Job job = demoJob();
+    const TableField field = tableIn(job, CalibratedQuantity::spark, false);
+    const Regridded r = regrid(field.of(job), Axis({1000, 4000, 7000}), Axis({20, 100, 200, 260}));
+    const Sentence s = sentencesOf(regridReport(field, r, false)).front();
+    QVERIFY(says(s.words, "3 × 4 cells."));
+    COMPARE_NEAR(s.words.values[2].value, r.worst, 0);
+    COMPARE_NEAR(s.words.values[3].value, r.mean, 0);
+    QVERIFY(says(sentencesOf(regridReport(field, r, true)).front().words, "breakpoints it has"));
+    // An axis without a unit is named.
+    TableField boost = tableIn(job, CalibratedQuantity::boost, false);
+    Regridded by;
+    by.x = 3000;
+    by.y = 80;
+    by.worst = 5;
+    QVERIFY(says(sentencesOf(regridReport(boost, by, false)).front().words, "(3000 rpm, throttle 80)"));
+}
+
+void JobReportsTest::aMixtureNamesItsShares() {
+    const Job job = demoJob();
+    const std::vector<Fuel> shelf = shelfOf(job, "");
+    const ComparedFuel half = mixed(job, shelf[0], shelf[1], 0.25); // 10 % and 78 % alcohol: 27 %
+    QCOMPARE(said(sentencesOf(mixReport(shelf[0].name, shelf[1].name, 0.25, half)).front().words),
+             std::string("75 % Pump premium, 25 % Seasonal high-ethanol: ethanol 27 %, methanol 0 %"));
+    ComparedFuel leaded = half;
+    leaded.leaded = true;
+    QVERIFY(says(sentencesOf(mixReport("a", "b", 0.25, leaded)).front().words, ", leaded"));
+    const auto fuels = compareFuels(Study(job), "2026-05-16", {});
+    for (const ComparedFuel &f : fuels) {
+        const auto all = sentencesOf(mustChangeReport(f));
+        std::size_t items = 0, cautions = 0;
+        for (const Sentence &s : all) {
+            items += s.words.id == "report.item";
+            cautions += s.tone == Tone::caution;
+        }
+        QCOMPARE(items, f.mustChange.size());
+        QCOMPARE(cautions, f.flags.size());
+    }
+}
+
+void JobReportsTest::theVerdictComesFirst() {
+    const auto v = verify(demoJob());
+    for (const Report &r : {verdictReport(*v), nextReport(*v)}) {
+        const auto head = std::get<Heading>(r.blocks.front());
+        QCOMPARE(head.level, 0);
+        QCOMPARE(said(head.words), said(v->sentences.front()));
+    }
+    const std::string text = plainText(verdictReport(*v), {});
+    for (const Phrase &p : v->sentences)
+        QVERIFY(text.find(said(p)) != std::string::npos);
+    QVERIFY(text.find(said(notJudged(*v))) != std::string::npos);
+    QVERIFY(plainText(nextReport(*v), {}).find(said(v->sentences.back())) != std::string::npos);
 }
 
 CORE_TEST_MAIN(JobReportsTest)

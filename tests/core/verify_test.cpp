@@ -593,8 +593,9 @@ void VerifyTest::checksOfTheHardware() {
 
 void VerifyTest::verdictInWords() {
     const std::string words = said(inWords(*verify(demoJob())));
-    for (const char *part : {"Safe from E2 to E75.", "From E76: injector duty (worst ", " rpm, 245 kPa, E85)",
-                             "From E61 to E75, caution: injector duty"})
+    for (const char *part : {"Safe from E2 to E75.", "Up to E1: fuel for content (worst ",
+                             "; from E91 fuel for content", "From E76: injector duty (worst ",
+                             " rpm, 245 kPa, E85)", "From E61 to E75, caution: injector duty"})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);

@@ -524,6 +524,11 @@ void ShellTest::closeAndReopen() {
     m_session->cancelOpening();
     QTest::qWait(300);
     QVERIFY(!m_session->hasJob());
+    // A job that is made meanwhile is the one that stays.
+    m_shell->openPath(path("thistle.wwjob"));
+    m_session->createJob(path("made.wwjob").toStdString(), demoJob());
+    QTest::qWait(300);
+    QCOMPARE(m_session->path().filename(), std::filesystem::path("made.wwjob"));
     // Of two the newest wins, and the lock of the other is let go.
     std::filesystem::copy_file(path("thistle.wwjob").toStdString(), path("second.wwjob").toStdString());
     m_shell->openPath(path("thistle.wwjob"));

@@ -75,7 +75,7 @@ PhraseText frameOf(const Verdict &v, Run run, bool caution) {
 Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
     std::vector<Phrase> parts;
     for (const Finding &f : findingsIn(v, run, state)) {
-        const bool later = f.from > run.from && run.from != run.to;
+        const bool later = f.from > run.from;
         parts.emplace_back(
             later ? MARKED("verdict.finding.later", "from {b} {A} (worst {0} at {1}, {2}, {a})")
                   : MARKED("verdict.finding", "{A} (worst {0} at {1}, {2}, {a})"),
