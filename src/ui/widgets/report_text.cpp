@@ -162,10 +162,18 @@ class RichText {
 } // namespace
 
 void writeReport(QTextDocument &document, const Report &report, const UnitChoice &units) {
-    document.clear();
+    document.setUndoRedoEnabled(false);
+    // One edit: what shows the document lays it out once, not after every piece.
+    QTextCursor whole(&document);
+    whole.beginEditBlock();
+    whole.select(QTextCursor::Document);
+    whole.removeSelectedText();
+    whole.setBlockFormat({});
+    whole.setCharFormat({});
     RichText out(document, units, false);
     for (const Block &block : report.blocks)
         std::visit(out, block);
+    whole.endEditBlock();
 }
 
 void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units) {
