@@ -92,8 +92,12 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
 
     connect(&session, &Session::problem, m_notice, &NoticeBar::say);
     connect(&session, &Session::jobOpened, this, &Shell::remember);
-    statusBar()->addPermanentWidget(new WorkBar(
-        session.opening(), [this] { m_session.cancelOpening(); }, this));
+    auto *opening = new WorkBar(
+        session.opening(), [this] { m_session.cancelOpening(); }, this);
+    constexpr int asHighAsTheBar = 22;
+    opening->setMaximumHeight(asHighAsTheBar);
+    opening->setStyleSheet(QStringLiteral("QPushButton { padding: 0 10px; }"));
+    statusBar()->addPermanentWidget(opening);
     connect(&session, &Session::done, this, [this](const QString &what) {
         m_notice->hide();
         statusBar()->showMessage(what);
