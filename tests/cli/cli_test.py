@@ -117,7 +117,7 @@ class Command(unittest.TestCase):
         self.assertIn(f"{worst['value'] * 100:.1f} %", out["text"])
         duty = out["workings"][0]
         self.assertAlmostEqual(duty["result"], worst["value"], delta=1e-9)
-        self.assertEqual(duty["title"], "Injector duty")
+        self.assertEqual((duty["title"], duty["unit"]), ("Injector duty", "fraction"))
         self.assertIn("fuel per cycle / flow", duty["formula"])
         text = self.run_cli("report", self.job, "flow.injectors", "--content", worst["content"]).stdout
         self.assertEqual(text, out["text"])

@@ -116,6 +116,15 @@ void FuelViewTest::theSheetIsSavedInEveryForm() {
     const QString inPdf = QString::fromUtf8(reader.readAll());
     for (const char *words : {"Thistle", "7.15 L of Sealed ethanol", "no ignition source", "poisonous"})
         QVERIFY2(inPdf.contains(QString::fromUtf8(words)), qPrintable(inPdf));
+    // Never over a job, whatever the name ends in.
+    const auto bytes = [&] {
+        QFile open(QString::fromStdString(m_window->session.path().string()));
+        return open.open(QIODevice::ReadOnly) ? open.readAll() : QByteArray();
+    };
+    const QByteArray before = bytes();
+    EXPECT_INPUT_ERROR(saveReport(QString::fromStdString(m_window->session.path().string()), sheet, {}),
+                       "job");
+    QVERIFY(!before.isEmpty() && bytes() == before);
     EXPECT_INPUT_ERROR(saveReport(folder.filePath(QStringLiteral("none/a.pdf")), sheet, {}), "a.pdf");
 }
 

@@ -22,19 +22,23 @@ struct ReportArguments {
     bool workings = false, html = false, json = false;
 };
 
+// Shares are held as fractions, whatever unit they are shown in.
+std::string_view heldIn(Dimension d) {
+    const Unit &u = internalUnit(d);
+    return u.scale == 1 ? u.id : "fraction";
+}
+
 Json describe(const Explanation &x) {
     Json inputs = Json::array();
     for (const ExplanationInput &i : x.inputs)
-        inputs.push_back(
-            {{"symbol", i.symbol}, {"title", i.title}, {"value", i.value.value}, {"link", i.link}});
-    return {{"title", x.title},
-            {"result", x.result.value},
-            {"formula", x.formula},
-            {"with_numbers", x.substituted},
-            {"inputs", inputs},
-            {"source", x.source},
-            {"uncertainty", x.uncertainty},
-            {"change", x.change}};
+        inputs.push_back({{"symbol", i.symbol},
+                          {"title", i.title},
+                          {"value", i.value.value},
+                          {"unit", heldIn(i.value.dimension)},
+                          {"link", i.link}});
+    return {{"title", x.title},     {"result", x.result.value},      {"unit", heldIn(x.result.dimension)},
+            {"formula", x.formula}, {"with_numbers", x.substituted}, {"inputs", inputs},
+            {"source", x.source},   {"uncertainty", x.uncertainty},  {"change", x.change}};
 }
 
 int run(const ReportArguments &a) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/report_text.h"
 
-#include "core/base/error.h"
+#include "session/export_file.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 
@@ -12,7 +12,6 @@
 #include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 #include <QSvgRenderer>
 #include <QTextCursor>
 #include <QTextDocument>
@@ -215,11 +214,7 @@ void saveReport(const QString &path, const Report &report, const UnitChoice &uni
         out = htmlPage(report, wordingOf(units));
     else
         out = plainText(report, wordingOf(units));
-    QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(out)) < 0 || !file.commit())
-        throw InputError(path.toStdString(),
-                         MARKED("expected.a_file_that_can_be_written", "a file that can be written"),
-                         file.errorString().toStdString());
+    exportFile(path.toStdString(), out);
 }
 
 } // namespace wheelwright

@@ -19,8 +19,8 @@ void writeForPrint(QTextDocument &document, const Report &report, const UnitChoi
 /// The same on the pages of a printer or a file.
 void paintReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units);
 
-/// Saves it as what the name ends in: .pdf (A4), .html, else plain text. Throws InputError when it cannot be
-/// written.
+/// Saves it as what the name ends in: .pdf (A4), .html, else plain text. Never over a job.
+/// Throws InputError when it cannot be written.
 void saveReport(const QString &path, const Report &report, const UnitChoice &units);
 
 } // namespace wheelwright

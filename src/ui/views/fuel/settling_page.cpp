@@ -22,8 +22,6 @@
 #include <algorithm>
 
 namespace wheelwright {
-namespace {} // namespace
-
 SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     auto *card = makeCard(this);
     m_words = new ReportView(tr("Until it has settled"), ReportView::Fit::steady, card, 7);
