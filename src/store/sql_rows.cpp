@@ -251,18 +251,20 @@ Row counted(RowTable table, Row row) {
 
 } // namespace
 
-void RowWriter::put(RowTable table, const Row &given) {
+bool RowWriter::put(RowTable table, Row row) {
     const RowTableDefinition &d = definitionOf(table);
-    Row row = given;
+    bool wasThere = false;
     for (RowValue &v : row) // SQLite keeps no sign of a zero, and the digest is of what it keeps
         if (double *number = std::get_if<double>(&v); number && *number == 0) *number = 0;
     if (m_digests) {
         SQLite::Statement &select = m_statements->select(table);
         for (std::size_t i = 0; i < d.keys; ++i)
             bindValue(select, static_cast<int>(i) + 1, row[i]);
-        if (select.executeStep()) m_went[chapterOf(table, row)] += digestOf(counted(table, rowIn(select)));
+        wasThere = select.executeStep();
+        const std::string chapter = chapterOf(table, row);
+        if (wasThere) m_went[chapter] += digestOf(counted(table, rowIn(select)));
         select.reset();
-        m_came[chapterOf(table, row)] += digestOf(counted(table, row));
+        m_came[chapter] += digestOf(counted(table, row));
         if (const std::string text = textChapterOf(table, row); !text.empty())
             setDigest(text, digestOf(std::get<std::string>(row[3])));
     }
@@ -270,6 +272,7 @@ void RowWriter::put(RowTable table, const Row &given) {
     for (std::size_t i = 0; i < d.columns.size(); ++i)
         bindValue(put, static_cast<int>(i) + 1, row[i]);
     put.exec();
+    return wasThere;
 }
 
 void RowWriter::remove(RowTable table, const Row &key) {
@@ -348,16 +351,10 @@ void RowWriter::table(const std::string &path, const Table2D &table) {
 }
 
 void RowWriter::cells(const JobChange::CellSteps &steps) {
-    for (const JobChange::Cell &c : steps.cells) {
-        const Row row = cellRow(steps.path, c.at, c.after, c.originAfter);
-        SQLite::Statement &select = m_statements->select(RowTable::cell);
-        for (std::size_t i = 0; i < 3; ++i)
-            bindValue(select, static_cast<int>(i) + 1, row[i]);
-        if (!select.executeStep())
+    for (const JobChange::Cell &c : steps.cells)
+        if (!put(RowTable::cell, cellRow(steps.path, c.at, c.after, c.originAfter)))
             throw InputError(steps.path, MARKED("expected.a_cell_to_change", "a cell to change"),
                              MARKED("found.none", "none"));
-        put(RowTable::cell, row);
-    }
 }
 
 void RowWriter::limit(const std::string &id, std::optional<double> value) {

@@ -37,7 +37,7 @@ class RowWriter {
     void info(const char *key, int value);
     void action(const std::string &what, const std::string &at);
     void wholeJob(const Job &job);
-    /// Throws InputError for a cell that the file has not got.
+    /// Throws InputError for a cell that the file has not got. Digests are kept.
     void change(const JobChange &change);
     /// All records of a list, anew.
     void records(const RecordList &list, const Job &job);
@@ -49,7 +49,7 @@ class RowWriter {
   private:
     struct Statements;
     void setDigest(const std::string &chapter, std::optional<Digest> digest);
-    void put(RowTable table, const Row &given);
+    bool put(RowTable table, Row row); ///< whether there was one: known where digests are kept
     void remove(RowTable table, const Row &key);
     void removeAll(RowTable table, const std::string &path);
     void field(const std::string &path, const FieldContent &content);
