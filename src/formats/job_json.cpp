@@ -401,6 +401,14 @@ Job jobFromJson(std::string_view text) {
             t.of(job) = tableFrom(tableIn(job, t.quantity, t.top), document.at(pointer(t.path)));
     for (const RecordList &l : allRecordLists())
         if (document.contains(pointer(l.path))) readRecords(l, document.at(pointer(l.path)), job);
+    // A document of somebody's own states what it names; ours says so in a list.
+    const bool listed = document.contains(pointer("stated"));
+    if (!listed) {
+        for (const Field &f : allFields())
+            if (document.contains(pointer(f.path))) state(job, f.path);
+        for (const CurveField &c : allCurves())
+            if (document.contains(pointer(c.path))) state(job, c.path);
+    }
     if (document.contains(pointer(originsPath))) readOrigins(document.at(pointer(originsPath)), job);
     if (document.contains("limits"))
         for (const auto &[id, v] : document.at("limits").items()) {
@@ -409,6 +417,7 @@ Job jobFromJson(std::string_view text) {
             limitById(id);
             job.limits[id] = v.get<double>();
         }
+    if (listed) stateWhatDiffers(job); // one of ours into which somebody has written
     validate(job);
     return job;
 }

@@ -383,6 +383,12 @@ void Session::refreshUnits() {
     m_units.fuelStoichiometry = study().fuelAt(m_content).stoichiometricAfr;
 }
 
+void Session::explainNothing() {
+    if (!m_explanation) return;
+    m_explanation.reset();
+    emit explanationChanged();
+}
+
 void Session::explain(Explanation explanation) {
     m_explanation = std::move(explanation);
     emit explanationChanged();

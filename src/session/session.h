@@ -115,6 +115,7 @@ class Session : public QObject {
 
     const std::optional<Explanation> &explanation() const { return m_explanation; }
     void explain(Explanation explanation);
+    void explainNothing();
 
     void report(const QString &problem) { emit this->problem(problem); }
 

@@ -24,6 +24,10 @@ JobChange JobEditor::plan(const std::function<void(Job &)> &edit, Manner manner)
     if (manner.heedLocks) keepLocked(m_job, after);
     if (manner.origin) recordOrigins(m_job, after, *manner.origin);
     JobChange change = difference(m_job, after);
+    if (!change.fields.empty() || !change.curves.empty()) {
+        stateChanged(after, change);
+        if (!after.stated.shares(m_job.stated)) change = difference(m_job, after);
+    }
     if (!change.empty()) validateStep(m_job, after);
     return change;
 }

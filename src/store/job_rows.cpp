@@ -344,6 +344,7 @@ Job jobFrom(const JobRows &rows) {
         recordsFrom(rows, l, job);
     job.limits = limitsFrom(rows);
     if (rows.version < rowDigestVersion) oldOriginsFrom(rows, job);
+    if (rows.version < statementsVersion) stateWhatDiffers(job);
     const auto knownTable = [&](const std::string &p) { return tableAt(std::as_const(job), p) != nullptr; };
     requireKnownPaths(rows, RowTable::field, [](const std::string &p) { return fieldByPath(p); });
     requireKnownPaths(rows, RowTable::curvePoint, [](const std::string &p) { return curveByPath(p); });

@@ -390,9 +390,11 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
     SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
     const int from = version;
     JobRows rows;
-    if (from == digestVersion) {
+    if (from >= digestVersion) {
         rows = readRows(db, from, true);
-        if (const std::vector<std::string> broken = brokenOldChapters(rows); !broken.empty())
+        if (const std::vector<std::string> broken =
+                from < rowDigestVersion ? brokenOldChapters(rows) : brokenChapters(rows);
+            !broken.empty())
             refuse(path, MARKED("expected.what_was_written", "what was written"),
                    notAsDigested(broken.front()));
     }
@@ -409,8 +411,12 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
         rows.version = from;
         if (from < digestVersion) moveOddDatesToNotes(db, rows);
         moveTablesToRows(db, jobFrom(rows));
-        writeDigests(db);
     }
+    if (from < statementsVersion && version >= statementsVersion) {
+        rows = readRows(db, rowDigestVersion, true);
+        RowWriter(db, false).records(*recordListByPath("stated"), jobFrom(rows));
+    }
+    writeDigests(db);
     db.exec("PRAGMA user_version = " + std::to_string(version));
     transaction.commit();
 }

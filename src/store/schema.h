@@ -15,10 +15,12 @@ inline constexpr int jobApplicationId = 0x57686565;
 
 /// The version of this program's schema, and the oldest program (by its schema version) that may read what it
 /// writes.
-inline constexpr int schemaVersion = 8;
-inline constexpr int minReaderVersion = 8;
+inline constexpr int schemaVersion = 9;
+inline constexpr int minReaderVersion = 9;
 /// The first version with digests, and the first whose digests are sums of rows.
 inline constexpr int digestVersion = 7, rowDigestVersion = 8;
+/// The first that says what somebody has stated.
+inline constexpr int statementsVersion = 9;
 
 /// Creates all tables in an empty database, inside the caller's transaction.
 void createSchema(SQLite::Database &db);

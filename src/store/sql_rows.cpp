@@ -251,27 +251,41 @@ Row counted(RowTable table, Row row) {
 
 } // namespace
 
-bool RowWriter::put(RowTable table, Row row) {
-    const RowTableDefinition &d = definitionOf(table);
-    bool wasThere = false;
-    for (RowValue &v : row) // SQLite keeps no sign of a zero, and the digest is of what it keeps
+namespace {
+
+// SQLite keeps no sign of a zero, and the digest is of what it keeps.
+Row asKept(Row row) {
+    for (RowValue &v : row)
         if (double *number = std::get_if<double>(&v); number && *number == 0) *number = 0;
+    return row;
+}
+
+} // namespace
+
+void RowWriter::write(RowTable table, const Row &row) {
+    SQLite::Statement &put = m_statements->put(table);
+    for (std::size_t i = 0; i < definitionOf(table).columns.size(); ++i)
+        bindValue(put, static_cast<int>(i) + 1, row[i]);
+    put.exec();
+}
+
+bool RowWriter::put(RowTable table, const Row &given) {
+    const RowTableDefinition &d = definitionOf(table);
+    const Row row = asKept(given);
+    bool wasThere = false;
     if (m_digests) {
         SQLite::Statement &select = m_statements->select(table);
         for (std::size_t i = 0; i < d.keys; ++i)
             bindValue(select, static_cast<int>(i) + 1, row[i]);
-        wasThere = select.executeStep();
         const std::string chapter = chapterOf(table, row);
+        wasThere = select.executeStep();
         if (wasThere) m_went[chapter] += digestOf(counted(table, rowIn(select)));
         select.reset();
         m_came[chapter] += digestOf(counted(table, row));
         if (const std::string text = textChapterOf(table, row); !text.empty())
             setDigest(text, digestOf(std::get<std::string>(row[3])));
     }
-    SQLite::Statement &put = m_statements->put(table);
-    for (std::size_t i = 0; i < d.columns.size(); ++i)
-        bindValue(put, static_cast<int>(i) + 1, row[i]);
-    put.exec();
+    write(table, row);
     return wasThere;
 }
 
@@ -351,10 +365,36 @@ void RowWriter::table(const std::string &path, const Table2D &table) {
 }
 
 void RowWriter::cells(const JobChange::CellSteps &steps) {
-    for (const JobChange::Cell &c : steps.cells)
-        if (!put(RowTable::cell, cellRow(steps.path, c.at, c.after, c.originAfter)))
+    const auto requireThere = [&](bool there) {
+        if (!there)
             throw InputError(steps.path, MARKED("expected.a_cell_to_change", "a cell to change"),
                              MARKED("found.none", "none"));
+    };
+    constexpr std::size_t few = 200;
+    if (steps.cells.size() < few) {
+        for (const JobChange::Cell &c : steps.cells)
+            requireThere(put(RowTable::cell, cellRow(steps.path, c.at, c.after, c.originAfter)));
+        return;
+    }
+    // What many held before is read in one walk over the table: looking each up costs as much as writing it.
+    std::map<std::pair<std::int64_t, std::int64_t>, Row> rows;
+    for (const JobChange::Cell &c : steps.cells)
+        rows.emplace(std::pair(static_cast<std::int64_t>(c.at.y), static_cast<std::int64_t>(c.at.x)),
+                     asKept(cellRow(steps.path, c.at, c.after, c.originAfter)));
+    SQLite::Statement &select = m_statements->selectAll(RowTable::cell);
+    select.bind(1, steps.path);
+    std::size_t found = 0;
+    while (select.executeStep()) {
+        const auto at = rows.find({select.getColumn(1).getInt64(), select.getColumn(2).getInt64()});
+        if (at == rows.end()) continue;
+        ++found;
+        m_went[steps.path] += digestOf(rowIn(select));
+        m_came[steps.path] += digestOf(at->second);
+    }
+    select.reset();
+    requireThere(found == rows.size());
+    for (const auto &[at, row] : rows)
+        write(RowTable::cell, row);
 }
 
 void RowWriter::limit(const std::string &id, std::optional<double> value) {

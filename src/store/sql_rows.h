@@ -49,7 +49,8 @@ class RowWriter {
   private:
     struct Statements;
     void setDigest(const std::string &chapter, std::optional<Digest> digest);
-    bool put(RowTable table, Row row); ///< whether there was one: known where digests are kept
+    void write(RowTable table, const Row &row);
+    bool put(RowTable table, const Row &given); ///< whether there was one: known where digests are kept
     void remove(RowTable table, const Row &key);
     void removeAll(RowTable table, const std::string &path);
     void field(const std::string &path, const FieldContent &content);

@@ -82,7 +82,8 @@ void NewJobDialog::accept() {
         known.baseContent = m_baseContent;
         known.topContent = m_topContent;
         known.injectorCcMin = m_injectorCcMin;
-        m_job = m_estimate->isChecked() ? templateJob(known) : newJob(known.name);
+        known.stated.assign(templateFields.begin(), templateFields.end()); // all of them stand in the form
+        m_job = m_estimate->isChecked() ? templateJob(known) : flatJob(known);
         QDialog::accept();
     } catch (const InputError &e) {
         m_words->say({e.words(), Tone::trouble}, m_session.units());

@@ -168,6 +168,7 @@ QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence 
 void Shell::showStation(const QString &id) {
     View *wanted = view(id);
     if (!wanted) return;
+    if (m_stack->currentWidget() != wanted) m_session.explainNothing(); // its number is no longer seen
     m_stack->setCurrentWidget(wanted);
     if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id)) button->setChecked(true);
     refreshPanel();

@@ -94,16 +94,15 @@ class Command(unittest.TestCase):
 
     def test_verify(self):
         out = self.json("verify", self.job, code=1)
-        self.assertTrue(out["verdict"].startswith("Safe from E2 to E75."))
-        self.assertEqual(out["safe_ranges"], [[0.02, 0.75]])
+        self.assertTrue(out["verdict"].startswith("Holds every judged limit from E2 to E75. Knock is not judged: "))
+        self.assertEqual(out["holds_ranges"], [[0.02, 0.75]])
         checks = {c["id"]: c for c in out["checks"]}
         self.assertEqual(set(checks), {"lambda.lean", "lambda.rich", "lambda.model", "spark.monotone", "spark.step",
                                        "boost.limit", "boost.map_range", "flow.duty", "flow.pump", "flow.min_pulse",
                                        "boost.spring", "boost.cut", "content.freeze", "correct.steals",
                                        "correct.protect", "base.timing", "start.cold", "content.slew"})
         self.assertEqual({c["id"] for c in out["not_judged"]},
-                         {"aux.loss", "spark.ceiling", "spark.fallback", "correct.double", "content.window",
-                          "content.sensor_fault", "guard.settings", "spark.unproven"})
+                         {"spark.ceiling", "spark.fallback", "content.sensor_fault", "guard.settings", "spark.unproven"})
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -125,16 +124,62 @@ class Command(unittest.TestCase):
         self.refused("report", self.job, "nothing", words=["one of", "flow.pumps", "'nothing'"])
         self.refused("report", self.job, "fuel.shelf", "--today", "soon", words=["--today", "'soon'"])
 
-    def test_verify_a_clear_job(self):
+    def test_verify_answers_every_question(self):
+        document = self.everything_said()
+        (self.folder / "clear.json").write_text(json.dumps(document))
+        out = self.json("verify", self.folder / "clear.json", code=0)
+        self.assertEqual(out["verdict"], "Holds every judged limit from E0 to E100.")
+        self.assertEqual({q["id"]: q["state"] for q in out["questions"]},
+                         {"mixture": "held", "knock": "held", "boost": "held", "fuel_supply": "held", "sensor": "held"})
+        self.assertIn("user", {c["id"]: c for c in out["checks"]}["lambda.model"]["origin"])
+
+    def test_each_thing_unsaid_opens_its_question(self):
+        # What is taken away, the question that it answers, and what is then missing.
+        for take, question, need in ((("spark", "base_timing_checked", False), "knock", "base_timing"),
+                                     (("boost", "spring_kpa", 0), "boost", "spring"),
+                                     (("boost", "cut_kpa", 0), "boost", "cut"),
+                                     (("supply", "pumps", []), "fuel_supply", "pump_sheet"),
+                                     (("content_sensor", "on_fault", "not_stated"), "sensor", "fault_rule"),
+                                     (("content_sensor", "slew_per_s", 0), "sensor", "slew"),
+                                     (("calibration", "extras", []), "knock", "ceilings")):
+            document = self.everything_said()
+            document[take[0]][take[1]] = take[2]
+            self.opens(document, question, need)
+        # A document of somebody's own states what it names, and nothing else.
+        for gone, question, need in ((("engine", "boost_limit_kpa"), "boost", "boost_limit"),
+                                     (("engine", "map_sensor_max_kpa"), "boost", "map_sensor"),
+                                     (("injectors", "flow_cc_min"), "fuel_supply", "injectors"),
+                                     (("calibration", "lambda"), "mixture", "lambda_tables"),
+                                     (("calibration", "fuel"), "mixture", "fuel_tables"),
+                                     (("calibration", "boost"), "boost", "boost_tables"),
+                                     (("calibration", "spark"), "knock", "spark_tables")):
+            document = self.everything_said()
+            del document["stated"]
+            document["engine"]["map_sensor_max_kpa"] = 300
+            del document[gone[0]][gone[1]]
+            self.opens(document, question, need)
+
+    def opens(self, document, question, need):
+        path = self.folder / "open.json"
+        path.write_text(json.dumps(document))
+        out = self.json("verify", path, code=1)
+        answer = {q["id"]: q for q in out["questions"]}[question]
+        self.assertIn(answer["state"], ("not_judged", "fails"), need)
+        self.assertIn(need, [m["id"] for m in answer["missing"]])
+        self.assertTrue(all(c["state"] in ("not_judged", "fails") for c in answer["by_content"]), need)
+        self.assertIn(f"{answer['title']} is not judged: ", out["verdict"])
+        self.assertIn(need, [n["id"] for n in out["next"]])
+
+    def everything_said(self):
         document = json.loads(DEMO.read_text())
         document["injectors"]["flow_cc_min"] = 1100
         document["injectors"]["linear_min_ms"] = 0  # such large ones are too large for idle
         document["supply"]["pumps"][0]["count"] = 2
-        document["limits"] = {"lambda.model.tolerance": 0.08}
-        (self.folder / "clear.json").write_text(json.dumps(document))
-        out = self.json("verify", self.folder / "clear.json", code=0)
-        self.assertEqual(out["verdict"], "Safe from E0 to E100.")
-        self.assertIn("user", {c["id"]: c for c in out["checks"]}["lambda.model"]["origin"])
+        document["limits"] = {"lambda.model.tolerance": 0.08, "content.fault.lean": 0.6}
+        document["calibration"]["extras"].append(
+            {"kind": "spark_ceiling", "name": "Ceiling", "table": "x 0 1; y 20 300; cells 55 55 55 55"})
+        document["content_sensor"].update(on_fault="hold", plausible_least=0.01, plausible_most=0.99, compared_after_fill=True)
+        return document
 
     # fuel in the tank
 
@@ -489,7 +534,7 @@ class Command(unittest.TestCase):
         self.assertEqual(self.json("job", "info", job)["engine.displacement_l"], 1.8)
         states = {c["id"]: c["state"] for c in self.json("verify", job, code=1)["checks"]}
         self.assertEqual({states[i] for i in ("lambda.lean", "spark.monotone", "spark.step", "boost.limit", "start.cold")},
-                         {"clear"})
+                         {"not_judged"})
         self.refused("job", "new", str(self.folder / "x.wwjob"), "--estimate", "--boost-kpa", 600, words=["boost_kpa", "400"])
         self.assertFalse((self.folder / "x.wwjob").exists())
 

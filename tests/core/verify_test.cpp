@@ -366,13 +366,13 @@ void VerifyTest::ownLimitsCountAndAreNamed() {
 // The demo has a flaw on purpose: its injectors end at high content. Nothing else stands against it inside.
 void VerifyTest::verdictOfTheDemo() {
     const auto v = verify(demoJob());
-    QCOMPARE(v->safeRanges.size(), std::size_t{1});
-    COMPARE_NEAR(v->safeRanges[0].first, 0.02, 1e-9);
-    COMPARE_NEAR(v->safeRanges[0].second, 0.75, 1e-9);
+    QCOMPARE(v->holdsRanges.size(), std::size_t{1});
+    COMPARE_NEAR(v->holdsRanges[0].first, 0.02, 1e-9);
+    COMPARE_NEAR(v->holdsRanges[0].second, 0.75, 1e-9);
     QCOMPARE(rowOf(*v, "flow.duty").state, CheckState::failing);
     for (std::string_view id :
          {"lambda.lean", "lambda.rich", "spark.monotone", "spark.step", "boost.limit", "boost.map_range"})
-        QCOMPARE(rowOf(*v, id).state, CheckState::clear);
+        QCOMPARE(rowOf(*v, id).state, CheckState::held);
 }
 
 // Each of them silent without its data, right at its limit, and failing past it by a known amount.
@@ -526,9 +526,13 @@ void VerifyTest::checksOfTheHardware() {
         j.sparkDelivery = {};
         j.contentSensing = {};
     });
-    QCOMPARE(silent->rows.size(), std::size_t{8});
-    QCOMPARE(silent->notJudged.size(), std::size_t{18});
+    for (const std::string_view id : {"spark.ceiling", "base.timing", "boost.spring", "boost.cut", "flow.pump",
+                                      "flow.min_pulse", "content.freeze", "content.sensor_fault", "content.slew"})
+        QVERIFY2(std::ranges::find(silent->notJudged, checkById(id)) != silent->notJudged.end(), id.data());
     QVERIFY(says(notJudged(*silent), "the spring has not been measured"));
+    for (const QuestionId open : {QuestionId::knock, QuestionId::boost, QuestionId::fuelSupply, QuestionId::sensor})
+        QVERIFY(answerTo(*silent, open)->state >= CheckState::notJudged);
+    QCOMPARE(answerTo(*silent, QuestionId::mixture)->state, CheckState::held);
 
     const auto weak = verdictOf([](Job &j) {
         for (PumpPoint &p : j.supply.points)
@@ -572,18 +576,20 @@ void VerifyTest::checksOfTheHardware() {
         spray(j);
         j.aux.failSafe = SprayFailSafe::boostCut;
     });
-    QCOMPARE(rowOf(*caught, "aux.loss").state, CheckState::clear);
+    QCOMPARE(rowOf(*caught, "aux.loss").state, CheckState::held);
     const auto untrimmed = verdictOf([&](Job &j) {
         spray(j);
         j.aux.trimmed = false;
     });
-    QCOMPARE(rowOf(*untrimmed, "aux.loss").state, CheckState::clear);
+    QCOMPARE(rowOf(*untrimmed, "aux.loss").state, CheckState::held);
 
     Job boat = demoJob();
     boat.control = FuelControl::mechanical;
     const auto mechanical = verify(boat);
     QCOMPARE(mechanical->rows.size(), std::size_t{1});
     QVERIFY(mechanical->notJudged.empty());
+    QCOMPARE(answerTo(*mechanical, QuestionId::knock)->state, CheckState::notJudged);
+    QVERIFY(!answered(*mechanical) && !answerTo(*mechanical, QuestionId::sensor));
     for (const auto &v : {silent, weak, large, soft, stiff, near, blind, lost, caught, mechanical})
         for (const Verdict::Row &row : v->rows) {
             const Explanation x = row.check->explain(v->study->evaluation(), row.outcome.worst());
@@ -593,14 +599,14 @@ void VerifyTest::checksOfTheHardware() {
 
 void VerifyTest::verdictInWords() {
     const std::string words = said(inWords(*verify(demoJob())));
-    for (const char *part : {"Safe from E2 to E75.", "Up to E1: fuel for content (worst ",
-                             "; from E91 fuel for content", "From E76: injector duty (worst ",
-                             " rpm, 245 kPa, E85)", "From E61 to E75, caution: injector duty"})
+    for (const char *part : {"Holds every judged limit from E2 to E75.", "Up to E1: fuel for content (worst ",
+                             "; from E91 fuel for content", "From E76 to E85: injector duty (worst ",
+                             " rpm, 245 kPa, E85)", "The tables were never made for this. From E61 to E75, caution: injector duty"})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);
     const std::string none = said(inWords(*verify(hopeless)));
-    QVERIFY2(none.starts_with("Not safe at any content. At every content: "), none.c_str());
+    QVERIFY2(none.starts_with("Holds its limits at no content. "), none.c_str());
     UnitChoice psi;
     psi.pressureUnit = "psi_g";
     QVERIFY(format(inWords(*verify(demoJob())), psi).find("psi gauge") != std::string::npos);

@@ -388,7 +388,7 @@ void SessionTest::verdictFollowsTheNewestEdit() {
                                    [i](Job &j) { j.injectors.flowCcMin = 800 + 20 * i; }));
     QTRY_VERIFY(!m_session->verdictPending());
     QCOMPARE(m_session->verdict()->study->job().injectors.flowCcMin, 1180.0);
-    QVERIFY(m_session->verdict()->safeRanges[0].second > 0.85);
+    QVERIFY(m_session->verdict()->holdsRanges[0].second > 0.85);
 }
 
 void SessionTest::randomEditsUndo() {

@@ -45,6 +45,12 @@ bool consistent(const Job &job) {
            job.engine.revLimitRpm == 5000 + sparkOf(job);
 }
 
+Records<Statement> statedByDifference(Job job) {
+    job.stated = {};
+    stateWhatDiffers(job);
+    return job.stated;
+}
+
 void execute(const fs::path &path, const std::string &sql) {
     SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
     db.exec(sql);
@@ -80,6 +86,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenFourthVersion();
     void opensTheFrozenFifthVersion();
     void opensTheFrozenSeventhVersion();
+    void opensTheFrozenEighthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -361,7 +368,8 @@ void JobStoreTest::opensTheFrozenFifthVersion() {
 void JobStoreTest::opensTheFrozenSeventhVersion() {
     QFile document(QStringLiteral(TEST_DATA "/version-7.json"));
     QVERIFY(document.open(QIODevice::ReadOnly));
-    const Job written = jobFromJson(document.readAll().toStdString());
+    Job written = jobFromJson(document.readAll().toStdString());
+    written.stated = statedByDifference(written);
     QVERIFY(written.calibration.levels.size() == 3 && !written.extras.empty() &&
             originTexts(written).size() > 3);
     fs::copy_file(TEST_DATA "/version-7.wwjob", file());
@@ -387,6 +395,30 @@ void JobStoreTest::opensTheFrozenSeventhVersion() {
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped"), reading), "calibration.spark.base");
     QVERIFY(!fs::exists(file("flipped").string() + ".v7"));
+}
+
+// What differs from the defaults was stated: nobody kept more then.
+void JobStoreTest::opensTheFrozenEighthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-7.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    Job written = jobFromJson(document.readAll().toStdString());
+    written.stated = statedByDifference(written);
+    QVERIFY(isStated(written, "injectors.flow_cc_min") && !isStated(written, "injectors.batch"));
+    fs::copy_file(TEST_DATA "/version-8.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round) {
+        const JobStore store = JobStore::open(file());
+        QVERIFY(store.read() == written && originTexts(store.read()) == originTexts(written));
+        QVERIFY(store.actions().size() == 1);
+    }
+    QVERIFY(fs::exists(file().string() + ".v8"));
+    fs::copy_file(TEST_DATA "/version-8.wwjob", file("flipped"));
+    execute(file("flipped"),
+            "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
+    EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
+    QVERIFY(!fs::exists(file("flipped").string() + ".v8"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -2,6 +2,7 @@
 #include "support/random_job.h"
 
 #include "core/job/job_schema.h"
+#include "core/job/named_tables.h"
 #include "core/job/revision.h"
 #include "core/tables/table_kind.h"
 #include "formats/job_json.h"
@@ -111,6 +112,8 @@ Job randomJob(unsigned seed) {
         job.cellMarks.push_back({"calibration.spark.base", 3000, 120, true, "note"});
     }
     job.limits["flow.duty.stop"] = between(r, 0.9, 1);
+    stateWhatDiffers(job);
+    if (seed % 2) estimate(job, "engine.boost_limit_kpa");
     validate(job);
     return job;
 }
@@ -132,8 +135,15 @@ Job flatJob() {
             if (q != CalibratedQuantity::fuel) t = Table2D::uniform(t.x(), t.y(), value);
         }
     job.injectors.flowCcMin = 1500;
+    stateAll(job);
     validate(job);
     return job;
+}
+
+void stateAll(Job &job) {
+    stateEverything(job);
+    for (const NamedTable &t : namedTables(job))
+        namedTable(job, t.path)->setOrigins({});
 }
 
 } // namespace wheelwright::testing

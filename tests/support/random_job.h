@@ -14,5 +14,7 @@ Job demoJob();
 
 /// A job whose four quantities are the same number everywhere, for checks that look at one thing at a time.
 Job flatJob();
+/// As if somebody had typed every number of it.
+void stateAll(Job &job);
 
 } // namespace wheelwright::testing

@@ -172,7 +172,7 @@ void ShellTest::demoOpensAndSpeaks() {
     openDemo();
     m_shell->showStation(QStringLiteral("verify"));
     auto *verify = static_cast<VerifyView *>(m_shell->view(QStringLiteral("verify")));
-    QVERIFY2(verify->sentence().contains(QStringLiteral("Safe from E2 to E75.")),
+    QVERIFY2(verify->sentence().contains(QStringLiteral("Holds every judged limit from E2 to E75.")),
              qPrintable(verify->sentence()));
     QVERIFY(m_shell->windowTitle().startsWith(QStringLiteral("Thistle")));
     QVERIFY(m_shell->stateWords().startsWith(QStringLiteral("Saved")));

@@ -10,6 +10,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <array>
 #include <iostream>
 
 namespace wheelwright {
@@ -23,24 +24,18 @@ struct NewArguments {
     bool estimate = false, json = false;
 };
 
-// Flat tables. What was said of the engine is in the job, whichever way it is made; the rest has its
-// defaults.
-Job flatJob(const EngineTemplate &known, const CLI::App &said) {
-    Job job;
-    job.name = known.name;
-    const auto take = [&said](const char *option, auto &to, const auto &from) {
-        if (said.count(option) > 0) to = from;
-    };
-    take("--displacement-l", job.engine.displacementL, known.displacementL);
-    take("--cylinders", job.engine.cylinders, known.cylinders);
-    take("--rev-limit-rpm", job.engine.revLimitRpm, known.revLimitRpm);
-    take("--alcohol", job.alcohol, known.alcohol);
-    take("--base-content", job.calibration.baseContent, known.baseContent);
-    take("--top-content", job.calibration.topContent, known.topContent);
-    take("--injector-cc-min", job.injectors.flowCcMin, known.injectorCcMin);
-    makeTablesFlat(job);
-    validate(job);
-    return job;
+std::vector<std::string> statedBy(const CLI::App &said) {
+    constexpr std::array fields{std::pair("--displacement-l", "engine.displacement_l"),
+                                std::pair("--cylinders", "engine.cylinders"),
+                                std::pair("--rev-limit-rpm", "engine.rev_limit_rpm"),
+                                std::pair("--alcohol", "fuel.alcohol"),
+                                std::pair("--base-content", "calibration.base_content"),
+                                std::pair("--top-content", "calibration.top_content"),
+                                std::pair("--injector-cc-min", "injectors.flow_cc_min")};
+    std::vector<std::string> paths;
+    for (const auto &[option, path] : fields)
+        if (said.count(option) > 0) paths.emplace_back(path);
+    return paths;
 }
 
 void create(NewArguments a, const CLI::App &said) {
@@ -48,7 +43,8 @@ void create(NewArguments a, const CLI::App &said) {
     if (a.alcohol != "ethanol" && a.alcohol != "methanol")
         throw InputError("--alcohol", verbatim("ethanol or methanol"), "'" + a.alcohol + "'");
     a.engine.alcohol = a.alcohol == "methanol" ? Alcohol::methanol : Alcohol::ethanol;
-    const Job job = a.estimate ? templateJob(a.engine) : flatJob(a.engine, said);
+    a.engine.stated = statedBy(said);
+    const Job job = a.estimate ? templateJob(a.engine) : flatJob(a.engine);
     JobStore::create(a.path, job, timestamp());
     print({{"created", a.path}, {"name", job.name}, {"estimated", a.estimate}}, a.json);
 }

@@ -56,11 +56,8 @@ int run(const ReportArguments &a) {
         if (!a.json)
             made.report.blocks.insert(made.report.blocks.end(), own.blocks.begin(), own.blocks.end());
     }
-    // A verdict with a finding is one here too.
-    const bool finding =
-        kind.id == "verdict" && std::ranges::any_of(look.verdict->rows, [](const Verdict::Row &r) {
-            return r.state == CheckState::failing;
-        });
+    // A verdict that leaves a question open, or failing, is a finding here too.
+    const bool finding = kind.id == "verdict" && !answered(*look.verdict);
     const int exitCode = finding ? exitFindings : exitGood;
     const Wording wording;
     const std::string text = a.html ? htmlPage(made.report, wording) : plainText(made.report, wording);
@@ -82,7 +79,7 @@ void addReportCommand(CLI::App &app, int &exitCode) {
         known += (known.empty() ? "" : ", ") + std::string(r.id);
     CLI::App *sub = app.add_subcommand(
         "report",
-        "What a page of the window says of a job, as a document. Exit code 1 for a verdict with a finding");
+        "What a page of the window says of a job, as a document. Exit code 1 for a verdict that does not answer every question");
     auto a = std::make_shared<ReportArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("report", a->id, "One of " + known)->required();

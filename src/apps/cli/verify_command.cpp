@@ -13,7 +13,8 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
     const Explanation x = row.check->explain(v.study->evaluation(), w);
     return {{"id", row.check->id},
             {"title", row.check->title},
-            {"state", stateWord(row.state)},
+            {"question", definitionOf(row.check->answers).name},
+            {"state", stateName(row.state)},
             {"worst_margin", w.margin},
             {"worst",
              {{"content", w.content},
@@ -25,33 +26,53 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
             {"remedy", format(x.change, UnitChoice{})}};
 }
 
+nlohmann::ordered_json describe(const Verdict &v, const Verdict::Answer &answer) {
+    nlohmann::ordered_json missing = nlohmann::ordered_json::array(), byContent = nlohmann::ordered_json::array();
+    for (const Need *n : answer.missing)
+        missing.push_back({{"id", n->id}, {"why", n->missing}, {"find", n->find}, {"place", n->place}});
+    for (std::size_t i = 0; i < v.contents.size(); ++i)
+        byContent.push_back({{"content", v.contents[i]}, {"state", stateName(answer.byContent[i])}});
+    return {{"id", answer.question->name},
+            {"title", answer.question->title},
+            {"state", stateName(answer.state)},
+            {"missing", missing},
+            {"by_content", byContent}};
+}
+
 int run(const std::string &path, bool json) {
     const std::shared_ptr<const Verdict> v = verify(loadJob(path));
     nlohmann::ordered_json ranges = nlohmann::ordered_json::array();
-    for (const auto &[from, to] : v->safeRanges)
+    for (const auto &[from, to] : v->holdsRanges)
         ranges.push_back({from, to});
     nlohmann::ordered_json checks = nlohmann::ordered_json::array();
-    bool findings = false;
-    for (const Verdict::Row &row : v->rows) {
+    for (const Verdict::Row &row : v->rows)
         checks.push_back(describe(*v, row));
-        findings = findings || row.state == CheckState::failing;
-    }
+    nlohmann::ordered_json questions = nlohmann::ordered_json::array(), beside = nlohmann::ordered_json::array();
+    for (const Verdict::Answer &answer : v->answers)
+        (answer.question->beside ? beside : questions).push_back(describe(*v, answer));
+    nlohmann::ordered_json next = nlohmann::ordered_json::array();
+    for (const Need *n : v->next)
+        next.push_back({{"id", n->id}, {"find", n->find}, {"place", n->place}});
     nlohmann::ordered_json notJudged = nlohmann::ordered_json::array();
     for (const Check *check : v->notJudged)
-        notJudged.push_back({{"id", check->id}, {"why", check->unknown}});
+        notJudged.push_back({{"id", check->id}, {"question", definitionOf(check->answers).name}});
     print({{"verdict", format(inWords(*v))},
-           {"safe_ranges", ranges},
+           {"holds_ranges", ranges},
+           {"questions", questions},
+           {"beside", beside},
+           {"next", next},
            {"checks", checks},
            {"not_judged", notJudged}},
           json);
-    return findings ? exitFindings : exitGood;
+    return answered(*v) ? exitGood : exitFindings;
 }
 
 } // namespace
 
 void addVerifyCommand(CLI::App &app, int &exitCode) {
     CLI::App *sub = app.add_subcommand(
-        "verify", "Is the calibration safe and on target at every content? Exit code 1 when a check fails");
+        "verify", "What holds at which content, by question. Exit code 1 when a question fails or is not judged "
+                  "anywhere between the calibrated contents");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
     sub->add_option("job", *path, "Job file")->required();

@@ -49,6 +49,9 @@ void makeTablesFlat(Job &job) {
         rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.baseContent), reference));
     fuel.top = Table2D::uniform(
         rpm, load, flatVe * blends.volumeMultiplier(blendAt(job, job.calibration.topContent), reference));
+    for (const CalibratedQuantity q : allQuantities)
+        for (Table2D *t : {&job.calibration.of(q).base, &job.calibration.of(q).top})
+            t->setOrigins(std::vector(t->cells().size(), CellOrigin::assumed));
 }
 
 Job newJob(std::string name) {

@@ -15,6 +15,7 @@
 #include "core/job/mechanical_setup.h"
 #include "core/job/revisions.h"
 #include "core/job/spark_delivery.h"
+#include "core/job/statements.h"
 #include "core/job/tank_setup.h"
 
 #include <string>
@@ -56,6 +57,7 @@ struct Job {
     Records<CellMark> cellMarks;
     FuelSystem fuelSystem;
     Consumption consumption;
+    Records<Statement> stated; ///< what is no default and no estimate
     Limits limits; ///< the user's own limits by id; others are the shipped ones
 
     bool operator==(const Job &) const = default;

@@ -43,11 +43,10 @@ Report nextReport(const Verdict &v) {
     Report out;
     out.title = MARKED("next.title", "Next");
     out.blocks.push_back(Heading{v.sentences.front(), 0});
-    Phrase rest =
-        MARKED("next.prove", "Nothing stands against it in the tables. Prove it with logs, in steps, "
-                             "with cuts set.");
-    if (v.sentences.size() > 1) rest = together({v.sentences.begin() + 1, v.sentences.end()});
-    out.blocks.push_back(Sentence{std::move(rest)});
+    if (v.sentences.size() > 1)
+        out.blocks.push_back(Sentence{together({v.sentences.begin() + 1, v.sentences.end()})});
+    else
+        out.blocks.push_back(Sentence{MARKED("next.prove", "Prove it with logs, in steps, with cuts set.")});
     return out;
 }
 

@@ -16,7 +16,7 @@ namespace wheelwright {
 
 /// The verdict, its most important sentence first, then what was not judged.
 Report verdictReport(const Verdict &verdict);
-/// What to do next, by the verdict.
+/// Where the job stands, for its first page.
 Report nextReport(const Verdict &verdict);
 
 /// What a conversion loses.

@@ -33,16 +33,4 @@ Report workingReport(const Explanation &x) {
     return out;
 }
 
-Report noWorkingReport() {
-    Report out;
-    out.title = MARKED("working", "Working");
-    out.blocks.push_back(Heading{out.title, 2});
-    out.blocks.push_back(Sentence{
-        MARKED("working.none", "Select any number: a cell, a mark of the margin board, a weight. Here "
-                               "stands how it was worked out, from what, by whose formula, and what "
-                               "would change it."),
-        Tone::quiet});
-    return out;
-}
-
 } // namespace wheelwright

@@ -8,7 +8,5 @@ namespace wheelwright {
 /// The working of a number to be read: the number, its formula with the numbers in it, from what, what would
 /// change it, by whose word and how sure. An input that can be changed links to where it stands.
 Report workingReport(const Explanation &working);
-/// What the panel is for, while no number is chosen.
-Report noWorkingReport();
 
 } // namespace wheelwright

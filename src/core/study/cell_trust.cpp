@@ -27,13 +27,17 @@ std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was, CellOrig
     std::vector<CellOrigin> out;
     out.reserve(now.cells().size());
     const bool sameAxes = was && now.x() == was->x() && now.y() == was->y();
+    // What is made of guesses by arithmetic is a guess still.
+    const bool arithmetic = how == CellOrigin::interpolated || how == CellOrigin::model;
+    const bool ofGuesses = arithmetic && was && std::ranges::any_of(was->origins(), guessed);
     for (std::size_t y = 0; y < now.y().size(); ++y)
         for (std::size_t x = 0; x < now.x().size(); ++x) {
             const std::size_t oldX = sameAxes ? x : was ? placeOf(was->x(), now.x()[x]) : 0;
             const std::size_t oldY = sameAxes ? y : was ? placeOf(was->y(), now.y()[y]) : 0;
             const bool kept = was && oldX < was->x().size() && oldY < was->y().size() &&
                               was->cell(oldX, oldY) == now.cell(x, y);
-            out.push_back(kept ? was->origin({oldX, oldY}) : how);
+            const bool guess = sameAxes ? arithmetic && guessed(was->origin({x, y})) : ofGuesses;
+            out.push_back(kept ? was->origin({oldX, oldY}) : guess ? CellOrigin::estimated : how);
         }
     return out;
 }
@@ -58,11 +62,20 @@ std::vector<CellOrigin> originsOf(const Table2D &table) {
 
 void recordOrigins(const Job &before, Job &after, CellOrigin how) {
     const std::vector<NamedTable> old = namedTables(before);
+    // A table that was not there, such as another school's, is made of those that were.
+    const bool arithmetic = how == CellOrigin::interpolated || how == CellOrigin::model;
+    const CellOrigin ofNew = arithmetic && std::ranges::any_of(old,
+                                                               [](const NamedTable &t) {
+                                                                   return std::ranges::any_of(
+                                                                       t.table->origins(), guessed);
+                                                               })
+                                 ? CellOrigin::estimated
+                                 : how;
     for (const NamedTable &t : namedTables(after)) {
         const Table2D *was = tableNamed(old, t.path);
         if (was && t.table->shares(*was)) continue; // most tables, most of the time
         if (was && *was == *t.table && t.table->origins() == was->origins()) continue;
-        std::vector<CellOrigin> origins = stepped(*t.table, was, how);
+        std::vector<CellOrigin> origins = stepped(*t.table, was, was ? how : ofNew);
         namedTable(after, t.path)->setOrigins(std::move(origins));
     }
 }

@@ -109,6 +109,27 @@ void refuseNoEngine(const EngineTemplate &k) {
 
 } // namespace
 
+Job flatJob(const EngineTemplate &k) {
+    Job job;
+    job.name = k.name;
+    const auto take = [&](std::string_view path, auto &to, const auto &from) {
+        if (std::ranges::find(k.stated, path) == k.stated.end()) return;
+        to = from;
+        state(job, path);
+    };
+    take("engine.displacement_l", job.engine.displacementL, k.displacementL);
+    take("engine.cylinders", job.engine.cylinders, k.cylinders);
+    take("engine.rev_limit_rpm", job.engine.revLimitRpm, k.revLimitRpm);
+    take("fuel.alcohol", job.alcohol, k.alcohol);
+    take("calibration.base_content", job.calibration.baseContent, k.baseContent);
+    take("calibration.top_content", job.calibration.topContent, k.topContent);
+    take("injectors.flow_cc_min", job.injectors.flowCcMin, k.injectorCcMin);
+    makeTablesFlat(job);
+    stateWhatDiffers(job);
+    validate(job);
+    return job;
+}
+
 Job templateJob(const EngineTemplate &k) {
     refuseNoEngine(k);
     Job job = newJob(k.name);
@@ -172,6 +193,15 @@ Job templateJob(const EngineTemplate &k) {
         "Estimated by a template from displacement, boost and fuels. This is not a calibration: check "
         "every number before the engine makes load.";
     recordOrigins(flat, job, CellOrigin::estimated);
+    // What happens to come out as the flat tables have it is an estimate as well.
+    for (const NamedTable &t : namedTables(job)) {
+        std::vector<CellOrigin> origins = t.table->origins();
+        std::ranges::replace(origins, CellOrigin::assumed, CellOrigin::estimated);
+        namedTable(job, t.path)->setOrigins(std::move(origins));
+    }
+    stateWhatDiffers(job);
+    for (const std::string &path : k.stated)
+        state(job, path);
     validate(job);
     return job;
 }

@@ -2,7 +2,9 @@
 #pragma once
 #include "core/job/job.h"
 
+#include <array>
 #include <string>
+#include <vector>
 
 namespace wheelwright {
 
@@ -17,7 +19,17 @@ struct EngineTemplate {
     double baseContent = 0.10;
     double topContent = 0.85;
     double injectorCcMin = 550; ///< each, at 300 kPa
+    std::vector<std::string> stated{}; ///< fields of the job that these say; of the others nobody has said anything
 };
+
+/// The fields that an EngineTemplate can say, but its boost, which no flat table holds.
+inline constexpr std::array templateFields{"engine.displacement_l",    "engine.cylinders",
+                                           "engine.rev_limit_rpm",     "fuel.alcohol",
+                                           "calibration.base_content", "calibration.top_content",
+                                           "injectors.flow_cc_min"};
+
+/// Flat tables, and what was stated of the engine; the rest has its defaults. Throws InputError as validate().
+Job flatJob(const EngineTemplate &known);
 
 /// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin
 /// measuring from, not a calibration. VE: a hump over speed, 92 % at 60 % of the rev limit, less when

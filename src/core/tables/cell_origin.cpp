@@ -21,6 +21,8 @@ constexpr std::array definitions{
     CellOriginDefinition{CellOrigin::copied, 'c', "copied", MARKED("cell_origin.copied", "copied")},
     CellOriginDefinition{CellOrigin::estimated, 'e', "estimated",
                          MARKED("cell_origin.estimated", "a template's estimate")},
+    CellOriginDefinition{CellOrigin::assumed, 'a', "assumed",
+                         MARKED("cell_origin.assumed", "a new job's flat table")},
 };
 
 } // namespace

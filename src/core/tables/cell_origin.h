@@ -17,7 +17,8 @@ enum class CellOrigin : unsigned char {
     model,        ///< scaled by the fuel model or converted between schools and meanings
     log,          ///< corrected from a log
     copied,       ///< pasted, imported or taken from a revision
-    estimated     ///< a template's first guess
+    estimated,    ///< a template's first guess
+    assumed       ///< the flat table that a new job begins with
 };
 
 struct CellOriginDefinition {
@@ -31,6 +32,11 @@ const CellOriginDefinition &definitionOf(CellOrigin origin);
 /// Only what a log has corrected is proven; all else is somebody's or something's opinion.
 constexpr bool proves(CellOrigin origin) {
     return origin == CellOrigin::log;
+}
+
+/// Nobody has said it of this engine: no verdict rests on it.
+constexpr bool guessed(CellOrigin origin) {
+    return origin == CellOrigin::estimated || origin == CellOrigin::assumed;
 }
 
 /// Run lengths and codes: "12t3i9?"; and back. Throws InputError at `where` for an unknown code.

@@ -91,6 +91,7 @@ const Check &auxLossCheck() {
         "aux.loss",
         MARKED("aux.loss.title", "Spray stops"),
         MARKED("aux.loss.named", "spray stops"),
+        QuestionId::mixture,
         MARKED("aux.loss.question", "Is the engine still safe when the spray stops?"),
         Dimension::mixture,
         {"aux.loss.tolerance"},
@@ -99,10 +100,11 @@ const Check &auxLossCheck() {
         MARKED("aux.loss.help", "A full mark is no leaner at all, or a fail-safe that is stated."),
         run,
         explain,
+        {"lambda_tables"},
+        true,
         [](const Job &job) {
             return job.aux.fitted && job.aux.spray.ratedFlowCcMin > 0 && job.aux.spray.methanol > 0;
-        },
-        MARKED("aux.loss.unknown", "no methanol is sprayed")};
+        }};
     return check;
 }
 

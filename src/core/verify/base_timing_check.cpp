@@ -52,6 +52,7 @@ const Check &baseTimingCheck() {
         "base.timing",
         MARKED("base.timing.title", "Base timing"),
         MARKED("base.timing.named", "base timing"),
+        QuestionId::knock,
         MARKED("base.timing.question", "Is the delivered spark the commanded one?"),
         Dimension::sparkAngle,
         {"base.timing"},
@@ -60,8 +61,7 @@ const Check &baseTimingCheck() {
         MARKED("base.timing.help", "A full mark is no error; an empty one the whole limit."),
         run,
         explain,
-        [](const Job &job) { return job.sparkDelivery.baseTimingChecked; },
-        MARKED("base.timing.unknown", "base timing was not checked")};
+        {"base_timing"}};
     return check;
 }
 

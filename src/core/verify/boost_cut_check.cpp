@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
+#include "core/study/extra_tables.h"
 #include "core/verify/check.h"
 
 #include <algorithm>
@@ -13,10 +14,14 @@ constexpr PhraseText nearAspect = MARKED("boost.cut.aspect.too_near_the", "too n
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
-    const double cut = job.boost.cutKpa, room = limitOf(job, "boost.cut.room");
+    const double room = limitOf(job, "boost.cut.room");
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfortKpa);
+        // A table over content rules over the one number.
+        const double cut = extraInUse(job, TableKind::boostCut)
+                               ? extraAt(job, TableKind::boostCut, s.content)
+                               : job.boost.cutKpa;
         const auto at = static_cast<std::size_t>(
             std::ranges::max_element(s.reach, {}, &ReachAtSpeed::targetKpa) - s.reach.begin());
         worst.consider(cut - s.reach[at].targetKpa - room, at, s.reach[at].targetKpa, cut,
@@ -80,6 +85,7 @@ const Check &boostCutCheck() {
         "boost.cut",
         MARKED("boost.cut.title", "Overboost cut"),
         MARKED("boost.cut.named", "overboost cut"),
+        QuestionId::boost,
         MARKED("boost.cut.question",
                "Is the overboost cut above the target, and where the sensor can see it?"),
         Dimension::pressure,
@@ -89,8 +95,9 @@ const Check &boostCutCheck() {
         MARKED("boost.cut.help", "A full mark is 7 kPa or more over the least room."),
         run,
         explain,
-        [](const Job &job) { return job.boost.cutKpa > 0; },
-        MARKED("boost.cut.unknown", "no overboost cut is stated")};
+        {"cut", "boost_tables"},
+        true,
+        boosted};
     return check;
 }
 

@@ -41,6 +41,7 @@ const Check &boostLimitCheck() {
         "boost.limit",
         MARKED("boost.limit.title", "Boost limit"),
         MARKED("boost.limit.named", "boost limit"),
+        QuestionId::boost,
         MARKED("boost.limit.question",
                "Does the boost target with its overshoot stay under what engine and fuel stand?"),
         Dimension::pressure,
@@ -49,7 +50,8 @@ const Check &boostLimitCheck() {
         0,
         MARKED("boost.limit.help", "A full mark is 20 kPa or more under the limit."),
         run,
-        explain};
+        explain,
+        {"boost_limit", "boost_tables", "engine"}};
     return check;
 }
 

@@ -66,6 +66,7 @@ const Check &boostMapRangeCheck() {
         "boost.map_range",
         MARKED("boost.map_range.title", "Sensor and axes"),
         MARKED("boost.map_range.named", "sensor and axes"),
+        QuestionId::boost,
         MARKED("boost.map_range.question",
                "Does the boost target with its overshoot stay inside the MAP sensor and every load axis?"),
         Dimension::pressure,
@@ -74,7 +75,8 @@ const Check &boostMapRangeCheck() {
         0,
         MARKED("boost.map_range.help", "A full mark is 5 % of the sensor's span or more to spare."),
         run,
-        explain};
+        explain,
+        {"map_sensor", "boost_tables", "engine"}};
     return check;
 }
 

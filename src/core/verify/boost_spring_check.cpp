@@ -77,6 +77,7 @@ const Check &boostSpringCheck() {
         "boost.spring",
         MARKED("boost.spring.title", "Spring"),
         MARKED("boost.spring.named", "spring"),
+        QuestionId::boost,
         MARKED("boost.spring.question",
                "Can the wastegate spring hold the boost target, and let it down to the least?"),
         Dimension::none,
@@ -87,8 +88,9 @@ const Check &boostSpringCheck() {
                "A full mark is at twice the spring or less, an empty one at three times."),
         run,
         explain,
-        [](const Job &job) { return job.boost.springKpa > 0; },
-        MARKED("boost.spring.unknown", "the spring has not been measured")};
+        {"spring", "boost_tables"},
+        true,
+        boosted};
     return check;
 }
 

@@ -31,13 +31,20 @@ const WorstPlace &CheckOutcome::worst() const {
     return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped);
 }
 
-bool Check::applies(const Job &job) const {
-    return mechanical == (job.control == FuelControl::mechanical) && (!known || known(job));
+bool Check::asked(const Job &job) const {
+    return mechanical == (job.control == FuelControl::mechanical) && (!arises || arises(job));
+}
+
+bool Check::runs(const Job &job) const {
+    return asked(job) && std::ranges::all_of(needs, [&](std::string_view need) {
+               const Need &n = needById(need);
+               return !n.there || n.there(job);
+           });
 }
 
 CheckState Check::state(const WorstPlace &place) const {
     if (place.margin < 0) return CheckState::failing;
-    return place.margin < cautionBelow ? CheckState::caution : CheckState::clear;
+    return place.margin < cautionBelow ? CheckState::caution : CheckState::held;
 }
 
 Phrase Check::origin(const Job &job) const {

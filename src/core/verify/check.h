@@ -2,6 +2,8 @@
 #pragma once
 #include "core/base/explanation.h"
 #include "core/study/evaluation.h"
+#include "core/verify/need.h"
+#include "core/verify/question.h"
 
 #include <limits>
 #include <span>
@@ -23,8 +25,6 @@ struct WorstPlace {
     PhraseText aspect; ///< which of the check's questions, where it has several
 };
 
-enum class CheckState { clear, caution, failing };
-
 /// One place per slice of the evaluation, in its order.
 struct CheckOutcome {
     std::vector<WorstPlace> byContent;
@@ -37,7 +37,8 @@ struct Check {
     std::string_view id;                  ///< stable: "flow.duty"
     PhraseText title;                     ///< "Injector duty"
     PhraseText named;                     ///< the same inside a sentence: "injector duty"
-    PhraseText question;                  ///< one sentence
+    QuestionId answers;                   ///< the question of the tuner that it helps to answer
+    PhraseText question;                  ///< its own, one sentence
     Dimension dimension;                  ///< of value and limit
     std::vector<std::string_view> limits; ///< ids of the limits it uses
     CalibratedQuantity tables;            ///< the tables in which its places are looked at
@@ -45,11 +46,15 @@ struct Check {
     PhraseText help;     ///< what the margin is a share of
     CheckOutcome (*run)(const Evaluation &);
     Explanation (*explain)(const Evaluation &, const WorstPlace &);
-    bool (*known)(const Job &) = nullptr; ///< whether the job says enough to judge; nullptr: always
-    PhraseText unknown = {};              ///< why not, in words
+    std::vector<std::string_view> needs{}; ///< ids of what must be known (need.h)
+    bool essential = true; ///< without it, its question is not judged; the others are named beside it
+    bool (*arises)(const Job &) = nullptr; ///< whether there is anything to ask; nullptr: always
     bool mechanical = false; ///< of jobs whose fuel is metered mechanically; the others need tables
 
-    bool applies(const Job &job) const;
+    /// Whether there is anything to ask of this job.
+    bool asked(const Job &job) const;
+    /// Whether it can be run: all is there that its numbers are made of.
+    bool runs(const Job &job) const;
     CheckState state(const WorstPlace &place) const;
     Phrase origin(const Job &job) const; ///< "user", "common practice", or both with ids
 };

@@ -69,6 +69,7 @@ const Check &contentFreezeCheck() {
         "content.freeze",
         MARKED("content.freeze.title", "Sensor in the return"),
         MARKED("content.freeze.named", "sensor in the return"),
+        QuestionId::sensor,
         MARKED("content.freeze.question",
                "Does enough fuel come back past the content sensor wherever its reading is used?"),
         Dimension::flowLMin,
@@ -79,11 +80,12 @@ const Check &contentFreezeCheck() {
                "A full mark is twice what the sensor needs, or a reading that is frozen there."),
         run,
         explain,
+        {"pump_sheet", "fuel_tables", "boost_tables"},
+        true,
         [](const Job &job) {
-            return pumpsKnown(job) && job.fuelSystem.contentSensor && job.supply.returns &&
+            return job.fuelSystem.contentSensor && job.supply.returns &&
                    job.tank.sensorPlace == SensorPlace::returnLine;
-        },
-        MARKED("content.freeze.unknown", "no content sensor sits in a return, or the pumps have no data")};
+        }};
     return check;
 }
 

@@ -173,6 +173,7 @@ const Check &contentSensorFaultCheck() {
         "content.sensor_fault",
         MARKED("content.sensor_fault.title", "Sensor fault"),
         MARKED("content.sensor_fault.named", "sensor fault"),
+        QuestionId::sensor,
         MARKED("content.sensor_fault.question", "Are λ and spark bearable when the content sensor fails?"),
         Dimension::ratio,
         {"content.fault.lean"},
@@ -182,8 +183,9 @@ const Check &contentSensorFaultCheck() {
                "A full mark is no leaner and no more spark; an empty one the limit of either."),
         run,
         explain,
-        [](const Job &job) { return job.contentSensing.onFault != SensorFaultRule::notStated; },
-        MARKED("content.sensor_fault.unknown", "the job does not say what the controller does on a fault")};
+        {"fault_rule", "fuel_tables", "spark_tables"},
+        true,
+        followsSensor};
     return check;
 }
 

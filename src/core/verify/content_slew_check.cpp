@@ -52,6 +52,7 @@ const Check &contentSlewCheck() {
         "content.slew",
         MARKED("content.slew.title", "Content slew"),
         MARKED("content.slew.named", "content slew"),
+        QuestionId::sensor,
         MARKED("content.slew.question", "Is the content filtered, so that no noise moves fuel and spark?"),
         Dimension::content,
         {"content.slew"},
@@ -60,8 +61,9 @@ const Check &contentSlewCheck() {
         MARKED("content.slew.help", "A full mark is half of the limit or less."),
         run,
         explain,
-        [](const Job &job) { return job.contentSensing.slewPerS > 0; },
-        MARKED("content.slew.unknown", "the job does not say how fast the content is followed")};
+        {"slew"},
+        true,
+        followsSensor};
     return check;
 }
 

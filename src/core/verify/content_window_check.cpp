@@ -70,6 +70,7 @@ const Check &contentWindowCheck() {
         "content.window",
         MARKED("content.window.title", "Windows of content"),
         MARKED("content.window.named", "windows of content"),
+        QuestionId::sensor,
         MARKED("content.window.question", "Does some file fit every fuel that may be in the tank?"),
         Dimension::ratio,
         {"lambda.model.tolerance"},
@@ -78,8 +79,9 @@ const Check &contentWindowCheck() {
         MARKED("content.window.help", "A full mark is no error; an empty one is the whole tolerance."),
         run,
         explain,
-        [](const Job &job) { return job.calibration.school == School::windowSet; },
-        MARKED("content.window.unknown", "the calibration is no set of files")};
+        {"fuel_tables"},
+        true,
+        [](const Job &job) { return job.calibration.school == School::windowSet; }};
     return check;
 }
 

@@ -68,6 +68,7 @@ const Check &correctDoubleCheck() {
         "correct.double",
         MARKED("correct.double.title", "Content once"),
         MARKED("correct.double.named", "content once"),
+        QuestionId::mixture,
         MARKED("correct.double.question", "Does content enter the fuel only once?"),
         Dimension::ratio,
         {"lambda.model.tolerance"},
@@ -77,8 +78,9 @@ const Check &correctDoubleCheck() {
                "A full mark is no second correction; an empty one is the whole tolerance."),
         run,
         explain,
-        [](const Job &job) { return extraInUse(job, TableKind::fuelContent) != nullptr; },
-        MARKED("correct.double.unknown", "the job has no table of fuel by content")};
+        {},
+        true,
+        [](const Job &job) { return extraInUse(job, TableKind::fuelContent) != nullptr; }};
     return check;
 }
 

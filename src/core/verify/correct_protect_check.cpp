@@ -81,6 +81,7 @@ const Check &correctProtectCheck() {
         "correct.protect",
         MARKED("correct.protect.title", "Heat protection"),
         MARKED("correct.protect.named", "heat protection"),
+        QuestionId::knock,
         MARKED("correct.protect.question", "Do hot intake air and hot coolant take spark away?"),
         Dimension::sparkAngle,
         {},
@@ -90,10 +91,8 @@ const Check &correctProtectCheck() {
                "A full mark takes a degree or more from the usual temperature to the hottest."),
         run,
         explain,
-        [](const Job &job) {
-            return extraInUse(job, TableKind::sparkIntake) || extraInUse(job, TableKind::sparkCoolant);
-        },
-        MARKED("correct.protect.unknown", "the job has no corrections by temperature")};
+        {"heat_corrections"},
+        false};
     return check;
 }
 

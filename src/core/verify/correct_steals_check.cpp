@@ -56,6 +56,7 @@ const Check &correctStealsCheck() {
         "correct.steals",
         MARKED("correct.steals.title", "Corrections take"),
         MARKED("correct.steals.named", "corrections take"),
+        QuestionId::knock,
         MARKED("correct.steals.question", "Do corrections leave the commanded spark alone on a usual pull?"),
         Dimension::sparkAngle,
         {"correct.steals"},
@@ -64,11 +65,8 @@ const Check &correctStealsCheck() {
         MARKED("correct.steals.help", "A full mark takes nothing; an empty one the whole limit."),
         run,
         explain,
-        [](const Job &job) {
-            return extraInUse(job, TableKind::sparkIntake) || extraInUse(job, TableKind::sparkCoolant) ||
-                   extraInUse(job, TableKind::sparkCylinder);
-        },
-        MARKED("correct.steals.unknown", "the job has no spark corrections")};
+        {"corrections"},
+        false};
     return check;
 }
 

@@ -116,6 +116,7 @@ const Check &flowDutyCheck() {
         "flow.duty",
         MARKED("flow.duty.title", "Injector duty"),
         MARKED("flow.duty.named", "injector duty"),
+        QuestionId::fuelSupply,
         MARKED("flow.duty.question", "Do the injectors deliver what is asked, with the coldest intake air?"),
         Dimension::ratio,
         {"flow.duty.caution", "flow.duty.stop"},
@@ -124,7 +125,8 @@ const Check &flowDutyCheck() {
         MARKED("flow.duty.help",
                "A full mark is at or under the caution line, an empty one at the stop line."),
         run,
-        explain};
+        explain,
+        {"injectors", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
     return check;
 }
 

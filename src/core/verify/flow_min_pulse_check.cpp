@@ -72,6 +72,7 @@ const Check &flowMinPulseCheck() {
         "flow.min_pulse",
         MARKED("flow.min_pulse.title", "Shortest pulse"),
         MARKED("flow.min_pulse.named", "shortest pulse"),
+        QuestionId::fuelSupply,
         MARKED("flow.min_pulse.question", "Are the injectors small enough for idle and light load?"),
         Dimension::duration,
         {"flow.min_pulse.room"},
@@ -81,8 +82,8 @@ const Check &flowMinPulseCheck() {
                "A full mark is 0.2 ms or more over the shortest linear pulse, an empty one at it."),
         run,
         explain,
-        [](const Job &job) { return job.injectors.linearMinMs > 0; },
-        MARKED("flow.min_pulse.unknown", "the injectors' linear minimum is not stated")};
+        {"linear_minimum", "injectors"},
+        false};
     return check;
 }
 

@@ -76,6 +76,7 @@ const Check &flowPumpCheck() {
         "flow.pump",
         MARKED("flow.pump.title", "Pumps"),
         MARKED("flow.pump.named", "pumps"),
+        QuestionId::fuelSupply,
         MARKED("flow.pump.question", "Do the pumps deliver what is asked at the pressure they work against?"),
         Dimension::ratio,
         {"flow.pump.caution"},
@@ -85,8 +86,7 @@ const Check &flowPumpCheck() {
                "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it."),
         run,
         explain,
-        [](const Job &job) { return pumpsKnown(job); },
-        MARKED("flow.pump.unknown", "the pumps have no data")};
+        {"pump_sheet", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
     return check;
 }
 

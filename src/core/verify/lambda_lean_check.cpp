@@ -58,6 +58,7 @@ const Check &lambdaLeanCheck() {
         "lambda.lean",
         MARKED("lambda.lean.title", "Lean line"),
         MARKED("lambda.lean.named", "lean line"),
+        QuestionId::mixture,
         MARKED("lambda.lean.question",
                "Is the lambda target never leaner than the lean line for this fuel and load?"),
         Dimension::mixture,
@@ -67,7 +68,8 @@ const Check &lambdaLeanCheck() {
         0,
         MARKED("lambda.lean.help", "A full mark is λ 0.05 or more on the rich side of the line."),
         run,
-        explain};
+        explain,
+        {"lambda_tables"}};
     return check;
 }
 

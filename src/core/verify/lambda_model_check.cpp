@@ -121,6 +121,7 @@ const Check &lambdaModelCheck() {
         "lambda.model",
         MARKED("lambda.model.title", "Fuel for content"),
         MARKED("lambda.model.named", "fuel for content"),
+        QuestionId::mixture,
         MARKED("lambda.model.question", "Does the blended fuel table deliver what this content needs?"),
         Dimension::ratio,
         {"lambda.model.tolerance"},
@@ -128,7 +129,8 @@ const Check &lambdaModelCheck() {
         0,
         MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance."),
         run,
-        explain};
+        explain,
+        {"fuel_tables"}};
     return check;
 }
 

@@ -52,6 +52,7 @@ const Check &lambdaRichCheck() {
         "lambda.rich",
         MARKED("lambda.rich.title", "Rich line"),
         MARKED("lambda.rich.named", "rich line"),
+        QuestionId::mixture,
         MARKED("lambda.rich.question", "Is the lambda target never richer than this fuel burns well?"),
         Dimension::mixture,
         {"lambda.rich.gasoline", "lambda.rich.ethanol", "lambda.rich.methanol"},
@@ -59,7 +60,8 @@ const Check &lambdaRichCheck() {
         0,
         MARKED("lambda.rich.help", "A full mark is λ 0.05 or more on the lean side of the line."),
         run,
-        explain};
+        explain,
+        {"lambda_tables"}};
     return check;
 }
 

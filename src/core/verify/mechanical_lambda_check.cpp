@@ -96,6 +96,7 @@ const Check &mechanicalLambdaCheck() {
         "mechanical.lambda",
         MARKED("mechanical.lambda.title", "Mixture over speed"),
         MARKED("mechanical.lambda.named", "mixture over speed"),
+        QuestionId::mixture,
         MARKED("mechanical.lambda.question",
                "Does the pill keep the mixture inside the band from bottom to top?"),
         Dimension::mixture,
@@ -105,8 +106,9 @@ const Check &mechanicalLambdaCheck() {
         MARKED("mechanical.lambda.help", "A full mark is λ 0.05 or more inside the band."),
         run,
         explain,
-        [](const Job &job) { return job.control == FuelControl::mechanical; },
-        MARKED("mechanical.lambda.unknown", "fuel is metered by a controller"),
+        {"mechanical"},
+        true,
+        nullptr,
         true};
     return check;
 }

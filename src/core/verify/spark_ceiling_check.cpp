@@ -76,6 +76,7 @@ const Check &sparkCeilingCheck() {
         "spark.ceiling",
         MARKED("spark.ceiling.title", "Spark ceiling"),
         MARKED("spark.ceiling.named", "spark ceiling"),
+        QuestionId::knock,
         MARKED("spark.ceiling.question", "Does the delivered spark stay under what each fuel stands?"),
         Dimension::sparkAngle,
         {"spark.ceiling.margin"},
@@ -84,8 +85,7 @@ const Check &sparkCeilingCheck() {
         MARKED("spark.ceiling.help", "A full mark is a degree or more under the ceiling and its margin."),
         run,
         explain,
-        [](const Job &job) { return extraInUse(job, TableKind::sparkCeiling) != nullptr; },
-        MARKED("spark.ceiling.unknown", "the job has no table of spark ceilings")};
+        {"ceilings", "spark_tables", "boost_tables", "engine"}};
     return check;
 }
 

@@ -71,6 +71,7 @@ const Check &sparkFallbackCheck() {
         "spark.fallback",
         MARKED("spark.fallback.title", "Fallback spark"),
         MARKED("spark.fallback.named", "fallback spark"),
+        QuestionId::knock,
         MARKED("spark.fallback.question",
                "Is the fallback table under the main one everywhere, and knock control on?"),
         Dimension::sparkAngle,
@@ -80,8 +81,8 @@ const Check &sparkFallbackCheck() {
         MARKED("spark.fallback.help", "A full mark is two degrees or more under the main table."),
         run,
         explain,
-        [](const Job &job) { return extraInUse(job, TableKind::sparkFallback) != nullptr; },
-        MARKED("spark.fallback.unknown", "the job has no fallback table")};
+        {"fallback_table"},
+        false};
     return check;
 }
 

@@ -89,6 +89,7 @@ const Check &sparkMonotoneCheck() {
         "spark.monotone",
         MARKED("spark.monotone.title", "Spark direction"),
         MARKED("spark.monotone.named", "spark direction"),
+        QuestionId::knock,
         MARKED("spark.monotone.question",
                "Does more content never take spark away, and more load (above 100 kPa) never add it?"),
         Dimension::sparkAngle,
@@ -98,7 +99,8 @@ const Check &sparkMonotoneCheck() {
         MARKED("spark.monotone.help",
                "A full mark is no step the wrong way; an empty one is the whole tolerance."),
         run,
-        explain};
+        explain,
+        {"spark_tables"}};
     return check;
 }
 

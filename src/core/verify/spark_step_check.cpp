@@ -100,6 +100,7 @@ const Check &sparkStepCheck() {
         "spark.step",
         MARKED("spark.step.title", "Spark steps"),
         MARKED("spark.step.named", "spark steps"),
+        QuestionId::knock,
         MARKED("spark.step.question",
                "Is spark free of steps between neighbouring cells and neighbouring contents?"),
         Dimension::sparkAngle,
@@ -108,7 +109,8 @@ const Check &sparkStepCheck() {
         0,
         MARKED("spark.step.help", "The mark is what the largest step leaves of its limit."),
         run,
-        explain};
+        explain,
+        {"spark_tables"}};
     return check;
 }
 

@@ -101,6 +101,7 @@ const Check &sparkUnprovenCheck() {
         "spark.unproven",
         MARKED("spark.unproven.title", "Unproven spark"),
         MARKED("spark.unproven.named", "unproven spark"),
+        QuestionId::knock,
         MARKED("spark.unproven.question",
                "Does spark stay at or under the last proven load's, where no log has been?"),
         Dimension::sparkAngle,
@@ -110,8 +111,8 @@ const Check &sparkUnprovenCheck() {
         MARKED("spark.unproven.help", "A full mark is one degree or more under the last proven load."),
         run,
         explain,
-        [](const Job &job) { return !provenTables(job).empty(); },
-        MARKED("spark.unproven.unknown", "no cell of the spark tables has been proven by a log")};
+        {"proven_spark"},
+        false};
     return check;
 }
 

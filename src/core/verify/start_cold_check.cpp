@@ -88,6 +88,7 @@ const Check &startColdCheck() {
         "start.cold",
         MARKED("start.cold.title", "Cold start"),
         MARKED("start.cold.named", "cold start"),
+        QuestionId::coldStart,
         MARKED("start.cold.question", "Do cranking, after-start and prime grow with content and cold?"),
         Dimension::temperature,
         {},
@@ -97,11 +98,7 @@ const Check &startColdCheck() {
                "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does."),
         run,
         explain,
-        [](const Job &job) {
-            return std::ranges::any_of(
-                kinds, [&](const StartKind &k) { return extraInUse(job, k.kind) != nullptr; });
-        },
-        MARKED("start.cold.unknown", "the job has no tables for starting")};
+        {"starting_tables"}};
     return check;
 }
 

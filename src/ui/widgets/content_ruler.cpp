@@ -50,8 +50,11 @@ ContentRuler::ContentRuler(Session &session, QWidget *parent) : QWidget(parent),
 }
 
 void ContentRuler::describe() {
-    setAccessibleDescription(tr("Looking at %1. %2")
+    const auto v = m_session.verdict();
+    setAccessibleDescription(tr("Looking at %1, %2. %3")
                                  .arg(text(contentName(m_session.content(), methanolIn(m_session))),
+                                      text(stateWord(v ? v->overall[sliceNearest(*v, m_session.content())]
+                                                       : CheckState::notJudged)),
                                       text(m_opinions.verdict, m_session.units())));
 }
 
@@ -70,9 +73,7 @@ double ContentRuler::contentAt(double x) const {
 bool ContentRuler::failsAt(double content) const {
     const auto v = m_session.verdict();
     if (!v) return false;
-    const auto at =
-        std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
-    return v->overall[static_cast<std::size_t>(at - v->contents.begin())] == CheckState::failing;
+    return v->overall[sliceNearest(*v, content)] == CheckState::failing;
 }
 
 void ContentRuler::paintEvent(QPaintEvent *) {
@@ -133,9 +134,17 @@ void ContentRuler::drawBand(QPainter &p) const {
             p.fillPath(tooth, theme().trouble);
             continue;
         }
+        if (v->overall[i] == CheckState::notJudged) {
+            // Open: two lines and nothing between them.
+            p.fillRect(QRectF(from, band.top(), to - from + 0.5, 1), theme().quiet);
+            p.fillRect(QRectF(from, band.bottom(), to - from + 0.5, 1), theme().quiet);
+            continue;
+        }
         p.fillRect(piece, wash);
-        // Hatched: the model speaks, no clean pull has been made here yet.
-        p.fillRect(piece, QBrush(hue, Qt::BDiagPattern));
+        if (v->overall[i] == CheckState::proven)
+            p.fillRect(piece, hue);
+        else // hatched: the model speaks, no clean pull has been made here yet
+            p.fillRect(piece, QBrush(hue, Qt::BDiagPattern));
         if (v->overall[i] == CheckState::caution)
             p.fillRect(QRectF(from, band.bottom() - 2, to - from + 0.5, 3), theme().heed);
     }

@@ -12,10 +12,26 @@ void drawVerdictMark(QPainter &painter, const QRectF &box, CheckState state) {
     painter.setRenderHint(QPainter::Antialiasing);
     constexpr int sixteenth = 16; // Qt counts angles in sixteenths of a degree
     switch (state) {
-    case CheckState::clear:
+    case CheckState::proven:
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme().ink);
         painter.drawEllipse(box);
+        break;
+    case CheckState::held: {
+        QPainterPath disc;
+        disc.addEllipse(box.adjusted(0.5, 0.5, -0.5, -0.5));
+        painter.setPen(QPen(theme().ink, 1.2));
+        painter.drawPath(disc);
+        painter.setClipPath(disc, Qt::IntersectClip);
+        constexpr double pitch = 3.2; // rising lines, as in the band of the ruler
+        for (double x = box.left() - box.height(); x < box.right(); x += pitch)
+            painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()));
+        break;
+    }
+    case CheckState::notJudged:
+        painter.setPen(QPen(theme().quiet, 1.2, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(box.adjusted(0.5, 0.5, -0.5, -0.5));
         break;
     case CheckState::caution: {
         painter.setPen(Qt::NoPen);

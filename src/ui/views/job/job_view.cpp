@@ -40,8 +40,8 @@ QWidget *JobView::makeEmptyState() {
     head->show(std::move(question), m_session.units());
     auto *body = makeQuiet(
         tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
-           "alcohol contents, limits. Wheelwright blends the tables at any content and says where that is "
-           "safe. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
+           "alcohol contents, limits. Wheelwright blends the tables at any content and says what holds "
+           "there, and what nobody has judged. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
            "that are too small for its best fuel: open it and look at Verify."),
         page);
     body->setMaximumWidth(560);
@@ -202,7 +202,7 @@ void JobView::refresh() {
 void JobView::refreshNext() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_next->say(MARKED("next.working", "Working out where this calibration is safe…"), m_session.units());
+        m_next->say(MARKED("next.working", "Working out what holds on which fuel…"), m_session.units());
         return;
     }
     m_next->show(nextReport(*v), m_session.units());

@@ -6,6 +6,7 @@
 #include "core/study/school.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/tables/calibration_dialogs.h"
 #include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/tables_actions.h"
 #include "ui/widgets/refresh.h"
@@ -303,7 +304,11 @@ bool TablesView::showInput(const QString &link) {
         m_session.setSide(sides[side]);
         return true;
     }
-    if (link != QLatin1String("calibration.extras")) return false;
+    if (link == QLatin1String("revisions")) {
+        RevisionsDialog(m_session, window()).exec();
+        return true;
+    }
+    if (!link.startsWith(QLatin1String("calibration.extras"))) return false;
     ExtraTablesDialog::bringUp(m_session, window());
     return true;
 }

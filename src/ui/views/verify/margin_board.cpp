@@ -83,10 +83,7 @@ std::size_t MarginBoard::sliceAt(double x) const {
     const auto v = m_session.verdict();
     const QRect bars = barsRect(0);
     const double pitch = bars.width() / static_cast<double>(columns);
-    const double content = std::clamp((x - bars.left() - pitch / 2) / (bars.width() - pitch), 0.0, 1.0);
-    const auto at =
-        std::ranges::min_element(v->contents, {}, [content](double c) { return std::abs(c - content); });
-    return static_cast<std::size_t>(at - v->contents.begin());
+    return sliceNearest(*v, std::clamp((x - bars.left() - pitch / 2) / (bars.width() - pitch), 0.0, 1.0));
 }
 
 std::optional<std::size_t> MarginBoard::rowAt(double y) const {
@@ -165,7 +162,7 @@ void MarginBoard::drawBars(QPainter &p, std::size_t row) const {
         const double x = xOf(v->contents[i]) - pitch / 2;
         const double margin = place.margin;
         const QColor hue = theme().content(v->contents[i]);
-        switch (r.check->state(place)) {
+        switch (r.byContent[i]) {
         case CheckState::failing: {
             const double depth = std::max(5.0, std::min(1.0, -margin) * down);
             QPainterPath tooth(QPointF(x, base));
@@ -181,7 +178,12 @@ void MarginBoard::drawBars(QPainter &p, std::size_t row) const {
             p.drawRect(QRectF(x + 1, base - std::max(2.0, margin * up), std::max(1.0, pitch - 2),
                               std::max(2.0, margin * up)));
             break;
-        case CheckState::clear:
+        case CheckState::notJudged: // an outline, however comfortable: nobody has stated these numbers
+            p.setPen(QPen(theme().quiet, 1, Qt::DotLine));
+            p.drawLine(QPointF(x, base - std::max(1.5, margin * up)), QPointF(x + pitch, base - std::max(1.5, margin * up)));
+            break;
+        case CheckState::proven:
+        case CheckState::held:
             p.fillRect(QRectF(x + 0.5, base - std::max(1.5, margin * up), std::max(1.0, pitch - 1),
                               std::max(1.5, margin * up)),
                        hue);

@@ -3,6 +3,7 @@
 
 #include "core/report/calibration_reports.h"
 #include "session/session.h"
+#include "ui/views/verify/question_strip.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/refresh.h"
@@ -35,7 +36,7 @@ QLabel *wrapping(QWidget *parent) {
 VerifyView::VerifyView(Session &session, QWidget *parent)
     : View(parent), m_session(session),
       m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 9)),
-      m_board(new MarginBoard(session, this)) {
+      m_questions(new QuestionStrip(session, this)), m_board(new MarginBoard(session, this)) {
     setProperty("helpPage", "verify");
     auto *card = new QFrame(this);
     card->setProperty("card", true);
@@ -44,8 +45,17 @@ VerifyView::VerifyView(Session &session, QWidget *parent)
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
     layout->addWidget(card);
+    layout->addWidget(m_questions);
     layout->addWidget(m_board, 1);
     layout->addWidget(makeDetail());
+    connect(m_questions, &QuestionStrip::questionWanted, this, [this](QuestionId question) {
+        const auto &rows = m_session.verdict()->rows;
+        // The worst of its checks.
+        const Verdict::Row *worst = nullptr;
+        for (const Verdict::Row &r : rows)
+            if (r.check->answers == question && (!worst || r.state > worst->state)) worst = &r;
+        if (worst) m_board->setRow(static_cast<std::size_t>(worst - rows.data()));
+    });
     connect(m_board, &MarginBoard::rowChanged, this, &VerifyView::refreshDetail);
     connect(m_board, &MarginBoard::placeWanted, this, [this](const WorstPlace &place) {
         showPlace(*m_session.verdict()->rows[m_board->row()].check, place);
@@ -91,7 +101,7 @@ void VerifyView::refresh() {
     const auto v = m_session.verdict();
     if (!v) {
         m_sentence->say(m_session.hasJob() ? MARKED("verify.working", "Working it out…")
-                                           : MARKED("verify.no_job", "Open a job to see whether it is safe."),
+                                           : MARKED("verify.no_job", "Open a job to see what holds on which fuel."),
                         m_session.units());
         refreshDetail();
         return;
@@ -112,10 +122,13 @@ const WorstPlace *VerifyView::placeInView() const {
     const auto v = m_session.verdict();
     if (!v || m_board->row() >= v->rows.size()) return nullptr;
     const Verdict::Row &row = v->rows[m_board->row()];
-    const double content = m_session.content();
-    const auto here = std::ranges::min_element(
-        row.outcome.byContent, {}, [content](const WorstPlace &p) { return std::abs(p.content - content); });
-    return row.check->state(*here) == CheckState::failing ? &*here : &row.outcome.worst();
+    const std::size_t here = sliceNearest(*v, m_session.content());
+    return row.byContent[here] == CheckState::failing ? &row.outcome.byContent[here] : &row.outcome.worst();
+}
+
+CheckState VerifyView::stateInView() const {
+    const Verdict::Row &row = m_session.verdict()->rows[m_board->row()];
+    return row.byContent[static_cast<std::size_t>(placeInView() - row.outcome.byContent.data())];
 }
 
 void VerifyView::refreshDetail() {
@@ -139,9 +152,18 @@ void VerifyView::refreshDetail() {
                  text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
                  shown(place->rpm, Dimension::engineSpeed, units),
                  shown(place->loadKpa, Dimension::pressure, units), text(check.help)));
-    m_remedy->setText(check.state(*place) == CheckState::clear
-                          ? tr("Clear. Limits are a starting point, not a promise about this engine.")
-                          : text(x.change, units));
+    switch (stateInView()) {
+    case CheckState::proven:
+    case CheckState::held:
+        m_remedy->setText(tr("Holds. Limits are a starting point, not a promise about this engine."));
+        break;
+    case CheckState::notJudged:
+        m_remedy->setText(tr("Inside its limit by numbers that nobody has stated: not judged. %1")
+                              .arg(text(missingFor(check, *v), units)));
+        break;
+    default:
+        m_remedy->setText(text(x.change, units));
+    }
     if (isVisible()) m_session.explain(x);
 }
 

@@ -8,9 +8,10 @@ class QPushButton;
 
 namespace wheelwright {
 
+class QuestionStrip;
 class ReportView;
 
-/// A sentence first, then the margin board, then the selected check.
+/// A sentence first, then the questions, then the margin board, then the selected check.
 class VerifyView : public View {
     Q_OBJECT
   public:
@@ -29,11 +30,13 @@ class VerifyView : public View {
     QWidget *makeDetail();
     void refresh();
     void refreshDetail();
+    CheckState stateInView() const;
     const WorstPlace *placeInView()
         const; ///< of the selected check: at the content looked at if it fails there, else its worst
 
     Session &m_session;
     ReportView *m_sentence;
+    QuestionStrip *m_questions;
     MarginBoard *m_board;
     QLabel *m_question;
     QLabel *m_answer;

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/job/statements.h"
+
+#include "core/job/describe.h"
+#include "core/job/job_change.h"
+#include "core/job/named_tables.h"
+
+#include <algorithm>
+#include <array>
+#include <utility>
+
+namespace wheelwright {
+
+Chapter statementsChapter() {
+    const auto statements = listOf<Statement>([](auto &j) -> auto & { return j.stated; });
+    constexpr std::size_t most = 1000; // several times what there are fields
+    Chapter c;
+    c.lists = {statements.list(
+        MARKED("stated", "What somebody has stated"), most,
+        {statements.field(MARKED("stated.path", "Field"), &Statement::path,
+                          MARKED("stated.path.help", "A field or curve that was typed, imported or confirmed.")),
+         statements.field(MARKED("stated.estimated", "Estimated"), &Statement::estimated,
+                          MARKED("stated.estimated.help", "A template made it up, and nobody has stated it yet."))})};
+    c.same = [](const Job &a, const Job &b) { return a.stated == b.stated; };
+    return c;
+}
+
+namespace {
+
+// Place in the list; its size where there is none.
+std::size_t placeOf(const Job &job, std::string_view path) {
+    const std::vector<Statement> &all = job.stated;
+    return static_cast<std::size_t>(std::ranges::find(all, path, &Statement::path) - all.begin());
+}
+
+void put(Job &job, std::string_view path, bool estimated) {
+    const std::size_t at = placeOf(job, path);
+    if (at == job.stated.size())
+        job.stated.push_back({std::string(path), estimated});
+    else if (std::as_const(job.stated)[at].estimated != estimated)
+        job.stated[at].estimated = estimated;
+}
+
+} // namespace
+
+bool isStated(const Job &job, std::string_view path) {
+    const std::size_t at = placeOf(job, path);
+    return at < job.stated.size() && !job.stated[at].estimated;
+}
+
+void state(Job &job, std::string_view path) {
+    put(job, path, false);
+}
+
+void estimate(Job &job, std::string_view path) {
+    put(job, path, true);
+}
+
+void stateEverything(Job &job) {
+    for (const Field &f : allFields())
+        state(job, f.path);
+    for (const CurveField &c : allCurves())
+        state(job, c.path);
+}
+
+void stateWhatDiffers(Job &job) {
+    const std::vector<NamedTable> tables = namedTables(job);
+    const bool estimated = std::ranges::any_of(tables, [](const NamedTable &t) {
+        return std::ranges::find(t.table->origins(), CellOrigin::estimated) != t.table->origins().end();
+    });
+    const auto madeUp = [&](const std::string &path) {
+        constexpr std::array byTemplate{"engine.boost_limit_kpa", "engine.map_sensor_max_kpa", "boost.cut_kpa",
+                                        "injectors.flow_cc_min", "injectors.rated_pressure_kpa"};
+        return estimated && std::ranges::find(byTemplate, path) != byTemplate.end();
+    };
+    Job fresh;
+    const auto say = [&](const std::string &path) {
+        if (placeOf(job, path) == job.stated.size()) put(job, path, madeUp(path));
+    };
+    for (const Field &f : allFields())
+        if (f.read(job) != f.read(fresh)) say(f.path);
+    for (const CurveField &c : allCurves())
+        if (c.in(job) != c.in(fresh)) say(c.path);
+    Job flat = job;
+    makeTablesFlat(flat);
+    for (const TableField &f : allTables()) {
+        Table2D &mine = f.of(job);
+        const Table2D &theirs = f.of(flat);
+        if (mine.origins().empty() && mine.x() == theirs.x() && mine.y() == theirs.y() &&
+            mine.cells() == theirs.cells())
+            mine.setOrigins(theirs.origins());
+        // Somebody has written other numbers into the document of a new job.
+        const auto flatCell = [&](double v) { return v == mine.cells().front(); };
+        if (!mine.origins().empty() && std::ranges::count(mine.origins(), CellOrigin::assumed) ==
+                                           static_cast<std::ptrdiff_t>(mine.cells().size()) &&
+            !std::ranges::all_of(mine.cells(), flatCell))
+            mine.setOrigins({});
+    }
+}
+
+void stateChanged(Job &job, const JobChange &change) {
+    for (const auto &f : change.fields)
+        state(job, f.path);
+    for (const auto &c : change.curves)
+        state(job, c.path);
+}
+
+} // namespace wheelwright

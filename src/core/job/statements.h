@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include <string>
+#include <string_view>
+
+namespace wheelwright {
+
+struct Job;
+struct JobChange;
+
+/// A field or curve that somebody has stated: typed, imported, confirmed; or that a template has made up. What has no
+/// statement is a default. No verdict rests on defaults and estimates.
+struct Statement {
+    std::string path;       ///< of the field or curve
+    bool estimated = false; ///< made up by a template
+
+    bool operator==(const Statement &) const = default;
+};
+
+bool isStated(const Job &job, std::string_view path);
+void state(Job &job, std::string_view path);
+void estimate(Job &job, std::string_view path);
+void stateEverything(Job &job);
+/// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates, the
+/// fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
+void stateWhatDiffers(Job &job);
+/// What a change touches is stated by it, and what it says of itself.
+void stateChanged(Job &job, const JobChange &change);
+
+} // namespace wheelwright

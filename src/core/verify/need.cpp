@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/verify/need.h"
+
+#include "core/base/error.h"
+#include "core/job/revision.h"
+#include "core/study/extra_tables.h"
+#include "core/study/study.h"
+
+#include <algorithm>
+#include <array>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+using Q = CalibratedQuantity;
+constexpr double none = std::numeric_limits<double>::infinity();
+
+bool has(const Job &job, TableKind kind) {
+    return extraInUse(job, kind) != nullptr;
+}
+
+template <Q q>
+bool stands(const Standing &standing, const ContentSlice &slice) {
+    return !standing.guessed(q, slice);
+}
+
+// A table of the job that nobody has only estimated.
+bool said(const Job &job, TableKind kind) {
+    const ExtraTable *extra = extraInUse(job, kind);
+    return extra && std::ranges::none_of(extra->table.origins(), guessed);
+}
+
+bool cutThere(const Job &job) {
+    return job.boost.cutKpa > 0 || has(job, TableKind::boostCut);
+}
+
+bool startThere(const Job &job) {
+    return has(job, TableKind::cranking) || has(job, TableKind::afterStart) || has(job, TableKind::prime);
+}
+
+bool startSaid(const Standing &standing, const ContentSlice &) {
+    for (const TableKind kind : {TableKind::cranking, TableKind::afterStart, TableKind::prime})
+        if (has(standing.job(), kind) && !said(standing.job(), kind)) return false;
+    return true;
+}
+
+bool heatThere(const Job &job) {
+    return has(job, TableKind::sparkIntake) || has(job, TableKind::sparkCoolant);
+}
+
+bool pumpsThere(const Job &job) {
+    return std::ranges::any_of(job.supply.pumps,
+                               [](const FittedPump &p) { return p.count > 0 && !p.pump.empty(); });
+}
+
+bool sentThere(const Job &job) {
+    const std::vector<Revision> &all = job.revisions;
+    const auto last = std::find_if(all.rbegin(), all.rend(), [](const Revision &r) { return r.sent; });
+    if (last == all.rend()) return false;
+    try {
+        restored(job, *last);
+        return true;
+    } catch (const InputError &) {
+        return false; // what it holds cannot be read: nothing to compare with
+    }
+}
+
+bool provenSpark(const Job &job) {
+    for (const Table2D *t : tablesOf(job, Q::spark))
+        if (std::ranges::any_of(t->origins(), proves)) return true;
+    return false;
+}
+
+// Displacement and cylinders enter where the tables hold a filling; the rev limit everywhere.
+bool engineSaid(const Standing &standing, const ContentSlice &) {
+    const Job &job = standing.job();
+    const bool filling = job.calibration.fuelMeaning == FuelMeaning::trueVe ||
+                         job.calibration.fuelMeaning == FuelMeaning::contentReferencedVe;
+    return isStated(job, "engine.rev_limit_rpm") &&
+           (!filling || (isStated(job, "engine.displacement_l") && isStated(job, "engine.cylinders")));
+}
+
+const std::array needs{
+    Need{"ceilings", MARKED("need.ceilings", "nobody has said what spark this fuel stands"),
+         MARKED("need.ceilings.find", "Say what spark each fuel stands, from pulls or knock"),
+         "calibration.extras.spark_ceiling", [](const Job &j) { return has(j, TableKind::sparkCeiling); },
+         [](const Standing &s, const ContentSlice &) { return said(s.job(), TableKind::sparkCeiling); }},
+    Need{"base_timing", MARKED("need.base_timing", "base timing was not checked"),
+         MARKED("need.base_timing.find", "Check base timing with a light"), "spark.base_timing_checked",
+         [](const Job &j) { return j.sparkDelivery.baseTimingChecked; }},
+    Need{"spark_tables", MARKED("need.spark_tables", "the spark tables are estimates or defaults"),
+         MARKED("need.spark_tables.find", "Put the spark tables of this engine in"), "calibration.spark", nullptr,
+         stands<Q::spark>},
+    Need{"fuel_tables", MARKED("need.fuel_tables", "the fuel tables are estimates or defaults"),
+         MARKED("need.fuel_tables.find", "Put the fuel tables of this engine in"), "calibration.fuel", nullptr,
+         stands<Q::fuel>},
+    Need{"lambda_tables", MARKED("need.lambda_tables", "the lambda targets are estimates or defaults"),
+         MARKED("need.lambda_tables.find", "Put the lambda targets of this engine in"), "calibration.lambda", nullptr,
+         stands<Q::lambda>},
+    Need{"boost_tables", MARKED("need.boost_tables", "the boost targets are estimates or defaults"),
+         MARKED("need.boost_tables.find", "Put the boost targets of this engine in"), "calibration.boost", nullptr,
+         stands<Q::boost>},
+    Need{"engine", MARKED("need.engine", "displacement, cylinders or rev limit are not stated"),
+         MARKED("need.engine.find", "State displacement, cylinders and rev limit"), "engine.displacement_l", nullptr,
+         engineSaid},
+    Need{"injectors", MARKED("need.injectors", "the injectors' flow is not stated"),
+         MARKED("need.injectors.find", "State the injectors' flow"), "injectors.flow_cc_min", nullptr,
+         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "injectors.flow_cc_min"); }},
+    Need{"pump_sheet", MARKED("need.pump_sheet", "the pumps have no data"),
+         MARKED("need.pump_sheet.find", "Enter the pump's flow from its sheet"), "supply.pumps", pumpsThere},
+    Need{"boost_limit", MARKED("need.boost_limit", "nobody has said what boost the engine stands"),
+         MARKED("need.boost_limit.find", "Say what boost the engine stands"), "engine.boost_limit_kpa", nullptr,
+         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "engine.boost_limit_kpa"); }},
+    Need{"map_sensor", MARKED("need.map_sensor", "the MAP sensor's range is not stated"),
+         MARKED("need.map_sensor.find", "State the MAP sensor's range"), "engine.map_sensor_max_kpa", nullptr,
+         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "engine.map_sensor_max_kpa"); }},
+    Need{"spring", MARKED("need.spring", "the spring has not been measured"),
+         MARKED("need.spring.find", "Measure the wastegate spring"), "boost.spring_kpa",
+         [](const Job &j) { return j.boost.springKpa > 0; }},
+    Need{"cut", MARKED("need.cut", "no overboost cut is stated"), MARKED("need.cut.find", "State the overboost cut"),
+         "boost.cut_kpa", cutThere,
+         [](const Standing &s, const ContentSlice &) {
+             return isStated(s.job(), "boost.cut_kpa") || said(s.job(), TableKind::boostCut);
+         }},
+    Need{"fault_rule", MARKED("need.fault_rule", "the job does not say what the controller does on a fault"),
+         MARKED("need.fault_rule.find", "Say what the controller does when the content sensor fails"),
+         "content_sensor.on_fault",
+         [](const Job &j) { return j.contentSensing.onFault != SensorFaultRule::notStated; }},
+    Need{"slew", MARKED("need.slew", "the job does not say how fast the content is followed"),
+         MARKED("need.slew.find", "Say how fast the controller follows the content"), "content_sensor.slew_per_s",
+         [](const Job &j) { return j.contentSensing.slewPerS > 0; }},
+    Need{"mechanical", MARKED("need.mechanical", "pump, nozzles and main pill are not stated"),
+         MARKED("need.mechanical.find", "State pump, nozzles and main pill"), "mechanical.pump_l_min", nullptr,
+         [](const Standing &s, const ContentSlice &) {
+             return isStated(s.job(), "mechanical.pump_l_min") && isStated(s.job(), "mechanical.nozzle_mm");
+         }},
+    Need{"starting_tables", MARKED("need.starting_tables", "nobody has said what it starts on"),
+         MARKED("need.starting_tables.find", "Enter cranking and after-start fuel"), "calibration.extras.cranking",
+         startThere, startSaid},
+    Need{"sent_revision", MARKED("need.sent_revision", "no revision that can be read was marked as sent"),
+         MARKED("need.sent_revision.find", "Keep a revision and mark it as sent"), "revisions", sentThere},
+    Need{"linear_minimum", MARKED("need.linear_minimum", "the injectors' linear minimum is not stated"),
+         MARKED("need.linear_minimum.find", "State the injectors' linear minimum"), "injectors.linear_min_ms",
+         [](const Job &j) { return j.injectors.linearMinMs > 0; }},
+    Need{"fallback_table", MARKED("need.fallback_table", "the job has no fallback table"),
+         MARKED("need.fallback_table.find", "Enter the fallback spark table"), "calibration.extras.spark_fallback",
+         [](const Job &j) { return has(j, TableKind::sparkFallback); }},
+    Need{"heat_corrections", MARKED("need.heat_corrections", "the job has no corrections by temperature"),
+         MARKED("need.heat_corrections.find", "Enter the spark corrections by temperature"),
+         "calibration.extras.spark_intake", heatThere},
+    Need{"corrections", MARKED("need.corrections", "the job has no spark corrections"),
+         MARKED("need.corrections.find", "Enter the spark corrections"), "calibration.extras.spark_intake",
+         [](const Job &j) { return heatThere(j) || has(j, TableKind::sparkCylinder); }},
+    Need{"elsewhere", MARKED("need.elsewhere", "a job of mechanical injection holds neither spark nor boost"),
+         MARKED("need.elsewhere.find", "Judge spark and boost where they are set: this job holds neither"),
+         "engine.fuel_control"},
+    Need{"proven_spark", MARKED("need.proven_spark", "no cell of the spark tables has been proven by a log"),
+         MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"), "calibration.spark",
+         provenSpark},
+};
+
+} // namespace
+
+Standing::Standing(const Evaluation &evaluation) : m_e(evaluation) {
+    for (const Q q : {Q::fuel, Q::spark, Q::boost, Q::lambda})
+        for (const Table2D *t : tablesOf(job(), q))
+            m_leastGuess[t] = leastGuess(*t, q != Q::boost);
+}
+
+// At speeds that the engine runs at, and one breakpoint over them, between which it looks up.
+double Standing::leastGuess(const Table2D &t, bool load) const {
+    if (t.origins().empty()) return none;
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            if ((x == 0 || t.x()[x - 1] < job().engine.revLimitRpm) && wheelwright::guessed(t.origin({x, y})))
+                return !load || y == 0 ? 0 : t.y()[y - 1];
+    return none;
+}
+
+bool Standing::guessed(Q q, const ContentSlice &slice) const {
+    const BlendEnds ends = m_e.study().ends(q, slice.content);
+    double highest = 0;
+    for (const ReachAtSpeed &r : slice.reach)
+        if (r.runs) highest = std::max(highest, r.highestKpa);
+    const auto reached = [&](const Table2D *t) { return m_leastGuess.at(t) < highest; };
+    return (ends.weight != 1 && reached(ends.low)) || (ends.weight != 0 && reached(ends.high));
+}
+
+bool Need::met(const Standing &standing, const ContentSlice &slice) const {
+    return (!there || there(standing.job())) && (!stated || stated(standing, slice));
+}
+
+std::span<const Need> allNeeds() {
+    return needs;
+}
+
+const Need &needById(std::string_view id) {
+    const auto at = std::ranges::find(needs, id, &Need::id);
+    if (at == needs.end())
+        throw InputError("need", MARKED("expected.known_need", "a known need"), std::string(id));
+    return *at;
+}
+
+bool boosted(const Job &job) {
+    constexpr double more = 1.05;
+    for (const Table2D *t : tablesOf(job, Q::boost))
+        if (std::ranges::max(t->cells()) > job.conditions.ambientKpa * more) return true;
+    return false;
+}
+
+bool followsSensor(const Job &job) {
+    return job.fuelSystem.contentSensor && job.calibration.school != School::windowSet;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/study/evaluation.h"
+
+#include <span>
+#include <string_view>
+
+namespace wheelwright {
+
+/// Which tables of a job are guesses where the engine can get to: a template's, or a new job's flat ones. What has an
+/// origin that nobody recorded came with the job, and counts as stated. Keeps a reference to the evaluation.
+class Standing {
+  public:
+    explicit Standing(const Evaluation &evaluation);
+    const Job &job() const { return m_e.job(); }
+    /// Whether what the engine gets of a quantity at a content is made of a guess.
+    bool guessed(CalibratedQuantity quantity, const ContentSlice &slice) const;
+
+  private:
+    double leastGuess(const Table2D &table, bool load) const;
+
+    const Evaluation &m_e;
+    std::map<const Table2D *, double> m_leastGuess; ///< lowest load with a guess in it; infinite: none
+};
+
+/// Something that must be found out before a check can be believed.
+struct Need {
+    std::string_view id;    ///< stable: "spring"
+    PhraseText missing;     ///< in a sentence: "the spring has not been measured"
+    PhraseText find;        ///< what to do: "Measure the wastegate spring"
+    std::string_view place; ///< where it goes: path of a field, curve, table or list
+    /// Without it there is nothing to work with; nullptr: there always is.
+    bool (*there)(const Job &) = nullptr;
+    /// Whether somebody has said it, at a content; nullptr: what is there has been said.
+    bool (*stated)(const Standing &, const ContentSlice &) = nullptr;
+
+    bool met(const Standing &standing, const ContentSlice &slice) const;
+};
+
+/// In the order in which they are asked for where they unlock as much.
+std::span<const Need> allNeeds();
+/// Throws InputError when there is none.
+const Need &needById(std::string_view id);
+
+/// More is asked of the engine than the air around it gives.
+bool boosted(const Job &job);
+/// The controller blends by what a content sensor says.
+bool followsSensor(const Job &job);
+
+} // namespace wheelwright
