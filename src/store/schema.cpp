@@ -147,7 +147,8 @@ UPDATE job_info SET value = 7 WHERE key = 'min_reader_version';
 ALTER TABLE cell ADD COLUMN origin TEXT;
 UPDATE job_info SET value = 8 WHERE key = 'min_reader_version';
 )sql"},
-        // 9: what somebody has stated, beside what is a default or an estimate; JobStore takes it from what differs.
+        // 9: what somebody has stated, beside what is a default or an estimate; JobStore takes it from what
+        // differs.
         Migration{8, R"sql(
 UPDATE job_info SET value = 9 WHERE key = 'min_reader_version';
 )sql"},

@@ -526,11 +526,13 @@ void VerifyTest::checksOfTheHardware() {
         j.sparkDelivery = {};
         j.contentSensing = {};
     });
-    for (const std::string_view id : {"spark.ceiling", "base.timing", "boost.spring", "boost.cut", "flow.pump",
-                                      "flow.min_pulse", "content.freeze", "content.sensor_fault", "content.slew"})
+    for (const std::string_view id :
+         {"spark.ceiling", "base.timing", "boost.spring", "boost.cut", "flow.pump", "flow.min_pulse",
+          "content.freeze", "content.sensor_fault", "content.slew"})
         QVERIFY2(std::ranges::find(silent->notJudged, checkById(id)) != silent->notJudged.end(), id.data());
     QVERIFY(says(notJudged(*silent), "the spring has not been measured"));
-    for (const QuestionId open : {QuestionId::knock, QuestionId::boost, QuestionId::fuelSupply, QuestionId::sensor})
+    for (const QuestionId open :
+         {QuestionId::knock, QuestionId::boost, QuestionId::fuelSupply, QuestionId::sensor})
         QVERIFY(answerTo(*silent, open)->state >= CheckState::notJudged);
     QCOMPARE(answerTo(*silent, QuestionId::mixture)->state, CheckState::held);
 
@@ -599,9 +601,10 @@ void VerifyTest::checksOfTheHardware() {
 
 void VerifyTest::verdictInWords() {
     const std::string words = said(inWords(*verify(demoJob())));
-    for (const char *part : {"Holds every judged limit from E2 to E75.", "Up to E1: fuel for content (worst ",
-                             "; from E91 fuel for content", "From E76 to E85: injector duty (worst ",
-                             " rpm, 245 kPa, E85)", "The tables were never made for this. From E61 to E75, caution: injector duty"})
+    for (const char *part :
+         {"Holds every judged limit from E2 to E75.", "Up to E1: fuel for content (worst ",
+          "; from E91 fuel for content", "From E76 to E85: injector duty (worst ", " rpm, 245 kPa, E85)",
+          "The tables were never made for this. From E61 to E75, caution: injector duty"})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);

@@ -77,6 +77,7 @@ class JobEditorTest : public QObject {
     void aCellEditWritesThatCell();
     void anEditCopiesWhatItChanges();
     void everyEditGetsItsOriginAndHeedsLocks();
+    void aTypedFieldIsStated();
     void anEditThatChangesNothingWritesNothing();
     void aBadEditLeavesAllAsItWas();
     void anotherProgramsRowsAreTakenIn();
@@ -173,6 +174,32 @@ void JobEditorTest::everyEditGetsItsOriginAndHeedsLocks() {
     Job read = JobStore::open(file(), reading).read();
     QVERIFY(sparkOf(read).origin({4, 4}) == CellOrigin::model &&
             sparkOf(read).origin({2, 1}) == CellOrigin::log);
+}
+
+// What is typed is stated by it, in the same transaction and undo; two programs may state two fields.
+void JobEditorTest::aTypedFieldIsStated() {
+    const auto limit = [](double rpm) { return [rpm](Job &j) { j.engine.revLimitRpm = rpm; }; };
+    JobEditor editor = editorOf(newJob("x"));
+    const JobChange change = editor.plan(limit(7200), {});
+    editor.write(change, "Rev limit", when);
+    QVERIFY(isStated(editor.job(), "engine.rev_limit_rpm"));
+    QVERIFY(isStated(JobStore::open(file(),
+                                    [] {
+                                        JobStore::Options o;
+                                        o.readOnly = true;
+                                        return o;
+                                    }())
+                         .read(),
+                     "engine.rev_limit_rpm"));
+    editor.write(reversed(change), "Undo", when);
+    QVERIFY(!isStated(editor.job(), "engine.rev_limit_rpm"));
+    writePastTheLock(file(), editor.job(), [](Job &j) {
+        j.engine.cylinders = 6;
+        state(j, "engine.cylinders");
+    });
+    editor.write(editor.plan(limit(7300), {}), "Rev limit", when);
+    QVERIFY(isStated(editor.job(), "engine.rev_limit_rpm") && isStated(editor.job(), "engine.cylinders"));
+    QCOMPARE(editor.job().engine.cylinders, 6.0);
 }
 
 void JobEditorTest::anEditThatChangesNothingWritesNothing() {

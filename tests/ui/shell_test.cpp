@@ -93,6 +93,7 @@ class ShellTest : public QObject {
     void unitsMenuChangesEverything();
     void boardByKeyboardAndMouse();
     void workingPanelLeadsToItsInputs();
+    void whatToFindOutNextStandsInThePanel();
     void findAnyAction();
     void helpFollowsTheFocus();
     void recentFilesAreKept();
@@ -646,6 +647,30 @@ void ShellTest::workingPanelLeadsToItsInputs() {
                     found || m_shell->view(QLatin1String(id))->showInput(QString::fromStdString(input.link));
             QVERIFY2(found, input.link.c_str());
         }
+}
+
+void ShellTest::whatToFindOutNextStandsInThePanel() {
+    openDemo();
+    m_shell->showStation(QStringLiteral("verify"));
+    QVERIFY(m_session->explanation());
+    m_shell->showStation(QStringLiteral("fuel")); // the number that it explained is no longer seen
+    QVERIFY(!m_session->explanation());
+    const QString next = m_shell->working().shownText();
+    for (const Need *n : std::span(m_session->verdict()->next).first(3))
+        QVERIFY2(next.contains(text(n->find)), qPrintable(next));
+    QVERIFY(next.contains(QStringLiteral("For: Knock")));
+    // Each leads to its place; so does everything else that can be missing.
+    const auto buttons = m_shell->working().findChildren<QPushButton *>();
+    QVERIFY(buttons.size() >= 3 && !buttons[1]->isHidden());
+    buttons[1]->click();
+    QCOMPARE(m_shell->station(), QStringLiteral("job"));
+    for (const Need &n : allNeeds()) {
+        if (n.place == "revisions") continue; // a dialog that waits for an answer
+        bool found = false;
+        for (const char *id : {"job", "fuel", "flow", "tables"})
+            found = found || m_shell->view(QLatin1String(id))->showInput(text(n.place));
+        QVERIFY2(found, n.id.data());
+    }
 }
 
 void ShellTest::findAnyAction() {

@@ -77,9 +77,9 @@ void addReportCommand(CLI::App &app, int &exitCode) {
     std::string known;
     for (const JobReport &r : allJobReports())
         known += (known.empty() ? "" : ", ") + std::string(r.id);
-    CLI::App *sub = app.add_subcommand(
-        "report",
-        "What a page of the window says of a job, as a document. Exit code 1 for a verdict that does not answer every question");
+    CLI::App *sub =
+        app.add_subcommand("report", "What a page of the window says of a job, as a document. Exit code 1 "
+                                     "for a verdict that does not answer every question");
     auto a = std::make_shared<ReportArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_option("report", a->id, "One of " + known)->required();

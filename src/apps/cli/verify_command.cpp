@@ -27,7 +27,8 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
 }
 
 nlohmann::ordered_json describe(const Verdict &v, const Verdict::Answer &answer) {
-    nlohmann::ordered_json missing = nlohmann::ordered_json::array(), byContent = nlohmann::ordered_json::array();
+    nlohmann::ordered_json missing = nlohmann::ordered_json::array(),
+                           byContent = nlohmann::ordered_json::array();
     for (const Need *n : answer.missing)
         missing.push_back({{"id", n->id}, {"why", n->missing}, {"find", n->find}, {"place", n->place}});
     for (std::size_t i = 0; i < v.contents.size(); ++i)
@@ -47,7 +48,8 @@ int run(const std::string &path, bool json) {
     nlohmann::ordered_json checks = nlohmann::ordered_json::array();
     for (const Verdict::Row &row : v->rows)
         checks.push_back(describe(*v, row));
-    nlohmann::ordered_json questions = nlohmann::ordered_json::array(), beside = nlohmann::ordered_json::array();
+    nlohmann::ordered_json questions = nlohmann::ordered_json::array(),
+                           beside = nlohmann::ordered_json::array();
     for (const Verdict::Answer &answer : v->answers)
         (answer.question->beside ? beside : questions).push_back(describe(*v, answer));
     nlohmann::ordered_json next = nlohmann::ordered_json::array();
@@ -71,8 +73,9 @@ int run(const std::string &path, bool json) {
 
 void addVerifyCommand(CLI::App &app, int &exitCode) {
     CLI::App *sub = app.add_subcommand(
-        "verify", "What holds at which content, by question. Exit code 1 when a question fails or is not judged "
-                  "anywhere between the calibrated contents");
+        "verify",
+        "What holds at which content, by question. Exit code 1 when a question fails or is not judged "
+        "anywhere between the calibrated contents");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
     sub->add_option("job", *path, "Job file")->required();

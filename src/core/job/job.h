@@ -58,7 +58,7 @@ struct Job {
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate
-    Limits limits; ///< the user's own limits by id; others are the shipped ones
+    Limits limits;             ///< the user's own limits by id; others are the shipped ones
 
     bool operator==(const Job &) const = default;
 };

@@ -7,6 +7,8 @@
 
 #include <algorithm>
 #include <array>
+#include <cstdint>
+#include <iterator>
 #include <utility>
 
 namespace wheelwright {
@@ -15,12 +17,14 @@ Chapter statementsChapter() {
     const auto statements = listOf<Statement>([](auto &j) -> auto & { return j.stated; });
     constexpr std::size_t most = 1000; // several times what there are fields
     Chapter c;
-    c.lists = {statements.list(
-        MARKED("stated", "What somebody has stated"), most,
-        {statements.field(MARKED("stated.path", "Field"), &Statement::path,
-                          MARKED("stated.path.help", "A field or curve that was typed, imported or confirmed.")),
-         statements.field(MARKED("stated.estimated", "Estimated"), &Statement::estimated,
-                          MARKED("stated.estimated.help", "A template made it up, and nobody has stated it yet."))})};
+    c.lists = {
+        statements.list(MARKED("stated", "What somebody has stated"), most,
+                        {statements.field(MARKED("stated.path", "Field"), &Statement::path,
+                                          MARKED("stated.path.help",
+                                                 "A field or curve that was typed, imported or confirmed.")),
+                         statements.field(MARKED("stated.estimated", "Estimated"), &Statement::estimated,
+                                          MARKED("stated.estimated.help",
+                                                 "A template made it up, and nobody has stated it yet."))})};
     c.same = [](const Job &a, const Job &b) { return a.stated == b.stated; };
     return c;
 }
@@ -33,11 +37,26 @@ std::size_t placeOf(const Job &job, std::string_view path) {
     return static_cast<std::size_t>(std::ranges::find(all, path, &Statement::path) - all.begin());
 }
 
+// The id of a statement follows from its path (FNV-1a), so that two programs that state different fields
+// write different rows, and neither refuses the other.
+RecordId idOf(std::string_view path) {
+    std::uint64_t hash = 14695981039346656037u;
+    for (const char c : path)
+        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211u;
+    constexpr std::uint64_t positive = (std::uint64_t{1} << 48) - 1;
+    return static_cast<RecordId>(hash & positive) + 1;
+}
+
 void put(Job &job, std::string_view path, bool estimated) {
     const std::size_t at = placeOf(job, path);
-    if (at == job.stated.size())
-        job.stated.push_back({std::string(path), estimated});
-    else if (std::as_const(job.stated)[at].estimated != estimated)
+    if (at == job.stated.size()) {
+        RecordId id = idOf(path);
+        const auto ids = job.stated.ids();
+        auto place = std::ranges::lower_bound(ids, id) - ids.begin();
+        for (; place < std::ssize(ids) && ids[static_cast<std::size_t>(place)] == id; ++place)
+            ++id;
+        job.stated.insertAt(static_cast<std::size_t>(place), {std::string(path), estimated}, id);
+    } else if (std::as_const(job.stated)[at].estimated != estimated)
         job.stated[at].estimated = estimated;
 }
 
@@ -69,8 +88,9 @@ void stateWhatDiffers(Job &job) {
         return std::ranges::find(t.table->origins(), CellOrigin::estimated) != t.table->origins().end();
     });
     const auto madeUp = [&](const std::string &path) {
-        constexpr std::array byTemplate{"engine.boost_limit_kpa", "engine.map_sensor_max_kpa", "boost.cut_kpa",
-                                        "injectors.flow_cc_min", "injectors.rated_pressure_kpa"};
+        constexpr std::array byTemplate{"engine.boost_limit_kpa", "engine.map_sensor_max_kpa",
+                                        "boost.cut_kpa", "injectors.flow_cc_min",
+                                        "injectors.rated_pressure_kpa"};
         return estimated && std::ranges::find(byTemplate, path) != byTemplate.end();
     };
     Job fresh;
@@ -91,8 +111,9 @@ void stateWhatDiffers(Job &job) {
             mine.setOrigins(theirs.origins());
         // Somebody has written other numbers into the document of a new job.
         const auto flatCell = [&](double v) { return v == mine.cells().front(); };
-        if (!mine.origins().empty() && std::ranges::count(mine.origins(), CellOrigin::assumed) ==
-                                           static_cast<std::ptrdiff_t>(mine.cells().size()) &&
+        if (!mine.origins().empty() &&
+            std::ranges::count(mine.origins(), CellOrigin::assumed) ==
+                static_cast<std::ptrdiff_t>(mine.cells().size()) &&
             !std::ranges::all_of(mine.cells(), flatCell))
             mine.setOrigins({});
     }

@@ -8,8 +8,8 @@ namespace wheelwright {
 struct Job;
 struct JobChange;
 
-/// A field or curve that somebody has stated: typed, imported, confirmed; or that a template has made up. What has no
-/// statement is a default. No verdict rests on defaults and estimates.
+/// A field or curve that somebody has stated: typed, imported, confirmed; or that a template has made up.
+/// What has no statement is a default. No verdict rests on defaults and estimates.
 struct Statement {
     std::string path;       ///< of the field or curve
     bool estimated = false; ///< made up by a template
@@ -21,8 +21,8 @@ bool isStated(const Job &job, std::string_view path);
 void state(Job &job, std::string_view path);
 void estimate(Job &job, std::string_view path);
 void stateEverything(Job &job);
-/// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates, the
-/// fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
+/// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates,
+/// the fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
 void stateWhatDiffers(Job &job);
 /// What a change touches is stated by it, and what it says of itself.
 void stateChanged(Job &job, const JobChange &change);

@@ -64,13 +64,12 @@ void recordOrigins(const Job &before, Job &after, CellOrigin how) {
     const std::vector<NamedTable> old = namedTables(before);
     // A table that was not there, such as another school's, is made of those that were.
     const bool arithmetic = how == CellOrigin::interpolated || how == CellOrigin::model;
-    const CellOrigin ofNew = arithmetic && std::ranges::any_of(old,
-                                                               [](const NamedTable &t) {
-                                                                   return std::ranges::any_of(
-                                                                       t.table->origins(), guessed);
-                                                               })
-                                 ? CellOrigin::estimated
-                                 : how;
+    const CellOrigin ofNew =
+        arithmetic &&
+                std::ranges::any_of(
+                    old, [](const NamedTable &t) { return std::ranges::any_of(t.table->origins(), guessed); })
+            ? CellOrigin::estimated
+            : how;
     for (const NamedTable &t : namedTables(after)) {
         const Table2D *was = tableNamed(old, t.path);
         if (was && t.table->shares(*was)) continue; // most tables, most of the time

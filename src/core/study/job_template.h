@@ -19,16 +19,17 @@ struct EngineTemplate {
     double baseContent = 0.10;
     double topContent = 0.85;
     double injectorCcMin = 550; ///< each, at 300 kPa
-    std::vector<std::string> stated{}; ///< fields of the job that these say; of the others nobody has said anything
+    std::vector<std::string>
+        stated{}; ///< fields of the job that these say; of the others nobody has said anything
 };
 
 /// The fields that an EngineTemplate can say, but its boost, which no flat table holds.
-inline constexpr std::array templateFields{"engine.displacement_l",    "engine.cylinders",
-                                           "engine.rev_limit_rpm",     "fuel.alcohol",
-                                           "calibration.base_content", "calibration.top_content",
-                                           "injectors.flow_cc_min"};
+inline constexpr std::array templateFields{
+    "engine.displacement_l",    "engine.cylinders",        "engine.rev_limit_rpm", "fuel.alcohol",
+    "calibration.base_content", "calibration.top_content", "injectors.flow_cc_min"};
 
-/// Flat tables, and what was stated of the engine; the rest has its defaults. Throws InputError as validate().
+/// Flat tables, and what was stated of the engine; the rest has its defaults. Throws InputError as
+/// validate().
 Job flatJob(const EngineTemplate &known);
 
 /// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin

@@ -19,9 +19,8 @@ CheckOutcome run(const Evaluation &e) {
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfortKpa);
         // A table over content rules over the one number.
-        const double cut = extraInUse(job, TableKind::boostCut)
-                               ? extraAt(job, TableKind::boostCut, s.content)
-                               : job.boost.cutKpa;
+        const double cut = extraInUse(job, TableKind::boostCut) ? extraAt(job, TableKind::boostCut, s.content)
+                                                                : job.boost.cutKpa;
         const auto at = static_cast<std::size_t>(
             std::ranges::max_element(s.reach, {}, &ReachAtSpeed::targetKpa) - s.reach.begin());
         worst.consider(cut - s.reach[at].targetKpa - room, at, s.reach[at].targetKpa, cut,

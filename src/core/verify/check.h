@@ -6,6 +6,7 @@
 #include "core/verify/question.h"
 
 #include <limits>
+#include <optional>
 #include <span>
 #include <string_view>
 #include <vector>
@@ -22,7 +23,8 @@ struct WorstPlace {
     double margin = 1; ///< 1 comfortable, 0 at the limit, negative over it
     double uncapped =
         1; ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
-    PhraseText aspect; ///< which of the check's questions, where it has several
+    PhraseText aspect;                ///< which of the check's questions, where it has several
+    std::optional<Dimension> other{}; ///< of value and limit, where they are not in the check's own
 };
 
 /// One place per slice of the evaluation, in its order.
@@ -56,6 +58,7 @@ struct Check {
     /// Whether it can be run: all is there that its numbers are made of.
     bool runs(const Job &job) const;
     CheckState state(const WorstPlace &place) const;
+    Dimension dimensionOf(const WorstPlace &place) const { return place.other.value_or(dimension); }
     Phrase origin(const Job &job) const; ///< "user", "common practice", or both with ids
 };
 
@@ -71,12 +74,13 @@ class WorstFinder {
 
     /// headroom: how far inside the limit, in the unit of `comfort`.
     void consider(double headroom, std::size_t rpmIndex, double loadKpa, double value, double limit,
-                  PhraseText aspect = {}) {
+                  PhraseText aspect = {}, std::optional<Dimension> other = {}) {
         if (!(headroom < m_least)) // also what is not a number
             return;
         m_least = headroom;
         const double margin = headroom / m_comfort;
-        m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin, aspect};
+        m_worst = {m_content, m_evaluation.rpm()[rpmIndex], loadKpa, value, limit, margin, margin, aspect,
+                   other};
     }
     /// Margins above 1 mean nothing more than comfortable; rounding at the limit is not a finding.
     WorstPlace place() const;

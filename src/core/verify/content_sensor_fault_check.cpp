@@ -1,10 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
+#include "core/study/extra_tables.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/school.h"
+#include "core/study/spark_budget.h"
+#include "core/tables/table_kind.h"
 #include "core/verify/check.h"
+#include "core/verify/spark_delivered.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <vector>
@@ -56,6 +61,27 @@ struct Given {
     std::vector<double> mm3, spark;
 };
 
+// The most spark that a fault may bring: what the fuel in the tank stands, where somebody has said it; else
+// no more than a degree over what that fuel gets.
+struct SparkLimit {
+    explicit SparkLimit(const Job &job)
+        : known(extraInUse(job, TableKind::sparkCeiling) != nullptr), m_job(job) {}
+    double at(double content, double loadKpa, double rightDeg) const {
+        constexpr double withoutCeiling = 1;
+        return known ? extraAt(m_job, TableKind::sparkCeiling, content, loadKpa) : rightDeg + withoutCeiling;
+    }
+    bool known;
+
+  private:
+    const Job &m_job;
+};
+
+constexpr PhraseText sparkOf(bool ceilingKnown) {
+    return ceilingKnown
+               ? MARKED("content.sensor_fault.ceiling", "spark against the ceiling of the fuel in the tank")
+               : MARKED("content.sensor_fault.one_degree", "spark against a degree over what that fuel gets");
+}
+
 class FaultJudge {
   public:
     explicit FaultJudge(const Evaluation &e) : m_e(e) {
@@ -86,10 +112,77 @@ class FaultJudge {
     std::map<double, Given> m_given;
 };
 
+// Settings of the controller that make a fault harmless, from what costs least.
+struct Setting {
+    PhraseText words;
+    void (*set)(Job &);
+};
+constexpr std::array settings{
+    Setting{MARKED("content.sensor_fault.set.hold", "the last good content on a fault"),
+            [](Job &j) { j.contentSensing.onFault = SensorFaultRule::holdLast; }},
+    Setting{MARKED("content.sensor_fault.set.plausible",
+                   "the last good content on a fault, and readings outside 1 to 99 % taken for one"),
+            [](Job &j) {
+                j.contentSensing.onFault = SensorFaultRule::holdLast;
+                j.contentSensing.plausibleLeast = 0.01;
+                j.contentSensing.plausibleMost = 0.99;
+            }},
+    Setting{
+        MARKED("content.sensor_fault.set.compared",
+               "the last good content on a fault, readings outside 1 to 99 % taken for one, and the reading "
+               "compared after every fill"),
+        [](Job &j) {
+            j.contentSensing.onFault = SensorFaultRule::holdLast;
+            j.contentSensing.plausibleLeast = 0.01;
+            j.contentSensing.plausibleMost = 0.99;
+            j.contentSensing.comparedAfterFill = true;
+        }}};
+
+// Whether every fault is bearable at a place with other settings of the sensor.
+bool bearable(const Evaluation &e, const Job &other, const WorstPlace &p) {
+    const Job &job = e.job();
+    const double usual = job.conditions.intakeUsualC;
+    const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
+    const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
+    const SparkLimit sparkLimit(job);
+    for (const Fault &f : faultsAt(other, p.content)) {
+        const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
+        const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);
+        if (needed / given - 1 > limitOf(job, "content.fault.lean")) return false;
+        double delivered = wrong.sparkDeg;
+        if (sparkLimit.known) {
+            const SparkBudget budget = sparkBudget(e.study(), {f.content, p.rpm, p.loadKpa});
+            delivered = budget.bestDeg;
+        }
+        if (delivered > sparkLimit.at(p.content, p.loadKpa, right.sparkDeg)) return false;
+    }
+    return true;
+}
+
+// Which setting would clear the place, or what else would.
+Phrase changeFor(const Evaluation &e, const WorstPlace &p) {
+    for (const Setting &s : settings) {
+        Job other = e.job();
+        s.set(other);
+        if (bearable(e, other, p))
+            return {MARKED("content.sensor_fault.change.setting", "This would do: {A}."), {}, {}, {s.words}};
+    }
+    if (p.other)
+        return {MARKED("content.sensor_fault.change.spark", "No setting of the controller clears it, since "
+                                                            "such a reading is believed. {0} less spark for "
+                                                            "the content read here would."),
+                {{p.value - p.limit, Dimension::sparkAngle}}};
+    return MARKED(
+        "content.sensor_fault.change.fuel",
+        "No setting of the controller clears it, since such a reading is believed: a sensor that is trusted "
+        "less, by a slower following and a comparison after every fill, or richer tables.");
+}
+
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double lean = limitOf(job, "content.fault.lean");
-    constexpr double spark = 1; // degree over what the true content gets
+    const SparkLimit sparkLimit(job);
+    const std::vector<double> more = bestSparkCorrections(e);
     FaultJudge judge(e);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
@@ -105,10 +198,13 @@ CheckOutcome run(const Evaluation &e) {
                     const std::size_t at = i++;
                     if (y >= s.reachable[x]) continue;
                     const double leaner = right.mm3[at] / wrong.mm3[at] - 1;
-                    const double more = wrong.spark[at] - right.spark[at];
+                    const double load = e.load()[y];
+                    const double delivered = wrong.spark[at] + (sparkLimit.known ? more[y] : 0.0);
+                    const double most = sparkLimit.at(s.content, load, right.spark[at]);
                     worst.consider((lean - leaner) / std::max(lean, 0.01), x, e.load()[y], leaner, lean,
                                    f.aspect);
-                    worst.consider((spark - more) / spark, x, e.load()[y], leaner, lean, f.aspect);
+                    worst.consider(most - delivered, x, load, delivered, most, f.aspect,
+                                   Dimension::sparkAngle);
                 }
         }
         out.byContent.push_back(worst.place());
@@ -120,12 +216,20 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
     x.title = {MARKED("content.sensor_fault.now", "Content sensor: {A}"), {}, {}, {p.aspect}};
-    x.result = {p.value, Dimension::ratio};
+    const bool bySpark = p.other.has_value();
+    const Dimension own = p.other.value_or(Dimension::ratio);
+    x.result = {p.value, own};
     x.formula =
-        MARKED("content.sensor_fault.formula",
-               "leaner = fuel needed for the content in the tank / fuel given for the one believed − 1");
-    x.substituted = {MARKED("content.sensor_fault.numbers", "{0} leaner at {1}"),
-                     {{p.value, Dimension::ratio}, {p.content, Dimension::content}}};
+        bySpark ? Phrase{MARKED("content.sensor_fault.formula.spark",
+                                "spark blended for the content believed, corrections at best: {A}"),
+                         {},
+                         {},
+                         {sparkOf(SparkLimit(job).known)}}
+                : Phrase(MARKED("content.sensor_fault.formula",
+                                "leaner = fuel needed for the content in the tank / fuel given for the one "
+                                "believed − 1"));
+    x.substituted = {MARKED("content.sensor_fault.numbers", "{0} against {1} at {2}"),
+                     {{p.value, own}, {p.limit, own}, {p.content, Dimension::content}}};
     for (const Fault &f : faultsAt(job, p.content)) {
         const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
         const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
@@ -159,10 +263,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
         MARKED("content.sensor_fault.uncertainty",
                "A stuck sensor is believed until somebody compares it with a tube or the tank after a fill."),
         {}};
-    x.change = {
-        MARKED("content.sensor_fault.change",
-               "Fuel that holds the last good content, spark and boost that drop to the base fuel's."),
-        {}};
+    x.change = changeFor(e, p);
     return x;
 }
 

@@ -35,14 +35,22 @@ bool cutThere(const Job &job) {
     return job.boost.cutKpa > 0 || has(job, TableKind::boostCut);
 }
 
+// None of those that are there is only an estimate.
+bool allSaid(const Job &job, std::initializer_list<TableKind> kinds) {
+    return std::ranges::all_of(kinds, [&](TableKind kind) { return !has(job, kind) || said(job, kind); });
+}
+
+bool correctionsSaid(const Standing &standing, const ContentSlice &) {
+    return allSaid(standing.job(),
+                   {TableKind::sparkIntake, TableKind::sparkCoolant, TableKind::sparkCylinder});
+}
+
 bool startThere(const Job &job) {
     return has(job, TableKind::cranking) || has(job, TableKind::afterStart) || has(job, TableKind::prime);
 }
 
 bool startSaid(const Standing &standing, const ContentSlice &) {
-    for (const TableKind kind : {TableKind::cranking, TableKind::afterStart, TableKind::prime})
-        if (has(standing.job(), kind) && !said(standing.job(), kind)) return false;
-    return true;
+    return allSaid(standing.job(), {TableKind::cranking, TableKind::afterStart, TableKind::prime});
 }
 
 bool heatThere(const Job &job) {
@@ -90,36 +98,39 @@ const std::array needs{
          MARKED("need.base_timing.find", "Check base timing with a light"), "spark.base_timing_checked",
          [](const Job &j) { return j.sparkDelivery.baseTimingChecked; }},
     Need{"spark_tables", MARKED("need.spark_tables", "the spark tables are estimates or defaults"),
-         MARKED("need.spark_tables.find", "Put the spark tables of this engine in"), "calibration.spark", nullptr,
-         stands<Q::spark>},
+         MARKED("need.spark_tables.find", "Put the spark tables of this engine in"), "calibration.spark",
+         nullptr, stands<Q::spark>},
     Need{"fuel_tables", MARKED("need.fuel_tables", "the fuel tables are estimates or defaults"),
-         MARKED("need.fuel_tables.find", "Put the fuel tables of this engine in"), "calibration.fuel", nullptr,
-         stands<Q::fuel>},
+         MARKED("need.fuel_tables.find", "Put the fuel tables of this engine in"), "calibration.fuel",
+         nullptr, stands<Q::fuel>},
     Need{"lambda_tables", MARKED("need.lambda_tables", "the lambda targets are estimates or defaults"),
-         MARKED("need.lambda_tables.find", "Put the lambda targets of this engine in"), "calibration.lambda", nullptr,
-         stands<Q::lambda>},
+         MARKED("need.lambda_tables.find", "Put the lambda targets of this engine in"), "calibration.lambda",
+         nullptr, stands<Q::lambda>},
     Need{"boost_tables", MARKED("need.boost_tables", "the boost targets are estimates or defaults"),
-         MARKED("need.boost_tables.find", "Put the boost targets of this engine in"), "calibration.boost", nullptr,
-         stands<Q::boost>},
+         MARKED("need.boost_tables.find", "Put the boost targets of this engine in"), "calibration.boost",
+         nullptr, stands<Q::boost>},
     Need{"engine", MARKED("need.engine", "displacement, cylinders or rev limit are not stated"),
-         MARKED("need.engine.find", "State displacement, cylinders and rev limit"), "engine.displacement_l", nullptr,
-         engineSaid},
+         MARKED("need.engine.find", "State displacement, cylinders and rev limit"), "engine.displacement_l",
+         nullptr, engineSaid},
     Need{"injectors", MARKED("need.injectors", "the injectors' flow is not stated"),
          MARKED("need.injectors.find", "State the injectors' flow"), "injectors.flow_cc_min", nullptr,
          [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "injectors.flow_cc_min"); }},
     Need{"pump_sheet", MARKED("need.pump_sheet", "the pumps have no data"),
          MARKED("need.pump_sheet.find", "Enter the pump's flow from its sheet"), "supply.pumps", pumpsThere},
     Need{"boost_limit", MARKED("need.boost_limit", "nobody has said what boost the engine stands"),
-         MARKED("need.boost_limit.find", "Say what boost the engine stands"), "engine.boost_limit_kpa", nullptr,
+         MARKED("need.boost_limit.find", "Say what boost the engine stands"), "engine.boost_limit_kpa",
+         nullptr,
          [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "engine.boost_limit_kpa"); }},
     Need{"map_sensor", MARKED("need.map_sensor", "the MAP sensor's range is not stated"),
          MARKED("need.map_sensor.find", "State the MAP sensor's range"), "engine.map_sensor_max_kpa", nullptr,
-         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "engine.map_sensor_max_kpa"); }},
+         [](const Standing &s, const ContentSlice &) {
+             return isStated(s.job(), "engine.map_sensor_max_kpa");
+         }},
     Need{"spring", MARKED("need.spring", "the spring has not been measured"),
          MARKED("need.spring.find", "Measure the wastegate spring"), "boost.spring_kpa",
          [](const Job &j) { return j.boost.springKpa > 0; }},
-    Need{"cut", MARKED("need.cut", "no overboost cut is stated"), MARKED("need.cut.find", "State the overboost cut"),
-         "boost.cut_kpa", cutThere,
+    Need{"cut", MARKED("need.cut", "no overboost cut is stated"),
+         MARKED("need.cut.find", "State the overboost cut"), "boost.cut_kpa", cutThere,
          [](const Standing &s, const ContentSlice &) {
              return isStated(s.job(), "boost.cut_kpa") || said(s.job(), TableKind::boostCut);
          }},
@@ -128,36 +139,37 @@ const std::array needs{
          "content_sensor.on_fault",
          [](const Job &j) { return j.contentSensing.onFault != SensorFaultRule::notStated; }},
     Need{"slew", MARKED("need.slew", "the job does not say how fast the content is followed"),
-         MARKED("need.slew.find", "Say how fast the controller follows the content"), "content_sensor.slew_per_s",
-         [](const Job &j) { return j.contentSensing.slewPerS > 0; }},
+         MARKED("need.slew.find", "Say how fast the controller follows the content"),
+         "content_sensor.slew_per_s", [](const Job &j) { return j.contentSensing.slewPerS > 0; }},
     Need{"mechanical", MARKED("need.mechanical", "pump, nozzles and main pill are not stated"),
-         MARKED("need.mechanical.find", "State pump, nozzles and main pill"), "mechanical.pump_l_min", nullptr,
+         MARKED("need.mechanical.find", "State pump, nozzles and main pill"), "mechanical.pump_l_min",
+         nullptr,
          [](const Standing &s, const ContentSlice &) {
              return isStated(s.job(), "mechanical.pump_l_min") && isStated(s.job(), "mechanical.nozzle_mm");
          }},
     Need{"starting_tables", MARKED("need.starting_tables", "nobody has said what it starts on"),
-         MARKED("need.starting_tables.find", "Enter cranking and after-start fuel"), "calibration.extras.cranking",
-         startThere, startSaid},
+         MARKED("need.starting_tables.find", "Enter cranking and after-start fuel"),
+         "calibration.extras.cranking", startThere, startSaid},
     Need{"sent_revision", MARKED("need.sent_revision", "no revision that can be read was marked as sent"),
          MARKED("need.sent_revision.find", "Keep a revision and mark it as sent"), "revisions", sentThere},
     Need{"linear_minimum", MARKED("need.linear_minimum", "the injectors' linear minimum is not stated"),
          MARKED("need.linear_minimum.find", "State the injectors' linear minimum"), "injectors.linear_min_ms",
          [](const Job &j) { return j.injectors.linearMinMs > 0; }},
     Need{"fallback_table", MARKED("need.fallback_table", "the job has no fallback table"),
-         MARKED("need.fallback_table.find", "Enter the fallback spark table"), "calibration.extras.spark_fallback",
-         [](const Job &j) { return has(j, TableKind::sparkFallback); }},
+         MARKED("need.fallback_table.find", "Enter the fallback spark table"),
+         "calibration.extras.spark_fallback", [](const Job &j) { return has(j, TableKind::sparkFallback); }},
     Need{"heat_corrections", MARKED("need.heat_corrections", "the job has no corrections by temperature"),
          MARKED("need.heat_corrections.find", "Enter the spark corrections by temperature"),
-         "calibration.extras.spark_intake", heatThere},
+         "calibration.extras.spark_intake", heatThere, correctionsSaid},
     Need{"corrections", MARKED("need.corrections", "the job has no spark corrections"),
          MARKED("need.corrections.find", "Enter the spark corrections"), "calibration.extras.spark_intake",
-         [](const Job &j) { return heatThere(j) || has(j, TableKind::sparkCylinder); }},
+         [](const Job &j) { return heatThere(j) || has(j, TableKind::sparkCylinder); }, correctionsSaid},
     Need{"elsewhere", MARKED("need.elsewhere", "a job of mechanical injection holds neither spark nor boost"),
          MARKED("need.elsewhere.find", "Judge spark and boost where they are set: this job holds neither"),
          "engine.fuel_control"},
     Need{"proven_spark", MARKED("need.proven_spark", "no cell of the spark tables has been proven by a log"),
-         MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"), "calibration.spark",
-         provenSpark},
+         MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"),
+         "calibration.spark", provenSpark},
 };
 
 } // namespace

@@ -7,8 +7,9 @@
 
 namespace wheelwright {
 
-/// Which tables of a job are guesses where the engine can get to: a template's, or a new job's flat ones. What has an
-/// origin that nobody recorded came with the job, and counts as stated. Keeps a reference to the evaluation.
+/// Which tables of a job are guesses where the engine can get to: a template's, or a new job's flat ones.
+/// What has an origin that nobody recorded came with the job, and counts as stated. Keeps a reference to the
+/// evaluation.
 class Standing {
   public:
     explicit Standing(const Evaluation &evaluation);

@@ -20,8 +20,8 @@ struct Question {
 std::span<const Question> allQuestions();
 const Question &definitionOf(QuestionId id);
 
-/// How far an answer, or a check, can be relied on; from the best to the worst. The whole is never better than its
-/// weakest part.
+/// How far an answer, or a check, can be relied on; from the best to the worst. The whole is never better
+/// than its weakest part.
 enum class CheckState {
     proven,    ///< by logs where the engine can go
     held,      ///< the model holds its limits

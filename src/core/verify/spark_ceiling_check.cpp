@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
 #include "core/study/extra_tables.h"
-#include "core/study/spark_budget.h"
 #include "core/tables/table_kind.h"
 #include "core/verify/check.h"
+#include "core/verify/spark_delivered.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,19 +11,11 @@
 namespace wheelwright {
 namespace {
 
-// What corrections add at best at a load, beside the table: the ceiling is for what is delivered.
-double bestCorrection(const Study &study, double loadKpa) {
-    const SparkBudget b = sparkBudget(study, {study.job().calibration.baseContent, 3000, loadKpa});
-    return b.bestDeg - b.askedDeg;
-}
-
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double margin = limitOf(job, "spark.ceiling.margin");
     const double comfort = std::max(margin, 1.0);
-    std::vector<double> best;
-    for (const double load : e.load())
-        best.push_back(bestCorrection(e.study(), load));
+    const std::vector<double> best = bestSparkCorrections(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         std::vector<double> ceiling;
         for (const double load : e.load())

@@ -91,7 +91,7 @@ Phrase sentenceFor(const Verdict &v, Run run, CheckState state, bool methanol) {
         parts.emplace_back(
             later ? MARKED("verdict.finding.later", "from {b} {A} (worst {0} at {1}, {2}, {a})")
                   : MARKED("verdict.finding", "{A} (worst {0} at {1}, {2}, {a})"),
-            std::vector<Measured>{{f.worst.value, f.check->dimension},
+            std::vector<Measured>{{f.worst.value, f.check->dimensionOf(f.worst)},
                                   {f.worst.rpm, Dimension::engineSpeed},
                                   {f.worst.loadKpa, Dimension::pressure}},
             std::vector{contentName(f.worst.content, methanol), contentName(v.contents[f.from], methanol)},
@@ -126,7 +126,8 @@ Phrase holdsSentence(const Verdict &v, const std::vector<Run> &holds, bool metha
     const bool nothingJudged = std::ranges::all_of(v.answers, [](const Verdict::Answer &a) {
         return a.question->beside || std::ranges::all_of(a.open, std::identity{});
     });
-    if (nothingJudged) return MARKED("verdict.nothing", "No question is answered: too little is known of this engine.");
+    if (nothingJudged)
+        return MARKED("verdict.nothing", "No question is answered: too little is known of this engine.");
     if (holds.empty()) return MARKED("verdict.holds.none", "Holds its limits at no content.");
     return {MARKED("verdict.holds", "Holds every judged limit {A}."), {}, {}, {inWords(v, holds, methanol)}};
 }
@@ -148,7 +149,8 @@ Phrase openSentence(const Verdict &v, const Verdict::Answer &a, const std::vecto
             {a.question->title, listed(why), inWords(v, open, methanol)}};
 }
 
-// What begins or ends at the calibrated contents is two runs: the tables were never meant for what lies beyond.
+// What begins or ends at the calibrated contents is two runs: the tables were never meant for what lies
+// beyond.
 std::vector<Run> splitAtEnds(const Verdict &v, const std::vector<Run> &runs) {
     std::vector<Run> out;
     for (Run r : runs) {
@@ -166,8 +168,8 @@ void speak(Verdict &v) {
     const bool methanol = v.study->job().alcohol == Alcohol::methanol;
     const auto runs = [&](auto holds) { return runsWhere(v.contents.size(), holds); };
     const auto judged = [&](std::size_t i) {
-        return std::ranges::any_of(v.answers,
-                                   [&](const Verdict::Answer &a) { return !a.question->beside && !a.open[i]; });
+        return std::ranges::any_of(
+            v.answers, [&](const Verdict::Answer &a) { return !a.question->beside && !a.open[i]; });
     };
     const std::vector<Run> holds =
         runs([&](std::size_t i) { return v.overall[i] != CheckState::failing && judged(i); });
@@ -186,10 +188,11 @@ void speak(Verdict &v) {
     };
     for (const CheckState what : {CheckState::failing, CheckState::caution})
         for (const Run &r : splitAtEnds(v, runs([&](std::size_t i) { return state(i) == what; })))
-            v.sentences.push_back(beyond(v, r.from) == Beyond::inside
-                                      ? sentenceFor(v, r, what, methanol)
-                                      : together({sentenceFor(v, r, what, methanol),
-                                                  MARKED("verdict.beyond", "The tables were never made for this.")}));
+            v.sentences.push_back(
+                beyond(v, r.from) == Beyond::inside
+                    ? sentenceFor(v, r, what, methanol)
+                    : together({sentenceFor(v, r, what, methanol),
+                                MARKED("verdict.beyond", "The tables were never made for this.")}));
 }
 
 // What each missing thing keeps from being judged: most for what is missing alone.
@@ -203,8 +206,11 @@ void answer(Verdict &v, const Standing &standing) {
     std::map<const Need *, double> unlocks;
     const auto inside = [&](std::size_t i) { return beyond(v, i) == Beyond::inside; };
     for (const Question &q : allQuestions()) {
-        Verdict::Answer a{&q, std::vector(slices.size(), CheckState::proven), CheckState::proven,
-                          std::vector<bool>(slices.size()), {}};
+        Verdict::Answer a{&q,
+                          std::vector(slices.size(), CheckState::proven),
+                          CheckState::proven,
+                          std::vector<bool>(slices.size()),
+                          {}};
         bool raised = false;
         for (const Check *check : allChecks()) {
             if (check->answers != q.id || !check->asked(job)) continue;
@@ -216,16 +222,17 @@ void answer(Verdict &v, const Standing &standing) {
                     std::ranges::any_of(slices, [&](const ContentSlice &s) { return !n.met(standing, s); }))
                     lacking.push_back(&n);
             for (const Need *n : lacking) {
-                if (check->essential && std::ranges::find(a.missing, n) == a.missing.end()) a.missing.push_back(n);
-                unlocks[n] += (check->essential && !q.beside ? 10.0 : 1.0) / static_cast<double>(lacking.size());
+                if (check->essential && std::ranges::find(a.missing, n) == a.missing.end())
+                    a.missing.push_back(n);
+                unlocks[n] +=
+                    (check->essential && !q.beside ? 10.0 : 1.0) / static_cast<double>(lacking.size());
             }
             for (std::size_t i = 0; i < slices.size(); ++i) {
                 const CheckState state = row == v.rows.end() ? CheckState::notJudged : row->byContent[i];
                 if (check->essential || state == CheckState::failing)
                     a.byContent[i] = std::max(a.byContent[i], state);
-                if (check->essential && std::ranges::any_of(lacking, [&](const Need *n) {
-                        return !n->met(standing, slices[i]);
-                    }))
+                if (check->essential &&
+                    std::ranges::any_of(lacking, [&](const Need *n) { return !n->met(standing, slices[i]); }))
                     a.open[i] = true;
             }
         }
@@ -320,8 +327,7 @@ std::size_t sliceNearest(const Verdict &v, double content) {
 }
 
 const Verdict::Row *findRow(const Verdict &v, std::string_view checkId) {
-    const auto row =
-        std::ranges::find(v.rows, checkId, [](const Verdict::Row &r) { return r.check->id; });
+    const auto row = std::ranges::find(v.rows, checkId, [](const Verdict::Row &r) { return r.check->id; });
     return row == v.rows.end() ? nullptr : &*row;
 }
 
@@ -339,8 +345,10 @@ Phrase notJudged(const Verdict &v) {
     for (const Check *check : v.notJudged) {
         std::vector<Phrase> why;
         for (const std::string_view id : check->needs)
-            if (const Need &n = needById(id); n.there && !n.there(v.study->job())) why.emplace_back(n.missing);
-        missing.push_back({MARKED("verdict.not_judged.why", "{A} ({B})"), {}, {}, {check->named, listed(why)}});
+            if (const Need &n = needById(id); n.there && !n.there(v.study->job()))
+                why.emplace_back(n.missing);
+        missing.push_back(
+            {MARKED("verdict.not_judged.why", "{A} ({B})"), {}, {}, {check->named, listed(why)}});
     }
     if (missing.empty()) return {};
     return {MARKED("verdict.not_judged", "Not judged: {A}."), {}, {}, {listed(missing)}};
@@ -369,7 +377,8 @@ bool answered(const Verdict &v) {
 }
 
 const Verdict::Answer *answerTo(const Verdict &v, QuestionId question) {
-    const auto at = std::ranges::find(v.answers, question, [](const Verdict::Answer &a) { return a.question->id; });
+    const auto at =
+        std::ranges::find(v.answers, question, [](const Verdict::Answer &a) { return a.question->id; });
     return at == v.answers.end() ? nullptr : &*at;
 }
 

@@ -18,15 +18,16 @@ struct Verdict {
     struct Row {
         const Check *check;
         CheckOutcome outcome;
-        CheckState state;              ///< the worst of those by content
-        std::vector<CheckState> byContent{}; ///< not judged: inside its limit, by numbers that nobody has stated
+        CheckState state; ///< the worst of those by content
+        std::vector<CheckState>
+            byContent{}; ///< not judged: inside its limit, by numbers that nobody has stated
     };
     /// What the checks answer together.
     struct Answer {
         const Question *question;
         std::vector<CheckState> byContent;
-        CheckState state;                   ///< the worst between the calibrated contents
-        std::vector<bool> open;             ///< by content: something is missing, whatever else fails there
+        CheckState state;                    ///< the worst between the calibrated contents
+        std::vector<bool> open;              ///< by content: something is missing, whatever else fails there
         std::vector<const Need *> missing{}; ///< what would close it, first what it turns on most
     };
     std::vector<double> contents;         ///< of the slices, ascending
@@ -35,10 +36,11 @@ struct Verdict {
     std::vector<Answer> answers;          ///< in the order of allQuestions(), those that the job raises
     std::vector<CheckState> overall;      ///< per content: the worst of the answers
     std::vector<const Need *> next;       ///< all that is missing, first what unlocks most
-    std::vector<std::pair<double, double>> holdsRanges; ///< nothing fails, and something is judged; ends included
-    double baseContent = 0, topContent = 1;             ///< that the tables were calibrated at
-    std::vector<Phrase> sentences;                     ///< the verdict, to be read one after the other
-    std::shared_ptr<const Study> study;                ///< of the job that was judged, with its evaluation
+    std::vector<std::pair<double, double>>
+        holdsRanges;                        ///< nothing fails, and something is judged; ends included
+    double baseContent = 0, topContent = 1; ///< that the tables were calibrated at
+    std::vector<Phrase> sentences;          ///< the verdict, to be read one after the other
+    std::shared_ptr<const Study> study;     ///< of the job that was judged, with its evaluation
 };
 
 /// Runs every check. `stop` is looked at between checks; a run that was stopped returns nullptr.
@@ -66,12 +68,14 @@ Phrase inWords(const Verdict &verdict);
 /// What was not judged and why; empty when all was.
 Phrase notJudged(const Verdict &verdict);
 
-/// What keeps a check that could be worked out from being judged: "the fuel tables are estimates or defaults".
+/// What keeps a check that could be worked out from being judged: "the fuel tables are estimates or
+/// defaults".
 Phrase missingFor(const Check &check, const Verdict &verdict);
 
-/// No question fails or stays open between the calibrated contents: only then does a program exit with 0. Nothing
-/// less is ever called cleared.
+/// No question fails or stays open between the calibrated contents: only then does a program exit with 0.
+/// Nothing less is ever called cleared.
 bool answered(const Verdict &verdict);
-const Verdict::Answer *answerTo(const Verdict &verdict, QuestionId question); ///< nullptr: the job does not raise it
+const Verdict::Answer *answerTo(const Verdict &verdict,
+                                QuestionId question); ///< nullptr: the job does not raise it
 
 } // namespace wheelwright

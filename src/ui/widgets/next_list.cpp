@@ -56,10 +56,12 @@ void NextList::refresh() {
     if (!v)
         m_about->setText(m_session.hasJob() ? tr("Working it out…") : tr("Open a job, or make one."));
     else if (v->next.empty())
-        m_about->setText(tr("Nothing is missing. Prove what holds with logs, in steps, with cuts set. Select any number "
-                            "to see how it was worked out."));
+        m_about->setText(
+            tr("Nothing is missing. Prove what holds with logs, in steps, with cuts set. Select any number "
+               "to see how it was worked out."));
     else
-        m_about->setText(tr("To find out, what answers most first. Select any number to see how it was worked out."));
+        m_about->setText(
+            tr("To find out, what answers most first. Select any number to see how it was worked out."));
     for (std::size_t i = 0; i < m_items.size(); ++i) {
         Item &item = m_items[i];
         const bool there = v && i < v->next.size();

@@ -11,7 +11,8 @@ namespace wheelwright {
 
 class Session;
 
-/// The three things that are best found out next, each with what it would answer and a button to where it goes.
+/// The three things that are best found out next, each with what it would answer and a button to where it
+/// goes.
 class NextList : public QWidget {
     Q_OBJECT
   public:

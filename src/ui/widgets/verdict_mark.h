@@ -6,8 +6,8 @@
 
 namespace wheelwright {
 
-/// A verdict as a shape: a filled disc (proven), a hatched one (held by the model), a disc with a notch (caution), an
-/// empty thin ring (not judged), a broken thick one (fails). Never by colour alone.
+/// A verdict as a shape: a filled disc (proven), a hatched one (held by the model), a disc with a notch
+/// (caution), an empty thin ring (not judged), a broken thick one (fails). Never by colour alone.
 void drawVerdictMark(QPainter &painter, const QRectF &box, CheckState state);
 
 } // namespace wheelwright

@@ -11,8 +11,8 @@ class ReportView;
 class Session;
 
 /// The working of the number that was selected last: formula, numbers put in, inputs, source, uncertainty,
-/// what would change it. Inputs are links to where they can be changed. With no number selected it says what is best
-/// found out next.
+/// what would change it. Inputs are links to where they can be changed. With no number selected it says what
+/// is best found out next.
 class WorkingPanel : public QFrame {
     Q_OBJECT
   public:

@@ -41,7 +41,8 @@ QWidget *JobView::makeEmptyState() {
     auto *body = makeQuiet(
         tr("A job is one engine with all that belongs to it, in one file: hardware, fuels, tables at two "
            "alcohol contents, limits. Wheelwright blends the tables at any content and says what holds "
-           "there, and what nobody has judged. Every change is saved as you make it.\n\nThe demo job is a hill-climb car with injectors "
+           "there, and what nobody has judged. Every change is saved as you make it.\n\nThe demo job is a "
+           "hill-climb car with injectors "
            "that are too small for its best fuel: open it and look at Verify."),
         page);
     body->setMaximumWidth(560);

@@ -25,7 +25,7 @@ constexpr int columns = 101; // one per cent each
 
 QString placeWords(const Check &check, const WorstPlace &p, const Session &s) {
     const UnitChoice &u = s.units();
-    return shown(p.value, check.dimension, u) + QStringLiteral(" at ") +
+    return shown(p.value, check.dimensionOf(p), u) + QStringLiteral(" at ") +
            text(contentName(p.content, s.job().alcohol == Alcohol::methanol)) + QStringLiteral(", ") +
            shown(p.rpm, Dimension::engineSpeed, u) + QStringLiteral(", ") +
            shown(p.loadKpa, Dimension::pressure, u);
@@ -126,9 +126,11 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
     p.setPen(theme().ink);
     constexpr double roomForLargeWords = 32;
     const bool tight = h < roomForLargeWords;
-    p.setFont(sansFont(tight ? 12 : 13, true));
-    const QRect title(30, area.top() + 2, labelWidth - 36,
-                      oneLine ? static_cast<int>(h) - 4 : static_cast<int>(h / 2));
+    constexpr double roomForUsualWords = 16;
+    p.setFont(sansFont(h < roomForUsualWords ? 11 : tight ? 12 : 13, true));
+    const int inset = h < roomForUsualWords ? 0 : 2;
+    const QRect title(30, area.top() + inset, labelWidth - 36,
+                      oneLine ? static_cast<int>(h) - 2 * inset : static_cast<int>(h / 2));
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter, text(r.check->title));
     p.setFont(sansFont(11));
     p.setPen(r.state == CheckState::failing   ? theme().trouble
@@ -180,7 +182,8 @@ void MarginBoard::drawBars(QPainter &p, std::size_t row) const {
             break;
         case CheckState::notJudged: // an outline, however comfortable: nobody has stated these numbers
             p.setPen(QPen(theme().quiet, 1, Qt::DotLine));
-            p.drawLine(QPointF(x, base - std::max(1.5, margin * up)), QPointF(x + pitch, base - std::max(1.5, margin * up)));
+            p.drawLine(QPointF(x, base - std::max(1.5, margin * up)),
+                       QPointF(x + pitch, base - std::max(1.5, margin * up)));
             break;
         case CheckState::proven:
         case CheckState::held:

@@ -11,9 +11,8 @@ namespace wheelwright {
 class Session;
 
 /// Rows are checks, columns are contents. A bar stands on its base line as long as the margin is comfortable;
-/// a failing one hangs under the line as a saw tooth; a caution is hollow; of what is not judged only the dotted top
-/// is drawn. Up and Down choose a check, Left
-/// and Right a content.
+/// a failing one hangs under the line as a saw tooth; a caution is hollow; of what is not judged only the
+/// dotted top is drawn. Up and Down choose a check, Left and Right a content.
 class MarginBoard : public QWidget {
     Q_OBJECT
   public:

@@ -40,9 +40,19 @@ QString QuestionStrip::wordsOf(const Verdict::Answer &a) const {
 }
 
 QRect QuestionStrip::rectOf(std::size_t answer) const {
-    const double each = width() / static_cast<double>(std::max<std::size_t>(1, answers().size()));
-    const int left = static_cast<int>(static_cast<double>(answer) * each);
-    return {left, 0, static_cast<int>(static_cast<double>(answer + 1) * each) - left, height()};
+    // Long titles get more of the room.
+    constexpr double besideTitle = 46; // mark and edges
+    const QFontMetrics metrics(sansFont(12, true));
+    double all = 0, before = 0, own = 0;
+    for (std::size_t i = 0; i < answers().size(); ++i) {
+        const double wanted = besideTitle + metrics.horizontalAdvance(text(answers()[i].question->title));
+        all += wanted;
+        if (i < answer) before += wanted;
+        if (i == answer) own = wanted;
+    }
+    if (all == 0) return {};
+    const int left = static_cast<int>(before / all * width());
+    return {left, 0, static_cast<int>((before + own) / all * width()) - left, height()};
 }
 
 void QuestionStrip::paintEvent(QPaintEvent *) {
@@ -56,8 +66,9 @@ void QuestionStrip::paintEvent(QPaintEvent *) {
         const CheckState state = a.byContent[here];
         p.fillRect(box, theme().raised);
         const bool chosen = i == m_chosen && hasFocus();
-        p.setPen(QPen(chosen ? theme().ink : theme().line, chosen ? 2 : 1,
-                      a.question->beside ? Qt::DashLine : Qt::SolidLine)); // beside: of the day, not of the fuel
+        p.setPen(
+            QPen(chosen ? theme().ink : theme().line, chosen ? 2 : 1,
+                 a.question->beside ? Qt::DashLine : Qt::SolidLine)); // beside: of the day, not of the fuel
         p.drawRect(box.adjusted(0, 0, -1, -1));
         constexpr double mark = 18;
         drawVerdictMark(p, QRectF(box.left() + 7, box.center().y() - mark / 2, mark, mark), state);

@@ -8,8 +8,8 @@ namespace wheelwright {
 
 class Session;
 
-/// The questions of a tuner side by side, each with the shape and the word of its answer at the content that is looked
-/// at. A click, or the arrow keys, choose one: the worst of its checks is shown.
+/// The questions of a tuner side by side, each with the shape and the word of its answer at the content that
+/// is looked at. A click, or the arrow keys, choose one: the worst of its checks is shown.
 class QuestionStrip : public QWidget {
     Q_OBJECT
   public:

@@ -3,9 +3,9 @@
 
 #include "core/report/calibration_reports.h"
 #include "session/session.h"
-#include "ui/views/verify/question_strip.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/verify/question_strip.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
@@ -35,7 +35,7 @@ QLabel *wrapping(QWidget *parent) {
 
 VerifyView::VerifyView(Session &session, QWidget *parent)
     : View(parent), m_session(session),
-      m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 9)),
+      m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 8)),
       m_questions(new QuestionStrip(session, this)), m_board(new MarginBoard(session, this)) {
     setProperty("helpPage", "verify");
     auto *card = new QFrame(this);
@@ -100,8 +100,9 @@ QString VerifyView::sentence() const {
 void VerifyView::refresh() {
     const auto v = m_session.verdict();
     if (!v) {
-        m_sentence->say(m_session.hasJob() ? MARKED("verify.working", "Working it out…")
-                                           : MARKED("verify.no_job", "Open a job to see what holds on which fuel."),
+        m_sentence->say(m_session.hasJob()
+                            ? MARKED("verify.working", "Working it out…")
+                            : MARKED("verify.no_job", "Open a job to see what holds on which fuel."),
                         m_session.units());
         refreshDetail();
         return;
@@ -147,8 +148,8 @@ void VerifyView::refreshDetail() {
     m_question->setText(text(check.question));
     m_answer->setText(
         tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
-            .arg(shown(place->value, check.dimension, units), shown(place->limit, check.dimension, units),
-                 text(check.origin(m_session.job())),
+            .arg(shown(place->value, check.dimensionOf(*place), units),
+                 shown(place->limit, check.dimensionOf(*place), units), text(check.origin(m_session.job())),
                  text(contentName(place->content, m_session.job().alcohol == Alcohol::methanol)),
                  shown(place->rpm, Dimension::engineSpeed, units),
                  shown(place->loadKpa, Dimension::pressure, units), text(check.help)));
