@@ -12,6 +12,7 @@ CheckOutcome run(const Evaluation &e) {
     const std::vector<double> pump = pumpFlowByLoad(e);
     const double comfort = std::max(1 - limitOf(e.job(), "flow.pump.caution"), 0.01);
     std::vector<double> sharePerLMin; // of what the pumps give
+    sharePerLMin.reserve(pump.size());
     for (const double flow : pump)
         sharePerLMin.push_back(flow > 0 ? (1 + e.job().supply.margin) / flow : 0);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
