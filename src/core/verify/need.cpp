@@ -85,8 +85,9 @@ bool engineSaid(const Standing &standing, const ContentSlice &) {
     const Job &job = standing.job();
     const bool filling = job.calibration.fuelMeaning == FuelMeaning::trueVe ||
                          job.calibration.fuelMeaning == FuelMeaning::contentReferencedVe;
-    return isStated(job, "engine.rev_limit_rpm") &&
-           (!filling || (isStated(job, "engine.displacement_l") && isStated(job, "engine.cylinders")));
+    return standing.isStated("engine.rev_limit_rpm") &&
+           (!filling ||
+            (standing.isStated("engine.displacement_l") && standing.isStated("engine.cylinders")));
 }
 
 const std::array needs{
@@ -114,25 +115,23 @@ const std::array needs{
          nullptr, engineSaid},
     Need{"injectors", MARKED("need.injectors", "the injectors' flow is not stated"),
          MARKED("need.injectors.find", "State the injectors' flow"), "injectors.flow_cc_min", nullptr,
-         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "injectors.flow_cc_min"); }},
+         [](const Standing &s, const ContentSlice &) { return s.isStated("injectors.flow_cc_min"); }},
     Need{"pump_sheet", MARKED("need.pump_sheet", "the pumps have no data"),
          MARKED("need.pump_sheet.find", "Enter the pump's flow from its sheet"), "supply.pumps", pumpsThere},
     Need{"boost_limit", MARKED("need.boost_limit", "nobody has said what boost the engine stands"),
          MARKED("need.boost_limit.find", "Say what boost the engine stands"), "engine.boost_limit_kpa",
          nullptr,
-         [](const Standing &s, const ContentSlice &) { return isStated(s.job(), "engine.boost_limit_kpa"); }},
+         [](const Standing &s, const ContentSlice &) { return s.isStated("engine.boost_limit_kpa"); }},
     Need{"map_sensor", MARKED("need.map_sensor", "the MAP sensor's range is not stated"),
          MARKED("need.map_sensor.find", "State the MAP sensor's range"), "engine.map_sensor_max_kpa", nullptr,
-         [](const Standing &s, const ContentSlice &) {
-             return isStated(s.job(), "engine.map_sensor_max_kpa");
-         }},
+         [](const Standing &s, const ContentSlice &) { return s.isStated("engine.map_sensor_max_kpa"); }},
     Need{"spring", MARKED("need.spring", "the spring has not been measured"),
          MARKED("need.spring.find", "Measure the wastegate spring"), "boost.spring_kpa",
          [](const Job &j) { return j.boost.springKpa > 0; }},
     Need{"cut", MARKED("need.cut", "no overboost cut is stated"),
          MARKED("need.cut.find", "State the overboost cut"), "boost.cut_kpa", cutThere,
          [](const Standing &s, const ContentSlice &) {
-             return isStated(s.job(), "boost.cut_kpa") || said(s.job(), TableKind::boostCut);
+             return s.isStated("boost.cut_kpa") || said(s.job(), TableKind::boostCut);
          }},
     Need{"fault_rule", MARKED("need.fault_rule", "the job does not say what the controller does on a fault"),
          MARKED("need.fault_rule.find", "Say what the controller does when the content sensor fails"),
@@ -145,7 +144,7 @@ const std::array needs{
          MARKED("need.mechanical.find", "State pump, nozzles and main pill"), "mechanical.pump_l_min",
          nullptr,
          [](const Standing &s, const ContentSlice &) {
-             return isStated(s.job(), "mechanical.pump_l_min") && isStated(s.job(), "mechanical.nozzle_mm");
+             return s.isStated("mechanical.pump_l_min") && s.isStated("mechanical.nozzle_mm");
          }},
     Need{"starting_tables", MARKED("need.starting_tables", "nobody has said what it starts on"),
          MARKED("need.starting_tables.find", "Enter cranking and after-start fuel"),
@@ -178,6 +177,8 @@ Standing::Standing(const Evaluation &evaluation) : m_e(evaluation) {
     for (const Q q : {Q::fuel, Q::spark, Q::boost, Q::lambda})
         for (const Table2D *t : tablesOf(job(), q))
             m_leastGuess[t] = leastGuess(*t, q != Q::boost);
+    for (const Statement &s : job().stated)
+        if (!s.estimated) m_stated.insert(s.path);
 }
 
 // At speeds that the engine runs at, and one breakpoint over them, between which it looks up.
@@ -199,8 +200,14 @@ bool Standing::guessed(Q q, const ContentSlice &slice) const {
     return (ends.weight != 1 && reached(ends.low)) || (ends.weight != 0 && reached(ends.high));
 }
 
-bool Need::met(const Standing &standing, const ContentSlice &slice) const {
-    return (!there || there(standing.job())) && (!stated || stated(standing, slice));
+const std::vector<bool> &Standing::met(const Need &need) const {
+    const auto known = m_met.find(&need);
+    if (known != m_met.end()) return known->second;
+    const auto slices = m_e.slices();
+    std::vector<bool> met(slices.size(), !need.there || need.there(job()));
+    for (std::size_t i = 0; i < slices.size() && need.stated; ++i)
+        met[i] = met[i] && need.stated(*this, slices[i]);
+    return m_met.emplace(&need, std::move(met)).first->second;
 }
 
 std::span<const Need> allNeeds() {

@@ -2,10 +2,15 @@
 #pragma once
 #include "core/study/evaluation.h"
 
+#include <map>
+#include <set>
 #include <span>
 #include <string_view>
+#include <vector>
 
 namespace wheelwright {
+
+struct Need;
 
 /// Which tables of a job are guesses where the engine can get to: a template's, or a new job's flat ones.
 /// What has an origin that nobody recorded came with the job, and counts as stated. Keeps a reference to the
@@ -16,12 +21,17 @@ class Standing {
     const Job &job() const { return m_e.job(); }
     /// Whether what the engine gets of a quantity at a content is made of a guess.
     bool guessed(CalibratedQuantity quantity, const ContentSlice &slice) const;
+    bool isStated(std::string_view path) const { return m_stated.contains(path); }
+    /// Whether a need is met, by slice of the evaluation. Worked out once: many checks share a need.
+    const std::vector<bool> &met(const Need &need) const;
 
   private:
     double leastGuess(const Table2D &table, bool load) const;
 
     const Evaluation &m_e;
     std::map<const Table2D *, double> m_leastGuess; ///< lowest load with a guess in it; infinite: none
+    std::set<std::string_view> m_stated;
+    mutable std::map<const Need *, std::vector<bool>> m_met;
 };
 
 /// Something that must be found out before a check can be believed.
@@ -34,8 +44,6 @@ struct Need {
     bool (*there)(const Job &) = nullptr;
     /// Whether somebody has said it, at a content; nullptr: what is there has been said.
     bool (*stated)(const Standing &, const ContentSlice &) = nullptr;
-
-    bool met(const Standing &standing, const ContentSlice &slice) const;
 };
 
 /// In the order in which they are asked for where they unlock as much.

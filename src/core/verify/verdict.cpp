@@ -218,8 +218,7 @@ void answer(Verdict &v, const Standing &standing) {
             const auto row = std::ranges::find(v.rows, check, &Verdict::Row::check);
             std::vector<const Need *> lacking;
             for (const std::string_view id : check->needs)
-                if (const Need &n = needById(id);
-                    std::ranges::any_of(slices, [&](const ContentSlice &s) { return !n.met(standing, s); }))
+                if (const Need &n = needById(id); !std::ranges::all_of(standing.met(n), std::identity{}))
                     lacking.push_back(&n);
             for (const Need *n : lacking) {
                 if (check->essential && std::ranges::find(a.missing, n) == a.missing.end())
@@ -232,7 +231,7 @@ void answer(Verdict &v, const Standing &standing) {
                 if (check->essential || state == CheckState::failing)
                     a.byContent[i] = std::max(a.byContent[i], state);
                 if (check->essential &&
-                    std::ranges::any_of(lacking, [&](const Need *n) { return !n->met(standing, slices[i]); }))
+                    std::ranges::any_of(lacking, [&](const Need *n) { return !standing.met(*n)[i]; }))
                     a.open[i] = true;
             }
         }
@@ -271,7 +270,7 @@ Verdict::Row judged(const Check &check, const Evaluation &evaluation, const Stan
     for (std::size_t i = 0; i < slices.size(); ++i) {
         CheckState state = check.state(row.outcome.byContent[i]);
         if (state != CheckState::failing && !std::ranges::all_of(check.needs, [&](std::string_view id) {
-                return needById(id).met(standing, slices[i]);
+                return standing.met(needById(id))[i];
             }))
             state = CheckState::notJudged;
         row.byContent.push_back(state);
@@ -359,9 +358,7 @@ Phrase missingFor(const Check &check, const Verdict &v) {
     std::vector<Phrase> missing;
     for (const std::string_view id : check.needs) {
         const Need &n = needById(id);
-        if (std::ranges::any_of(v.study->evaluation().slices(),
-                                [&](const ContentSlice &s) { return !n.met(standing, s); }))
-            missing.emplace_back(n.missing);
+        if (!std::ranges::all_of(standing.met(n), std::identity{})) missing.emplace_back(n.missing);
     }
     return listed(missing);
 }
