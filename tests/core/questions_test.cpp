@@ -87,7 +87,7 @@ void QuestionsTest::listsFitTogether() {
             used.insert(needById(id).id);
     for (const Need &n : allNeeds()) {
         QVERIFY2(ids.insert(n.id).second, n.id.data());
-        QVERIFY2(used.contains(n.id) || n.id == "elsewhere", n.id.data());
+        QVERIFY2(used.contains(n.id) || n.id == "elsewhere" || n.id == "no_sensor", n.id.data());
         QVERIFY(!n.missing.empty() && !n.find.empty());
         // Where it goes is a place of the job.
         const std::string place(n.place);
@@ -209,6 +209,11 @@ void QuestionsTest::whatIsSaidIsJudged() {
         if (!a.question->beside)
             QVERIFY2(a.state <= CheckState::caution && a.missing.empty(), a.question->name.data());
     QVERIFY(answered(*v));
+    Job blind = everythingSaid(); // two tables blended, and nothing that reads the content
+    blind.fuelSystem.contentSensor = false;
+    const auto unread = verify(blind);
+    QCOMPARE(answerTo(*unread, QuestionId::sensor)->state, CheckState::notJudged);
+    QVERIFY(!answered(*unread));
 }
 
 void QuestionsTest::oneGuessedCellWhereTheEngineGoesIsEnough() {

@@ -244,6 +244,14 @@ void answer(Verdict &v, const Standing &standing) {
             a.open.assign(slices.size(), true);
             unlocks[&elsewhere] += 1;
         }
+        if (!mechanical && !raised && q.id == QuestionId::sensor) {
+            // Blended without a sensor: nobody says how it learns of another fuel.
+            const Need &sensor = needById("no_sensor");
+            raised = true;
+            a.missing.push_back(&sensor);
+            a.open.assign(slices.size(), true);
+            unlocks[&sensor] += 1;
+        }
         if (!raised) continue;
         for (std::size_t i = 0; i < slices.size(); ++i) {
             if (a.open[i]) a.byContent[i] = std::max(a.byContent[i], CheckState::notJudged);
