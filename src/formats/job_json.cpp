@@ -5,6 +5,7 @@
 #include "core/base/limits.h"
 #include "core/job/job_schema.h"
 #include "core/job/named_tables.h"
+#include "core/job/old_ceilings.h"
 
 #include <nlohmann/json.hpp>
 
@@ -417,6 +418,7 @@ Job jobFromJson(std::string_view text) {
             limitById(id);
             job.limits[id] = v.get<double>();
         }
+    spreadOldCeilings(job);
     if (listed) stateWhatDiffers(job); // one of ours into which somebody has written
     validate(job);
     return job;

@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/job/named_tables.h"
+#include "core/job/old_ceilings.h"
 #include "core/tables/table_text.h"
 
 #include <xxhash.h>
@@ -344,6 +345,7 @@ Job jobFrom(const JobRows &rows) {
         recordsFrom(rows, l, job);
     job.limits = limitsFrom(rows);
     if (rows.version < rowDigestVersion) oldOriginsFrom(rows, job);
+    if (rows.version < ceilingsVersion) spreadOldCeilings(job);
     if (rows.version < statementsVersion) stateWhatDiffers(job);
     const auto knownTable = [&](const std::string &p) { return tableAt(std::as_const(job), p) != nullptr; };
     requireKnownPaths(rows, RowTable::field, [](const std::string &p) { return fieldByPath(p); });

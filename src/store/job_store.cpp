@@ -17,6 +17,7 @@
 #include <array>
 #include <fstream>
 #include <mutex>
+#include <set>
 
 #include <unistd.h>
 
@@ -384,6 +385,21 @@ void moveTablesToRows(SQLite::Database &db, const Job &job) {
         if (!t.of(job).origins().empty()) writer.table(t.path, t.of(job));
 }
 
+// Some lists as this program reads them, in place of the rows that they were read from.
+void replaceRecords(SQLite::Database &db, const JobRows &rows, std::initializer_list<const char *> paths) {
+    const Job job = jobFrom(rows);
+    RowWriter writer(db, false);
+    for (const char *path : paths) {
+        const RecordList &list = *recordListByPath(path);
+        std::set<RecordId> ids;
+        for (const Row &row : rows.at(RowTable::record, path))
+            if (const auto *id = std::get_if<std::int64_t>(&row[1])) ids.insert(*id);
+        for (const RecordId id : ids)
+            writer.removeRecord(list, id);
+        writer.records(list, job);
+    }
+}
+
 // Takes the schema forward, all steps in one transaction. What is read and found good gets its digests.
 void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &options) {
     int version = pragmaNumber(db, "user_version");
@@ -415,6 +431,11 @@ void migrate(SQLite::Database &db, const fs::path &path, const JobStoreOptions &
     if (from < statementsVersion && version >= statementsVersion) {
         rows = readRows(db, rowDigestVersion, true);
         RowWriter(db, false).records(*recordListByPath("stated"), jobFrom(rows));
+    }
+    if (from < ceilingsVersion && version >= ceilingsVersion) {
+        rows = readRows(db, rowDigestVersion, true);
+        rows.version = std::max(from, statementsVersion); // what was stated is in its rows by now
+        replaceRecords(db, rows, {"calibration.extras", "calibration.cell_marks"});
     }
     writeDigests(db);
     db.exec("PRAGMA user_version = " + std::to_string(version));

@@ -152,6 +152,11 @@ UPDATE job_info SET value = 8 WHERE key = 'min_reader_version';
         Migration{8, R"sql(
 UPDATE job_info SET value = 9 WHERE key = 'min_reader_version';
 )sql"},
+        // 10: spark ceilings over engine speed and load, one for each content; JobStore spreads those over
+        // content.
+        Migration{9, R"sql(
+UPDATE job_info SET value = 10 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

@@ -15,12 +15,14 @@ inline constexpr int jobApplicationId = 0x57686565;
 
 /// The version of this program's schema, and the oldest program (by its schema version) that may read what it
 /// writes.
-inline constexpr int schemaVersion = 9;
-inline constexpr int minReaderVersion = 9;
+inline constexpr int schemaVersion = 10;
+inline constexpr int minReaderVersion = 10;
 /// The first version with digests, and the first whose digests are sums of rows.
 inline constexpr int digestVersion = 7, rowDigestVersion = 8;
 /// The first that says what somebody has stated.
 inline constexpr int statementsVersion = 9;
+/// The first whose spark ceilings go by engine speed and load, one for each content.
+inline constexpr int ceilingsVersion = 10;
 
 /// Creates all tables in an empty database, inside the caller's transaction.
 void createSchema(SQLite::Database &db);

@@ -43,6 +43,7 @@ class RowWriter {
     void records(const RecordList &list, const Job &job);
     void table(const std::string &path, const Table2D &table);
     void removeRecords(const std::string &path);
+    void removeRecord(const RecordList &list, RecordId id);
     /// The digests of all that was written here.
     void finish();
 
@@ -59,7 +60,6 @@ class RowWriter {
     void cells(const JobChange::CellSteps &steps);
     void limit(const std::string &id, std::optional<double> value);
     void value(const RecordList &list, RecordId id, const RecordField &field, const RecordValue &value);
-    void removeRecord(const RecordList &list, RecordId id);
     void records(const JobChange::RecordSteps &steps);
 
     SQLite::Database &m_db;

@@ -94,15 +94,17 @@ class Command(unittest.TestCase):
 
     def test_verify(self):
         out = self.json("verify", self.job, code=1)
-        self.assertTrue(out["verdict"].startswith("Holds every judged limit from E2 to E75. Knock is not judged: "))
-        self.assertEqual(out["holds_ranges"], [[0.02, 0.75]])
+        self.assertTrue(out["verdict"].startswith("Holds every judged limit from E2 to E29 and from E53 to E74. Knock is not "
+                                                  "judged from E0 to E9: "))
+        self.assertEqual(out["holds_ranges"], [[0.02, 0.29], [0.53, 0.74]])
         checks = {c["id"]: c for c in out["checks"]}
         self.assertEqual(set(checks), {"lambda.lean", "lambda.rich", "lambda.model", "spark.monotone", "spark.step",
                                        "boost.limit", "boost.map_range", "flow.duty", "flow.pump", "flow.min_pulse",
                                        "boost.spring", "boost.cut", "content.freeze", "correct.steals",
-                                       "correct.protect", "base.timing", "start.cold", "content.slew"})
+                                       "correct.protect", "base.timing", "start.cold", "content.slew", "spark.ceiling",
+                                       "spark.best"})
         self.assertEqual({c["id"] for c in out["not_judged"]},
-                         {"spark.ceiling", "spark.fallback", "content.sensor_fault", "guard.settings", "spark.unproven"})
+                         {"spark.fallback", "content.sensor_fault", "guard.settings", "spark.unproven"})
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -176,7 +178,10 @@ class Command(unittest.TestCase):
         document["injectors"]["linear_min_ms"] = 0  # such large ones are too large for idle
         document["supply"]["pumps"][0]["count"] = 2
         document["limits"] = {"lambda.model.tolerance": 0.08, "content.fault.lean": 0.6}
-        document["calibration"]["extras"].append(
+        calibration = document["calibration"]
+        calibration["origins"] = []
+        calibration["extras"] = [e for e in calibration["extras"] if e["kind"] not in ("spark_ceiling", "spark_best")]
+        calibration["extras"].append(
             {"kind": "spark_ceiling", "name": "Ceiling", "table": "x 0 1; y 20 300; cells 55 55 55 55"})
         document["content_sensor"].update(on_fault="hold", plausible_least=0.01, plausible_most=0.99, compared_after_fill=True)
         return document
@@ -340,8 +345,15 @@ class Command(unittest.TestCase):
         self.assertAlmostEqual(out["flow_l_min"], 4.5, places=9)
         self.assertAlmostEqual(out["share"], 4 * 1.07 / 4.5, places=9)
         self.assertTrue(self.json("pump", "--commanded-kpa", "300", "--measured-kpa", "276", code=1)["supply_limit"])
-        out = self.json("pump", self.job, "--content", "0.85", code=1)
-        self.assertTrue(out["freeze_needed"])
+        out = self.json("pump", self.job, "--content", "0.85")  # what the job freezes is enough
+        self.assertTrue(out["freeze_needed"] and out["freeze_covered"])
+        self.assertLess(out["least_return_l_min"], min(p["return_l_min"] for p in out["points"]))  # the peak is no row
+        document = self.document()
+        document["supply"]["freeze_rpm"] = 6700
+        source = self.folder / "late.json"
+        source.write_text(json.dumps(document))
+        self.run_cli("job", "import", self.folder / "late.wwjob", source)
+        self.assertFalse(self.json("pump", self.folder / "late.wwjob", "--content", "0.85", code=1)["freeze_covered"])
         self.refused("pump", words=["none"])
 
     def test_frontier(self):
@@ -493,7 +505,8 @@ class Command(unittest.TestCase):
         self.run_cli("table", "edit", self.job, "spark.base", "--expression", "+1", "--rpm", "3000,5000", "--y", "100,200")
         self.run_cli("table", "edit", self.job, "spark", "--content", 0.4, "--expression", "*1.01", "--y", "20,20")
         codes = {o["table"]: o["codes"] for o in self.document()["calibration"]["origins"]}
-        self.assertEqual(set(codes), {"calibration.spark.base", "calibration.spark.top"})
+        self.assertEqual({t for t in codes if ".extras." not in t}, {"calibration.spark.base", "calibration.spark.top"})
+        codes = {t: c for t, c in codes.items() if ".extras." not in t}
         self.assertTrue(set("".join(codes.values())) <= set("0123456789?t"))
         job = self.document()
         rpm, load = job["calibration"]["spark"]["base"]["rpm"][0], job["calibration"]["spark"]["base"]["load_kpa"][0]

@@ -159,23 +159,29 @@ void VerifyTest::sweepAgreesWithPointByPoint() {
     // And the worst duty, found the long way.
     double worst = 0;
     const double overshoot = limitOf(job, "boost.overshoot");
+    const auto look = [&](double content, double rpm, double load) {
+        const BlendedPoint p = blendedPoint(study, {content, rpm, load});
+        if (rpm > job.engine.revLimitRpm || load > p.boostKpa + overshoot) return;
+        worst = std::max(
+            worst, dutyAt(job, content, job.conditions.intakeColdestC, rpm, load, p.fuel, p.lambda).duty);
+    };
     for (const ContentSlice &s : e.slices())
-        for (double rpm : e.rpm())
-            for (double load : e.load()) {
-                const BlendedPoint p = blendedPoint(Study(job), {s.content, rpm, load});
-                if (rpm <= job.engine.revLimitRpm && load <= p.boostKpa + overshoot)
-                    worst = std::max(worst, dutyAt(job, s.content, job.conditions.intakeColdestC, rpm, load,
-                                                   p.fuel, p.lambda)
-                                                .duty);
-            }
+        for (double rpm : e.rpm()) {
+            for (double load : e.load())
+                look(s.content, rpm, load);
+            const double target = blendedPoint(study, {s.content, rpm, 100}).boostKpa;
+            look(s.content, rpm, target);
+            look(s.content, rpm, target + overshoot);
+        }
     COMPARE_NEAR(worstOf(*verify(job), "flow.duty").value, worst, 1e-10);
 }
 
 void VerifyTest::gridHoldsCellsAndMidPoints() {
     const Study study(demoJob());
     const Evaluation &e = study.evaluation();
-    QCOMPARE(e.rpm().size(), std::size_t{47}); // 24 breakpoints, 23 between
-    QCOMPARE(e.load().size(), std::size_t{47});
+    QCOMPARE(e.rpm().size(), std::size_t{47 + 4}); // 24 breakpoints, 23 between; four of the ceilings' own
+    QCOMPARE(e.load().size(),
+             std::size_t{47 + 3}); // the air around, a row of the corrections and one of best spark
     QCOMPARE(e.rpmBreakpoints().size(), std::size_t{24});
     QCOMPARE(e.rpm()[e.rpmBreakpoints()[3]], 1600.0);
     QCOMPARE(e.rpm()[e.rpmBreakpoints()[3] + 1], 1750.0);
@@ -206,14 +212,15 @@ void VerifyTest::leanLine() {
     Job job = flatJob();
     fill(job, lambda, 0.86, 0.86);
     const auto v = verify(job);
-    // At E0 and 150 kPa gasoline may be at 0.86: at the limit there, over it at 160 (0.852).
+    // At E0 and 150 kPa gasoline may be at 0.86: at the limit there, over it at the target with its
+    // overshoot.
     const WorstPlace e0 = placeAt(*v, "lambda.lean", 0);
-    QCOMPARE(e0.loadKpa, 160.0);
-    COMPARE_NEAR(e0.limit, 0.852, 1e-12); // between 0.86 at 150 and 0.82 at 200
-    COMPARE_NEAR(e0.margin, (0.852 - 0.86) / 0.05, 1e-9);
+    QCOMPARE(e0.loadKpa, 164.0);
+    COMPARE_NEAR(e0.limit, 0.8488, 1e-12); // between 0.86 at 150 and 0.82 at 200
+    COMPARE_NEAR(e0.margin, (0.8488 - 0.86) / 0.05, 1e-9);
     // Pure ethanol may be 0.03 leaner.
     const WorstPlace e100 = placeAt(*v, "lambda.lean", 1);
-    COMPARE_NEAR(e100.limit, 0.882, 1e-12);
+    COMPARE_NEAR(e100.limit, 0.8788, 1e-12);
     QVERIFY(e100.margin > 0);
 }
 
@@ -363,12 +370,18 @@ void VerifyTest::ownLimitsCountAndAreNamed() {
     QCOMPARE(said(checkById("lambda.lean")->origin(job)), std::string("common practice"));
 }
 
-// The demo has a flaw on purpose: its injectors end at high content. Nothing else stands against it inside.
+// The demo has flaws on purpose: its injectors end at high content, between the two fuels it gets more spark
+// than somebody heard one of them stand, and a corner of the top table is past best spark.
 void VerifyTest::verdictOfTheDemo() {
     const auto v = verify(demoJob());
-    QCOMPARE(v->holdsRanges.size(), std::size_t{1});
+    QCOMPARE(v->holdsRanges.size(), std::size_t{2});
     COMPARE_NEAR(v->holdsRanges[0].first, 0.02, 1e-9);
-    COMPARE_NEAR(v->holdsRanges[0].second, 0.75, 1e-9);
+    COMPARE_NEAR(v->holdsRanges[0].second, 0.29, 1e-9);
+    COMPARE_NEAR(v->holdsRanges[1].first, 0.53, 1e-9);
+    COMPARE_NEAR(v->holdsRanges[1].second, 0.74, 1e-9);
+    QCOMPARE(rowOf(*v, "spark.ceiling").state, CheckState::failing);
+    QCOMPARE(rowOf(*v, "spark.best").state, CheckState::failing);
+    QCOMPARE(rowOf(*v, "content.freeze").state, CheckState::held);
     QCOMPARE(rowOf(*v, "flow.duty").state, CheckState::failing);
     for (std::string_view id :
          {"lambda.lean", "lambda.rich", "spark.monotone", "spark.step", "boost.limit", "boost.map_range"})
@@ -385,7 +398,8 @@ void VerifyTest::checksOfTheCorrections() {
         return job.extras.size() - 1;
     };
     const auto judged = [&](const char *id) { return worstOf(*verify(job), id); };
-    const std::size_t ceiling = extra(TableKind::sparkCeiling, Axis({0, 1}), Axis({100}), {22, 24});
+    const std::size_t ceiling = extra(TableKind::sparkCeiling, Axis({3000}), Axis({100}), {22});
+    job.extras[extra(TableKind::sparkCeiling, Axis({3000}), Axis({100}), {24})].content = 1;
     COMPARE_NEAR(judged("spark.ceiling").limit, 21, 1e-9); // the worst is at no alcohol
     COMPARE_NEAR(judged("spark.ceiling").margin, 1, 1e-9);
     job.extras[ceiling].table.setCell({0, 0}, 19);
@@ -601,10 +615,11 @@ void VerifyTest::checksOfTheHardware() {
 
 void VerifyTest::verdictInWords() {
     const std::string words = said(inWords(*verify(demoJob())));
-    for (const char *part :
-         {"Holds every judged limit from E2 to E75.", "Up to E1: fuel for content (worst ",
-          "; from E91 fuel for content", "From E76 to E85: injector duty (worst ", " rpm, 245 kPa, E85)",
-          "The tables were never made for this. From E61 to E75, caution: injector duty"})
+    for (const char *part : {"Holds every judged limit from E2 to E29 and from E53 to E74.",
+                             "Up to E1: fuel for content (worst ", "; from E91 fuel for content",
+                             "From E30 to E52: spark ceiling (worst 12.4° at 4000 rpm, 220 kPa, E40)",
+                             "From E75 to E85: injector duty (worst ", " rpm, 248 kPa, E85)",
+                             "The tables were never made for this. From E53 to E74, caution: "})
         QVERIFY2(words.find(part) != std::string::npos, words.c_str());
     Job hopeless = flatJob();
     fill(hopeless, lambda, 1.3, 1.3);

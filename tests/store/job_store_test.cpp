@@ -87,6 +87,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenFifthVersion();
     void opensTheFrozenSeventhVersion();
     void opensTheFrozenEighthVersion();
+    void opensTheFrozenNinthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -419,6 +420,41 @@ void JobStoreTest::opensTheFrozenEighthVersion() {
             "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
     QVERIFY(!fs::exists(file("flipped").string() + ".v8"));
+}
+
+// Spark ceilings over content become one for each content; a revision's text stays as it was kept.
+void JobStoreTest::opensTheFrozenNinthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-9.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QCOMPARE(std::ranges::count(written.extras.values(), TableKind::sparkCeiling, &ExtraTable::kind), 3);
+    fs::copy_file(TEST_DATA "/version-9.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round) {
+        const JobStore store = JobStore::open(file());
+        const Job job = store.read();
+        QVERIFY(job == written && originTexts(job) == originTexts(written));
+        QVERIFY(job.cellMarks == written.cellMarks && job.stated == written.stated);
+        QCOMPARE(job.revisions[0].state.text(), written.revisions[0].state.text());
+        QVERIFY(store.actions().size() == 1);
+    }
+    { // nothing is left of the old table
+        SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+        QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 10);
+        const int tables =
+            db.execAndGet("SELECT count(DISTINCT idx) FROM record WHERE path = 'calibration.extras'");
+        QCOMPARE(static_cast<std::size_t>(tables), written.extras.size());
+        const int paths =
+            db.execAndGet("SELECT count(DISTINCT path) FROM cell WHERE path LIKE 'calibration.extras#%'");
+        QCOMPARE(static_cast<std::size_t>(paths), written.extras.size());
+    }
+    QVERIFY(fs::exists(file().string() + ".v9"));
+    fs::copy_file(TEST_DATA "/version-9.wwjob", file("flipped"));
+    execute(file("flipped"),
+            "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
+    EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -160,26 +160,29 @@ int pumpOfJob(const PumpArguments &a) {
     const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
     if (!(content >= 0 && content <= 1))
         throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(content));
-    const EngineMap map = returnFlow(Study(job), content);
-    const FreezeLine line = freezeLine(Study(job));
-    double least = 1e9;
+    const Study study(job);
+    const EngineMap map = returnFlow(study, content);
+    const FreezeLine line = freezeLine(study);
+    const bool covered = freezeCovers(study);
     Json rows = Json::array();
     for (std::size_t x = 0; x < map.rpm.size(); ++x)
         for (std::size_t y = 0; y < map.loadKpa.size(); ++y) {
             const std::size_t at = x * map.loadKpa.size() + y;
             if (!map.reached[at]) continue;
-            least = std::min(least, map.value[at]);
             rows.push_back(
                 {{"rpm", map.rpm[x]}, {"load_kpa", map.loadKpa[y]}, {"return_l_min", map.value[at]}});
         }
-    Json out{{"ethanol", content}, {"least_return_l_min", least}, {"freeze_needed", line.needed}};
+    Json out{{"ethanol", content},
+             {"least_return_l_min", leastReturnLMin(study, content)},
+             {"freeze_needed", line.needed},
+             {"freeze_covered", covered}};
     if (line.needed) {
         out["freeze_load_kpa"] = line.loadKpa;
         out["freeze_rpm"] = line.rpm;
     }
     out["points"] = rows;
     print(out, a.json);
-    return line.needed ? exitFindings : exitGood;
+    return covered ? exitGood : exitFindings;
 }
 
 int pump(const PumpArguments &a) {

@@ -168,7 +168,15 @@ Chapter calibrationChapter() {
                               MARKED("calibration.extras.name.help", "Once only.")),
                  extras.table(
                      MARKED("calibration.extras.table", "Table"), [](auto &e) -> auto & { return e.table; },
-                     MARKED("calibration.extras.table.help", "As text."))})),
+                     MARKED("calibration.extras.table.help", "As text.")),
+                 later(extras.number(
+                     MARKED("calibration.extras.content", "Found at"), D::content, 0, 1, &ExtraTable::content,
+                     MARKED("calibration.extras.content.help",
+                            "Content of the fuel it was found on. Ceilings and best spark only."))),
+                 later(extras.number(MARKED("calibration.extras.plus_minus", "Known to ±"), D::none, 0, 30,
+                                     &ExtraTable::plusMinus,
+                                     MARKED("calibration.extras.plus_minus.help",
+                                            "In degrees; 0: not stated. Ceilings and best spark only.")))})),
     };
     c.same = [](const Job &a, const Job &b) {
         return a.calibration == b.calibration && a.extras == b.extras;

@@ -279,6 +279,12 @@ ListBuilder<Record, Of> listOf(Of of) {
     return ListBuilder<Record, Of>(of);
 }
 
+/// Added to a list after states of it were kept.
+inline RecordField later(RecordField f) {
+    f.later = true;
+    return f;
+}
+
 inline RecordList held(RecordList l) {
     l.inRevision = true;
     return l;

@@ -67,6 +67,7 @@ struct RecordField {
     Phrase help;
     Dimension dimension = Dimension::none;
     double least = 0, most = 0;
+    bool later = false;      ///< kept since states were first kept: older ones end before it
     bool zeroIsNone = false; ///< 0 says that nothing is stated: shown as nothing, and an empty text means it
     bool date = false;       ///< text that is a date (base/iso_date.h), or empty
     std::string

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
+#include "core/job/old_ceilings.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
@@ -70,7 +71,11 @@ std::string_view cut(std::string_view &line) {
 void restoreRecord(Job &job, const RecordList &list, std::string_view line, const std::string &where) {
     const std::size_t i = list.size(job);
     list.resize(job, i + 1);
-    for (const RecordField &f : list.fields) {
+    // An older state ends before what has been added since, which then has its default.
+    const auto parts = static_cast<std::size_t>(std::ranges::count(line, '\t')) + 1;
+    for (std::size_t k = 0; k < list.fields.size(); ++k) {
+        const RecordField &f = list.fields[k];
+        if (k >= parts && f.later) continue;
         const FieldContent content = readAs(f.read(job, i), cut(line), where + " " + f.key);
         validate(list, f, i, content);
         f.write(job, i, content);
@@ -147,6 +152,7 @@ Job restored(const Job &job, const Revision &revision) {
     out.calibration.boostAxis = BoostAxis::throttle;
     emptyHeldLists(out);
     restoreLines(out, revision.state.text(), "revision '" + revision.name + "'");
+    spreadOldCeilings(out);
     for (const RecordList &list : allRecordLists())
         if (list.inRevision) list.takeIds(out, job);
     validate(out);

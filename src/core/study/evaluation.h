@@ -2,7 +2,7 @@
 #pragma once
 #include "core/study/reach.h"
 
-#include <array>
+#include <functional>
 #include <map>
 #include <span>
 #include <vector>
@@ -29,6 +29,15 @@ class BlendedPoints {
     double m_lowShare = 0, m_highShare = 0;
 };
 
+/// Where reach ends at one speed of one content: between two loads of the grid, or past its ends.
+struct EdgeOfReach {
+    std::size_t rpmIndex;
+    std::size_t below; ///< load of the grid at or under it; the first where it is under them all
+    double
+        share; ///< of the way to the next load of the grid, where tables are straight lines; 0 past the ends
+    double loadKpa;
+};
+
 /// The four quantities at every grid point for one content, and how far the engine can go there.
 struct ContentSlice {
     double content = 0;
@@ -42,11 +51,62 @@ struct ContentSlice {
     BlendedPoints fuel, spark, lambda;  ///< rpm-major: index = rpmIndex · loads + loadIndex
     std::vector<ReachAtSpeed> reach;    ///< by rpmIndex
     std::vector<std::size_t> reachable; ///< by rpmIndex: so many of the lowest loads can be reached
+    std::vector<EdgeOfReach>
+        edges; ///< by rpmIndex: the target and the highest load, where no load of the grid is there
 };
 
-/// A job seen at every content from 0 to 100 % in 1 % steps and at its own two calibrated contents, at every
-/// cell and every mid-point between cells. Checks read from it; building it is the only place where tables
-/// are looked up.
+class Evaluation;
+
+/// Something that goes by manifold pressure alone: at the loads of the grid, and at any between.
+class ByLoad {
+  public:
+    template <class Of>
+    ByLoad(const Evaluation &evaluation, Of of);
+    double operator[](std::size_t loadIndex) const { return m_grid[loadIndex]; }
+    double at(double loadKpa) const {
+        if (loadKpa != m_lastKpa) { // neighbouring speeds often aim at the same boost
+            m_last = m_of(loadKpa);
+            m_lastKpa = loadKpa;
+        }
+        return m_last;
+    }
+
+  private:
+    std::function<double(double)> m_of;
+    std::vector<double> m_grid;
+    mutable double m_lastKpa = -1, m_last = 0;
+};
+
+/// A point of the grid, for the judges of checks.
+struct GridPoint {
+    std::size_t rpmIndex, loadIndex, index;
+    double rpm, loadKpa;
+    double of(const BlendedPoints &q) const { return q[index]; }
+    double lowOf(const BlendedPoints &q) const { return q.low(index); }
+    double highOf(const BlendedPoints &q) const { return q.high(index); }
+    double of(const ByLoad &f) const { return f[loadIndex]; }
+    double of(const std::vector<double> &samples) const {
+        return samples[index];
+    } ///< of a table, over the grid
+};
+
+/// A point where reach ends: the same questions, answered between two points of the grid.
+struct EdgePoint {
+    std::size_t rpmIndex, loadIndex, index; ///< of the grid point at or under it
+    std::size_t next;                       ///< grid point over it
+    double share, rpm, loadKpa;
+    double between(double low, double high) const { return low + share * (high - low); }
+    double of(const BlendedPoints &q) const { return between(q[index], q[next]); }
+    double lowOf(const BlendedPoints &q) const { return between(q.low(index), q.low(next)); }
+    double highOf(const BlendedPoints &q) const { return between(q.high(index), q.high(next)); }
+    double of(const ByLoad &f) const { return f.at(loadKpa); }
+    double of(const std::vector<double> &samples) const { return between(samples[index], samples[next]); }
+};
+
+/// A job seen at every content from 0 to 100 % in 1 % steps and at its own calibrated contents, at every cell
+/// and at points between cells (half-way, closer where cells are far apart), at the air around it, at the rev
+/// limit, and at each content's own boost target, without and with its overshoot. Checks read from it;
+/// building it is the only place where tables are looked up.
 class Evaluation {
   public:
     /// Keeps a reference to the study, which makes it (Study::evaluation) and whose tables go by manifold
@@ -59,13 +119,23 @@ class Evaluation {
     const Study &study() const { return m_study; }
     std::span<const double> rpm() const { return m_rpm; }
     std::span<const double> load() const { return m_load; }
-    /// Index into rpm() and load() of points that are breakpoints; the others are mid-points.
+    /// Index into rpm() and load() of points that are breakpoints of fuel, spark or lambda.
     std::span<const std::size_t> rpmBreakpoints() const { return m_rpmBreakpoints; }
     std::span<const std::size_t> loadBreakpoints() const { return m_loadBreakpoints; }
     std::span<const ContentSlice> slices() const { return m_slices; }
     std::size_t index(std::size_t rpmIndex, std::size_t loadIndex) const {
         return rpmIndex * m_load.size() + loadIndex;
     }
+    GridPoint gridPoint(std::size_t rpmIndex, std::size_t loadIndex) const {
+        return {rpmIndex, loadIndex, index(rpmIndex, loadIndex), m_rpm[rpmIndex], m_load[loadIndex]};
+    }
+    EdgePoint edgePoint(const EdgeOfReach &edge) const {
+        const std::size_t at = index(edge.rpmIndex, edge.below);
+        return {edge.rpmIndex, edge.below,           at,          edge.share > 0 ? at + 1 : at,
+                edge.share,    m_rpm[edge.rpmIndex], edge.loadKpa};
+    }
+    /// A table at every point of the grid.
+    std::vector<double> sampled(const Table2D &table) const;
 
   private:
     void buildGrid();
@@ -81,5 +151,21 @@ class Evaluation {
     std::map<const Table2D *, std::vector<double>> m_samples; ///< each table at the grid points
     std::vector<ContentSlice> m_slices;
 };
+
+/// Every point that can be reached at a content: `visit` takes a GridPoint or an EdgePoint.
+template <class Visit>
+void visitReachable(const Evaluation &e, const ContentSlice &s, Visit visit) {
+    for (std::size_t i = 0; i < s.reachable.size(); ++i)
+        for (std::size_t j = 0; j < s.reachable[i]; ++j)
+            visit(e.gridPoint(i, j));
+    for (const EdgeOfReach &edge : s.edges)
+        visit(e.edgePoint(edge));
+}
+
+template <class Of>
+ByLoad::ByLoad(const Evaluation &evaluation, Of of) : m_of(of) {
+    for (const double load : evaluation.load())
+        m_grid.push_back(of(load));
+}
 
 } // namespace wheelwright

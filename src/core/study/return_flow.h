@@ -13,6 +13,9 @@ inline bool frozenAt(const FuelSupply &supply, double rpm, double loadKpa) {
 /// Throws InputError when the pumps have no data.
 EngineMap returnFlow(const Study &study, double content);
 
+/// The least of it that can be reached at a content, at the peak too. Throws as returnFlow().
+double leastReturnLMin(const Study &study, double content);
+
 /// Above this load and this speed, both together, the reading of a sensor in the return is to be held: the
 /// corner of all points, at any content, where too little comes back.
 struct FreezeLine {
@@ -20,5 +23,7 @@ struct FreezeLine {
     double loadKpa = 0, rpm = 0;
 };
 FreezeLine freezeLine(const Study &study);
+/// Whether what the job freezes holds the reading wherever too little comes back.
+bool freezeCovers(const Study &study);
 
 } // namespace wheelwright

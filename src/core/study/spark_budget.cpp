@@ -30,6 +30,12 @@ Span over(const Job &job, TableKind kind, double low, double usual, double high,
     return s;
 }
 
+Span byIntakeAir(const Job &job, double load) {
+    const Conditions &air = job.conditions;
+    return over(job, TableKind::sparkIntake, air.intakeColdestC, air.intakeUsualC,
+                std::max(job.sparkDelivery.intakeHotC, air.intakeUsualC), load);
+}
+
 class Chain {
   public:
     explicit Chain(SparkBudget &budget) : m_budget(budget) {}
@@ -54,22 +60,22 @@ Span everywhere(double v) {
 
 } // namespace
 
+double bestByIntakeAir(const Job &job, double loadKpa) {
+    return extraInUse(job, TableKind::sparkIntake) ? byIntakeAir(job, loadKpa).best : 0;
+}
+
 SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
     const auto [content, rpm, load] = at;
     const Job &job = study.job();
     const BlendedPoint p = blendedPoint(study, at);
     const double low = p.baseLookup[static_cast<std::size_t>(CalibratedQuantity::spark)].value;
     const SparkDelivery &d = job.sparkDelivery;
-    const Conditions &air = job.conditions;
     SparkBudget b;
     b.askedDeg = p.sparkDeg;
     Chain chain(b);
     chain.add(MARKED("budget.base", "Base table"), everywhere(low), "calibration.spark.base");
     chain.add(MARKED("budget.content", "Content"), everywhere(p.sparkDeg - low), "calibration.spark.top");
-    chain.add(MARKED("budget.intake_air", "Intake air"),
-              over(job, TableKind::sparkIntake, air.intakeColdestC, air.intakeUsualC,
-                   std::max(d.intakeHotC, air.intakeUsualC), load),
-              "calibration.extras");
+    chain.add(MARKED("budget.intake_air", "Intake air"), byIntakeAir(job, load), "calibration.extras");
     chain.add(MARKED("budget.coolant", "Coolant"),
               over(job, TableKind::sparkCoolant, d.coolantColdC, d.coolantUsualC, d.coolantHotC, 0),
               "calibration.extras");

@@ -29,6 +29,9 @@ struct SparkBudget {
 /// Throws InputError as blendedPoint().
 SparkBudget sparkBudget(const Study &study, const OperatingPoint &at);
 
+/// What the correction by intake air adds at best at a load, over the job's range of temperatures.
+double bestByIntakeAir(const Job &job, double loadKpa);
+
 /// The chain as the working of the delivered spark.
 Explanation explainBudget(const Study &study, const OperatingPoint &at);
 

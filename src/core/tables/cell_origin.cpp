@@ -23,6 +23,10 @@ constexpr std::array definitions{
                          MARKED("cell_origin.estimated", "a template's estimate")},
     CellOriginDefinition{CellOrigin::assumed, 'a', "assumed",
                          MARKED("cell_origin.assumed", "a new job's flat table")},
+    CellOriginDefinition{CellOrigin::knockSeen, 'k', "knock_seen",
+                         MARKED("cell_origin.knock_seen", "where knock was seen")},
+    CellOriginDefinition{CellOrigin::sweep, 's', "sweep",
+                         MARKED("cell_origin.sweep", "from a sweep of spark")},
 };
 
 } // namespace

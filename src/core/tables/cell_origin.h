@@ -18,7 +18,9 @@ enum class CellOrigin : unsigned char {
     log,          ///< corrected from a log
     copied,       ///< pasted, imported or taken from a revision
     estimated,    ///< a template's first guess
-    assumed       ///< the flat table that a new job begins with
+    assumed,      ///< the flat table that a new job or a new table begins with
+    knockSeen,    ///< where knock was seen: of ceilings
+    sweep         ///< from a sweep of spark: of ceilings and best spark
 };
 
 struct CellOriginDefinition {

@@ -78,14 +78,30 @@ constexpr std::array kinds{
         "spark_ceiling",
         MARKED("table_kind.spark_ceiling", "Spark ceiling"),
         MARKED("table_kind.spark_ceiling.help",
-               "Most spark that the fuel stands, by content and load, as you know it from pulls or knock."),
+               "Most spark that a fuel stands, as you know it from pulls or knock: one for each content that "
+               "it was found at."),
         D::sparkAngle,
         -20,
         60,
         0.5,
         40,
-        {MARKED("axis.content", "Content"), D::content, 0, 1},
-        {MARKED("axis.load", "Load"), D::pressure, 0, 1000}},
+        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
+        {MARKED("axis.load", "Load"), D::pressure, 0, 1000},
+        true},
+    TableKindDefinition{
+        TableKind::sparkBest,
+        "spark_best",
+        MARKED("table_kind.spark_best", "Best spark"),
+        MARKED("table_kind.spark_best.help",
+               "Spark for best torque, where a sweep levels off: one for each content that it was found at."),
+        D::sparkAngle,
+        -20,
+        60,
+        0.5,
+        40,
+        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
+        {MARKED("axis.load", "Load"), D::pressure, 0, 1000},
+        true},
     TableKindDefinition{TableKind::fuelIntake,
                         "fuel_intake",
                         MARKED("table_kind.fuel_intake", "Fuel by intake air"),
@@ -265,8 +281,9 @@ const TableKindDefinition &definitionOf(TableKind kind) {
 
 ExtraTable newExtraTable(TableKind kind, std::string name) {
     const TableKindDefinition &d = definitionOf(kind);
-    return {kind, std::move(name),
-            Table2D::uniform(Axis(usualPoints(d.x)), Axis(usualPoints(d.y)), d.neutral)};
+    Table2D table = Table2D::uniform(Axis(usualPoints(d.x)), Axis(usualPoints(d.y)), d.neutral);
+    table.setOrigins(std::vector(table.cells().size(), CellOrigin::assumed));
+    return {kind, std::move(name), std::move(table)};
 }
 
 void validate(const ExtraTable &extra, const std::string &where) {

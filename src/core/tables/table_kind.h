@@ -17,6 +17,7 @@ enum class TableKind {
     sparkCylinder,
     sparkFallback,
     sparkCeiling,
+    sparkBest,
     fuelIntake,
     fuelCoolant,
     fuelTemperature,
@@ -30,11 +31,14 @@ enum class TableKind {
     revLimit
 };
 
-/// One of them; a kind may stand more than once (by name), the first is the one in use.
+/// One of them. A kind may stand more than once (by name): of kinds that stand at a content all are in use,
+/// of others the first.
 struct ExtraTable {
     TableKind kind = TableKind::sparkIntake;
     std::string name = "Table";
     Table2D table;
+    double content = 0;   ///< that it was found at; of kinds that stand at one
+    double plusMinus = 0; ///< of its numbers, in their unit; 0: not stated. Of the same kinds
 
     bool operator==(const ExtraTable &) const = default;
 };
@@ -56,12 +60,14 @@ struct TableKindDefinition {
     double least, most, step;
     double neutral; ///< what a new table holds everywhere
     AxisKind x, y;
+    bool atContent = false; ///< found on one fuel: several stand beside each other, each at its content
 };
 
 std::span<const TableKindDefinition> allTableKinds();
 const TableKindDefinition &definitionOf(TableKind kind);
 
-/// A neutral table of a kind, with usual breakpoints.
+/// A neutral table of a kind, with usual breakpoints. Nobody has said any of its numbers yet: they are
+/// assumed.
 ExtraTable newExtraTable(TableKind kind, std::string name);
 
 /// Throws InputError naming the table, its axes or the cell.

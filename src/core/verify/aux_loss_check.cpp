@@ -21,15 +21,13 @@ CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     const double comfort = std::max(tolerance, 0.001);
     const bool caught = job.aux.failSafe != SprayFailSafe::none;
-    std::vector<double> spray;
-    for (const double load : e.load())
-        spray.push_back(sprayFlowAt(job.aux.spray, load));
+    const ByLoad spray(e, [&](double load) { return sprayFlowAt(job.aux.spray, load); });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
         const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, s.content));
-        return [&, demand, fuel](std::size_t i, std::size_t j, std::size_t at) {
-            const double lambda = s.lambda[at];
-            const double factor = leanerBy(job, fuel, demand.lMin(i, j, at), spray[j]);
+        return [&, demand, fuel](const auto &p) {
+            const double lambda = p.of(s.lambda);
+            const double factor = leanerBy(job, fuel, demand.lMin(p), p.of(spray));
             const double limit = lambda * (1 + tolerance);
             if (caught) return Judged{comfort, lambda * factor, limit};
             return Judged{tolerance - (factor - 1), lambda * factor, limit};

@@ -23,7 +23,7 @@ CheckOutcome judgeBoostPeaks(const Evaluation &e, double comfortKpa, CeilingOf c
         WorstFinder worst(e, s, comfortKpa);
         for (std::size_t i = 0; i < e.rpm().size(); ++i) {
             const double peak = s.reach[i].targetKpa + overshoot;
-            if (s.reachable[i] > 0)
+            if (s.reach[i].runs)
                 worst.consider(ceiling.kpa - peak, i, s.reach[i].targetKpa, peak, ceiling.kpa,
                                ceiling.aspect);
         }

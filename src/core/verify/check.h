@@ -101,8 +101,8 @@ struct Judged {
 /// A point that a check does not ask about: it is never the worst.
 inline constexpr Judged notAsked{std::numeric_limits<double>::infinity(), 0, 0};
 
-/// Puts one question to every reachable point of every content. `judgeOf(slice)` gives the judge of a
-/// content, a function of rpmIndex, loadIndex and the index of the point that returns Judged.
+/// Puts one question to every point that can be reached at every content. `judgeOf(slice)` gives the judge of
+/// a content: a function of a point (GridPoint or EdgePoint, so it takes auto) that returns Judged.
 template <class JudgeOf>
 CheckOutcome judgeReachablePoints(const Evaluation &e, double comfort, JudgeOf judgeOf) {
     CheckOutcome out;
@@ -110,19 +110,17 @@ CheckOutcome judgeReachablePoints(const Evaluation &e, double comfort, JudgeOf j
         const auto judge = judgeOf(s);
         // The least is kept in locals: a hundred thousand points go by here, and few are the worst so far.
         Judged least = notAsked;
-        std::size_t leastRpm = 0, leastLoad = 0;
-        for (std::size_t i = 0; i < s.reachable.size(); ++i) {
-            const std::size_t loads = s.reachable[i], first = e.index(i, 0);
-            for (std::size_t j = 0; j < loads; ++j) {
-                const Judged found = judge(i, j, first + j);
-                if (!(found.headroom < least.headroom)) continue; // also what is not a number
-                least = found;
-                leastRpm = i;
-                leastLoad = j;
-            }
-        }
+        std::size_t leastRpm = 0;
+        double leastLoad = e.load().front();
+        visitReachable(e, s, [&](const auto &point) {
+            const Judged found = judge(point);
+            if (!(found.headroom < least.headroom)) return; // also what is not a number
+            least = found;
+            leastRpm = point.rpmIndex;
+            leastLoad = point.loadKpa;
+        });
         WorstFinder worst(e, s, comfort);
-        worst.consider(least.headroom, leastRpm, e.load()[leastLoad], least.value, least.limit);
+        worst.consider(least.headroom, leastRpm, leastLoad, least.value, least.limit);
         out.byContent.push_back(worst.place());
     }
     return out;

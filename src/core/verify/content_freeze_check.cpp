@@ -10,14 +10,14 @@ namespace {
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
-    const std::vector<double> pump = pumpFlowByLoad(e);
+    const ByLoad pump = pumpFlowByLoad(e);
     const double least = job.supply.sensorReturnLMin;
     const double comfort = std::max(least, 0.01);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeColdestC);
-        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
-            if (frozenAt(job.supply, e.rpm()[i], e.load()[j])) return notAsked;
-            const double back = pump[j] - demand.lMin(i, j, at);
+        return [&, demand](const auto &p) {
+            if (frozenAt(job.supply, p.rpm, p.loadKpa)) return notAsked;
+            const double back = p.of(pump) - demand.lMin(p);
             return Judged{back - least, back, least};
         };
     });

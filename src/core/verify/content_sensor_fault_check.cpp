@@ -1,17 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/limits.h"
-#include "core/study/extra_tables.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/school.h"
-#include "core/study/spark_budget.h"
-#include "core/tables/table_kind.h"
 #include "core/verify/check.h"
 #include "core/verify/spark_delivered.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <map>
 #include <vector>
 
 namespace wheelwright {
@@ -24,27 +20,26 @@ struct Fault {
 
 // What the controller works with when the sensor reads `reading` at a content: it falls back when it takes
 // the reading for a fault. Holding the last content is right until the next fill.
-double believed(const Job &job, double content, double reading) {
-    const ContentSensing &c = job.contentSensing;
+double believed(const ContentSensing &c, double content, double reading) {
     if (reading >= c.plausibleLeast && reading <= c.plausibleMost) return reading;
     return c.onFault == SensorFaultRule::fixedContent ? c.faultContent : content;
 }
 
-std::vector<Fault> faultsAt(const Job &job, double content) {
+std::vector<Fault> faultsAt(const Job &job, const ContentSensing &settings, double content) {
     constexpr double lost = -1; // no signal at all: never plausible
     std::vector<Fault> faults{
-        {MARKED("content.sensor_fault.aspect.lost", "signal lost"), believed(job, content, lost)},
-        {MARKED("content.sensor_fault.aspect.zero", "reads 0 %"), believed(job, content, 0)},
-        {MARKED("content.sensor_fault.aspect.full", "reads 100 %"), believed(job, content, 1)},
+        {MARKED("content.sensor_fault.aspect.lost", "signal lost"), believed(settings, content, lost)},
+        {MARKED("content.sensor_fault.aspect.zero", "reads 0 %"), believed(settings, content, 0)},
+        {MARKED("content.sensor_fault.aspect.full", "reads 100 %"), believed(settings, content, 1)},
         {MARKED("content.sensor_fault.aspect.high", "reads 10 % high"),
-         believed(job, content, std::min(1.0, content + 0.1))},
+         believed(settings, content, std::min(1.0, content + 0.1))},
         {MARKED("content.sensor_fault.aspect.low", "reads 10 % low"),
-         believed(job, content, std::max(0.0, content - 0.1))}};
+         believed(settings, content, std::max(0.0, content - 0.1))}};
     // Stuck at what was in the tank before a fill, at worst from the other calibrated content.
-    if (!job.contentSensing.comparedAfterFill)
+    if (!settings.comparedAfterFill)
         for (const double before : {job.calibration.baseContent, job.calibration.topContent})
             faults.push_back(
-                {MARKED("content.sensor_fault.aspect.stuck", "stuck"), believed(job, content, before)});
+                {MARKED("content.sensor_fault.aspect.stuck", "stuck"), believed(settings, content, before)});
     return faults;
 }
 
@@ -56,115 +51,112 @@ const ContentSlice &sliceAt(const Evaluation &e, double content) {
     return content - (after - 1)->content < after->content - content ? *(after - 1) : *after;
 }
 
-// Fuel given at the points where it matters: breakpoints from the surrounding air upwards.
-struct Given {
-    std::vector<double> mm3, spark;
-};
-
-// The most spark that a fault may bring: what the fuel in the tank stands, where somebody has said it; else
-// no more than a degree over what that fuel gets.
-struct SparkLimit {
-    explicit SparkLimit(const Job &job)
-        : known(extraInUse(job, TableKind::sparkCeiling) != nullptr), m_job(job) {}
-    double at(double content, double loadKpa, double rightDeg) const {
-        constexpr double withoutCeiling = 1;
-        return known ? extraAt(m_job, TableKind::sparkCeiling, content, loadKpa) : rightDeg + withoutCeiling;
-    }
-    bool known;
-
-  private:
-    const Job &m_job;
-};
-
 constexpr PhraseText sparkOf(bool ceilingKnown) {
     return ceilingKnown
                ? MARKED("content.sensor_fault.ceiling", "spark against the ceiling of the fuel in the tank")
                : MARKED("content.sensor_fault.one_degree", "spark against a degree over what that fuel gets");
 }
 
+// Every fault of one content, at the breakpoints from the surrounding air upwards and where reach ends. The
+// engine goes where the believed content takes it: boost follows the sensor too.
 class FaultJudge {
   public:
-    explicit FaultJudge(const Evaluation &e) : m_e(e) {
+    explicit FaultJudge(const Evaluation &e)
+        : m_e(e), m_delivered(e), m_ceilings(e), m_lean(limitOf(e.job(), "content.fault.lean")) {
         for (const std::size_t y : e.loadBreakpoints())
             if (e.load()[y] >= e.job().conditions.ambientKpa) m_loads.push_back(y);
-        if (m_loads.empty()) m_loads.push_back(e.load().size() - 1);
+        for (const ContentSlice &s : e.slices())
+            m_demands.emplace_back(e.job(), s.content, e.job().conditions.intakeUsualC);
     }
-    const std::vector<std::size_t> &loads() const { return m_loads; }
 
-    // In the order of breakpoints of speed, then loads().
-    const Given &at(const ContentSlice &s) {
-        const auto known = m_given.find(s.content);
-        if (known != m_given.end()) return known->second;
-        const InjectorDemand demand(m_e.job(), s.content, m_e.job().conditions.intakeUsualC);
-        Given g;
-        for (const std::size_t x : m_e.rpmBreakpoints())
-            for (const std::size_t y : m_loads) {
-                const std::size_t i = m_e.index(x, y);
-                g.mm3.push_back(demand.mm3(s.fuel[i], m_e.load()[y], s.lambda[i]));
-                g.spark.push_back(s.spark[i]);
-            }
-        return m_given.emplace(s.content, std::move(g)).first->second;
+    WorstPlace worst(const ContentSlice &s, const ContentSensing &settings) const {
+        WorstFinder worst(m_e, s, 1);
+        for (const Fault &f : faultsAt(m_e.job(), settings, s.content)) {
+            const ContentSlice &other = sliceAt(m_e, f.content);
+            if (&other == &s) continue; // believed rightly
+            const Pair pair{s, other, demandOf(s), demandOf(other),
+                            m_ceilings.known() ? m_ceilings.at(s.content) : BlendedPoints()};
+            for (const std::size_t x : m_e.rpmBreakpoints())
+                for (const std::size_t y : m_loads)
+                    if (y < other.reachable[x]) consider(worst, pair, m_e.gridPoint(x, y), f);
+            for (const EdgeOfReach &edge : other.edges)
+                if (edge.loadKpa >= m_e.job().conditions.ambientKpa)
+                    consider(worst, pair, m_e.edgePoint(edge), f);
+        }
+        return worst.place();
     }
+    bool ceilingsKnown() const { return m_ceilings.known(); }
 
   private:
+    struct Pair {
+        const ContentSlice &right, &wrong;
+        const InjectorDemand &needs, &gives;
+        BlendedPoints ceiling; ///< of the fuel in the tank
+    };
+
+    const InjectorDemand &demandOf(const ContentSlice &s) const {
+        return m_demands[static_cast<std::size_t>(&s - m_e.slices().data())];
+    }
+
+    void consider(WorstFinder &worst, const Pair &pair, const auto &p, const Fault &f) const {
+        const double needed = pair.needs.mm3(p.of(pair.right.fuel), p.loadKpa, p.of(pair.right.lambda));
+        const double given = pair.gives.mm3(p.of(pair.wrong.fuel), p.loadKpa, p.of(pair.wrong.lambda));
+        const double leaner = needed / given - 1;
+        worst.consider((m_lean - leaner) / std::max(m_lean, 0.01), p.rpmIndex, p.loadKpa, leaner, m_lean,
+                       f.aspect);
+        const double asked = p.of(pair.wrong.spark);
+        // The most that a fault may bring: what the fuel in the tank stands, where somebody has said it; else
+        // no more than a degree over what that fuel gets.
+        constexpr double withoutCeiling = 1;
+        const bool known = m_ceilings.known() && m_ceilings.asked(p.loadKpa);
+        const double spark = known ? m_delivered.at(p, asked) : asked;
+        const double most = known ? p.of(pair.ceiling) : p.of(pair.right.spark) + withoutCeiling;
+        worst.consider(most - spark, p.rpmIndex, p.loadKpa, spark, most, f.aspect, Dimension::sparkAngle);
+    }
+
     const Evaluation &m_e;
+    BestDelivered m_delivered;
+    SparkCeilings m_ceilings;
+    double m_lean;
     std::vector<std::size_t> m_loads;
-    std::map<double, Given> m_given;
+    std::vector<InjectorDemand> m_demands; ///< by slice
 };
 
 // Settings of the controller that make a fault harmless, from what costs least.
 struct Setting {
     PhraseText words;
-    void (*set)(Job &);
+    void (*set)(ContentSensing &);
 };
+constexpr double leastBelieved = 0.01, mostBelieved = 0.99;
 constexpr std::array settings{
     Setting{MARKED("content.sensor_fault.set.hold", "the last good content on a fault"),
-            [](Job &j) { j.contentSensing.onFault = SensorFaultRule::holdLast; }},
+            [](ContentSensing &c) { c.onFault = SensorFaultRule::holdLast; }},
     Setting{MARKED("content.sensor_fault.set.plausible",
                    "the last good content on a fault, and readings outside 1 to 99 % taken for one"),
-            [](Job &j) {
-                j.contentSensing.onFault = SensorFaultRule::holdLast;
-                j.contentSensing.plausibleLeast = 0.01;
-                j.contentSensing.plausibleMost = 0.99;
+            [](ContentSensing &c) {
+                c.onFault = SensorFaultRule::holdLast;
+                c.plausibleLeast = leastBelieved;
+                c.plausibleMost = mostBelieved;
             }},
     Setting{
         MARKED("content.sensor_fault.set.compared",
                "the last good content on a fault, readings outside 1 to 99 % taken for one, and the reading "
                "compared after every fill"),
-        [](Job &j) {
-            j.contentSensing.onFault = SensorFaultRule::holdLast;
-            j.contentSensing.plausibleLeast = 0.01;
-            j.contentSensing.plausibleMost = 0.99;
-            j.contentSensing.comparedAfterFill = true;
+        [](ContentSensing &c) {
+            c.onFault = SensorFaultRule::holdLast;
+            c.plausibleLeast = leastBelieved;
+            c.plausibleMost = mostBelieved;
+            c.comparedAfterFill = true;
         }}};
 
-// Whether every fault is bearable at a place with other settings of the sensor.
-bool bearable(const Evaluation &e, const Job &other, const WorstPlace &p) {
-    const Job &job = e.job();
-    const double usual = job.conditions.intakeUsualC;
-    const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
-    const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
-    const SparkLimit sparkLimit(job);
-    for (const Fault &f : faultsAt(other, p.content)) {
-        const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
-        const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);
-        if (needed / given - 1 > limitOf(job, "content.fault.lean")) return false;
-        double delivered = wrong.sparkDeg;
-        if (sparkLimit.known) {
-            const SparkBudget budget = sparkBudget(e.study(), {f.content, p.rpm, p.loadKpa});
-            delivered = budget.bestDeg;
-        }
-        if (delivered > sparkLimit.at(p.content, p.loadKpa, right.sparkDeg)) return false;
-    }
-    return true;
-}
-
-// Which setting would clear the place, or what else would.
+// Which setting would clear this content, or what else would.
 Phrase changeFor(const Evaluation &e, const WorstPlace &p) {
+    const FaultJudge judge(e);
+    const ContentSlice &slice = sliceAt(e, p.content);
     for (const Setting &s : settings) {
-        Job other = e.job();
+        ContentSensing other = e.job().contentSensing;
         s.set(other);
-        if (bearable(e, other, p))
+        if (judge.worst(slice, other).margin >= 0)
             return {MARKED("content.sensor_fault.change.setting", "This would do: {A}."), {}, {}, {s.words}};
     }
     if (p.other)
@@ -179,36 +171,10 @@ Phrase changeFor(const Evaluation &e, const WorstPlace &p) {
 }
 
 CheckOutcome run(const Evaluation &e) {
-    const Job &job = e.job();
-    const double lean = limitOf(job, "content.fault.lean");
-    const SparkLimit sparkLimit(job);
-    const std::vector<double> more = bestSparkCorrections(e);
-    FaultJudge judge(e);
+    const FaultJudge judge(e);
     CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
-        WorstFinder worst(e, s, 1);
-        const Given &right = judge.at(s);
-        for (const Fault &f : faultsAt(job, s.content)) {
-            const ContentSlice &other = sliceAt(e, f.content);
-            if (&other == &s) continue; // believed rightly
-            const Given &wrong = judge.at(other);
-            std::size_t i = 0;
-            for (const std::size_t x : e.rpmBreakpoints())
-                for (const std::size_t y : judge.loads()) {
-                    const std::size_t at = i++;
-                    if (y >= s.reachable[x]) continue;
-                    const double leaner = right.mm3[at] / wrong.mm3[at] - 1;
-                    const double load = e.load()[y];
-                    const double delivered = wrong.spark[at] + (sparkLimit.known ? more[y] : 0.0);
-                    const double most = sparkLimit.at(s.content, load, right.spark[at]);
-                    worst.consider((lean - leaner) / std::max(lean, 0.01), x, e.load()[y], leaner, lean,
-                                   f.aspect);
-                    worst.consider(most - delivered, x, load, delivered, most, f.aspect,
-                                   Dimension::sparkAngle);
-                }
-        }
-        out.byContent.push_back(worst.place());
-    }
+    for (const ContentSlice &s : e.slices())
+        out.byContent.push_back(judge.worst(s, e.job().contentSensing));
     return out;
 }
 
@@ -224,13 +190,13 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                                 "spark blended for the content believed, corrections at best: {A}"),
                          {},
                          {},
-                         {sparkOf(SparkLimit(job).known)}}
+                         {sparkOf(!ContentTables(job, TableKind::sparkCeiling).empty())}}
                 : Phrase(MARKED("content.sensor_fault.formula",
                                 "leaner = fuel needed for the content in the tank / fuel given for the one "
                                 "believed − 1"));
     x.substituted = {MARKED("content.sensor_fault.numbers", "{0} against {1} at {2}"),
                      {{p.value, own}, {p.limit, own}, {p.content, Dimension::content}}};
-    for (const Fault &f : faultsAt(job, p.content)) {
+    for (const Fault &f : faultsAt(job, job.contentSensing, p.content)) {
         const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
         const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
         const double usual = job.conditions.intakeUsualC;

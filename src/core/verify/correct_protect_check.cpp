@@ -22,23 +22,19 @@ CheckOutcome run(const Evaluation &e) {
     const auto step = [&](TableKind kind, double usual, double hot, double y) {
         return extraAt(job, kind, hot, y) - extraAt(job, kind, usual, y);
     };
-    std::vector<double> air;
-    for (const double load : e.load())
-        air.push_back(step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load));
+    const ByLoad air(e, [&](double load) {
+        return step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load);
+    });
     const double coolant = step(TableKind::sparkCoolant, d.coolantUsualC, d.coolantHotC, 0);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfort);
-        // Corrections do not go by speed: the column that reaches highest says it all.
-        const auto column =
-            static_cast<std::size_t>(std::ranges::max_element(s.reachable) - s.reachable.begin());
-        for (std::size_t j = 0; j < s.reachable[column]; ++j) {
-            const double load = e.load()[j];
-            if (load < protectedFromKpa) continue;
+        visitReachable(e, s, [&](const auto &p) {
+            if (p.loadKpa < protectedFromKpa) return;
             constexpr double least = 0.1; // takes some
-            worst.consider(-air[j] - least, column, load, air[j], -least, airAspect);
-            worst.consider(-coolant - least, column, load, coolant, -least, coolantAspect);
-        }
+            worst.consider(-p.of(air) - least, p.rpmIndex, p.loadKpa, p.of(air), -least, airAspect);
+            worst.consider(-coolant - least, p.rpmIndex, p.loadKpa, coolant, -least, coolantAspect);
+        });
         out.byContent.push_back(worst.place());
     }
     return out;

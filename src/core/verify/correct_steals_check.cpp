@@ -14,25 +14,16 @@ namespace {
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double most = limitOf(job, "correct.steals");
-    std::vector<double> taken;
-    for (const double load : e.load()) {
+    const ByLoad taken(e, [&](double load) {
         const SparkBudget b = sparkBudget(e.study(), {job.calibration.baseContent, 3000, load});
         double sum = 0;
         for (const BudgetStep &s : b.steps)
             if (s.id == "intake_air" || s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
-        taken.push_back(sum);
-    }
-    CheckOutcome out;
-    for (const ContentSlice &s : e.slices()) {
-        WorstFinder worst(e, s, std::max(most, 0.5));
-        // Corrections do not go by speed: the column that reaches highest says it all.
-        const auto column =
-            static_cast<std::size_t>(std::ranges::max_element(s.reachable) - s.reachable.begin());
-        for (std::size_t j = 0; j < s.reachable[column]; ++j)
-            worst.consider(most - taken[j], column, e.load()[j], taken[j], most);
-        out.byContent.push_back(worst.place());
-    }
-    return out;
+        return sum;
+    });
+    return judgeReachablePoints(e, std::max(most, 0.5), [&](const ContentSlice &) {
+        return [&](const auto &p) { return Judged{most - p.of(taken), p.of(taken), most}; };
+    });
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {

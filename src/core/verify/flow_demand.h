@@ -10,19 +10,14 @@ class FlowDemand {
   public:
     FlowDemand(const Evaluation &evaluation, const ContentSlice &slice, double intakeC);
 
-    /// One injector. Asked for at every point of every content: hence here, where it is taken in.
-    double perCycleMm3(std::size_t loadIndex, std::size_t at) const {
-        return m_demand.mm3(m_fuel[at], m_load[loadIndex], m_lambda[at]);
+    /// One injector, at a GridPoint or an EdgePoint. Asked for at every point of every content: hence here,
+    /// where it is taken in.
+    double perCycleMm3(const auto &point) const {
+        return m_demand.mm3(point.of(m_fuel), point.loadKpa, point.of(m_lambda));
     }
-    double lMin(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const {
-        return m_engineLMin * perCycleMm3(loadIndex, at) * m_rpm[rpmIndex];
-    }
-    double fuelGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const;
-    double airGS(std::size_t rpmIndex, std::size_t loadIndex, std::size_t at) const;
+    double lMin(const auto &point) const { return m_engineLMin * perCycleMm3(point) * point.rpm; }
 
   private:
-    std::span<const double> m_rpm, m_load;
-    const ContentSlice &m_slice;
     BlendedPoints m_fuel, m_lambda;
     InjectorDemand m_demand;
     double m_engineLMin; ///< of one mm³ a cycle at one rpm
@@ -33,19 +28,19 @@ class FlowDemand {
 class InjectorOpening {
   public:
     explicit InjectorOpening(const Evaluation &evaluation);
-    double deadMs(std::size_t loadIndex) const { return m_deadMs[loadIndex]; }
+    const ByLoad &deadMs() const { return m_deadMs; }
     /// ms per mm³ on a fuel like the one it was rated with.
-    double msPerMm3(std::size_t loadIndex) const { return m_msPerMm3[loadIndex]; }
+    const ByLoad &msPerMm3() const { return m_msPerMm3; }
     /// How much longer it is open on a fuel of this density.
     double longerOn(double fuelKgM3) const;
 
   private:
     double m_testFluidKgM3;
-    std::vector<double> m_deadMs, m_msPerMm3;
+    ByLoad m_deadMs, m_msPerMm3;
 };
 
-/// Flow of all pumps at every load of the evaluation, L/min.
-std::vector<double> pumpFlowByLoad(const Evaluation &evaluation);
+/// Flow of all pumps, L/min.
+ByLoad pumpFlowByLoad(const Evaluation &evaluation);
 
 /// The pumps and their data are known.
 bool pumpsKnown(const Job &job);

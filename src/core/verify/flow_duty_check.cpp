@@ -24,11 +24,10 @@ CheckOutcome run(const Evaluation &e) {
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
-        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](std::size_t i, std::size_t j,
-                                                                        std::size_t at) {
-            const double mm3 = demand.mm3(s.fuel[at], e.load()[j], s.lambda[at]);
+        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
+            const double mm3 = demand.mm3(p.of(s.fuel), p.loadKpa, p.of(s.lambda));
             const double duty =
-                injectorDutyOf(mm3 * longer * opening.msPerMm3(j), opening.deadMs(j), e.rpm()[i], batch);
+                injectorDutyOf(mm3 * longer * p.of(opening.msPerMm3()), p.of(opening.deadMs()), p.rpm, batch);
             // No pressure left across the injector: nothing flows, and the need is never met.
             const double shown = std::min(duty, 99.0);
             return Judged{stop - shown, shown, stop};

@@ -17,12 +17,10 @@ CheckOutcome run(const Evaluation &e) {
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
-        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](std::size_t, std::size_t j,
-                                                                        std::size_t at) {
-            const double load = e.load()[j];
-            if (load < overrunKpa) return notAsked;
-            const double open = demand.perCycleMm3(j, at) * longer * opening.msPerMm3(j);
-            const double pulse = (job.injectors.batch ? open / 2 : open) + opening.deadMs(j);
+        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
+            if (p.loadKpa < overrunKpa) return notAsked;
+            const double open = demand.perCycleMm3(p) * longer * p.of(opening.msPerMm3());
+            const double pulse = (job.injectors.batch ? open / 2 : open) + p.of(opening.deadMs());
             return Judged{pulse - least, pulse, least};
         };
     });

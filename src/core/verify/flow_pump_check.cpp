@@ -9,18 +9,18 @@ namespace wheelwright {
 namespace {
 
 CheckOutcome run(const Evaluation &e) {
-    const std::vector<double> pump = pumpFlowByLoad(e);
-    const double comfort = std::max(1 - limitOf(e.job(), "flow.pump.caution"), 0.01);
-    std::vector<double> sharePerLMin; // of what the pumps give
-    sharePerLMin.reserve(pump.size());
-    for (const double flow : pump)
-        sharePerLMin.push_back(flow > 0 ? (1 + e.job().supply.margin) / flow : 0);
+    const Job &job = e.job();
+    const double comfort = std::max(1 - limitOf(job, "flow.pump.caution"), 0.01);
+    const ByLoad sharePerLMin(e, [&](double load) { // of what the pumps give
+        const double flow = pumpFlowAtLoad(job, load);
+        return flow > 0 ? (1 + job.supply.margin) / flow : 0.0;
+    });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const FlowDemand demand(e, s, e.job().conditions.intakeColdestC);
-        return [&, demand](std::size_t i, std::size_t j, std::size_t at) {
+        const FlowDemand demand(e, s, job.conditions.intakeColdestC);
+        return [&, demand](const auto &p) {
             constexpr double farOver = 99; // nothing flows at this pressure
-            const double perLMin = sharePerLMin[j];
-            const double share = perLMin > 0 ? std::min(demand.lMin(i, j, at) * perLMin, farOver) : farOver;
+            const double perLMin = p.of(sharePerLMin);
+            const double share = perLMin > 0 ? std::min(demand.lMin(p) * perLMin, farOver) : farOver;
             return Judged{1 - share, share, 1};
         };
     });

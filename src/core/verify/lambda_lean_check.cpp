@@ -10,11 +10,11 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 CheckOutcome run(const Evaluation &e) {
     const LeanLine line(e.job().limits);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        std::vector<double> limit;
-        for (double load : e.load())
-            limit.push_back(line.at(load, s.ethanolMoles, s.methanolMoles));
-        return [lambda = s.lambda, limit](std::size_t, std::size_t j, std::size_t at) {
-            return Judged{limit[j] - lambda[at], lambda[at], limit[j]};
+        return [&s, limit = ByLoad(e, [&line, &s](double load) {
+                        return line.at(load, s.ethanolMoles, s.methanolMoles);
+                    })](const auto &p) {
+            const double most = p.of(limit), lambda = p.of(s.lambda);
+            return Judged{most - lambda, lambda, most};
         };
     });
 }

@@ -44,11 +44,13 @@ CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
     return judgeReachablePoints(e, tolerance, [&, usual](const ContentSlice &s) {
         const InjectorDemand now(e.job(), s.content, usual), low(e.job(), s.fuelEnds.lowContent, usual),
             high(e.job(), s.fuelEnds.highContent, usual);
-        return [&, now, low, high, need = Need(e, s, true)](std::size_t, std::size_t j, std::size_t at) {
-            const double load = e.load()[j];
-            const double atLow = low.mm3(s.fuel.low(at), load, s.lambda.low(at)) * s.lambda.low(at);
-            const double atHigh = high.mm3(s.fuel.high(at), load, s.lambda.high(at)) * s.lambda.high(at);
-            const double given = now.mm3(s.fuel[at], load, s.lambda[at]) * s.lambda[at];
+        return [&, now, low, high, need = Need(e, s, true)](const auto &p) {
+            const auto atLambdaOne = [&](const InjectorDemand &demand, double value, double lambda) {
+                return demand.mm3(value, p.loadKpa, lambda) * lambda;
+            };
+            const double atLow = atLambdaOne(low, p.lowOf(s.fuel), p.lowOf(s.lambda));
+            const double atHigh = atLambdaOne(high, p.highOf(s.fuel), p.highOf(s.lambda));
+            const double given = atLambdaOne(now, p.of(s.fuel), p.of(s.lambda));
             const double error = given / (need.lowShare * atLow + need.highShare * atHigh) - 1;
             return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
         };
@@ -62,12 +64,11 @@ CheckOutcome run(const Evaluation &e) {
         return runByVolume(e, tolerance);
     const bool inside = meaning == FuelMeaning::contentReferencedVe;
     return judgeReachablePoints(e, tolerance, [&e, tolerance, inside](const ContentSlice &s) {
-        return
-            [fuel = s.fuel, tolerance, need = Need(e, s, inside)](std::size_t, std::size_t, std::size_t at) {
-                const double wanted = need.lowShare * fuel.low(at) + need.highShare * fuel.high(at);
-                const double error = fuel[at] / wanted - 1;
-                return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
-            };
+        return [fuel = s.fuel, tolerance, need = Need(e, s, inside)](const auto &p) {
+            const double wanted = need.lowShare * p.lowOf(fuel) + need.highShare * p.highOf(fuel);
+            const double error = p.of(fuel) / wanted - 1;
+            return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};
+        };
     });
 }
 

@@ -10,8 +10,9 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 CheckOutcome run(const Evaluation &e) {
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const double limit = richLine(e.job().limits, s.ethanolMoles, s.methanolMoles);
-        return [lambda = s.lambda, limit](std::size_t, std::size_t, std::size_t at) {
-            return Judged{lambda[at] - limit, lambda[at], limit};
+        return [blended = s.lambda, limit](const auto &p) {
+            const double lambda = p.of(blended);
+            return Judged{lambda - limit, lambda, limit};
         };
     });
 }

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/revision.h"
+#include "core/study/content_tables.h"
 #include "core/study/extra_tables.h"
 #include "core/study/study.h"
 
@@ -94,7 +95,16 @@ const std::array needs{
     Need{"ceilings", MARKED("need.ceilings", "nobody has said what spark this fuel stands"),
          MARKED("need.ceilings.find", "Say what spark each fuel stands, from pulls or knock"),
          "calibration.extras.spark_ceiling", [](const Job &j) { return has(j, TableKind::sparkCeiling); },
-         [](const Standing &s, const ContentSlice &) { return said(s.job(), TableKind::sparkCeiling); }},
+         [](const Standing &s, const ContentSlice &at) { return s.saidAt(TableKind::sparkCeiling, at); }},
+    // Of a fuel with less alcohol than any that was looked at nobody knows what it stands: its octane is
+    // lower.
+    Need{
+        "ceiling_reach",
+        MARKED("need.ceiling_reach",
+               "no ceiling was found on a fuel with as little alcohol, and its octane is lower"),
+        MARKED("need.ceiling_reach.find", "Find the ceiling of the fuel with least alcohol"),
+        "calibration.extras.spark_ceiling", nullptr,
+        [](const Standing &s, const ContentSlice &at) { return s.reachesDown(TableKind::sparkCeiling, at); }},
     Need{"base_timing", MARKED("need.base_timing", "base timing was not checked"),
          MARKED("need.base_timing.find", "Check base timing with a light"), "spark.base_timing_checked",
          [](const Job &j) { return j.sparkDelivery.baseTimingChecked; }},
@@ -170,6 +180,10 @@ const std::array needs{
     Need{"elsewhere", MARKED("need.elsewhere", "a job of mechanical injection holds neither spark nor boost"),
          MARKED("need.elsewhere.find", "Judge spark and boost where they are set: this job holds neither"),
          "engine.fuel_control"},
+    Need{"best_spark", MARKED("need.best_spark", "nobody has said where spark is at its best"),
+         MARKED("need.best_spark.find", "Find best spark with a sweep on the dyno"),
+         "calibration.extras.spark_best", [](const Job &j) { return has(j, TableKind::sparkBest); },
+         [](const Standing &s, const ContentSlice &at) { return s.saidAt(TableKind::sparkBest, at); }},
     Need{"proven_spark", MARKED("need.proven_spark", "no cell of the spark tables has been proven by a log"),
          MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"),
          "calibration.spark", provenSpark},
@@ -181,8 +195,16 @@ Standing::Standing(const Evaluation &evaluation) : m_e(evaluation) {
     for (const Q q : {Q::fuel, Q::spark, Q::boost, Q::lambda})
         for (const Table2D *t : tablesOf(job(), q))
             m_leastGuess[t] = leastGuess(*t, q != Q::boost);
+    for (const ExtraTable &extra : job().extras)
+        if (definitionOf(extra.kind).atContent)
+            m_leastGuess[&extra.table] = std::min(leastGuess(extra.table, true), lastSaid(extra));
     for (const Statement &s : job().stated)
         if (!s.estimated) m_stated.insert(s.path);
+}
+
+// Past its last row nobody has said what a fuel stands, and it stands less there.
+double Standing::lastSaid(const ExtraTable &extra) {
+    return extra.kind == TableKind::sparkCeiling ? extra.table.y().last() : none;
 }
 
 // At speeds that the engine runs at, and one breakpoint over them, between which it looks up.
@@ -197,11 +219,32 @@ double Standing::leastGuess(const Table2D &t, bool load) const {
 
 bool Standing::guessed(Q q, const ContentSlice &slice) const {
     const BlendEnds ends = m_e.study().ends(q, slice.content);
+    return (ends.weight != 1 && guessReached(*ends.low, slice)) ||
+           (ends.weight != 0 && guessReached(*ends.high, slice));
+}
+
+bool Standing::guessReached(const Table2D &t, const ContentSlice &slice) const {
     double highest = 0;
     for (const ReachAtSpeed &r : slice.reach)
         if (r.runs) highest = std::max(highest, r.highestKpa);
-    const auto reached = [&](const Table2D *t) { return m_leastGuess.at(t) < highest; };
-    return (ends.weight != 1 && reached(ends.low)) || (ends.weight != 0 && reached(ends.high));
+    return m_leastGuess.at(&t) < highest;
+}
+
+bool Standing::saidAt(TableKind kind, const ContentSlice &slice) const {
+    const ContentTables tables(job(), kind);
+    if (tables.empty()) return false;
+    const ContentTables::Between between = tables.between(slice.content);
+    const auto stands = [&](std::size_t level) {
+        return std::ranges::none_of(tables.levels()[level].tables,
+                                    [&](const ExtraTable *t) { return guessReached(t->table, slice); });
+    };
+    return stands(between.low) && (between.weight <= 0 || stands(between.high));
+}
+
+bool Standing::reachesDown(TableKind kind, const ContentSlice &slice) const {
+    constexpr double sameContent = 1e-9;
+    const ContentTables tables(job(), kind);
+    return tables.empty() || tables.lowest() <= slice.content + sameContent; // none at all is another need
 }
 
 const std::vector<bool> &Standing::met(const Need &need) const {

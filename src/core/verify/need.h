@@ -21,11 +21,17 @@ class Standing {
     const Job &job() const { return m_e.job(); }
     /// Whether what the engine gets of a quantity at a content is made of a guess.
     bool guessed(CalibratedQuantity quantity, const ContentSlice &slice) const;
+    /// Whether somebody has said the tables of a kind that count at a content, where the engine can get to.
+    bool saidAt(TableKind kind, const ContentSlice &slice) const;
+    /// Whether one of them was found at this content or at less.
+    bool reachesDown(TableKind kind, const ContentSlice &slice) const;
     bool isStated(std::string_view path) const { return m_stated.contains(path); }
     /// Whether a need is met, by slice of the evaluation. Worked out once: many checks share a need.
     const std::vector<bool> &met(const Need &need) const;
 
   private:
+    bool guessReached(const Table2D &table, const ContentSlice &slice) const;
+    static double lastSaid(const ExtraTable &extra);
     double leastGuess(const Table2D &table, bool load) const;
 
     const Evaluation &m_e;

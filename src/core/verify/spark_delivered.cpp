@@ -1,19 +1,49 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/spark_delivered.h"
 
+#include "core/base/limits.h"
+#include "core/study/extra_tables.h"
 #include "core/study/spark_budget.h"
 
 namespace wheelwright {
+namespace {
 
-std::vector<double> bestSparkCorrections(const Evaluation &e) {
-    constexpr double anySpeed =
-        3000; // no correction depends on it but the fallback, which takes nothing at best
-    std::vector<double> best;
-    for (const double load : e.load()) {
-        const SparkBudget b = sparkBudget(e.study(), {e.job().calibration.baseContent, anySpeed, load});
-        best.push_back(b.bestDeg - b.askedDeg);
+constexpr double alwaysAskedKpa = 100;
+
+// What all corrections but the one by intake air add: the same at every point. The fallback share goes by
+// what is asked, and is none of these.
+double evenlyAtBest(const Evaluation &e) {
+    const SparkBudget b =
+        sparkBudget(e.study(), {e.job().calibration.baseContent, e.rpm().front(), e.load().front()});
+    double sum = 0;
+    for (const BudgetStep &s : b.steps)
+        if (s.id != "base" && s.id != "content" && s.id != "intake_air" && s.id != "fallback")
+            sum += s.bestDeg;
+    return sum;
+}
+
+ByLoad correctionsAtBest(const Evaluation &e) {
+    const Job &job = e.job();
+    const double even = evenlyAtBest(e);
+    return {e, [&job, even](double load) { return even + bestByIntakeAir(job, load); }};
+}
+
+} // namespace
+
+BestDelivered::BestDelivered(const Evaluation &e) : m_corrections(correctionsAtBest(e)) {
+    if (const ExtraTable *fallback = extraInUse(e.job(), TableKind::sparkFallback)) {
+        m_fallback = e.sampled(fallback->table);
+        m_fallbackLeast =
+            1 - std::max(e.job().sparkDelivery.fallbackUsual, e.job().sparkDelivery.fallbackWorst);
     }
-    return best;
+}
+
+SparkCeilings::SparkCeilings(const Evaluation &e)
+    : m_tables(e, TableKind::sparkCeiling), m_margin(limitOf(e.job(), "spark.ceiling.margin")),
+      m_fromKpa(m_tables.empty() ? 0 : std::min(alwaysAskedKpa, m_tables.tables().firstRow())) {}
+
+double SparkCeilings::marginAt(double content) const {
+    return std::max(m_margin, m_tables.tables().plusMinusAt(content));
 }
 
 } // namespace wheelwright

@@ -1,13 +1,45 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/study/evaluation.h"
+#include "core/study/content_tables.h"
 
-#include <vector>
+#include <algorithm>
 
 namespace wheelwright {
 
-/// What corrections add at best to the table's spark, by load of the evaluation: a ceiling is for what is
-/// delivered.
-std::vector<double> bestSparkCorrections(const Evaluation &evaluation);
+/// The spark that is delivered at best, at every point of an evaluation: the same as sparkBudget(), with what
+/// does not change from point to point worked out once. Limits are for what is delivered, not for what the
+/// table asks.
+class BestDelivered {
+  public:
+    explicit BestDelivered(const Evaluation &evaluation);
+    /// asked: the blended table at the point, a GridPoint or an EdgePoint.
+    double at(const auto &point, double asked) const {
+        const double delivered = asked + point.of(m_corrections);
+        if (m_fallback.empty()) return delivered;
+        return delivered + m_fallbackLeast * std::min(0.0, point.of(m_fallback) - asked);
+    }
+
+  private:
+    ByLoad m_corrections;
+    std::vector<double> m_fallback; ///< over the grid; empty without one
+    double m_fallbackLeast = 0;     ///< share of the way to the fallback table that is taken even at best
+};
+
+/// The most spark that the fuel of each content stands, where somebody has said it.
+class SparkCeilings {
+  public:
+    explicit SparkCeilings(const Evaluation &evaluation);
+    bool known() const { return !m_tables.empty(); }
+    BlendedPoints at(double content) const { return m_tables.at(content); }
+    /// Fuels knock under load: under the first row that somebody has looked at, and under 100 kPa, nothing is
+    /// asked. Common practice.
+    bool asked(double loadKpa) const { return loadKpa >= m_fromKpa; }
+    /// To be kept under a ceiling: the limit's margin, or the ceiling's own ± where that is more.
+    double marginAt(double content) const;
+
+  private:
+    SampledContentTables m_tables;
+    double m_margin, m_fromKpa;
+};
 
 } // namespace wheelwright

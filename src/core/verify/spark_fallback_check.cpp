@@ -14,17 +14,15 @@ namespace {
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const ExtraTable &fallback = *extraInUse(job, TableKind::sparkFallback);
-    std::vector<double> low;
-    for (const double rpm : e.rpm())
-        for (const double load : e.load())
-            low.push_back(fallback.table.lookup(rpm, load).value);
+    const std::vector<double> fallbackDeg = e.sampled(fallback.table);
     const bool on = job.sparkDelivery.knockControl;
     constexpr double comfort = 2; // degrees under the main table
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        return [&](std::size_t, std::size_t, std::size_t at) {
+        return [&](const auto &p) {
+            const double low = p.of(fallbackDeg), spark = p.of(s.spark);
             // Without knock control nothing ever turns to the fallback table.
-            if (!on) return Judged{-comfort, low[at], s.spark[at]};
-            return Judged{s.spark[at] - low[at], low[at], s.spark[at]};
+            if (!on) return Judged{-comfort, low, spark};
+            return Judged{spark - low, low, spark};
         };
     });
 }

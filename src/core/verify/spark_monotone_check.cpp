@@ -23,22 +23,41 @@ CheckOutcome run(const Evaluation &e) {
     // A tolerance of nothing still needs a scale to measure margins on.
     const double comfort = std::max(tolerance, 0.1);
     CheckOutcome out;
+    const auto slices = e.slices();
     std::vector<double> mostSoFar(e.rpm().size() * e.load().size(), -std::numeric_limits<double>::infinity());
-    for (const ContentSlice &s : e.slices()) {
+    std::vector<double> leastBelow(e.rpm().size());
+    for (std::size_t c = 0; c < slices.size(); ++c) {
+        const ContentSlice &s = slices[c];
         WorstFinder worst(e, s, comfort);
+        const auto considerLoad = [&](std::size_t i, double load, double spark) {
+            if (load <= loadFromKpa) return;
+            const double added = step(spark - leastBelow[i]);
+            worst.consider(tolerance - added, i, load, added, tolerance, byLoad);
+            leastBelow[i] = std::min(leastBelow[i], spark);
+        };
         for (std::size_t i = 0; i < e.rpm().size(); ++i) {
-            double leastBelow = std::numeric_limits<double>::infinity();
+            leastBelow[i] = std::numeric_limits<double>::infinity();
             for (std::size_t j = 0; j < s.reachable[i]; ++j) {
                 const std::size_t at = e.index(i, j);
                 const double spark = s.spark[at];
                 const double taken = step(mostSoFar[at] - spark);
                 worst.consider(tolerance - taken, i, e.load()[j], taken, tolerance, byContent);
                 mostSoFar[at] = std::max(mostSoFar[at], spark);
-                if (e.load()[j] <= loadFromKpa) continue;
-                const double added = step(spark - leastBelow);
-                worst.consider(tolerance - added, i, e.load()[j], added, tolerance, byLoad);
-                leastBelow = std::min(leastBelow, spark);
+                considerLoad(i, e.load()[j], spark);
             }
+        }
+        for (const EdgeOfReach &edge : s.edges) {
+            if (edge.below + 1 < s.reachable[edge.rpmIndex])
+                continue; // what is left and right of it says it all
+            const EdgePoint p = e.edgePoint(edge);
+            const double spark = p.of(s.spark);
+            double most = spark;
+            for (std::size_t before = 0; before < c; ++before)
+                if (slices[before].reach[p.rpmIndex].highestKpa >= p.loadKpa)
+                    most = std::max(most, p.of(slices[before].spark));
+            const double taken = step(most - spark);
+            worst.consider(tolerance - taken, p.rpmIndex, p.loadKpa, taken, tolerance, byContent);
+            considerLoad(p.rpmIndex, p.loadKpa, spark);
         }
         out.byContent.push_back(worst.place());
     }

@@ -2,6 +2,7 @@
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
@@ -31,26 +32,32 @@ void considerCells(const Evaluation &e, const ContentSlice &s, double limit, Wor
             if (b > 0) consider(i, j, spark[e.index(i, loadAt[b - 1])]);
             if (a > 0 && j < s.reachable[rpmAt[a - 1]]) consider(i, j, spark[e.index(rpmAt[a - 1], j)]);
         }
+    // And from the last one reached to where reach ends.
+    for (const EdgeOfReach &edge : s.edges) {
+        const auto above = std::ranges::upper_bound(loadAt, edge.below);
+        if (above == loadAt.begin()) continue;
+        const EdgePoint p = e.edgePoint(edge);
+        const double step = std::abs(p.of(spark) - spark[e.index(p.rpmIndex, *(above - 1))]);
+        worst.consider((limit - step) / limit, p.rpmIndex, p.loadKpa, step, limit, betweenCells);
+    }
 }
 
 void considerContents(const Evaluation &e, const ContentSlice &s, const ContentSlice &before, double limit,
                       WorstFinder &worst) {
     const BlendedPoints here = s.spark, there = before.spark;
     double most = -1; // the largest step is the worst: found first, then put into words
-    std::size_t mostRpm = 0, mostLoad = 0;
-    for (std::size_t i = 0; i < s.reachable.size(); ++i) {
-        const std::size_t loads = s.reachable[i], first = e.index(i, 0);
-        for (std::size_t j = 0; j < loads; ++j) {
-            const double step = std::abs(here[first + j] - there[first + j]);
-            if (!(step > most)) continue;
-            most = step;
-            mostRpm = i;
-            mostLoad = j;
-        }
-    }
+    std::size_t mostRpm = 0;
+    double mostLoad = 0;
+    visitReachable(e, s, [&](const auto &p) {
+        const double step = std::abs(p.of(here) - p.of(there));
+        if (!(step > most)) return;
+        most = step;
+        mostRpm = p.rpmIndex;
+        mostLoad = p.loadKpa;
+    });
     if (most < 0) return;
     const double step = most / ((s.content - before.content) * 100);
-    worst.consider((limit - step) / limit, mostRpm, e.load()[mostLoad], step, limit, perPercent);
+    worst.consider((limit - step) / limit, mostRpm, mostLoad, step, limit, perPercent);
 }
 
 CheckOutcome run(const Evaluation &e) {

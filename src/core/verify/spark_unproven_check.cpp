@@ -60,9 +60,11 @@ CheckOutcome run(const Evaluation &e) {
             if (std::abs(p.content - s.content) <= nearContent)
                 for (std::size_t i = 0; i < last.size(); ++i)
                     last[i] = lastProven(p, e.rpm()[i]);
-        return [&e, &s, last = std::move(last)](std::size_t i, std::size_t j, std::size_t at) {
-            if (!last[i] || e.load()[j] <= last[i]->loadKpa) return notAsked;
-            return Judged{last[i]->sparkDeg - s.spark[at], s.spark[at], last[i]->sparkDeg};
+        return [&s, last = std::move(last)](const auto &p) {
+            const std::optional<ProvenLoad> &known = last[p.rpmIndex];
+            if (!known || p.loadKpa <= known->loadKpa) return notAsked;
+            const double spark = p.of(s.spark);
+            return Judged{known->sparkDeg - spark, spark, known->sparkDeg};
         };
     });
 }
