@@ -238,14 +238,20 @@ void FuelSupplyTest::returnIsPumpLessEngine() {
 void FuelSupplyTest::frontierIsWhereTheLimitIs() {
     const Job job = testing::demoJob();
     const auto worstDuty = [&](double content, double kpa) {
+        // Boost peaks at kpa, other speeds as far under it as the tables have them.
+        const Study study(job);
+        std::vector<double> rpms;
+        for (double rpm = 700; rpm <= job.engine.revLimitRpm; rpm += 50)
+            rpms.push_back(rpm);
+        const std::vector<ReachAtSpeed> reach = study.reach(content, rpms);
+        const double peak = std::ranges::max(reach, {}, &ReachAtSpeed::highestKpa).highestKpa;
         double worst = 0;
-        std::vector<double> rpms = job.calibration.of(CalibratedQuantity::fuel).base.x().points();
-        rpms.push_back(job.engine.revLimitRpm);
-        for (const double rpm : rpms) {
-            if (rpm > job.engine.revLimitRpm) continue;
-            const BlendedPoint p = blendedPoint(Study(job), {content, rpm, kpa});
+        for (std::size_t i = 0; i < rpms.size(); ++i) {
+            const double load = std::max(job.conditions.ambientKpa, reach[i].highestKpa + kpa - peak);
+            const BlendedPoint p = blendedPoint(study, {content, rpms[i], load});
             worst = std::max(
-                worst, dutyAt(job, content, job.conditions.intakeColdestC, rpm, kpa, p.fuel, p.lambda).duty);
+                worst,
+                dutyAt(job, content, job.conditions.intakeColdestC, rpms[i], load, p.fuel, p.lambda).duty);
         }
         return worst;
     };

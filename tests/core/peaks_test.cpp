@@ -2,9 +2,11 @@
 #include "core/base/limits.h"
 #include "core/job/job_schema.h"
 #include "core/study/fuel_delivery.h"
+#include "core/study/headroom.h"
 #include "core/study/job_template.h"
 #include "core/tables/lambda_lines.h"
 #include "core/verify/verdict.h"
+#include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
 
@@ -133,7 +135,7 @@ struct Everywhere {
                                                 (value(spark, rpm, load) + delivered));
         };
         const double first = std::min({ends[0].low->x().first(), ends[0].high->x().first()});
-        constexpr double stepRpm = 60, stepKpa = 8;
+        constexpr double stepRpm = 110, stepKpa = 13;
         double rpm = first;
         for (bool last = false; !last; rpm += stepRpm) {
             last = rpm >= job.engine.revLimitRpm;
@@ -163,6 +165,7 @@ class PeaksTest : public QObject {
     void peaksAgreeWithLookingEverywhere();
     void everyPeakIsLookedAtOnce();
     void sparkAtTheEdgeOfReach();
+    void theFrontierAndTheVerdictAgree();
 };
 
 // Figures of an independent program: 97.9 % at E85, 7000 rpm, 248 kPa, where cells and mid-points said
@@ -292,6 +295,53 @@ void PeaksTest::sparkAtTheEdgeOfReach() {
     const WorstPlace taken = at(*verify(job), "spark.monotone", job.calibration.topContent);
     COMPARE_NEAR(taken.loadKpa, 164, 1e-9);
     COMPARE_NEAR(taken.value, 5.12, 1e-9);
+}
+
+// One reach, one answer: what the verdict says fails is where the frontier is crossed, at every content.
+void PeaksTest::theFrontierAndTheVerdictAgree() {
+    struct Pair {
+        LimitingPart part;
+        const char *check;
+    };
+    constexpr std::array pairs{
+        Pair{LimitingPart::dutyStop, "flow.duty"}, Pair{LimitingPart::pump, "flow.pump"},
+        Pair{LimitingPart::engine, "boost.limit"}, Pair{LimitingPart::springRatio, "boost.spring"}};
+    Job near = demoJob(); // 250 allowed, 240 asked, 14 of overshoot
+    near.engine.boostLimitKpa = Curve::constant(250);
+    Job soft = demoJob();
+    soft.boost.springKpa = 44;
+    std::vector<Job> jobs{demoJob(), near, soft};
+    for (unsigned seed = 0; seed < 12; ++seed)
+        jobs.push_back(CoarseJob(seed).job);
+    int crossed = 0;
+    for (const Job &job : jobs) {
+        const Study study(job);
+        const Frontier f = frontier(study);
+        for (const Pair &pair : pairs) {
+            const auto line = std::ranges::find(f.lines, pair.part, &FrontierLine::part);
+            QVERIFY(line != f.lines.end());
+            const CheckOutcome outcome = checkById(pair.check)->run(study.evaluation());
+            for (std::size_t i = 0; i < f.contents.size(); ++i) {
+                const WorstPlace &worst = outcome.byContent[2 * i]; // of every whole per cent
+                COMPARE_NEAR(worst.content, f.contents[i], 1e-9);
+                const double asked = pair.part == LimitingPart::springRatio ? f.targetKpa[i] : f.peakKpa[i];
+                const double room = line->kpa[i] - asked;
+                if (std::abs(room) < 0.1 || (pair.part == LimitingPart::springRatio && worst.limit == 1))
+                    continue;
+                crossed += room < 0;
+                QVERIFY2((room < 0) == (worst.margin < 0),
+                         (std::string(pair.check) + " at " + std::to_string(worst.content) + ": room " +
+                          std::to_string(room) + ", margin " + std::to_string(worst.margin) + " at " +
+                          std::to_string(worst.rpm) + " " + std::to_string(worst.loadKpa))
+                             .c_str());
+            }
+        }
+    }
+    QVERIFY(crossed > 100);
+    // In words: the limit of 250 is reached where the verdict first fails.
+    const Frontier f = frontier(Study(near));
+    const auto engine = std::ranges::find(f.sentences, LimitingPart::engine, &Frontier::Sentence::part);
+    QVERIFY2(says(engine->words, "Engine limit: reached at 7"), said(engine->words).c_str());
 }
 
 CORE_TEST_MAIN(PeaksTest)

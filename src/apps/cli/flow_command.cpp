@@ -272,8 +272,7 @@ int frontierOf(const std::string &path, std::size_t points, bool json) {
     bool hit = false;
     for (const FrontierLine &line : f.lines) {
         lines.push_back({{"part", limitingPartId(line.part)}, {"kpa", line.kpa}});
-        for (std::size_t i = 0; i < f.contents.size(); ++i)
-            hit |= line.kpa[i] < f.targetKpa[i];
+        hit |= f.reaches(line);
     }
     Json power = Json::array();
     for (const auto &[low, high] : f.powerKw)
@@ -283,6 +282,7 @@ int frontierOf(const std::string &path, std::size_t points, bool json) {
         sentences.push_back(format(s.words, UnitChoice{}));
     print({{"contents", f.contents},
            {"target_kpa", f.targetKpa},
+           {"peak_kpa", f.peakKpa},
            {"lines", lines},
            {"power", power},
            {"sentences", sentences}},

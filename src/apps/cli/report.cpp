@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/report.h"
 
+#include "apps/cli/layout.h"
 #include "core/base/error.h"
 #include "formats/job_json.h"
 #include "store/file_bytes.h"
@@ -29,8 +30,7 @@ void print(const nlohmann::ordered_json &object, bool asJson) {
         std::cout << object.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
         return;
     }
-    for (const auto &[key, value] : object.items())
-        std::cout << key << "  " << (value.is_string() ? value.get<std::string>() : value.dump()) << '\n';
+    std::cout << laidOut(object);
 }
 
 std::string readText(const std::string &name) {

@@ -39,7 +39,9 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
     case LimitingPart::dutyCaution:
     case LimitingPart::dutyStop: {
         const char *limit = part == LimitingPart::dutyStop ? "flow.duty.stop" : "flow.duty.caution";
-        x.formula = MARKED("working.limit.formula", "highest p with max over rpm of duty(rpm, p) ≤ limit");
+        x.formula = MARKED("working.limit.formula", "highest peak p with max over rpm of duty(rpm, p(rpm)) ≤ "
+                                                    "limit, p(rpm) as far under p as the boost "
+                                                    "tables have it");
         x.substituted = {MARKED("working.limit.numbers", "duty reaches {0} at {1}"),
                          {{limitOf(job, limit), D::ratio}, {kpa, D::pressure}}};
         x.inputs.push_back({"Q",
@@ -59,8 +61,9 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
         break;
     }
     case LimitingPart::pump:
-        x.formula = MARKED("working.limit.formula.highest_p",
-                           "highest p with max over rpm of demand · (1 + margin) ≤ pump flow(p)");
+        x.formula =
+            MARKED("working.limit.formula.highest_p",
+                   "highest peak p with demand(rpm, p(rpm)) · (1 + margin) ≤ pump flow(p(rpm)) at every rpm");
         x.substituted = {MARKED("working.limit.numbers.from_pumps", "{0} from the pumps at {1}"),
                          {{pumpFlowAtLoad(job, kpa), D::flowLMin}, {kpa, D::pressure}}};
         x.inputs.push_back({"m",

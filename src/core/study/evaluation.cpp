@@ -63,34 +63,45 @@ std::vector<double> contentsOf(const Job &job) {
 
 } // namespace
 
-Evaluation::Evaluation(const Study &inPressure) : m_study(inPressure), m_job(inPressure.job()) {
-    buildGrid();
+Evaluation::Evaluation(const Study &inPressure)
+    : m_study(inPressure), m_job(inPressure.job()), m_rpm(speedsOf(m_job, m_rpmBreakpoints)),
+      m_reach(m_job, m_rpm) {
+    buildLoads();
     sampleEnds();
-    blendSlices();
+    for (const double content : contentsOf(job()))
+        m_slices.push_back(sliceAt(content));
 }
 
-void Evaluation::buildGrid() {
-    std::vector<double> rpm, load;
-    for (CalibratedQuantity q : gridQuantities)
-        for (const Table2D *t : tablesOf(job(), q)) {
-            append(rpm, t->x().points());
-            append(load, t->y().points());
-        }
-    // The boost target bends at its own breakpoints; at the rev limit everything is at its fastest, and the
-    // air around is what any throttle reaches.
-    std::vector<double> furtherRpm{job().engine.revLimitRpm}, furtherLoad{job().conditions.ambientKpa};
-    for (const Table2D *t : tablesOf(job(), CalibratedQuantity::boost))
-        append(furtherRpm, t->x().points());
-    // What is held against the blended tables bends at its own.
-    for (const ExtraTable &extra : job().extras) {
+// The boost target bends at its own breakpoints, what is held against the blended tables at its own; at the
+// rev limit everything is at its fastest.
+std::vector<double> Evaluation::speedsOf(const Job &job, std::vector<std::size_t> &breakpoints) {
+    std::vector<double> own, further{job.engine.revLimitRpm}, grid;
+    for (const CalibratedQuantity q : gridQuantities)
+        for (const Table2D *t : tablesOf(job, q))
+            append(own, t->x().points());
+    for (const Table2D *t : tablesOf(job, CalibratedQuantity::boost))
+        append(further, t->x().points());
+    for (const ExtraTable &extra : job.extras) {
         const TableKindDefinition &kind = definitionOf(extra.kind);
         if (kind.x.dimension == Dimension::engineSpeed && kind.y.dimension == Dimension::pressure)
-            append(furtherRpm, extra.table.x().points());
-        if (kind.y.dimension == Dimension::pressure && kind.dimension == Dimension::sparkAngle)
-            append(furtherLoad, extra.table.y().points());
+            append(further, extra.table.x().points());
     }
-    unite(std::move(rpm), std::move(furtherRpm), closeRpm, m_rpm, m_rpmBreakpoints);
-    unite(std::move(load), std::move(furtherLoad), closeKpa, m_load, m_loadBreakpoints);
+    unite(std::move(own), std::move(further), closeRpm, grid, breakpoints);
+    return grid;
+}
+
+// The air around is what any throttle reaches.
+void Evaluation::buildLoads() {
+    std::vector<double> own, further{job().conditions.ambientKpa};
+    for (const CalibratedQuantity q : gridQuantities)
+        for (const Table2D *t : tablesOf(job(), q))
+            append(own, t->y().points());
+    for (const ExtraTable &extra : job().extras) {
+        const TableKindDefinition &kind = definitionOf(extra.kind);
+        if (kind.y.dimension == Dimension::pressure && kind.dimension == Dimension::sparkAngle)
+            append(further, extra.table.y().points());
+    }
+    unite(std::move(own), std::move(further), closeKpa, m_load, m_loadBreakpoints);
 }
 
 std::vector<double> Evaluation::sampled(const Table2D &table) const {
@@ -123,8 +134,16 @@ ContentSlice Evaluation::describe(double content) const {
     return s;
 }
 
-void Evaluation::fillReach(const Reach &reach, const BlendEnds &boost, ContentSlice &s) const {
-    s.reach = reach.at(boost);
+EdgeOfReach Evaluation::edgeAt(std::size_t rpmIndex, double load) const {
+    const auto above = std::ranges::upper_bound(m_load, load);
+    if (above == m_load.begin()) return {rpmIndex, 0, 0, load};
+    const auto below = static_cast<std::size_t>(above - m_load.begin()) - 1;
+    if (above == m_load.end()) return {rpmIndex, below, 0, load};
+    return {rpmIndex, below, (load - m_load[below]) / (*above - m_load[below]), load};
+}
+
+void Evaluation::fillReach(const BlendEnds &boost, ContentSlice &s) const {
+    s.reach = m_reach.at(boost);
     s.reachable.reserve(s.reach.size());
     s.edges.reserve(2 * s.reach.size());
     for (std::size_t i = 0; i < s.reach.size(); ++i) {
@@ -136,38 +155,28 @@ void Evaluation::fillReach(const Reach &reach, const BlendEnds &boost, ContentSl
         const auto end = std::ranges::upper_bound(m_load, r.highestKpa);
         s.reachable.push_back(static_cast<std::size_t>(end - m_load.begin()));
         for (const double load : {r.targetKpa, r.highestKpa}) {
-            const auto above = std::ranges::upper_bound(m_load, load);
-            const bool onGrid = above != m_load.begin() && *(above - 1) == load;
+            const EdgeOfReach edge = edgeAt(i, load);
+            const bool onGrid = m_load[edge.below] == load;
             const bool again =
                 !s.edges.empty() && s.edges.back().rpmIndex == i && s.edges.back().loadKpa == load;
-            if (onGrid || again) continue;
-            const bool outside = above == m_load.begin() || above == m_load.end();
-            const auto below =
-                static_cast<std::size_t>(above == m_load.begin() ? 0 : above - 1 - m_load.begin());
-            const double share = outside ? 0 : (load - m_load[below]) / (*above - m_load[below]);
-            s.edges.push_back({i, below, share, load});
+            if (!onGrid && !again) s.edges.push_back(edge);
         }
     }
 }
 
-void Evaluation::blendSlices() {
-    const std::vector<double> contents = contentsOf(job());
-    const Reach reach(job(), m_rpm);
-    m_slices.reserve(contents.size());
-    for (const double content : contents) {
-        ContentSlice s = describe(content);
-        const auto ends = m_study.ends(content);
-        const auto points = [&](CalibratedQuantity q) {
-            const BlendEnds &e = ends[static_cast<std::size_t>(q)];
-            return BlendedPoints(e, m_samples.at(e.low), m_samples.at(e.high));
-        };
-        s.fuelEnds = ends[static_cast<std::size_t>(CalibratedQuantity::fuel)];
-        s.fuel = points(CalibratedQuantity::fuel);
-        s.spark = points(CalibratedQuantity::spark);
-        s.lambda = points(CalibratedQuantity::lambda);
-        fillReach(reach, ends[static_cast<std::size_t>(CalibratedQuantity::boost)], s);
-        m_slices.push_back(std::move(s));
-    }
+ContentSlice Evaluation::sliceAt(double content) const {
+    ContentSlice s = describe(content);
+    const auto ends = m_study.ends(content);
+    const auto points = [&](CalibratedQuantity q) {
+        const BlendEnds &e = ends[static_cast<std::size_t>(q)];
+        return BlendedPoints(e, m_samples.at(e.low), m_samples.at(e.high));
+    };
+    s.fuelEnds = ends[static_cast<std::size_t>(CalibratedQuantity::fuel)];
+    s.fuel = points(CalibratedQuantity::fuel);
+    s.spark = points(CalibratedQuantity::spark);
+    s.lambda = points(CalibratedQuantity::lambda);
+    fillReach(ends[static_cast<std::size_t>(CalibratedQuantity::boost)], s);
+    return s;
 }
 
 } // namespace wheelwright

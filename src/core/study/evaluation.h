@@ -129,25 +129,34 @@ class Evaluation {
     GridPoint gridPoint(std::size_t rpmIndex, std::size_t loadIndex) const {
         return {rpmIndex, loadIndex, index(rpmIndex, loadIndex), m_rpm[rpmIndex], m_load[loadIndex]};
     }
+    /// Any load at a speed of the grid.
+    EdgePoint pointAt(std::size_t rpmIndex, double loadKpa) const {
+        return edgePoint(edgeAt(rpmIndex, loadKpa));
+    }
     EdgePoint edgePoint(const EdgeOfReach &edge) const {
         const std::size_t at = index(edge.rpmIndex, edge.below);
         return {edge.rpmIndex, edge.below,           at,          edge.share > 0 ? at + 1 : at,
                 edge.share,    m_rpm[edge.rpmIndex], edge.loadKpa};
     }
+    /// The same for any content, 0–1. It reads from this evaluation.
+    ContentSlice sliceAt(double content) const;
     /// A table at every point of the grid.
     std::vector<double> sampled(const Table2D &table) const;
 
   private:
-    void buildGrid();
+    EdgeOfReach edgeAt(std::size_t rpmIndex, double loadKpa) const;
+    static std::vector<double> speedsOf(const Job &job, std::vector<std::size_t> &breakpoints);
+    void buildLoads();
     void sampleEnds();
-    void blendSlices();
     ContentSlice describe(double content) const;
-    void fillReach(const Reach &reach, const BlendEnds &boost, ContentSlice &slice) const;
+    void fillReach(const BlendEnds &boost, ContentSlice &slice) const;
 
     const Study &m_study;
     const Job &m_job; ///< of the study
-    std::vector<double> m_rpm, m_load;
     std::vector<std::size_t> m_rpmBreakpoints, m_loadBreakpoints;
+    std::vector<double> m_rpm;
+    Reach m_reach; ///< at each speed of the grid
+    std::vector<double> m_load;
     std::map<const Table2D *, std::vector<double>> m_samples; ///< each table at the grid points
     std::vector<ContentSlice> m_slices;
 };

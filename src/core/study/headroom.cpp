@@ -5,12 +5,14 @@
 #include "core/base/limits.h"
 #include "core/flow/injector.h"
 #include "core/job/job_schema.h"
+#include "core/study/evaluation.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/study.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace wheelwright {
 namespace {
@@ -19,70 +21,76 @@ using enum LimitingPart;
 using enum CalibratedQuantity;
 constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRatio, engine};
 
-/// One content of a job: asks what the fuel system must do at a manifold pressure, at full throttle.
+/// One content of a job: asks what the fuel system must do when boost peaks at a manifold pressure, at full
+/// throttle. Above the air around, every speed keeps its distance from the highest peak, as the boost tables
+/// have it; the same points as Verify's are looked at.
 class ContentAsk {
   public:
-    ContentAsk(const Study &study, double content)
-        : m_study(study), m_job(study.job()), m_content(content), m_ends(study.ends(content)),
-          m_demand(m_job, content, m_job.conditions.intakeColdestC), m_fuel(study.fuelAt(content)) {
-        const Table2D &fuelTable = *m_ends[static_cast<std::size_t>(fuel)].low;
-        for (const double rpm : fuelTable.x().points())
-            if (rpm <= m_job.engine.revLimitRpm) m_rpm.push_back(rpm);
-        if (m_rpm.empty() || m_rpm.back() < m_job.engine.revLimitRpm)
-            m_rpm.push_back(m_job.engine.revLimitRpm);
-    }
-
-    double blended(CalibratedQuantity q, double rpm, double y) const {
-        const BlendEnds &e = m_ends[static_cast<std::size_t>(q)];
-        return e.blend(e.low->lookup(rpm, y).value, e.high->lookup(rpm, y).value);
-    }
-
-    // mm³ for one injector and cycle.
-    double perCycle(double rpm, double kpa) const {
-        return m_demand.mm3(blended(fuel, rpm, kpa), kpa, blended(lambda, rpm, kpa));
+    ContentAsk(const Evaluation &evaluation, double content)
+        : m_e(evaluation), m_job(evaluation.job()), m_slice(evaluation.sliceAt(content)),
+          m_demand(m_job, content, m_job.conditions.intakeColdestC) {
+        for (const ReachAtSpeed &r : m_slice.reach)
+            if (r.runs) {
+                m_targetKpa = std::max(m_targetKpa, r.targetKpa);
+                m_peakKpa = std::max(m_peakKpa, r.highestKpa);
+            }
     }
 
     double worstDuty(double kpa) const {
         const Injectors &inj = m_job.injectors;
-        const double dp = injectorDifferentialKpa(inj.railPressureKpa, kpa, m_job.conditions.ambientKpa,
-                                                  inj.boostReferenced);
-        const double flow = injectorFlowOn(m_job, dp, m_fuel.densityKgM3);
-        const double dead = usualDeadTimeMs(m_job, dp);
         double worst = 0;
-        for (const double rpm : m_rpm)
-            worst = std::max(worst,
-                             injectorDutyOf(pulseWidthMs(perCycle(rpm, kpa), flow, 0), dead, rpm, inj.batch));
-        return worst;
-    }
-
-    double worstDemandLMin(double kpa) const {
-        double worst = 0;
-        for (const double rpm : m_rpm)
-            worst = std::max(worst, engineFlowLMin(m_job, perCycle(rpm, kpa), rpm));
+        visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
+            const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, m_job.conditions.ambientKpa,
+                                                      inj.boostReferenced);
+            const double flow = injectorFlowOn(m_job, dp, m_slice.mixtureDensity);
+            worst = std::max(worst, injectorDutyOf(pulseWidthMs(mm3, flow, 0), usualDeadTimeMs(m_job, dp),
+                                                   rpm, inj.batch));
+        });
         return worst;
     }
 
     double pumpRoom(double kpa) const { // over 0: the pumps deliver it
-        return pumpFlowAtLoad(m_job, kpa) - worstDemandLMin(kpa) * (1 + m_job.supply.margin);
+        double least = std::numeric_limits<double>::infinity();
+        visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
+            least = std::min(least, pumpFlowAtLoad(m_job, load) -
+                                        engineFlowLMin(m_job, mm3, rpm) * (1 + m_job.supply.margin));
+        });
+        return least;
     }
 
-    double targetKpa() const {
-        double target = 0;
-        for (const ReachAtSpeed &r : m_study.reach(m_content, m_rpm))
-            target = std::max(target, r.targetKpa);
-        return target;
+    double demandAtTargetLMin() const {
+        double worst = 0;
+        visit(m_targetKpa, m_targetKpa, [&](double rpm, double, double mm3) {
+            worst = std::max(worst, engineFlowLMin(m_job, mm3, rpm));
+        });
+        return worst;
     }
 
-    double densityKgM3() const { return m_fuel.densityKgM3; }
+    double targetKpa() const { return m_targetKpa; }
+    double peakKpa() const { return m_peakKpa; }
+    double densityKgM3() const { return m_slice.mixtureDensity; }
 
   private:
-    const Study &m_study;
+    // At every speed that runs: rpm, manifold pressure, mm³ of one injector and cycle. of: what of the job's
+    // becomes `kpa`, its highest target or its highest peak.
+    template <class Each>
+    void visit(double kpa, double of, Each each) const {
+        const double ambient = m_job.conditions.ambientKpa;
+        for (std::size_t i = 0; i < m_slice.reach.size(); ++i) {
+            const ReachAtSpeed &r = m_slice.reach[i];
+            if (!r.runs) continue;
+            const double own = of == m_targetKpa ? r.targetKpa : r.highestKpa;
+            const double load = kpa <= ambient ? kpa : std::max(ambient, own + (kpa - of));
+            const auto p = m_e.pointAt(i, load);
+            each(p.rpm, load, m_demand.mm3(p.of(m_slice.fuel), load, p.of(m_slice.lambda)));
+        }
+    }
+
+    const Evaluation &m_e;
     const Job &m_job;
-    double m_content;
-    std::array<BlendEnds, calibratedQuantityCount> m_ends;
+    ContentSlice m_slice;
     InjectorDemand m_demand;
-    BlendProperties m_fuel;
-    std::vector<double> m_rpm;
+    double m_targetKpa = 0, m_peakKpa = 0;
 };
 
 // The highest pressure at which `fits` still holds. It is asked in steps upwards first, since a table may
@@ -138,33 +146,38 @@ Measured pressureOf(double kpa) {
     return {kpa, Dimension::pressure};
 }
 
-// Where the target meets a part's line first, going up in content; and what the part allows at the top
+// What a part must bear: the peak; a spring holds the target, which its solenoid raises.
+const std::vector<double> &askedOf(const Frontier &f, const FrontierLine &line) {
+    return line.part == springRatio ? f.targetKpa : f.peakKpa;
+}
+
+// Where what is asked meets a part's line first, going up in content; and what the part allows at the top
 // content.
 Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line) {
+    const std::vector<double> &asked = askedOf(f, line);
     const Phrase name = limitingPartTitle(line.part);
     const double top = study.job().calibration.topContent;
     const Measured atTop = pressureOf(boostAllowed(study, line.part, top));
-    if (line.kpa[0] < f.targetKpa[0])
+    if (line.kpa[0] < asked[0])
         return {MARKED("frontier.from_base",
                        "{A}: reached from the base fuel on, {0} allowed and {1} asked; with {2} at {3}."),
-                {pressureOf(line.kpa[0]), pressureOf(f.targetKpa[0]), contentOf(top), atTop},
+                {pressureOf(line.kpa[0]), pressureOf(asked[0]), contentOf(top), atTop},
                 {},
                 {name}};
     for (std::size_t i = 0; i + 1 < f.contents.size(); ++i) {
-        const double a = line.kpa[i] - f.targetKpa[i], b = line.kpa[i + 1] - f.targetKpa[i + 1];
+        const double a = line.kpa[i] - asked[i], b = line.kpa[i + 1] - asked[i + 1];
         if (a < 0 || b >= 0) continue;
         const double share = a / (a - b);
         return {MARKED("frontier.reached", "{A}: reached at {0} with {1}, or with {2} at {3}."),
                 {contentOf(f.contents[i] + (f.contents[i + 1] - f.contents[i]) * share),
-                 pressureOf(f.targetKpa[i] + (f.targetKpa[i + 1] - f.targetKpa[i]) * share), contentOf(top),
-                 atTop},
+                 pressureOf(asked[i] + (asked[i + 1] - asked[i]) * share), contentOf(top), atTop},
                 {},
                 {name}};
     }
     double least = mostFrontierKpa, where = 0;
     for (std::size_t i = 0; i < f.contents.size(); ++i)
-        if (line.kpa[i] - f.targetKpa[i] < least) {
-            least = line.kpa[i] - f.targetKpa[i];
+        if (line.kpa[i] - asked[i] < least) {
+            least = line.kpa[i] - asked[i];
             where = f.contents[i];
         }
     return {MARKED("frontier.never", "{A}: never reached; nearest at {0}, with {1} to spare."),
@@ -175,8 +188,9 @@ Phrase describe(const Study &study, const Frontier &f, const FrontierLine &line)
 
 // The content at which a part ends the target first; 2 when none does.
 double firstHit(const Frontier &f, const FrontierLine &line) {
+    const std::vector<double> &asked = askedOf(f, line);
     for (std::size_t i = 0; i < f.contents.size(); ++i)
-        if (line.kpa[i] < f.targetKpa[i]) return f.contents[i];
+        if (line.kpa[i] < asked[i]) return f.contents[i];
     return 2;
 }
 
@@ -185,9 +199,10 @@ void sayInOrder(const Study &study, Frontier &f) {
     for (const FrontierLine &line : f.lines)
         order.push_back(&line);
     const auto least = [&](const FrontierLine *line) {
+        const std::vector<double> &asked = askedOf(f, *line);
         double room = mostFrontierKpa;
         for (std::size_t i = 0; i < f.contents.size(); ++i)
-            room = std::min(room, line->kpa[i] - f.targetKpa[i]);
+            room = std::min(room, line->kpa[i] - asked[i]);
         return room;
     };
     std::ranges::stable_sort(order, [&](const FrontierLine *a, const FrontierLine *b) {
@@ -216,6 +231,10 @@ PhraseText limitingPartTitle(LimitingPart p) {
     return titles[static_cast<std::size_t>(p)];
 }
 
+bool Frontier::reaches(const FrontierLine &line) const {
+    return firstHit(*this, line) <= 1;
+}
+
 std::size_t Frontier::nearest(double content) const {
     if (contents.empty()) return 0;
     return static_cast<std::size_t>(std::lround(content * static_cast<double>(contents.size() - 1)));
@@ -231,7 +250,7 @@ double boostAllowed(const Study &given, LimitingPart part, double content) {
     if (!known(job, part))
         throw InputError(std::string(limitingPartTitle(part).text),
                          MARKED("expected.data_in_the_job", "data in the job"), MARKED("found.none", "none"));
-    return std::min(mostFrontierKpa, allowed(job, ContentAsk(study, content), part, content));
+    return std::min(mostFrontierKpa, allowed(job, ContentAsk(study.evaluation(), content), part, content));
 }
 
 Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) {
@@ -245,13 +264,14 @@ Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) 
     for (std::size_t i = 0; i < points; ++i) {
         if (stop.stop_requested()) return {};
         const double content = static_cast<double>(i) / static_cast<double>(points - 1);
-        const ContentAsk ask(study, content);
+        const ContentAsk ask(study.evaluation(), content);
         f.contents.push_back(content);
         f.targetKpa.push_back(ask.targetKpa());
+        f.peakKpa.push_back(ask.peakKpa());
         for (FrontierLine &line : f.lines)
             line.kpa.push_back(std::min(mostFrontierKpa, allowed(job, ask, line.part, content)));
         const Blend blend = blendAt(job, content);
-        const double gS = ask.worstDemandLMin(f.targetKpa.back()) * ask.densityKgM3() / 60;
+        const double gS = ask.demandAtTargetLMin() * ask.densityKgM3() / 60;
         const BsfcBand bsfc = usualBsfc(f.targetKpa.back() > job.conditions.ambientKpa * 1.05,
                                         blend.ethanol.fraction(), blend.methanol.fraction());
         f.powerKw.emplace_back(powerKw(gS, bsfc.high), powerKw(gS, bsfc.low));
@@ -261,15 +281,25 @@ Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) 
 }
 
 std::vector<double> boostTargets(const Study &study, const std::vector<double> &contents) {
+    const Job &job = study.job();
+    std::vector<double> speeds{job.engine.revLimitRpm};
+    for (const CalibratedQuantity q : {boost, fuel})
+        for (const Table2D *t : tablesOf(job, q))
+            for (const double rpm : t->x().points())
+                if (rpm < job.engine.revLimitRpm) speeds.push_back(rpm);
     std::vector<double> targets;
-    for (const double content : contents)
-        targets.push_back(ContentAsk(study, content).targetKpa());
+    for (const double content : contents) {
+        double target = 0;
+        for (const ReachAtSpeed &r : study.reach(content, speeds))
+            target = std::max(target, r.targetKpa);
+        targets.push_back(target);
+    }
     return targets;
 }
 
 void moveBoostTarget(Job &job, double content, double kpa) {
     const Study before(job);
-    const double step = kpa - ContentAsk(before, content).targetKpa();
+    const double step = kpa - boostTargets(before, {content}).front();
     const BlendEnds ends = before.ends(boost, content);
     const bool one = ends.low == ends.high;
     const double w = one ? 0 : ends.weight;

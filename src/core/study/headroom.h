@@ -14,7 +14,8 @@ enum class LimitingPart { dutyCaution, dutyStop, pump, mapSensor, springRatio, e
 std::string_view limitingPartId(LimitingPart part); ///< "duty_caution" …
 PhraseText limitingPartTitle(LimitingPart part);    ///< "Injectors 85 %" …
 
-/// The highest manifold pressure that a part allows, by content. Contents are evenly spaced from 0 to 1. A
+/// The highest manifold pressure that a part allows at the highest peak of boost, other speeds keeping their
+/// distance from it, by content; of the spring, the highest target. Contents are evenly spaced from 0 to 1. A
 /// value of mostKpa means that it does not limit within the scale, 0 that it does not even at no boost.
 struct FrontierLine {
     LimitingPart part;
@@ -23,7 +24,8 @@ struct FrontierLine {
 
 struct Frontier {
     std::vector<double> contents;
-    std::vector<double> targetKpa;                  ///< highest boost target at full throttle, blended
+    std::vector<double> targetKpa; ///< highest boost target at full throttle, blended
+    std::vector<double> peakKpa; ///< how far the engine goes (reach.h): with the overshoot, or the air around
     std::vector<FrontierLine> lines;                ///< parts that the job says nothing about are left out
     std::vector<std::pair<double, double>> powerKw; ///< at the target: low and high of the BSFC band
     struct Sentence {
@@ -32,6 +34,8 @@ struct Frontier {
     };
     std::vector<Sentence> sentences; ///< the first limit that is hit, in words; then the others
 
+    /// Whether what is asked crosses a line of these somewhere.
+    bool reaches(const FrontierLine &line) const;
     /// Index of the content nearest to one; contents.size() when there are none.
     std::size_t nearest(double content) const;
 };

@@ -51,8 +51,11 @@ FrontierPlot::FrontierPlot(Session &session, QWidget *parent) : QCustomPlot(pare
         m_lines.push_back({addGraph(), label});
     }
     m_target = addGraph();
+    m_peak = addGraph();
     m_targetLabel = new QCPItemText(this);
     m_targetLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    m_peakLabel = new QCPItemText(this);
+    m_peakLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
     m_content = new QCPItemStraightLine(this);
     addPower();
     xAxis->setRange(0, 100);
@@ -102,6 +105,9 @@ void FrontierPlot::restyle() {
     stylePlot(*this);
     m_targetLabel->setColor(theme().ink);
     m_targetLabel->setFont(sansFont(12, true));
+    m_peakLabel->setColor(theme().quiet);
+    m_peakLabel->setFont(sansFont(11));
+    m_peak->setPen(QPen(theme().quiet, 1.5));
     for (const Line &line : m_lines) {
         line.label->setColor(theme().ink);
         line.label->setFont(sansFont(11));
@@ -142,7 +148,7 @@ void FrontierPlot::show(const Frontier &frontier) {
         if (line.part != LimitingPart::pump || line.kpa.back() < mostFrontierKpa)
             high = std::max(high, line.kpa.back());
     }
-    high = std::max(high, *std::ranges::max_element(frontier.targetKpa)) * 1.12;
+    high = std::max(high, *std::ranges::max_element(frontier.peakKpa)) * 1.12;
     m_room->setData(x, shownY(lowest), true);
     m_room->setPen(Qt::NoPen);
     QColor wash = theme().quiet;
@@ -152,6 +158,9 @@ void FrontierPlot::show(const Frontier &frontier) {
     yAxis->setRange(toShown(ambient * 0.9, Dimension::pressure, units),
                     toShown(high, Dimension::pressure, units));
     yAxis->setLabel(tr("manifold pressure, %1").arg(text(unitSymbol(Dimension::pressure, units))));
+    m_peak->setData(x, shownY(frontier.peakKpa), true);
+    m_peakLabel->setText(tr("with overshoot"));
+    m_peakLabel->position->setCoords(2, toShown(frontier.peakKpa.front(), Dimension::pressure, units));
     drawTarget(frontier.targetKpa);
     drawPower();
     moveContent();
@@ -227,11 +236,14 @@ void FrontierPlot::changeEvent(QEvent *event) {
 }
 
 void FrontierPlot::copy() const {
-    QString out = tr("content") + QLatin1Char('\t') + QStringLiteral("target_kpa");
+    QString out = tr("content") + QLatin1Char('\t') + QStringLiteral("target_kpa\tpeak_kpa");
     for (const FrontierLine &line : m_frontier.lines)
         out += QLatin1Char('\t') + text(limitingPartId(line.part)) + QStringLiteral("_kpa");
     for (std::size_t i = 0; i < m_frontier.contents.size(); ++i) {
-        out += QStringLiteral("\n%1\t%2").arg(m_frontier.contents[i]).arg(m_frontier.targetKpa[i]);
+        out += QStringLiteral("\n%1\t%2\t%3")
+                   .arg(m_frontier.contents[i])
+                   .arg(m_frontier.targetKpa[i])
+                   .arg(m_frontier.peakKpa[i]);
         for (const FrontierLine &line : m_frontier.lines)
             out += QStringLiteral("\t%1").arg(line.kpa[i]);
     }

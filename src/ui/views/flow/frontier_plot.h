@@ -44,8 +44,9 @@ class FrontierPlot : public QCustomPlot {
     };
     std::vector<Line> m_lines;
     QCPGraph *m_target;
+    QCPGraph *m_peak; ///< the target with its overshoot: what the lines must lie over
     QCPGraph *m_room; ///< what is left under the lowest line
-    QCPItemText *m_targetLabel;
+    QCPItemText *m_targetLabel, *m_peakLabel;
     QCPItemStraightLine *m_content;
     QCPAxis *m_powerX, *m_powerY; ///< of the band under the pressures
     QCPGraph *m_powerLow, *m_powerHigh;
