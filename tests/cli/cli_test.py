@@ -188,6 +188,54 @@ class Command(unittest.TestCase):
 
     # fuel in the tank
 
+    # By an independent program: aimed at the share of alcohol, this mixture needs 6.4 % more fuel than E50.
+    def test_tank_plan_with_methanol(self):
+        def need(e, m):  # air that a litre takes at lambda 1: density times stoichiometric AFR, by volume
+            return (1 - e - m) * 745 * 14.7 + e * 789 * 9.0 + m * 792 * 6.47
+        out = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "30", "--ethanol", 2 / 30,
+                        "--methanol", 10 / 30, "--target-ethanol", "0.5", "--shelf", "0,1")
+        self.assertEqual(out["aims_at"], "fuel_need")
+        plan = {p["strategy"]: p for p in out["plans"]}["least_added"]
+        self.assertTrue(plan["exact"])
+        gasoline, ethanol = plan["pour_l"]
+        total = plan["volume_l"]
+        self.assertAlmostEqual(need((2 + ethanol) / total, 10 / total) / need(0.5, 0), 1, delta=0.002)
+        by_alcohol = need(8 / 36, 10 / 36)
+        self.assertAlmostEqual(need(0.5, 0) / by_alcohol, 1.064, delta=0.002)
+        same = self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "30", "--ethanol", 0.4,
+                         "--target-ethanol", "0.5", "--shelf", "0,1")
+        self.assertEqual((same["aims_at"], same["plans"][0]["strategy"]), ("alcohol", "least_added"))
+        self.assertAlmostEqual(same["plans"][0]["pour_l"][1], 6, places=9)
+        self.assertNotIn("note", same)
+        self.refused("tank", "plan", "--capacity-l", "60", "--volume-l", "30", "--ethanol", 0.4, "--methanol", 0.7,
+                     "--target-ethanol", "0.5", "--shelf", "0,1", words=["methanol"])
+        self.json("tank", "plan", "--capacity-l", "60", "--volume-l", "30", "--ethanol", 0.1, "--target-ethanol", "0.5",
+                  "--shelf", "0,0", "--shelf-methanol", "0,1")
+
+    def test_tank_flush_ends_with_a_part(self):
+        out = self.json("tank", "flush", "--capacity-l", "60", "--volume-l", "20", "--ethanol", "0.6", "--fill-ethanol",
+                        "0.1", "--target-ethanol", "0.2", "--rest-l", "5")
+        self.assertEqual((out["possible"], out["fills"]), (True, 1))
+        self.assertAlmostEqual(out["last_fill_l"], 20, places=9)
+
+    def test_air(self):
+        then, now = (self.json("air", "--pressure-kpa", "101.325", "--temperature-c", t, "--humidity", h)
+                     for t, h in ((15, 0.3), (38, 0.8)))
+        self.assertAlmostEqual(now["dry_density_kg_m3"] / then["dry_density_kg_m3"], 0.882, delta=0.0005)
+        self.assertAlmostEqual(now["density_kg_m3"] / then["density_kg_m3"], 0.9095, delta=0.0005)
+        self.assertGreater(now["density_altitude_m"], 900)
+
+    def test_results_are_laid_out_for_a_person(self):
+        text = self.run_cli("verify", self.job, code=1).stdout
+        self.assertNotIn("{", text)
+        self.assertNotIn('"', text)
+        self.assertLessEqual(max(map(len, text.splitlines())), 110)
+        self.assertIn("0.1–0.29 held, 0.3–0.52 fails", text)
+        header = next(l for l in text.splitlines() if l.split()[:2] == ["id", "title"])
+        self.assertIn("state", header)
+        frontier = self.run_cli("frontier", self.job, "--points", 5, code=1).stdout
+        self.assertIn("\n  Injectors, stop: reached at 75 %", frontier)
+
     def test_tank_plan(self):
         out = self.json("tank", "plan", "--capacity-l", "61", "--volume-l", "26.84", "--ethanol", "0.59",
                         "--target-ethanol", "0.26", "--shelf", "0.0,0.85")

@@ -659,12 +659,18 @@ void EdgesTest::tanksToTheLastDrop() {
     const FlushPlan two = planFlush(20, 0.9, 0.1, 20, 60, 0.2, 0.02);
     QCOMPARE(two.fills, 2);
     COMPARE_NEAR(two.fuelL, 80, 1e-12);
-    const FlushPlan over = planFlush(20, 0.9, 0.1, 5, 60, 0.3, 0.001);
-    QVERIFY(!over.possible); // steps over it, and then ends
-    QCOMPARE(over.contents.size(), std::size_t{1});
-    const FlushPlan up = planFlush(20, 0.1, 0.9, 5, 60, 0.7, 0.001);
-    QVERIFY(!up.possible);
-    QCOMPARE(up.contents.size(), std::size_t{1});
+    // A whole fill would go past it: only so much of it as mixes to the target.
+    const FlushPlan over = planFlush(20, 0.6, 0.1, 5, 60, 0.2, 0.01);
+    QVERIFY(over.possible && over.fills == 1 && over.contents.size() == 1);
+    COMPARE_NEAR(over.lastL, 20, 1e-9); // (5 · 0.6 + 20 · 0.1) / 25 = 0.2
+    COMPARE_NEAR(over.fuelL, 20, 1e-9);
+    COMPARE_NEAR(over.contents[0], 0.2, 1e-12);
+    const FlushPlan up = planFlush(20, 0.1, 0.9, 30, 60, 0.7, 0.001);
+    QVERIFY(up.possible && up.fills == 2 && up.lastL > 0 && up.lastL < 30);
+    COMPARE_NEAR((30 * up.contents[0] + up.lastL * 0.9) / (30 + up.lastL), 0.7, 1e-9);
+    const FlushPlan empty = planFlush(0, 0.1, 0.9, 0, 60, 0.7, 0.001); // nothing to mix it with
+    QVERIFY(!empty.possible && empty.contents.empty());
+    QCOMPARE(planFlush(50, 0.10, 0.85, 10, 60, 0.83, 0.01).lastL, 0.0);
 }
 
 CORE_TEST_MAIN(EdgesTest)

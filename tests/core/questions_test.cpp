@@ -208,6 +208,19 @@ void QuestionsTest::theBoatIsJudgedForItsMixtureOnly() {
     QCOMPARE(answerTo(*v, QuestionId::knock)->state, CheckState::notJudged);
     QCOMPARE(answerTo(*v, QuestionId::boost)->state, CheckState::notJudged);
     QVERIFY(!answerTo(*v, QuestionId::fuelSupply) && !answerTo(*v, QuestionId::sensor) && !answered(*v));
+    // At its own fuel alone: nothing reads another content.
+    QCOMPARE(v->contents, std::vector<double>{1});
+    QVERIFY2(said(inWords(*v)).starts_with("Holds every judged limit at M100. Knock is not judged: "),
+             said(inWords(*v)).c_str());
+    QVERIFY(says(inWords(*v), "At M100, caution: mixture over speed"));
+    Job unsaid = moorhen();
+    unsaid.stated = {};
+    stateEverything(unsaid);
+    std::vector<Statement> stated;
+    for (const Statement &s : unsaid.stated)
+        if (s.path != "mechanical.nozzle_place") stated.push_back(s);
+    unsaid.stated = stated;
+    QCOMPARE(answerTo(*verify(unsaid), QuestionId::mixture)->state, CheckState::notJudged);
 }
 
 void QuestionsTest::whatIsSaidIsJudged() {

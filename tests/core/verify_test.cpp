@@ -263,6 +263,18 @@ void VerifyTest::learnedCorrectionMovesTheNeed() {
     Job job = flatJob();
     job.calibration.learnedFuelCorrection = Curve({0.10, 0.50, 0.85}, {1, 1.02, 1});
     COMPARE_NEAR(placeAt(*verify(job), "lambda.model", 0.5).value, 1 / 1.02 - 1, 1e-9);
+    // What was learned at the calibrated contents is in their tables: the same everywhere says nothing new.
+    job.calibration.learnedFuelCorrection = Curve::constant(1.05);
+    const auto same = verify(job);
+    for (const double content : {0.1, 0.4, 0.85})
+        COMPARE_NEAR(placeAt(*same, "lambda.model", content).value, 0, 1e-9);
+    job.calibration.learnedFuelCorrection = Curve({0.10, 0.50, 0.85}, {1.04, 1.06, 1.08});
+    const auto rising = verify(job);
+    COMPARE_NEAR(placeAt(*rising, "lambda.model", 0.1).value, 0, 1e-9);
+    COMPARE_NEAR(placeAt(*rising, "lambda.model", 0.85).value, 0, 1e-9);
+    const double along = 0.4 / 0.75; // both tables are the same, so their needs are
+    const double need = (1 - along) * 1.06 / 1.04 + along * 1.06 / 1.08;
+    COMPARE_NEAR(placeAt(*rising, "lambda.model", 0.5).value, 1 / need - 1, 1e-9);
 }
 
 void VerifyTest::sparkTakenAwayByContent() {

@@ -210,11 +210,20 @@ int whatIf(const WhatIfArguments &a) {
         out["spark_of_content_deg"] = e.sparkOfContentDeg;
         out["rpm"] = e.rpm;
         out["load_kpa"] = e.loadKpa;
+        if (e.ceilingDeg) out["ceiling_deg"] = *e.ceilingDeg;
+        if (e.follows)
+            out["settled"] = {{"reading", e.reading},
+                              {"lambda", e.settledLambda},
+                              {"lambda_target", e.settledLambdaTarget},
+                              {"percent_lean", (e.settledFactor() - 1) * 100},
+                              {"spark_deg", e.settledSparkDeg}};
         out["words"] = format(together(inWords(e, methanolIn)), UnitChoice{});
     }
     print(out, a.json);
     constexpr double tolerance = 0.03, littleSpark = 0.5;
-    const bool finding = std::abs(e.lambdaFactor - 1) > tolerance || (!a.job.empty() && over > littleSpark);
+    const bool finding = std::abs(e.lambdaFactor - 1) > tolerance || (!a.job.empty() && over > littleSpark) ||
+                         (!a.job.empty() && e.follows && std::abs(e.settledFactor() - 1) > tolerance) ||
+                         (e.ceilingDeg && e.sparkDeg > *e.ceilingDeg);
     return finding ? exitFindings : exitGood;
 }
 

@@ -157,7 +157,14 @@ struct PumpArguments {
 
 int pumpOfJob(const PumpArguments &a) {
     const Job job = loadJob(a.job);
-    const double content = a.contentOption->count() > 0 ? a.content : alcoholOf(tankNow(job).content);
+    // Without a word of the content, that of the job's alcohol which needs as much fuel as the tank does.
+    const Blend tank = tankNow(job).content;
+    const bool methanol = job.alcohol == Alcohol::methanol;
+    const bool both =
+        a.contentOption->count() == 0 && tank.ethanol.fraction() > 0 && tank.methanol.fraction() > 0;
+    const double content = a.contentOption->count() > 0
+                               ? a.content
+                               : std::min(1.0, blendModelOf(job).asOneAlcohol(tank, methanol));
     if (!(content >= 0 && content <= 1))
         throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(content));
     const Study study(job);
@@ -176,6 +183,9 @@ int pumpOfJob(const PumpArguments &a) {
              {"least_return_l_min", leastReturnLMin(study, content)},
              {"freeze_needed", line.needed},
              {"freeze_covered", covered}};
+    if (both)
+        out["note"] =
+            "both alcohols are in the tank: looked at as the content of one that needs as much fuel";
     if (line.needed) {
         out["freeze_load_kpa"] = line.loadKpa;
         out["freeze_rpm"] = line.rpm;

@@ -63,10 +63,9 @@ std::vector<std::string> wrapped(const std::string &text, std::size_t width) {
 
 // "0–0.09 not_judged, 0.1–0.29 held": a list of places, of each the same one thing.
 bool isRanges(const Json &list) {
-    constexpr std::size_t few = 3;
-    return list.is_array() && list.size() > few && std::ranges::all_of(list, [&](const Json &row) {
+    return list.is_array() && !list.empty() && std::ranges::all_of(list, [](const Json &row) {
                return row.is_object() && row.size() == 2 && row.begin()->is_number() &&
-                      std::next(row.begin())->is_string() && row.begin().key() == list[0].begin().key();
+                      std::next(row.begin()).key() == "state";
            });
 }
 

@@ -4,9 +4,12 @@
 #include "apps/cli/report.h"
 #include "core/base/error.h"
 #include "core/base/limits.h"
+#include "core/job/job_schema.h"
 #include "core/study/mechanical_lambda.h"
 
 #include <nlohmann/json.hpp>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
@@ -14,7 +17,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 struct PillArguments {
-    std::string job;
+    std::string job, nozzlePlace = "above_blower";
     MechanicalInjection injection;
     MechanicalEngine engine;
     double rpm = 0, stepMm = 0.127, densityRatio = 1;
@@ -24,9 +27,13 @@ struct PillArguments {
 };
 
 Json describe(const FuelNetwork &n) {
-    return {{"pump_l_min", n.pumpLMin}, {"pressure_kpa", n.pressureKpa},
-            {"share", n.share},         {"engine_l_min", n.engineLMin},
-            {"main_l_min", n.mainLMin}, {"high_speed_l_min", n.highSpeedLMin},
+    return {{"pump_l_min", n.pumpLMin},
+            {"pressure_kpa", n.pressureKpa},
+            {"back_kpa", n.backKpa},
+            {"share", n.share},
+            {"engine_l_min", n.engineLMin},
+            {"main_l_min", n.mainLMin},
+            {"high_speed_l_min", n.highSpeedLMin},
             {"port_l_min", n.portLMin}};
 }
 
@@ -86,8 +93,9 @@ int pillsOf(const PillArguments &a) {
                {"main_mm", weather.pillMm}}},
              {"passes", passes}};
     if (a.ratio->count() > 0)
-        out["main_mm_for_density"] =
-            pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm, a.densityRatio);
+        out["main_mm_for_density"] = pillForDensity(
+            job.mechanical.injection, job.mechanical.judgedRpm, a.densityRatio,
+            backPressureKpa(job.mechanical.injection, mechanicalEngineAt(job, job.mechanical.judgedRpm)));
     print(out, a.json);
     return finding ? exitFindings : exitGood;
 }
@@ -99,12 +107,15 @@ int pills(const PillArguments &a) {
     MechanicalInjection m = a.injection;
     if (a.speed->count() == 0) m.pumpRpm = a.engine.displacementL > 0 && a.rpm > 0 ? a.rpm : 1000;
     const double rpm = a.rpm > 0 ? a.rpm : m.pumpRpm;
-    Json out{{"network", describe(solveNetwork(m, rpm))}};
+    const auto &places = fieldByPath("mechanical.nozzle_place")->choices;
+    m.nozzlePlace = static_cast<NozzlePlace>(std::ranges::find(places, a.nozzlePlace) - places.begin());
+    const double back = backPressureKpa(m, a.engine);
+    Json out{{"network", describe(solveNetwork(m, rpm, back))}};
     if (a.displacement->count() > 0) {
         out["mixture"] = describe(mixtureAt(m, a.engine, rpm));
         out["pills"] = describe(pillTable(m, a.engine, rpm, a.stepMm, a.count));
     }
-    if (a.ratio->count() > 0) out["main_mm_for_density"] = pillForDensity(m, rpm, a.densityRatio);
+    if (a.ratio->count() > 0) out["main_mm_for_density"] = pillForDensity(m, rpm, a.densityRatio, back);
     print(out, a.json);
     return exitGood;
 }
@@ -128,6 +139,11 @@ void addPillsCommand(CLI::App &app, int &exitCode) {
               "Share of its flow that the pump has lost");
     addNumber(sub, "--nozzles", m.nozzles, like("mechanical.nozzles"), "So many")->capture_default_str();
     addNumber(sub, "--nozzle-mm", m.nozzleMm, like("mechanical.nozzle_mm"), "Bore of each")
+        ->capture_default_str();
+    sub->add_option("--nozzle-place", a->nozzlePlace,
+                    "above_blower, below_blower or ports: below a blower and in the ports they spray against "
+                    "--manifold-kpa")
+        ->check(CLI::IsMember(fieldByPath("mechanical.nozzle_place")->choices))
         ->capture_default_str();
     addNumber(sub, "--main-mm", m.main.diameterMm, like("mechanical.main_mm"), "Main pill");
     addNumber(sub, "--main-opens-kpa", m.main.opensKpa, like("mechanical.main_opens_kpa"),
@@ -173,6 +189,7 @@ void addPillsCommand(CLI::App &app, int &exitCode) {
                            "--wear",
                            "--nozzles",
                            "--nozzle-mm",
+                           "--nozzle-place",
                            "--main-mm",
                            "--main-opens-kpa",
                            "--high-speed-mm",
@@ -190,8 +207,7 @@ void addPillsCommand(CLI::App &app, int &exitCode) {
                            "--step-mm"},
                           verbatim("a job, which says it, or it"));
         else if (sub->count("--displacement-l") == 0)
-            refuseOptions(*sub,
-                          {"--ve", "--manifold-kpa", "--intake-c", "--stoich-afr", "--step-mm", "--count"},
+            refuseOptions(*sub, {"--ve", "--intake-c", "--stoich-afr", "--step-mm", "--count"},
                           verbatim("--displacement-l beside it"));
         exitCode = pills(*a);
     });
@@ -219,7 +235,11 @@ void addAirCommand(CLI::App &app) {
         if (pressure->count() + height->count() == 0)
             throw InputError("air", verbatim("--pressure-kpa or --height-m"), "neither");
         const double kpa = pressure->count() > 0 ? a->pressureKpa : standardPressureKpa(a->heightM);
-        print({{"pressure_kpa", kpa}, {"density_kg_m3", airDensityKgM3(kpa, a->temperatureC, a->humidity)}},
+        const double density = airDensityKgM3(kpa, a->temperatureC, a->humidity);
+        print({{"pressure_kpa", kpa},
+               {"density_kg_m3", density},
+               {"dry_density_kg_m3", dryAirDensityKgM3(kpa, a->temperatureC, a->humidity)},
+               {"density_altitude_m", densityAltitudeM(density)}},
               a->json);
     });
 }

@@ -128,7 +128,7 @@ void addPour(CLI::App *tank) {
 struct PlanArguments : TankArguments {
     double target = 0, levelL = 0, reserveL = 0, volumeSigmaL = 0, ethanolSigma = 0, pourSigma = 0;
     CLI::Option *level = nullptr;
-    std::vector<double> shelf, prices, available, cans, shelfSigma;
+    std::vector<double> shelf, shelfMethanol, prices, available, cans, shelfSigma;
 };
 
 // Lists that go with the shelf: one number for each fuel, or none at all.
@@ -151,14 +151,26 @@ PourRequest requestOf(const PlanArguments &a) {
     if (a.shelf.empty())
         throw InputError("tank plan", verbatim("a job, or --capacity-l, --volume-l, --ethanol and --shelf"),
                          "neither");
-    PourRequest r{a.capacityL, a.volumeL, a.ethanol, a.target, std::nullopt, {}};
+    // With methanol about, contents are those of ethanol that need as much fuel.
+    const bool both = a.methanol > 0 || std::ranges::any_of(a.shelfMethanol, [](double m) { return m > 0; });
+    const BlendModel blends;
+    const auto contentOf = [&](double ethanol, double methanol) {
+        return blends.asOneAlcohol({VolumeFraction::fraction(ethanol), VolumeFraction::fraction(methanol)},
+                                   false);
+    };
+    validate(Blend{VolumeFraction::fraction(a.ethanol), VolumeFraction::fraction(a.methanol)});
+    PourRequest r{a.capacityL, a.volumeL, contentOf(a.ethanol, a.methanol), a.target, std::nullopt, {}};
+    if (both) r.otherCountsFor = blends.otherCountsFor(false);
     r.reserveL = a.reserveL;
-    r.known = UncertainTank({a.volumeL, a.volumeSigmaL}, {a.ethanol, a.ethanolSigma});
+    r.known = UncertainTank({a.volumeL, a.volumeSigmaL}, {r.content, a.ethanolSigma});
     if (a.level->count() > 0) r.levelL = a.levelL;
     for (std::size_t i = 0; i < a.shelf.size(); ++i) {
         ShelfFuel f;
         f.name = "E" + std::to_string(std::lround(a.shelf[i] * 100));
-        f.content = a.shelf[i];
+        const double methanol = listed(a.shelfMethanol, i, a.shelf.size(), "--shelf-methanol", 0);
+        validate(Blend{VolumeFraction::fraction(a.shelf[i]), VolumeFraction::fraction(methanol)});
+        if (methanol > 0) f.name += " M" + std::to_string(std::lround(methanol * 100));
+        f.content = contentOf(a.shelf[i], methanol);
         f.pricePerL = listed(a.prices, i, a.shelf.size(), "--price-per-l", 0);
         f.availableL = listed(a.available, i, a.shelf.size(), "--available-l", f.availableL);
         f.canL = listed(a.cans, i, a.shelf.size(), "--can-l", 0);
@@ -206,7 +218,13 @@ int plan(const PlanArguments &a) {
     for (const PourPlan &p : answer.plans)
         plans.push_back(describe(p, r));
     const bool reachable = answer.why.empty();
-    Json out{{"reachable_without_drain", reachable}, {"plans", plans}};
+    Json out{{"reachable_without_drain", reachable},
+             {"aims_at", r.otherCountsFor > 0 ? "fuel_need" : "alcohol"}};
+    if (r.otherCountsFor > 0) {
+        out["other_alcohol_counts_for"] = r.otherCountsFor;
+        out["note"] = "both alcohols are in it: contents below are those of one alone that need as much fuel";
+    }
+    out["plans"] = plans;
     if (!reachable) out["why"] = answer.why;
     if (r.reserveL > 0) out["pickup_warning"] = r.volumeL < r.reserveL;
     print(out, a.json);
@@ -222,6 +240,10 @@ void addPlan(CLI::App *tank, int &exitCode) {
     a->level = addNumber(sub, "--level-l", a->levelL, between(0, 2000, Dimension::displacement),
                          "Wanted volume in the tank; otherwise any");
     addNumbers(sub, "--shelf", a->shelf, fraction(), "Ethanol of each fuel on the shelf, such as 0.0,0.85");
+    addNumber(sub, "--methanol", a->methanol, fraction(), "Methanol in the tank, volume fraction 0 to 1")
+        ->capture_default_str();
+    addNumbers(sub, "--shelf-methanol", a->shelfMethanol, fraction(),
+               "Methanol of each fuel on the shelf; with any, plans aim at the fuel that the target needs");
     addNumbers(sub, "--price-per-l", a->prices, like("fuel.shelf", "price_per_l"), "Price of each");
     addNumbers(sub, "--available-l", a->available, between(0, 1e6, Dimension::displacement),
                "What is left of each");
@@ -239,8 +261,8 @@ void addPlan(CLI::App *tank, int &exitCode) {
               "Level under which the pickup may run dry");
     sub->callback([a, sub, &exitCode] {
         ofJobOnly(*sub, *a,
-                  {"--ethanol", "--price-per-l", "--available-l", "--can-l", "--volume-sigma-l",
-                   "--ethanol-sigma", "--shelf-sigma", "--pour-sigma", "--reserve-l"});
+                  {"--ethanol", "--methanol", "--shelf-methanol", "--price-per-l", "--available-l", "--can-l",
+                   "--volume-sigma-l", "--ethanol-sigma", "--shelf-sigma", "--pour-sigma", "--reserve-l"});
         exitCode = plan(*a);
     });
 }
@@ -299,6 +321,7 @@ int flush(const FlushArguments &a) {
     print({{"possible", p.possible},
            {"fills", p.fills},
            {"fuel_l", p.fuelL},
+           {"last_fill_l", p.lastL > 0 ? Json(p.lastL) : Json(nullptr)},
            {"ethanol_after_each", p.contents}},
           a.json);
     return p.possible ? exitGood : exitFindings;

@@ -444,7 +444,8 @@ Explanation explainWeather(const Job &job, const WeatherAdvice &a) {
     Explanation x;
     x.title = MARKED("working.weather.title", "Pill for today's air");
     x.result = {a.pillMm, D::length};
-    x.formula = MARKED("working.weather.formula", "fuel ∝ air: engine flow · ρ_now / ρ_then");
+    x.formula =
+        MARKED("working.weather.formula", "fuel ∝ oxygen: engine flow · ρ_now / ρ_then of the dry air");
     x.substituted = {
         MARKED("working.weather.numbers", "{0} / {1} = {2} of the fuel then"),
         {{a.densityNow, D::density}, {a.densityThen, D::density}, {a.densityNow / a.densityThen, D::none}}};
@@ -456,8 +457,9 @@ Explanation explainWeather(const Job &job, const WeatherAdvice &a) {
          MARKED("working.weather.from.pill", "pill that is in"),
          {job.mechanical.injection.main.diameterMm, D::length},
          "mechanical.main_mm"}};
-    x.source = MARKED("working.weather.source",
-                      "Moist air by partial pressures; saturation: WMO-No. 8 (2018), annex 4.B");
+    x.source = MARKED(
+        "working.weather.source",
+        "Dry air by partial pressures, since λ follows the oxygen; saturation: WMO-No. 8 (2018), annex 4.B");
     x.uncertainty = {MARKED("working.weather.uncertainty",
                             "A blower's charge does not follow the surrounding air exactly."),
                      {}};

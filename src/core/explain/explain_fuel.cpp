@@ -141,6 +141,16 @@ Explanation explainFlush(const FlushPlan &plan, const TankState &tank, double fi
     x.formula = MARKED("working.flush.formula", "c_n = c_a + (c_0 − c_a) (r / V)ⁿ");
     x.substituted = {MARKED("working.flush.numbers", "{0} + ({1} − {0}) · ({2} / {3})ⁿ"),
                      {content(fill), content(alcoholOf(tank.content)), litres(restL), litres(capacityL)}};
+    if (plan.lastL > 0) { // of what stands in the tank before it
+        const bool first = plan.fills == 1;
+        const double before = first ? std::min(tank.volumeL, restL) : restL;
+        const double was = first ? alcoholOf(tank.content) : plan.contents[plan.contents.size() - 2];
+        x.formula = MARKED("working.flush.formula.last",
+                           "c_n = c_a + (c_0 − c_a) (r / V)ⁿ; the last one l = v (c − c*) / (c* − c_a)");
+        x.substituted = {
+            MARKED("working.flush.numbers.last", "the last one {0} ({1} − {2}) / ({2} − {3}) = {4}"),
+            {litres(before), content(was), content(target), content(fill), litres(plan.lastL)}};
+    }
     x.inputs = {
         {"c_a", MARKED("working.flush.from.each_fill", "of each fill"), content(fill), "fuel.shelf"},
         {"r", MARKED("working.flush.from.run_down", "run down to"), litres(restL), ""},
@@ -328,8 +338,13 @@ Explanation explainEffect(const PourEffect &e) {
                       "Mass-weighted fuel model, Heywood (1988) eq. 3.6; spark from the job's own tables");
     x.uncertainty = {
         MARKED("working.effect.uncertainty",
-               "With a working content sensor the controller follows, and none of this happens."),
+               "Until the reading has settled; a working content sensor is followed from then on."),
         {}};
+    if (e.follows)
+        x.inputs.push_back({"λ'",
+                            MARKED("working.effect.from.settled", "λ once the sensor has read it"),
+                            {e.settledLambda, D::mixture},
+                            "content_sensor.on_fault"});
     x.change = {
         MARKED("working.effect.change", "At {0}, {1}: the place under boost where the spark is most over."),
         {{e.rpm, D::engineSpeed}, {e.loadKpa, D::pressure}}};

@@ -52,10 +52,31 @@ void check(const MechanicalInjection &m) {
 
 } // namespace
 
-FuelNetwork solveNetwork(const MechanicalInjection &m, double rpm) {
+namespace {
+
+// The pressure at which nozzles N (against `back`) and open jets J pass a flow: N √(p − back) + J √p = Q, a
+// quadratic in √p.
+double pressureFor(double flow, double nozzles, double jets, double back) {
+    if (back > 0 && flow <= jets * std::sqrt(back))
+        return std::pow(flow / jets, 2); // nothing gets to the engine
+    const double alone = back + std::pow(flow / nozzles, 2);
+    if (jets == 0 || alone <= 0) return alone; // a vacuum draws it all: nothing is pushed back to the tank
+    const double half = flow * jets, last = flow * flow + nozzles * nozzles * back;
+    const double root = std::sqrt(half * half + (nozzles * nozzles - jets * jets) * last);
+    return std::pow(last / (half + root), 2);
+}
+
+double flowThrough(double nozzles, double pressure, double back) {
+    return pressure > back ? nozzles * std::sqrt(pressure - back) : 0;
+}
+
+} // namespace
+
+FuelNetwork solveNetwork(const MechanicalInjection &m, double rpm, double backKpa) {
     check(m);
     require(rpm > 0, "engine speed", MARKED("expected.more_than_0_rpm", "more than 0 rpm"), rpm);
     FuelNetwork n;
+    n.backKpa = backKpa;
     n.pumpLMin = m.pumpLMin * (1 - m.wear) * rpm / m.pumpRpm;
     const double nozzles = conductance(m.dischargeNozzles, m.nozzles * areaMm2(m.nozzleMm), m.densityKgM3);
     struct Path {
@@ -69,37 +90,41 @@ FuelNetwork solveNetwork(const MechanicalInjection &m, double rpm) {
     for (Path &p : paths)
         p.conductance = conductance(m.dischargeJets, areaMm2(p.jet->diameterMm), m.densityKgM3);
     std::ranges::stable_sort(paths, {}, [](const Path &p) { return p.jet->opensKpa; });
-    double open = nozzles;
-    n.pressureKpa = std::pow(n.pumpLMin / open, 2);
+    double jets = 0;
+    n.pressureKpa = pressureFor(n.pumpLMin, nozzles, jets, backKpa);
     for (Path &p : paths) {
         const double opens = p.jet->opensKpa;
         if (p.conductance == 0 || n.pressureKpa <= opens) continue; // blanked off, or still shut
-        const double wide = std::pow(n.pumpLMin / (open + p.conductance), 2);
+        const double wide = pressureFor(n.pumpLMin, nozzles, jets + p.conductance, backKpa);
         if (wide < opens) { // wide open it would shut again: it holds its spring's pressure
             n.pressureKpa = opens;
-            *p.flow = n.pumpLMin - open * std::sqrt(opens);
+            *p.flow = n.pumpLMin - jets * std::sqrt(opens) - flowThrough(nozzles, opens, backKpa);
             break;
         }
         p.open = true;
-        open += p.conductance;
+        jets += p.conductance;
         n.pressureKpa = wide;
     }
-    const double root = std::sqrt(n.pressureKpa);
-    n.engineLMin = nozzles * root;
+    n.engineLMin = flowThrough(nozzles, n.pressureKpa, backKpa);
     for (Path &p : paths)
-        if (p.open) *p.flow = p.conductance * root;
+        if (p.open) *p.flow = p.conductance * std::sqrt(n.pressureKpa);
     n.share = n.engineLMin / n.pumpLMin;
     return n;
+}
+
+double backPressureKpa(const MechanicalInjection &m, const MechanicalEngine &e) {
+    return m.nozzlePlace == NozzlePlace::aboveBlower ? 0 : e.manifoldKpa - e.ambientKpa;
 }
 
 MixturePoint mixtureAt(const MechanicalInjection &m, const MechanicalEngine &e, double rpm) {
     MixturePoint x;
     x.rpm = rpm;
-    x.network = solveNetwork(m, rpm);
+    x.network = solveNetwork(m, rpm, backPressureKpa(m, e));
     constexpr double gSOfLMinAtOneKgM3 = 1.0 / 60;
     x.fuelGS = x.network.engineLMin * m.densityKgM3 * gSOfLMinAtOneKgM3;
     x.airGS = airFlowGS(e.ve, e.manifoldKpa, e.displacementL, e.intakeC, rpm);
-    x.afr = x.airGS / x.fuelGS;
+    constexpr double nearlyNothing = 1e-3; // g/s: the manifold holds the fuel back
+    x.afr = x.airGS / std::max(x.fuelGS, nearlyNothing);
     x.lambda = x.afr / e.stoichiometricAfr;
     return x;
 }
@@ -151,36 +176,60 @@ std::vector<PillCombination> pillChart(const MechanicalInjection &m, const Mecha
     return chart;
 }
 
-double pillForDensity(const MechanicalInjection &m, double rpm, double ratio) {
+double pillForDensity(const MechanicalInjection &m, double rpm, double ratio, double backKpa) {
     require(ratio > 0, "density ratio", MARKED("expected.more_than_0", "more than 0"), ratio);
-    const double wanted = solveNetwork(m, rpm).engineLMin * ratio;
+    const double wanted = solveNetwork(m, rpm, backKpa).engineLMin * ratio;
     MechanicalInjection other = m;
     other.main.diameterMm = 0;
-    if (solveNetwork(other, rpm).engineLMin < wanted) return 0;
+    if (solveNetwork(other, rpm, backKpa).engineLMin < wanted) return 0;
     // A larger pill leaves the engine less: halve the interval until the pill is known to a thousandth of a
     // micron.
     double low = 0, high = 50;
     constexpr double closeMm = 1e-9;
     while (high - low > closeMm) {
         other.main.diameterMm = (low + high) / 2;
-        (solveNetwork(other, rpm).engineLMin > wanted ? low : high) = other.main.diameterMm;
+        (solveNetwork(other, rpm, backKpa).engineLMin > wanted ? low : high) = other.main.diameterMm;
     }
     return (low + high) / 2;
 }
 
-double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity) {
+namespace {
+
+constexpr double gasConstantDry = 0.28705, gasConstantVapour = 0.46152; // kJ/(kg K)
+
+struct MoistAir {
+    double dryKpa, vapourKpa, kelvin;
+};
+
+MoistAir moistAir(double pressureKpa, double temperatureC, double relativeHumidity) {
     require(pressureKpa > 0, "air pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
             pressureKpa);
     require(temperatureC > -60 && temperatureC < 60, "air temperature",
             MARKED("expected.60_to_60_degc", "-60 to 60 °C"), temperatureC);
     require(relativeHumidity >= 0 && relativeHumidity <= 1, "humidity",
             MARKED("expected.a_share_from_0_to_1", "a share from 0 to 1"), relativeHumidity);
-    constexpr double gasConstantDry = 0.28705, gasConstantVapour = 0.46152,
-                     kelvinAtZeroC = 273.15;                                                     // kJ/(kg K)
     const double saturation = 0.6112 * std::exp(17.62 * temperatureC / (243.12 + temperatureC)); // kPa
     const double vapour = relativeHumidity * saturation;
-    const double kelvin = temperatureC + kelvinAtZeroC;
-    return (pressureKpa - vapour) / (gasConstantDry * kelvin) + vapour / (gasConstantVapour * kelvin);
+    return {pressureKpa - vapour, vapour, temperatureC + 273.15};
+}
+
+} // namespace
+
+double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity) {
+    const MoistAir air = moistAir(pressureKpa, temperatureC, relativeHumidity);
+    return air.dryKpa / (gasConstantDry * air.kelvin) + air.vapourKpa / (gasConstantVapour * air.kelvin);
+}
+
+double dryAirDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity) {
+    const MoistAir air = moistAir(pressureKpa, temperatureC, relativeHumidity);
+    return air.dryKpa / (gasConstantDry * air.kelvin);
+}
+
+double densityAltitudeM(double density) {
+    require(density > 0.3 && density < 2, "air density", MARKED("expected.0_3_to_2_kg_m3", "0.3 to 2 kg/m³"),
+            density);
+    constexpr double seaLevel = 1.225, kelvin = 288.15, lapse = 0.0065, gravity = 9.80665, gas = 287.05287;
+    return kelvin / lapse * (1 - std::pow(density / seaLevel, 1 / (gravity / (gas * lapse) - 1)));
 }
 
 double standardPressureKpa(double heightM) {

@@ -13,6 +13,13 @@ struct BypassJet {
     bool operator==(const BypassJet &) const = default;
 };
 
+/// Where the nozzles spray, and so what their fuel has to overcome.
+enum class NozzlePlace {
+    aboveBlower, ///< into the surrounding air
+    belowBlower, ///< into the manifold
+    ports        ///< into the manifold
+};
+
 /// Mechanical injection: a pump driven by the engine, nozzles to the engine, jets ('pills') back to the tank.
 struct MechanicalInjection {
     double pumpLMin = 32;   ///< of a new pump at pumpRpm of the engine
@@ -20,6 +27,7 @@ struct MechanicalInjection {
     double wear = 0;        ///< share of its flow that a worn pump loses, 0–0.9
     double nozzles = 8;     ///< whole, 1 or more
     double nozzleMm = 1.07; ///< diameter of each
+    NozzlePlace nozzlePlace = NozzlePlace::aboveBlower;
     double dischargeNozzles = 0.8;
     double dischargeJets = 0.8;
     double densityKgM3 = 792;
@@ -33,16 +41,18 @@ struct MechanicalInjection {
 /// What the network does at one pump flow.
 struct FuelNetwork {
     double pumpLMin = 0;
-    double pressureKpa = 0; ///< gauge, seen by every orifice
+    double pressureKpa = 0; ///< gauge, behind every orifice
+    double backKpa = 0;     ///< gauge, before the nozzles; the pills lead back to the tank
     double engineLMin = 0;  ///< through the nozzles
     double mainLMin = 0, highSpeedLMin = 0, portLMin = 0;
     double share = 0; ///< of the pump's flow that reaches the engine
 };
 
-/// Pressures and flows at a speed of the engine. Every orifice sees the same pressure, Q = C_d A √(2Δp/ρ); a
-/// sprung jet is shut under its spring's pressure, fully open above it, and in between holds that pressure.
-/// Throws InputError for sizes that make no sense.
-FuelNetwork solveNetwork(const MechanicalInjection &injection, double rpm);
+/// Pressures and flows at a speed of the engine. The same pressure stands behind every orifice, Q = C_d A
+/// √(2Δp/ρ); nozzles spray against the manifold's where they sit below a blower. A sprung jet is shut under
+/// its spring's pressure, fully open above it, and in between holds that pressure. backKpa: gauge, before the
+/// nozzles (backPressureKpa()). Throws InputError for sizes that make no sense.
+FuelNetwork solveNetwork(const MechanicalInjection &injection, double rpm, double backKpa = 0);
 
 /// What the engine gets out of it.
 struct MechanicalEngine {
@@ -51,7 +61,11 @@ struct MechanicalEngine {
     double manifoldKpa = 200; ///< absolute
     double intakeC = 60;
     double stoichiometricAfr = 6.47;
+    double ambientKpa = 101.325;
 };
+
+/// What the nozzles spray against, gauge.
+double backPressureKpa(const MechanicalInjection &injection, const MechanicalEngine &engine);
 
 struct MixturePoint {
     double rpm = 0;
@@ -85,13 +99,18 @@ struct PillCombination {
 std::vector<PillCombination> pillChart(const MechanicalInjection &injection, const MechanicalEngine &engine,
                                        double rpm, double stepMm, int count);
 
-/// The main pill that keeps λ when the air's density becomes `ratio` of what it was, mm; 0: none does, even
-/// with the bypass shut. Throws InputError for a ratio that is not above 0.
-double pillForDensity(const MechanicalInjection &injection, double rpm, double ratio);
+/// The main pill that keeps λ when the density of the dry air becomes `ratio` of what it was, mm; 0: none
+/// does, even with the bypass shut. Throws InputError for a ratio that is not above 0.
+double pillForDensity(const MechanicalInjection &injection, double rpm, double ratio, double backKpa = 0);
 
 /// Density of moist air, kg/m³: partial pressures, with Magnus' saturation pressure (WMO-No. 8 (2018), annex
 /// 4.B). relativeHumidity 0–1.
 double airDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity);
+/// Of the dry air in it, kg/m³: what brings the oxygen, which λ follows. The same source.
+double dryAirDensityKgM3(double pressureKpa, double temperatureC, double relativeHumidity);
+
+/// The height at which the standard atmosphere is as dense, m: ICAO Doc 7488 (1993), up to 11 km.
+double densityAltitudeM(double airDensityKgM3);
 
 /// Pressure of the standard atmosphere at a height, kPa: ICAO Doc 7488 (1993), up to 11 km.
 double standardPressureKpa(double heightM);

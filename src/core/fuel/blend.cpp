@@ -117,4 +117,24 @@ double BlendModel::volumeMultiplier(const Blend &blend, const Blend &reference) 
     return wheelwright::volumeMultiplier(properties(blend), properties(reference));
 }
 
+namespace {
+
+// Air that a litre takes at λ 1, up to a factor.
+double airPerLitre(const Component &c) {
+    return c.densityKgM3 * c.stoichiometricAfr;
+}
+
+} // namespace
+
+double BlendModel::otherCountsFor(bool methanol) const {
+    const double gasoline = airPerLitre(m_gasoline), e = gasoline - airPerLitre(m_ethanol),
+                 m = gasoline - airPerLitre(m_methanol);
+    return methanol ? e / m : m / e;
+}
+
+double BlendModel::asOneAlcohol(const Blend &blend, bool methanol) const {
+    const double e = blend.ethanol.fraction(), m = blend.methanol.fraction();
+    return methanol ? m + e * otherCountsFor(true) : e + m * otherCountsFor(false);
+}
+
 } // namespace wheelwright

@@ -58,6 +58,12 @@ class BlendModel {
     /// AFR₀ρ₀/(AFR ρ).
     double volumeMultiplier(const Blend &blend, const Blend &reference) const;
 
+    /// The fraction of one alcohol alone that needs as much fuel as the blend: a litre of methanol counts for
+    /// about one and a half of ethanol. May be above 1. Exact, since ρ · AFR mixes by volume.
+    double asOneAlcohol(const Blend &blend, bool methanol) const;
+    /// What a litre of the other alcohol counts for.
+    double otherCountsFor(bool methanol) const;
+
     const Component &gasoline() const { return m_gasoline; }
     const Component &ethanol() const { return m_ethanol; }
     const Component &methanol() const { return m_methanol; }

@@ -20,7 +20,8 @@ void require(bool holds, const std::string &where, PhraseText expected, double f
 }
 
 void check(const PourRequest &r) {
-    const auto fraction = [](double c) { return c >= 0 && c <= 1; };
+    const double most = std::max(1.0, r.otherCountsFor);
+    const auto fraction = [most](double c) { return c >= 0 && c <= most; };
     require(r.capacityL > 0 && std::isfinite(r.capacityL), "capacity",
             MARKED("expected.more_than_0_l", "more than 0 L"), r.capacityL);
     require(r.volumeL >= 0 && r.volumeL <= r.capacityL, "volume",

@@ -31,6 +31,9 @@ struct PourRequest {
     std::vector<ShelfFuel> shelf;                      ///< 1 to 8
     double reserveL = 0;                               ///< under it the pickup may run dry
     std::optional<UncertainTank> known = std::nullopt; ///< how well the tank is known; empty: exactly
+    /// Over 0: both alcohols are in it. Contents are then those of the job's alcohol that need as much fuel,
+    /// a litre of the other counting for so many, and the plan aims at the need of the target.
+    double otherCountsFor = 0;
 };
 
 /// What each strategy looks for.

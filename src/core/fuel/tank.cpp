@@ -99,12 +99,18 @@ FlushPlan planFlush(double volumeL, double content, double fillContent, double r
     // Every fill brings the content nearer to the fill's own. Two hundred fills are for ever.
     for (constexpr int forEver = 200; plan.fills < forEver && std::abs(now - target) > tolerance + rounding;
          ++plan.fills) {
-        now = (volume * now + (capacityL - volume) * fillContent) / capacityL;
-        plan.fuelL += capacityL - volume;
+        double poured = capacityL - volume;
+        const double full = (volume * now + poured * fillContent) / capacityL;
+        const bool passes = (content < target) ? full > target + tolerance : full < target - tolerance;
+        if (passes && volume <= 0) break; // nothing is left for it to be mixed with
+        if (passes) {
+            poured = volume * (now - target) / (target - fillContent);
+            plan.lastL = poured;
+        }
+        now = passes ? target : full;
+        plan.fuelL += poured;
         plan.contents.push_back(now);
         volume = restL;
-        const bool passed = (content < target) ? now > target + tolerance : now < target - tolerance;
-        if (passed) break;
     }
     plan.possible = std::abs(now - target) <= tolerance + rounding;
     return plan;

@@ -48,10 +48,11 @@ struct FlushPlan {
     bool possible = false; ///< false: the fill itself is further from the target than the tolerance
     int fills = 0;
     double fuelL = 0;             ///< poured in all
+    double lastL = 0;             ///< of the last fill, where a whole one would go past the target; else 0
     std::vector<double> contents; ///< after each fill
 };
-/// How many fills bring the tank within `tolerance` of `target`. Throws InputError for volumes that make no
-/// sense.
+/// How many fills, the last of them only as far as needed, bring the tank within `tolerance` of `target`.
+/// Throws InputError for volumes that make no sense.
 FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL,
                     double target, double tolerance);
 

@@ -32,6 +32,14 @@ Chapter mechanicalSetupChapter() {
             MARKED("mechanical.nozzle_mm", "Nozzle bore"), D::length, 0.1, 10,
             [](auto &j) -> auto & { return j.mechanical.injection.nozzleMm; },
             MARKED("mechanical.nozzle_mm.help", "Of each.")),
+        choice(
+            MARKED("mechanical.nozzle_place", "Nozzles spray"), {"above_blower", "below_blower", "ports"},
+            {MARKED("mechanical.nozzle_place.above_blower", "Above the blower"),
+             MARKED("mechanical.nozzle_place.below_blower", "Below the blower"),
+             MARKED("mechanical.nozzle_place.ports", "Into the ports")},
+            [](auto &j) -> auto & { return j.mechanical.injection.nozzlePlace; },
+            MARKED("mechanical.nozzle_place.help",
+                   "Below a blower and in the ports they spray against the manifold's pressure.")),
         number(
             MARKED("mechanical.discharge_nozzles", "Nozzle discharge"), D::none, 0.1, 1,
             [](auto &j) -> auto & { return j.mechanical.injection.dischargeNozzles; },

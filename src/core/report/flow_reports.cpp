@@ -334,15 +334,15 @@ void sayWeather(const FlowLook &look, WorkedReport &out) {
     const auto explain = [study = look.study, a] { return explainWeather(study->job(), a); };
     if (a.pillMm > 0)
         out.say({MARKED("flow.pills.weather",
-                        "Today's air is {0} of that day's: for the same λ a pill of ⟨{1}⟩."),
+                        "Today's air brings {0} of that day's oxygen: for the same λ a pill of ⟨{1}⟩."),
                  {shareOf(ratio), {a.pillMm, D::length}}},
                 Tone::plain, explain);
     else
-        out.say(
-            {MARKED("flow.pills.no_pill", "Today's air is {0} of that day's: no pill gives that much, the "
-                                          "pump is too small."),
-             {shareOf(ratio)}},
-            Tone::plain, explain);
+        out.say({MARKED("flow.pills.no_pill",
+                        "Today's air brings {0} of that day's oxygen: no pill gives that much, the "
+                        "pump is too small."),
+                 {shareOf(ratio)}},
+                Tone::plain, explain);
 }
 
 Phrase exhaustWords(const PillStep &s, bool in) {

@@ -92,6 +92,22 @@ void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int
     }
 }
 
+// With both alcohols about, contents are said as one.
+void addNeed(const PourRequest &r, bool methanol, std::vector<Block> &to) {
+    if (r.otherCountsFor > 0)
+        to.push_back(Sentence{
+            Phrase(
+                methanol
+                    ? MARKED("pour.need.methanol",
+                             "Ethanol is in it too: the plan aims at the fuel that {a} needs, a litre of "
+                             "ethanol counting for {0} of methanol.")
+                    : MARKED("pour.need.ethanol",
+                             "Methanol is in it too: the plan aims at the fuel that {a} needs, a litre of "
+                             "methanol counting for {0} of ethanol. A content sensor reads something else."),
+                {litres(r.otherCountsFor)}, {contentName(r.target, methanol)}),
+            Tone::caution});
+}
+
 void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
     if (!answer.why.empty())
         to.push_back(Sentence{
@@ -105,6 +121,7 @@ Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) 
     report.title = Phrase(MARKED("pour.plans.title", "What to pour"));
     report.blocks.push_back(Heading{
         Phrase(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
+    addNeed(r, methanol, report.blocks);
     addWhy(answer, report.blocks);
     addPlans(answer, r, methanol, 3, report.blocks);
     return report;
@@ -118,6 +135,7 @@ Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &r
     sheet.blocks.push_back(
         Sentence{Phrase(MARKED("pour.sheet.tank", "In the tank: {a}, {0} of {1}. {b}"),
                         {litres(r.volumeL), litres(r.capacityL)}, {contentName(r.content, methanol), on})});
+    addNeed(r, methanol, sheet.blocks);
     addWhy(answer, sheet.blocks);
     addPlans(answer, r, methanol, 1, sheet.blocks);
     sheet.blocks.push_back(Sentence{
@@ -177,6 +195,13 @@ Report pourFlush(bool methanol, const FlushPlan &plan, double target) {
         report.blocks.push_back(Sentence{Phrase(MARKED("pour.flush.many", "⟨{b} fills⟩, {0} in all: {a}"),
                                                 {litres(plan.fuelL)}, {contents, std::to_string(plan.fills)}),
                                          Tone::strong, link});
+    if (plan.lastL > 0)
+        report.blocks.push_back(Sentence{
+            Phrase(plan.fills == 1 ? MARKED("pour.flush.last.one", "Only {0}: brim full it would go past.")
+                                   : MARKED("pour.flush.last", "The last one only {0}: brim full it would "
+                                                               "go past."),
+                   {litres(plan.lastL)}),
+            Tone::plain, link});
     return report;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/evaluation.h"
 
+#include "core/study/mechanical_lambda.h"
 #include "core/study/study.h"
 
 #include <algorithm>
@@ -46,6 +47,7 @@ void append(std::vector<double> &to, const std::vector<double> &points) {
 }
 
 std::vector<double> contentsOf(const Job &job) {
+    if (job.control == FuelControl::mechanical) return {mechanicalContent(job)};
     std::vector<double> contents{job.calibration.baseContent, job.calibration.topContent};
     if (definitionOf(job.calibration.school).levels)
         for (const ContentLevel &l : job.calibration.levels)

@@ -103,10 +103,10 @@ struct EdgePoint {
     double of(const std::vector<double> &samples) const { return between(samples[index], samples[next]); }
 };
 
-/// A job seen at every content from 0 to 100 % in 1 % steps and at its own calibrated contents, at every cell
-/// and at points between cells (half-way, closer where cells are far apart), at the air around it, at the rev
-/// limit, and at each content's own boost target, without and with its overshoot. Checks read from it;
-/// building it is the only place where tables are looked up.
+/// A job seen at every content from 0 to 100 % in 1 % steps and at its own calibrated contents (of a
+/// mechanical one, at its own fuel), at every cell and at points between cells (half-way, closer where cells
+/// are far apart), at the air around it, at the rev limit, and at each content's own boost target, without
+/// and with its overshoot. Checks read from it; building it is the only place where tables are looked up.
 class Evaluation {
   public:
     /// Keeps a reference to the study, which makes it (Study::evaluation) and whose tables go by manifold

@@ -13,11 +13,18 @@ constexpr double farRichC = 315.6, wantedC = 537.8, hotC = 593.3;
 
 } // namespace
 
+double mechanicalContent(const Job &job) {
+    return job.alcohol == Alcohol::methanol ? 1 : job.calibration.topContent;
+}
+
 MechanicalEngine mechanicalEngineAt(const Job &job, double rpm) {
-    const Blend fuel =
-        job.alcohol == Alcohol::methanol ? blendAt(job, 1) : blendAt(job, job.calibration.topContent);
-    return {job.engine.displacementL, job.mechanical.ve, job.mechanical.manifoldKpa.at(rpm),
-            job.mechanical.intakeC, blendModelOf(job).properties(fuel).stoichiometricAfr};
+    const Blend fuel = blendAt(job, mechanicalContent(job));
+    return {job.engine.displacementL,
+            job.mechanical.ve,
+            job.mechanical.manifoldKpa.at(rpm),
+            job.mechanical.intakeC,
+            blendModelOf(job).properties(fuel).stoichiometricAfr,
+            job.conditions.ambientKpa};
 }
 
 MixturePoint mixtureOfJob(const Job &job, double rpm) {
@@ -48,13 +55,14 @@ std::vector<PillCombination> pillChartOfJob(const Job &job, int count) {
 
 WeatherAdvice adviseForWeather(const Job &job) {
     const auto density = [](const Weather &w) {
-        return airDensityKgM3(w.pressureKpa, w.temperatureC, w.humidity);
+        return dryAirDensityKgM3(w.pressureKpa, w.temperatureC, w.humidity);
     };
     WeatherAdvice a;
     a.densityThen = density(job.mechanical.then);
     a.densityNow = density(job.mechanical.now);
-    a.pillMm =
-        pillForDensity(job.mechanical.injection, job.mechanical.judgedRpm, a.densityNow / a.densityThen);
+    const double rpm = job.mechanical.judgedRpm;
+    a.pillMm = pillForDensity(job.mechanical.injection, rpm, a.densityNow / a.densityThen,
+                              backPressureKpa(job.mechanical.injection, mechanicalEngineAt(job, rpm)));
     return a;
 }
 

@@ -8,6 +8,8 @@
 
 namespace wheelwright {
 
+/// The content of the one fuel that such a job runs on: nothing reads it.
+double mechanicalContent(const Job &job);
 /// The job's mechanical injection and engine at one speed.
 MixturePoint mixtureOfJob(const Job &job, double rpm);
 /// From a quarter of the rev limit to it, evenly. points: at least 2.
@@ -18,7 +20,7 @@ MechanicalEngine mechanicalEngineAt(const Job &job, double rpm);
 
 /// Today's air against that when the pills were chosen: ratio of densities, and the main pill for equal λ.
 struct WeatherAdvice {
-    double densityThen = 0, densityNow = 0; ///< kg/m³
+    double densityThen = 0, densityNow = 0; ///< of the dry air, kg/m³
     double pillMm = 0;                      ///< 0: none does
 };
 WeatherAdvice adviseForWeather(const Job &job);

@@ -2,6 +2,7 @@
 #include "core/study/pour_effect.h"
 
 #include "core/job/tank_history.h"
+#include "core/study/content_tables.h"
 #include "core/study/two_table_school.h"
 
 #include <algorithm>
@@ -59,6 +60,18 @@ PourEffect effectBetween(const Study &study, const TankState &tank, const TankSt
     const BlendedPoint there = blendedPoint(study, {e.before, e.rpm, e.loadKpa});
     e.lambdaTarget = there.lambda;
     e.lambda = there.lambda * e.lambdaFactor;
+    const ContentTables ceilings(job, TableKind::sparkCeiling);
+    if (!ceilings.empty() && e.content >= ceilings.lowest())
+        e.ceilingDeg = ceilings.at({e.content, e.rpm, e.loadKpa});
+    e.follows = followsSensor(job);
+    if (!e.follows) return e;
+    // It tells gasoline from alcohol, not one alcohol from the other.
+    e.reading = std::clamp(e.content, 0.0, 1.0);
+    const BlendedPoint settled = blendedPoint(study, {e.reading, e.rpm, e.loadKpa});
+    e.settledLambdaTarget = settled.lambda;
+    e.settledSparkDeg = settled.sparkDeg;
+    e.settledLambda = settled.lambda * volumeMultiplier(propertiesOf(job, e.after),
+                                                        study.blends().properties(blendAt(job, e.reading)));
     return e;
 }
 
@@ -68,6 +81,7 @@ std::vector<Phrase> inWords(const PourEffect &e, bool methanolInstead) {
     const Measured lambda{e.lambda, D::mixture}, meant{e.lambdaTarget, D::mixture};
     const Measured rpm{e.rpm, D::engineSpeed}, load{e.loadKpa, D::pressure}, off{std::abs(step), D::ratio};
     std::vector<Phrase> words;
+    if (e.follows) words.emplace_back(MARKED("pour.effect.until", "Until the content sensor has read it:"));
     constexpr double unnoticed = 0.005;
     if (std::abs(step) < unnoticed)
         words.push_back(Phrase(
@@ -102,6 +116,29 @@ std::vector<Phrase> inWords(const PourEffect &e, bool methanolInstead) {
             Phrase(MARKED("pour.effect.stay_off",
                           "Lean mixture under boost destroys engines: stay off the throttle until the "
                           "fuel is in the tables.")));
+    if (e.ceilingDeg && e.sparkDeg > *e.ceilingDeg)
+        words.push_back(
+            Phrase(MARKED("pour.effect.ceiling", "Spark stands {0} over what {1} was found to stand there."),
+                   {{e.sparkDeg - *e.ceilingDeg, D::sparkAngle}, {e.content, D::content}}));
+    if (e.follows) {
+        const double after = e.settledFactor() - 1;
+        const std::vector<Measured> numbers{{e.reading, D::content},
+                                            {e.settledLambda, D::mixture},
+                                            {e.settledLambdaTarget, D::mixture},
+                                            {e.settledSparkDeg, D::sparkAngle},
+                                            {std::abs(after), D::ratio}};
+        words.push_back(
+            std::abs(after) < unnoticed
+                ? Phrase(
+                      MARKED("pour.effect.settled", "Once it reads {0}: {1} where {2} is meant, spark {3}."),
+                      numbers)
+            : after > 0 ? Phrase(MARKED("pour.effect.settled.lean",
+                                        "Once it reads {0}: lean by {4}, {1} where {2} is meant, spark {3}."),
+                                 numbers)
+                        : Phrase(MARKED("pour.effect.settled.rich",
+                                        "Once it reads {0}: rich by {4}, {1} where {2} is meant, spark {3}."),
+                                 numbers));
+    }
     if (methanolInstead)
         words.push_back(
             Phrase(MARKED("pour.effect.methanol", "A content sensor cannot tell methanol from ethanol.")));

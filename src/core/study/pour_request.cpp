@@ -15,21 +15,31 @@ namespace wheelwright {
 PourRequest pourRequestOf(const Job &job, double target, std::optional<double> levelL,
                           std::string_view today) {
     const TankState tank = tankNow(job);
+    const bool methanol = job.alcohol == Alcohol::methanol;
+    const BlendModel blends = blendModelOf(job);
+    const auto otherIn = [&](const Blend &b) { return (methanol ? b.ethanol : b.methanol).fraction() > 0; };
+    const auto inPlan = [](const Fuel &s) { return s.kind != FuelKind::booster && s.inPlans; };
+    const std::vector<Fuel> shelf = shelfOf(job, today);
+    // With both alcohols about, a plan of litres that ends at the wanted share of alcohol can miss the need
+    // of fuel by several per cent: what each needs is what counts then.
+    const bool both = otherIn(tank.content) || std::ranges::any_of(shelf, [&](const Fuel &s) {
+                          return inPlan(s) && otherIn(s.content);
+                      });
     PourRequest r;
+    if (both) r.otherCountsFor = blends.otherCountsFor(methanol);
     r.capacityL = job.tank.capacityL;
     r.volumeL = std::min(tank.volumeL, r.capacityL); // the gauge may say a little more than there is room for
-    r.content = alcoholOf(tank.content);
+    r.content = both ? blends.asOneAlcohol(tank.content, methanol) : alcoholOf(tank.content);
     r.target = target;
     r.levelL = levelL;
     r.reserveL = job.tank.reserveL;
     r.known = uncertainTankNow(job);
-    for (const Fuel &s : shelfOf(job, today)) {
-        // An additive fills no tank, and the other alcohol is not the content that is planned for.
-        const VolumeFraction other = job.alcohol == Alcohol::ethanol ? s.content.methanol : s.content.ethanol;
-        if (s.kind == FuelKind::booster || !s.inPlans || other.fraction() > 0) continue;
+    if (both) r.known = UncertainTank(r.known->volumeL(), {r.content, r.known->content().sigma});
+    for (const Fuel &s : shelf) {
+        if (!inPlan(s)) continue; // an additive fills no tank
         ShelfFuel f;
         f.name = s.name;
-        f.content = std::clamp(s.alcohol.value, 0.0, 1.0);
+        f.content = both ? blends.asOneAlcohol(s.content, methanol) : std::clamp(s.alcohol.value, 0.0, 1.0);
         f.contentSigma = s.alcohol.sigma;
         f.meterSigma = limitOf(job, "usual.pour");
         f.pricePerL = s.pricePerL;

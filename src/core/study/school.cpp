@@ -139,4 +139,8 @@ Table2D &endTable(Job &job, CalibratedQuantity q, double content, bool high) {
     return c.levels[place].of(q);
 }
 
+bool followsSensor(const Job &job) {
+    return job.fuelSystem.contentSensor && job.calibration.school != School::windowSet;
+}
+
 } // namespace wheelwright

@@ -24,6 +24,9 @@ struct BlendEnds {
     }
 };
 
+/// The controller blends by what a content sensor says.
+bool followsSensor(const Job &job);
+
 /// The ends of all four quantities, by content. Keeps a reference to the job.
 class SchoolModel {
   public:

@@ -22,8 +22,12 @@ struct Need {
             ends.highContent > ends.lowContent
                 ? std::clamp((s.content - ends.lowContent) / (ends.highContent - ends.lowContent), 0.0, 1.0)
                 : 0;
+        // Of tables that are right where they were calibrated, what was learned there is in them already; a
+        // table of true VE has the correction beside it, on both sides of the comparison.
+        const bool beside = e.job().calibration.school == School::fuelModel;
+        const Curve &learned = e.job().calibration.learnedFuelCorrection;
         const auto share = [&](double of, double content) {
-            return of * e.job().calibration.learnedFuelCorrection.at(s.content) *
+            return of * learned.at(s.content) / (beside ? 1 : learned.at(content)) *
                    (multiplierInside ? s.fuelMultiplier / multiplierAt(e, content) : 1);
         };
         lowShare = share(1 - along, ends.lowContent);
@@ -77,7 +81,8 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const double tolerance = limitOf(e.job(), "lambda.model.tolerance");
     x.title = MARKED("lambda.model.working", "Fuelling against the need");
     x.result = {p.value, Dimension::ratio};
-    x.formula = MARKED("lambda.model.formula", "error = blended table / need − 1,  need = VE · K(E) · c(E)");
+    x.formula = MARKED("lambda.model.formula",
+                       "error = blended table / need − 1,  need = VE · K(E) · c(E) / c(E_A), c(E) / c(E_B)");
     x.substituted = {p.value < 0 ? MARKED("lambda.model.numbers.lean", "{0} fuel too little (lean) at {1}")
                                  : MARKED("lambda.model.numbers.rich", "{0} fuel too much (rich) at {1}"),
                      {{std::abs(p.value), Dimension::ratio}, {p.content, Dimension::content}}};
@@ -93,6 +98,16 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("lambda.model.from.tolerance", "tolerance"),
                  {tolerance, Dimension::ratio},
                  "limit:lambda.model.tolerance"}};
+    const Curve &learned = e.job().calibration.learnedFuelCorrection;
+    if (learned.axis().size() > 1)
+        for (const auto &[symbol, at] :
+             {std::pair("c", p.content), std::pair("c_A", e.job().calibration.baseContent),
+              std::pair("c_B", e.job().calibration.topContent)})
+            x.inputs.push_back(
+                {symbol,
+                 Phrase{MARKED("lambda.model.from.learned", "learned at {0}"), {{at, Dimension::content}}},
+                 {learned.at(at), Dimension::none},
+                 "calibration.learned_fuel_correction"});
     x.source =
         MARKED("lambda.model.source",
                "Mass-weighted fuel model: stoichiometry from Heywood (1988) eq. 3.6 and table D.4; learned "

@@ -43,8 +43,9 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     Explanation x;
     x.title = MARKED("mechanical.lambda.working", "Mixture over speed");
     x.result = {p.value, Dimension::mixture};
-    x.formula = MARKED("mechanical.lambda.formula",
-                       "λ = air / (fuel · AFR),  fuel = pump flow · share of the nozzles");
+    x.formula =
+        MARKED("mechanical.lambda.formula",
+               "λ = air / (fuel · AFR),  fuel = nozzles · √(p − p_n),  pump flow = fuel + pills · √p");
     x.substituted = {
         MARKED("mechanical.lambda.numbers", "{0} of air, {1} of fuel: {2} of the pump's {3} at {4}"),
         {{x0.airGS, Dimension::massFlow},
@@ -67,7 +68,11 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"p",
                  MARKED("mechanical.lambda.from.manifold_pressure_here", "manifold pressure here"),
                  {p.loadKpa, Dimension::pressure},
-                 "mechanical.manifold_kpa"}};
+                 "mechanical.manifold_kpa"},
+                {"p_n",
+                 MARKED("mechanical.lambda.from.nozzles_against", "the nozzles spray against"),
+                 {x0.network.backKpa, Dimension::pressureGauge},
+                 "mechanical.nozzle_place"}};
     x.source = {
         MARKED("mechanical.lambda.source", "Orifice law; air: Heywood (1988) eq. 2.27; band of λ: {A}"),
         {},
@@ -106,7 +111,7 @@ const Check &mechanicalLambdaCheck() {
         MARKED("mechanical.lambda.help", "A full mark is λ 0.05 or more inside the band."),
         run,
         explain,
-        {"mechanical"},
+        {"mechanical", "nozzle_place"},
         true,
         nullptr,
         true};

@@ -156,6 +156,10 @@ const std::array needs{
          [](const Standing &s, const ContentSlice &) {
              return s.isStated("mechanical.pump_l_min") && s.isStated("mechanical.nozzle_mm");
          }},
+    Need{"nozzle_place",
+         MARKED("need.nozzle_place", "nobody has said whether the nozzles spray against boost"),
+         MARKED("need.nozzle_place.find", "Say where the nozzles spray"), "mechanical.nozzle_place", nullptr,
+         [](const Standing &s, const ContentSlice &) { return s.isStated("mechanical.nozzle_place"); }},
     Need{"starting_tables", MARKED("need.starting_tables", "nobody has said what it starts on"),
          MARKED("need.starting_tables.find", "Enter cranking and after-start fuel"),
          "calibration.extras.cranking", startThere, startSaid},
@@ -273,10 +277,6 @@ bool boosted(const Job &job) {
     for (const Table2D *t : tablesOf(job, Q::boost))
         if (std::ranges::max(t->cells()) > job.conditions.ambientKpa * more) return true;
     return false;
-}
-
-bool followsSensor(const Job &job) {
-    return job.fuelSystem.contentSensor && job.calibration.school != School::windowSet;
 }
 
 } // namespace wheelwright

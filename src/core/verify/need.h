@@ -59,7 +59,5 @@ const Need &needById(std::string_view id);
 
 /// More is asked of the engine than the air around it gives.
 bool boosted(const Job &job);
-/// The controller blends by what a content sensor says.
-bool followsSensor(const Job &job);
 
 } // namespace wheelwright

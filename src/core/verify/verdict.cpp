@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/verdict.h"
 
+#include "core/study/mechanical_lambda.h"
+
 #include <algorithm>
 #include <cmath>
 #include <functional>
@@ -68,7 +70,7 @@ Beyond beyond(const Verdict &v, std::size_t i) {
 // Where it is, before what it is: {A} stands for the findings.
 PhraseText frameOf(const Verdict &v, Run run, bool caution) {
     const bool first = run.from == 0, last = run.to + 1 == v.contents.size();
-    if (first && last)
+    if (first && last && v.contents.size() > 1)
         return caution ? MARKED("verdict.caution.everywhere", "At every content, caution: {A}.")
                        : MARKED("verdict.fails.everywhere", "At every content: {A}.");
     if (run.from == run.to)
@@ -298,6 +300,7 @@ std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::s
         v->contents.push_back(s.content);
     v->baseContent = std::min(job.calibration.baseContent, job.calibration.topContent);
     v->topContent = std::max(job.calibration.baseContent, job.calibration.topContent);
+    if (job.control == FuelControl::mechanical) v->baseContent = v->topContent = mechanicalContent(job);
     const Standing standing(evaluation);
     for (const Check *check : allChecks()) {
         if (stop.stop_requested()) return nullptr;
