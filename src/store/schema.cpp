@@ -152,9 +152,10 @@ UPDATE job_info SET value = 8 WHERE key = 'min_reader_version';
         Migration{8, R"sql(
 UPDATE job_info SET value = 9 WHERE key = 'min_reader_version';
 )sql"},
-        // 10: spark ceilings over engine speed and load, one for each content; JobStore spreads those over
-        // content.
+        // 10: a commanded rail pressure; spark ceilings over engine speed and load, one for each content:
+        // JobStore spreads those over content.
         Migration{9, R"sql(
+INSERT INTO curve_point (path, idx, x, y) VALUES ('injectors.rail_by_load_kpa', 0, 0.0, 0.0);
 UPDATE job_info SET value = 10 WHERE key = 'min_reader_version';
 )sql"},
     };

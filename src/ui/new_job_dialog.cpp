@@ -39,6 +39,11 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     number(tr("Cylinders"), "cylinders", Dimension::none, m_cylinders);
     number(tr("Rev limit"), "revLimit", Dimension::engineSpeed, m_revLimitRpm);
     number(tr("Boost wanted on the top fuel, 0: none"), "boost", Dimension::pressureDifference, m_boostKpa);
+    m_charging = new QComboBox(this);
+    m_charging->setObjectName(QStringLiteral("charging"));
+    m_charging->addItems({tr("A turbine, which has to spin up"), tr("A blower on the crank, at once")});
+    m_charging->setAccessibleName(tr("Boost from"));
+    form->addRow(tr("Boost from"), m_charging);
     m_alcohol = new QComboBox(this);
     m_alcohol->addItems({tr("Ethanol"), tr("Methanol")});
     m_alcohol->setAccessibleName(tr("Alcohol"));
@@ -78,6 +83,7 @@ void NewJobDialog::accept() {
         known.cylinders = m_cylinders;
         known.revLimitRpm = m_revLimitRpm;
         known.boostKpa = m_boostKpa;
+        known.charging = m_charging->currentIndex() == 1 ? Charging::blower : Charging::turbo;
         known.alcohol = m_alcohol->currentIndex() == 1 ? Alcohol::methanol : Alcohol::ethanol;
         known.baseContent = m_baseContent;
         known.topContent = m_topContent;

@@ -34,6 +34,7 @@ class NewJobDialog : public QDialog {
         double *target;
     };
     std::vector<Entry> m_entries;
+    QComboBox *m_charging;
     QComboBox *m_alcohol;
     QCheckBox *m_estimate;
     ReportView *m_words;

@@ -386,7 +386,8 @@ class Command(unittest.TestCase):
         out = self.json("injector", "--measured", "731,718,727", "--needs", "1,1.02,1")
         self.assertEqual(out["assignment"]["cylinders"][1]["injector"], 1)  # the largest to the neediest
         self.assertLess(out["assignment"]["lambda_spread"], out["assignment"]["lambda_spread_random"])
-        self.json("injector", "--flow-cc-min", "500", "--pulse-ms", "17", "--rpm", "7000", code=1)
+        self.json("injector", "--flow-cc-min", "500", "--pulse-ms", "17", "--dead-time-ms", "1", "--rpm", "7000", code=1)
+        self.refused("injector", "--flow-cc-min", "500", "--pulse-ms", "17", "--rpm", "7000", words=["--dead-time-ms"])
         self.refused("injector", words=["neither"])
         self.refused("injector", "--flow-cc-min", "500", "--dead-times", "12", words=["--dead-times", "'12'"])
         out = self.json("pump", "--points", "300:5,400:4", "--pressure-kpa", "350", "--demand-l-min", "4")
@@ -643,6 +644,95 @@ class Command(unittest.TestCase):
         self.assertEqual(self.run_cli("job", "export", self.job).stdout, before)
 
     # jobs
+
+    def test_every_field_and_record_by_key(self):
+        self.assertEqual(self.json("job", "get", self.job, "engine.cylinders")["value"], 5)
+        keys = {k["key"]: k for k in self.json("job", "get", self.job)["keys"]}
+        self.assertGreater(len(keys), 120)
+        self.assertEqual({k["what"] for k in keys.values()}, {"field", "curve", "list"})
+        # Each field and curve can be set to what it says, which states it.
+        document = self.document()
+        document["stated"] = []
+        source, job = self.folder / "unsaid.json", str(self.folder / "unsaid.wwjob")
+        source.write_text(json.dumps(document))
+        self.run_cli("job", "import", job, source)
+        for key in ("engine.cylinders", "injectors.batch", "content_sensor.on_fault", "engine.boost_limit_kpa"):
+            value = keys[key]["value"]
+            text = str(value).lower() if isinstance(value, bool) else str(value)
+            out = self.json("job", "set", job, key, text)
+            self.assertTrue(out["stated"], key)
+        self.assertFalse(self.json("job", "get", job, "injectors.test_fluid_kg_m3")["stated"])
+        out = self.json("job", "set", self.job, "engine.boost_limit_kpa", "0 %: 201 kPa; 85 %: 270 kPa")
+        self.assertEqual((out["x"], out["y"]), ([0, 0.85], [201, 270]))
+        # Records: by number, by name; added, edited, taken away.
+        self.assertEqual(self.json("job", "set", self.job, "fuel.shelf[1].price_per_l", 1.5)["value"], 1.5)
+        shelf = self.json("shelf", "add", self.job, "name=Corner", "kind=pump", "ethanol=0.1", "price_per_l=2")["records"]
+        self.assertEqual((shelf[-1]["name"], shelf[-1]["ethanol"]), ("Corner", 0.1))
+        shelf = self.json("shelf", "edit", self.job, "Corner", "price_per_l=1.75")["records"]
+        self.assertEqual(shelf[-1]["price_per_l"], 1.75)
+        self.assertEqual(self.json("job", "get", self.job, "fuel.shelf[Corner].price_per_l")["value"], 1.75)
+        count = len(shelf)
+        self.assertEqual(len(self.json("job", "remove", self.job, "fuel.shelf", "Corner")["records"]), count - 1)
+        lots = self.json("job", "add", self.job, "fuel.lots", "label=Winter", "fuel=" + shelf[0]["name"], "left_l=5")["records"]
+        self.assertEqual(lots[-1]["label"], "Winter")
+        events = self.json("tank", "event", self.job, "kind=pour", "litres=3", "ethanol=0.85")["records"]
+        self.assertEqual((events[-1]["kind"], events[-1]["litres"]), ("pour", 3))
+        self.assertTrue(events[-1]["at"].startswith("20"))
+        before = self.document()
+        for arguments, words in (
+                (("job", "set", self.job, "engine.cylinders", "many"), ["engine.cylinders", "'many'"]),
+                (("job", "set", self.job, "engine.nope", 1), ["path of a field"]),
+                (("job", "set", self.job, "fuel.shelf[99].price_per_l", 1), ["a record from 1 to"]),
+                (("job", "set", self.job, "fuel.shelf[1].colour", 1), ["price_per_l", "'colour'"]),
+                (("job", "set", self.job, "engine.boost_limit_kpa", "x"), ["Boost limit"]),
+                (("tank", "event", self.job, "kind=pour", "litres=5000"), ["litres"]),
+                (("shelf", "add", self.job, "sugar=1"), ["key=value", "'sugar=1'"]),
+                (("shelf",), ["a job"])):
+            self.refused(*arguments, words=words)
+        self.assertEqual(self.document(), before)
+
+    def test_revisions(self):
+        self.assertEqual(self.json("revision", "list", self.job)["revisions"], [])
+        kept = self.json("revision", "keep", self.job, "street", "--note", "before the day")["revisions"]
+        self.assertEqual([(r["name"], r["sent"], r["note"]) for r in kept], [("street", False, "before the day")])
+        spark = self.document()["calibration"]["spark"]["base"]["rows"]
+        self.run_cli("table", "edit", self.job, "spark.base", "--expression", "-1")
+        self.run_cli("table", "edit", self.job, "extras.Pump fuel", "--expression", "-1", "--where", "> 20 above 100 kPa")
+        self.assertNotEqual(self.document()["calibration"]["spark"]["base"]["rows"], spark)
+        self.run_cli("revision", "restore", self.job, "street")
+        self.assertEqual(self.document()["calibration"]["spark"]["base"]["rows"], spark)
+        self.assertTrue(self.json("revision", "mark-sent", self.job, "street")["revisions"][0]["sent"])
+        self.refused("revision", "keep", self.job, "street", words=["again"])
+        self.refused("revision", "restore", self.job, "nope", words=["'nope'"])
+
+    def test_other_tables(self):
+        out = self.json("table", "edit", self.job, "extras.Pump fuel", "--expression", "-1", "--where", "> 20 above 20 psi")
+        self.assertAlmostEqual(out["where_read"]["above_kpa"], 137.895, delta=0.001)  # absolute, and it says so
+        text = self.run_cli("table", "export", self.job, "extras.Pump fuel", "--csv", "-").stdout
+        self.assertTrue(text.startswith("spark_deg / load_kpa / rpm,1000,"), text)
+        source = self.folder / "c.csv"
+        source.write_text(text.replace("60,22,", "60,23,"))
+        self.assertEqual(self.json("table", "import", self.job, "extras.Pump fuel", "--csv", source)["changed_cells"], 1)
+        self.refused("table", "export", self.job, "extras.Cranking", "--csv", "-", words=["job get"])
+        record = self.json("job", "get", self.job, "calibration.extras[Half and half]")
+        self.assertEqual((record["content"], record["plus_minus"]), (0.4, 1.5))
+        self.json("job", "set", self.job, "calibration.extras[Half and half].plus_minus", 2)
+        worst = {c["id"]: c for c in self.json("verify", self.job, code=1)["checks"]}["spark.ceiling"]["worst"]
+        self.assertAlmostEqual(worst["limit"], 11, places=6)  # the ceiling of 13 less its own 2
+
+    def test_estimate_of_a_natural_engine_and_of_a_blower(self):
+        job = self.folder / "na.wwjob"
+        self.run_cli("job", "new", job, "--estimate", "--boost-kpa", 0)
+        full = self.json("blend", job, "--content", 0.1, "--rpm", 4000, "--load-kpa", 101.3)
+        self.assertTrue(0.85 <= full["lambda"] <= 0.92, full)
+        out = self.json("verify", job, code=1)
+        lean = {c["id"]: c for c in out["checks"]}["lambda.lean"]
+        self.assertGreater(lean["worst_margin"], 0)
+        self.run_cli("job", "new", self.folder / "b.wwjob", "--estimate", "--boost-kpa", 100, "--charging", "blower")
+        self.run_cli("job", "new", self.folder / "t.wwjob", "--estimate", "--boost-kpa", 100)
+        low = [self.json("blend", self.folder / n, "--content", 0.85, "--rpm", 1500, "--load-kpa", 150)["boost_kpa"]
+               for n in ("b.wwjob", "t.wwjob")]
+        self.assertGreater(low[0], low[1] + 60)
 
     def test_job_round_trip(self):
         self.assertEqual(self.run_cli("job", "export", self.job).stdout, DEMO.read_text())

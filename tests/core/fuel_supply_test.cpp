@@ -60,6 +60,7 @@ class FuelSupplyTest : public QObject {
     void returnIsPumpLessEngine();
     void frontierIsWhereTheLimitIs();
     void frontierFollowsTheHardware();
+    void aCommandedRailIsFollowed();
     void targetMovesWhereItIsDragged();
     void refusesNonsense();
 };
@@ -298,6 +299,39 @@ void FuelSupplyTest::frontierFollowsTheHardware() {
     EXPECT_INPUT_ERROR(boostAllowed(Study(job), LimitingPart::pump, 0.85), "Pumps");
     job.boost.springKpa = 0;
     QCOMPARE(frontier(Study(job), 3).lines.size(), std::size_t{4}); // what is not known is left out
+}
+
+// A returnless supply: the pressure is commanded over load, 300 kPa at light load to 620 under boost. By
+// hand: the orifice law at Δp = p_rail + p_ambient − p_manifold, and the pumps at p_rail.
+void FuelSupplyTest::aCommandedRailIsFollowed() {
+    const Job regulated = testing::demoJob();
+    Job job = regulated;
+    job.injectors.railByLoadKpa = Curve({100, 250}, {300, 620});
+    validate(job);
+    const double load = 200, rpm = 6000, content = 0.7;
+    const double rail = 300 + 320 * 2.0 / 3, across = rail + job.conditions.ambientKpa - load;
+    COMPARE_NEAR(railPressureKpa(job.injectors, load, job.conditions.ambientKpa), rail, 1e-9);
+    COMPARE_NEAR(differentialKpa(job, load), across, 1e-9);
+    const auto duty = [&](const Job &of) {
+        const BlendedPoint p = blendedPoint(Study(of), {content, rpm, load});
+        return dutyAt(of, content, of.conditions.intakeColdestC, rpm, load, p.fuel, p.lambda);
+    };
+    const DutyWorking now = duty(job), before = duty(regulated);
+    COMPARE_NEAR(now.differentialKpa, across, 1e-9);
+    COMPARE_NEAR(now.flowCcMin / before.flowCcMin, std::sqrt(across / before.differentialKpa), 1e-9);
+    QVERIFY(now.duty < before.duty);
+    COMPARE_NEAR(pumpFlowAtLoad(job, load),
+                 pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts, rail), 1e-9);
+    // Verify and the frontier go by it: more pressure, more flow of the injectors, less of the pumps.
+    const auto kpa = [&](const Job &of, LimitingPart part) { return boostAllowed(Study(of), part, 0.85); };
+    QVERIFY(kpa(job, LimitingPart::dutyStop) > kpa(regulated, LimitingPart::dutyStop));
+    QVERIFY(kpa(job, LimitingPart::pump) < kpa(regulated, LimitingPart::pump));
+    // Commanded as the regulator would hold it, it changes nothing.
+    Job same = regulated;
+    const double ambient = same.conditions.ambientKpa, base = same.injectors.railPressureKpa;
+    same.injectors.railByLoadKpa = Curve({0, 1000}, {base - ambient, base + 1000 - ambient});
+    COMPARE_NEAR(duty(same).duty, before.duty, 1e-9);
+    COMPARE_NEAR(kpa(same, LimitingPart::pump), kpa(regulated, LimitingPart::pump), 1e-6);
 }
 
 void FuelSupplyTest::targetMovesWhereItIsDragged() {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/study/content_tables.h"
 #include "core/study/school.h"
 #include "core/study/slice_fan.h"
 #include "support/random_job.h"
@@ -167,9 +168,16 @@ void TwoTableSchoolTest::sliceFanFollowsTheTables() {
                 COMPARE_NEAR(fan.now.y[i], now.cell(cell), 1e-12);
                 COMPARE_NEAR(fan.curves[3].y[i], e30.cell(cell), 1e-12);
             }
-            QCOMPARE(fan.bounds.size(), q == lambda  ? std::size_t{2}
-                                        : q == boost ? std::size_t{1}
-                                                     : std::size_t{0});
+            QCOMPARE(fan.bounds.size(), q == lambda || q == spark ? std::size_t{2}
+                                        : q == boost              ? std::size_t{1}
+                                                                  : std::size_t{0});
+            if (q != spark) continue; // the ceiling and best spark, along the same row or column
+            const ContentTables ceilings(job, TableKind::sparkCeiling), best(job, TableKind::sparkBest);
+            for (std::size_t i = 0; i < fan.x.size(); ++i) {
+                const double rpm = alongRpm ? fan.x[i] : now.x()[3], load = alongRpm ? now.y()[4] : fan.x[i];
+                COMPARE_NEAR(fan.bounds[0].y[i], ceilings.at({0.52, rpm, load}), 1e-12);
+                COMPARE_NEAR(fan.bounds[1].y[i], best.at({0.52, rpm, load}), 1e-12);
+            }
         }
 }
 

@@ -21,6 +21,11 @@ void addPillsCommand(CLI::App &app, int &exitCode);
 void addAirCommand(CLI::App &app);
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if
 
+void addRevisionCommand(CLI::App &app);
+void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
+void addTankEventCommand(CLI::App *tank);   ///< event
+void addShelfEditCommands(CLI::App *shelf); ///< add, edit
+
 inline constexpr int exitGood = 0;
 inline constexpr int exitFindings = 1;
 inline constexpr int exitBadInput = 2;

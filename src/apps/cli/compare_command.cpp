@@ -170,10 +170,15 @@ void addShelf(CLI::App &app, int &exitCode) {
                                     "one is flagged");
     auto job = std::make_shared<std::string>(), today = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    sub->add_option("job", *job, "Job file")->required();
+    addShelfEditCommands(sub);
+    sub->add_option("job", *job, "Job file");
     sub->add_option("--today", *today, "Date, ISO 8601; otherwise nothing is judged by its age");
     sub->add_flag("--json", *json, "Print JSON");
-    sub->callback([=, &exitCode] { exitCode = shelf(*job, *today, *json); });
+    sub->callback([=, &exitCode] {
+        if (!sub->get_subcommands().empty()) return;
+        if (job->empty()) throw InputError("shelf", verbatim("a job, or add or edit and a job"), "neither");
+        exitCode = shelf(*job, *today, *json);
+    });
 }
 
 // what-if

@@ -26,7 +26,7 @@ struct InjectorArguments {
     std::vector<std::string> deadTimes;
     std::vector<double> measured, needs;
     CLI::Option *flowOption = nullptr, *differential = nullptr, *pulse = nullptr, *bsfcOption = nullptr;
-    bool batch = false, json = false;
+    bool batch = false, deadGiven = false, json = false;
 };
 
 Json assignment(const InjectorArguments &a) {
@@ -66,6 +66,11 @@ int injector(const InjectorArguments &a) {
         if (!points.empty()) dead = deadTimeMs(points, a.volts, dp);
         out["dead_time_ms"] = dead;
         if (a.pulse->count() > 0) {
+            if (!a.deadGiven && points.empty())
+                throw InputError(
+                    "--pulse-ms",
+                    verbatim("--dead-time-ms or --dead-times beside it: a pulse holds its dead time"),
+                    "neither");
             given("--rpm", a.rpm);
             const double duty = a.pulseMs * (a.batch ? 2 : 1) * a.rpm / 120000;
             out["duty"] = duty;
@@ -134,6 +139,7 @@ void addInjector(CLI::App &app, int &exitCode) {
                           verbatim("--flow-cc-min beside it"));
         if (!counts("--pulse-ms"))
             refuseOptions(*sub, {"--rpm", "--batch", "--linear-min-ms"}, verbatim("--pulse-ms beside it"));
+        a->deadGiven = counts("--dead-time-ms");
         if (!counts("--dead-times")) refuseOptions(*sub, {"--battery-v"}, verbatim("--dead-times beside it"));
         if (counts("--dead-times")) refuseOptions(*sub, {"--dead-time-ms"}, verbatim("--dead-times or it"));
         if (!counts("--bsfc-g-kwh"))
@@ -215,9 +221,11 @@ int pump(const PumpArguments &a) {
         out["flow_l_min"] = flow;
         if (a.demandOption->count() > 0) {
             out["share"] = flow > 0 ? a.demand * (1 + a.margin) / flow : 99;
+            const double stop = limitById("flow.pump.stop").shipped;
+            out["stop"] = stop;
             out["return_l_min"] = flow - a.demand;
             out["sensor_in_return_trusted"] = flow - a.demand >= a.sensorNeeds;
-            finding |= a.demand * (1 + a.margin) > flow || flow - a.demand < a.sensorNeeds;
+            finding |= a.demand * (1 + a.margin) > stop * flow || flow - a.demand < a.sensorNeeds;
         }
     }
     if (a.measuredOption->count() > 0) {

@@ -38,11 +38,14 @@ int change(const ChangeArguments &a) {
            {"duty_after", c.dutyAfter},
            {"shortest_pulse_before_ms", c.shortestBeforeMs},
            {"shortest_pulse_after_ms", c.shortestAfterMs},
-           {"linear", c.shortestLinear},
+           {"linear",
+            c.linearKnown ? nlohmann::ordered_json(c.shortestLinear) : nlohmann::ordered_json(nullptr)},
+           {"dead_time_rows_dropped", c.deadTimesDropped},
            {"required_fuel_factor", c.requiredFuelFactor},
            {"applied", a.apply}},
           a.json);
-    const bool finding = !c.shortestLinear || c.dutyAfter > limitOf(before, "flow.duty.caution");
+    const bool finding =
+        (c.linearKnown && !c.shortestLinear) || c.dutyAfter > limitOf(before, "flow.duty.caution");
     return finding ? exitFindings : exitGood;
 }
 

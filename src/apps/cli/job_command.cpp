@@ -19,7 +19,7 @@ namespace {
 namespace fs = std::filesystem;
 
 struct NewArguments {
-    std::string path, alcohol = "ethanol";
+    std::string path, alcohol = "ethanol", charging = "turbo";
     EngineTemplate engine;
     bool estimate = false, json = false;
 };
@@ -43,6 +43,7 @@ void create(NewArguments a, const CLI::App &said) {
     if (a.alcohol != "ethanol" && a.alcohol != "methanol")
         throw InputError("--alcohol", verbatim("ethanol or methanol"), "'" + a.alcohol + "'");
     a.engine.alcohol = a.alcohol == "methanol" ? Alcohol::methanol : Alcohol::ethanol;
+    a.engine.charging = a.charging == "blower" ? Charging::blower : Charging::turbo;
     a.engine.stated = statedBy(said);
     const Job job = a.estimate ? templateJob(a.engine) : flatJob(a.engine);
     JobStore::create(a.path, job, timestamp());
@@ -119,6 +120,10 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     addNumber(fresh, "--boost-kpa", engine.boostKpa, between(0, 700, Dimension::pressureGauge),
               "Gauge, wanted on the top fuel; 0: none")
         ->capture_default_str();
+    fresh
+        ->add_option("--charging", forNew->charging, "turbo, or blower: on the crank, with its boost at once")
+        ->check(CLI::IsMember({"turbo", "blower"}))
+        ->capture_default_str();
     fresh->add_option("--alcohol", forNew->alcohol, "ethanol or methanol")->capture_default_str();
     addNumber(fresh, "--base-content", engine.baseContent, like("calibration.base_content"),
               "Of the base fuel, 0 to 1")
@@ -132,11 +137,12 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     fresh->add_flag("--json", forNew->json, "Print JSON");
     fresh->callback([a = forNew, fresh] {
         if (!a->estimate)
-            refuseOptions(*fresh, {"--boost-kpa"},
+            refuseOptions(*fresh, {"--boost-kpa", "--charging"},
                           verbatim("--estimate beside it, since flat tables hold no boost"));
         create(*a, *fresh);
     });
 
+    addRecordCommands(job);
     CLI::App *info = job->add_subcommand("info", "What is in a job");
     info->callback([a = arguments(info)] { describe(a->job, a->json); });
 

@@ -26,6 +26,7 @@ int main(int argc, char **argv) {
     addHardwareCommands(app, exitCode);
     addPillsCommand(app, exitCode);
     addAirCommand(app);
+    addRevisionCommand(app);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

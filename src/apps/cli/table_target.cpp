@@ -3,8 +3,10 @@
 
 #include "apps/cli/report.h"
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 #include "core/job/school_definition.h"
 #include "core/job/tank_history.h"
+#include "core/tables/table_kind.h"
 #include "core/tables/table_text.h"
 #include "store/job_editor.h"
 
@@ -23,12 +25,31 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
     const Calibration &c = job.calibration;
     m_level = definitionOf(c.school).levels && !c.levels.empty();
     std::string known;
+    constexpr std::string_view extras = "extras.";
+    for (const ExtraTable &extra : job.extras) {
+        const std::string own = std::string(extras) + extra.name;
+        known += own + ", ";
+        if (name != own) continue;
+        const TableKindDefinition &kind = definitionOf(extra.kind);
+        m_extra = extra.name;
+        m_field = tableIn(job, CalibratedQuantity::spark, false);
+        m_field.path = "calibration." + own;
+        m_field.title = verbatim(extra.name);
+        m_field.dimension = kind.dimension;
+        m_field.least = kind.least;
+        m_field.most = kind.most;
+        m_field.yKey = kind.y.dimension == Dimension::pressure ? "load_kpa" : std::string(kind.y.title.text);
+        return;
+    }
+    const auto joinKnown = [&](const std::string &own) {
+        known += (known.empty() || known.ends_with(", ") ? "" : ", ") + own;
+    };
     for (const CalibratedQuantity q : allQuantities) {
         const std::string id(quantityId(q));
         if (m_level) {
             for (const ContentLevel &l : c.levels) {
                 const std::string own = id + "." + exactNumber(l.content);
-                known += (known.empty() ? "" : ", ") + own;
+                joinKnown(own);
                 if (name != own) continue;
                 m_content = l.content;
                 m_field = tableIn(job, q, false);
@@ -43,7 +64,7 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
         }
         for (const bool top : {false, true}) {
             const std::string own = id + (top ? ".top" : ".base");
-            known += (known.empty() ? "" : ", ") + own;
+            joinKnown(own);
             if (name != own) continue;
             m_field = tableIn(job, q, top);
             return;
@@ -53,6 +74,7 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
 }
 
 Table2D &TableTarget::of(Job &job) const {
+    if (!m_extra.empty()) return *namedTable(job, m_field.path);
     if (!m_level) return m_field.of(job);
     for (ContentLevel &l : job.calibration.levels)
         if (l.content == m_content) return l.of(m_field.quantity);

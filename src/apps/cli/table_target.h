@@ -13,7 +13,7 @@ namespace wheelwright {
 class JobEditor;
 
 /// A table as it is named on the command line: "spark.base", "spark.top", or "spark.0.35" for the level of
-/// that content in a job whose school holds levels.
+/// that content in a job whose school holds levels; "extras.Name" for another table.
 class TableTarget {
   public:
     /// Throws InputError, saying which tables this job has.
@@ -25,6 +25,7 @@ class TableTarget {
     TableField m_field;
     double m_content = 0;
     bool m_level = false;
+    std::string m_extra; ///< its name; empty: none
 };
 
 /// "spark" alone: a quantity as a whole. False for anything else.

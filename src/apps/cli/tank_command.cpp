@@ -457,6 +457,7 @@ void addTankCommand(CLI::App &app, int &exitCode) {
     addFlush(tank, exitCode);
     addSettle(tank);
     addOpinions(tank, exitCode);
+    addTankEventCommand(tank);
 }
 
 } // namespace wheelwright

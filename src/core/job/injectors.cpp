@@ -71,6 +71,11 @@ Chapter injectorsChapter() {
                 MARKED("injectors.test_fluid_kg_m3.help",
                        "Its density. 0: rated with fuel, no correction."))),
     };
+    c.curves = {
+        held(curve(
+            MARKED("injectors.rail_by_load_kpa", "Commanded rail pressure over load"), D::pressure,
+            D::pressureGauge, 0, 1500, [](auto &j) -> auto & { return j.injectors.railByLoadKpa; }, 0, 1000)),
+    };
     c.lists = {
         guarded(
             MARKED("guarded.other_injector_data_change_every_cell", "other injector data change every cell"),

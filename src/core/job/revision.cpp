@@ -150,6 +150,7 @@ Job restored(const Job &job, const Revision &revision) {
     // States from before there were other axes do not name them.
     out.calibration.loadAxis = LoadAxis::manifoldPressure;
     out.calibration.boostAxis = BoostAxis::throttle;
+    out.injectors.railByLoadKpa = Curve::constant(0); // nor a commanded rail pressure
     emptyHeldLists(out);
     restoreLines(out, revision.state.text(), "revision '" + revision.name + "'");
     spreadOldCeilings(out);

@@ -98,7 +98,17 @@ Report injectorChangeReport(const InjectorChange &c) {
         Tone::strong);
     say({MARKED("injector_change.pulse", "Shortest pulse: {0}, now {1}."),
          {ms(c.shortestAfterMs), ms(c.shortestBeforeMs)}});
-    if (!c.shortestLinear)
+    if (c.deadTimesDropped > 0)
+        say({MARKED("injector_change.dead_times", "The {0} rows of dead times were the old ones' and go: one "
+                                                  "number stands for all voltages and "
+                                                  "pressures until the new ones' are entered."),
+             {{static_cast<double>(c.deadTimesDropped), Dimension::count}}},
+            Tone::caution);
+    if (!c.linearKnown)
+        say(MARKED("injector_change.linear_unknown",
+                   "Whether they are linear at idle is not judged: their linear minimum is not stated."),
+            Tone::caution);
+    else if (!c.shortestLinear)
         say(MARKED("injector_change.not_linear", "That is under their linear flow: idle will wander."),
             Tone::trouble);
     if (c.rescaled)

@@ -19,6 +19,11 @@ double deadTimeOf(const Injectors &inj, double differentialKpa) {
     return inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, inj.batteryV, differentialKpa);
 }
 
+double differentialOf(const Injectors &inj, double loadKpa, double ambientKpa) {
+    if (railCommanded(inj)) return std::max(0.0, inj.railByLoadKpa.at(loadKpa) + ambientKpa - loadKpa);
+    return injectorDifferentialKpa(inj.railPressureKpa, loadKpa, ambientKpa, inj.boostReferenced);
+}
+
 } // namespace
 
 InjectorDemand::InjectorDemand(const Job &job, double content, double intakeC)
@@ -42,10 +47,8 @@ InjectorDemand::InjectorDemand(const Job &job, FuelMeaning meaning, double conte
 }
 
 double InjectorDemand::pulseFlow(double loadKpa, double &deadMs) const {
-    const double dp = m_pulsePressureKpa > 0
-                          ? m_pulsePressureKpa
-                          : injectorDifferentialKpa(m_injectors.railPressureKpa, loadKpa, m_ambientKpa,
-                                                    m_injectors.boostReferenced);
+    const double dp =
+        m_pulsePressureKpa > 0 ? m_pulsePressureKpa : differentialOf(m_injectors, loadKpa, m_ambientKpa);
     deadMs = deadTimeOf(m_injectors, dp);
     constexpr double mm3PerMsOfCcMin = 1.0 / 60;
     return volumeFlowOn(injectorFlowAt(m_injectors.flowCcMin, m_injectors.ratedPressureKpa, dp),
@@ -69,6 +72,19 @@ double InjectorDemand::value(double mm3, double loadKpa, double lambda) const {
     return usual / (m_pulses * flow) + deadMs;
 }
 
+bool railCommanded(const Injectors &inj) {
+    return std::ranges::any_of(inj.railByLoadKpa.values(), [](double kpa) { return kpa > 0; });
+}
+
+double railPressureKpa(const Injectors &inj, double loadKpa, double ambientKpa) {
+    if (railCommanded(inj)) return inj.railByLoadKpa.at(loadKpa);
+    return pumpPressureKpa(inj.railPressureKpa, loadKpa, ambientKpa, inj.boostReferenced);
+}
+
+double differentialKpa(const Job &job, double loadKpa) {
+    return differentialOf(job.injectors, loadKpa, job.conditions.ambientKpa);
+}
+
 double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm) {
     constexpr double lMinOfMm3PerCycle = 1e-6 / 2; // a cycle is two turns
     return mm3PerCycle * job.engine.cylinders * rpm * lMinOfMm3PerCycle;
@@ -77,8 +93,7 @@ double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm) {
 double pumpFlowAtLoad(const Job &job, double loadKpa) {
     const FuelSupply &s = job.supply;
     return pumpFlowLMin(s.points, s.pumps, s.volts,
-                        pumpPressureKpa(job.injectors.railPressureKpa, loadKpa, job.conditions.ambientKpa,
-                                        job.injectors.boostReferenced));
+                        railPressureKpa(job.injectors, loadKpa, job.conditions.ambientKpa));
 }
 
 double usualDeadTimeMs(const Job &job, double differentialKpa) {
@@ -101,8 +116,7 @@ DutyWorking DutyModel::at(double rpm, double loadKpa, double tableFuel, double l
     const Injectors &inj = m_job.injectors;
     w.airMg = airPerCycleMg(1, loadKpa, cylinderLitres(m_job), m_intakeC);
     w.fuelMm3 = m_demand.mm3(tableFuel, loadKpa, lambda);
-    w.differentialKpa = injectorDifferentialKpa(inj.railPressureKpa, loadKpa, m_job.conditions.ambientKpa,
-                                                inj.boostReferenced);
+    w.differentialKpa = differentialKpa(m_job, loadKpa);
     w.flowCcMin = injectorFlowOn(m_job, w.differentialKpa, m_density);
     w.deadMs = usualDeadTimeMs(m_job, w.differentialKpa);
     const double openMs = pulseWidthMs(w.fuelMm3, w.flowCcMin, 0);

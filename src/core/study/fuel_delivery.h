@@ -43,6 +43,15 @@ class InjectorDemand {
 /// Flow of the whole engine: each injector's volume per cycle, a cycle being two turns.
 double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm);
 
+/// Whether the rail's pressure is commanded over load, as a returnless supply does it, instead of held by a
+/// regulator.
+bool railCommanded(const Injectors &injectors);
+/// Pressure in the rail, gauge, at a manifold pressure: commanded, or the regulator's, with the boost where
+/// it follows that.
+double railPressureKpa(const Injectors &injectors, double loadKpa, double ambientKpa);
+/// Pressure across the injectors at a manifold pressure. Not below 0.
+double differentialKpa(const Job &job, double loadKpa);
+
 /// Flow of all fitted pumps against the rail at a manifold pressure. Throws as pumpFlowLMin().
 double pumpFlowAtLoad(const Job &job, double loadKpa);
 

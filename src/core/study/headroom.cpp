@@ -40,8 +40,7 @@ class ContentAsk {
         const Injectors &inj = m_job.injectors;
         double worst = 0;
         visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
-            const double dp = injectorDifferentialKpa(inj.railPressureKpa, load, m_job.conditions.ambientKpa,
-                                                      inj.boostReferenced);
+            const double dp = differentialKpa(m_job, load);
             const double flow = injectorFlowOn(m_job, dp, m_slice.mixtureDensity);
             worst = std::max(worst, injectorDutyOf(pulseWidthMs(mm3, flow, 0), usualDeadTimeMs(m_job, dp),
                                                    rpm, inj.batch));
@@ -52,7 +51,7 @@ class ContentAsk {
     double pumpRoom(double kpa) const { // over 0: the pumps deliver it
         double least = std::numeric_limits<double>::infinity();
         visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
-            least = std::min(least, pumpFlowAtLoad(m_job, load) -
+            least = std::min(least, pumpFlowAtLoad(m_job, load) * limitOf(m_job, "flow.pump.stop") -
                                         engineFlowLMin(m_job, mm3, rpm) * (1 + m_job.supply.margin));
         });
         return least;

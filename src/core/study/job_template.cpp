@@ -44,23 +44,24 @@ double veAt(double speedShare, double loadKpa) {
     return peak - falls * (speedShare - peakAt) * (speedShare - peakAt) - throttledLoss * throttled;
 }
 
-double sparkOf(double speedShare, double loadKpa, double moreOnTop, bool top) {
-    constexpr double idle = 12, full = 26, fullAt = 0.5, partLoad = 0.12, perKpaOfBoost = 1.0 / 7, most = 38,
-                     least = 4, openKpa = 100;
+double sparkOf(double speedShare, double loadKpa, bool top) {
+    constexpr double idle = 12, full = 26, fullAt = 0.5, partLoad = 0.12, most = 38, least = 4, openKpa = 100;
+    // Alcohol helps where knock keeps the base fuel back, not where both are at best torque.
+    const double perKpaOfBoost = top ? 1.0 / 14 : 1.0 / 7;
     const double bySpeed = idle + (full - idle) * std::min(1.0, speedShare / fullAt);
     const double byLoad = loadKpa < openKpa
                               ? (openKpa - loadKpa) * partLoad * std::min(1.0, speedShare / fullAt)
                               : -(loadKpa - openKpa) * perKpaOfBoost;
-    // Alcohol helps where knock keeps the base fuel back, not where both are at best torque.
-    constexpr double helpsFromKpa = 70, helpsFullKpa = 130;
-    const double help = std::clamp((loadKpa - helpsFromKpa) / (helpsFullKpa - helpsFromKpa), 0.0, 1.0);
-    return std::clamp(bySpeed + byLoad + (top ? moreOnTop * help : 0), least, most);
+    return std::clamp(bySpeed + byLoad, least, most);
 }
 
-// A turbocharger's rise over speed.
-double boostAt(double speedShare, double boostKpa) {
-    constexpr double begins = 0.25, full = 0.5;
-    return boostKpa * std::clamp((speedShare - begins) / (full - begins), 0.0, 1.0);
+// A turbocharger's rise over speed; a blower turns with the crank, and leaks a little at low speed.
+double boostAt(double speedShare, double boostKpa, Charging charging) {
+    constexpr double begins = 0.25, full = 0.5, blowerLow = 0.85;
+    const double spun = std::clamp((speedShare - begins) / (full - begins), 0.0, 1.0);
+    return charging == Charging::turbo
+               ? boostKpa * spun
+               : boostKpa * (blowerLow + (1 - blowerLow) * std::min(1.0, speedShare / full));
 }
 
 void addStarting(Job &job) {
@@ -155,7 +156,11 @@ Job templateJob(const EngineTemplate &k) {
     }
     if (k.boostKpa <= 0) job.limits["boost.overshoot"] = 0; // nothing to overshoot with
     const Axis rpm = evenAxis(500, k.revLimitRpm, 16, 250);
-    const Axis load = evenAxis(20, std::max(110.0, most + roomKpa), 16, 5);
+    // Rows close enough that a degree for 7 kPa makes no step that Verify would call one.
+    constexpr double leastLoad = 20, widestStep = 22;
+    const double mostLoad = std::max(110.0, most + roomKpa);
+    const double rows = std::max(16.0, std::ceil((mostLoad - leastLoad) / widestStep) + 1);
+    const Axis load = evenAxis(leastLoad, mostLoad, rows, 5);
     const Axis throttle({0, 50, 100});
     const BlendModel blends = blendModelOf(job);
     const Blend reference = blendAt(job, c.fuelReferenceContent);
@@ -169,15 +174,18 @@ Job templateJob(const EngineTemplate &k) {
         const auto speed = [&](double r) { return r / k.revLimitRpm; };
         table(CalibratedQuantity::fuel) =
             filled(rpm, load, 0.01, [&](double r, double l) { return veAt(speed(r), l) * multiplier; });
-        constexpr double moreOnTop = 6;
         table(CalibratedQuantity::spark) =
-            filled(rpm, load, 0.5, [&](double r, double l) { return sparkOf(speed(r), l, moreOnTop, top); });
+            filled(rpm, load, 0.5, [&](double r, double l) { return sparkOf(speed(r), l, top); });
         table(CalibratedQuantity::boost) = filled(rpm, throttle, 1, [&](double r, double t) {
-            return ambient + boostAt(speed(r), k.boostKpa * (top ? 1 : baseShare)) * t / throttle.last();
+            return ambient +
+                   boostAt(speed(r), k.boostKpa * (top ? 1 : baseShare), k.charging) * t / throttle.last();
         });
-        constexpr double underLean = 0.03, stoichiometric = 1;
+        constexpr double underLean = 0.03, stoichiometric = 1, fullThrottle = 0.88, closing = 0.85;
         table(CalibratedQuantity::lambda) = filled(rpm, load, 0.005, [&](double, double l) {
-            return std::min(stoichiometric, lean.at(l, 0, 0) - underLean);
+            // Towards the air around the throttle is open, boost or none.
+            const double open = std::clamp((l / ambient - closing) / (1 - closing), 0.0, 1.0);
+            const double throttled = stoichiometric + open * (fullThrottle - stoichiometric);
+            return std::min(throttled, lean.at(l, 0, 0) - underLean);
         });
     }
     std::vector<double> contents;
@@ -192,6 +200,16 @@ Job templateJob(const EngineTemplate &k) {
     job.notes =
         "Estimated by a template from displacement, boost and fuels. This is not a calibration: check "
         "every number before the engine makes load.";
+    constexpr double late = 10; // degrees: common practice, from memory
+    double latest = late;
+    for (const bool top : {false, true}) {
+        const double highest = ambient + k.boostKpa * (top ? 1 : baseShare);
+        latest = std::min(latest, sparkOf(1, highest, top));
+    }
+    if (latest < late)
+        job.notes +=
+            " Spark under 10° at full boost burns late: the exhaust, its valves and the turbine get what "
+            "the pistons do not. Watch the exhaust temperature, and ask for less boost on this fuel first.";
     recordOrigins(flat, job, CellOrigin::estimated);
     // What happens to come out as the flat tables have it is an estimate as well.
     for (const NamedTable &t : namedTables(job)) {

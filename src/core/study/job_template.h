@@ -8,6 +8,9 @@
 
 namespace wheelwright {
 
+/// What makes the boost: a turbine has to be spun up first, a blower on the crank has its boost at once.
+enum class Charging { turbo, blower };
+
 /// What is known of an engine before anything was measured.
 struct EngineTemplate {
     std::string name = "New job";
@@ -15,6 +18,7 @@ struct EngineTemplate {
     double cylinders = 4;
     double revLimitRpm = 7000;
     double boostKpa = 100; ///< gauge, wanted on the top fuel; 0: naturally aspirated
+    Charging charging = Charging::turbo;
     Alcohol alcohol = Alcohol::ethanol;
     double baseContent = 0.10;
     double topContent = 0.85;
@@ -34,10 +38,11 @@ Job flatJob(const EngineTemplate &known);
 
 /// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin
 /// measuring from, not a calibration. VE: a hump over speed, 92 % at 60 % of the rev limit, less when
-/// throttled. Spark: 26° at 100 kPa and half the rev limit, a degree less for each 7 kPa of boost, up to 6°
-/// more on the top fuel where load keeps the base fuel back. Boost: 60 % of the wanted on the base fuel.
-/// λ: 0.03 under the lean line of Verify. Starting fuel doubles near 0 °C on the top fuel. All common
-/// practice, from memory. Throws InputError for what no engine is.
+/// throttled. Spark: 26° at 100 kPa and half the rev limit, a degree less for each 7 kPa of boost on the base
+/// fuel and for each 14 on the top fuel, 4° at least. Boost: 60 % of the wanted on the base fuel; from a
+/// quarter to half of the rev limit a turbine spins up, a blower is there from the start. λ: 0.03 under the
+/// lean line of Verify, 0.88 at full throttle without boost. Starting fuel doubles near 0 °C on the top fuel.
+/// All common practice, from memory. Throws InputError for what no engine is.
 Job templateJob(const EngineTemplate &known);
 
 } // namespace wheelwright

@@ -5,6 +5,7 @@
 #include "core/flow/engine_air.h"
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
+#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -103,7 +104,38 @@ Job inPressure(const Job &job) {
     return out;
 }
 
+namespace {
+
+// Several rows at one throttle are one: where the curve from throttle to pressure is flat, or ends below the
+// boost.
+void requireThrottleForEveryRow(const Job &job) {
+    const Curve kpa = throttleOverKpa(job);
+    for (const CalibratedQuantity q : allQuantities) {
+        if (!overLoad(q)) continue;
+        for (const Table2D *t : tablesOf(job, q))
+            for (std::size_t y = 1; y < t->y().size(); ++y) {
+                const double from = loadOfAxis(job, t->y()[y - 1]), to = loadOfAxis(job, t->y()[y]);
+                if (kpa.at(to) > kpa.at(from)) continue;
+                throw InputError(
+                    "engine.throttle_kpa",
+                    Phrase{MARKED("expected.throttle_for_rows",
+                                  "a throttle of its own for every row of the tables, so the curve from "
+                                  "throttle to manifold pressure has to rise from {a} to {b} kPa"),
+                           {},
+                           {exactNumber(t->y().first()), exactNumber(t->y().last())}},
+                    Phrase{MARKED("found.one_throttle",
+                                  "one throttle for {a} and {b} kPa; under boost throttle does not say "
+                                  "the pressure: keep pressure as load, or enter the curve up to the boost"),
+                           {},
+                           {exactNumber(from), exactNumber(to)}});
+            }
+    }
+}
+
+} // namespace
+
 Job changeLoadAxis(const Job &job, LoadAxis axis) {
+    if (axis == LoadAxis::throttle && job.calibration.loadAxis != axis) requireThrottleForEveryRow(job);
     Job out = job;
     out.calibration.loadAxis = axis;
     const auto moved = [&](double y) { return axisOfLoad(out, loadOfAxis(job, y)); };

@@ -12,6 +12,8 @@ struct ReachAtSpeed {
     double targetKpa;  ///< highest boost target, absolute, whatever the gear or the throttle
     double highestKpa; ///< the target with its overshoot, or the air around where that is more
     bool runs;         ///< not over the rev limit
+    /// No boost to speak of is had at this speed: what is close to the air around is full throttle.
+    bool boosted(double ambientKpa) const { return highestKpa > 1.2 * ambientKpa; }
     bool reaches(double loadKpa) const { return runs && loadKpa <= highestKpa; }
 };
 

@@ -212,12 +212,13 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                 const double step = after - before;
                 sum += std::abs(step);
                 ++count;
+                const double relative = before != 0 ? step / before : 0;
+                if (std::abs(relative) > std::abs(e.worstRelative)) e.worstRelative = relative;
                 if (std::abs(step) <= std::abs(e.worst)) continue;
                 e.worst = step;
                 e.content = content;
                 e.rpm = rpm;
                 e.y = load;
-                e.worstRelative = before != 0 ? step / before : 0;
             }
     }
     e.mean = sum / count;

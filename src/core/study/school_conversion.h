@@ -13,7 +13,7 @@ struct SchoolError {
     double worst = 0;                   ///< new less old, in the unit of the table
     double mean = 0;                    ///< of its size
     double content = 0, rpm = 0, y = 0; ///< of the worst
-    double worstRelative = 0;           ///< the worst over the old value there
+    double worstRelative = 0;           ///< the largest share of an old value, wherever that is
 };
 
 struct SchoolConversion {

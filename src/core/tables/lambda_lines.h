@@ -10,11 +10,15 @@ class LeanLine {
   public:
     explicit LeanLine(const Limits &limits);
     double at(double loadKpa, double ethanolMoles, double methanolMoles) const;
+    /// Where no boost is to be had: close to the air around is full throttle, which wants its mixture richer
+    /// than a cruise at that pressure. From nine tenths of the ambient pressure on.
+    double atFullThrottle(double loadKpa, double ambientKpa, double ethanolMoles, double methanolMoles) const;
 
   private:
     Curve m_gasoline;
     Curve m_methanol;
     double m_ethanolAllowance;
+    double m_fullLoad;
 };
 
 /// The richest λ allowed, by mole fraction of the alcohols.

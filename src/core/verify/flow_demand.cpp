@@ -5,26 +5,17 @@
 
 namespace wheelwright {
 
-namespace {
-
-double differentialAt(const Job &job, double loadKpa) {
-    return injectorDifferentialKpa(job.injectors.railPressureKpa, loadKpa, job.conditions.ambientKpa,
-                                   job.injectors.boostReferenced);
-}
-
-} // namespace
-
 FlowDemand::FlowDemand(const Evaluation &e, const ContentSlice &slice, double intakeC)
     : m_fuel(slice.fuel), m_lambda(slice.lambda), m_demand(e.job(), slice.content, intakeC),
       m_engineLMin(engineFlowLMin(e.job(), 1, 1)) {}
 
 InjectorOpening::InjectorOpening(const Evaluation &e)
     : m_testFluidKgM3(e.job().injectors.testFluidKgM3),
-      m_deadMs(e, [&job = e.job()](double load) { return usualDeadTimeMs(job, differentialAt(job, load)); }),
+      m_deadMs(e, [&job = e.job()](double load) { return usualDeadTimeMs(job, differentialKpa(job, load)); }),
       m_msPerMm3(e, [&job = e.job()](double load) {
           return pulseWidthMs(1,
                               injectorFlowAt(job.injectors.flowCcMin, job.injectors.ratedPressureKpa,
-                                             differentialAt(job, load)),
+                                             differentialKpa(job, load)),
                               0);
       }) {}
 

@@ -83,7 +83,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"Δp",
                  MARKED("flow.duty.from.pressure_across_injector", "pressure across the injector"),
                  {cold.differentialKpa, Dimension::pressureDifference},
-                 "injectors.rail_pressure_kpa"},
+                 railCommanded(job.injectors) ? "injectors.rail_by_load_kpa" : "injectors.rail_pressure_kpa"},
                 {"t_d",
                  MARKED("flow.duty.from.dead_time", "dead time"),
                  {cold.deadMs, Dimension::duration},

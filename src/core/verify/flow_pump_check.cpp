@@ -10,7 +10,8 @@ namespace {
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
-    const double comfort = std::max(1 - limitOf(job, "flow.pump.caution"), 0.01);
+    const double stop = limitOf(job, "flow.pump.stop");
+    const double comfort = std::max(stop - limitOf(job, "flow.pump.caution"), 0.01);
     const ByLoad sharePerLMin(e, [&](double load) { // of what the pumps give
         const double flow = pumpFlowAtLoad(job, load);
         return flow > 0 ? (1 + job.supply.margin) / flow : 0.0;
@@ -21,15 +22,14 @@ CheckOutcome run(const Evaluation &e) {
             constexpr double farOver = 99; // nothing flows at this pressure
             const double perLMin = p.of(sharePerLMin);
             const double share = perLMin > 0 ? std::min(demand.lMin(p) * perLMin, farOver) : farOver;
-            return Judged{1 - share, share, 1};
+            return Judged{stop - share, share, stop};
         };
     });
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
-    const double against = pumpPressureKpa(job.injectors.railPressureKpa, p.loadKpa,
-                                           job.conditions.ambientKpa, job.injectors.boostReferenced);
+    const double against = railPressureKpa(job.injectors, p.loadKpa, job.conditions.ambientKpa);
     const double flow = pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts, against);
     const double demand = p.value * flow / (1 + job.supply.margin);
     Explanation x;
@@ -46,7 +46,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"p",
                  MARKED("flow.pump.from.they_work_against", "that they work against"),
                  {against, Dimension::pressureGauge},
-                 "injectors.rail_pressure_kpa"},
+                 railCommanded(job.injectors) ? "injectors.rail_by_load_kpa" : "injectors.rail_pressure_kpa"},
                 {"U",
                  MARKED("flow.pump.from.voltage_pumps", "voltage at the pumps"),
                  {job.supply.volts, Dimension::voltage},
@@ -55,6 +55,10 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  MARKED("flow.pump.from.filter_margin", "filter margin"),
                  {job.supply.margin, Dimension::ratio},
                  "supply.margin"},
+                {"lim",
+                 MARKED("flow.pump.from.stop", "stop"),
+                 {limitOf(job, "flow.pump.stop"), Dimension::ratio},
+                 "limit:flow.pump.stop"},
                 {"t",
                  MARKED("flow.pump.from.coldest_intake_air", "coldest intake air"),
                  {job.conditions.intakeColdestC, Dimension::temperature},
@@ -80,11 +84,11 @@ const Check &flowPumpCheck() {
         QuestionId::fuelSupply,
         MARKED("flow.pump.question", "Do the pumps deliver what is asked at the pressure they work against?"),
         Dimension::ratio,
-        {"flow.pump.caution"},
+        {"flow.pump.caution", "flow.pump.stop"},
         CalibratedQuantity::fuel,
         1,
         MARKED("flow.pump.help",
-               "A full mark is at or under 90 % of the pumps' flow, an empty one at all of it."),
+               "A full mark is at or under the caution line, an empty one at the stop line."),
         run,
         explain,
         {"pump_sheet", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};

@@ -39,7 +39,7 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     if (c.rescaled) rescaleFuelTables(job, c.job);
     validate(c.job);
     c.residual = residualBetween(job, c.job);
-    const double kpa = job.injectors.railPressureKpa;
+    const double kpa = differentialKpa(job, job.conditions.ambientKpa); // without boost
     const double density =
         blendModelOf(job).properties(blendAt(job, job.calibration.baseContent)).densityKgM3;
     c.requiredFuelFactor = injectorFlowOn(job, kpa, density) / injectorFlowOn(c.job, kpa, density);
@@ -49,7 +49,9 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     c.dutyAfter = worstOf("flow.duty", after);
     c.shortestBeforeMs = worstOf("flow.min_pulse", old);
     c.shortestAfterMs = worstOf("flow.min_pulse", after);
-    c.shortestLinear = inj.linearMinMs <= 0 || c.shortestAfterMs >= inj.linearMinMs;
+    c.linearKnown = inj.linearMinMs > 0;
+    c.shortestLinear = c.linearKnown && c.shortestAfterMs >= inj.linearMinMs;
+    c.deadTimesDropped = inj.deadTimes.empty() ? job.injectors.deadTimes.size() : 0;
     return c;
 }
 

@@ -21,7 +21,9 @@ struct InjectorChange {
     TableResidual residual;
     double dutyBefore = 0, dutyAfter = 0; ///< worst over all contents and reachable points
     double shortestBeforeMs = 0, shortestAfterMs = 0;
-    bool shortestLinear = true; ///< at or over the new ones' linear minimum, where that is stated
+    bool linearKnown = false;         ///< the new ones' linear minimum is stated
+    bool shortestLinear = false;      ///< known, and the shortest pulse is at or over it
+    std::size_t deadTimesDropped = 0; ///< rows of the old ones' table, which are not the new ones'
     /// What a controller multiplies a 'required fuel' constant with that is not told the new flow: old flow
     /// over new, at one pressure.
     double requiredFuelFactor = 1;

@@ -9,11 +9,16 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 
 CheckOutcome run(const Evaluation &e) {
     const LeanLine line(e.job().limits);
+    const double ambient = e.job().conditions.ambientKpa;
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        return [&s, limit = ByLoad(e, [&line, &s](double load) {
-                        return line.at(load, s.ethanolMoles, s.methanolMoles);
-                    })](const auto &p) {
-            const double most = p.of(limit), lambda = p.of(s.lambda);
+        const ByLoad cruise(
+            e, [&line, &s](double load) { return line.at(load, s.ethanolMoles, s.methanolMoles); });
+        const ByLoad full(e, [&line, &s, ambient](double load) {
+            return line.atFullThrottle(load, ambient, s.ethanolMoles, s.methanolMoles);
+        });
+        return [&s, cruise, full, ambient](const auto &p) {
+            const double most = s.reach[p.rpmIndex].boosted(ambient) ? p.of(cruise) : p.of(full);
+            const double lambda = p.of(s.lambda);
             return Judged{most - lambda, lambda, most};
         };
     });
@@ -62,8 +67,9 @@ const Check &lambdaLeanCheck() {
         MARKED("lambda.lean.question",
                "Is the lambda target never leaner than the lean line for this fuel and load?"),
         Dimension::mixture,
-        {"lambda.lean.100kpa", "lambda.lean.120kpa", "lambda.lean.150kpa", "lambda.lean.200kpa",
-         "lambda.lean.250kpa", "lambda.lean.ethanol_allowance", "lambda.lean.methanol_150kpa"},
+        {"lambda.lean.100kpa", "lambda.lean.full_load", "lambda.lean.120kpa", "lambda.lean.150kpa",
+         "lambda.lean.200kpa", "lambda.lean.250kpa", "lambda.lean.ethanol_allowance",
+         "lambda.lean.methanol_150kpa"},
         CalibratedQuantity::lambda,
         0,
         MARKED("lambda.lean.help", "A full mark is λ 0.05 or more on the rich side of the line."),

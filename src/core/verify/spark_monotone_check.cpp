@@ -85,6 +85,10 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.source = MARKED("spark.monotone.source", "Common practice: alcohol resists knock, load provokes it");
     x.uncertainty = {MARKED("spark.monotone.uncertainty", "Computed from the tables; no measurement in it."),
                      {}};
+    if (p.value <= p.limit) {
+        x.change = MARKED("spark.monotone.change.none", "Nothing to clear: it goes the right way.");
+        return x;
+    }
     x.change =
         p.aspect == byLoad
             ? Phrase{MARKED("spark.monotone.change", "Clears with {0} less spark at {1}, {2}."),

@@ -28,26 +28,38 @@ double lost(double before, double after) {
     return before > 0 ? (before - after) / before : 0;
 }
 
+// Where a table gives less for more cold or more alcohol: the most of it at one content.
+struct Less {
+    double coolantC = 0;
+    double share = -1; ///< of what was there
+};
+
+Less mostLost(const ExtraTable &extra, double content) {
+    const std::vector<double> &coolant = extra.table.x().points();
+    const auto at = [&](double c, double e) { return extra.table.lookup(c, e).value; };
+    Less most;
+    for (std::size_t i = 0; i < coolant.size(); ++i) {
+        const double here = at(coolant[i], content);
+        double share = content >= contentStep ? lost(at(coolant[i], content - contentStep), here) : -1;
+        if (i + 1 < coolant.size()) share = std::max(share, lost(at(coolant[i + 1], content), here));
+        if (share > most.share) most = {coolant[i], share};
+    }
+    return most;
+}
+
+constexpr double mostAllowed = 0.02; // two per cent less is rounding
+
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
-    constexpr double comfort = 0.02; // two per cent less is rounding
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
-        WorstFinder worst(e, s, comfort);
+        WorstFinder worst(e, s, mostAllowed);
         for (const StartKind &k : kinds) {
             const ExtraTable *extra = extraInUse(job, k.kind);
             if (!extra) continue;
-            const std::vector<double> &coolant = extra->table.x().points();
-            for (std::size_t i = 0; i < coolant.size(); ++i) {
-                const auto at = [&](double c, double content) {
-                    return extra->table.lookup(c, content).value;
-                };
-                const double here = at(coolant[i], s.content);
-                double most =
-                    s.content >= contentStep ? lost(at(coolant[i], s.content - contentStep), here) : -1;
-                if (i + 1 < coolant.size()) most = std::max(most, lost(at(coolant[i + 1], s.content), here));
-                worst.consider(comfort - most, 0, e.load().front(), coolant[i], most, k.aspect);
-            }
+            const double share = mostLost(*extra, s.content).share;
+            worst.consider(mostAllowed - share, 0, e.load().front(), std::max(share, 0.0), mostAllowed,
+                           k.aspect);
         }
         out.byContent.push_back(worst.place());
     }
@@ -55,18 +67,23 @@ CheckOutcome run(const Evaluation &e) {
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
-    const Job &job = e.job();
+    const auto kind = std::ranges::find_if(kinds, [&](const StartKind &k) { return k.aspect == p.aspect; });
+    const ExtraTable *extra = kind == kinds.end() ? nullptr : extraInUse(e.job(), kind->kind);
+    const double coolantC = extra ? mostLost(*extra, p.content).coolantC : 0;
     Explanation x;
     x.title = {MARKED("start.cold.now", "Cold start: {A}"), {}, {}, {p.aspect}};
-    x.result = {p.value, Dimension::temperature};
+    x.result = {p.value, Dimension::ratio};
     x.formula = MARKED("start.cold.formula", "colder or more alcohol never gets less");
     x.substituted = {
         MARKED("start.cold.numbers",
-               "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol"),
-        {{p.value, Dimension::temperature}, {p.content, Dimension::content}, {p.limit, Dimension::ratio}}};
+               "at {0} and {1} it gives {2} less than when warmer or with 5 % less alcohol; {3} is let pass"),
+        {{coolantC, Dimension::temperature},
+         {p.content, Dimension::content},
+         {p.value, Dimension::ratio},
+         {p.limit, Dimension::ratio}}};
     x.inputs = {{"T",
                  MARKED("start.cold.from.start_tables", "start tables"),
-                 {p.value, Dimension::temperature},
+                 {coolantC, Dimension::temperature},
                  "calibration.extras"},
                 {"E", MARKED("start.cold.from.alcohol", "alcohol"), {p.content, Dimension::content}, ""}};
     x.source = MARKED(
@@ -77,7 +94,6 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.change = {
         MARKED("start.cold.change", "Raise it there to what the warmer or weaker neighbour has, at least."),
         {}};
-    (void)job;
     return x;
 }
 
@@ -90,12 +106,11 @@ const Check &startColdCheck() {
         MARKED("start.cold.named", "cold start"),
         QuestionId::coldStart,
         MARKED("start.cold.question", "Do cranking, after-start and prime grow with content and cold?"),
-        Dimension::temperature,
+        Dimension::ratio,
         {},
         CalibratedQuantity::fuel,
         0,
-        MARKED("start.cold.help",
-               "A full mark never gets less; an empty one 2 % less. The value is the coolant where it does."),
+        MARKED("start.cold.help", "A full mark never gets less; an empty one 2 % less."),
         run,
         explain,
         {"starting_tables"}};

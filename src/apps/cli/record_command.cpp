@@ -1,0 +1,369 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "apps/cli/commands.h"
+#include "apps/cli/options.h"
+#include "apps/cli/report.h"
+#include "apps/cli/table_target.h"
+#include "core/base/error.h"
+#include "core/job/curve_text.h"
+#include "core/job/revision.h"
+#include "core/job/statements.h"
+#include "core/study/extra_tables.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <array>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json toJson(const FieldContent &content) {
+    return std::visit([](const auto &v) { return Json(v); }, content);
+}
+
+FieldContent contentFrom(const FieldContent &kind, const std::string &text, const std::string &where,
+                         double least, double most, Dimension dimension) {
+    if (std::holds_alternative<std::string>(kind)) return text;
+    if (std::holds_alternative<bool>(kind)) {
+        for (const auto &[word, value] : {std::pair("true", true),
+                                          {"yes", true},
+                                          {"1", true},
+                                          {"false", false},
+                                          {"no", false},
+                                          {"0", false}})
+            if (text == word) return value;
+        throw InputError(where, verbatim("true or false"), "'" + text + "'");
+    }
+    return numberFrom(where, text, between(least, most, dimension));
+}
+
+// "fuel.shelf[2].price_per_l": a list, a record from 1 on, and what of it; the record by its first field too.
+struct RecordKey {
+    const RecordList *list = nullptr;
+    std::size_t record = 0;
+    const RecordField *field = nullptr; ///< nullptr: all of it
+};
+
+std::string firstOf(const RecordList &list, const Job &job, std::size_t i) {
+    const FieldContent content = list.fields.front().read(job, i);
+    const auto *text = std::get_if<std::string>(&content);
+    return text ? *text : std::string();
+}
+
+std::size_t recordOf(const RecordList &list, const Job &job, const std::string &which,
+                     const std::string &key) {
+    const std::size_t count = list.size(job);
+    if (!which.empty() && which.find_first_not_of("0123456789") == std::string::npos && which.size() < 6) {
+        const std::size_t n = std::stoul(which);
+        if (n >= 1 && n <= count) return n - 1;
+    }
+    for (std::size_t i = 0; i < count; ++i) {
+        if (firstOf(list, job, i) == which) return i;
+        for (const RecordField &f : list.fields) // tables and revisions are known by a name that is not first
+            if (f.key == "name" && f.read(job, i) == FieldContent(which)) return i;
+    }
+    throw InputError(key,
+                     verbatim(count == 0 ? "a list with something in it"
+                                         : "a record from 1 to " + std::to_string(count) + ", or its name"),
+                     "'" + which + "'");
+}
+
+RecordKey recordKey(const Job &job, const std::string &key) {
+    const std::size_t open = key.find('['), shut = key.find(']');
+    RecordKey k;
+    if (open == std::string::npos || shut == std::string::npos || shut < open) return k;
+    k.list = recordListByPath(key.substr(0, open));
+    if (!k.list) return k;
+    k.record = recordOf(*k.list, job, key.substr(open + 1, shut - open - 1), key);
+    if (shut + 1 == key.size()) return k;
+    const std::string name = key.substr(shut + 2);
+    const auto f = std::ranges::find(k.list->fields, name, &RecordField::key);
+    if (f == k.list->fields.end()) {
+        std::string known;
+        for (const RecordField &one : k.list->fields)
+            known += (known.empty() ? "" : ", ") + one.key;
+        throw InputError(key, verbatim("one of " + known), "'" + name + "'");
+    }
+    k.field = &*f;
+    return k;
+}
+
+[[noreturn]] void refuseKey(const std::string &key) {
+    throw InputError("key",
+                     verbatim("the path of a field, curve or list, such as engine.rev_limit_rpm or "
+                              "fuel.shelf[1].price_per_l; 'job get JOB' lists them"),
+                     "'" + key + "'");
+}
+
+Json recordToJson(const RecordList &list, const Job &job, std::size_t i) {
+    Json record{{"record", i + 1}};
+    for (const RecordField &f : list.fields)
+        record[f.key] = toJson(f.read(job, i));
+    return record;
+}
+
+Json valueOf(const Job &job, const std::string &key) {
+    if (const Field *f = fieldByPath(key))
+        return {{"key", key},
+                {"value", toJson(f->read(job))},
+                {"title", f->title},
+                {"stated", isStated(job, key)}};
+    if (const CurveField *c = curveByPath(key)) {
+        const Curve &curve = c->in(job);
+        return {{"key", key},
+                {"x", curve.axis().points()},
+                {"y", curve.values()},
+                {"title", c->title},
+                {"stated", isStated(job, key)}};
+    }
+    if (const RecordList *l = recordListByPath(key)) {
+        Json records = Json::array();
+        for (std::size_t i = 0; i < l->size(job); ++i)
+            records.push_back(recordToJson(*l, job, i));
+        return {{"key", key}, {"title", l->title}, {"records", records}};
+    }
+    const RecordKey k = recordKey(job, key);
+    if (!k.list) refuseKey(key);
+    if (!k.field) return recordToJson(*k.list, job, k.record);
+    return {{"key", key}, {"value", toJson(k.field->read(job, k.record))}, {"title", k.field->title}};
+}
+
+Json keysOf(const Job &job) {
+    Json keys = Json::array();
+    const auto add = [&](const std::string &key, const char *what, Json value) {
+        keys.push_back({{"key", key}, {"what", what}, {"value", std::move(value)}});
+    };
+    for (const Field &f : allFields())
+        add(f.path, "field", toJson(f.read(job)));
+    for (const CurveField &c : allCurves())
+        add(c.path, "curve", curveToText(c.in(job), c, UnitChoice{}));
+    for (const RecordList &l : allRecordLists())
+        add(l.path, "list", std::to_string(l.size(job)) + " records");
+    return {{"keys", keys}};
+}
+
+void setField(Job &job, const Field &f, const std::string &text) {
+    const FieldContent content = contentFrom(f.read(job), text, f.path, f.least, f.most, f.dimension);
+    validate(f, content);
+    f.write(job, content);
+    state(job, f.path); // the very value that it has already is said now
+}
+
+void setRecord(Job &job, const RecordList &list, std::size_t record, const RecordField &f,
+               const std::string &text) {
+    const FieldContent content =
+        contentFrom(f.read(job, record), text, list.path + " " + f.key, f.least, f.most, f.dimension);
+    validate(list, f, record, content);
+    f.write(job, record, content);
+}
+
+void setValue(Job &job, const std::string &key, const std::string &text) {
+    if (const Field *f = fieldByPath(key)) return setField(job, *f, text);
+    if (const CurveField *c = curveByPath(key)) {
+        const Curve curve = curveFromText(text, *c, UnitChoice{});
+        validate(*c, curve);
+        c->of(job) = curve;
+        return state(job, key);
+    }
+    const RecordKey k = recordKey(job, key);
+    if (!k.list || !k.field) refuseKey(key);
+    setRecord(job, *k.list, k.record, *k.field, text);
+}
+
+// "price_per_l=1.85" for a record.
+void setPairs(Job &job, const RecordList &list, std::size_t record, const std::vector<std::string> &pairs) {
+    for (const std::string &pair : pairs) {
+        const std::size_t equals = pair.find('=');
+        const auto f = std::ranges::find(list.fields, pair.substr(0, equals), &RecordField::key);
+        if (equals == std::string::npos || f == list.fields.end()) {
+            std::string known;
+            for (const RecordField &one : list.fields)
+                known += (known.empty() ? "" : ", ") + one.key;
+            throw InputError(list.path, verbatim("key=value, a key being one of " + known), "'" + pair + "'");
+        }
+        setRecord(job, list, record, *f, pair.substr(equals + 1));
+    }
+}
+
+const RecordList &listOf(const std::string &path) {
+    if (const RecordList *l = recordListByPath(path)) return *l;
+    std::string known;
+    for (const RecordList &l : allRecordLists())
+        known += (known.empty() ? "" : ", ") + l.path;
+    throw InputError("list", verbatim("one of " + known), "'" + path + "'");
+}
+
+struct Arguments {
+    std::string job, key, value, list, name, note;
+    std::vector<std::string> pairs;
+    bool sent = false, json = false;
+};
+
+void write(const Arguments &a, const std::string &what, const std::string &key,
+           const std::function<void(Job &)> &change) {
+    JobEdit edit(a.job, true);
+    Job after = edit.before();
+    change(after);
+    edit.commit(after, what, CellOrigin::typed);
+    print(valueOf(after, key), a.json);
+}
+
+std::shared_ptr<Arguments> jobArguments(CLI::App *sub) {
+    auto a = std::make_shared<Arguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_flag("--json", a->json, "Print JSON");
+    return a;
+}
+
+void addRecord(const Arguments &a, const std::string &path) {
+    const RecordList &list = listOf(path);
+    write(a, "Add to " + format(list.title), path, [&](Job &job) {
+        const std::size_t at = list.size(job);
+        list.resize(job, at + 1);
+        setPairs(job, list, at, a.pairs);
+        validate(list, job);
+    });
+}
+
+void editRecord(const Arguments &a, const std::string &path) {
+    const RecordList &list = listOf(path);
+    write(a, "Edit " + format(list.title), path, [&](Job &job) {
+        setPairs(job, list, recordOf(list, job, a.key, path), a.pairs);
+        validate(list, job);
+    });
+}
+
+void removeRecord(const Arguments &a, const std::string &path) {
+    const RecordList &list = listOf(path);
+    write(a, "Take from " + format(list.title), path,
+          [&](Job &job) { list.erase(job, recordOf(list, job, a.key, path)); });
+}
+
+void addPairs(CLI::App *sub, Arguments &a) {
+    sub->add_option("values", a.pairs, "key=value, as many as there are to say")->required();
+}
+
+} // namespace
+
+void addRecordCommands(CLI::App *job) {
+    CLI::App *get = job->add_subcommand("get", "A field, curve, list or record of a job; without a key, all");
+    auto forGet = jobArguments(get);
+    get->add_option("key", forGet->key,
+                    "Such as engine.rev_limit_rpm, fuel.shelf or fuel.shelf[1].price_per_l");
+    get->callback([a = forGet] {
+        const Job of = loadJob(a->job);
+        print(a->key.empty() ? keysOf(of) : valueOf(of, a->key), a->json);
+    });
+
+    CLI::App *set = job->add_subcommand("set", "Set a field, a curve or what a record says, as one action");
+    auto forSet = jobArguments(set);
+    set->add_option("key", forSet->key, "As for get")->required();
+    set->add_option("value", forSet->value,
+                    "In SI, as get prints it; a curve as '0 %: 200 kPa; 85 %: 270 kPa'")
+        ->required();
+    set->callback([a = forSet] {
+        write(*a, "Set " + a->key, a->key, [&](Job &to) { setValue(to, a->key, a->value); });
+    });
+
+    CLI::App *add = job->add_subcommand("add", "Add a record to a list of a job");
+    auto forAdd = jobArguments(add);
+    add->add_option("list", forAdd->list, "Such as fuel.lots")->required();
+    addPairs(add, *forAdd);
+    add->callback([a = forAdd] { addRecord(*a, a->list); });
+
+    CLI::App *remove = job->add_subcommand("remove", "Take a record from a list of a job");
+    auto forRemove = jobArguments(remove);
+    remove->add_option("list", forRemove->list, "Such as fuel.lots")->required();
+    remove->add_option("record", forRemove->key, "Its number from 1, or its name")->required();
+    remove->callback([a = forRemove] { removeRecord(*a, a->list); });
+}
+
+void addTankEventCommand(CLI::App *tank) {
+    CLI::App *sub = tank->add_subcommand(
+        "event",
+        "Add to the tank's history: kind=pour litres=20 ethanol=0.85; the time is now where none is said");
+    auto a = jobArguments(sub);
+    addPairs(sub, *a);
+    sub->callback([a] {
+        const RecordList &list = listOf("tank.events");
+        write(*a, "Tank event", list.path, [&](Job &job) {
+            const std::size_t at = list.size(job);
+            list.resize(job, at + 1);
+            std::vector<std::string> pairs = a->pairs;
+            if (std::ranges::none_of(pairs, [](const std::string &p) { return p.starts_with("at="); }))
+                pairs.push_back("at=" + timestamp());
+            setPairs(job, list, at, pairs);
+            validate(list, job);
+        });
+    });
+}
+
+void addShelfEditCommands(CLI::App *shelf) {
+    CLI::App *add =
+        shelf->add_subcommand("add", "Add a fuel to the shelf: name=Corner kind=pump ethanol=0.1");
+    auto forAdd = jobArguments(add);
+    addPairs(add, *forAdd);
+    add->callback([a = forAdd] { addRecord(*a, "fuel.shelf"); });
+    CLI::App *edit = shelf->add_subcommand("edit", "Change what a fuel of the shelf says");
+    auto forEdit = jobArguments(edit);
+    edit->add_option("fuel", forEdit->key, "Its name, or its number from 1")->required();
+    addPairs(edit, *forEdit);
+    edit->callback([a = forEdit] { editRecord(*a, "fuel.shelf"); });
+}
+
+void addRevisionCommand(CLI::App &app) {
+    CLI::App *revision = app.add_subcommand("revision", "Calibrations kept under a name");
+    revision->require_subcommand(1);
+    const auto listed = [](const Job &job) {
+        Json all = Json::array();
+        for (const Revision &r : job.revisions)
+            all.push_back({{"name", r.name}, {"at", r.at}, {"sent", r.sent}, {"note", r.note}});
+        return Json{{"revisions", all}};
+    };
+    const auto changed = [listed](const Arguments &a, const std::string &what,
+                                  const std::function<void(Job &)> &f) {
+        JobEdit edit(a.job, true);
+        Job after = edit.before();
+        f(after);
+        edit.commit(after, what, CellOrigin::copied);
+        print(listed(after), a.json);
+    };
+    const auto named = [](Job &job, const std::string &name) -> std::size_t {
+        const auto &all = std::as_const(job).revisions;
+        const auto at = std::ranges::find(all, name, &Revision::name);
+        if (at == all.end())
+            throw InputError("revision", verbatim("the name of one that is kept"), "'" + name + "'");
+        return static_cast<std::size_t>(at - all.begin());
+    };
+    CLI::App *keep = revision->add_subcommand("keep", "Keep the calibration as it is");
+    auto forKeep = jobArguments(keep);
+    keep->add_option("name", forKeep->name, "Once only")->required();
+    keep->add_option("--note", forKeep->note, "Why it is kept");
+    keep->add_flag("--sent", forKeep->sent, "It is what the controller has");
+    keep->callback([a = forKeep, changed] {
+        changed(*a, "Keep revision " + a->name,
+                [&](Job &job) { keepRevision(job, a->name, timestamp(), a->note, a->sent); });
+    });
+    CLI::App *list = revision->add_subcommand("list", "Those that are kept");
+    auto forList = jobArguments(list);
+    list->callback([a = forList, listed] { print(listed(loadJob(a->job)), a->json); });
+    CLI::App *restore =
+        revision->add_subcommand("restore", "The calibration as it was; the rest of the job stays");
+    auto forRestore = jobArguments(restore);
+    restore->add_option("name", forRestore->name, "Of the revision")->required();
+    restore->callback([a = forRestore, changed, named] {
+        changed(*a, "Restore revision " + a->name,
+                [&](Job &job) { job = restored(job, job.revisions.values()[named(job, a->name)]); });
+    });
+    CLI::App *sent = revision->add_subcommand("mark-sent", "Say that the controller has it");
+    auto forSent = jobArguments(sent);
+    sent->add_option("name", forSent->name, "Of the revision")->required();
+    sent->callback([a = forSent, changed, named] {
+        changed(*a, "Revision " + a->name + " was sent",
+                [&](Job &job) { job.revisions[named(job, a->name)].sent = true; });
+    });
+}
+
+} // namespace wheelwright
