@@ -128,8 +128,14 @@ bool CellEditor::enterExpression(const QString &typed) {
         m_session.report(text(e.words()));
         return false;
     }
-    return editCells(typed.trimmed(),
-                     [&](Table2D &t) { applyExpression(t, m_session.chosenIn(t), expression); });
+    return editCells(typed.trimmed(), [&](Table2D &t) {
+        const Table2D before = t;
+        applyExpression(t, m_session.chosenIn(t), expression);
+        // The very number that a guess holds already, typed: now somebody has said it.
+        if (expression.operation != CellExpression::Operation::set) return;
+        for (const CellIndex &i : m_session.chosenIn(t))
+            if (t.cell(i) == before.cell(i) && guessed(before.origin(i))) t.setOrigin(i, CellOrigin::typed);
+    });
 }
 
 QString CellEditor::shareOfEntry(const QString &typed) const {

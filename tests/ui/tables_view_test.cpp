@@ -73,6 +73,8 @@ class TablesViewTest : public QObject {
     void curveIsDragged();
     void curveByKeyboard();
     void budgetStandsBesideTheCorrections();
+    void aCeilingIsFoundOnAFuel();
+    void aGuessTypedAnewIsSaid();
     void aNewJobIsEstimated();
     void tablesByAirMassShowTheirAxis();
 
@@ -357,6 +359,59 @@ void TablesViewTest::budgetStandsBesideTheCorrections() {
     }));
     settle();
     QVERIFY(budget->words() != before && budget->words().contains(delivered()));
+}
+
+// A new ceiling holds what nobody has said; its content, its ± and where its numbers come from can be said.
+void TablesViewTest::aCeilingIsFoundOnAFuel() {
+    ExtraTablesDialog extras(session());
+    extras.show();
+    extras.add(TableKind::sparkCeiling);
+    const std::size_t at = session().job().extras.size() - 1;
+    const auto now = [&]() -> const ExtraTable & { return session().job().extras[at]; };
+    QVERIFY(extras.foundAt()->isVisible() && guessed(now().table.origin({2, 1})));
+    const auto type = [](QLineEdit *line, const char *words) {
+        line->selectAll();
+        QTest::keyClicks(line, QString::fromUtf8(words));
+        QTest::keyClick(line, Qt::Key_Return);
+    };
+    type(extras.foundAt(), "62");
+    type(extras.plusMinus(), "1.5");
+    COMPARE_NEAR(now().content, 0.62, 1e-9);
+    QCOMPARE(now().plusMinus, 1.5);
+    extras.cells()->item(1, 2)->setText(QStringLiteral("40")); // the very number that stands there
+    QVERIFY(now().table.origin({2, 1}) == CellOrigin::typed && now().table.cell(2, 1) == 40);
+    QVERIFY(guessed(now().table.origin({1, 1})));
+    extras.cells()->clearSelection();
+    extras.cells()->item(0, 0)->setSelected(true);
+    extras.cells()->item(0, 1)->setSelected(true);
+    extras.sayOrigin(CellOrigin::knockSeen);
+    QVERIFY(now().table.origin({0, 0}) == CellOrigin::knockSeen &&
+            now().table.origin({1, 0}) == CellOrigin::knockSeen && guessed(now().table.origin({2, 0})));
+    session().undo();
+    QVERIFY(guessed(now().table.origin({0, 0})));
+    type(extras.foundAt(), "lots");
+    COMPARE_NEAR(now().content, 0.62, 1e-9);
+    extras.list()->setCurrentRow(0); // a correction stands at no content
+    QVERIFY(!extras.foundAt()->isVisible());
+}
+
+// Typing what a guess holds already says it; nothing else of the table is said.
+void TablesViewTest::aGuessTypedAnewIsSaid() {
+    QVERIFY(session().perform(QStringLiteral("guesses"), [](Job &job) {
+        Table2D &t = job.calibration.of(CalibratedQuantity::spark).base;
+        t.setOrigins(std::vector(t.cells().size(), CellOrigin::estimated));
+    }));
+    session().setQuantity(CalibratedQuantity::spark);
+    session().setSide(TableSide::base);
+    session().setCell({3, 4});
+    const auto table = [&]() -> const Table2D & {
+        return session().job().calibration.of(CalibratedQuantity::spark).base;
+    };
+    QVERIFY(guessed(table().origin({3, 4})));
+    QVERIFY(CellEditor(session()).enterExpression(QString::number(table().cell(3, 4))));
+    QVERIFY(table().origin({3, 4}) == CellOrigin::typed && guessed(table().origin({4, 4})));
+    session().undo();
+    QVERIFY(guessed(table().origin({3, 4})));
 }
 
 void TablesViewTest::aNewJobIsEstimated() {

@@ -36,8 +36,19 @@ std::vector<CellOrigin> stepped(const Table2D &now, const Table2D *was, CellOrig
             const std::size_t oldY = sameAxes ? y : was ? placeOf(was->y(), now.y()[y]) : 0;
             const bool kept = was && oldX < was->x().size() && oldY < was->y().size() &&
                               was->cell(oldX, oldY) == now.cell(x, y);
+            // What a new table holds before anybody has said it stays a guess.
+            if (!was && guessed(now.origin({x, y}))) {
+                out.push_back(now.origin({x, y}));
+                continue;
+            }
             const bool guess = sameAxes ? arithmetic && guessed(was->origin({x, y})) : ofGuesses;
-            out.push_back(kept ? was->origin({oldX, oldY}) : guess ? CellOrigin::estimated : how);
+            // The same number may be said anew: where somebody set its origin, that is the edit.
+            const bool said =
+                kept && sameAxes && !now.origins().empty() && now.origin({x, y}) != was->origin({x, y});
+            out.push_back(said    ? now.origin({x, y})
+                          : kept  ? was->origin({oldX, oldY})
+                          : guess ? CellOrigin::estimated
+                                  : how);
         }
     return out;
 }

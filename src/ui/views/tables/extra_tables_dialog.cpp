@@ -9,12 +9,15 @@
 #include "core/tables/table_kind.h"
 #include "session/session.h"
 #include "ui/text.h"
+#include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -62,6 +65,7 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     button(tr("Take away"), [this] { takeAway(); });
     auto *right = new QVBoxLayout;
     right->addWidget(m_words);
+    addAtContent(right);
     right->addWidget(m_cells, 1);
     auto *layout = new QHBoxLayout(this);
     layout->addLayout(left);
@@ -81,6 +85,85 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     connect(&session, &Session::problem, m_words, &QLabel::setText);
     refresh();
     m_list->setCurrentRow(0);
+}
+
+// What a ceiling was found on, how well it is known, and where its numbers come from.
+void ExtraTablesDialog::addAtContent(QVBoxLayout *to) {
+    m_atContent = new QWidget(this);
+    auto *row = new QHBoxLayout(m_atContent);
+    row->setContentsMargins(0, 0, 0, 0);
+    const auto entry = [&](const QString &title, auto act) {
+        auto *edit = new QLineEdit(m_atContent);
+        edit->setAccessibleName(title);
+        edit->setMaximumWidth(90);
+        auto *label = new QLabel(title, m_atContent);
+        label->setBuddy(edit);
+        row->addWidget(label);
+        row->addWidget(edit);
+        connect(edit, &QLineEdit::editingFinished, this, act);
+        return edit;
+    };
+    m_foundAt = entry(tr("Found on fuel of"), &ExtraTablesDialog::enterContent);
+    m_plusMinus = entry(tr("Known to ±"), &ExtraTablesDialog::enterPlusMinus);
+    m_origin = new QPushButton(tr("Selected cells come from"), m_atContent);
+    m_origin->setAutoDefault(false);
+    auto *origins = new QMenu(this);
+    for (const CellOrigin o :
+         {CellOrigin::typed, CellOrigin::knockSeen, CellOrigin::sweep, CellOrigin::estimated})
+        connect(origins->addAction(text(definitionOf(o).title)), &QAction::triggered, this,
+                [this, o] { sayOrigin(o); });
+    m_origin->setMenu(origins);
+    row->addWidget(m_origin);
+    row->addStretch(1);
+    to->addWidget(m_atContent);
+}
+
+void ExtraTablesDialog::enterContent() {
+    if (m_filling || chosen() < 0) return;
+    const auto at = static_cast<std::size_t>(chosen());
+    try {
+        const double content =
+            parse(m_foundAt->text().toStdString(), Dimension::content, m_session.units(), "found at");
+        if (content != m_session.job().extras[at].content)
+            m_session.perform(
+                tr("%1: found at %2").arg(text(m_session.job().extras[at].name), m_foundAt->text()),
+                [&](Job &job) { job.extras[at].content = content; });
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
+    showCells();
+}
+
+void ExtraTablesDialog::enterPlusMinus() {
+    if (m_filling || chosen() < 0) return;
+    const auto at = static_cast<std::size_t>(chosen());
+    try {
+        const QString typed = m_plusMinus->text().trimmed();
+        const double value = typed.isEmpty() ? 0
+                                             : parse(typed.toStdString(), Dimension::sparkAngle,
+                                                     m_session.units(), "plus minus");
+        if (value != m_session.job().extras[at].plusMinus)
+            m_session.perform(tr("%1: known to ± %2").arg(text(m_session.job().extras[at].name), typed),
+                              [&](Job &job) { job.extras[at].plusMinus = value; });
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
+    showCells();
+}
+
+void ExtraTablesDialog::sayOrigin(CellOrigin origin) {
+    if (chosen() < 0) return;
+    const auto at = static_cast<std::size_t>(chosen());
+    const QList<QTableWidgetItem *> items = m_cells->selectedItems();
+    if (items.isEmpty()) return m_session.report(tr("Select the cells first."));
+    m_session.perform(tr("%1: %n cell(s) %2", nullptr, static_cast<int>(items.size()))
+                          .arg(text(m_session.job().extras[at].name), text(definitionOf(origin).title)),
+                      [&](Job &job) {
+                          for (const QTableWidgetItem *i : items)
+                              job.extras[at].table.setOrigin(
+                                  {static_cast<std::size_t>(i->column()), static_cast<std::size_t>(i->row())},
+                                  origin);
+                      });
 }
 
 int ExtraTablesDialog::chosen() const {
@@ -118,6 +201,10 @@ void ExtraTablesDialog::showCells() {
     m_cells->clear();
     m_cells->setRowCount(0);
     m_cells->setColumnCount(0);
+    const bool atContent =
+        chosen() >= 0 &&
+        definitionOf(m_session.job().extras[static_cast<std::size_t>(chosen())].kind).atContent;
+    m_atContent->setVisible(atContent);
     if (chosen() < 0) {
         m_words->setText(
             tr("Corrections by temperature, cylinder and content, starting, acceleration, fallback and "
@@ -129,6 +216,11 @@ void ExtraTablesDialog::showCells() {
         m_words->setText(text(d.help) + QLatin1Char(' ') +
                          tr("Across: %1. Down: %2.")
                              .arg(text(d.x.title), d.y.title.empty() ? tr("one row") : text(d.y.title)));
+        m_foundAt->setText(shown(e.content, Dimension::content, units));
+        m_plusMinus->setText(e.plusMinus > 0 ? shown(e.plusMinus, Dimension::sparkAngle, units) : QString());
+        for (QWidget *w : {static_cast<QWidget *>(m_foundAt), static_cast<QWidget *>(m_plusMinus),
+                           static_cast<QWidget *>(m_origin)})
+            w->setEnabled(!m_session.readOnly());
         m_cells->setColumnCount(static_cast<int>(e.table.x().size()));
         m_cells->setRowCount(static_cast<int>(e.table.y().size()));
         for (int x = 0; x < m_cells->columnCount(); ++x)
@@ -140,11 +232,14 @@ void ExtraTablesDialog::showCells() {
                 y, new QTableWidgetItem(d.y.title.empty() ? QString()
                                                           : shown(e.table.y()[static_cast<std::size_t>(y)],
                                                                   d.y.dimension, units)));
-            for (int x = 0; x < m_cells->columnCount(); ++x)
-                m_cells->setItem(y, x,
-                                 new QTableWidgetItem(shown(
-                                     e.table.cell(static_cast<std::size_t>(x), static_cast<std::size_t>(y)),
-                                     d.dimension, units)));
+            for (int x = 0; x < m_cells->columnCount(); ++x) {
+                const CellIndex cell{static_cast<std::size_t>(x), static_cast<std::size_t>(y)};
+                auto *item = new QTableWidgetItem(shown(e.table.cell(cell), d.dimension, units));
+                item->setToolTip(text(definitionOf(e.table.origin(cell)).title));
+                // What nobody has said is only there to be written over.
+                if (guessed(e.table.origin(cell))) item->setForeground(theme().quiet);
+                m_cells->setItem(y, x, item);
+            }
         }
         m_cells->resizeColumnsToContents();
         m_cells->setEditTriggers(m_session.readOnly() ? QAbstractItemView::NoEditTriggers
@@ -165,6 +260,8 @@ void ExtraTablesDialog::enter(int row, int column) {
                                 definitionOf(e.kind).dimension, m_session.units());
         m_session.perform(tr("%1: one cell").arg(text(e.name)), [&](Job &job) {
             job.extras[index].table.setCell(cell, expression.apply(e.table.cell(cell)));
+            if (expression.apply(e.table.cell(cell)) == e.table.cell(cell)) // said anew
+                job.extras[index].table.setOrigin(cell, CellOrigin::typed);
         });
     } catch (const InputError &error) {
         m_session.report(text(error.words()));

@@ -5,8 +5,11 @@
 #include <QDialog>
 
 class QLabel;
+class QLineEdit;
 class QListWidget;
+class QPushButton;
 class QTableWidget;
+class QVBoxLayout;
 
 namespace wheelwright {
 
@@ -25,12 +28,19 @@ class ExtraTablesDialog : public QDialog {
     QListWidget *list() const { return m_list; }
     QTableWidget *cells() const { return m_cells; }
     void add(TableKind kind);
+    QLineEdit *foundAt() const { return m_foundAt; }
+    QLineEdit *plusMinus() const { return m_plusMinus; }
+    /// Where the numbers of the selected cells come from.
+    void sayOrigin(CellOrigin origin);
 
   private:
     void refresh();
     void showCells();
     void showBudget();
     void enter(int row, int column);
+    void enterContent();
+    void enterPlusMinus();
+    void addAtContent(QVBoxLayout *to);
     void rename();
     void duplicate();
     void takeAway();
@@ -40,6 +50,9 @@ class ExtraTablesDialog : public QDialog {
     Session &m_session;
     QListWidget *m_list;
     QTableWidget *m_cells;
+    QWidget *m_atContent; ///< of tables that stand at a content
+    QLineEdit *m_foundAt, *m_plusMinus;
+    QPushButton *m_origin;
     QLabel *m_words;
     ReportView *m_budget; ///< the spark at the cursor of the tables, step by step
     bool m_filling = false;
