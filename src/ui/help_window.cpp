@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/help_window.h"
 
+#include <QDir>
 #include <QFile>
 #include <QTextBrowser>
 #include <QVBoxLayout>
@@ -26,6 +27,17 @@ void HelpWindow::open(const QString &page) {
     m_text->setMarkdown(QString::fromUtf8(file.readAll()));
     show();
     raise();
+}
+
+std::vector<std::pair<QString, QString>> HelpWindow::pages() {
+    std::vector<std::pair<QString, QString>> all;
+    for (const QString &name : QDir(QStringLiteral(":/help")).entryList({QStringLiteral("*.md")})) {
+        QFile file(QStringLiteral(":/help/") + name);
+        if (!file.open(QIODevice::ReadOnly)) continue;
+        const QString heading = QString::fromUtf8(file.readLine()).trimmed();
+        all.emplace_back(name.chopped(3), heading.mid(heading.indexOf(QLatin1Char(' ')) + 1));
+    }
+    return all;
 }
 
 QString HelpWindow::pageOf(const QWidget *widget) {

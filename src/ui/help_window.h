@@ -11,6 +11,8 @@ class HelpWindow : public QDialog {
     Q_OBJECT
   public:
     explicit HelpWindow(QWidget *parent = nullptr);
+    /// Name and title of every page.
+    static std::vector<std::pair<QString, QString>> pages();
     void open(const QString &page); ///< an unknown page opens the first
     QString page() const { return m_page; }
 

@@ -2,7 +2,6 @@
 #include "ui/shell.h"
 
 #include "core/base/error.h"
-#include "ui/action_finder.h"
 #include "ui/help_window.h"
 #include "ui/new_job_dialog.h"
 #include "ui/text.h"

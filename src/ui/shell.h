@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "session/session.h"
+#include "ui/finder.h"
 #include "ui/views/view.h"
 
 #include <QMainWindow>
@@ -63,7 +64,11 @@ class Shell : public QMainWindow {
     QAction *addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
                        const std::function<void()> &run);
     void getJob(View::JobSource from);
-    void addViewActions(QMenu *menu, const ViewDefinition &definition);
+    void makeCalibrationMenu();
+    void addViewActions(QMenu *menu, bool editing);
+    void addViewActions(QMenu *menu, const ViewDefinition &definition, bool editing);
+    std::vector<Findable> findables();
+    void goToCheck(const QString &id);
     void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
     void newJob();
     void chooseJob();

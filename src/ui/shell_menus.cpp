@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The menus of the window: every action of the product is in one of them, so that Ctrl+K finds it.
+#include "core/verify/verdict.h"
 #include "session/session.h"
-#include "ui/action_finder.h"
+#include "ui/finder.h"
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/text.h"
@@ -14,6 +15,9 @@
 #include <QMenuBar>
 #include <QSettings>
 #include <QStackedWidget>
+#include <QStatusBar>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
@@ -32,6 +36,7 @@ void collect(const QMenu *menu, QList<QAction *> &out) {
 void Shell::makeMenus() {
     makeFileMenu();
     makeEditMenu();
+    makeCalibrationMenu();
     makeViewMenu();
     makeUnitsMenu();
     makeHelpMenu();
@@ -70,21 +75,28 @@ void Shell::makeEditMenu() {
     m_needJob << addAction(edit, tr("&Copy"), QKeySequence::Copy, [this] { toFocused("copy"); })
               << addAction(edit, tr("Copy as p&icture"), Qt::CTRL | Qt::SHIFT | Qt::Key_C,
                            [this] { toFocused("copyPicture"); })
-              << addAction(edit, tr("Copy with axes"), Qt::CTRL | Qt::SHIFT | Qt::Key_X,
+              << addAction(edit, tr("Copy with breakpoints"), Qt::CTRL | Qt::SHIFT | Qt::Key_X,
                            [this] { toFocused("copyWithAxes"); })
               << addAction(edit, tr("&Paste"), QKeySequence::Paste, [this] { toFocused("paste"); });
-    for (const ViewDefinition *v : allViews())
-        if (!v->actions.empty()) addViewActions(edit, *v);
+    addViewActions(edit, true);
 }
 
-void Shell::addViewActions(QMenu *menu, const ViewDefinition &definition) {
-    menu->addSeparator();
+void Shell::makeCalibrationMenu() {
+    addViewActions(menuBar()->addMenu(tr("&Calibration")), false);
+}
+
+// Those that edit, or the others.
+void Shell::addViewActions(QMenu *menu, bool editing) {
+    for (const ViewDefinition *v : allViews())
+        if (std::ranges::any_of(v->actions, [&](const ViewAction &a) { return a.edits == editing; }))
+            addViewActions(menu, *v, editing);
+}
+
+void Shell::addViewActions(QMenu *menu, const ViewDefinition &definition, bool editing) {
+    if (!menu->isEmpty()) menu->addSeparator();
     const QString id = QString::fromLatin1(definition.id);
     for (const ViewAction &a : definition.actions) {
-        if (!a.title) {
-            menu->addSeparator();
-            continue;
-        }
+        if (a.edits != editing) continue;
         m_needJob << addAction(menu, QCoreApplication::translate("view", a.title), a.keys,
                                [this, id, run = a.run] {
                                    run({m_session, this, [this, id] {
@@ -195,11 +207,42 @@ void Shell::makeHelpMenu() {
               [this] { m_help->open(QStringLiteral("sources")); });
     addAction(help, tr("About Wheelwright"), {}, [this] { m_help->open(QStringLiteral("about")); });
     help->addSeparator();
-    addAction(help, tr("Find an action…"), Qt::CTRL | Qt::Key_K, [this] {
-        auto *finder = new ActionFinder(allActions(), this);
+    addAction(help, tr("Find anything…"), Qt::CTRL | Qt::Key_K, [this] {
+        auto *finder = new Finder(findables(), this);
         finder->setAttribute(Qt::WA_DeleteOnClose);
         finder->open();
     });
+}
+
+std::vector<Findable> Shell::findables() {
+    std::vector<Findable> all;
+    for (QAction *a : allActions())
+        if (a->isEnabled())
+            all.push_back({a->text().remove(QLatin1Char('&')),
+                           {},
+                           a->shortcut().toString(QKeySequence::NativeText),
+                           {},
+                           [a] { a->trigger(); }});
+    const auto ofJob = findablesOf(
+        m_session, [this](const QString &path) { goToInput(path); },
+        [this](const QString &id) { goToCheck(id); });
+    all.insert(all.end(), ofJob.begin(), ofJob.end());
+    for (const auto &[page, title] : HelpWindow::pages())
+        all.push_back({title, tr("help"), {}, page, [this, page = page] { m_help->open(page); }});
+    return all;
+}
+
+void Shell::goToCheck(const QString &id) {
+    showStation(QStringLiteral("verify"));
+    const auto verdict = m_session.verdict();
+    const Verdict::Row *row = verdict ? findRow(*verdict, id.toStdString()) : nullptr;
+    if (!row) {
+        statusBar()->showMessage(tr("Not judged: it needs something that this job does not say."));
+        return;
+    }
+    const WorstPlace place = row->outcome.worst();
+    m_session.goTo({place.content, place.rpm, place.loadKpa}, row->check->tables);
+    m_session.explain(row->check->explain(verdict->study->evaluation(), place));
 }
 
 } // namespace wheelwright

@@ -7,7 +7,7 @@
 #include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
-#include "ui/action_finder.h"
+#include "ui/finder.h"
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
@@ -95,6 +95,7 @@ class ShellTest : public QObject {
     void workingPanelLeadsToItsInputs();
     void whatToFindOutNextStandsInThePanel();
     void findAnyAction();
+    void findAnything();
     void helpFollowsTheFocus();
     void recentFilesAreKept();
     void everythingIsNamed();
@@ -677,7 +678,7 @@ void ShellTest::whatToFindOutNextStandsInThePanel() {
 void ShellTest::findAnyAction() {
     openDemo();
     QTest::keyClick(m_shell.get(), Qt::Key_K, Qt::ControlModifier);
-    auto *finder = m_shell->findChild<QDialog *>(QStringLiteral("actionFinder"));
+    auto *finder = m_shell->findChild<QDialog *>(QStringLiteral("finder"));
     QVERIFY(finder);
     auto *typed = finder->findChild<QLineEdit *>();
     QTest::keyClicks(typed, QStringLiteral("verify go"));
@@ -686,6 +687,49 @@ void ShellTest::findAnyAction() {
     QCOMPARE(m_shell->station(), QStringLiteral("verify"));
     QTest::keyClick(m_shell.get(), Qt::Key_4, Qt::AltModifier);
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
+}
+
+// Ctrl+K finds tables, fields, checks, limits, fuels and help as well, by name or path, and goes there.
+void ShellTest::findAnything() {
+    openDemo();
+    QTRY_VERIFY(m_session->verdict());
+    const auto find = [&](const char *words) {
+        QTest::keyClick(m_shell.get(), Qt::Key_K, Qt::ControlModifier);
+        QPointer<QDialog> finder = m_shell->findChild<QDialog *>(QStringLiteral("finder"));
+        auto *typed = finder->findChild<QLineEdit *>();
+        QTest::keyClicks(typed, QString::fromUtf8(words));
+        const QString first = finder->findChild<QListWidget *>()->item(0)->text();
+        QTest::keyClick(typed, Qt::Key_Return);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return first;
+    };
+    m_shell->showStation(QStringLiteral("fuel"));
+    QVERIFY(find("rev limit field").contains(QStringLiteral("field")));
+    QCOMPARE(m_shell->station(), QStringLiteral("job"));
+    QVERIFY(find("half and half").contains(QStringLiteral("table")));
+    QCOMPARE(m_shell->station(), QStringLiteral("tables"));
+    auto *tables = m_shell->findChild<ExtraTablesDialog *>();
+    QVERIFY(tables && tables->list()->currentItem()->text() == QStringLiteral("Half and half"));
+    tables->close();
+    QVERIFY(find("injector duty check").contains(QStringLiteral("check")));
+    QCOMPARE(m_shell->station(), QStringLiteral("verify"));
+    QCOMPARE(m_session->cell().x, m_session->table().x().nearest(7000));
+    QVERIFY(find("flow.pump.stop").contains(QStringLiteral("limit")));
+    QVERIFY(find("safety help").contains(QStringLiteral("help")));
+    QCOMPARE(m_shell->findChild<HelpWindow *>()->page(), QStringLiteral("safety"));
+    QCOMPARE(find("no such thing anywhere"), QStringLiteral("Nothing of that name"));
+    for (const char *menu : {"&Edit", "&Calibration"}) { // each action of the station is under one of them
+        const auto titles = [&] {
+            QStringList all;
+            for (const QAction *a : m_shell->menuBar()->actions())
+                if (a->text() == QLatin1String(menu))
+                    for (const QAction *item : a->menu()->actions())
+                        all << item->text();
+            return all;
+        }();
+        QCOMPARE(titles.contains(QStringLiteral("Smooth with a strength…")), menu[1] == 'E');
+        QCOMPARE(titles.contains(QStringLiteral("Revisions…")), menu[1] == 'C');
+    }
 }
 
 void ShellTest::helpFollowsTheFocus() {

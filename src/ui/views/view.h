@@ -41,9 +41,10 @@ struct ViewContext {
 /// An action that a view brings to the window: it stands in the menu and is found there before anybody has
 /// seen the view. All of them need a job.
 struct ViewAction {
-    const char *title; ///< to be translated in context "view"; nullptr: a line between others
+    const char *title; ///< to be translated in context "view"
     QKeySequence keys;
     void (*run)(const ViewContext &context);
+    bool edits = false; ///< stands under Edit; the others under Calibration
 };
 
 struct ViewDefinition {

@@ -28,11 +28,22 @@
 
 namespace wheelwright {
 
-void ExtraTablesDialog::bringUp(Session &session, QWidget *window) {
-    if (auto *open = window->findChild<ExtraTablesDialog *>()) return open->raise();
-    auto *dialog = new ExtraTablesDialog(session, window);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->show();
+void ExtraTablesDialog::bringUp(Session &session, QWidget *window, const QString &which) {
+    auto *dialog = window->findChild<ExtraTablesDialog *>();
+    if (!dialog) {
+        dialog = new ExtraTablesDialog(session, window);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    }
+    dialog->raise();
+    dialog->choose(which);
+}
+
+void ExtraTablesDialog::choose(const QString &which) {
+    const auto &extras = m_session.job().extras.values();
+    for (std::size_t i = 0; i < extras.size(); ++i)
+        if (text(extras[i].name) == which || text(definitionOf(extras[i].kind).id) == which)
+            return m_list->setCurrentRow(static_cast<int>(i));
 }
 
 ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)

@@ -23,7 +23,8 @@ class ExtraTablesDialog : public QDialog {
     Q_OBJECT
   public:
     /// Over the window; one that is open already comes to the front.
-    static void bringUp(Session &session, QWidget *window);
+    /// which: the name of a table, or the id of a kind, to begin with; empty: none.
+    static void bringUp(Session &session, QWidget *window, const QString &which = {});
     explicit ExtraTablesDialog(Session &session, QWidget *parent = nullptr);
     QListWidget *list() const { return m_list; }
     QTableWidget *cells() const { return m_cells; }
@@ -35,6 +36,7 @@ class ExtraTablesDialog : public QDialog {
 
   private:
     void refresh();
+    void choose(const QString &which);
     void showCells();
     void showBudget();
     void enter(int row, int column);

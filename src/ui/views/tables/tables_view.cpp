@@ -309,7 +309,7 @@ bool TablesView::showInput(const QString &link) {
         return true;
     }
     if (!link.startsWith(QLatin1String("calibration.extras"))) return false;
-    ExtraTablesDialog::bringUp(m_session, window());
+    ExtraTablesDialog::bringUp(m_session, window(), link.section(QLatin1Char('.'), 2));
     return true;
 }
 
