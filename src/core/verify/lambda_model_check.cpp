@@ -82,7 +82,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.title = MARKED("lambda.model.working", "Fuelling against the need");
     x.result = {p.value, Dimension::ratio};
     x.formula = MARKED("lambda.model.formula",
-                       "error = blended table / need − 1,  need = VE · K(E) · c(E) / c(E_A), c(E) / c(E_B)");
+                       "error = blended table / need − 1,  need = VE · K(E) · c(E) / c where calibrated");
     x.substituted = {p.value < 0 ? MARKED("lambda.model.numbers.lean", "{0} fuel too little (lean) at {1}")
                                  : MARKED("lambda.model.numbers.rich", "{0} fuel too much (rich) at {1}"),
                      {{std::abs(p.value), Dimension::ratio}, {p.content, Dimension::content}}};

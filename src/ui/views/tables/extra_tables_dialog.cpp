@@ -52,7 +52,7 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
       m_budget(new ReportView(tr("Spark budget at the cursor"), ReportView::Fit::fills, this)) {
     setWindowTitle(tr("Other tables"));
     setProperty("helpPage", "tables");
-    resize(980, 460);
+    resize(1120, 480);
     m_list->setFixedWidth(210);
     m_list->setAccessibleName(tr("Other tables of the controller"));
     m_cells->setAccessibleName(tr("Cells: a number, +2, *1.03"));
@@ -75,6 +75,7 @@ ExtraTablesDialog::ExtraTablesDialog(Session &session, QWidget *parent)
     button(tr("Duplicate"), [this] { duplicate(); });
     button(tr("Take away"), [this] { takeAway(); });
     auto *right = new QVBoxLayout;
+    m_words->setMinimumHeight(m_words->fontMetrics().lineSpacing() * 3); // the longest help, at this width
     right->addWidget(m_words);
     addAtContent(right);
     right->addWidget(m_cells, 1);
@@ -106,7 +107,7 @@ void ExtraTablesDialog::addAtContent(QVBoxLayout *to) {
     const auto entry = [&](const QString &title, auto act) {
         auto *edit = new QLineEdit(m_atContent);
         edit->setAccessibleName(title);
-        edit->setMaximumWidth(90);
+        edit->setFixedWidth(72); // "100 %", and a little air
         auto *label = new QLabel(title, m_atContent);
         label->setBuddy(edit);
         row->addWidget(label);
@@ -114,9 +115,9 @@ void ExtraTablesDialog::addAtContent(QVBoxLayout *to) {
         connect(edit, &QLineEdit::editingFinished, this, act);
         return edit;
     };
-    m_foundAt = entry(tr("Found on fuel of"), &ExtraTablesDialog::enterContent);
+    m_foundAt = entry(tr("Found at"), &ExtraTablesDialog::enterContent);
     m_plusMinus = entry(tr("Known to ±"), &ExtraTablesDialog::enterPlusMinus);
-    m_origin = new QPushButton(tr("Selected cells come from"), m_atContent);
+    m_origin = new QPushButton(tr("Cells come from"), m_atContent);
     m_origin->setAutoDefault(false);
     auto *origins = new QMenu(this);
     for (const CellOrigin o :

@@ -119,7 +119,8 @@ void SlicePlot::fitRange(const SliceFan &fan) {
     for (const FanBound &b : fan.bounds)
         include(b.y);
     const double room = std::max((high - low) * 0.08, 1e-3);
-    yAxis->setRange(low - room, high + room);
+    const double ofNames = fan.bounds.empty() ? 0 : 0.14 * (high - low); // over the highest line
+    yAxis->setRange(low - room, high + room + ofNames);
 }
 
 void SlicePlot::moveContent() {
@@ -138,7 +139,9 @@ void SlicePlot::moveContent() {
         const QVector<double> y = shownY(fan.bounds[i].y);
         m_bounds[i]->setData(x, y, true);
         m_labels[i]->setText(text(fan.bounds[i].title));
-        m_labels[i]->position->setCoords(x.back(), y.back());
+        // Side by side, so that lines that lie close keep their names apart.
+        const auto at = x.size() - 1 - static_cast<int>(i) * x.size() / 3;
+        m_labels[i]->position->setCoords(x[at], y[at]);
     }
     replot(QCustomPlot::rpQueuedReplot);
 }
