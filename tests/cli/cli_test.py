@@ -720,6 +720,19 @@ class Command(unittest.TestCase):
         worst = {c["id"]: c for c in self.json("verify", self.job, code=1)["checks"]}["spark.ceiling"]["worst"]
         self.assertAlmostEqual(worst["limit"], 11, places=6)  # the ceiling of 13 less its own 2
 
+    def test_reports_say_what_is_not_known(self):
+        out = self.json("injector-change", self.job, "--flow-cc-min", 1100, "--dead-time-ms", 0.9)
+        self.assertIsNone(out["linear"])  # no minimum is stated: not judged, and no yes
+        self.assertEqual(out["dead_time_rows_dropped"], len(self.json("job", "get", self.job, "injectors.dead_times")["records"]))
+        out = self.json("injector-change", self.job, "--flow-cc-min", 1100, "--dead-time-ms", 0.9, "--linear-min-ms", 9, code=1)
+        self.assertIs(out["linear"], False)
+        self.refused("convert", self.job, "--load-axis", "throttle", words=["engine.throttle_kpa", "from 20 to 280 kPa", "boost"])
+        self.refused("tube", "--water", 10, "--fuel", 100, "--layer", 9.5, words=["layer"])
+        checks = {c["id"]: c for c in self.json("verify", self.job, code=1)["checks"]}
+        self.assertEqual(checks["flow.pump"]["worst"]["limit"], 1)
+        self.assertLess(checks["start.cold"]["worst"]["value"], 0.02)  # a share, as its limit is
+        self.assertNotIn("Clears with 0.0", json.dumps(checks))
+
     def test_estimate_of_a_natural_engine_and_of_a_blower(self):
         job = self.folder / "na.wwjob"
         self.run_cli("job", "new", job, "--estimate", "--boost-kpa", 0)
