@@ -8,31 +8,41 @@
 #include <string>
 
 namespace wheelwright {
-namespace {
-
-double flowOf(const std::vector<PumpPoint> &points, const std::string &pump, double volts,
-              double pressureKpa) {
-    std::map<double, SheetPoints> byVoltage;
-    for (const PumpPoint &p : points)
-        if (p.pump == pump) byVoltage[p.volts][p.pressureKpa] = p.flowLMin;
-    if (byVoltage.empty())
-        throw InputError("pump '" + pump + "'",
-                         MARKED("expected.least_point_data_sheet", "at least one point of its data sheet"),
-                         MARKED("found.none", "none"));
-    SheetPoints atPressure;
-    for (const auto &[voltage, curve] : byVoltage)
-        atPressure[voltage] = std::max(0.0, along(curve, pressureKpa, true));
-    return along(atPressure, volts);
+PumpsAtVoltage::PumpsAtVoltage(const std::vector<PumpPoint> &points, const std::vector<FittedPump> &fitted,
+                               double volts) {
+    for (const FittedPump &f : fitted) {
+        std::map<double, SheetPoints> byVoltage;
+        for (const PumpPoint &p : points)
+            if (p.pump == f.pump) byVoltage[p.volts][p.pressureKpa] = p.flowLMin;
+        if (byVoltage.empty())
+            throw InputError(
+                "pump '" + f.pump + "'",
+                MARKED("expected.least_point_data_sheet", "at least one point of its data sheet"),
+                MARKED("found.none", "none"));
+        // Held outside of the voltages that are stated, by their distance between two.
+        const auto above = byVoltage.lower_bound(volts);
+        if (above == byVoltage.begin() || above == byVoltage.end()) {
+            const auto &only = above == byVoltage.end() ? std::prev(above)->second : above->second;
+            m_parts.push_back({f.count, SheetSeries(only, true)});
+            continue;
+        }
+        const auto below = std::prev(above);
+        const double w = (volts - below->first) / (above->first - below->first);
+        m_parts.push_back({f.count * (1 - w), SheetSeries(below->second, true)});
+        m_parts.push_back({f.count * w, SheetSeries(above->second, true)});
+    }
 }
 
-} // namespace
+double PumpsAtVoltage::flowLMin(double pressureKpa) const {
+    double flow = 0;
+    for (const Part &p : m_parts)
+        flow += p.share * std::max(0.0, p.series.at(pressureKpa));
+    return flow;
+}
 
 double pumpFlowLMin(const std::vector<PumpPoint> &points, const std::vector<FittedPump> &fitted, double volts,
                     double pressureKpa) {
-    double flow = 0;
-    for (const FittedPump &f : fitted)
-        flow += f.count * flowOf(points, f.pump, volts, pressureKpa);
-    return flow;
+    return PumpsAtVoltage(points, fitted, volts).flowLMin(pressureKpa);
 }
 
 double pumpPressureKpa(double railGaugeKpa, double manifoldKpa, double ambientKpa, bool boostReferenced) {

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/linear.h"
+
 #include <string>
 #include <vector>
 
@@ -26,6 +28,19 @@ struct FittedPump {
 /// Flow of all fitted pumps side by side, L/min: linear in pressure between the points and on along the last
 /// step above them (never under 0), linear in voltage between the voltages that are stated, held outside.
 /// Throws InputError for a fitted pump without points.
+class PumpsAtVoltage {
+  public:
+    PumpsAtVoltage(const std::vector<PumpPoint> &points, const std::vector<FittedPump> &fitted, double volts);
+    double flowLMin(double pressureKpa) const;
+
+  private:
+    struct Part {
+        double share; ///< count of the pump, by the weight of this voltage
+        SheetSeries series;
+    };
+    std::vector<Part> m_parts;
+};
+/// The same at one pressure.
 double pumpFlowLMin(const std::vector<PumpPoint> &points, const std::vector<FittedPump> &fitted, double volts,
                     double pressureKpa);
 

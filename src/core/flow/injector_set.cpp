@@ -32,7 +32,7 @@ double spreadOf(const std::vector<double> &flows, const std::vector<double> &nee
 
 } // namespace
 
-double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double differentialKpa) {
+SheetSeries deadTimesAt(const std::vector<DeadTimePoint> &points, double volts) {
     if (points.empty())
         throw InputError("dead times", MARKED("expected.at_least_one_point", "at least one point"),
                          MARKED("found.none", "none"));
@@ -42,7 +42,11 @@ double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double
     SheetPoints atVoltage;
     for (const auto &[pressure, curve] : byPressure)
         atVoltage[pressure] = along(curve, volts);
-    return along(atVoltage, differentialKpa);
+    return SheetSeries(atVoltage);
+}
+
+double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double differentialKpa) {
+    return deadTimesAt(points, volts).at(differentialKpa);
 }
 
 double volumeFlowOn(double ratedFlow, double testFluidKgM3, double fuelKgM3) {

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/linear.h"
+
 #include <cstddef>
 #include <vector>
 
@@ -18,6 +20,8 @@ struct DeadTimePoint {
 /// Dead time between the points: linear in voltage, linear in pressure between the pressures that are stated,
 /// held outside. Throws InputError for no points at all.
 double deadTimeMs(const std::vector<DeadTimePoint> &points, double volts, double differentialKpa);
+/// The same for any pressure across it.
+SheetSeries deadTimesAt(const std::vector<DeadTimePoint> &points, double volts);
 
 /// Duty of an injector, share of the cycle. Sequential: one pulse a cycle. Batch: two, each with its dead
 /// time and half of the fuel.

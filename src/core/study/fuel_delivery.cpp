@@ -90,10 +90,19 @@ double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm) {
     return mm3PerCycle * job.engine.cylinders * rpm * lMinOfMm3PerCycle;
 }
 
+PumpFlow::PumpFlow(const Job &job)
+    : m_job(job), m_pumps(job.supply.points, job.supply.pumps, job.supply.volts) {}
+
+double PumpFlow::atLoad(double loadKpa) const {
+    return m_pumps.flowLMin(railPressureKpa(m_job.injectors, loadKpa, m_job.conditions.ambientKpa));
+}
+
 double pumpFlowAtLoad(const Job &job, double loadKpa) {
-    const FuelSupply &s = job.supply;
-    return pumpFlowLMin(s.points, s.pumps, s.volts,
-                        railPressureKpa(job.injectors, loadKpa, job.conditions.ambientKpa));
+    return PumpFlow(job).atLoad(loadKpa);
+}
+
+UsualDeadTime::UsualDeadTime(const Injectors &inj) : m_ms(inj.deadTimeMs) {
+    if (!inj.deadTimes.empty()) m_series = deadTimesAt(inj.deadTimes, inj.batteryV);
 }
 
 double usualDeadTimeMs(const Job &job, double differentialKpa) {

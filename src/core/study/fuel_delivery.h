@@ -2,6 +2,8 @@
 #pragma once
 #include "core/job/job.h"
 
+#include <optional>
+
 namespace wheelwright {
 
 /// What the numbers of the fuel tables ask of one injector at one content, whatever they mean. Worked out
@@ -54,6 +56,28 @@ double differentialKpa(const Job &job, double loadKpa);
 
 /// Flow of all fitted pumps against the rail at a manifold pressure. Throws as pumpFlowLMin().
 double pumpFlowAtLoad(const Job &job, double loadKpa);
+
+/// The same at any manifold pressure, its data sheets read once. Keeps a reference to the job.
+class PumpFlow {
+  public:
+    explicit PumpFlow(const Job &job);
+    double atLoad(double loadKpa) const;
+
+  private:
+    const Job &m_job;
+    PumpsAtVoltage m_pumps;
+};
+
+/// Dead time of the job's injectors at its usual battery voltage, for any pressure across them.
+class UsualDeadTime {
+  public:
+    explicit UsualDeadTime(const Injectors &injectors);
+    double at(double differentialKpa) const { return m_series ? m_series->at(differentialKpa) : m_ms; }
+
+  private:
+    std::optional<SheetSeries> m_series;
+    double m_ms;
+};
 
 /// Dead time at the job's usual battery voltage: by its table where it has one, else the one number.
 double usualDeadTimeMs(const Job &job, double differentialKpa);

@@ -13,6 +13,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -21,47 +22,85 @@ using enum LimitingPart;
 using enum CalibratedQuantity;
 constexpr std::array allParts{dutyCaution, dutyStop, pump, mapSensor, springRatio, engine};
 
+bool known(const Job &job, LimitingPart part) {
+    if (part == LimitingPart::pump) return !job.supply.pumps.empty() && !job.supply.points.empty();
+    return part != springRatio || job.boost.springKpa > 0;
+}
+
+/// What goes by manifold pressure alone, at the loads of an evaluation and on to the end of the scale: worked
+/// out once for all contents, since data sheets are slow to read.
+struct SupplyByLoad {
+    std::vector<double> loads, deadMs, pumpLMin;
+    std::vector<EdgeOfReach> places; ///< of the loads between those of the evaluation, at its first speed
+    std::vector<double> msPerMm3;    ///< on a fuel like the one that the injectors were rated with
+
+    UsualDeadTime dead;
+    std::optional<PumpFlow> pumps; ///< where they are known
+
+    explicit SupplyByLoad(const Evaluation &e) : dead(e.job().injectors) {
+        constexpr double leastKpa = 20, stepKpa = 10;
+        for (const double load : e.load())
+            if (load > leastKpa && load < mostFrontierKpa) loads.push_back(load);
+        loads.insert(loads.begin(), leastKpa);
+        while (loads.back() + stepKpa < mostFrontierKpa)
+            loads.push_back(loads.back() + stepKpa);
+        loads.push_back(mostFrontierKpa);
+        const Job &job = e.job();
+        if (known(job, LimitingPart::pump)) pumps.emplace(job);
+        for (const double load : loads) {
+            const EdgePoint p = e.pointAt(0, load);
+            places.push_back({0, p.loadIndex, p.share, load});
+            const double dp = differentialKpa(job, load);
+            deadMs.push_back(dead.at(dp));
+            msPerMm3.push_back(pulseWidthMs(1, injectorFlowOn(job, dp, job.injectors.testFluidKgM3), 0));
+            pumpLMin.push_back(pumps ? pumps->atLoad(load) : 0);
+        }
+    }
+};
+
 /// One content of a job: asks what the fuel system must do when boost peaks at a manifold pressure, at full
 /// throttle. Above the air around, every speed keeps its distance from the highest peak, as the boost tables
 /// have it; the same points as Verify's are looked at.
 class ContentAsk {
   public:
-    ContentAsk(const Evaluation &evaluation, double content)
-        : m_e(evaluation), m_job(evaluation.job()), m_slice(evaluation.sliceAt(content)),
-          m_demand(m_job, content, m_job.conditions.intakeColdestC) {
+    ContentAsk(const Evaluation &evaluation, const SupplyByLoad &supply, double content)
+        : m_e(evaluation), m_job(evaluation.job()), m_supply(supply), m_slice(evaluation.sliceAt(content)),
+          m_demand(m_job, content, m_job.conditions.intakeColdestC),
+          m_longer(1 / volumeFlowOn(1, m_job.injectors.testFluidKgM3, m_slice.mixtureDensity)) {
         for (const ReachAtSpeed &r : m_slice.reach)
             if (r.runs) {
                 m_targetKpa = std::max(m_targetKpa, r.targetKpa);
                 m_peakKpa = std::max(m_peakKpa, r.highestKpa);
             }
+        m_mm3.reserve(m_slice.reach.size() * supply.loads.size());
+        for (std::size_t i = 0; i < m_slice.reach.size(); ++i)
+            for (const EdgeOfReach &place : supply.places) {
+                const EdgePoint p = m_e.edgePoint({i, place.below, place.share, place.loadKpa});
+                m_mm3.push_back(m_demand.mm3(p.of(m_slice.fuel), p.loadKpa, p.of(m_slice.lambda)));
+            }
     }
 
-    double worstDuty(double kpa) const {
+    double highestWithDuty(double limit) const {
         const Injectors &inj = m_job.injectors;
-        double worst = 0;
-        visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
-            const double dp = differentialKpa(m_job, load);
-            const double flow = injectorFlowOn(m_job, dp, m_slice.mixtureDensity);
-            worst = std::max(worst, injectorDutyOf(pulseWidthMs(mm3, flow, 0), usualDeadTimeMs(m_job, dp),
-                                                   rpm, inj.batch));
+        return highest([&](const Asked &a, double msPerMm3, double deadMs, double) {
+            return injectorDutyOf(a.mm3 * m_longer * msPerMm3, deadMs, a.rpm, inj.batch) <= limit;
         });
-        return worst;
     }
 
-    double pumpRoom(double kpa) const { // over 0: the pumps deliver it
-        double least = std::numeric_limits<double>::infinity();
-        visit(kpa, m_peakKpa, [&](double rpm, double load, double mm3) {
-            least = std::min(least, pumpFlowAtLoad(m_job, load) * limitOf(m_job, "flow.pump.stop") -
-                                        engineFlowLMin(m_job, mm3, rpm) * (1 + m_job.supply.margin));
+    double highestWithPumps() const {
+        const double stop = limitOf(m_job, "flow.pump.stop");
+        return highest([&](const Asked &a, double, double, double pumpLMin) {
+            return engineFlowLMin(m_job, a.mm3, a.rpm) * (1 + m_job.supply.margin) <= stop * pumpLMin;
         });
-        return least;
     }
 
     double demandAtTargetLMin() const {
         double worst = 0;
-        visit(m_targetKpa, m_targetKpa, [&](double rpm, double, double mm3) {
-            worst = std::max(worst, engineFlowLMin(m_job, mm3, rpm));
-        });
+        for (std::size_t i = 0; i < m_slice.reach.size(); ++i)
+            if (m_slice.reach[i].runs) {
+                const Asked a = askedAt(i, m_slice.reach[i].targetKpa);
+                worst = std::max(worst, engineFlowLMin(m_job, a.mm3, a.rpm));
+            }
         return worst;
     }
 
@@ -70,63 +109,71 @@ class ContentAsk {
     double densityKgM3() const { return m_slice.mixtureDensity; }
 
   private:
-    // At every speed that runs: rpm, manifold pressure, mm³ of one injector and cycle. of: what of the job's
-    // becomes `kpa`, its highest target or its highest peak.
-    template <class Each>
-    void visit(double kpa, double of, Each each) const {
+    struct Asked {
+        double rpm, mm3; ///< of one injector and cycle
+    };
+
+    Asked askedAt(std::size_t rpmIndex, double load) const {
+        const EdgePoint p = m_e.pointAt(rpmIndex, load);
+        return {p.rpm, m_demand.mm3(p.of(m_slice.fuel), load, p.of(m_slice.lambda))};
+    }
+
+    bool fitsAt(std::size_t i, double load, auto fits) const {
+        const double dp = differentialKpa(m_job, load);
+        const double pump = m_supply.pumps ? m_supply.pumps->atLoad(load) : 0;
+        return fits(askedAt(i, load),
+                    pulseWidthMs(1, injectorFlowOn(m_job, dp, m_job.injectors.testFluidKgM3), 0),
+                    m_supply.dead.at(dp), pump);
+    }
+
+    // The highest peak at which nothing fails at any speed. Every speed is looked through upwards to where it
+    // fails first, since a table may bulge; the least of what those leave to the peak counts.
+    double highest(auto fits) const {
+        constexpr double closeKpa = 0.01;
         const double ambient = m_job.conditions.ambientKpa;
+        double kpa = mostFrontierKpa;
         for (std::size_t i = 0; i < m_slice.reach.size(); ++i) {
-            const ReachAtSpeed &r = m_slice.reach[i];
-            if (!r.runs) continue;
-            const double own = of == m_targetKpa ? r.targetKpa : r.highestKpa;
-            const double load = kpa <= ambient ? kpa : std::max(ambient, own + (kpa - of));
-            const auto p = m_e.pointAt(i, load);
-            each(p.rpm, load, m_demand.mm3(p.of(m_slice.fuel), load, p.of(m_slice.lambda)));
+            if (!m_slice.reach[i].runs) continue;
+            const double under = m_peakKpa - m_slice.reach[i].highestKpa; // how far below the peak it stays
+            // Peak of the whole engine when this speed is at a load.
+            const auto peakAt = [&](double load) { return load <= ambient ? load : load + under; };
+            for (std::size_t l = 0; l < m_supply.loads.size(); ++l) {
+                const double load = m_supply.loads[l];
+                if (l > 0 && peakAt(m_supply.loads[l - 1]) >= kpa) break; // another speed ends it before
+                const Asked here{m_e.rpm()[i], m_mm3[i * m_supply.loads.size() + l]};
+                if (fits(here, m_supply.msPerMm3[l], m_supply.deadMs[l], m_supply.pumpLMin[l])) continue;
+                if (l == 0) return 0;
+                double good = m_supply.loads[l - 1], bad = load;
+                while (bad - good > closeKpa) {
+                    const double middle = (good + bad) / 2;
+                    (fitsAt(i, middle, fits) ? good : bad) = middle;
+                }
+                kpa = std::min(kpa, peakAt(good));
+                break;
+            }
         }
+        return kpa;
     }
 
     const Evaluation &m_e;
     const Job &m_job;
+    const SupplyByLoad &m_supply;
     ContentSlice m_slice;
     InjectorDemand m_demand;
+    std::vector<double> m_mm3; ///< at every speed and every load of the supply
+    double m_longer;           ///< that injectors are open on this fuel
     double m_targetKpa = 0, m_peakKpa = 0;
 };
-
-// The highest pressure at which `fits` still holds. It is asked in steps upwards first, since a table may
-// bulge.
-template <class Fits>
-double highest(Fits fits) {
-    constexpr double leastKpa = 20, stepKpa = 10, closeKpa = 0.01;
-    double good = 0;
-    for (double kpa = leastKpa; kpa <= mostFrontierKpa; kpa += stepKpa) {
-        if (fits(kpa)) {
-            good = kpa;
-            continue;
-        }
-        double bad = kpa;
-        while (good > 0 && bad - good > closeKpa) {
-            const double middle = (good + bad) / 2;
-            (fits(middle) ? good : bad) = middle;
-        }
-        return good;
-    }
-    return mostFrontierKpa;
-}
-
-bool known(const Job &job, LimitingPart part) {
-    if (part == LimitingPart::pump) return !job.supply.pumps.empty() && !job.supply.points.empty();
-    return part != springRatio || job.boost.springKpa > 0;
-}
 
 double allowed(const Job &job, const ContentAsk &ask, LimitingPart part, double content) {
     switch (part) {
     case dutyCaution:
     case dutyStop: {
         const double limit = limitOf(job, part == dutyStop ? "flow.duty.stop" : "flow.duty.caution");
-        return highest([&](double kpa) { return ask.worstDuty(kpa) <= limit; });
+        return ask.highestWithDuty(limit);
     }
     case LimitingPart::pump:
-        return highest([&](double kpa) { return ask.pumpRoom(kpa) >= 0; });
+        return ask.highestWithPumps();
     case mapSensor:
         return job.engine.mapSensorMinKpa + limitOf(job, "boost.map_range.span") *
                                                 (job.engine.mapSensorMaxKpa - job.engine.mapSensorMinKpa);
@@ -249,7 +296,9 @@ double boostAllowed(const Study &given, LimitingPart part, double content) {
     if (!known(job, part))
         throw InputError(std::string(limitingPartTitle(part).text),
                          MARKED("expected.data_in_the_job", "data in the job"), MARKED("found.none", "none"));
-    return std::min(mostFrontierKpa, allowed(job, ContentAsk(study.evaluation(), content), part, content));
+    const SupplyByLoad supply(study.evaluation());
+    return std::min(mostFrontierKpa,
+                    allowed(job, ContentAsk(study.evaluation(), supply, content), part, content));
 }
 
 Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) {
@@ -260,10 +309,11 @@ Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) 
     Frontier f;
     for (const LimitingPart part : allParts)
         if (known(job, part)) f.lines.push_back({part, {}});
+    const SupplyByLoad supply(study.evaluation());
     for (std::size_t i = 0; i < points; ++i) {
         if (stop.stop_requested()) return {};
         const double content = static_cast<double>(i) / static_cast<double>(points - 1);
-        const ContentAsk ask(study.evaluation(), content);
+        const ContentAsk ask(study.evaluation(), supply, content);
         f.contents.push_back(content);
         f.targetKpa.push_back(ask.targetKpa());
         f.peakKpa.push_back(ask.peakKpa());

@@ -6,17 +6,15 @@
 
 #include <algorithm>
 #include <limits>
-#include <map>
 
 namespace wheelwright {
 
 EngineMap returnFlow(const Study &study, double content) {
     const Job &job = study.job();
     const InjectorDemand demand(job, content, job.conditions.intakeColdestC);
-    std::map<double, double> pumps; // by load: data sheets are slow to read
+    const PumpFlow pumps(job);
     return mapOverFuelTable(study, content, [&](double rpm, double load, double fuel, double lambda) {
-        if (!pumps.contains(load)) pumps[load] = pumpFlowAtLoad(job, load);
-        return pumps[load] - engineFlowLMin(job, demand.mm3(fuel, load, lambda), rpm);
+        return pumps.atLoad(load) - engineFlowLMin(job, demand.mm3(fuel, load, lambda), rpm);
     });
 }
 
@@ -27,7 +25,7 @@ template <class Visit>
 void visitTooLittle(const Study &study, Visit visit) {
     const Evaluation &e = study.evaluation();
     const Job &job = study.job();
-    const ByLoad pumps(e, [&job](double load) { return pumpFlowAtLoad(job, load); });
+    const ByLoad pumps(e, [flow = PumpFlow(job)](double load) { return flow.atLoad(load); });
     for (const ContentSlice &s : e.slices()) {
         const InjectorDemand demand(job, s.content, job.conditions.intakeColdestC);
         visitReachable(e, s, [&](const auto &p) {

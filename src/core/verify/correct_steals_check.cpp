@@ -14,12 +14,16 @@ namespace {
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double most = limitOf(job, "correct.steals");
-    const ByLoad taken(e, [&](double load) {
-        const SparkBudget b = sparkBudget(e.study(), {job.calibration.baseContent, 3000, load});
+    // Only the one by intake air goes by load.
+    const double even = [&] {
+        const SparkBudget b = sparkBudget(e.study(), {job.calibration.baseContent, 3000, e.load().front()});
         double sum = 0;
         for (const BudgetStep &s : b.steps)
-            if (s.id == "intake_air" || s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
+            if (s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
         return sum;
+    }();
+    const ByLoad taken(e, [&](double load) {
+        return even - extraAt(job, TableKind::sparkIntake, job.conditions.intakeUsualC, load);
     });
     return judgeReachablePoints(e, std::max(most, 0.5), [&](const ContentSlice &) {
         return [&](const auto &p) { return Judged{most - p.of(taken), p.of(taken), most}; };

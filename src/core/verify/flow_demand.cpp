@@ -11,7 +11,8 @@ FlowDemand::FlowDemand(const Evaluation &e, const ContentSlice &slice, double in
 
 InjectorOpening::InjectorOpening(const Evaluation &e)
     : m_testFluidKgM3(e.job().injectors.testFluidKgM3),
-      m_deadMs(e, [&job = e.job()](double load) { return usualDeadTimeMs(job, differentialKpa(job, load)); }),
+      m_deadMs(e, [&job = e.job(), dead = UsualDeadTime(e.job().injectors)](
+                      double load) { return dead.at(differentialKpa(job, load)); }),
       m_msPerMm3(e, [&job = e.job()](double load) {
           return pulseWidthMs(1,
                               injectorFlowAt(job.injectors.flowCcMin, job.injectors.ratedPressureKpa,
@@ -24,7 +25,7 @@ double InjectorOpening::longerOn(double fuelKgM3) const {
 }
 
 ByLoad pumpFlowByLoad(const Evaluation &e) {
-    return {e, [&job = e.job()](double load) { return pumpFlowAtLoad(job, load); }};
+    return {e, [pumps = PumpFlow(e.job())](double load) { return pumps.atLoad(load); }};
 }
 
 bool pumpsKnown(const Job &job) {

@@ -12,8 +12,9 @@ CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double stop = limitOf(job, "flow.pump.stop");
     const double comfort = std::max(stop - limitOf(job, "flow.pump.caution"), 0.01);
+    const PumpFlow pumps(job);
     const ByLoad sharePerLMin(e, [&](double load) { // of what the pumps give
-        const double flow = pumpFlowAtLoad(job, load);
+        const double flow = pumps.atLoad(load);
         return flow > 0 ? (1 + job.supply.margin) / flow : 0.0;
     });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
