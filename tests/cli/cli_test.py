@@ -722,7 +722,7 @@ class Command(unittest.TestCase):
 
     def test_reports_say_what_is_not_known(self):
         out = self.json("injector-change", self.job, "--flow-cc-min", 1100, "--dead-time-ms", 0.9)
-        self.assertIsNone(out["linear"])  # no minimum is stated: not judged, and no yes
+        self.assertEqual((out["linear_known"], "linear" in out), (False, False))  # not judged, and no yes
         self.assertEqual(out["dead_time_rows_dropped"], len(self.json("job", "get", self.job, "injectors.dead_times")["records"]))
         out = self.json("injector-change", self.job, "--flow-cc-min", 1100, "--dead-time-ms", 0.9, "--linear-min-ms", 9, code=1)
         self.assertIs(out["linear"], False)

@@ -29,21 +29,21 @@ int change(const ChangeArguments &a) {
     const Job &before = edit.before();
     const InjectorChange c = changeInjectors(before, a.injectors);
     edit.commit(c.job, "Change injectors", CellOrigin::model);
-    print({{"rescaled", c.rescaled},
-           {"worst_residual", c.residual.worst},
-           {"mean_residual", c.residual.mean},
-           {"worst_rpm", c.residual.rpm},
-           {"worst_load_kpa", c.residual.loadKpa},
-           {"duty_before", c.dutyBefore},
-           {"duty_after", c.dutyAfter},
-           {"shortest_pulse_before_ms", c.shortestBeforeMs},
-           {"shortest_pulse_after_ms", c.shortestAfterMs},
-           {"linear",
-            c.linearKnown ? nlohmann::ordered_json(c.shortestLinear) : nlohmann::ordered_json(nullptr)},
-           {"dead_time_rows_dropped", c.deadTimesDropped},
-           {"required_fuel_factor", c.requiredFuelFactor},
-           {"applied", a.apply}},
-          a.json);
+    nlohmann::ordered_json out{{"rescaled", c.rescaled},
+                               {"worst_residual", c.residual.worst},
+                               {"mean_residual", c.residual.mean},
+                               {"worst_rpm", c.residual.rpm},
+                               {"worst_load_kpa", c.residual.loadKpa},
+                               {"duty_before", c.dutyBefore},
+                               {"duty_after", c.dutyAfter},
+                               {"shortest_pulse_before_ms", c.shortestBeforeMs},
+                               {"shortest_pulse_after_ms", c.shortestAfterMs},
+                               {"linear_known", c.linearKnown},
+                               {"dead_time_rows_dropped", c.deadTimesDropped},
+                               {"required_fuel_factor", c.requiredFuelFactor},
+                               {"applied", a.apply}};
+    if (c.linearKnown) out["linear"] = c.shortestLinear; // else it is not judged
+    print(out, a.json);
     const bool finding =
         (c.linearKnown && !c.shortestLinear) || c.dutyAfter > limitOf(before, "flow.duty.caution");
     return finding ? exitFindings : exitGood;

@@ -179,9 +179,11 @@ void addTable(std::string &out, const Json &list, std::size_t indent) {
 }
 
 void add(std::string &out, const Json &object, std::size_t indent) {
+    // Side by side where the eye takes it in at once; a long list is read line by line.
+    constexpr std::size_t atOnce = 20;
     std::size_t width = 0;
     for (const auto &[key, v] : object.items())
-        if (isScalar(v)) width = std::max(width, seen(key));
+        if (isScalar(v) && object.size() <= atOnce) width = std::max(width, seen(key));
     const std::string margin(indent, ' ');
     for (const auto &[key, v] : object.items()) {
         if (isTable(v) && !isRanges(v)) {

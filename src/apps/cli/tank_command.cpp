@@ -318,12 +318,12 @@ int flush(const FlushArguments &a) {
     const Tank tank = tankOf(a, true);
     const FlushPlan p = planFlush(tank.state.volumeL, alcoholOf(tank.state.content), a.fill, a.restL,
                                   tank.capacityL, a.target, a.within);
-    print({{"possible", p.possible},
-           {"fills", p.fills},
-           {"fuel_l", p.fuelL},
-           {"last_fill_l", p.lastL > 0 ? Json(p.lastL) : Json(nullptr)},
-           {"ethanol_after_each", p.contents}},
-          a.json);
+    Json out{{"possible", p.possible},
+             {"fills", p.fills},
+             {"fuel_l", p.fuelL},
+             {"ethanol_after_each", p.contents}};
+    if (p.lastL > 0) out["last_fill_l"] = p.lastL;
+    print(out, a.json);
     return p.possible ? exitGood : exitFindings;
 }
 
