@@ -286,6 +286,16 @@ void CeilingsTest::theFaultOfASensorMeetsTheCeilingOfTheTank() {
     const WorstPlace fault = at(*v, "content.sensor_fault", 0.6);
     QVERIFY(fault.other == Dimension::sparkAngle);
     COMPARE_NEAR(fault.limit, 25, 1e-9);
+    // Under the lowest content, and on guesses, no ceiling counts: a degree over what that fuel gets.
+    const auto ofFuel = [&](const Job &of, double content) {
+        const auto judged = verify(of);
+        const WorstPlace p = at(*judged, "content.sensor_fault", content);
+        return p.limit - blendedPoint(*judged->study, {p.content, p.rpm, p.loadKpa}).sparkDeg;
+    };
+    COMPARE_NEAR(ofFuel(job, 0.05), 1, 1e-9);
+    Job guess = job;
+    guess.extras[guess.extras.size() - 1].table.setOrigin({0, 0}, CellOrigin::assumed);
+    COMPARE_NEAR(ofFuel(guess, 0.6), 1, 1e-9);
     // The engine goes where the believed content takes it, and is given the spark of that.
     double most = 0;
     for (const double content : {0.5, 0.7}) {

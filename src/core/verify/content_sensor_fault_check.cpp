@@ -74,7 +74,11 @@ class FaultJudge {
         for (const Fault &f : faultsAt(m_e.job(), settings, s.content)) {
             const ContentSlice &other = sliceAt(m_e, f.content);
             if (&other == &s) continue; // believed rightly
-            const Pair pair{s, other, demandOf(s), demandOf(other),
+            const Pair pair{s,
+                            other,
+                            demandOf(s),
+                            demandOf(other),
+                            m_ceilings.saidAt(s.content),
                             m_ceilings.known() ? m_ceilings.at(s.content) : BlendedPoints()};
             for (const std::size_t x : m_e.rpmBreakpoints())
                 for (const std::size_t y : m_loads)
@@ -85,12 +89,12 @@ class FaultJudge {
         }
         return worst.place();
     }
-    bool ceilingsKnown() const { return m_ceilings.known(); }
 
   private:
     struct Pair {
         const ContentSlice &right, &wrong;
         const InjectorDemand &needs, &gives;
+        bool said;             ///< whether its ceiling counts
         BlendedPoints ceiling; ///< of the fuel in the tank
     };
 
@@ -108,7 +112,7 @@ class FaultJudge {
         // The most that a fault may bring: what the fuel in the tank stands, where somebody has said it; else
         // no more than a degree over what that fuel gets.
         constexpr double withoutCeiling = 1;
-        const bool known = m_ceilings.known() && m_ceilings.asked(p.loadKpa);
+        const bool known = pair.said && m_ceilings.asked(p.loadKpa);
         const double spark = known ? m_delivered.at(p, asked) : asked;
         const double most = known ? p.of(pair.ceiling) : p.of(pair.right.spark) + withoutCeiling;
         worst.consider(most - spark, p.rpmIndex, p.loadKpa, spark, most, f.aspect, Dimension::sparkAngle);
@@ -190,7 +194,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                                 "spark blended for the content believed, corrections at best: {A}"),
                          {},
                          {},
-                         {sparkOf(!ContentTables(job, TableKind::sparkCeiling).empty())}}
+                         {sparkOf(SparkCeilings(e).saidAt(p.content))}}
                 : Phrase(MARKED("content.sensor_fault.formula",
                                 "leaner = fuel needed for the content in the tank / fuel given for the one "
                                 "believed − 1"));

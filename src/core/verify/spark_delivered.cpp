@@ -42,6 +42,19 @@ SparkCeilings::SparkCeilings(const Evaluation &e)
     : m_tables(e, TableKind::sparkCeiling), m_margin(limitOf(e.job(), "spark.ceiling.margin")),
       m_fromKpa(m_tables.empty() ? 0 : std::min(alwaysAskedKpa, m_tables.tables().firstRow())) {}
 
+bool SparkCeilings::saidAt(double content) const {
+    constexpr double sameContent = 1e-9;
+    const ContentTables &t = m_tables.tables();
+    if (t.empty() || t.lowest() > content + sameContent) return false;
+    const ContentTables::Between b = t.between(content);
+    const auto said = [&](std::size_t level) {
+        return std::ranges::none_of(t.levels()[level].tables, [](const ExtraTable *e) {
+            return std::ranges::any_of(e->table.origins(), guessed);
+        });
+    };
+    return said(b.low) && said(b.high);
+}
+
 double SparkCeilings::marginAt(double content) const {
     return std::max(m_margin, m_tables.tables().plusMinusAt(content));
 }

@@ -30,6 +30,9 @@ class SparkCeilings {
   public:
     explicit SparkCeilings(const Evaluation &evaluation);
     bool known() const { return !m_tables.empty(); }
+    /// Whether somebody has said them for this content: not under the lowest that was looked at, whose octane
+    /// is less, and no cell of those that count is a guess.
+    bool saidAt(double content) const;
     BlendedPoints at(double content) const { return m_tables.at(content); }
     /// Fuels knock under load: under the first row that somebody has looked at, and under 100 kPa, nothing is
     /// asked. Common practice.
