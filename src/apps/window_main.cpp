@@ -47,6 +47,12 @@ bool renderTheme(Shell &shell, const QString &folder, bool shop) {
         const QString id = QString::fromLatin1(v->id);
         shell.showStation(id);
         if (!grabTo(shell, folder + QStringLiteral("/%1-%2.png").arg(id, theme))) return false;
+        if (id == QStringLiteral("tables")) { // with another table on the bench, and the drawer open
+            for (const char *place : {"calibration.extras", "calibration.extras.spark_ceiling"})
+                shell.view(id)->showInput(QLatin1String(place));
+            if (!grabTo(shell, folder + QStringLiteral("/tables-drawer-%1.png").arg(theme))) return false;
+            shell.view(id)->showInput(QStringLiteral("calibration.spark"));
+        }
         auto *pages = shell.view(id)->findChild<PageSwitch *>();
         if (!pages || shop) continue;
         for (QWidget *page : pages->pages().mid(1)) {

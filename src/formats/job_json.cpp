@@ -43,7 +43,7 @@ Json toJson(const TableField &field, const Table2D &table) {
             row.push_back(table.cell(x, y));
         rows.push_back(std::move(row));
     }
-    return {{"rpm", table.x().points()}, {field.yKey, table.y().points()}, {"rows", std::move(rows)}};
+    return {{"rpm", table.x().points()}, {field.y.key, table.y().points()}, {"rows", std::move(rows)}};
 }
 
 std::string kindOf(const Json &v) {
@@ -142,15 +142,15 @@ Curve curveFrom(const Json &v, const std::string &where) {
 
 Table2D tableFrom(const TableField &field, const Json &v) {
     Axis x(numbers(member(v, "rpm", field.path), field.path + ".rpm"), field.path + ".rpm");
-    Axis y(numbers(member(v, field.yKey.c_str(), field.path), field.path + "." + field.yKey),
-           field.path + "." + field.yKey);
-    onlyKeys(v, {"rpm", field.yKey, "rows"}, field.path);
+    const std::string down(field.y.key);
+    Axis y(numbers(member(v, down.c_str(), field.path), field.path + "." + down), field.path + "." + down);
+    onlyKeys(v, {"rpm", down, "rows"}, field.path);
     const Json &rows = member(v, "rows", field.path);
     if (!rows.is_array() || rows.size() != y.size())
         throw InputError(field.path + ".rows",
                          Phrase{MARKED("expected.rows_for", "{a} rows, one for each {b}"),
                                 {},
-                                {std::to_string(y.size()), field.yKey}},
+                                {std::to_string(y.size()), down}},
                          rows.is_array() ? std::to_string(rows.size()) : kindOf(rows));
     std::vector<double> cells;
     for (std::size_t r = 0; r < rows.size(); ++r) {

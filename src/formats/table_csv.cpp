@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/study/plausible_table.h"
+#include "core/tables/table_kind.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
@@ -20,7 +21,7 @@ void requireWidth(const CsvRow &row, std::size_t width) {
                          std::to_string(row.fields.size()));
 }
 
-// "spark_deg": the quantity and the unit of its cells.
+// "spark_deg": what the cells are, and their unit.
 std::string cellLabel(const TableField &field) {
     const auto unit = [&]() -> std::string {
         switch (field.dimension) {
@@ -32,13 +33,16 @@ std::string cellLabel(const TableField &field) {
             return "_deg";
         case Dimension::pressure:
             return "_kpa";
+        case Dimension::engineSpeed:
+            return "_rpm";
         case Dimension::mixture:
+        case Dimension::ratio:
             return "";
         default:
             return "_mg";
         }
     };
-    return std::string(quantityId(field.quantity)) + unit();
+    return std::string(field.holds) + unit();
 }
 
 std::string lowered(std::string_view text) {
@@ -62,29 +66,50 @@ std::vector<std::string> wordsOf(std::string_view label) {
     return words;
 }
 
-bool namesAQuantity(const std::string &word) {
-    return std::ranges::any_of(allQuantities, [&](CalibratedQuantity q) {
-        const std::string id(quantityId(q));
-        return word == id || word.starts_with(id + "_");
-    });
+// "spark", "spark_deg": the four quantities and all other kinds of table.
+bool namesATable(const std::string &word) {
+    const auto is = [&](std::string_view id) {
+        return word == id || (word.starts_with(id) && word.size() > id.size() && word[id.size()] == '_');
+    };
+    return std::ranges::any_of(allQuantities, [&](CalibratedQuantity q) { return is(quantityId(q)); }) ||
+           std::ranges::any_of(allTableKinds(), [&](const TableKindDefinition &d) { return is(d.id); });
+}
+
+bool namesAnAxis(const std::string &word) {
+    return std::ranges::any_of(std::array{axes::load, axes::airMass, axes::throttle, axes::gear},
+                               [&](const TableAxis &a) { return word == a.key; }) ||
+           std::ranges::any_of(allTableKinds(), [&](const TableKindDefinition &d) {
+               return word == d.x.key || (!d.y.single() && word == d.y.key);
+           });
 }
 
 } // namespace
 
+std::string labelOf(const TableField &field, const std::string &cells) {
+    std::string label = cells;
+    if (!field.y.single()) label += " / " + std::string(field.y.key);
+    return label + " / " + std::string(field.x.key);
+}
+
 // A label that says something else is refused: a λ table would otherwise become spark.
-bool requireLabel(std::string_view label, const std::string &own, const std::string &yKey,
+bool requireLabel(std::string_view label, const std::string &own, const TableField &field,
                   const std::string &where) {
-    constexpr std::array axes{"load_kpa", "air_mass_mg", "throttle_percent", "gear"};
-    const std::string quantity = own.substr(0, own.find('_'));
     bool named = false;
+    // What a fuel stands is spark as well: such a table may be begun from one of spark.
+    const bool spark = field.dimension == Dimension::sparkAngle && field.x.key == axes::engineSpeed.key &&
+                       field.y.key == axes::load.key;
     for (const std::string &word : wordsOf(label)) {
-        const bool aQuantity = namesAQuantity(word);
-        const bool otherAxis = std::ranges::find(axes, word) != axes.end() && word != yKey;
-        if ((aQuantity && word != own && word != quantity) || otherAxis)
+        const bool mine =
+            word == own || word == field.holds || (spark && (word == "spark" || word == "spark_deg"));
+        const bool axis = namesAnAxis(word); // first: "fuel_c" is one, and would do for a table of fuel
+        const bool wrongAxis = axis && word != field.x.key && word != field.y.key;
+        if ((!axis && namesATable(word) && !mine) || wrongAxis)
             throw InputError(where,
-                             Phrase{MARKED("expected.table_of", "a table of {a} over {b}"), {}, {own, yKey}},
+                             Phrase{MARKED("expected.table_of", "a table of {a} over {b}"),
+                                    {},
+                                    {own, std::string(field.y.single() ? field.x.key : field.y.key)}},
                              "one of '" + echoed(word, 30) + "'");
-        named |= aQuantity;
+        named |= mine;
     }
     return named;
 }
@@ -98,7 +123,7 @@ std::string tableToCsv(const Table2D &table, const TableField &field, char delim
         const bool likeThousands = point != std::string::npos && text.size() - point == group;
         return delimiter != ',' && likeThousands ? text + "0" : text;
     };
-    std::string out = cellLabel(field) + " / " + field.yKey + " / rpm";
+    std::string out = labelOf(field, cellLabel(field));
     for (double rpm : table.x().points())
         out += delimiter + number(rpm);
     out += '\n';
@@ -116,11 +141,12 @@ TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
     if (width < 2 || csv.rows.size() < 2)
         throw InputError(
             "file",
-            Phrase{MARKED("expected.rpm_row", "a first row of rpm breakpoints, then one row for each {a}"),
+            Phrase{MARKED("expected.breakpoint_row",
+                          "a first row of breakpoints ({a}), then one row for each {b}"),
                    {},
-                   {field.yKey}},
+                   {std::string(field.x.key), std::string(field.y.single() ? "table" : field.y.key)}},
             std::to_string(csv.rows.size()) + " rows, " + std::to_string(width) + " columns");
-    const bool named = requireLabel(csv.rows.front().fields.front(), cellLabel(field), field.yKey,
+    const bool named = requireLabel(csv.rows.front().fields.front(), cellLabel(field), field,
                                     "line " + std::to_string(csv.rows.front().line) + ", column 1");
     std::vector<double> rpm, y, cells;
     for (std::size_t c = 1; c < width; ++c)
@@ -130,7 +156,8 @@ TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
     for (std::size_t r = 1; r < csv.rows.size(); ++r) {
         requireWidth(csv.rows[r], width);
         y.push_back(csvNumber(
-            csv, r, 0, Phrase{MARKED("expected.breakpoint_of", "a breakpoint of {a}"), {}, {field.yKey}}));
+            csv, r, 0,
+            Phrase{MARKED("expected.breakpoint_of", "a breakpoint of {a}"), {}, {std::string(field.y.key)}}));
         for (std::size_t c = 1; c < width; ++c) {
             const double v = csvNumber(csv, r, c, MARKED("expected.a_number", "a number"));
             if (v < field.least || v > field.most)
@@ -143,9 +170,9 @@ TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
             cells.push_back(v);
         }
     }
-    Table2D table(std::move(x), Axis(std::move(y), field.yKey), std::move(cells), field.path);
+    Table2D table(std::move(x), Axis(std::move(y), std::string(field.y.key)), std::move(cells), field.path);
     validate(field, table);
-    Phrase doubt = named ? Phrase{} : doubtAbout(field, table);
+    Phrase doubt = named || field.holds != quantityId(field.quantity) ? Phrase{} : doubtAbout(field, table);
     return {std::move(table), std::move(doubt)};
 }
 

@@ -9,10 +9,10 @@
 
 namespace wheelwright {
 
-/// A table as delimited text: the first row is a label and the rpm breakpoints, then one row for each load
-/// (or throttle) breakpoint with its cells. The label says what the cells are and what the axes are:
-/// "spark_deg / load_kpa / rpm". Internal units (kPa absolute, °, λ, %), point, UTF-8; numbers read back to
-/// the same bits.
+/// A table as delimited text: the first row is a label and the breakpoints across (rpm, of most), then one
+/// row for each breakpoint down (load, throttle) with its cells. The label says what the cells are and what
+/// the axes are: "spark_deg / load_kpa / rpm". Internal units (kPa absolute, °, λ, %), point, UTF-8; numbers
+/// read back to the same bits.
 std::string tableToCsv(const Table2D &table, const TableField &field, char delimiter = ',');
 
 /// Reads the same, with the delimiters and decimal signs of readCsv. Throws InputError naming line and
@@ -33,10 +33,13 @@ struct CellBlock {
 };
 CellBlock blockFromCsv(std::string_view text);
 
+/// "spark_deg / load_kpa / rpm": what the cells are, as `cells` says it with its unit, and the axes.
+std::string labelOf(const TableField &field, const std::string &cells);
+
 /// Whether a label says what the cells below it are: one of its words, between slashes, is `own`
-/// ("spark_deg"). Throws InputError when a word is another quantity, the same in another unit, or an axis
-/// other than `yKey`.
-bool requireLabel(std::string_view label, const std::string &own, const std::string &yKey,
+/// ("spark_deg") or what the field holds. Throws InputError when a word is another table, the same in another
+/// unit, or an axis that the field has not got.
+bool requireLabel(std::string_view label, const std::string &own, const TableField &field,
                   const std::string &where);
 
 } // namespace wheelwright

@@ -17,45 +17,46 @@ namespace wheelwright {
 namespace {
 
 // What the cells of a copied block are, in the unit that they are shown in: "boost_psi_gauge".
-std::string labelOf(const TableField &field, const UnitChoice &units) {
+std::string shownLabel(const TableField &field, const UnitChoice &units) {
     const std::string unit =
         field.dimension == Dimension::sparkAngle ? "deg" : unitSymbol(field.dimension, units);
-    std::string label = std::string(quantityId(field.quantity)) + "_" + unit;
+    std::string label = std::string(field.holds) + (unit.empty() ? "" : "_" + unit);
     std::ranges::replace(label, ' ', '_');
     std::ranges::replace(label, '/', '_');
     return label;
 }
 
-} // namespace
-
-std::vector<std::string> CellEditor::frontPaths() const {
-    std::vector<std::string> paths;
-    for (const bool high : {false, true})
-        if (m_session.side() == TableSide::now || high == (m_session.side() == TableSide::top))
-            paths.push_back(endPath(m_session.job(), m_session.quantity(), m_session.content(), high));
-    if (paths.size() == 2 && paths[0] == paths[1]) paths.pop_back();
-    return paths;
+// "3000 rpm"; an axis without a unit is named.
+QString along(const TableAxis &axis, double v, const UnitChoice &units) {
+    return axis.dimension == Dimension::none ? text(axis.title) + QLatin1Char(' ') + QString::number(v)
+                                             : QString::fromStdString(format(v, axis.dimension, units));
 }
+
+} // namespace
 
 QString CellEditor::selectionWords() const {
     const std::size_t cells = m_session.chosenCells().size();
     if (cells > 1) return tr("%1 cells").arg(cells);
-    return QString::fromStdString(
-        format(m_session.table().x()[m_session.cell().x], Dimension::engineSpeed, m_session.units()) + ", " +
-        format(m_session.table().y()[m_session.cell().y],
-               tableIn(m_session.job(), m_session.quantity(), false).yDimension(), m_session.units()));
+    const TableField field = m_session.frontField();
+    const UnitChoice &units = m_session.units();
+    const QString x = along(field.x, m_session.table().x()[m_session.cell().x], units);
+    if (field.y.single()) return x;
+    return x + QStringLiteral(", ") + along(field.y, m_session.table().y()[m_session.cell().y], units);
+}
+
+std::vector<bool> CellEditor::frontLocks(const Table2D &front) const {
+    return m_session.frontIsBlend()
+               ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
+               : locksOf(m_session.job(), m_session.frontPaths().front(), front);
 }
 
 bool CellEditor::toggleLocks() {
     const Table2D front = m_session.frontTable();
     const CellSet cells = m_session.chosenIn(front);
-    const std::vector<bool> locks =
-        m_session.side() == TableSide::now
-            ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
-            : locksOf(m_session.job(), frontPaths().front(), front);
+    const std::vector<bool> locks = frontLocks(front);
     const bool lock = !unlocked(cells, locks, front).empty();
     return m_session.perform((lock ? tr("Lock %1") : tr("Unlock %1")).arg(selectionWords()), [&](Job &job) {
-        for (const std::string &path : frontPaths())
+        for (const std::string &path : m_session.frontPaths())
             setLocked(job, path, front, cells, lock);
     });
 }
@@ -64,7 +65,7 @@ QString CellEditor::cellNote() const {
     const Table2D front = m_session.frontTable();
     const CellIndex here = m_session.inFront(front, m_session.cell());
     const double rpm = front.x()[here.x], y = front.y()[here.y];
-    for (const std::string &path : frontPaths())
+    for (const std::string &path : m_session.frontPaths())
         if (const CellMark *mark = markAt(m_session.job(), path, rpm, y); mark && !mark->note.empty())
             return QString::fromStdString(mark->note);
     return {};
@@ -75,7 +76,7 @@ bool CellEditor::setCellNote(const QString &note) {
     const CellIndex here = m_session.inFront(front, m_session.cell());
     const double rpm = front.x()[here.x], y = front.y()[here.y];
     return m_session.perform(tr("Note on a cell"), [&](Job &job) {
-        for (const std::string &path : frontPaths())
+        for (const std::string &path : m_session.frontPaths())
             setNote(job, path, rpm, y, note.trimmed().toStdString());
     });
 }
@@ -84,11 +85,8 @@ bool CellEditor::setCellNote(const QString &note) {
 // weights, the least change.
 bool CellEditor::editCells(const QString &what, const std::function<void(Table2D &)> &edit, CellOrigin how) {
     if (!m_session.hasJob()) return false;
-    const bool now = m_session.side() == TableSide::now;
     const Table2D front = m_session.frontTable();
-    const std::vector<bool> locks =
-        now ? locksOfBlend(m_session.study(), m_session.quantity(), m_session.content())
-            : locksOf(m_session.job(), frontPaths().front(), front);
+    const std::vector<bool> locks = frontLocks(front);
     Table2D wanted = front;
     edit(wanted);
     std::size_t held = 0;
@@ -109,11 +107,10 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
     return m_session.perform(
         sentence,
         [&](Job &job) {
-            if (now)
+            if (m_session.frontIsBlend())
                 setBlend(job, m_session.quantity(), m_session.content(), wanted);
             else
-                endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) =
-                    wanted;
+                m_session.frontIn(job) = wanted;
         },
         how, true);
 }
@@ -121,9 +118,8 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
 bool CellEditor::enterExpression(const QString &typed) {
     CellExpression expression;
     try {
-        expression = parseCellExpression(typed.toStdString(),
-                                         tableIn(m_session.job(), m_session.quantity(), false).dimension,
-                                         m_session.units());
+        expression =
+            parseCellExpression(typed.toStdString(), m_session.frontField().dimension, m_session.units());
     } catch (const InputError &e) {
         m_session.report(text(e.words()));
         return false;
@@ -139,7 +135,7 @@ bool CellEditor::enterExpression(const QString &typed) {
 }
 
 QString CellEditor::shareOfEntry(const QString &typed) const {
-    if (m_session.side() != TableSide::now || typed.trimmed().isEmpty()) return {};
+    if (!m_session.frontIsBlend() || typed.trimmed().isEmpty()) return {};
     const Dimension dimension = m_session.frontField().dimension;
     const BlendEnds before = m_session.study().ends(m_session.quantity(), m_session.content());
     if (before.low == before.high) return {};
@@ -161,7 +157,7 @@ QString CellEditor::shareOfEntry(const QString &typed) const {
 }
 
 bool CellEditor::nudge(int steps) {
-    const double by = steps * tableIn(m_session.job(), m_session.quantity(), false).step;
+    const double by = steps * m_session.frontField().step;
     return editCells(steps > 0 ? tr("up a step") : tr("down a step"), [&](Table2D &t) {
         applyExpression(t, m_session.chosenIn(t), {CellExpression::Operation::add, by});
     });
@@ -201,13 +197,17 @@ bool CellEditor::regridTables(const Axis &x, const Axis &y, bool all) {
     return m_session.perform(
         tr("Re-grid %1").arg(all ? title.section(QLatin1Char(','), 0, 0) : title),
         [&](Job &job) {
-            std::vector<Table2D *> tables;
-            if (all) tables = tablesOf(job, m_session.quantity());
-            if (!all)
-                tables = {&endTable(job, m_session.quantity(), m_session.content(),
-                                    m_session.side() == TableSide::top)};
-            for (Table2D *t : tables)
-                *t = regrid(*t, x, y).table;
+            if (!all) {
+                Table2D &front = m_session.frontIn(job);
+                front = regrid(front, x, y).table;
+            } else if (const ExtraTable *other = m_session.extra()) {
+                const TableKind kind = other->kind;
+                for (ExtraTable &e : job.extras)
+                    if (e.kind == kind) e.table = regrid(e.table, x, y).table;
+            } else {
+                for (Table2D *t : tablesOf(job, m_session.quantity()))
+                    *t = regrid(*t, x, y).table;
+            }
         },
         CellOrigin::interpolated);
 }
@@ -215,15 +215,17 @@ bool CellEditor::regridTables(const Axis &x, const Axis &y, bool all) {
 // Where the block's breakpoints are the table's, its cells go there.
 bool CellEditor::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &choiceNeeded) {
     const TableField field = m_session.frontField();
-    requireLabel(block.label, labelOf(field, m_session.units()), field.yKey, "clipboard");
-    std::vector<double> y, cells;
+    requireLabel(block.label, shownLabel(field, m_session.units()), field, "clipboard");
+    std::vector<double> x, y, cells;
+    for (const double v : block.x)
+        x.push_back(fromShown(v, field.x.dimension, m_session.units()));
     for (const double v : block.y)
-        y.push_back(fromShown(v, field.yDimension(), m_session.units()));
+        y.push_back(fromShown(v, field.y.dimension, m_session.units()));
     for (const auto &row : block.rows)
         for (const double v : row)
             cells.push_back(fromShown(v, field.dimension, m_session.units()));
-    const Table2D pasted(Axis(block.x, "clipboard, rpm"), Axis(std::move(y), "clipboard, first column"),
-                         std::move(cells), "clipboard");
+    const Table2D pasted(Axis(std::move(x), "clipboard, " + std::string(field.x.key)),
+                         Axis(std::move(y), "clipboard, first column"), std::move(cells), "clipboard");
     const Table2D front = m_session.frontTable();
     const auto known = [](const Axis &in, const Axis &points) {
         constexpr double same = 1e-6;
@@ -236,18 +238,14 @@ bool CellEditor::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &cho
         return false;
     }
     if (axes == BlockAxes::takeOver) {
-        if (m_session.side() == TableSide::now)
+        if (m_session.frontIsBlend())
             throw InputError("clipboard",
                              MARKED("expected.base_top_table_front_which",
                                     "the base or the top table in front, which can take over its axes"),
                              MARKED("found.what_the_engine_gets_now", "what the engine gets now"));
         return m_session.perform(
             tr("Paste %1 with its axes").arg(text(field.title)),
-            [&](Job &job) {
-                endTable(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top) =
-                    pasted;
-            },
-            CellOrigin::copied);
+            [&](Job &job) { m_session.frontIn(job) = pasted; }, CellOrigin::copied);
     }
     const bool exact = axes == BlockAxes::ask;
     return editCells(
@@ -331,13 +329,13 @@ QString CellEditor::copyCells(bool withAxes) const {
     };
     QString text;
     if (withAxes) {
-        text = QString::fromStdString(labelOf(field, m_session.units()) + " / " + field.yKey + " / rpm");
+        text = QString::fromStdString(labelOf(field, shownLabel(field, m_session.units())));
         for (std::size_t x = r.from.x; x <= r.to.x; ++x)
-            text += QLatin1Char('\t') + number(t.x()[x], Dimension::engineSpeed);
+            text += QLatin1Char('\t') + number(t.x()[x], field.x.dimension);
         text += QLatin1Char('\n');
     }
     for (std::size_t y = r.from.y; y <= r.to.y; ++y) {
-        if (withAxes) text += number(t.y()[y], field.yDimension()) + QLatin1Char('\t');
+        if (withAxes) text += number(t.y()[y], field.y.dimension) + QLatin1Char('\t');
         for (std::size_t x = r.from.x; x <= r.to.x; ++x) {
             if (std::ranges::binary_search(cells, CellIndex{x, y}))
                 text += number(t.cell(x, y), field.dimension);

@@ -42,7 +42,7 @@ class CellEditor {
     bool editCells(const QString &what, const std::function<void(Table2D &)> &edit,
                    CellOrigin how = CellOrigin::typed);
     bool pasteWithAxes(const struct CellBlock &block, BlockAxes axes, bool &choiceNeeded);
-    std::vector<std::string> frontPaths() const; ///< of what is in front: of 'now' both ends
+    std::vector<bool> frontLocks(const Table2D &front) const; ///< row by row
     QString selectionWords() const;
 
     Session &m_session;

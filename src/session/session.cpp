@@ -2,8 +2,10 @@
 #include "session/session.h"
 
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 #include "core/study/cell_trust.h"
 #include "core/study/load_axis.h"
+#include "core/tables/table_kind.h"
 #include "formats/job_json.h"
 #include "formats/table_csv.h"
 #include "session/words.h"
@@ -95,10 +97,12 @@ void Session::adopt(JobStore store) {
     m_explanation.reset();
     m_savedAt = {};
     m_trouble.clear();
+    m_extra.reset();
     m_content = (job().calibration.baseContent + job().calibration.topContent) / 2;
     m_content = std::round(m_content * 100) / 100;
     const Table2D &t = table();
     m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};
+    m_kept.clear();
     renewStudy();
     refreshUnits();
     judge();
@@ -155,28 +159,28 @@ void Session::exportJob(const fs::path &document) const {
     replaceFile(document, jobToJson(job()));
 }
 
-void Session::importTable(CalibratedQuantity quantity, bool top, const fs::path &csv) {
-    const TableField field = tableIn(job(), quantity, top);
+void Session::importTable(const fs::path &csv) {
+    if (frontIsBlend())
+        throw InputError(
+            "import",
+            MARKED("expected.table_of_its_own", "a table of its own in front: base, top, or another"),
+            MARKED("found.what_the_engine_gets_now", "what the engine gets now"));
+    const TableField field = frontField();
     TableImport imported = naming(csv, [&] {
         requireReadable(csv);
         std::ifstream file(csv, std::ios::binary);
         return tableFromCsv(readCsv(file), field);
     });
     const bool applied = perform(
-        tr("Import %1").arg(text(field.title)),
-        [&](Job &job) { endTable(job, quantity, m_content, top) = std::move(imported.table); },
+        tr("Import %1").arg(text(field.title)), [&](Job &job) { frontIn(job) = std::move(imported.table); },
         CellOrigin::copied);
     if (applied && !imported.doubt.empty())
         emit problem(tr("%1 Undo takes the import back.").arg(text(imported.doubt)));
 }
 
-void Session::exportTable(CalibratedQuantity quantity, TableSide side, const fs::path &csv) const {
-    const TableField field = tableIn(job(), quantity, side == TableSide::top);
-    const Job &from = job();
-    const Table2D table = side == TableSide::now
-                              ? study().blended(quantity, m_content)
-                              : endTable(from, quantity, m_content, side == TableSide::top);
-    replaceFile(csv, tableToCsv(table, field));
+void Session::exportTable(const fs::path &csv) const {
+    TableField field = frontField();
+    replaceFile(csv, tableToCsv(frontTable(), field));
 }
 
 void Session::closeJob() {
@@ -186,6 +190,7 @@ void Session::closeJob() {
     m_verdictWork->forget();
     m_opening->forget();
     m_undo.clear();
+    m_extra.reset();
     m_cell = m_anchor = {};
     m_verdict.reset();
     m_explanation.reset();
@@ -283,6 +288,7 @@ void Session::judge() {
 void Session::show(const JobChange &theirs, const JobChange &step) {
     renewStudy();
     refreshUnits();
+    holdExtra();
     holdCell();
     judge();
     if (!theirs.empty()) emit jobChanged(theirs);
@@ -321,18 +327,71 @@ const Table2D &Session::tableAt(TableSide side) const {
 }
 
 const Table2D &Session::table() const {
-    return tableAt(TableSide::base);
+    const ExtraTable *other = extra();
+    return other ? other->table : tableAt(TableSide::base);
+}
+
+const ExtraTable *Session::extra() const {
+    if (!m_extra) return nullptr;
+    const std::size_t place = job().extras.placeOf(*m_extra);
+    return place < job().extras.size() ? &job().extras[place] : nullptr;
+}
+
+// The rows of the tables of the quantity, or of the one that lies there, are loads of the engine.
+bool Session::overEngine() const {
+    const ExtraTable *other = extra();
+    if (!other) return true;
+    const TableKindDefinition &kind = definitionOf(other->kind);
+    return kind.x.key == axes::engineSpeed.key && kind.y.key == axes::load.key;
+}
+
+OperatingPoint Session::place() const {
+    const double ambient = job().conditions.ambientKpa;
+    if (extra() && overEngine()) return {m_content, table().x()[m_cell.x], table().y()[m_cell.y]};
+    const double rpm = extra() ? m_rpm : table().x()[m_cell.x], y = extra() ? m_y : table().y()[m_cell.y];
+    return {m_content, rpm, m_quantity == CalibratedQuantity::boost ? ambient : loadOfAxis(job(), y)};
+}
+
+// The cursor stays where it was, as well as the axes allow.
+void Session::standAt(double x, double y) {
+    m_cell = m_anchor = {table().x().nearest(x), table().y().nearest(y)};
+    m_kept.clear();
+    m_keeping = false;
+}
+
+void Session::setExtra(RecordId id) {
+    if (m_extra == id || job().extras.placeOf(id) >= job().extras.size()) return;
+    const OperatingPoint here = place();
+    if (!extra()) {
+        m_rpm = table().x()[m_cell.x];
+        m_y = table().y()[m_cell.y];
+    }
+    m_extra = id;
+    if (overEngine())
+        standAt(here.rpm, here.loadKpa);
+    else
+        standAt(table().x().first(), table().y().first());
+    emit selectionChanged();
+}
+
+// The table may have gone, by undo too: then the quantity's lie there again.
+void Session::holdExtra() {
+    if (!m_extra || extra()) return;
+    m_extra.reset();
+    standAt(m_rpm, m_y);
+    emit selectionChanged();
 }
 
 void Session::setQuantity(CalibratedQuantity quantity) {
-    if (quantity == m_quantity) return;
-    const double rpm = table().x()[m_cell.x];
-    const double y = table().y()[m_cell.y];
+    if (quantity == m_quantity && !extra()) return;
+    double rpm = extra() ? m_rpm : table().x()[m_cell.x], y = extra() ? m_y : table().y()[m_cell.y];
+    if (extra() && overEngine()) {
+        rpm = table().x()[m_cell.x];
+        if (quantity != CalibratedQuantity::boost) y = axisOfLoad(job(), table().y()[m_cell.y]);
+    }
+    m_extra.reset();
     m_quantity = quantity;
-    // The cursor stays where it was in rpm and load, as well as the other axes allow.
-    m_cell = m_anchor = {table().x().nearest(rpm), table().y().nearest(y)};
-    m_kept.clear();
-    m_keeping = false;
+    standAt(rpm, y);
     emit selectionChanged();
 }
 
@@ -357,12 +416,14 @@ CellRange Session::selection() const {
 }
 
 Table2D Session::frontTable() const {
+    if (extra()) return table();
     if (m_side == TableSide::now) return study().blended(m_quantity, m_content);
     return tableAt(m_side);
 }
 
 void Session::goTo(const OperatingPoint &at, CalibratedQuantity quantity) {
     setContent(at.content);
+    m_extra.reset();
     m_quantity = quantity;
     const bool boost = quantity == CalibratedQuantity::boost;
     m_cell = m_anchor = {table().x().nearest(at.rpm),

@@ -26,7 +26,7 @@ template <class T>
 class Work;
 class WorkSignals;
 
-/// Which of the three tables stands in front.
+/// Which of the three tables of the quantity stands in front.
 enum class TableSide { base, now, top };
 TableEnd endOf(TableSide side);
 
@@ -57,8 +57,9 @@ class Session : public QObject {
     void createJob(const std::filesystem::path &path, const Job &job);
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
     void exportJob(const std::filesystem::path &document) const;
-    void importTable(CalibratedQuantity quantity, bool top, const std::filesystem::path &csv);
-    void exportTable(CalibratedQuantity quantity, TableSide side, const std::filesystem::path &csv) const;
+    /// The table in front becomes what a file holds; not of a blend, which two tables could make.
+    void importTable(const std::filesystem::path &csv);
+    void exportTable(const std::filesystem::path &csv) const;
     void closeJob();
     std::filesystem::path path() const;
     bool readOnly() const;
@@ -78,7 +79,12 @@ class Session : public QObject {
     double content() const { return m_content; }
     void setContent(double content); ///< held to 0–1
     CalibratedQuantity quantity() const { return m_quantity; }
+    /// Puts its tables on the bench.
     void setQuantity(CalibratedQuantity quantity);
+    /// The other table of the controller that lies on the bench instead; nullptr: the quantity's lie there.
+    const ExtraTable *extra() const;
+    std::optional<RecordId> extraId() const { return m_extra; }
+    void setExtra(RecordId id); ///< nothing happens where the job has no such table
     TableSide side() const { return m_side; }
     void setSide(TableSide side);
     CellIndex cell() const { return m_cell; }
@@ -98,10 +104,19 @@ class Session : public QObject {
     /// The breakpoints of another table nearest to a cell, or to the selected cells.
     CellIndex inFront(const Table2D &front, CellIndex cell) const;
     CellSet chosenIn(const Table2D &front) const;
-    TableField frontField() const;                ///< name, unit and range of the table in front
-    Table2D frontTable() const;                   ///< what the table in front shows
+    TableField frontField() const; ///< name, unit, range and axes of the table in front
+    Table2D frontTable() const;    ///< what the table in front shows
+    /// What the engine gets of both tables of the quantity is in front, rather than a table of its own.
+    bool frontIsBlend() const { return !m_extra && m_side == TableSide::now; }
+    /// The table in front as the job calls it; of a blend both ends.
+    std::vector<std::string> frontPaths() const;
+    Table2D &frontIn(Job &job) const;             ///< not of a blend
     const Table2D &tableAt(TableSide side) const; ///< base: the low end at the content, top: the high end
-    const Table2D &table() const;                 ///< base table of the quantity: its axes are the cursor's
+    const Table2D &
+    table() const; ///< the base table, or the other table on the bench: its axes are the cursor's
+    /// Where on the engine the cursor stands, or stood before it went to a table over something else than
+    /// speed and load. A boost target stands at no load: then it is the ambient pressure.
+    OperatingPoint place() const;
 
     QString today() const; ///< date by the session's clock, ISO 8601
     QString now() const;   ///< date and time, UTC, ISO 8601
@@ -143,6 +158,9 @@ class Session : public QObject {
     void refreshUnits();
     void judge();
     void holdCell();
+    void holdExtra();
+    void standAt(double x, double y);
+    bool overEngine() const;
     void stepHistory(bool forward);
 
     Clock m_clock;
@@ -157,6 +175,8 @@ class Session : public QObject {
     double m_content = 0;
     CalibratedQuantity m_quantity = CalibratedQuantity::spark;
     TableSide m_side = TableSide::now;
+    std::optional<RecordId> m_extra;
+    double m_rpm = 0, m_y = 0; ///< where the cursor stood in the tables of the quantity
     CellIndex m_cell, m_anchor;
     CellSet m_kept;         ///< selected beside the rectangle of anchor and cell
     bool m_keeping = false; ///< it stays when the cursor moves

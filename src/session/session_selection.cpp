@@ -9,6 +9,7 @@
 namespace wheelwright {
 
 TableField Session::frontField() const {
+    if (const ExtraTable *other = extra()) return fieldOf(*other);
     TableField field = tableIn(job(), m_quantity, m_side == TableSide::top);
     const PhraseText quantity = quantityTitle(m_quantity);
     if (m_side == TableSide::now)
@@ -17,6 +18,21 @@ TableField Session::frontField() const {
     else if (definitionOf(job().calibration.school).levels)
         field.title = {MARKED("table.level", "{A}, level"), {}, {}, {quantity}};
     return field;
+}
+
+std::vector<std::string> Session::frontPaths() const {
+    if (extra()) return {frontField().path};
+    std::vector<std::string> paths;
+    for (const bool high : {false, true})
+        if (m_side == TableSide::now || high == (m_side == TableSide::top))
+            paths.push_back(endPath(job(), m_quantity, m_content, high));
+    if (paths.size() == 2 && paths[0] == paths[1]) paths.pop_back();
+    return paths;
+}
+
+Table2D &Session::frontIn(Job &job) const {
+    if (extra()) return job.extras[job.extras.placeOf(*m_extra)].table;
+    return endTable(job, m_quantity, m_content, m_side == TableSide::top);
 }
 
 void Session::keepSelection() {
@@ -69,7 +85,7 @@ bool Session::selectWhere(const QString &query) {
         const TableField field = frontField();
         const Table2D front = frontTable();
         const CellSet found =
-            find(front, parseCellQuery(query.toStdString(), field.dimension, m_units, field.yDimension()));
+            find(front, parseCellQuery(query.toStdString(), field.dimension, m_units, field.x, field.y));
         if (found.empty()) {
             emit problem(tr("No cell of %1 answers '%2'.").arg(text(field.title), query));
             return false;

@@ -274,14 +274,12 @@ void Shell::importTableFile(const QString &path) {
             tr("%1 is a table. Open the job that it belongs to first.").arg(QFileInfo(path).fileName()));
         return;
     }
-    if (m_session.side() == TableSide::now) {
-        m_notice->say(
-            tr("Choose the table that %1 replaces: base or top, in Tables.").arg(QFileInfo(path).fileName()));
+    if (m_session.frontIsBlend()) {
+        m_notice->say(tr("Choose the table that %1 replaces: base or top, or one from the drawer, in Tables.")
+                          .arg(QFileInfo(path).fileName()));
         return;
     }
-    attempt([&] {
-        m_session.importTable(m_session.quantity(), m_session.side() == TableSide::top, toPath(path));
-    });
+    attempt([&] { m_session.importTable(toPath(path)); });
 }
 
 void Shell::importJobDocument(const QString &path) {
@@ -301,8 +299,7 @@ void Shell::exportJob() {
 void Shell::exportTable() {
     const QString path =
         QFileDialog::getSaveFileName(this, tr("Export the table in front"), {}, tr("CSV (*.csv)"));
-    if (!path.isEmpty())
-        attempt([&] { m_session.exportTable(m_session.quantity(), m_session.side(), toPath(path)); });
+    if (!path.isEmpty()) attempt([&] { m_session.exportTable(toPath(path)); });
 }
 
 // Copy and paste act on whatever has the focus and knows how.

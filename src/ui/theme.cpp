@@ -78,6 +78,12 @@ QColor Theme::shade(double c, double magnitude) const {
                 : fromOklch(0.965 - 0.50 * m, 0.008 + chromaOf(c) * m, hueOf(c));
 }
 
+QColor Theme::plainShade(double magnitude) const {
+    const double m = std::clamp(magnitude, 0.0, 1.0);
+    constexpr double faint = 0.012, paperHue = 85; // the paper's own tint
+    return fromOklch(shop ? 0.27 + 0.50 * m : 0.965 - 0.50 * m, faint, paperHue);
+}
+
 QColor Theme::difference(double step) const {
     constexpr double less = 165, more = 330, most = 0.14; // hues in degrees, chroma
     const double m = std::clamp(std::abs(step), 0.0, 1.0);

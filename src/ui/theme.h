@@ -23,6 +23,8 @@ struct Theme {
     QColor content(double content) const;
     /// A cell of that content: from paper (0) to ink (1) in one hue.
     QColor shade(double content, double magnitude) const;
+    /// The same of a table that belongs to no content: in no hue.
+    QColor plainShade(double magnitude) const;
     /// Of a difference from −1 to 1: two hues that no content has, around blank.
     QColor difference(double step) const;
     /// Black or white text, whichever can be read on it.

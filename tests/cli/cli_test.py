@@ -709,11 +709,23 @@ class Command(unittest.TestCase):
         out = self.json("table", "edit", self.job, "extras.Pump fuel", "--expression", "-1", "--where", "> 20 above 20 psi")
         self.assertAlmostEqual(out["where_read"]["above_kpa"], 137.895, delta=0.001)  # absolute, and it says so
         text = self.run_cli("table", "export", self.job, "extras.Pump fuel", "--csv", "-").stdout
-        self.assertTrue(text.startswith("spark_deg / load_kpa / rpm,1000,"), text)
+        self.assertTrue(text.startswith("spark_ceiling_deg / load_kpa / rpm,1000,"), text)
         source = self.folder / "c.csv"
         source.write_text(text.replace("60,22,", "60,23,"))
         self.assertEqual(self.json("table", "import", self.job, "extras.Pump fuel", "--csv", source)["changed_cells"], 1)
-        self.refused("table", "export", self.job, "extras.Cranking", "--csv", "-", words=["job get"])
+        source.write_text(text.replace("spark_ceiling_deg", "spark_deg").replace("60,22,", "60,24,"))
+        self.assertEqual(self.json("table", "import", self.job, "extras.Pump fuel", "--csv", source)["changed_cells"], 1)
+        # Those over other axes too, each under its own label.
+        text = self.run_cli("table", "export", self.job, "extras.Cranking", "--csv", "-").stdout
+        self.assertTrue(text.startswith("cranking / content / coolant_c,-10,0,20,"), text)
+        source.write_text(text.replace("0,4,3,", "0,4.5,3,"))
+        self.assertEqual(self.json("table", "import", self.job, "extras.Cranking", "--csv", source)["changed_cells"], 1)
+        self.refused("table", "import", self.job, "extras.After start", "--csv", source, words=["cranking", "after_start"])
+        out = self.json("table", "edit", self.job, "extras.Cranking", "--expression", "+0.5", "--where", "> 0 above 60 % below 10 °C")
+        self.assertEqual((out["changed_cells"], out["where_read"]["above_content"], out["where_read"]["below_coolant_c"]), (4, 0.6, 10))
+        # A lock goes with the table's name, and goes when the table does.
+        self.json("job", "set", self.job, "calibration.extras[Cranking].name", "Winter cranking")
+        self.assertEqual(self.json("job", "get", self.job, "calibration.extras[Winter cranking]")["name"], "Winter cranking")
         record = self.json("job", "get", self.job, "calibration.extras[Half and half]")
         self.assertEqual((record["content"], record["plus_minus"]), (0.4, 1.5))
         self.json("job", "set", self.job, "calibration.extras[Half and half].plus_minus", 2)

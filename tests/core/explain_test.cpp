@@ -194,7 +194,7 @@ void ExplainTest::cells() {
                         sound(job, t);
                         NEAR(t.result.value, own.cell(at));
                         NEAR(in(t, "rpm"), own.x()[at.x]);
-                        NEAR(in(t, std::string(tableIn(job, q, top).yTitle().text)), own.y()[at.y]);
+                        NEAR(in(t, std::string(tableIn(job, q, top).y.title.text)), own.y()[at.y]);
                         NEAR(in(t, "E"), top ? ends.highContent : ends.lowContent);
                         NEAR(in(t, "w"), top ? ends.weight : 1 - ends.weight);
                         NEAR(shown(t, 0), in(t, "w"));

@@ -110,7 +110,7 @@ void VerifyTest::checksOpenOnEveryJob() {
     }
     for (const TableField &t : allTables()) {
         const double v = t.of(tiny).cells().front();
-        const bool throttle = t.yKey != "load_kpa";
+        const bool throttle = t.y.key != "load_kpa";
         t.of(tiny) = Table2D::uniform(Axis({3000}), Axis({throttle ? 100.0 : 90.0}), v);
         t.of(huge) = Table2D::uniform(Axis(rpm), throttle ? Axis({0, 100}) : Axis(load), v);
     }

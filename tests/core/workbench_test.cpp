@@ -246,7 +246,7 @@ void WorkbenchTest::anotherLoadAxisIsTheSameEngine() {
     // Straight from throttle to pressure, so that lines between breakpoints are the same lines.
     job.engine.throttleKpa = Curve({0, 100}, {10, 300});
     const Job other = changeLoadAxis(job, static_cast<LoadAxis>(axis));
-    QCOMPARE(tableIn(other, CalibratedQuantity::spark, false).yKey,
+    QCOMPARE(tableIn(other, CalibratedQuantity::spark, false).y.key,
              std::string(axis == static_cast<int>(LoadAxis::airMass) ? "air_mass_mg" : "throttle_percent"));
     std::mt19937 random(4);
     std::uniform_real_distribution<> rpm(500, 7500), load(20, 280), content(0, 1);
@@ -295,7 +295,7 @@ void WorkbenchTest::throttleNeedsACurveThatRises() {
 void WorkbenchTest::boostByGear() {
     const Job job = demoJob();
     const Job gears = changeBoostAxis(job, BoostAxis::gear);
-    QCOMPARE(tableIn(gears, CalibratedQuantity::boost, false).yKey, std::string("gear"));
+    QCOMPARE(tableIn(gears, CalibratedQuantity::boost, false).y.key, std::string("gear"));
     const Table2D &t = gears.calibration.of(CalibratedQuantity::boost).top;
     QCOMPARE(t.y().points(), std::vector<double>({1, 2, 3, 4, 5, 6}));
     const Table2D &was = job.calibration.of(CalibratedQuantity::boost).top;

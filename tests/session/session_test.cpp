@@ -73,6 +73,18 @@ class SessionTest : public QObject {
     double cell() const { return m_session->frontTable().cell(m_session->cell()); }
 
     std::unique_ptr<QTemporaryDir> m_dir;
+    void standBefore(TableSide side) {
+        m_session->setQuantity(CalibratedQuantity::spark);
+        m_session->setSide(side);
+    }
+    void importInto(TableSide side, const std::filesystem::path &csv) {
+        standBefore(side);
+        m_session->importTable(csv);
+    }
+    void exportFrom(TableSide side, const std::filesystem::path &csv) {
+        standBefore(side);
+        m_session->exportTable(csv);
+    }
     std::unique_ptr<Session> m_session;
 };
 
@@ -177,7 +189,7 @@ void SessionTest::exportsWhatIsAskedFor() {
     }));
     m_session->setContent(0.3);
     for (const TableSide side : {TableSide::base, TableSide::now, TableSide::top}) {
-        m_session->exportTable(CalibratedQuantity::spark, side, file("out.csv"));
+        exportFrom(side, file("out.csv"));
         m_session->setQuantity(CalibratedQuantity::spark);
         m_session->setSide(side);
         std::ifstream in(file("out.csv"));
@@ -190,13 +202,12 @@ void SessionTest::exportsWhatIsAskedFor() {
 void SessionTest::doubtsAndRefusalsAreSaid() {
     QSignalSpy problems(m_session.get(), &Session::problem);
     write("doubt.csv", "x,1000,2000\n50,0.9,0.88\n100,0.85,0.86\n");
-    m_session->importTable(CalibratedQuantity::spark, true, file("doubt.csv"));
+    importInto(TableSide::top, file("doubt.csv"));
     QCOMPARE(problems.size(), 1);
     QVERIFY(problems[0][0].toString().contains(QStringLiteral("λ")));
     QVERIFY(m_session->undoStack().canUndo());
     write("label.csv", "lambda / load_kpa / rpm,1000,2000\n50,0.9,0.88\n100,0.85,0.86\n");
-    EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("label.csv")),
-                       "label.csv", "'lambda'");
+    EXPECT_INPUT_ERROR(importInto(TableSide::top, file("label.csv")), "label.csv", "'lambda'");
     EXPECT_INPUT_ERROR(m_session->exportJob(file("a.wwjob")), "never replaces a job");
     QVERIFY(CellEditor(*m_session).pasteCells(QStringLiteral("lambda / load_kpa / rpm\t1000\n50\t0.9\n")) ==
             CellEditor::PasteResult::refused);
@@ -322,12 +333,12 @@ void SessionTest::copiesInTheShownUnit() {
 
 void SessionTest::tableFilesGoOutAndIn() {
     const Job before = m_session->job();
-    m_session->exportTable(CalibratedQuantity::spark, TableSide::base, file("spark.csv"));
-    m_session->exportTable(CalibratedQuantity::spark, TableSide::now, file("now.csv"));
-    m_session->importTable(CalibratedQuantity::spark, true, file("spark.csv"));
+    exportFrom(TableSide::base, file("spark.csv"));
+    exportFrom(TableSide::now, file("now.csv"));
+    importInto(TableSide::top, file("spark.csv"));
     QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top ==
             before.calibration.of(CalibratedQuantity::spark).base);
-    m_session->importTable(CalibratedQuantity::spark, true, file("now.csv"));
+    importInto(TableSide::top, file("now.csv"));
     QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).top ==
             Study(before).blended(CalibratedQuantity::spark, m_session->content()));
     m_session->exportJob(file("whole.json"));
@@ -339,8 +350,7 @@ void SessionTest::tableFilesGoOutAndIn() {
 void SessionTest::aBadFileLeavesTheJobAlone() {
     const Job before = m_session->job();
     write("bad.csv", "load,1000,2000\n50,10,ten\n");
-    EXPECT_INPUT_ERROR(m_session->importTable(CalibratedQuantity::spark, true, file("bad.csv")),
-                       "bad.csv, line 2, column 3", "ten");
+    EXPECT_INPUT_ERROR(importInto(TableSide::top, file("bad.csv")), "bad.csv, line 2, column 3", "ten");
     write("bad.json", "{\"format\": 3}");
     EXPECT_INPUT_ERROR(m_session->importJob(file("bad.json"), file("c.wwjob")), "bad.json, format");
     EXPECT_INPUT_ERROR(m_session->openJob(file("bad.csv")), "another kind");
@@ -362,7 +372,7 @@ void SessionTest::secondSessionIsReadOnly() {
 void SessionTest::cursorSurvivesOtherAxes() {
     write("small.csv", "load,1000,2000\n50,10,12\n100,8,9\n");
     m_session->setCell({20, 20});
-    m_session->importTable(CalibratedQuantity::spark, false, file("small.csv"));
+    importInto(TableSide::base, file("small.csv"));
     QVERIFY(m_session->cell() == (CellIndex{1, 1}));
     m_session->undo();
     m_session->setCell({20, 20});

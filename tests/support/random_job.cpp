@@ -28,7 +28,7 @@ Axis randomAxis(Random &r, double first, double step) {
 }
 
 Table2D randomTable(Random &r, const TableField &field) {
-    const bool load = field.yKey == "load_kpa";
+    const bool load = field.y.key == "load_kpa";
     Axis x = randomAxis(r, between(r, 300, 900), 500);
     Axis y = randomAxis(r, between(r, 0, 20), load ? 25 : 4);
     std::vector<double> cells;

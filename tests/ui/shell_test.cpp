@@ -13,7 +13,6 @@
 #include "ui/theme.h"
 #include "ui/views/job/job_view.h"
 #include "ui/views/tables/calibration_dialogs.h"
-#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/views/verify/verify_view.h"
 #include "ui/widgets/content_ruler.h"
@@ -387,24 +386,11 @@ void ShellTest::aWrongEntryStaysToBePutRight() {
     QVERIFY(std::abs(m_session->frontTable().cell(m_session->cell()) - 15) < 1e-9);
 }
 
-// Other tables, another school and revisions, through their windows; all of it undone.
+// Another school and revisions, through their windows; all of it undone.
 void ShellTest::calibrationWindowsWork() {
     openDemo();
     m_shell->showStation(QStringLiteral("tables"));
     const Job before = m_session->job();
-    ExtraTablesDialog extras(*m_session, m_shell.get());
-    extras.show();
-    QCOMPARE(extras.list()->count(), static_cast<int>(before.extras.size()));
-    extras.add(TableKind::sparkFallback);
-    QCOMPARE(m_session->job().extras.back().name, std::string("Fallback spark"));
-    QCOMPARE(extras.list()->currentRow(), extras.list()->count() - 1);
-    extras.cells()->item(0, 0)->setText(QStringLiteral("+2.5"));
-    QCOMPARE(m_session->job().extras.back().table.cell(0, 0), 12.5);
-    extras.cells()->item(0, 0)->setText(QStringLiteral("lots")); // refused, and the number is back
-    QCOMPARE(m_session->job().extras.back().table.cell(0, 0), 12.5);
-    QVERIFY(extras.cells()->item(0, 0)->text().startsWith(QStringLiteral("12.5")));
-    extras.close();
-
     ConvertDialog convert(*m_session, m_shell.get());
     auto *school = convert.findChildren<QComboBox *>().front();
     school->setCurrentIndex(2); // the fuel model, which takes true VE by itself
@@ -708,9 +694,7 @@ void ShellTest::findAnything() {
     QCOMPARE(m_shell->station(), QStringLiteral("job"));
     QVERIFY(find("half and half").contains(QStringLiteral("table")));
     QCOMPARE(m_shell->station(), QStringLiteral("tables"));
-    auto *tables = m_shell->findChild<ExtraTablesDialog *>();
-    QVERIFY(tables && tables->list()->currentItem()->text() == QStringLiteral("Half and half"));
-    tables->close();
+    QVERIFY(m_session->extra() && m_session->extra()->name == "Half and half");
     QVERIFY(find("injector duty check").contains(QStringLiteral("check")));
     QCOMPARE(m_shell->station(), QStringLiteral("verify"));
     QCOMPARE(m_session->cell().x, m_session->table().x().nearest(7000));

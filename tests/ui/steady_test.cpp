@@ -3,7 +3,6 @@
 #include "ui/new_job_dialog.h"
 #include "ui/views/flow/injector_change_dialog.h"
 #include "ui/views/tables/calibration_dialogs.h"
-#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/regrid_dialog.h"
 #include "ui/views/tables/table_grid.h"
 #include "ui/views/tables/tables_view.h"
@@ -236,7 +235,6 @@ void SteadyTest::dialogsFitTheScreen() {
         [&]() -> QDialog * { return new ConvertDialog(session); },
         [&]() -> QDialog * { return new RevisionsDialog(session); },
         [&]() -> QDialog * { return new RegridDialog(session); },
-        [&]() -> QDialog * { return new ExtraTablesDialog(session); },
         [&]() -> QDialog * { return new InjectorChangeDialog(session); }};
     for (const QSize room : {QSize(480, 320), QSize(640, 400), QSize(3000, 2000)})
         for (const auto &make : all) {

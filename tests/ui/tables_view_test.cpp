@@ -8,7 +8,6 @@
 #include "support/test_window.h"
 #include "ui/new_job_dialog.h"
 #include "ui/text.h"
-#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/regrid_dialog.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/widgets/report_view.h"
@@ -72,8 +71,6 @@ class TablesViewTest : public QObject {
     void breakpointsAreTyped();
     void curveIsDragged();
     void curveByKeyboard();
-    void budgetStandsBesideTheCorrections();
-    void aCeilingIsFoundOnAFuel();
     void aGuessTypedAnewIsSaid();
     void aNewJobIsEstimated();
     void tablesByAirMassShowTheirAxis();
@@ -267,8 +264,8 @@ void TablesViewTest::aBlockWithAxesAsks() {
 void TablesViewTest::breakpointsAreTyped() {
     RegridDialog dialog(session());
     dialog.show();
-    auto *rpm = dialog.findChild<QLineEdit *>(QStringLiteral("rpm"));
-    auto *load = dialog.findChild<QLineEdit *>(QStringLiteral("load"));
+    auto *rpm = dialog.findChild<QLineEdit *>(QStringLiteral("across"));
+    auto *load = dialog.findChild<QLineEdit *>(QStringLiteral("down"));
     QVERIFY(dialog.words().contains(QStringLiteral("breakpoints it has")));
     rpm->setText(QStringLiteral("3000 1000"));
     QVERIFY2(dialog.words().contains(QStringLiteral("rpm")), qPrintable(dialog.words()));
@@ -336,63 +333,6 @@ void TablesViewTest::curveByKeyboard() {
     session().setContent(0.2);
     QTest::keyClick(plot, Qt::Key_Insert);
     QCOMPARE(points().size(), before.size());
-}
-
-void TablesViewTest::budgetStandsBesideTheCorrections() {
-    ExtraTablesDialog extras(session());
-    extras.show();
-    const auto *budget = extras.findChild<ReportView *>();
-    QVERIFY(budget && budget->accessibleName().contains(QStringLiteral("budget")));
-    const double load = session().table().y()[session().cell().y];
-    const double rpm = session().table().x()[session().cell().x];
-    const auto delivered = [&] {
-        return shown(sparkBudget(Study(session().job()), {session().content(), rpm, load}).usualDeg,
-                     Dimension::sparkAngle, session().units());
-    };
-    QVERIFY2(budget->words().contains(delivered()), qPrintable(budget->words()));
-    const QString before = budget->words();
-    QVERIFY(session().perform(QStringLiteral("hot coolant takes more"), [](Job &job) {
-        for (ExtraTable &e : job.extras)
-            if (e.kind == TableKind::sparkCoolant)
-                for (std::size_t x = 0; x < e.table.x().size(); ++x)
-                    e.table.setCell({x, 0}, -7);
-    }));
-    settle();
-    QVERIFY(budget->words() != before && budget->words().contains(delivered()));
-}
-
-// A new ceiling holds what nobody has said; its content, its ± and where its numbers come from can be said.
-void TablesViewTest::aCeilingIsFoundOnAFuel() {
-    ExtraTablesDialog extras(session());
-    extras.show();
-    extras.add(TableKind::sparkCeiling);
-    const std::size_t at = session().job().extras.size() - 1;
-    const auto now = [&]() -> const ExtraTable & { return session().job().extras[at]; };
-    QVERIFY(extras.foundAt()->isVisible() && guessed(now().table.origin({2, 1})));
-    const auto type = [](QLineEdit *line, const char *words) {
-        line->selectAll();
-        QTest::keyClicks(line, QString::fromUtf8(words));
-        QTest::keyClick(line, Qt::Key_Return);
-    };
-    type(extras.foundAt(), "62");
-    type(extras.plusMinus(), "1.5");
-    COMPARE_NEAR(now().content, 0.62, 1e-9);
-    QCOMPARE(now().plusMinus, 1.5);
-    extras.cells()->item(1, 2)->setText(QStringLiteral("40")); // the very number that stands there
-    QVERIFY(now().table.origin({2, 1}) == CellOrigin::typed && now().table.cell(2, 1) == 40);
-    QVERIFY(guessed(now().table.origin({1, 1})));
-    extras.cells()->clearSelection();
-    extras.cells()->item(0, 0)->setSelected(true);
-    extras.cells()->item(0, 1)->setSelected(true);
-    extras.sayOrigin(CellOrigin::knockSeen);
-    QVERIFY(now().table.origin({0, 0}) == CellOrigin::knockSeen &&
-            now().table.origin({1, 0}) == CellOrigin::knockSeen && guessed(now().table.origin({2, 0})));
-    session().undo();
-    QVERIFY(guessed(now().table.origin({0, 0})));
-    type(extras.foundAt(), "lots");
-    COMPARE_NEAR(now().content, 0.62, 1e-9);
-    extras.list()->setCurrentRow(0); // a correction stands at no content
-    QVERIFY(!extras.foundAt()->isVisible());
 }
 
 // Typing what a guess holds already says it; nothing else of the table is said.

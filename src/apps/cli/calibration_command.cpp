@@ -65,7 +65,7 @@ int convert(const ConvertArguments &a) {
                               {"mean", e.mean},
                               {"content", e.content},
                               {"rpm", e.rpm},
-                              {tableIn(job, e.quantity, false).yKey, e.y}});
+                              {tableIn(job, e.quantity, false).y.key, e.y}});
             exact &= std::abs(e.worst) < 1e-9 || std::abs(e.worstRelative) < 1e-9;
         }
         Json levels = Json::array();
@@ -78,12 +78,12 @@ int convert(const ConvertArguments &a) {
         after = changeLoadAxis(
             job, static_cast<LoadAxis>(chosen("calibration.load_axis", a.loadAxis, "--load-axis")));
         const TableField spark = tableIn(after, CalibratedQuantity::spark, false);
-        out = {{"load_axis", a.loadAxis}, {spark.yKey, spark.of(after).y().points()}};
+        out = {{"load_axis", a.loadAxis}, {spark.y.key, spark.of(after).y().points()}};
     } else if (!a.boostAxis.empty()) {
         after = changeBoostAxis(
             job, static_cast<BoostAxis>(chosen("calibration.boost_axis", a.boostAxis, "--boost-axis")));
         const TableField boost = tableIn(after, CalibratedQuantity::boost, false);
-        out = {{"boost_axis", a.boostAxis}, {boost.yKey, boost.of(after).y().points()}};
+        out = {{"boost_axis", a.boostAxis}, {boost.y.key, boost.of(after).y().points()}};
     } else {
         MeaningChange c = changeFuelMeaning(
             job, static_cast<FuelMeaning>(chosen("calibration.fuel_meaning", a.meaning, "--meaning")));
@@ -246,7 +246,7 @@ int diff(const DiffArguments &a) {
             entry["worst"] = d.worst;
             entry["rpm"] = d.rpm;
             const TableField &f = *tableByPath(d.path);
-            entry[tableIn(first, f.quantity, f.top).yKey] = d.y;
+            entry[tableIn(first, f.quantity, f.top).y.key] = d.y;
         }
         list.push_back(entry);
     }
@@ -291,7 +291,7 @@ int regridTable(const RegridArguments &a) {
            {"worst", r.worst},
            {"mean", r.mean},
            {"rpm", r.x},
-           {field->yKey, r.y},
+           {field->y.key, r.y},
            {"cells", r.table.cells()},
            {"applied", a.apply}},
           a.json);

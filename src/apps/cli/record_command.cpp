@@ -5,6 +5,7 @@
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
 #include "core/job/curve_text.h"
+#include "core/job/named_tables.h"
 #include "core/job/revision.h"
 #include "core/job/statements.h"
 #include "core/study/extra_tables.h"
@@ -156,7 +157,12 @@ void setRecord(Job &job, const RecordList &list, std::size_t record, const Recor
     const FieldContent content =
         contentFrom(f.read(job, record), text, list.path + " " + f.key, f.least, f.most, f.dimension);
     validate(list, f, record, content);
+    const FieldContent before = f.read(job, record);
+    if (list.path == "calibration.extras" && f.key == "name")
+        return renameExtra(job, record, std::get<std::string>(content));
     f.write(job, record, content);
+    if (&f == &list.fields.front() && std::holds_alternative<std::string>(content)) // as in the window
+        renameReferences(job, list.path, std::get<std::string>(before), std::get<std::string>(content));
 }
 
 void setValue(Job &job, const std::string &key, const std::string &text) {
@@ -206,8 +212,16 @@ void write(const Arguments &a, const std::string &what, const std::string &key,
     JobEdit edit(a.job, true);
     Job after = edit.before();
     change(after);
+    // By its place, since it may have got another name.
+    std::string place = key;
+    if (const RecordKey k = recordKey(edit.before(), key); k.list) {
+        place = k.list->path + "[" + std::to_string(k.record + 1) + "]";
+        if (k.field) place += "." + k.field->key;
+    }
     edit.commit(after, what, CellOrigin::typed);
-    print(valueOf(after, key), a.json);
+    Json answer = valueOf(after, place);
+    if (answer.contains("key")) answer["key"] = key;
+    print(answer, a.json);
 }
 
 std::shared_ptr<Arguments> jobArguments(CLI::App *sub) {
@@ -237,8 +251,13 @@ void editRecord(const Arguments &a, const std::string &path) {
 
 void removeRecord(const Arguments &a, const std::string &path) {
     const RecordList &list = listOf(path);
-    write(a, "Take from " + format(list.title), path,
-          [&](Job &job) { list.erase(job, recordOf(list, job, a.key, path)); });
+    write(a, "Take from " + format(list.title), path, [&](Job &job) {
+        const std::size_t at = recordOf(list, job, a.key, path);
+        if (path == "calibration.extras")
+            removeExtra(job, at);
+        else
+            list.erase(job, at);
+    });
 }
 
 void addPairs(CLI::App *sub, Arguments &a) {

@@ -31,20 +31,6 @@ void requireContent(const TableArguments &a) {
         throw InputError("--content", verbatim("a volume fraction from 0 to 1"), std::to_string(a.content));
 }
 
-// CSV says what its axes are: speed and load. Of the others there is 'job get' and 'job set'.
-void requireOverSpeed(const TableTarget &target, Job job) {
-    if (!target.field().path.starts_with("calibration.extras.")) return;
-    const std::string name = target.field().path.substr(std::string_view("calibration.extras.").size());
-    const auto extra = std::ranges::find(job.extras.values(), name, &ExtraTable::name);
-    const TableKindDefinition &kind = definitionOf(extra->kind);
-    if (kind.dimension == Dimension::sparkAngle && kind.x.dimension == Dimension::engineSpeed) return;
-    throw InputError("table",
-                     verbatim("a table of spark over speed and load; of others 'job get' and 'job set' "
-                              "with calibration.extras[" +
-                              name + "].table"),
-                     "'" + std::string(kind.id) + "'");
-}
-
 void exportTable(const TableArguments &a) {
     Job job = loadJob(a.job);
     CalibratedQuantity quantity{};
@@ -62,7 +48,6 @@ void exportTable(const TableArguments &a) {
         field = tableIn(job, quantity, false);
     } else {
         const TableTarget target(job, a.table);
-        requireOverSpeed(target, job);
         table = target.of(job);
         field = target.field();
     }
@@ -115,7 +100,6 @@ int importTable(const TableArguments &a) {
     JobEdit edit(a.job, true);
     const TableTarget target = importTarget(a, edit.before());
     Job after = edit.before();
-    requireOverSpeed(target, after);
     Table2D &table = target.of(after);
     const Table2D old = table;
     TableImport imported;
@@ -175,7 +159,7 @@ int editTable(const EditArguments &a) {
     CellQuery query;
     query.compare = CellQuery::Compare::greater;
     query.value = -1e300;
-    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{}, field.yDimension());
+    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{}, field.x, field.y);
     limitTo("--rpm", a.rpm, query.leastX, query.mostX);
     limitTo("--y", a.y, query.leastY, query.mostY);
     const CellSet found = find(shown, query);
@@ -194,11 +178,14 @@ int editTable(const EditArguments &a) {
     nlohmann::ordered_json read = nlohmann::ordered_json::object();
     if (!a.where.empty()) {
         read["value"] = query.value;
-        const char *y = field.yDimension() == Dimension::pressure ? "_kpa" : "";
-        if (query.leastY) read["above" + std::string(y)] = *query.leastY;
-        if (query.mostY) read["below" + std::string(y)] = *query.mostY;
-        if (query.leastX) read["above_rpm"] = *query.leastX;
-        if (query.mostX) read["below_rpm"] = *query.mostX;
+        const std::string x = "_" + std::string(field.x.key);
+        const std::string y = field.y.key == axes::load.key          ? "_kpa"
+                              : field.y.dimension == Dimension::none ? ""
+                                                                     : "_" + std::string(field.y.key);
+        if (query.leastY) read["above" + y] = *query.leastY;
+        if (query.mostY) read["below" + y] = *query.mostY;
+        if (query.leastX) read["above" + x] = *query.leastX;
+        if (query.mostX) read["below" + x] = *query.mostX;
         read["note"] = "pressures are absolute; say psi gauge or bar gauge where that is meant";
     }
     print({{"table", a.table},

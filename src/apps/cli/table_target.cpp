@@ -30,15 +30,8 @@ TableTarget::TableTarget(const Job &job, const std::string &name) {
         const std::string own = std::string(extras) + extra.name;
         known += own + ", ";
         if (name != own) continue;
-        const TableKindDefinition &kind = definitionOf(extra.kind);
         m_extra = extra.name;
-        m_field = tableIn(job, CalibratedQuantity::spark, false);
-        m_field.path = "calibration." + own;
-        m_field.title = verbatim(extra.name);
-        m_field.dimension = kind.dimension;
-        m_field.least = kind.least;
-        m_field.most = kind.most;
-        m_field.yKey = kind.y.dimension == Dimension::pressure ? "load_kpa" : std::string(kind.y.title.text);
+        m_field = fieldOf(extra);
         return;
     }
     const auto joinKnown = [&](const std::string &own) {

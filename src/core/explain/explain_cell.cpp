@@ -3,6 +3,8 @@
 
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
+#include "core/study/content_tables.h"
+#include "core/tables/table_kind.h"
 
 #include <cmath>
 
@@ -127,9 +129,9 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
                  MARKED("working.table_cell.from.breakpoint", "breakpoint"),
                  {table.x()[cell.x], Dimension::engineSpeed},
                  ""},
-                {std::string(field.yTitle().text),
+                {std::string(field.y.title.text),
                  MARKED("working.table_cell.from.breakpoint", "breakpoint"),
-                 {table.y()[cell.y], field.yDimension()},
+                 {table.y()[cell.y], field.y.dimension},
                  ""},
                 {"E",
                  MARKED("working.table_cell.from.calibrated", "calibrated at"),
@@ -149,6 +151,60 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
     x.uncertainty = inWords(from.trust(cell));
     x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
                 {{field.least, field.dimension}, {field.most, field.dimension}}};
+    return x;
+}
+
+Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double content, CellIndex cell) {
+    const TableField field = fieldOf(extra);
+    const TableKindDefinition &kind = definitionOf(extra.kind);
+    const Table2D &t = extra.table;
+    const double at = t.x()[cell.x], down = t.y()[cell.y];
+    Explanation x;
+    x.title = field.title;
+    x.result = {t.cell(cell), field.dimension};
+    x.formula = kind.help;
+    x.inputs = {{std::string(field.x.title.text),
+                 MARKED("working.table_cell.from.breakpoint", "breakpoint"),
+                 {at, field.x.dimension},
+                 ""}};
+    if (!field.y.single())
+        x.inputs.push_back({std::string(field.y.title.text),
+                            MARKED("working.table_cell.from.breakpoint", "breakpoint"),
+                            {down, field.y.dimension},
+                            ""});
+    x.source = {
+        MARKED("working.table_cell.source", "Origin: {A}"), {}, {}, {definitionOf(t.origin(cell)).title}};
+    x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
+                {{field.least, field.dimension}, {field.most, field.dimension}}};
+    if (!kind.atContent) {
+        x.substituted = {MARKED("working.extra_cell.numbers", "here: {0}"),
+                         {{t.cell(cell), field.dimension}}};
+        x.uncertainty =
+            guessed(t.origin(cell))
+                ? MARKED("working.extra_cell.guess", "Nobody has said it: it is there to be written over.")
+                : inWords(proves(t.origin(cell)) ? CellTrust::proven : CellTrust::inferred);
+        return x;
+    }
+    const ContentTables tables(study.job(), extra.kind);
+    x.substituted = {MARKED("working.extra_cell.between", "found at {0}; what counts here at {1} is {2}"),
+                     {{extra.content, Dimension::content},
+                      {content, Dimension::content},
+                      {tables.at({content, at, down}), field.dimension}}};
+    for (const ContentTables::Level &level : tables.levels())
+        for (const ExtraTable *other : level.tables)
+            x.inputs.push_back({other->name,
+                                Phrase{MARKED("working.extra_cell.from.found_at", "found at {0}"),
+                                       {{other->content, Dimension::content}}},
+                                {other->table.lookup(at, down).value, field.dimension},
+                                "calibration.extras." + other->name});
+    x.uncertainty =
+        guessed(t.origin(cell)) ? Phrase{MARKED("working.extra_cell.guess",
+                                                "Nobody has said it: it is there to be written over.")}
+        : extra.plusMinus > 0
+            ? Phrase{MARKED("working.extra_cell.plus_minus", "Known to ± {0}."),
+                     {{extra.plusMinus, field.dimension}}}
+            : Phrase{MARKED("working.extra_cell.not_stated",
+                            "How well it is known is not stated: the margin of the limits counts.")};
     return x;
 }
 

@@ -12,6 +12,9 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
 Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top, double content,
                              CellIndex cell);
 
+/// The working of one number of another table of the controller; content: the one looked at.
+Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double content, CellIndex cell);
+
 /// The working of the weight of the top table at a content.
 Explanation explainWeight(const Study &study, CalibratedQuantity q, double content);
 

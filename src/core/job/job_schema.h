@@ -47,16 +47,14 @@ struct CurveField {
 struct TableField {
     std::string path; ///< "calibration.fuel.base"
     Phrase title;
-    CalibratedQuantity quantity;
-    bool top; ///< of the top content
-    Dimension dimension;
-    double least, most; ///< of a cell
-    double step;        ///< of one nudge
-    std::string yKey;   ///< "load_kpa", "air_mass_mg", "throttle_percent" or "gear"
-    Dimension yDimension() const;
-    double mostY() const;      ///< highest breakpoint allowed
-    PhraseText yTitle() const; ///< "load"
-    Table2D &of(Job &job) const;
+    CalibratedQuantity quantity = CalibratedQuantity::fuel; ///< of the four of the engine alone
+    bool top = false;                                       ///< of the top content; of those too
+    std::string_view holds; ///< stable: what its cells are: "fuel", "spark_intake"
+    Dimension dimension = Dimension::none;
+    double least = 0, most = 0; ///< of a cell
+    double step = 0;            ///< of one nudge
+    TableAxis x, y;
+    Table2D &of(Job &job) const; ///< of the four
     const Table2D &of(const Job &job) const;
 };
 
@@ -152,6 +150,8 @@ const TableField *tableByPath(std::string_view path);
 const TableField &tableOf(CalibratedQuantity quantity, bool top);
 /// With the unit, range and step that the job's meaning of its fuel tables gives, and the job's axes.
 TableField tableIn(const Job &job, CalibratedQuantity quantity, bool top);
+/// The same of another table of the controller.
+TableField fieldOf(const ExtraTable &extra);
 
 /// Every field with its default and every list with one record: to ask what kind of content belongs
 /// somewhere. Made once, since making a job costs more than asking it.

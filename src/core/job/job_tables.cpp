@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
 
+#include "core/tables/table_kind.h"
+
 #include <algorithm>
 #include <array>
 
@@ -11,35 +13,40 @@ using D = Dimension;
 
 std::vector<TableField> makeTables() {
     using enum CalibratedQuantity;
-    const auto load = "load_kpa"; // unless the job says otherwise
-    const auto throttle = "throttle_percent";
+    // Of their rows: unless the job says otherwise.
+    const auto table = [](std::string path, PhraseText title, CalibratedQuantity q, bool top, Dimension d,
+                          double least, double most, double step) {
+        const TableAxis y = q == boost ? axes::throttle : axes::load;
+        return TableField{std::move(path),   title, q, top, quantityId(q), d, least, most, step,
+                          axes::engineSpeed, y};
+    };
     return {
-        {"calibration.fuel.base", MARKED("calibration.fuel.base", "Fuel, base"), fuel, false,
-         D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.fuel.top", MARKED("calibration.fuel.top", "Fuel, top"), fuel, true,
-         D::volumetricEfficiency, 0, 3000, 0.5, load},
-        {"calibration.spark.base", MARKED("calibration.spark.base", "Spark, base"), spark, false,
-         D::sparkAngle, -20, 60, 0.5, load},
-        {"calibration.spark.top", MARKED("calibration.spark.top", "Spark, top"), spark, true, D::sparkAngle,
-         -20, 60, 0.5, load},
-        {"calibration.boost.base", MARKED("calibration.boost.base", "Boost target, base"), boost, false,
-         D::pressure, 20, 800, 2, throttle},
-        {"calibration.boost.top", MARKED("calibration.boost.top", "Boost target, top"), boost, true,
-         D::pressure, 20, 800, 2, throttle},
-        {"calibration.lambda.base", MARKED("calibration.lambda.base", "Lambda target, base"), lambda, false,
-         D::mixture, 0.5, 1.5, 0.005, load},
-        {"calibration.lambda.top", MARKED("calibration.lambda.top", "Lambda target, top"), lambda, true,
-         D::mixture, 0.5, 1.5, 0.005, load},
+        table("calibration.fuel.base", MARKED("calibration.fuel.base", "Fuel, base"), fuel, false,
+              D::volumetricEfficiency, 0, 3000, 0.5),
+        table("calibration.fuel.top", MARKED("calibration.fuel.top", "Fuel, top"), fuel, true,
+              D::volumetricEfficiency, 0, 3000, 0.5),
+        table("calibration.spark.base", MARKED("calibration.spark.base", "Spark, base"), spark, false,
+              D::sparkAngle, -20, 60, 0.5),
+        table("calibration.spark.top", MARKED("calibration.spark.top", "Spark, top"), spark, true,
+              D::sparkAngle, -20, 60, 0.5),
+        table("calibration.boost.base", MARKED("calibration.boost.base", "Boost target, base"), boost, false,
+              D::pressure, 20, 800, 2),
+        table("calibration.boost.top", MARKED("calibration.boost.top", "Boost target, top"), boost, true,
+              D::pressure, 20, 800, 2),
+        table("calibration.lambda.base", MARKED("calibration.lambda.base", "Lambda target, base"), lambda,
+              false, D::mixture, 0.5, 1.5, 0.005),
+        table("calibration.lambda.top", MARKED("calibration.lambda.top", "Lambda target, top"), lambda, true,
+              D::mixture, 0.5, 1.5, 0.005),
     };
 }
 
 void setAxis(const Job &job, TableField &f) {
     if (f.quantity == CalibratedQuantity::boost) {
-        if (job.calibration.boostAxis == BoostAxis::gear) f.yKey = "gear";
+        if (job.calibration.boostAxis == BoostAxis::gear) f.y = axes::gear;
         return;
     }
-    if (job.calibration.loadAxis == LoadAxis::airMass) f.yKey = "air_mass_mg";
-    if (job.calibration.loadAxis == LoadAxis::throttle) f.yKey = "throttle_percent";
+    if (job.calibration.loadAxis == LoadAxis::airMass) f.y = axes::airMass;
+    if (job.calibration.loadAxis == LoadAxis::throttle) f.y = axes::throttle;
 }
 
 } // namespace
@@ -49,23 +56,6 @@ PhraseText quantityTitle(CalibratedQuantity q) {
                                 MARKED("quantity.boost", "Boost target"),
                                 MARKED("quantity.lambda", "Lambda target")};
     return titles[static_cast<std::size_t>(q)];
-}
-
-Dimension TableField::yDimension() const {
-    return yKey == "load_kpa"      ? Dimension::pressure
-           : yKey == "air_mass_mg" ? Dimension::cycleMass
-                                   : Dimension::none;
-}
-
-double TableField::mostY() const {
-    return yKey == "load_kpa" ? 1000 : yKey == "air_mass_mg" ? 10000 : yKey == "gear" ? 12 : 100;
-}
-
-PhraseText TableField::yTitle() const {
-    return yKey == "load_kpa"      ? MARKED("table_axis.load", "load")
-           : yKey == "air_mass_mg" ? MARKED("table_axis.air_mass", "air mass")
-           : yKey == "gear"        ? MARKED("table_axis.gear", "gear")
-                                   : MARKED("table_axis.throttle", "throttle");
 }
 
 Table2D &TableField::of(Job &job) const {
@@ -110,6 +100,21 @@ std::span<const TableField> allTables() {
 
 const TableField &tableOf(CalibratedQuantity quantity, bool top) {
     return allTables()[static_cast<std::size_t>(quantity) * 2 + (top ? 1 : 0)];
+}
+
+TableField fieldOf(const ExtraTable &extra) {
+    const TableKindDefinition &d = definitionOf(extra.kind);
+    TableField f;
+    f.path = "calibration.extras." + extra.name;
+    f.title = verbatim(extra.name);
+    f.holds = d.id;
+    f.dimension = d.dimension;
+    f.least = d.least;
+    f.most = d.most;
+    f.step = d.step;
+    f.x = d.x;
+    f.y = d.y;
+    return f;
 }
 
 } // namespace wheelwright

@@ -350,13 +350,13 @@ void validate(const CurveField &f, const Curve &curve) {
 }
 
 void validate(const TableField &f, const Table2D &table) {
-    const auto axis = [&](const Axis &a, const char *name, double most) {
-        requireWithin(f.path + " " + name + " breakpoint 1", a.first(), 0, most, D::none);
-        requireWithin(f.path + " " + name + " breakpoint " + std::to_string(a.size()), a.last(), 0, most,
-                      D::none);
+    const auto axis = [&](const Axis &a, const TableAxis &of) {
+        const std::string point = f.path + " " + std::string(of.key) + " breakpoint ";
+        requireWithin(point + "1", a.first(), of.least, of.most, D::none);
+        requireWithin(point + std::to_string(a.size()), a.last(), of.least, of.most, D::none);
     };
-    axis(table.x(), "rpm", 25000);
-    axis(table.y(), f.yKey.c_str(), f.mostY());
+    axis(table.x(), f.x);
+    axis(table.y(), f.y);
     const std::vector<double> &cells = table.cells();
     for (std::size_t i = 0; i < cells.size(); ++i)
         if (!(cells[i] >= f.least && cells[i] <= f.most))

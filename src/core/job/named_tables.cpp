@@ -70,6 +70,20 @@ Table2D *namedTable(Job &job, std::string_view path) {
     return nullptr;
 }
 
+void renameExtra(Job &job, std::size_t place, const std::string &name) {
+    const std::string from = std::string(extrasPath) + job.extras.values()[place].name;
+    job.extras[place].name = name;
+    const auto &marks = std::as_const(job.cellMarks);
+    for (std::size_t i = 0; i < marks.size(); ++i)
+        if (marks[i].table == from) job.cellMarks[i].table = std::string(extrasPath) + name;
+}
+
+void removeExtra(Job &job, std::size_t place) {
+    const std::string path = std::string(extrasPath) + job.extras.values()[place].name;
+    job.extras.eraseAt(place);
+    job.cellMarks.eraseIf([&](const CellMark &m) { return m.table == path; });
+}
+
 std::string recordTablePath(const RecordList &list, RecordId id, const RecordField &field) {
     return list.path + "#" + std::to_string(id) + "." + field.key;
 }

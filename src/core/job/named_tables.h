@@ -20,6 +20,11 @@ std::vector<NamedTable> namedTables(const Job &job);
 /// nullptr when there is none of that name.
 Table2D *namedTable(Job &job, std::string_view path);
 
+/// Another name for another table of the controller; its locks and notes go with it.
+void renameExtra(Job &job, std::size_t place, const std::string &name);
+/// Takes one away, and its locks and notes: a later one of that name is another table.
+void removeExtra(Job &job, std::size_t place);
+
 /// The same tables as the job file calls them: those of a record by its id, so that the name holds whatever
 /// the record says: "calibration.levels#1048576.spark".
 std::string recordTablePath(const RecordList &list, RecordId id, const RecordField &field);

@@ -16,12 +16,15 @@ Measured angleOf(double degrees) {
     return {degrees, D::sparkAngle};
 }
 
-// "2500 rpm, 180 kPa"; an axis without a unit is named.
-Phrase placeOf(const TableField &field, double rpm, double y) {
-    const Measured speed = speedOf(rpm);
-    if (field.yDimension() == D::none)
-        return {MARKED("place.named", "{0}, {A} {1}"), {speed, {y, D::count}}, {}, {field.yTitle()}};
-    return {MARKED("place", "{0}, {1}"), {speed, {y, field.yDimension()}}};
+// "2500 rpm, 180 kPa"; an axis without a unit is named, and one row needs no naming.
+Phrase placeOf(const TableField &field, double x, double y) {
+    const auto along = [](const TableAxis &axis, double v) {
+        return axis.dimension == D::none
+                   ? Phrase{MARKED("place.along_named", "{A} {0}"), {{v, D::count}}, {}, {axis.title}}
+                   : Phrase{MARKED("place.along", "{0}"), {{v, axis.dimension}}};
+    };
+    if (field.y.single()) return along(field.x, x);
+    return {MARKED("place.of_two", "{A}, {B}"), {}, {}, {along(field.x, x), along(field.y, y)}};
 }
 
 } // namespace

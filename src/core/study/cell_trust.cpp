@@ -3,6 +3,7 @@
 
 #include "core/job/job_schema.h"
 #include "core/study/load_axis.h"
+#include "core/tables/table_kind.h"
 
 #include <algorithm>
 #include <cmath>
@@ -131,6 +132,22 @@ std::vector<CellTrust> Provenance::trust() const {
     for (std::size_t y = 0; y < table().y().size(); ++y)
         for (std::size_t x = 0; x < table().x().size(); ++x)
             all.push_back(trust({x, y}));
+    return all;
+}
+
+std::vector<CellTrust> trustIn(const Study &study, const ExtraTable &extra, double content) {
+    const TableKindDefinition &kind = definitionOf(extra.kind);
+    const Table2D &t = extra.table;
+    const bool overEngine = kind.x.key == axes::engineSpeed.key && kind.y.key == axes::load.key;
+    const std::vector<ReachAtSpeed> reach =
+        overEngine ? study.reach(kind.atContent ? extra.content : content, t.x().points())
+                   : std::vector<ReachAtSpeed>();
+    std::vector<CellTrust> all;
+    for (std::size_t y = 0; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            all.push_back(overEngine && !reach[x].reaches(t.y()[y]) ? CellTrust::never
+                          : proves(t.origin({x, y}))                ? CellTrust::proven
+                                                                    : CellTrust::inferred);
     return all;
 }
 

@@ -50,7 +50,11 @@ class Provenance {
     TableEnd m_end;
     std::vector<ReachAtSpeed> m_reach; ///< by column
 };
-/// In words: "typed", and what a trust means for the number.
+/// The same of another table, row by row: never where its axes are speed and load and the engine cannot get
+/// there, at the content that it was found at or else at the one looked at.
+std::vector<CellTrust> trustIn(const Study &study, const ExtraTable &extra, double content);
+
+/// In words: what a trust means for the number.
 PhraseText inWords(CellTrust trust);
 
 /// The notes and locks of one table's cells: nullptr without one.

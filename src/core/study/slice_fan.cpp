@@ -3,6 +3,7 @@
 
 #include "core/study/content_tables.h"
 #include "core/study/load_axis.h"
+#include "core/study/spark_budget.h"
 #include "core/tables/lambda_lines.h"
 
 namespace wheelwright {
@@ -55,7 +56,7 @@ SliceFan sliceFan(const Study &study, CalibratedQuantity q, bool alongRpm, CellI
     // A short row, blended as often as wanted.
     const auto curve = [&](double c) {
         const BlendEnds e = study.ends(q, c);
-        FanCurve out{c, {}};
+        FanCurve out{c, {c, Dimension::content}, {}};
         for (double x : fan.x)
             out.y.push_back(e.blend(e.low->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value,
                                     e.high->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value));
@@ -65,6 +66,63 @@ SliceFan sliceFan(const Study &study, CalibratedQuantity q, bool alongRpm, CellI
         fan.curves.push_back(curve(percent / 100.0));
     fan.now = curve(content);
     fan.bounds = boundsOf(study, q, speeds, loads, content);
+    return fan;
+}
+
+namespace {
+
+FanCurve rowOrColumn(const ExtraTable &extra, bool alongX, std::size_t place) {
+    const Table2D &t = extra.table;
+    const TableAxis &across = alongX ? definitionOf(extra.kind).y : definitionOf(extra.kind).x;
+    const double at = alongX ? t.y()[place] : t.x()[place];
+    FanCurve out;
+    out.at = {at, across.dimension};
+    if (across.key == axes::content.key) out.content = at;
+    for (std::size_t i = 0; i < (alongX ? t.x() : t.y()).size(); ++i)
+        out.y.push_back(alongX ? t.cell(i, place) : t.cell(place, i));
+    return out;
+}
+
+// Those of its kind by content, and the spark that they are held against.
+void addContentTables(SliceFan &fan, const Study &study, const ExtraTable &extra, bool alongX, CellIndex cell,
+                      double content) {
+    const double x = extra.table.x()[cell.x], y = extra.table.y()[cell.y];
+    const ContentTables tables(study.job(), extra.kind);
+    const auto curve = [&](double c, auto value) {
+        FanCurve out{c, {c, Dimension::content}, {}};
+        for (const double v : fan.x)
+            out.y.push_back(value(OperatingPoint{c, alongX ? v : x, alongX ? y : v}));
+        return out;
+    };
+    const auto blended = [&](const OperatingPoint &p) { return tables.at(p); };
+    for (const ContentTables::Level &level : tables.levels())
+        fan.curves.push_back(curve(level.content, blended));
+    fan.now = curve(content, blended);
+    fan.bounds.push_back(
+        {MARKED("fan.delivered", "delivered at best"),
+         curve(content, [&](const OperatingPoint &p) { return sparkBudget(study, p).bestDeg; }).y});
+}
+
+} // namespace
+
+SliceFan sliceFan(const Study &study, const ExtraTable &extra, bool alongX, CellIndex cell, double content) {
+    const TableKindDefinition &kind = definitionOf(extra.kind);
+    const Table2D &t = extra.table;
+    alongX = alongX || kind.y.single();
+    SliceFan fan;
+    fan.x = (alongX ? t.x() : t.y()).points();
+    if (kind.atContent) {
+        addContentTables(fan, study, extra, alongX, cell, content);
+        return fan;
+    }
+    for (std::size_t i = 0; i < (alongX ? t.y() : t.x()).size(); ++i)
+        fan.curves.push_back(rowOrColumn(extra, alongX, i));
+    fan.now = rowOrColumn(extra, alongX, alongX ? cell.y : cell.x);
+    if (!fan.now.content) return fan;
+    // The engine gets what lies between the rows.
+    fan.now = {content, {content, Dimension::content}, {}};
+    for (const double x : fan.x)
+        fan.now.y.push_back(t.lookup(x, content).value);
     return fan;
 }
 

@@ -75,10 +75,11 @@ SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
     Chain chain(b);
     chain.add(MARKED("budget.base", "Base table"), everywhere(low), "calibration.spark.base");
     chain.add(MARKED("budget.content", "Content"), everywhere(p.sparkDeg - low), "calibration.spark.top");
-    chain.add(MARKED("budget.intake_air", "Intake air"), byIntakeAir(job, load), "calibration.extras");
+    chain.add(MARKED("budget.intake_air", "Intake air"), byIntakeAir(job, load),
+              "calibration.extras.spark_intake");
     chain.add(MARKED("budget.coolant", "Coolant"),
               over(job, TableKind::sparkCoolant, d.coolantColdC, d.coolantUsualC, d.coolantHotC, 0),
-              "calibration.extras");
+              "calibration.extras.spark_coolant");
     Span cylinder;
     for (int i = 1; i <= static_cast<int>(job.engine.cylinders); ++i) {
         const double v = extraAt(job, TableKind::sparkCylinder, i);
@@ -86,7 +87,7 @@ SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {
         cylinder.best = std::max(cylinder.best, v);
         cylinder.usual += v / job.engine.cylinders;
     }
-    chain.add(MARKED("budget.cylinder", "Cylinder"), cylinder, "calibration.extras");
+    chain.add(MARKED("budget.cylinder", "Cylinder"), cylinder, "calibration.extras.spark_cylinder");
     if (const ExtraTable *fallback = extraInUse(job, TableKind::sparkFallback)) {
         // T = low + q (high − low): what it takes off is (1 − q) of the way down, never up.
         const double step = std::min(0.0, fallback->table.lookup(rpm, load).value - p.sparkDeg);

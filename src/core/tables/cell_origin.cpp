@@ -22,7 +22,7 @@ constexpr std::array definitions{
     CellOriginDefinition{CellOrigin::estimated, 'e', "estimated",
                          MARKED("cell_origin.estimated", "a template's estimate")},
     CellOriginDefinition{CellOrigin::assumed, 'a', "assumed",
-                         MARKED("cell_origin.assumed", "a new job's flat table")},
+                         MARKED("cell_origin.assumed", "a flat table to begin with")},
     CellOriginDefinition{CellOrigin::knockSeen, 'k', "knock_seen",
                          MARKED("cell_origin.knock_seen", "where knock was seen")},
     CellOriginDefinition{CellOrigin::sweep, 's', "sweep",

@@ -116,6 +116,17 @@ double parseIn(std::string_view number, Dimension dimension, const UnitChoice &u
     return parse(number, dimension, units, "search");
 }
 
+// Whether a number says by its unit that it is of an axis.
+bool saysToBeOf(std::string_view number, const TableAxis &axis, const UnitChoice &units) {
+    if (unitStart(number) == number.size()) return false;
+    try {
+        parseIn(number, axis.dimension, units);
+        return true;
+    } catch (const InputError &) {
+        return false;
+    }
+}
+
 bool meets(double v, const CellQuery &q) {
     using enum CellQuery::Compare;
     constexpr double same = 1e-9;
@@ -246,7 +257,7 @@ Regridded regrid(const Table2D &table, const Axis &x, const Axis &y) {
 }
 
 CellQuery parseCellQuery(std::string_view text, Dimension dimension, const UnitChoice &units,
-                         Dimension load) {
+                         const TableAxis &x, const TableAxis &y) {
     using enum CellQuery::Compare;
     std::string_view t = text;
     skipSpace(t);
@@ -271,10 +282,10 @@ CellQuery parseCellQuery(std::string_view text, Dimension dimension, const UnitC
         const bool above = take(t, "above ");
         if (!above && !take(t, "below ")) refuseQuery(t);
         const std::string_view number = takeNumber(t);
-        if (number.ends_with("rpm"))
-            (above ? query.leastX : query.mostX) = parseIn(number, Dimension::engineSpeed, units);
+        if (y.single() || (saysToBeOf(number, x, units) && !saysToBeOf(number, y, units)))
+            (above ? query.leastX : query.mostX) = parseIn(number, x.dimension, units);
         else
-            (above ? query.leastY : query.mostY) = parseIn(number, load, units);
+            (above ? query.leastY : query.mostY) = parseIn(number, y.dimension, units);
     }
     return query;
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/unit.h"
+#include "core/tables/table_axis.h"
 #include "core/tables/table_edit.h"
 
 #include <optional>
@@ -49,13 +50,14 @@ Regridded regrid(const Table2D &table, const Axis &x, const Axis &y);
 struct CellQuery {
     enum class Compare { less, lessOrEqual, greater, greaterOrEqual, equal } compare = Compare::greater;
     double value = 0;                    ///< internal unit of the table
-    std::optional<double> leastY, mostY; ///< load, throttle
-    std::optional<double> leastX, mostX; ///< rpm
+    std::optional<double> leastY, mostY; ///< of what runs down: load, throttle
+    std::optional<double> leastX, mostX; ///< of what runs across: rpm
 };
-/// Reads one; the name of a quantity at its front is skipped. Numbers carry a unit or are in the shown one.
-/// Throws InputError at "search".
+/// Reads one; the name of a quantity at its front is skipped. Numbers carry a unit or are in the shown one;
+/// "above" and "below" ask for what runs down, unless the number has the unit of what runs across, or
+/// nothing runs down. Throws InputError at "search".
 CellQuery parseCellQuery(std::string_view text, Dimension cells, const UnitChoice &units,
-                         Dimension load = Dimension::pressure);
+                         const TableAxis &x = axes::engineSpeed, const TableAxis &y = axes::load);
 CellSet find(const Table2D &table, const CellQuery &query);
 
 } // namespace wheelwright

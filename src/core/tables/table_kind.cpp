@@ -15,229 +15,88 @@ using D = Dimension;
 // In the order of the enumeration.
 constexpr std::array kinds{
     TableKindDefinition{
-        TableKind::sparkIntake,
-        "spark_intake",
-        MARKED("table_kind.spark_intake", "Spark by intake air"),
+        TableKind::sparkIntake, "spark_intake", MARKED("table_kind.spark_intake", "Spark by intake air"),
         MARKED("table_kind.spark_intake.help", "Added to the spark, by intake air temperature and load."),
-        D::sparkAngle,
-        -30,
-        20,
-        0.5,
-        0,
-        {MARKED("axis.intake_air", "Intake air"), D::temperature, -40, 150},
-        {MARKED("axis.load", "Load"), D::pressure, 0, 1000}},
+        D::sparkAngle, -30, 20, 0.5, 0, axes::intakeAir, axes::load},
     TableKindDefinition{
-        TableKind::sparkCoolant,
-        "spark_coolant",
-        MARKED("table_kind.spark_coolant", "Spark by coolant"),
-        MARKED("table_kind.spark_coolant.help", "Added to the spark, by coolant temperature."),
-        D::sparkAngle,
-        -30,
-        20,
-        0.5,
-        0,
-        {MARKED("axis.coolant", "Coolant"), D::temperature, -40, 150},
-        {}},
+        TableKind::sparkCoolant, "spark_coolant", MARKED("table_kind.spark_coolant", "Spark by coolant"),
+        MARKED("table_kind.spark_coolant.help", "Added to the spark, by coolant temperature."), D::sparkAngle,
+        -30, 20, 0.5, 0, axes::coolant, axes::none},
     TableKindDefinition{
-        TableKind::sparkFuel,
-        "spark_fuel_temperature",
+        TableKind::sparkFuel, "spark_fuel_temperature",
         MARKED("table_kind.spark_fuel_temperature", "Spark by fuel temperature"),
         MARKED("table_kind.spark_fuel_temperature.help", "Added to the spark, by fuel temperature."),
-        D::sparkAngle,
-        -30,
-        20,
-        0.5,
-        0,
-        {MARKED("axis.fuel", "Fuel"), D::temperature, -40, 150},
-        {}},
-    TableKindDefinition{TableKind::sparkCylinder,
-                        "spark_cylinder",
+        D::sparkAngle, -30, 20, 0.5, 0, axes::fuel, axes::none},
+    TableKindDefinition{TableKind::sparkCylinder, "spark_cylinder",
                         MARKED("table_kind.spark_cylinder", "Spark by cylinder"),
                         MARKED("table_kind.spark_cylinder.help", "Added to the spark of each cylinder."),
-                        D::sparkAngle,
-                        -30,
-                        20,
-                        0.5,
-                        0,
-                        {MARKED("axis.cylinder", "Cylinder"), D::none, 1, 16},
-                        {}},
+                        D::sparkAngle, -30, 20, 0.5, 0, axes::cylinder, axes::none},
     TableKindDefinition{
-        TableKind::sparkFallback,
-        "spark_fallback",
-        MARKED("table_kind.spark_fallback", "Fallback spark"),
+        TableKind::sparkFallback, "spark_fallback", MARKED("table_kind.spark_fallback", "Fallback spark"),
         MARKED("table_kind.spark_fallback.help", "Spark on a knocking fuel: T = low + q (high − low)."),
-        D::sparkAngle,
-        -20,
-        60,
-        0.5,
-        10,
-        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
-        {MARKED("axis.load", "Load"), D::pressure, 0, 1000}},
+        D::sparkAngle, -20, 60, 0.5, 10, axes::engineSpeed, axes::load},
     TableKindDefinition{
-        TableKind::sparkCeiling,
-        "spark_ceiling",
-        MARKED("table_kind.spark_ceiling", "Spark ceiling"),
+        TableKind::sparkCeiling, "spark_ceiling", MARKED("table_kind.spark_ceiling", "Spark ceiling"),
         MARKED("table_kind.spark_ceiling.help",
                "Most spark that a fuel stands, as you know it from pulls or knock: one for each content that "
                "it was found at."),
-        D::sparkAngle,
-        -20,
-        60,
-        0.5,
-        40,
-        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
-        {MARKED("axis.load", "Load"), D::pressure, 0, 1000},
-        true},
+        D::sparkAngle, -20, 60, 0.5, 40, axes::engineSpeed, axes::load, true},
     TableKindDefinition{
-        TableKind::sparkBest,
-        "spark_best",
-        MARKED("table_kind.spark_best", "Best spark"),
+        TableKind::sparkBest, "spark_best", MARKED("table_kind.spark_best", "Best spark"),
         MARKED("table_kind.spark_best.help",
                "Spark for best torque, where a sweep levels off: one for each content that it was found at."),
-        D::sparkAngle,
-        -20,
-        60,
-        0.5,
-        40,
-        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
-        {MARKED("axis.load", "Load"), D::pressure, 0, 1000},
-        true},
-    TableKindDefinition{TableKind::fuelIntake,
-                        "fuel_intake",
+        D::sparkAngle, -20, 60, 0.5, 40, axes::engineSpeed, axes::load, true},
+    TableKindDefinition{TableKind::fuelIntake, "fuel_intake",
                         MARKED("table_kind.fuel_intake", "Fuel by intake air"),
                         MARKED("table_kind.fuel_intake.help", "Fuel added, by intake air temperature."),
-                        D::ratio,
-                        -0.5,
-                        1,
-                        0.01,
-                        0,
-                        {MARKED("axis.intake_air", "Intake air"), D::temperature, -40, 150},
-                        {}},
-    TableKindDefinition{TableKind::fuelCoolant,
-                        "fuel_coolant",
+                        D::ratio, -0.5, 1, 0.01, 0, axes::intakeAir, axes::none},
+    TableKindDefinition{TableKind::fuelCoolant, "fuel_coolant",
                         MARKED("table_kind.fuel_coolant", "Warm-up fuel"),
                         MARKED("table_kind.fuel_coolant.help",
                                "Fuel added while the engine is cold, by coolant temperature."),
-                        D::ratio,
-                        -0.5,
-                        4,
-                        0.01,
-                        0,
-                        {MARKED("axis.coolant", "Coolant"), D::temperature, -40, 150},
-                        {}},
-    TableKindDefinition{TableKind::fuelTemperature,
-                        "fuel_temperature",
+                        D::ratio, -0.5, 4, 0.01, 0, axes::coolant, axes::none},
+    TableKindDefinition{TableKind::fuelTemperature, "fuel_temperature",
                         MARKED("table_kind.fuel_temperature", "Fuel by fuel temperature"),
                         MARKED("table_kind.fuel_temperature.help", "Fuel added, by its temperature."),
-                        D::ratio,
-                        -0.5,
-                        1,
-                        0.01,
-                        0,
-                        {MARKED("axis.fuel", "Fuel"), D::temperature, -40, 150},
-                        {}},
+                        D::ratio, -0.5, 1, 0.01, 0, axes::fuel, axes::none},
     TableKindDefinition{
-        TableKind::fuelContent,
-        "fuel_content",
-        MARKED("table_kind.fuel_content", "Fuel by content"),
+        TableKind::fuelContent, "fuel_content", MARKED("table_kind.fuel_content", "Fuel by content"),
         MARKED("table_kind.fuel_content.help",
                "Fuel added by content, beside everything else. With content in the tables already "
                "it corrects twice."),
-        D::ratio,
-        -0.5,
-        2,
-        0.01,
-        0,
-        {MARKED("axis.content", "Content"), D::content, 0, 1},
-        {}},
+        D::ratio, -0.5, 2, 0.01, 0, axes::content, axes::none},
     TableKindDefinition{
-        TableKind::cranking,
-        "cranking",
-        MARKED("table_kind.cranking", "Cranking fuel"),
+        TableKind::cranking, "cranking", MARKED("table_kind.cranking", "Cranking fuel"),
         MARKED("table_kind.cranking.help",
                "Fuel while cranking against a warm engine on gasoline, by coolant and content."),
-        D::ratio,
-        0,
-        30,
-        0.05,
-        1,
-        {MARKED("axis.coolant", "Coolant"), D::temperature, -40, 150},
-        {MARKED("axis.content", "Content"), D::content, 0, 1}},
+        D::ratio, 0, 30, 0.05, 1, axes::coolant, axes::content},
     TableKindDefinition{
-        TableKind::afterStart,
-        "after_start",
-        MARKED("table_kind.after_start", "After-start fuel"),
+        TableKind::afterStart, "after_start", MARKED("table_kind.after_start", "After-start fuel"),
         MARKED("table_kind.after_start.help", "Fuel added just after the start, by coolant and content."),
-        D::ratio,
-        0,
-        10,
-        0.02,
-        0,
-        {MARKED("axis.coolant", "Coolant"), D::temperature, -40, 150},
-        {MARKED("axis.content", "Content"), D::content, 0, 1}},
-    TableKindDefinition{TableKind::prime,
-                        "prime",
-                        MARKED("table_kind.prime", "Prime pulse"),
+        D::ratio, 0, 10, 0.02, 0, axes::coolant, axes::content},
+    TableKindDefinition{TableKind::prime, "prime", MARKED("table_kind.prime", "Prime pulse"),
                         MARKED("table_kind.prime.help", "One pulse at key on, by coolant and content."),
-                        D::duration,
-                        0,
-                        200,
-                        0.5,
-                        0,
-                        {MARKED("axis.coolant", "Coolant"), D::temperature, -40, 150},
-                        {MARKED("axis.content", "Content"), D::content, 0, 1}},
-    TableKindDefinition{TableKind::acceleration,
-                        "acceleration",
-                        MARKED("table_kind.acceleration", "Acceleration fuel"),
-                        MARKED("table_kind.acceleration.help",
-                               "Fuel added while throttle or pressure rises, by its rate "
-                               "(per cent or kPa in a second) and content."),
-                        D::ratio,
-                        0,
-                        10,
-                        0.02,
-                        0,
-                        {MARKED("axis.rate", "Rate"), D::none, 0, 20000},
-                        {MARKED("axis.content", "Content"), D::content, 0, 1}},
+                        D::duration, 0, 200, 0.5, 0, axes::coolant, axes::content},
     TableKindDefinition{
-        TableKind::solenoidDuty,
-        "solenoid_duty",
-        MARKED("table_kind.solenoid_duty", "Solenoid duty"),
-        MARKED("table_kind.solenoid_duty.help", "Boost solenoid duty by target and engine speed."),
-        D::ratio,
-        0,
-        1,
-        0.01,
-        0,
-        {MARKED("axis.engine_speed", "Engine speed"), D::engineSpeed, 0, 25000},
-        {MARKED("axis.target", "Target"), D::pressure, 20, 800}},
-    TableKindDefinition{TableKind::boostCut,
-                        "boost_cut",
-                        MARKED("table_kind.boost_cut", "Overboost cut"),
+        TableKind::acceleration, "acceleration", MARKED("table_kind.acceleration", "Acceleration fuel"),
+        MARKED("table_kind.acceleration.help", "Fuel added while throttle or pressure rises, by its rate "
+                                               "(per cent or kPa in a second) and content."),
+        D::ratio, 0, 10, 0.02, 0, axes::rate, axes::content},
+    TableKindDefinition{
+        TableKind::solenoidDuty, "solenoid_duty", MARKED("table_kind.solenoid_duty", "Solenoid duty"),
+        MARKED("table_kind.solenoid_duty.help", "Boost solenoid duty by target and engine speed."), D::ratio,
+        0, 1, 0.01, 0, axes::engineSpeed, axes::target},
+    TableKindDefinition{TableKind::boostCut, "boost_cut", MARKED("table_kind.boost_cut", "Overboost cut"),
                         MARKED("table_kind.boost_cut.help", "Manifold pressure that cuts, by content."),
-                        D::pressure,
-                        20,
-                        1000,
-                        2,
-                        300,
-                        {MARKED("axis.content", "Content"), D::content, 0, 1},
-                        {}},
-    TableKindDefinition{TableKind::revLimit,
-                        "rev_limit",
-                        MARKED("table_kind.rev_limit", "Rev limit"),
+                        D::pressure, 20, 1000, 2, 300, axes::content, axes::none},
+    TableKindDefinition{TableKind::revLimit, "rev_limit", MARKED("table_kind.rev_limit", "Rev limit"),
                         MARKED("table_kind.rev_limit.help", "Engine speed that cuts, by content."),
-                        D::engineSpeed,
-                        300,
-                        25000,
-                        50,
-                        7000,
-                        {MARKED("axis.content", "Content"), D::content, 0, 1},
-                        {}},
+                        D::engineSpeed, 300, 25000, 50, 7000, axes::content, axes::none},
 };
 
 // Usual breakpoints of an axis, evenly over what an engine sees.
-std::vector<double> usualPoints(const AxisKind &axis) {
-    if (axis.title.empty()) return {0};
+std::vector<double> usualPoints(const TableAxis &axis) {
+    if (axis.single()) return {0};
     switch (axis.dimension) {
     case D::temperature:
         return {-20, 0, 20, 40, 60, 80, 100};
@@ -252,8 +111,8 @@ std::vector<double> usualPoints(const AxisKind &axis) {
     }
 }
 
-void requireAxis(const std::string &where, const Axis &points, const AxisKind &axis) {
-    if (axis.title.empty()) {
+void requireAxis(const std::string &where, const Axis &points, const TableAxis &axis) {
+    if (axis.single()) {
         if (points.size() != 1)
             throw InputError(
                 where, MARKED("expected.one_row_this_kind_has_one_axis", "one row: this kind has one axis"),
@@ -277,6 +136,45 @@ std::span<const TableKindDefinition> allTableKinds() {
 
 const TableKindDefinition &definitionOf(TableKind kind) {
     return kinds[static_cast<std::size_t>(kind)];
+}
+
+TableGroup groupOf(TableKind kind) {
+    using enum TableKind;
+    switch (kind) {
+    case sparkCeiling:
+    case sparkBest:
+    case sparkFallback:
+        return TableGroup::knock;
+    case sparkIntake:
+    case sparkCoolant:
+    case sparkFuel:
+    case sparkCylinder:
+        return TableGroup::spark;
+    case fuelIntake:
+    case fuelCoolant:
+    case fuelTemperature:
+    case fuelContent:
+        return TableGroup::fuel;
+    case cranking:
+    case afterStart:
+    case prime:
+    case acceleration:
+        return TableGroup::starting;
+    case solenoidDuty:
+    case boostCut:
+    case revLimit:
+        break;
+    }
+    return TableGroup::boost;
+}
+
+PhraseText titleOf(TableGroup group) {
+    constexpr std::array titles{MARKED("table_group.knock", "What the fuel stands"),
+                                MARKED("table_group.spark", "Spark corrections"),
+                                MARKED("table_group.fuel", "Fuel corrections"),
+                                MARKED("table_group.starting", "Starting and throttle"),
+                                MARKED("table_group.boost", "Boost and cuts")};
+    return titles[static_cast<std::size_t>(group)];
 }
 
 ExtraTable newExtraTable(TableKind kind, std::string name) {

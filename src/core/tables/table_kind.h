@@ -2,6 +2,7 @@
 #pragma once
 #include "core/base/phrase.h"
 #include "core/tables/table2d.h"
+#include "core/tables/table_axis.h"
 
 #include <span>
 #include <string>
@@ -31,6 +32,13 @@ enum class TableKind {
     revLimit
 };
 
+/// What kinds belong together, in the order in which they are shown.
+enum class TableGroup { knock, spark, fuel, starting, boost };
+inline constexpr TableGroup allTableGroups[] = {TableGroup::knock, TableGroup::spark, TableGroup::fuel,
+                                                TableGroup::starting, TableGroup::boost};
+TableGroup groupOf(TableKind kind);
+PhraseText titleOf(TableGroup group);
+
 /// One of them. A kind may stand more than once (by name): of kinds that stand at a content all are in use,
 /// of others the first.
 struct ExtraTable {
@@ -43,13 +51,6 @@ struct ExtraTable {
     bool operator==(const ExtraTable &) const = default;
 };
 
-/// One axis of a kind of table.
-struct AxisKind {
-    PhraseText title; ///< empty: there is no such axis, and the table has one row
-    Dimension dimension = Dimension::none;
-    double least = 0, most = 0;
-};
-
 /// What a kind of table holds. Its numbers are in the internal unit of the dimension.
 struct TableKindDefinition {
     TableKind kind;
@@ -59,7 +60,7 @@ struct TableKindDefinition {
     Dimension dimension;
     double least, most, step;
     double neutral; ///< what a new table holds everywhere
-    AxisKind x, y;
+    TableAxis x, y;
     bool atContent = false; ///< found on one fuel: several stand beside each other, each at its content
 };
 

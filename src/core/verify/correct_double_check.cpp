@@ -39,7 +39,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.inputs = {{"c",
                  MARKED("correct.double.from.fuel_content", "fuel by content"),
                  {p.value, Dimension::ratio},
-                 "calibration.extras"},
+                 "calibration.extras.fuel_content"},
                 {"T",
                  MARKED("correct.double.from.what_fuel_tables", "what the fuel tables hold"),
                  {0, Dimension::none},

@@ -60,7 +60,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"Δα",
                  MARKED("correct.protect.from.what_table_does", "what the table does"),
                  {p.value, Dimension::sparkAngle},
-                 "calibration.extras"}};
+                 air ? "calibration.extras.spark_intake" : "calibration.extras.spark_coolant"}};
     x.source = MARKED("correct.protect.source", "Common practice: hot air and hot coolant take spark");
     x.uncertainty = {MARKED("correct.protect.uncertainty",
                             "How much is a matter of the engine; some is better than none."),

@@ -38,7 +38,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.inputs = {{"low",
                  MARKED("spark.fallback.from.fallback_table", "fallback table"),
                  {p.value, Dimension::sparkAngle},
-                 "calibration.extras"},
+                 "calibration.extras.spark_fallback"},
                 {"high",
                  MARKED("spark.fallback.from.main_table_here", "main table here"),
                  {p.limit, Dimension::sparkAngle},

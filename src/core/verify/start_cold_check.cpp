@@ -84,7 +84,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.inputs = {{"T",
                  MARKED("start.cold.from.start_tables", "start tables"),
                  {coolantC, Dimension::temperature},
-                 "calibration.extras"},
+                 extra ? "calibration.extras." + extra->name : "calibration.extras"},
                 {"E", MARKED("start.cold.from.alcohol", "alcohol"), {p.content, Dimension::content}, ""}};
     x.source = MARKED(
         "start.cold.source",

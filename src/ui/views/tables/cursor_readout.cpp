@@ -12,7 +12,8 @@ CursorReadout::CursorReadout(QWidget *parent) : QWidget(parent) {
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
 }
 
-void CursorReadout::show(const std::array<QString, 3> &numbers, const std::array<double, 3> &contents) {
+void CursorReadout::show(const std::array<QString, 3> &numbers,
+                         const std::array<std::optional<double>, 3> &contents) {
     m_numbers = numbers;
     m_contents = contents;
     setAccessibleDescription(QStringList(numbers.begin(), numbers.end()).join(QStringLiteral(", ")));
@@ -25,7 +26,7 @@ void CursorReadout::paintEvent(QPaintEvent *) {
     const std::array<QRect, 3> boxes{QRect(0, 0, side, height()), QRect(side, 0, middle, height()),
                                      QRect(side + middle, 0, side, height())};
     for (std::size_t i = 0; i < boxes.size(); ++i) {
-        p.setPen(theme().content(m_contents[i]));
+        p.setPen(m_contents[i] ? theme().content(*m_contents[i]) : theme().ink);
         p.setFont(sansFont(i == 1 ? 26 : 16, i == 1));
         p.drawText(boxes[i], Qt::AlignRight | Qt::AlignVCenter, m_numbers[i]);
     }

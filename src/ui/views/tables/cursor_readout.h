@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include <array>
+#include <optional>
 
 namespace wheelwright {
 
@@ -12,7 +13,7 @@ class CursorReadout : public QWidget {
     Q_OBJECT
   public:
     explicit CursorReadout(QWidget *parent = nullptr);
-    void show(const std::array<QString, 3> &numbers, const std::array<double, 3> &contents);
+    void show(const std::array<QString, 3> &numbers, const std::array<std::optional<double>, 3> &contents);
     QSize sizeHint() const override { return {210, 32}; }
     QSize minimumSizeHint() const override { return sizeHint(); }
 
@@ -21,7 +22,7 @@ class CursorReadout : public QWidget {
 
   private:
     std::array<QString, 3> m_numbers;
-    std::array<double, 3> m_contents{};
+    std::array<std::optional<double>, 3> m_contents{};
 };
 
 } // namespace wheelwright

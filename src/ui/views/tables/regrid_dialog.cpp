@@ -15,13 +15,15 @@
 #include <QPushButton>
 #include <QRegularExpression>
 
+#include <algorithm>
+
 namespace wheelwright {
 
 RegridDialog::RegridDialog(Session &session, QWidget *parent) : QDialog(parent), m_session(session) {
     setWindowTitle(tr("Re-grid"));
     setProperty("helpPage", "tables");
     const TableField field = session.frontField();
-    const Table2D &table = session.tableAt(session.side());
+    const Table2D &table = front();
     const auto line = [&](const Axis &axis, Dimension d) {
         QStringList points;
         for (const double v : axis.points())
@@ -31,20 +33,33 @@ RegridDialog::RegridDialog(Session &session, QWidget *parent) : QDialog(parent),
         connect(edit, &QLineEdit::textChanged, this, &RegridDialog::preview);
         return edit;
     };
-    m_x = line(table.x(), Dimension::engineSpeed);
-    m_x->setObjectName(QStringLiteral("rpm"));
-    m_y = line(table.y(), field.yDimension());
-    m_y->setObjectName(QStringLiteral("load"));
-    m_all = new QCheckBox(tr("All tables of the quantity, so that they share their axes"), this);
-    m_all->setChecked(true);
+    m_x = line(table.x(), field.x.dimension);
+    m_x->setObjectName(QStringLiteral("across"));
+    m_y = line(table.y(), field.y.dimension);
+    m_y->setObjectName(QStringLiteral("down"));
+    const ExtraTable *extra = session.extra();
+    m_all = new QCheckBox(extra ? tr("All tables of this kind, so that they share their axes")
+                                : tr("All tables of the quantity, so that they share their axes"),
+                          this);
+    const bool several =
+        !extra || std::ranges::count(session.job().extras, extra->kind, &ExtraTable::kind) > 1;
+    m_all->setChecked(several);
     m_words = new ReportView(tr("What changes"), ReportView::Fit::steady, this, 4);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     m_apply = buttons->addButton(tr("Re-grid"), QDialogButtonBox::AcceptRole);
     auto *form = new QFormLayout(this);
-    form->addRow(tr("rpm"), m_x);
-    form->addRow(
-        text(field.yTitle()) + QLatin1Char(' ') + text(unitSymbol(field.yDimension(), session.units())), m_y);
-    form->addRow(m_all);
+    const auto named = [&](const TableAxis &axis) {
+        return text(axis.title) + QLatin1Char(' ') + text(unitSymbol(axis.dimension, session.units()));
+    };
+    form->addRow(named(field.x), m_x);
+    if (field.y.single())
+        m_y->hide();
+    else
+        form->addRow(named(field.y), m_y);
+    if (several)
+        form->addRow(m_all);
+    else
+        m_all->hide();
     form->addRow(m_words);
     form->addRow(buttons);
     connect(m_all, &QCheckBox::toggled, this, &RegridDialog::preview);
@@ -53,11 +68,16 @@ RegridDialog::RegridDialog(Session &session, QWidget *parent) : QDialog(parent),
     preview();
 }
 
-Axis RegridDialog::typed(const QLineEdit &edit, Dimension dimension, const char *name) const {
+const Table2D &RegridDialog::front() const {
+    return m_session.extra() ? m_session.extra()->table : m_session.tableAt(m_session.side());
+}
+
+Axis RegridDialog::typed(const QLineEdit &edit, const TableAxis &axis) const {
+    const std::string name = axis.single() ? "row" : std::string(axis.key);
     std::vector<double> points;
     static const QRegularExpression between(QStringLiteral("[\\s;]+"));
     for (const QString &part : edit.text().split(between, Qt::SkipEmptyParts))
-        points.push_back(parse(part.toStdString(), dimension, m_session.units(), name));
+        points.push_back(parse(part.toStdString(), axis.dimension, m_session.units(), name));
     return Axis(std::move(points), name);
 }
 
@@ -65,9 +85,8 @@ void RegridDialog::preview() {
     m_apply->setEnabled(false);
     const TableField field = m_session.frontField();
     try {
-        const Axis x = typed(*m_x, Dimension::engineSpeed, "rpm");
-        const Axis y = typed(*m_y, field.yDimension(), "load");
-        const Table2D &table = m_session.tableAt(m_session.side());
+        const Axis x = typed(*m_x, field.x), y = typed(*m_y, field.y);
+        const Table2D &table = front();
         const Regridded r = regrid(table, x, y);
         const bool same = x == table.x() && y == table.y();
         m_words->show(regridReport(field, r, same), m_session.units());
@@ -79,8 +98,7 @@ void RegridDialog::preview() {
 
 void RegridDialog::apply() {
     const TableField field = m_session.frontField();
-    if (CellEditor(m_session).regridTables(typed(*m_x, Dimension::engineSpeed, "rpm"),
-                                           typed(*m_y, field.yDimension(), "load"), m_all->isChecked()))
+    if (CellEditor(m_session).regridTables(typed(*m_x, field.x), typed(*m_y, field.y), m_all->isChecked()))
         accept();
 }
 

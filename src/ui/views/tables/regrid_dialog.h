@@ -24,7 +24,8 @@ class RegridDialog : public QDialog {
   private:
     void preview();
     void apply();
-    Axis typed(const QLineEdit &edit, Dimension dimension, const char *name) const; ///< throws InputError
+    const Table2D &front() const;
+    Axis typed(const QLineEdit &edit, const TableAxis &axis) const; ///< throws InputError
 
     Session &m_session;
     QLineEdit *m_x, *m_y;

@@ -11,10 +11,12 @@
 #include <QApplication>
 #include <QClipboard>
 
+#include <algorithm>
+#include <cmath>
+
 namespace wheelwright {
 namespace {
 
-constexpr int fanCurves = 11; // 0, 10 … 100 %
 constexpr int mostBounds = 2;
 
 } // namespace
@@ -25,8 +27,7 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
     setAccessibleName(tr("Slice over all contents"));
     setPlottingHints(QCP::phFastPolylines); // wide pens are very slow without it
     setAntialiasedElements(QCP::aePlottables);
-    for (int i = 0; i < fanCurves; ++i)
-        m_fan.push_back(addGraph());
+    addLayer(QStringLiteral("fan"), layer(QStringLiteral("main")), QCustomPlot::limBelow);
     for (int i = 0; i < mostBounds; ++i) {
         m_bounds.push_back(addGraph());
         auto *label = new QCPItemText(this);
@@ -47,8 +48,6 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
 void SlicePlot::restyle() {
     stylePlot(*this);
     m_cursor->setPen(QPen(theme().quiet, 1, Qt::DashLine));
-    for (int i = 0; i < fanCurves; ++i)
-        m_fan[static_cast<std::size_t>(i)]->setPen(QPen(theme().content(i / (fanCurves - 1.0)), 1));
     for (std::size_t i = 0; i < m_bounds.size(); ++i) {
         m_bounds[i]->setPen(QPen(theme().trouble, 1, Qt::DashDotLine));
         m_labels[i]->setColor(theme().trouble);
@@ -62,43 +61,71 @@ void SlicePlot::setAlongRpm(bool along) {
     refresh();
 }
 
-Dimension SlicePlot::xDimension() const {
-    if (m_alongRpm) return Dimension::engineSpeed;
-    return tableIn(m_session.job(), m_session.quantity(), false).yDimension();
+TableAxis SlicePlot::axis() const {
+    const TableField field = m_session.frontField();
+    return m_alongRpm || field.y.single() ? field.x : field.y;
+}
+
+Dimension SlicePlot::cellDimension() const {
+    return m_session.frontField().dimension;
+}
+
+SliceFan SlicePlot::fan() const {
+    if (const ExtraTable *extra = m_session.extra())
+        return sliceFan(m_session.study(), *extra, m_alongRpm, m_session.cell(), m_session.content());
+    return sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(),
+                    m_session.content());
+}
+
+// As many curves as there are, each in the hue of its content.
+void SlicePlot::drawFan(const SliceFan &fan) {
+    while (m_fan.size() > fan.curves.size()) {
+        removeGraph(m_fan.back());
+        m_fan.pop_back();
+    }
+    while (m_fan.size() < fan.curves.size()) {
+        m_fan.push_back(addGraph());
+        m_fan.back()->setLayer(QStringLiteral("fan"));
+    }
+    const QVector<double> x = shownX(fan.x);
+    for (std::size_t i = 0; i < m_fan.size(); ++i) {
+        const std::optional<double> content = fan.curves[i].content;
+        m_fan[i]->setPen(QPen(content ? theme().content(*content) : theme().quiet, 1));
+        m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
+    }
 }
 
 QVector<double> SlicePlot::shownY(const std::vector<double> &y) const {
+    const Dimension dimension = cellDimension();
     QVector<double> out;
     for (double v : y)
-        out.push_back(
-            toShown(v, tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units()));
+        out.push_back(toShown(v, dimension, m_session.units()));
     return out;
 }
 
 QVector<double> SlicePlot::shownX(const std::vector<double> &x) const {
+    const Dimension dimension = axis().dimension;
     QVector<double> out;
     for (double v : x)
-        out.push_back(toShown(v, xDimension(), m_session.units()));
+        out.push_back(toShown(v, dimension, m_session.units()));
     return out;
 }
 
 void SlicePlot::refresh() {
     if (!m_session.hasJob()) return;
-    const SliceFan fan =
-        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
-    const QVector<double> x = shownX(fan.x);
-    for (std::size_t i = 0; i < m_fan.size(); ++i)
-        m_fan[i]->setData(x, shownY(fan.curves[i].y), true);
-    xAxis->setLabel(m_alongRpm ? tr("rpm")
-                    : xDimension() != Dimension::none
-                        ? text(unitSymbol(xDimension(), m_session.units()))
-                        : text(tableIn(m_session.job(), m_session.quantity(), false).yTitle()));
-    yAxis->setLabel(
-        text(unitSymbol(tableIn(m_session.job(), m_session.quantity(), false).dimension, m_session.units())));
+    const SliceFan fan = this->fan();
+    drawFan(fan);
+    const TableAxis along = axis();
+    const QString unit = text(unitSymbol(along.dimension, m_session.units()));
+    xAxis->setLabel(along.key == axes::engineSpeed.key || along.key == axes::load.key ? unit
+                    : unit.isEmpty()                                                  ? text(along.title)
+                                     : text(along.title) + QStringLiteral(", ") + unit);
+    yAxis->setLabel(text(unitSymbol(cellDimension(), m_session.units())));
     fitRange(fan);
+    const bool across = along.key == m_session.frontField().x.key;
     const double at =
-        m_alongRpm ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];
-    const double cursor = toShown(at, xDimension(), m_session.units());
+        across ? m_session.table().x()[m_session.cell().x] : m_session.table().y()[m_session.cell().y];
+    const double cursor = toShown(at, along.dimension, m_session.units());
     m_cursor->point1->setCoords(cursor, 0);
     m_cursor->point2->setCoords(cursor, 1);
     moveContent();
@@ -116,21 +143,21 @@ void SlicePlot::fitRange(const SliceFan &fan) {
     };
     for (const FanCurve &c : fan.curves)
         include(c.y);
+    include(fan.now.y);
     for (const FanBound &b : fan.bounds)
         include(b.y);
-    const double room = std::max((high - low) * 0.08, 1e-3);
+    constexpr double ofNumber = 0.02; // about a flat line, lest its axis says the same number thrice
+    const double room = std::max({(high - low) * 0.08, std::abs(high) * ofNumber, 1e-3});
     const double ofNames = fan.bounds.empty() ? 0 : 0.14 * (high - low); // over the highest line
     yAxis->setRange(low - room, high + room + ofNames);
 }
 
 void SlicePlot::moveContent() {
     if (!m_session.hasJob() || !isVisible()) return;
-    const SliceFan fan =
-        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
+    const SliceFan fan = this->fan();
     const QVector<double> x = shownX(fan.x);
     m_now->setData(x, shownY(fan.now.y), true);
-    QPen pen(theme().content(m_session.content()), 3);
-    m_now->setPen(pen);
+    m_now->setPen(QPen(fan.now.content ? theme().content(*fan.now.content) : theme().ink, 3));
     for (std::size_t i = 0; i < m_bounds.size(); ++i) {
         const bool drawn = i < fan.bounds.size();
         m_bounds[i]->setVisible(drawn);
@@ -147,11 +174,13 @@ void SlicePlot::moveContent() {
 }
 
 void SlicePlot::copy() {
-    const SliceFan fan =
-        sliceFan(m_session.study(), m_session.quantity(), m_alongRpm, m_session.cell(), m_session.content());
-    QString out = m_alongRpm ? QStringLiteral("rpm") : QStringLiteral("load");
+    const SliceFan fan = this->fan();
+    const TableAxis along = axis();
+    QString out = along.key == axes::engineSpeed.key ? QStringLiteral("rpm") : text(along.title);
     for (const FanCurve &c : fan.curves)
-        out += QLatin1Char('\t') + text(contentName(c.content, m_session.job().alcohol == Alcohol::methanol));
+        out += QLatin1Char('\t') +
+               (c.content ? text(contentName(*c.content, m_session.job().alcohol == Alcohol::methanol))
+                          : shown(c.at.value, c.at.dimension, m_session.units()));
     for (std::size_t i = 0; i < fan.x.size(); ++i) {
         out += QLatin1Char('\n') + QString::number(shownX(fan.x)[static_cast<int>(i)]);
         for (const FanCurve &c : fan.curves)

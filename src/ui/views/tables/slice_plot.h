@@ -7,7 +7,8 @@
 namespace wheelwright {
 
 /// The row or column through the cursor over all contents, as a fan of curves in their contents' hues; the
-/// content looked at stands out, and the lines that checks hold against it are drawn.
+/// content looked at stands out, and the lines that checks hold against it are drawn. Of another table of the
+/// controller all its rows or columns, in no hue where they belong to no content.
 class SlicePlot : public QCustomPlot {
     Q_OBJECT
   public:
@@ -24,9 +25,12 @@ class SlicePlot : public QCustomPlot {
   private:
     void moveContent(); ///< only what depends on the content looked at
     void fitRange(const struct SliceFan &fan);
+    void drawFan(const struct SliceFan &fan);
     QVector<double> shownY(const std::vector<double> &y) const;
     QVector<double> shownX(const std::vector<double> &x) const;
-    Dimension xDimension() const;
+    struct SliceFan fan() const;
+    TableAxis axis() const; ///< along the slice
+    Dimension cellDimension() const;
 
     Session &m_session;
     bool m_alongRpm = true;

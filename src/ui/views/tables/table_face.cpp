@@ -56,6 +56,11 @@ void TableFace::draw(const std::vector<std::size_t> &which) {
             p.fillRect(inside, m_style.paper);
             continue;
         }
+        if (c.open) {
+            p.fillRect(inside, m_style.paper);
+            if (!c.text.isEmpty()) digits.add(cell, c.text, m_style.quiet);
+            continue;
+        }
         p.fillRect(inside, m_style.fill[shade]);
         if (c.trust == CellTrust::inferred) p.fillRect(inside, QBrush(hatch, Qt::BDiagPattern));
         if (!c.text.isEmpty()) digits.add(cell, c.text, m_style.pen[shade]);

@@ -20,7 +20,8 @@ class TableFace {
     struct Cell {
         int shade = 0;
         CellTrust trust = CellTrust::proven;
-        QString text; ///< empty: no room for numbers
+        QString text;      ///< empty: no room for numbers
+        bool open = false; ///< nobody has said its number: no shade under it
         bool operator==(const Cell &) const = default;
     };
     struct Style {
@@ -30,7 +31,7 @@ class TableFace {
         double left = 0, top = 0, cellWidth = 0, cellHeight = 0;
         bool numbers = false; ///< room for them
         std::array<QColor, shades> fill, pen;
-        QColor paper;
+        QColor paper, quiet;
         QFont font;
         bool operator==(const Style &) const = default;
     };

@@ -4,6 +4,7 @@
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
 #include "core/study/school.h"
+#include "core/tables/table_kind.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"
@@ -22,6 +23,7 @@ namespace {
 
 constexpr int headerHeight = 18, rowHeaderWidth = 36, titleHeight = 20;
 constexpr int smallestFont = 9, largestFont = 15;
+constexpr int roomForATag = 60; // width; a narrower table only shades
 
 } // namespace
 
@@ -31,9 +33,7 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent); // or all that lies under it is painted first
     setProperty("helpPage", "tables");
-    setAccessibleName(side == TableSide::base  ? tr("Base table")
-                      : side == TableSide::top ? tr("Top table")
-                                               : tr("Now table"));
+    setAccessibleName(spokenName());
     m_entry->hide();
     m_share->hide();
     m_share->setAutoFillBackground(true);
@@ -55,12 +55,47 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
 void TableGrid::refresh() {
     const Table2D &t = shownTable();
     const CellIndex c = cursorIn(t, m_session.cell());
+    setAccessibleName(spokenName());
+    const TableField f = field();
     setAccessibleDescription(
-        tr("%1 rpm, row %2: %3").arg(t.x()[c.x]).arg(t.y()[c.y]).arg(cellText(t.cell(c))));
+        tr("%1 %2, row %3: %4")
+            .arg(acrossText(t.x()[c.x], f), text(unitSymbol(f.x.dimension, m_session.units())))
+            .arg(t.y()[c.y])
+            .arg(cellText(t.cell(c))));
     update();
 }
 
-double TableGrid::contentShown() const {
+QString TableGrid::spokenName() const {
+    return showsExtra()                ? text(m_session.extra()->name)
+           : m_side == TableSide::base ? tr("Base table")
+           : m_side == TableSide::top  ? tr("Top table")
+                                       : tr("Now table");
+}
+
+bool TableGrid::showsExtra() const {
+    return m_side == TableSide::now && m_session.extra();
+}
+
+TableField TableGrid::field() const {
+    return showsExtra() ? fieldOf(*m_session.extra()) : tableIn(m_session.job(), m_session.quantity(), false);
+}
+
+QColor TableGrid::shadeOf(double magnitude) const {
+    const std::optional<double> content = contentShown();
+    return content ? theme().shade(*content, magnitude) : theme().plainShade(magnitude);
+}
+
+QString TableGrid::acrossText(double v, const TableField &f) const {
+    return f.x.dimension == Dimension::engineSpeed || f.x.dimension == Dimension::none
+               ? QString::number(v)
+               : shown(v, f.x.dimension, m_session.units(), false);
+}
+
+std::optional<double> TableGrid::contentShown() const {
+    if (showsExtra()) {
+        const ExtraTable &extra = *m_session.extra();
+        return definitionOf(extra.kind).atContent ? std::optional(extra.content) : std::nullopt;
+    }
     if (m_side == TableSide::now) return m_session.content();
     const BlendEnds ends = m_session.study().ends(m_session.quantity(), m_session.content());
     return m_side == TableSide::base ? ends.lowContent : ends.highContent;
@@ -68,7 +103,8 @@ double TableGrid::contentShown() const {
 
 const Table2D &TableGrid::shownTable() const {
     if (m_side != TableSide::now) return m_session.tableAt(m_side);
-    const Shown now{m_session.jobVersion(), m_session.quantity(), m_session.content()};
+    if (showsExtra()) return m_session.extra()->table;
+    const Shown now{m_session.jobVersion(), m_session.quantity(), {}, m_session.content()};
     if (!m_blended || m_blendedOf != now) {
         m_blended = m_session.study().blended(m_session.quantity(), m_session.content());
         m_blendedOf = now;
@@ -114,7 +150,8 @@ void TableGrid::setShowsTrust(bool on) {
 }
 
 QString TableGrid::cellText(double value) const {
-    const Dimension d = tableIn(m_session.job(), m_session.quantity(), false).dimension;
+    const Dimension d = showsExtra() ? definitionOf(m_session.extra()->kind).dimension
+                                     : tableIn(m_session.job(), m_session.quantity(), false).dimension;
     if (m_reference) { // a step, in the unit's size but without its zero
         const double step = toShown(value, d, m_session.units()) - toShown(0, d, m_session.units());
         constexpr double nothing = 5e-4;
@@ -148,8 +185,15 @@ int TableGrid::readableWidth() const {
     const Table2D &t = shownTable();
     const QFontMetrics metrics(sansFont(smallestFont));
     const int widest = std::max(metrics.horizontalAdvance(widestText(t)),
-                                metrics.horizontalAdvance(QString::number(t.x().last())));
+                                metrics.horizontalAdvance(acrossText(t.x().last(), field())));
     return rowHeaderWidth + 2 + static_cast<int>(t.x().size()) * (widest + 3);
+}
+
+QSize TableGrid::fittingSize() const {
+    const Table2D &t = shownTable();
+    constexpr int cellWidth = 84, cellHeight = 36;
+    return {rowHeaderWidth + 4 + static_cast<int>(t.x().size()) * cellWidth,
+            titleHeight + headerHeight + 4 + static_cast<int>(t.y().size()) * cellHeight};
 }
 
 bool TableGrid::showsNumbers() const {
@@ -175,18 +219,17 @@ void TableGrid::paintEvent(QPaintEvent *) {
     const Table2D &t = shownTable();
     const TableFace::Style l = layoutOf(t);
     p.drawPixmap(0, 0, pictureOf(t, l));
-    const QColor hue = theme().content(contentShown());
-    const QString name = m_side == TableSide::base  ? tr("base")
-                         : m_side == TableSide::top ? tr("top")
-                                                    : tr("now");
+    const std::optional<double> content = contentShown();
+    const QColor hue = content ? theme().content(*content) : theme().ink;
     p.setFont(sansFont(13, true));
     const QRect title(0, 0, width(), titleHeight);
     p.setPen(hue);
-    QString words = name + QStringLiteral("  ") +
-                    text(contentName(contentShown(), m_session.job().alcohol == Alcohol::methanol));
+    QString words = titleWords();
     const QString mode = m_reference ? tr("  difference") : m_showsTrust ? tr("  where been") : QString();
     if (p.fontMetrics().horizontalAdvance(words + mode) + static_cast<int>(l.left) <= width()) words += mode;
-    p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft, words);
+    if (width() > roomForATag)
+        p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft,
+                   words);
     if (hasFocus() || m_entry->hasFocus())
         p.fillRect(
             QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
@@ -195,23 +238,46 @@ void TableGrid::paintEvent(QPaintEvent *) {
     drawSelection(p, t, l);
 }
 
+QString TableGrid::titleWords() const {
+    const auto named = [this](double content) {
+        return text(contentName(content, m_session.job().alcohol == Alcohol::methanol));
+    };
+    if (showsExtra()) {
+        const ExtraTable &extra = *m_session.extra();
+        const TableKindDefinition &kind = definitionOf(extra.kind);
+        if (!kind.atContent) return text(extra.name);
+        const QString known =
+            extra.plusMinus > 0
+                ? QStringLiteral("  ± ") + shown(extra.plusMinus, kind.dimension, m_session.units())
+                : QString();
+        return text(extra.name) + QStringLiteral("  ") + named(extra.content) + known;
+    }
+    const QString name = m_side == TableSide::base  ? tr("base")
+                         : m_side == TableSide::top ? tr("top")
+                                                    : tr("now");
+    return name + QStringLiteral("  ") + named(*contentShown());
+}
+
 void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
     const CellIndex cursor = cursorIn(t, m_session.cell());
-    const Dimension yDimension = tableIn(m_session.job(), m_session.quantity(), false).yDimension();
+    const TableField f = field();
+    const Dimension yDimension = f.y.dimension;
+    const bool contentDown = f.y.key == axes::content.key;
     DigitPainter digits(sansFont(smallestFont + (l.cellWidth > 30 ? 1 : 0)));
     const auto ink = [](bool here) { return here ? theme().ink : theme().quiet; };
     for (std::size_t x = 0; x < t.x().size(); ++x) {
         const QRect cell = TableFace::cellRect(l, {x, 0});
         digits.add(QRect(cell.left() - 4, titleHeight, cell.width() + 8, headerHeight),
-                   QString::number(t.x()[x]), ink(x == cursor.x));
+                   acrossText(t.x()[x], f),
+                   f.x.key == axes::content.key ? theme().content(t.x()[x]) : ink(x == cursor.x));
     }
-    for (std::size_t y = 0; y < t.y().size(); ++y) {
+    for (std::size_t y = 0; y < t.y().size() && !f.y.single(); ++y) {
         const QRect cell = TableFace::cellRect(l, {0, y});
         const QString label = yDimension == Dimension::none
                                   ? QString::number(t.y()[y])
                                   : shown(t.y()[y], yDimension, m_session.units(), false);
-        digits.add(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), label, ink(y == cursor.y),
-                   Qt::AlignRight);
+        digits.add(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), label,
+                   contentDown ? theme().content(t.y()[y]) : ink(y == cursor.y), Qt::AlignRight);
     }
     digits.draw(p);
 }
@@ -227,10 +293,17 @@ std::pair<double, double> TableGrid::scaleOf(const Table2D &t) const {
                 most = std::max(most, std::abs(shownValue(t, {x, y})));
         low = -most;
     } else {
-        for (const Table2D *each : tablesOf(m_session.job(), m_session.quantity())) {
-            const auto [least, highest] = std::ranges::minmax(each->cells());
+        const auto include = [&](const Table2D &each) {
+            const auto [least, highest] = std::ranges::minmax(each.cells());
             low = std::min(low, least);
             most = std::max(most, highest);
+        };
+        if (showsExtra()) { // those of one kind at several contents share it too
+            for (const ExtraTable &e : m_session.job().extras)
+                if (e.kind == m_session.extra()->kind) include(e.table);
+        } else {
+            for (const Table2D *each : tablesOf(m_session.job(), m_session.quantity()))
+                include(*each);
         }
     }
     if (most == low) { // all alike: blank as a difference, the lightest shade as values
@@ -241,7 +314,8 @@ std::pair<double, double> TableGrid::scaleOf(const Table2D &t) const {
 }
 
 const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
-    const Pictured now{{m_session.jobVersion(), m_session.quantity(), m_session.content()},
+    const Pictured now{{m_session.jobVersion(), m_session.quantity(),
+                        showsExtra() ? m_session.extraId() : std::nullopt, m_session.content()},
                        m_session.units(),
                        size(),
                        devicePixelRatioF(),
@@ -253,24 +327,28 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
     style.size = size();
     style.pixelRatio = devicePixelRatioF();
     style.paper = theme().paper;
+    style.quiet = theme().quiet;
     style.font = numberFont(t, style.cellWidth, style.cellHeight);
     for (int i = 0; i < TableFace::shades; ++i) {
         const double share = i / (TableFace::shades - 1.0);
         QColor &fill = style.fill[static_cast<std::size_t>(i)];
-        fill = m_reference ? theme().difference(2 * share - 1) : theme().shade(contentShown(), share);
+        fill = m_reference ? theme().difference(2 * share - 1) : shadeOf(share);
         style.pen[static_cast<std::size_t>(i)] = theme().textOn(fill);
     }
     const auto [low, span] = scaleOf(t);
     const std::vector<CellTrust> trust =
-        m_showsTrust
-            ? Provenance(m_session.study(), m_session.quantity(), m_session.content(), endOf(m_side)).trust()
-            : std::vector<CellTrust>();
+        !m_showsTrust ? std::vector<CellTrust>()
+        : showsExtra()
+            ? trustIn(m_session.study(), *m_session.extra(), m_session.content())
+            : Provenance(m_session.study(), m_session.quantity(), m_session.content(), endOf(m_side)).trust();
+    const bool anyAssumed = std::ranges::find(t.origins(), CellOrigin::assumed) != t.origins().end();
     std::vector<TableFace::Cell> cells(t.cells().size());
     for (std::size_t i = 0; i < cells.size(); ++i) {
         const double value = shownValue(t, {i % style.columns, i / style.columns});
         const double share = std::clamp((value - low) / span, 0.0, 1.0);
         cells[i].shade = static_cast<int>(std::lround(share * (TableFace::shades - 1)));
         if (!trust.empty()) cells[i].trust = trust[i];
+        cells[i].open = anyAssumed && !m_reference && t.origins()[i] == CellOrigin::assumed;
         if (style.numbers) cells[i].text = cellText(value);
     }
     return m_face.picture(style, std::move(cells));
@@ -281,9 +359,12 @@ void TableGrid::drawMarks(QPainter &p, const Table2D &t, const TableFace::Style 
     const Job &job = m_session.job();
     if (job.cellMarks.empty()) return;
     p.setRenderHint(QPainter::Antialiasing);
-    for (const bool high : {false, true}) {
-        if (m_side != TableSide::now && high != (m_side == TableSide::top)) continue;
-        const std::string path = endPath(job, m_session.quantity(), m_session.content(), high);
+    std::vector<std::string> paths;
+    if (showsExtra()) paths = {field().path};
+    for (const bool high : {false, true})
+        if (!showsExtra() && (m_side == TableSide::now || high == (m_side == TableSide::top)))
+            paths.push_back(endPath(job, m_session.quantity(), m_session.content(), high));
+    for (const std::string &path : paths) {
         for (const CellMark &m : job.cellMarks) {
             if (m.table != path) continue;
             const CellIndex i{t.x().nearest(m.rpm), t.y().nearest(m.y)};
@@ -335,6 +416,7 @@ void TableGrid::drawSelection(QPainter &p, const Table2D &t, const TableFace::St
     p.setPen(QPen(theme().ink, 1));
     p.drawLine(at.center().x(), static_cast<int>(l.top), at.center().x(), height() - 2);
     p.drawLine(static_cast<int>(l.left), at.center().y(), width() - 2, at.center().y());
+    if (width() < roomForATag) return;
     p.setFont(sansFont(17, true));
     const QString value = cellText(shownValue(t, cursor));
     const QFontMetrics metrics(p.font());

@@ -12,7 +12,8 @@ class QLineEdit;
 
 namespace wheelwright {
 
-/// One of the three tables: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade
+/// One of the three tables of the quantity, or ('now') the other table of the controller that lies on the
+/// bench instead: rpm to the right, load (or throttle) downwards as in a spreadsheet. Cells shade
 /// from paper to ink in the hue of the table's content. With room it shows numbers, without it only shades
 /// and the cursor. Arrows move, Shift extends, K keeps what is selected and goes on, digits = + − * begin an
 /// entry, / interpolates, ~ smooths, Space locks, N notes. It shows values, their difference to a reference
@@ -25,13 +26,16 @@ class TableGrid : public QWidget {
     TableSide side() const { return m_side; }
     QRect cellRect(CellIndex cell) const;
     bool showsNumbers() const;
+    /// With which the numbers stand well apart: of a small table less than there may be room for.
+    QSize fittingSize() const;
     /// Width with which numbers can be read.
     int readableWidth() const;
     /// Numbers are shown less these, looked up at their breakpoints; none: as they are.
     void setReference(std::optional<Table2D> reference);
     void setShowsTrust(bool on); ///< blank: never reached, hatched: only inferred, solid: proven by logs
     QSize sizeHint() const override { return {640, 430}; }
-    QSize minimumSizeHint() const override { return {90, 150}; }
+    static constexpr int sliver = 20; ///< width with which it is only a strip of shades to be clicked
+    QSize minimumSizeHint() const override { return {sliver, 150}; }
 
   public slots:
     void copy();
@@ -51,7 +55,13 @@ class TableGrid : public QWidget {
 
   private:
     TableFace::Style layoutOf(const Table2D &table) const; ///< where the cells are; no colours
-    double contentShown() const;
+    std::optional<double> contentShown() const;            ///< none: the table belongs to all of them
+    bool showsExtra() const;
+    TableField field() const;
+    QColor shadeOf(double magnitude) const;
+    QString titleWords() const;
+    QString spokenName() const;
+    QString acrossText(double v, const TableField &field) const; ///< a breakpoint in the first row
     const Table2D &shownTable() const;
     std::optional<CellIndex> cellAt(QPointF position) const;
     CellIndex cursorIn(const Table2D &table, CellIndex cell) const;
@@ -82,6 +92,7 @@ class TableGrid : public QWidget {
     struct Shown {
         std::uint64_t job;
         CalibratedQuantity quantity;
+        std::optional<RecordId> extra;
         double content;
         bool operator==(const Shown &) const = default;
     };

@@ -235,12 +235,12 @@ void TableGrid::paste() {
     m_session.setSide(m_side);
     const QString block = QApplication::clipboard()->text();
     if (CellEditor(m_session).pasteCells(block) != CellEditor::PasteResult::choiceNeeded) return;
-    QMessageBox ask(QMessageBox::Question, tr("Paste with axes"),
+    QMessageBox ask(QMessageBox::Question, tr("Paste with breakpoints"),
                     tr("The block has breakpoints that this table has not got."), QMessageBox::Cancel, this);
     ask.setInformativeText(tr("Interpolated, the table keeps its breakpoints and changes only inside the "
-                              "block. Taken over, the table becomes the block, axes and all."));
+                              "block. Taken over, the table becomes the block, breakpoints and all."));
     const QPushButton *interpolate = ask.addButton(tr("Interpolate to this table"), QMessageBox::AcceptRole);
-    const QPushButton *takeOver = ask.addButton(tr("Take over its axes"), QMessageBox::AcceptRole);
+    const QPushButton *takeOver = ask.addButton(tr("Take over its breakpoints"), QMessageBox::AcceptRole);
     ask.exec();
     if (ask.clickedButton() == interpolate)
         CellEditor(m_session).pasteCells(block, CellEditor::BlockAxes::interpolate);

@@ -14,11 +14,14 @@
 #include <QLineEdit>
 #include <QPushButton>
 
+#include <algorithm>
+
 namespace wheelwright {
 namespace {
 
 const QString values = QStringLiteral("values"), low = QStringLiteral("low"), high = QStringLiteral("high"),
-              fuelPrefix = QStringLiteral("fuel:"), revisionPrefix = QStringLiteral("revision:");
+              fuelPrefix = QStringLiteral("fuel:"), revisionPrefix = QStringLiteral("revision:"),
+              tablePrefix = QStringLiteral("table:");
 
 } // namespace
 
@@ -30,17 +33,18 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     m_shows->setAccessibleName(tr("What the tables show"));
     m_shows->setToolTip(tr("Values, or their difference to another fuel or revision (D)"));
     m_shows->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_shows->setMinimumContentsLength(20);
+    m_shows->setMinimumContentsLength(17);
     m_trust = new QPushButton(tr("Where been"), this);
     m_trust->setCheckable(true);
     m_trust->setToolTip(tr(
         "Solid: a log has corrected the cell. Hatched: the engine goes there, nothing proves it. Blank: the "
         "engine cannot get there. (W)"));
     m_search = new QLineEdit(this);
-    m_search->setPlaceholderText(tr("Find:  > 22 above 180 kPa"));
+    m_search->setPlaceholderText(tr("Find:  > 22"));
     m_search->setAccessibleName(tr("Find cells and select them"));
-    m_search->setToolTip(tr("< 0.8, >= 20 below 3000 rpm, = 14. Return selects what is found. (Ctrl+F)"));
-    m_search->setMinimumWidth(230);
+    m_search->setToolTip(
+        tr("> 22 above 180 kPa, >= 20 below 3000 rpm, = 14. Return selects what is found. (Ctrl+F)"));
+    m_search->setMinimumWidth(165);
     m_search->setMaximumWidth(300);
     m_cell = new QLabel(this);
     m_cell->setProperty("quiet", true);
@@ -59,7 +63,10 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     });
     (new Refresh(session, this))
         ->on(Refresh::job, [this] { refresh(); }, {"fuel.", "revisions", "calibration."})
-        .on(Refresh::selection | Refresh::content, [this] { refreshCell(); });
+        .on(Refresh::selection | Refresh::content, [this] {
+            if (m_filledFor != m_session.extraId()) return refresh(); // other tables to hold it against
+            refreshCell();
+        });
 }
 
 void TableTools::refresh() {
@@ -71,16 +78,23 @@ void TableTools::refresh() {
 
 void TableTools::fillReferences() {
     const QString kept = m_shows->currentData().toString();
+    m_filledFor = m_session.extraId();
     m_shows->clear();
     m_shows->addItem(tr("values"), values);
     if (!m_session.hasJob()) return;
     const Job &job = m_session.job();
-    m_shows->addItem(tr("less the base table"), low);
-    m_shows->addItem(tr("less the top table"), high);
-    for (const ShelfEntry &fuel : job.shelf) {
-        const double content = job.alcohol == Alcohol::methanol ? fuel.methanol : fuel.ethanol;
-        m_shows->addItem(tr("less what %1 gets").arg(text(fuel.name)),
-                         fuelPrefix + QString::number(content, 'g', QLocale::FloatingPointShortest));
+    if (!m_session.extra()) {
+        m_shows->addItem(tr("less the base table"), low);
+        m_shows->addItem(tr("less the top table"), high);
+        for (const ShelfEntry &fuel : job.shelf) {
+            const double content = job.alcohol == Alcohol::methanol ? fuel.methanol : fuel.ethanol;
+            m_shows->addItem(tr("less what %1 gets").arg(text(fuel.name)),
+                             fuelPrefix + QString::number(content, 'g', QLocale::FloatingPointShortest));
+        }
+    } else {
+        for (const ExtraTable &e : job.extras) // the fuels beside each other
+            if (e.kind == m_session.extra()->kind && e.name != m_session.extra()->name)
+                m_shows->addItem(tr("less %1").arg(text(e.name)), tablePrefix + text(e.name));
     }
     for (const Revision &r : job.revisions)
         m_shows->addItem(tr("less revision %1").arg(text(r.name)), revisionPrefix + text(r.name));
@@ -106,6 +120,16 @@ std::optional<Table2D> TableTools::reference(TableSide side) {
     const QString chosen = m_shows->currentData().toString();
     if (!m_session.hasJob() || chosen == values || chosen.isEmpty()) return std::nullopt;
     const CalibratedQuantity q = m_session.quantity();
+    if (const ExtraTable *extra = m_session.extra()) {
+        const auto named = [](const Job &job, const std::string &name) -> std::optional<Table2D> {
+            const auto at = std::ranges::find(job.extras.values(), name, &ExtraTable::name);
+            return at == job.extras.end() ? std::nullopt : std::optional(at->table);
+        };
+        if (chosen.startsWith(tablePrefix))
+            return named(m_session.job(), chosen.mid(tablePrefix.size()).toStdString());
+        const Study *then = revision(chosen.mid(revisionPrefix.size()));
+        return then ? named(then->job(), extra->name) : std::nullopt; // it may not have had this table
+    }
     if (chosen == low || chosen == high)
         return m_session.tableAt(chosen == high ? TableSide::top : TableSide::base);
     if (chosen.startsWith(fuelPrefix))
@@ -142,15 +166,12 @@ void TableTools::refreshCell() {
     const Job &job = m_session.job();
     const std::size_t chosen = m_session.chosenCells().size();
     QString words = chosen > 1 ? tr("%1 cells selected").arg(chosen) : QString();
-    const std::string path =
-        endPath(job, m_session.quantity(), m_session.content(), m_session.side() == TableSide::top);
-    if (chosen == 1 && m_session.side() != TableSide::now) {
-        const Table2D &t = m_session.tableAt(m_session.side());
-        const CellIndex c{t.x().nearest(m_session.table().x()[m_session.cell().x]),
-                          t.y().nearest(m_session.table().y()[m_session.cell().y])};
-        const CellOrigin origin = t.origin(c);
-        words = tr("origin: %1").arg(text(definitionOf(origin).title));
-        if (locksOf(job, path, t)[c.y * t.x().size() + c.x]) words += tr(" · locked");
+    if (chosen == 1 && !m_session.frontIsBlend()) {
+        const Table2D &t = m_session.extra() ? m_session.extra()->table : m_session.tableAt(m_session.side());
+        const CellIndex c = m_session.inFront(t, m_session.cell());
+        words = tr("origin: %1").arg(text(definitionOf(t.origin(c)).title));
+        if (locksOf(job, m_session.frontPaths().front(), t)[c.y * t.x().size() + c.x])
+            words += tr(" · locked");
     }
     if (const QString note = CellEditor(m_session).cellNote(); chosen == 1 && !note.isEmpty())
         words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("note: %1").arg(note);

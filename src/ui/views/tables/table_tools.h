@@ -40,6 +40,7 @@ class TableTools : public QWidget {
     QPushButton *m_trust;
     QLineEdit *m_search;
     QLabel *m_cell;
+    std::optional<RecordId> m_filledFor; ///< the other table that the references are for
     QString m_lastReference;
     QString m_revisionName;
     std::unique_ptr<const Study> m_revision; ///< of that name

@@ -1,11 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/tables_actions.h"
 
-#include "core/study/load_axis.h"
 #include "core/study/spark_budget.h"
 #include "session/cell_editor.h"
 #include "ui/views/tables/calibration_dialogs.h"
-#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/regrid_dialog.h"
 #include "ui/views/tables/tables_view.h"
 
@@ -32,10 +30,7 @@ void smoothWithStrength(C c) {
 // What the engine really gets of the spark that is asked for.
 void explainSparkBudget(C c) {
     Session &s = c.session;
-    const Table2D &table = s.table();
-    const bool load = s.quantity() != CalibratedQuantity::boost;
-    const double y = load ? loadOfAxis(s.job(), table.y()[s.cell().y]) : s.job().conditions.ambientKpa;
-    s.explain(explainBudget(s.study(), {s.content(), table.x()[s.cell().x], y}));
+    s.explain(explainBudget(s.study(), s.place()));
 }
 
 } // namespace
@@ -83,8 +78,8 @@ std::vector<ViewAction> tablesActions() {
          {},
          [](C c) { inFront(c).toggleTrust(); }},
         {QT_TRANSLATE_NOOP("view", "Re-grid…"), {}, [](C c) { RegridDialog(c.session, c.window).exec(); }},
-        {QT_TRANSLATE_NOOP("view", "Other tables…"), Qt::CTRL | Qt::Key_T,
-         [](C c) { ExtraTablesDialog::bringUp(c.session, c.window); }},
+        {QT_TRANSLATE_NOOP("view", "Drawer of all tables"), Qt::CTRL | Qt::Key_T,
+         [](C c) { inFront(c).toggleDrawer(); }},
         {QT_TRANSLATE_NOOP("view", "Convert school or meaning…"),
          {},
          [](C c) { ConvertDialog(c.session, c.window).exec(); }},

@@ -3,13 +3,15 @@
 
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
+#include "core/report/calibration_reports.h"
 #include "core/study/school.h"
+#include "core/study/spark_budget.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/views/tables/calibration_dialogs.h"
-#include "ui/views/tables/extra_tables_dialog.h"
 #include "ui/views/tables/tables_actions.h"
 #include "ui/widgets/refresh.h"
+#include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
 
 #include <QButtonGroup>
@@ -24,6 +26,7 @@ namespace wheelwright {
 namespace {
 
 constexpr std::array sides{TableSide::base, TableSide::now, TableSide::top};
+constexpr int gap = 8, drawerGap = 4, budgetWidth = 290;
 
 QString shortTitle(CalibratedQuantity q) {
     switch (q) {
@@ -43,32 +46,88 @@ QString shortTitle(CalibratedQuantity q) {
 
 TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_session(session) {
     setProperty("helpPage", "tables");
-    auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(8, 6, 8, 4);
+    auto *all = new QHBoxLayout(this);
+    all->setContentsMargins(8, 6, 8, 4);
+    all->setSpacing(drawerGap);
+    m_drawer = new TableDrawer(session, this);
+    m_drawer->hide();
+    all->addWidget(m_drawer);
+    auto *layout = new QVBoxLayout;
     layout->setSpacing(4);
+    all->addLayout(layout, 1);
     layout->addLayout(makeHead());
-    auto *tables = new QHBoxLayout;
-    tables->setSpacing(8);
-    for (std::size_t i = 0; i < sides.size(); ++i) {
-        m_grids[i] = new TableGrid(session, sides[i], this);
-        tables->addWidget(m_grids[i]);
-    }
-    layout->addLayout(tables, 7);
+    m_strip = new ExtraStrip(session, this);
+    m_strip->hide();
+    layout->addWidget(m_strip);
+    layout->addWidget(makeBench(), 7);
+    layout->addWidget(makeMissing(), 10);
+    connect(m_drawer, &TableDrawer::missingChosen, this, &TablesView::showMissing);
+    connect(m_drawer, &TableDrawer::tableChosen, this, [this] {
+        m_missingKind.reset();
+        refresh();
+    });
+    connect(m_drawer, &TableDrawer::benchWanted, this, [this] {
+        if (!roomy()) showDrawer(false); // it has done its work, and the numbers need the room
+        toBench();
+    });
     m_tools = new TableTools(session, this);
     layout->addWidget(m_tools);
     connect(m_tools, &TableTools::changed, this, &TablesView::showDifferences);
-    layout->addLayout(makeSlice(), 3);
+    layout->addWidget(makeSlice(), 3);
     (new Refresh(session, this))
         ->on(Refresh::selection | Refresh::job | Refresh::units, [this] { refresh(); })
         .on(Refresh::content, [this] {
             refreshReadout();
             showDifferences();
             explainCursor();
+            refreshBench(); // the budget
         });
+}
+
+// What lies on the bench: three tables side by side, or another one and the budget of its spark.
+QWidget *TablesView::makeBench() {
+    m_bench = new QWidget(this);
+    auto *tables = new QHBoxLayout(m_bench);
+    tables->setContentsMargins(0, 0, 0, 0);
+    tables->setSpacing(gap);
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+        m_grids[i] = new TableGrid(m_session, sides[i], m_bench);
+        tables->addWidget(m_grids[i], 0, Qt::AlignTop);
+    }
+    m_budget = new ReportView(tr("Spark budget at the cursor"), ReportView::Fit::fills, m_bench);
+    m_budget->setFixedWidth(budgetWidth);
+    m_budget->hide();
+    tables->addStretch(1);
+    tables->addWidget(m_budget);
+    return m_bench;
+}
+
+QWidget *TablesView::makeMissing() {
+    m_missing = new QWidget(this);
+    m_missing->hide();
+    auto *layout = new QVBoxLayout(m_missing);
+    layout->setContentsMargins(24, 24, 24, 24);
+    m_missingWords = new QLabel(m_missing);
+    m_missingWords->setWordWrap(true);
+    m_addMissing = new QPushButton(m_missing);
+    m_addMissing->setProperty("main", true);
+    connect(m_addMissing, &QPushButton::clicked, this, [this] {
+        if (m_missingKind) m_drawer->add(*m_missingKind);
+    });
+    layout->addWidget(m_missingWords);
+    layout->addWidget(m_addMissing, 0, Qt::AlignLeft);
+    layout->addStretch(1);
+    return m_missing;
 }
 
 QLayout *TablesView::makeHead() {
     auto *head = new QHBoxLayout;
+    m_drawerButton = new QPushButton(tr("All tables"), this);
+    m_drawerButton->setCheckable(true);
+    m_drawerButton->setToolTip(tr("Corrections, ceilings, starting, cuts and the four below (Ctrl+T)"));
+    connect(m_drawerButton, &QPushButton::clicked, this, &TablesView::showDrawer);
+    head->addWidget(m_drawerButton);
+    head->addSpacing(10);
     m_quantities = new QButtonGroup(this);
     m_quantities->setExclusive(true);
     for (CalibratedQuantity q : allQuantities) {
@@ -80,8 +139,12 @@ QLayout *TablesView::makeHead() {
         m_quantities->addButton(button, id);
         head->addWidget(button);
     }
-    connect(m_quantities, &QButtonGroup::idClicked, this,
-            [this](int id) { m_session.setQuantity(static_cast<CalibratedQuantity>(id)); });
+    connect(m_quantities, &QButtonGroup::idClicked, this, [this](int id) {
+        m_missingKind.reset();
+        m_drawer->lookAt({});
+        m_session.setQuantity(static_cast<CalibratedQuantity>(id));
+        refresh();
+    });
     m_weight = new QPushButton(this);
     m_weight->setStyleSheet(QStringLiteral("border-style: dashed;")); // a number to ask about, not a choice
     m_weight->setToolTip(tr("Weight of the top table at the content looked at. Press for its working."));
@@ -101,7 +164,8 @@ QLayout *TablesView::makeHead() {
     return head;
 }
 
-QLayout *TablesView::makeSlice() {
+QWidget *TablesView::makeSlice() {
+    m_sliceBox = new QWidget(this);
     auto *buttons = new QVBoxLayout;
     buttons->setSpacing(4);
     m_alongRpm = new QPushButton(tr("over rpm"), this);
@@ -152,7 +216,8 @@ QLayout *TablesView::makeSlice() {
         m_slice->setAlongRpm(false);
     });
     connect(m_overContent, &QPushButton::clicked, this, [this] { showCurve(true); });
-    auto *slice = new QHBoxLayout;
+    auto *slice = new QHBoxLayout(m_sliceBox);
+    slice->setContentsMargins(0, 0, 0, 0);
     slice->addLayout(buttons);
     auto *plots = new QVBoxLayout;
     plots->setSpacing(2);
@@ -160,7 +225,7 @@ QLayout *TablesView::makeSlice() {
     plots->addWidget(m_slice, 1);
     plots->addWidget(m_curve, 1);
     slice->addLayout(plots, 1);
-    return slice;
+    return m_sliceBox;
 }
 
 void TablesView::showCurve(bool on) {
@@ -198,38 +263,125 @@ void TablesView::toggleTrust() {
     m_tools->toggleTrust();
 }
 
+void TablesView::showDrawer(bool on) {
+    m_drawer->setVisible(on);
+    m_drawerButton->setChecked(on);
+    refreshReadout();
+    shareWidth();
+}
+
+void TablesView::toggleDrawer() {
+    showDrawer(!m_drawer->isVisible());
+    if (m_drawer->isVisible())
+        m_drawer->beginSearch();
+    else
+        toBench();
+}
+
+// The keyboard goes to what lies there.
+void TablesView::toBench() {
+    if (m_missingKind) return m_addMissing->setFocus();
+    m_grids[m_session.extra() ? 1 : static_cast<std::size_t>(m_session.side())]->setFocus();
+}
+
+void TablesView::showMissing(TableKind kind) {
+    const TableKindDefinition &d = definitionOf(kind);
+    m_missingKind = kind;
+    m_drawer->lookAt(kind);
+    m_missingWords->setText(
+        tr("<h3>%1</h3><p>This job has none. %2</p><p>A new one holds numbers that nobody "
+           "has said: they are open until you write over them.</p>")
+            .arg(text(d.title).toHtmlEscaped(), text(d.help).toHtmlEscaped()));
+    m_addMissing->setText(tr("Add %1").arg(text(d.title).toLower()));
+    m_addMissing->setEnabled(!m_session.readOnly());
+    refresh();
+}
+
+void TablesView::refreshBench() {
+    if (!m_session.hasJob()) return;
+    const ExtraTable *extra = m_missingKind ? nullptr : m_session.extra();
+    const bool shown = !m_missingKind;
+    m_missing->setVisible(!shown);
+    m_bench->setVisible(shown);
+    m_tools->setVisible(shown);
+    m_sliceBox->setVisible(shown);
+    m_readout->setVisible(shown);
+    m_strip->setVisible(extra);
+    for (QWidget *w : std::initializer_list<QWidget *>{m_weight, m_grids[0], m_grids[2]})
+        w->setVisible(shown && !extra);
+    m_overContent->setVisible(shown && !extra);
+    if (extra && m_curve->isVisible()) {
+        m_alongRpm->setChecked(true);
+        showCurve(false);
+    }
+    const bool budget = extra && definitionOf(extra->kind).dimension == Dimension::sparkAngle;
+    m_budget->setVisible(budget);
+    if (budget) {
+        const OperatingPoint at = m_session.place();
+        m_budget->show(budgetReport(sparkBudget(m_session.study(), at), at), m_session.units());
+    }
+}
+
 void TablesView::refresh() {
-    m_quantities->button(static_cast<int>(m_session.quantity()))->setChecked(true);
-    m_alongLoad->setText(
-        tr("over %1").arg(text(tableIn(m_session.job(), m_session.quantity(), false).yTitle())));
+    if (!m_session.hasJob()) return;
+    const ExtraTable *extra = m_session.extra();
+    m_quantities->setExclusive(false); // none of them, while another table lies there
+    for (QAbstractButton *b : m_quantities->buttons())
+        b->setChecked(!extra && !m_missingKind &&
+                      m_quantities->id(b) == static_cast<int>(m_session.quantity()));
+    m_quantities->setExclusive(true);
+    const TableField field = m_session.frontField();
+    m_alongRpm->setText(field.x.key == axes::engineSpeed.key ? tr("over rpm")
+                                                             : tr("over %1").arg(text(field.x.title)));
+    m_alongLoad->setText(field.y.single() ? tr("one row") : tr("over %1").arg(text(field.y.title)));
+    m_alongLoad->setEnabled(!field.y.single());
+    refreshBench();
     showDifferences();
     refreshReadout();
     shareWidth();
     explainCursor();
 }
 
+void TablesView::showExtraReadout(const ExtraTable &extra) {
+    const TableField field = fieldOf(extra);
+    const CellIndex cell = m_session.cell();
+    const UnitChoice &units = m_session.units();
+    const auto along = [&](const TableAxis &axis, double v) {
+        return axis.dimension == Dimension::none ? tr("%1 %2").arg(text(axis.title)).arg(v)
+                                                 : shown(v, axis.dimension, units);
+    };
+    QString words = along(field.x, extra.table.x()[cell.x]);
+    if (!field.y.single()) words += QStringLiteral(" · ") + along(field.y, extra.table.y()[cell.y]);
+    m_place->parentWidget()->setVisible(roomy() && !m_missingKind);
+    m_place->setText(words);
+    const bool atContent = definitionOf(extra.kind).atContent;
+    const std::optional<double> hue = atContent ? std::optional(extra.content) : std::nullopt;
+    m_readout->show({QString(), shown(extra.table.cell(cell), field.dimension, units, false), QString()},
+                    {hue, hue, hue});
+}
+
 void TablesView::refreshReadout() {
     if (!m_session.hasJob()) return;
+    if (const ExtraTable *extra = m_session.extra()) return showExtraReadout(*extra);
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
     const BlendEnds ends = m_session.study().ends(q, m_session.content());
+    const QString weight = QString::number(ends.weight, 'f', 3);
+    const QString beyond = ends.extrapolated ? tr("  extrapolated") : ends.outside ? tr("  held") : QString();
     m_weight->setText(ends.low == ends.high ? tr("one table")
-                                            : tr("top weighs %1%2")
-                                                  .arg(QString::number(ends.weight, 'f', 3),
-                                                       ends.extrapolated ? tr("  extrapolated")
-                                                       : ends.outside    ? tr("  held")
-                                                                         : QString()));
+                      : roomy()             ? tr("top weighs %1%2").arg(weight, beyond)
+                                            : tr("w %1%2").arg(weight, beyond));
     const double rpm = m_session.table().x()[m_session.cell().x],
                  y = m_session.table().y()[m_session.cell().y];
     const TableField field = tableIn(m_session.job(), q, false);
-    constexpr int roomForThePlace = 760;
-    m_place->parentWidget()->setVisible(width() >= roomForThePlace); // the headers say it too
+    m_place->parentWidget()->setVisible(roomy() && !m_missingKind); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
-                     (field.yDimension() == Dimension::none ? tr("%1 %2").arg(text(field.yTitle())).arg(y)
-                                                            : shown(y, field.yDimension(), units)));
+                     (field.y.dimension == Dimension::none ? tr("%1 %2").arg(text(field.y.title)).arg(y)
+                                                           : shown(y, field.y.dimension, units)));
     const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
     const std::array values{low, ends.blend(low, high), high};
-    const std::array contents{ends.lowContent, m_session.content(), ends.highContent};
+    const std::array<std::optional<double>, 3> contents{ends.lowContent, m_session.content(),
+                                                        ends.highContent};
     std::array<QString, 3> numbers;
     for (std::size_t i = 0; i < values.size(); ++i)
         numbers[i] = shown(values[i], tableIn(m_session.job(), q, false).dimension, units, false);
@@ -238,6 +390,11 @@ void TablesView::refreshReadout() {
 
 void TablesView::explainCursor() {
     if (!isVisible() || !m_session.hasJob()) return;
+    if (m_missingKind) return m_session.explainNothing();
+    if (const ExtraTable *extra = m_session.extra()) {
+        m_session.explain(explainExtraCell(m_session.study(), *extra, m_session.content(), m_session.cell()));
+        return;
+    }
     const CalibratedQuantity q = m_session.quantity();
     if (m_session.side() == TableSide::now) {
         m_session.explain(explainBlendedCell(m_session.study(), q, m_session.content(), m_session.cell()));
@@ -251,20 +408,42 @@ void TablesView::explainCursor() {
     m_session.explain(explainTableCell(m_session.study(), q, top, m_session.content(), here));
 }
 
+int TablesView::besideDrawer() const {
+    return width() - (m_drawer->isVisible() ? m_drawer->width() + drawerGap : 0);
+}
+
+bool TablesView::roomy() const {
+    constexpr int forAllWords = 760;
+    return besideDrawer() >= forAllWords;
+}
+
 // With room for three tables of numbers each gets a third; without, the one in front gets what it needs to be
 // read and the other two stand beside it as shades.
 void TablesView::shareWidth() {
+    const int given = besideDrawer();
+    const auto openHeight = [](TableGrid *g) { g->setMaximumHeight(QWIDGETSIZE_MAX); };
+    if (m_session.extra()) { // as wide as it can be read well, and no row thicker than needed
+        const int room = given - 2 * gap - (m_budget->isVisible() ? budgetWidth + gap : 0);
+        const QSize fitting = m_grids[1]->fittingSize();
+        m_grids[1]->setFixedWidth(std::max(90, std::min(room, fitting.width())));
+        m_grids[1]->setMaximumHeight(fitting.height());
+        return;
+    }
+    openHeight(m_grids[1]);
     int needed = 0;
     for (TableGrid *g : m_grids)
         needed = std::max(needed, g->readableWidth());
-    constexpr int gap = 8, margin = 8;
-    const int room = width() - 2 * margin - 2 * gap;
+    constexpr int margin = 8;
+    const int room = given - 2 * margin - 2 * gap;
     const bool all = 3 * needed <= room;
+    // Less than that where the numbers in front need the room, and get enough by it.
+    const bool slivers = room - needed < 2 * 90 && room - needed >= 2 * TableGrid::sliver;
+    const int side = slivers ? TableGrid::sliver : 90;
     for (std::size_t i = 0; i < m_grids.size(); ++i) {
         const bool front = sides[i] == m_session.side();
-        const int frontWidth = std::min(room - 2 * 90, std::max(needed, room * 64 / 100));
+        const int frontWidth = std::min(room - 2 * side, std::max(needed, room * 64 / 100));
         const int w = all ? room / 3 : front ? frontWidth : (room - frontWidth) / 2;
-        m_grids[i]->setFixedWidth(std::max(90, w));
+        m_grids[i]->setFixedWidth(std::max(side, w));
     }
 }
 
@@ -273,7 +452,7 @@ void TablesView::showEvent(QShowEvent *event) {
     m_slice->refresh();
     m_curve->refresh();
     refresh();
-    m_grids[static_cast<std::size_t>(m_session.side())]->setFocus();
+    toBench();
 }
 
 void TablesView::resizeEvent(QResizeEvent *event) {
@@ -296,6 +475,8 @@ bool TablesView::showInput(const QString &link) {
         const QString stem = QStringLiteral("calibration.") + text(quantityId(q));
         if (link != stem && link != stem + QStringLiteral(".base") && link != stem + QStringLiteral(".top"))
             continue;
+        m_missingKind.reset();
+        m_drawer->lookAt({});
         m_session.setQuantity(q);
         const std::size_t side = link.endsWith(QStringLiteral(".base"))  ? 0
                                  : link.endsWith(QStringLiteral(".top")) ? 2
@@ -309,8 +490,33 @@ bool TablesView::showInput(const QString &link) {
         return true;
     }
     if (!link.startsWith(QLatin1String("calibration.extras"))) return false;
-    ExtraTablesDialog::bringUp(m_session, window(), link.section(QLatin1Char('.'), 2));
+    if (!showExtra(link.section(QLatin1Char('.'), 2))) {
+        showDrawer(true);
+        m_drawer->beginSearch();
+    }
     return true;
+}
+
+// By its name, or by its kind: then the one in use, or what there is to add.
+bool TablesView::showExtra(const QString &named) {
+    const auto &extras = m_session.job().extras;
+    for (std::size_t i = 0; i < extras.size(); ++i)
+        if (text(extras[i].name) == named || text(definitionOf(extras[i].kind).id) == named) {
+            m_missingKind.reset();
+            m_drawer->lookAt({});
+            m_session.setExtra(extras.ids()[i]);
+            refresh();
+            toBench();
+            return true;
+        }
+    for (const TableKindDefinition &d : allTableKinds())
+        if (text(d.id) == named) {
+            showDrawer(true);
+            showMissing(d.kind);
+            toBench();
+            return true;
+        }
+    return false;
 }
 
 const ViewDefinition &tablesView() {

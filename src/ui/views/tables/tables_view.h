@@ -2,7 +2,9 @@
 #pragma once
 #include "ui/views/tables/cursor_readout.h"
 #include "ui/views/tables/curve_plot.h"
+#include "ui/views/tables/extra_strip.h"
 #include "ui/views/tables/slice_plot.h"
+#include "ui/views/tables/table_drawer.h"
 #include "ui/views/tables/table_grid.h"
 #include "ui/views/tables/table_tools.h"
 #include "ui/views/view.h"
@@ -15,7 +17,10 @@ class QPushButton;
 
 namespace wheelwright {
 
-/// Base | now | top with one cursor, and the slice under them.
+class ReportView;
+
+/// The bench. Base | now | top of a quantity with one cursor, or another table of the controller, chosen from
+/// the drawer; and the slice under them.
 class TablesView : public View {
     Q_OBJECT
   public:
@@ -25,6 +30,8 @@ class TablesView : public View {
     void beginSearch();
     void toggleDifference();
     void toggleTrust();
+    void toggleDrawer(); ///< open, with the keyboard in its search
+    TableDrawer &drawer() { return *m_drawer; }
 
   protected:
     void showEvent(QShowEvent *event) override;
@@ -34,8 +41,18 @@ class TablesView : public View {
 
   private:
     QLayout *makeHead();
-    QLayout *makeSlice();
+    QWidget *makeBench();
+    QWidget *makeMissing();
+    QWidget *makeSlice();
     void refresh();
+    void refreshBench();
+    void showMissing(TableKind kind);
+    void showDrawer(bool on);
+    int besideDrawer() const; ///< width that is left
+    bool roomy() const;       ///< for all words in the head
+    void showExtraReadout(const ExtraTable &extra);
+    void toBench();
+    bool showExtra(const QString &named);
     void refreshReadout();
     void explainCursor();
     void shareWidth();
@@ -44,9 +61,19 @@ class TablesView : public View {
 
     Session &m_session;
     QButtonGroup *m_quantities;
+    QPushButton *m_drawerButton;
     QPushButton *m_weight;
     QLabel *m_place;
     CursorReadout *m_readout;
+    TableDrawer *m_drawer;
+    ExtraStrip *m_strip;
+    QWidget *m_bench; ///< the tables
+    QWidget *m_sliceBox;
+    QWidget *m_missing; ///< stands there instead where the job has no such table
+    QLabel *m_missingWords;
+    QPushButton *m_addMissing;
+    std::optional<TableKind> m_missingKind;
+    ReportView *m_budget;               ///< beside tables of spark
     std::array<TableGrid *, 3> m_grids; ///< base, now, top
     QPushButton *m_alongRpm;
     QPushButton *m_alongLoad;
