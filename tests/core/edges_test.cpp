@@ -19,6 +19,7 @@
 #include "core/study/school_conversion.h"
 #include "core/tables/lambda_lines.h"
 #include "core/tables/region_edit.h"
+#include "core/tables/table_kind.h"
 #include "core/verify/verdict.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
@@ -530,16 +531,22 @@ void EdgesTest::theFreezeLineClears() {
     const WorstPlace &p = rowOf(*v, "content.freeze").outcome.worst();
     const Job weak = weakPumps();
     const BlendedPoint at = blendedPoint(Study(weak), {p.content, p.rpm, p.loadKpa});
-    const double engine = engineFlowLMin(
-        weak,
-        InjectorDemand(weak, p.content, weak.conditions.intakeColdestC).mm3(at.fuel, p.loadKpa, at.lambda),
-        p.rpm);
-    COMPARE_NEAR(p.value, pumpFlowAtLoad(weak, p.loadKpa) - engine, 1e-9);
+    const double engine = engineFlowLMin(weak,
+                                         InjectorDemand(weak, p.content, weak.conditions.intakeColdestC)
+                                             .mm3(at.fuel, {p.rpm, p.loadKpa}, at.lambda),
+                                         p.rpm);
+    COMPARE_NEAR(p.value, pumpFlowAt(weak, {p.rpm, p.loadKpa}) - engine, 1e-9);
 }
 
 void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
-    for (const double margin : {0.0, 0.07, 0.2}) {
-        const Job job = changed(weakPumps(), [&](Job &j) { j.supply.margin = margin; });
+    for (const double margin : {0.0, 0.07, 0.2, 0.1}) {
+        const Job job = changed(weakPumps(), [&](Job &j) {
+            j.supply.margin = margin;
+            if (margin != 0.1) return;
+            ExtraTable rail = newExtraTable(TableKind::railPressure, "Rail"); // driven by demand
+            rail.table = Table2D(Axis({1000, 7000}), Axis({50, 250}), {280, 330, 360, 420});
+            j.extras.push_back(rail);
+        });
         for (const double content : {0.5, 0.85}) {
             const double kpa = boostAllowed(Study(job), LimitingPart::pump, content);
             QVERIFY(kpa > 100 && kpa < mostFrontierKpa);
@@ -557,8 +564,9 @@ void EdgesTest::pumpsEndTheFrontierByTheirMargin() {
             for (std::size_t i = 0; i < rpms.size(); ++i) {
                 const double load = loadAt(i, kpa);
                 const BlendedPoint p = blendedPoint(study, {content, rpms[i], load});
-                worst = std::max(worst, engineFlowLMin(job, demand.mm3(p.fuel, load, p.lambda), rpms[i]) *
-                                            (1 + margin) / pumpFlowAtLoad(job, load));
+                worst = std::max(worst,
+                                 engineFlowLMin(job, demand.mm3(p.fuel, {rpms[i], load}, p.lambda), rpms[i]) *
+                                     (1 + margin) / pumpFlowAt(job, {rpms[i], load}));
             }
             COMPARE_NEAR(worst, 1, 2e-3);
             const double duty = boostAllowed(Study(job), LimitingPart::dutyStop, content);

@@ -445,7 +445,7 @@ void ExplainTest::limits() {
                 NEAR(in(x, "p"), kpa);
                 break;
             case LimitingPart::pump:
-                NEAR(shown(x, 0), pumpFlowAtLoad(job, kpa));
+                NEAR(shown(x, 0), pumpFlowAt(job, {7000, kpa}));
                 NEAR(shown(x, 1), kpa);
                 NEAR(in(x, "n"), static_cast<double>(job.supply.pumps.size()));
                 break;
@@ -498,8 +498,8 @@ void ExplainTest::returnSagAndAssignment() {
     for (const double load : {60.0, 200.0}) {
         const BlendedPoint p = blendedPoint(Study(job), {0.5, 5000, load});
         const double engine =
-            engineFlowLMin(job, InjectorDemand(job, 0.5, cold).mm3(p.fuel, load, p.lambda), 5000);
-        const double pump = pumpFlowAtLoad(job, load);
+            engineFlowLMin(job, InjectorDemand(job, 0.5, cold).mm3(p.fuel, {5000, load}, p.lambda), 5000);
+        const double pump = pumpFlowAt(job, {5000, load});
         const Explanation x = explainReturn(job, {0.5, 5000, load}, pump - engine);
         sound(job, x);
         NEAR(shown(x, 0), pump);
@@ -511,7 +511,7 @@ void ExplainTest::returnSagAndAssignment() {
         NEAR(in(x, "E"), 0.5);
         NEAR(in(x, "least"), job.supply.sensorReturnLMin);
     }
-    const Explanation sag = explainSag(job);
+    const Explanation sag = explainSag(Study(job), 0.4);
     sound(job, sag);
     QVERIFY(valueOf(sag.substituted).has_value());
     NEAR(sag.result.value, 1 - 276.0 / 310);

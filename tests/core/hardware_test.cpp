@@ -31,7 +31,8 @@ Job inMeaning(const Job &job, FuelMeaning meaning) {
         for (std::size_t y = 0; y < t.y().size(); ++y)
             for (std::size_t x = 0; x < t.x().size(); ++x) {
                 const double l = lambda.lookup(t.x()[x], t.y()[y]).value;
-                t.setCell({x, y}, to.value(from.mm3(t.cell(x, y), t.y()[y], l), t.y()[y], l));
+                t.setCell({x, y},
+                          to.value(from.mm3(t.cell(x, y), {t.x()[x], t.y()[y]}, l), {t.x()[x], t.y()[y]}, l));
             }
     }
     return other;
@@ -86,7 +87,8 @@ void HardwareTest::meaningsAskForTheSameFuel() {
                                           FuelMeaning::pulseWidth, FuelMeaning::fuelMass}) {
             const InjectorDemand demand(job, meaning, 0.4, 35);
             for (const double mm3 : {5.0, 30.0, 90.0})
-                COMPARE_NEAR(demand.mm3(demand.value(mm3, 160, 0.85), 160, 0.85), mm3, 1e-9 * mm3);
+                COMPARE_NEAR(demand.mm3(demand.value(mm3, {3000, 160}, 0.85), {3000, 160}, 0.85), mm3,
+                             1e-9 * mm3);
         }
     }
 }
@@ -100,17 +102,17 @@ void HardwareTest::pulseWidthIsTheInjectorsOwn() {
     job.injectors.deadTimeMs = 1;
     const double usual = job.conditions.intakeUsualC;
     const InjectorDemand pulse(job, FuelMeaning::pulseWidth, 0.1, usual);
-    COMPARE_NEAR(pulse.mm3(14.2, 180, 0.8), 13.2 * 1000 / 60, 1e-9);
-    QCOMPARE(pulse.mm3(0.5, 180, 0.8), 0.0); // shorter than the dead time: nothing
+    COMPARE_NEAR(pulse.mm3(14.2, {3000, 180}, 0.8), 13.2 * 1000 / 60, 1e-9);
+    QCOMPARE(pulse.mm3(0.5, {3000, 180}, 0.8), 0.0); // shorter than the dead time: nothing
     job.injectors.batch = true;
-    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::pulseWidth, 0.1, usual).mm3(14.2, 180, 0.8),
+    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::pulseWidth, 0.1, usual).mm3(14.2, {3000, 180}, 0.8),
                  2 * 13.2 * 1000 / 60, 1e-9);
     job.injectors.batch = false;
     job.calibration.pulsePressureKpa = 1200; // four times the rated pressure: twice the flow
-    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::pulseWidth, 0.1, usual).mm3(14.2, 180, 0.8),
+    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::pulseWidth, 0.1, usual).mm3(14.2, {3000, 180}, 0.8),
                  13.2 * 2000 / 60, 1e-9);
     const double density = blendModelOf(job).properties(blendAt(job, 0.1)).densityKgM3;
-    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::fuelMass, 0.1, usual).mm3(60, 180, 0.8),
+    COMPARE_NEAR(InjectorDemand(job, FuelMeaning::fuelMass, 0.1, usual).mm3(60, {3000, 180}, 0.8),
                  60 / (density * 1e-3), 1e-9);
 }
 
@@ -141,8 +143,8 @@ void HardwareTest::coldAirAsksForMore() {
     const double usual = job.conditions.intakeUsualC;
     const double ratio = (usual + 273.15) / (usual - 30 + 273.15);
     for (const FuelMeaning meaning : {FuelMeaning::trueVe, FuelMeaning::fuelMass})
-        COMPARE_NEAR(InjectorDemand(job, meaning, 0.5, usual - 30).mm3(50, 150, 0.9) /
-                         InjectorDemand(job, meaning, 0.5, usual).mm3(50, 150, 0.9),
+        COMPARE_NEAR(InjectorDemand(job, meaning, 0.5, usual - 30).mm3(50, {3000, 150}, 0.9) /
+                         InjectorDemand(job, meaning, 0.5, usual).mm3(50, {3000, 150}, 0.9),
                      ratio, 1e-12);
 }
 
@@ -276,9 +278,10 @@ void HardwareTest::sprayMapIsTheCheck() {
             continue;
         }
         const BlendedPoint p = blendedPoint(Study(job), {content, c.rpm, c.loadKpa});
-        const double fuelLMin = engineFlowLMin(
-            job, InjectorDemand(job, content, job.conditions.intakeUsualC).mm3(p.fuel, c.loadKpa, p.lambda),
-            c.rpm);
+        const double fuelLMin = engineFlowLMin(job,
+                                               InjectorDemand(job, content, job.conditions.intakeUsualC)
+                                                   .mm3(p.fuel, {c.rpm, c.loadKpa}, p.lambda),
+                                               c.rpm);
         const double airGS = fuelLMin * fuel.densityKgM3 / 60 * fuel.stoichiometricAfr * p.lambda;
         const SprayedMixture m = withSpray(airGS, p.lambda, fuel, c.sprayCcMin, 0.5, job.methanol);
         COMPARE_NEAR(c.trim, m.trim, 1e-9);
@@ -306,10 +309,11 @@ void HardwareTest::mapsAgreeWithTheirParts() {
         const double cold = job.conditions.intakeColdestC;
         COMPARE_NEAR(duty.value[x * loads + y], dutyAt(job, 0.5, cold, rpm, load, p.fuel, p.lambda).duty,
                      1e-12);
-        COMPARE_NEAR(back.value[x * loads + y],
-                     pumpFlowAtLoad(job, load) -
-                         engineFlowLMin(job, InjectorDemand(job, 0.5, cold).mm3(p.fuel, load, p.lambda), rpm),
-                     1e-9);
+        COMPARE_NEAR(
+            back.value[x * loads + y],
+            pumpFlowAt(job, {rpm, load}) -
+                engineFlowLMin(job, InjectorDemand(job, 0.5, cold).mm3(p.fuel, {rpm, load}, p.lambda), rpm),
+            1e-9);
     }
 }
 
@@ -326,14 +330,14 @@ void HardwareTest::everyNumberHasItsWorking() {
     std::vector<Explanation> all{explainPower(job, f, 5),
                                  explainDuty(Study(job), {0.5, 5000, 200}),
                                  explainReturn(job, {0.5, 5000, 200}, 1),
-                                 explainSag(job),
+                                 explainSag(Study(job), 0.4),
                                  explainBoostFit(job, *g),
                                  explainBoostStep(job, *g, {0.5, 100, 1, 215, true}),
                                  explainSprayCell(Study(job), 0.5, sprayMap(Study(job), 0.5).back()),
                                  explainPill(job, 2.8, 6, mixtureOfJob(job, 7000), 0.02),
                                  explainWeather(job, adviseForWeather(job)),
                                  explainPass(job, {0, phrase("words")})};
-    COMPARE_NEAR(explainSag(job).result.value, 0.08, 1e-12);
+    COMPARE_NEAR(explainSag(Study(job), 0.4).result.value, 0.08, 1e-12);
     for (const FrontierLine &line : f.lines) {
         all.push_back(explainLimit(Study(job), line.part, 0.5));
         COMPARE_NEAR(all.back().result.value, boostAllowed(Study(job), line.part, 0.5), 1e-9);

@@ -188,7 +188,7 @@ void JobReportsTest::theLeastThatComesBackIsTheMaps() {
     const Sentence said_ = saying(all, "flow.pumps.least");
     COMPARE_NEAR(said_.words.values[1].value, least, 1e-12);
     const OperatingPoint at{0.4, said_.words.values[2].value, said_.words.values[3].value};
-    COMPARE_NEAR(pumpFlowAtLoad(look.study->job(), at.loadKpa) -
+    COMPARE_NEAR(pumpFlowAt(look.study->job(), {at.rpm, at.loadKpa}) -
                      made.workings[0]().substituted.values[1].value,
                  least, 1e-9);
     COMPARE_NEAR(saying(all, "flow.pumps.share").words.values[0].value, placeOf(look, "flow.pump").value,

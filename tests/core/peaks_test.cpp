@@ -5,6 +5,7 @@
 #include "core/study/headroom.h"
 #include "core/study/job_template.h"
 #include "core/tables/lambda_lines.h"
+#include "core/tables/table_kind.h"
 #include "core/verify/verdict.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
@@ -120,12 +121,12 @@ struct Everywhere {
         const double delivered = job.sparkDelivery.baseTimingErrorDeg;
         const auto look = [&](double rpm, double load) {
             const double lambdaHere = value(lambda, rpm, load);
-            const double mm3 = demand.mm3(value(fuel, rpm, load), load, lambdaHere);
+            const double mm3 = demand.mm3(value(fuel, rpm, load), {rpm, load}, lambdaHere);
             duty = std::max(duty, dutyAt(job, content, job.conditions.intakeColdestC, rpm, load,
                                          value(fuel, rpm, load), lambdaHere)
                                       .duty);
             pump = std::max(pump, engineFlowLMin(job, mm3, rpm) * (1 + job.supply.margin) /
-                                      pumpFlowAtLoad(job, load));
+                                      pumpFlowAt(job, {rpm, load}));
             leanRoom = std::min(leanRoom, line.at(load, mixture.ethanolMoleFraction, 0) - lambdaHere);
             const auto ceilingOf = [&](std::size_t which) {
                 return job.extras[job.extras.size() - 2 + which].table.lookup(rpm, load).value;
@@ -316,7 +317,11 @@ void PeaksTest::theFrontierAndTheVerdictAgree() {
     near.engine.boostLimitKpa = Curve::constant(250);
     Job soft = demoJob();
     soft.boost.springKpa = 44;
-    std::vector<Job> jobs{demoJob(), near, soft};
+    Job driven = demoJob(); // a rail that goes by speed as well
+    ExtraTable rail = newExtraTable(TableKind::railPressure, "Rail");
+    rail.table = Table2D(Axis({1000, 7000}), Axis({50, 250}), {300, 350, 400, 520});
+    driven.extras.push_back(rail);
+    std::vector<Job> jobs{demoJob(), near, soft, driven};
     for (unsigned seed = 0; seed < 12; ++seed)
         jobs.push_back(CoarseJob(seed).job);
     int crossed = 0;

@@ -12,4 +12,12 @@ struct OperatingPoint {
     bool operator==(const OperatingPoint &) const = default;
 };
 
+/// The same whatever the fuel.
+struct EnginePoint {
+    double rpm = 0;
+    double loadKpa = 0; ///< manifold pressure, absolute
+
+    bool operator==(const EnginePoint &) const = default;
+};
+
 } // namespace wheelwright

@@ -3,9 +3,12 @@
 
 #include "core/base/limits.h"
 #include "core/job/job_schema.h"
+#include "core/study/evaluation.h"
 #include "core/study/fuel_delivery.h"
+#include "core/study/rail_sag.h"
 #include "core/study/two_table_school.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
@@ -20,6 +23,14 @@ Phrase withOrigin(PhraseText source, const Job &job, std::string_view limit) {
                     {},
                     {},
                     {limitById(limit).title, limitOrigin(job, limit)}}});
+}
+
+// Where boost is highest: a rail that is commanded by speed has its pressure there.
+double speedOfPeak(const Study &given, double content) {
+    const Evaluation &e = given.inPressure().evaluation();
+    const ContentSlice s = e.sliceAt(content);
+    const auto at = std::ranges::max_element(s.reach, {}, &ReachAtSpeed::highestKpa);
+    return e.rpm()[static_cast<std::size_t>(at - s.reach.begin())];
 }
 
 } // namespace
@@ -64,8 +75,9 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
         x.formula =
             MARKED("working.limit.formula.highest_p",
                    "highest peak p with demand(rpm, p(rpm)) · (1 + margin) ≤ pump flow(p(rpm)) at every rpm");
-        x.substituted = {MARKED("working.limit.numbers.from_pumps", "{0} from the pumps at {1}"),
-                         {{pumpFlowAtLoad(job, kpa), D::flowLMin}, {kpa, D::pressure}}};
+        x.substituted = {
+            MARKED("working.limit.numbers.from_pumps", "{0} from the pumps at {1}"),
+            {{pumpFlowAt(job, {speedOfPeak(study, content), kpa}), D::flowLMin}, {kpa, D::pressure}}};
         x.inputs.push_back({"m",
                             MARKED("working.limit.from.margin", "margin"),
                             {job.supply.margin, D::ratio},
@@ -184,7 +196,7 @@ Explanation explainDuty(const Study &study, const OperatingPoint &at) {
                 {"Δp",
                  MARKED("working.duty.from.pressure_across", "pressure across"),
                  {w.differentialKpa, D::pressureDifference},
-                 "injectors.rail_pressure_kpa"}};
+                 RailPressure(job).link()}};
     x.source = withOrigin(MARKED("working.duty.source",
                                  "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; coldest intake air"),
                           job, "flow.duty.stop");
@@ -195,7 +207,7 @@ Explanation explainDuty(const Study &study, const OperatingPoint &at) {
 
 Explanation explainReturn(const Job &job, const OperatingPoint &at, double returnLMin) {
     const auto [content, rpm, load] = at;
-    const double pump = pumpFlowAtLoad(job, load);
+    const double pump = pumpFlowAt(job, {rpm, load});
     Explanation x;
     x.title = MARKED("working.return.title", "What comes back");
     x.result = {returnLMin, D::flowLMin};
@@ -223,22 +235,27 @@ Explanation explainReturn(const Job &job, const OperatingPoint &at, double retur
     return x;
 }
 
-Explanation explainSag(const Job &job) {
+Explanation explainSag(const Study &study, double content) {
+    const Job &job = study.job();
     const FuelSupply &s = job.supply;
+    const CommandedAcross commanded = commandedAcross(study, content);
     Explanation x;
     x.title = MARKED("working.sag.title", "Sag of the rail");
-    x.result = {railSag(s.commandedKpa, s.measuredKpa), D::ratio};
+    x.result = {railSag(commanded.kpa, s.measuredKpa), D::ratio};
     x.formula = MARKED("working.sag.formula", "sag = 1 − Δp measured / Δp commanded");
     x.substituted = {MARKED("working.sag.numbers", "1 − {0} / {1}"),
-                     {{s.measuredKpa, D::pressureDifference}, {s.commandedKpa, D::pressureDifference}}};
+                     {{s.measuredKpa, D::pressureDifference}, {commanded.kpa, D::pressureDifference}}};
     x.inputs = {{"Δp",
                  MARKED("working.sag.from.measured", "measured"),
                  {s.measuredKpa, D::pressureDifference},
                  "supply.measured_kpa"},
                 {"Δp_0",
-                 MARKED("working.sag.from.commanded", "commanded"),
-                 {s.commandedKpa, D::pressureDifference},
-                 "supply.commanded_kpa"},
+                 commanded.at
+                     ? Phrase{MARKED("working.sag.from.rail", "commanded at {0}, {1}"),
+                              {{commanded.at->rpm, D::engineSpeed}, {commanded.at->loadKpa, D::pressure}}}
+                     : Phrase{MARKED("working.sag.from.commanded", "commanded")},
+                 {commanded.kpa, D::pressureDifference},
+                 commanded.at ? RailPressure(job).link() : "supply.commanded_kpa"},
                 {"lim",
                  MARKED("working.sag.from.supply_end_over", "supply is at its end over"),
                  {limitOf(job, "flow.sag"), D::ratio},

@@ -16,7 +16,8 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content);
 Explanation explainPower(const Job &job, const Frontier &frontier, std::size_t at);
 Explanation explainDuty(const Study &study, const OperatingPoint &at);
 Explanation explainReturn(const Job &job, const OperatingPoint &at, double returnLMin);
-Explanation explainSag(const Job &job);
+/// content: that the log was taken at, where the rail is commanded. Throws InputError where nothing is.
+Explanation explainSag(const Study &study, double content);
 Explanation explainAssignment(const Job &job, const InjectorAssignment &assignment, std::size_t cylinder);
 Explanation explainBoostFit(const Job &job, const BoostGroup &group);
 Explanation explainBoostStep(const Job &job, const BoostGroup &group, const BoostStep &step);

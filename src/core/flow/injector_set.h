@@ -27,7 +27,7 @@ SheetSeries deadTimesAt(const std::vector<DeadTimePoint> &points, double volts);
 /// time and half of the fuel.
 constexpr double injectorDutyOf(double openMs, double deadMs, double rpm, bool batch) {
     constexpr double msPerCycleAtOneRpm = 120000;
-    return (openMs + (batch ? 2 : 1) * deadMs) * rpm / msPerCycleAtOneRpm;
+    return (openMs + (batch ? 2 : 1) * deadMs) * (rpm / msPerCycleAtOneRpm);
 }
 
 /// An injector of another fluid density than it was rated with passes another volume at the same pressure:

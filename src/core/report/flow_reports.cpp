@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/flow_reports.h"
 
+#include "core/study/rail_sag.h"
+
 #include "core/base/limits.h"
 #include "core/explain/explain_flow.h"
 #include "core/flow/injector_set.h"
@@ -172,11 +174,13 @@ WorkedReport pumpsReport(const FlowLook &look, const EngineMap &map, const Freez
     else
         out.say(MARKED("flow.pumps.no_freeze", "A content sensor in the return gets enough at every content: "
                                                "nothing has to be frozen."));
-    if (job.supply.commandedKpa > 0 && job.supply.measuredKpa > 0) {
-        const double sag = railSag(job.supply.commandedKpa, job.supply.measuredKpa);
+    const CommandedAcross commanded = commandedAcross(*look.study, look.content);
+    if (commanded.kpa > 0 && job.supply.measuredKpa > 0) {
+        const double sag = railSag(commanded.kpa, job.supply.measuredKpa);
         out.say({MARKED("flow.pumps.sag", "By the log the pressure across the injectors sags by ⟨{0}⟩."),
                  {shareOf(sag)}},
-                Tone::strong, [study = look.study] { return explainSag(study->job()); });
+                Tone::strong,
+                [study = look.study, content = look.content] { return explainSag(*study, content); });
         if (sag > limitOf(job, "flow.sag"))
             out.say(
                 MARKED("flow.pumps.at_its_end", "The supply is at its end: do not add fuel in the table."),

@@ -109,9 +109,14 @@ void Evaluation::buildLoads() {
 std::vector<double> Evaluation::sampled(const Table2D &table) const {
     std::vector<double> out;
     out.reserve(m_rpm.size() * m_load.size());
-    for (const double rpm : m_rpm)
-        for (const double load : m_load)
-            out.push_back(table.lookup(rpm, load).value);
+    std::vector<AxisPosition> loads; // found once for all speeds
+    for (const double load : m_load)
+        loads.push_back(table.y().locate(load));
+    for (const double rpm : m_rpm) {
+        const AxisPosition speed = table.x().locate(rpm);
+        for (const AxisPosition &load : loads)
+            out.push_back(table.at(speed, load).value);
+    }
     return out;
 }
 

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/operating_point.h"
 #include "core/study/reach.h"
 
+#include <concepts>
 #include <functional>
 #include <map>
 #include <span>
@@ -20,7 +22,13 @@ class BlendedPoints {
         : m_low(low.data()), m_high(high.data()), m_lowShare(ends.scale * (1 - ends.weight)),
           m_highShare(ends.scale * ends.weight) {}
 
-    double operator[](std::size_t at) const { return m_lowShare * m_low[at] + m_highShare * m_high[at]; }
+    double operator[](std::size_t at) const { return blend(m_low[at], m_high[at]); }
+    double blend(double low, double high) const { return m_lowShare * low + m_highShare * high; }
+    double lowShare() const { return m_lowShare; }
+    double highShare() const { return m_highShare; }
+    bool hasEndsOf(const BlendedPoints &other) const {
+        return m_low == other.m_low && m_high == other.m_high;
+    }
     double low(std::size_t at) const { return m_low[at]; }
     double high(std::size_t at) const { return m_high[at]; }
 
@@ -57,24 +65,35 @@ struct ContentSlice {
 
 class Evaluation;
 
-/// Something that goes by manifold pressure alone: at the loads of the grid, and at any between.
-class ByLoad {
+/// Something that the fuel does not change: by manifold pressure alone, or by speed as well. Known at the
+/// points of the grid, and worked out at any between.
+class ByPoint {
   public:
+    /// of: a function of the load, kPa.
     template <class Of>
-    ByLoad(const Evaluation &evaluation, Of of);
-    double operator[](std::size_t loadIndex) const { return m_grid[loadIndex]; }
-    double at(double loadKpa) const {
-        if (loadKpa != m_lastKpa) { // neighbouring speeds often aim at the same boost
-            m_last = m_of(loadKpa);
-            m_lastKpa = loadKpa;
+    requires std::invocable<Of, double> ByPoint(const Evaluation &evaluation, Of of)
+        : ByPoint(evaluation, false, [of](EnginePoint p) { return of(p.loadKpa); }) {}
+    /// of: a function of an EnginePoint; bySpeed: whether the speed makes a difference.
+    template <class Of>
+    ByPoint(const Evaluation &evaluation, bool bySpeed, Of of);
+
+    /// Of one speed, by load.
+    const double *row(std::size_t rpmIndex) const { return m_grid.data() + rpmIndex * m_perSpeed; }
+    double at(EnginePoint point) const {
+        if (m_perSpeed == 0) point.rpm = 0;
+        if (point != m_lastAt) { // neighbouring speeds often aim at the same boost
+            m_last = m_of(point);
+            m_lastAt = point;
         }
         return m_last;
     }
 
   private:
-    std::function<double(double)> m_of;
+    std::function<double(EnginePoint)> m_of;
+    std::size_t m_perSpeed; ///< numbers for each speed; 0: the same for all
     std::vector<double> m_grid;
-    mutable double m_lastKpa = -1, m_last = 0;
+    mutable EnginePoint m_lastAt{-1, -1};
+    mutable double m_last = 0;
 };
 
 /// A point of the grid, for the judges of checks.
@@ -84,7 +103,7 @@ struct GridPoint {
     double of(const BlendedPoints &q) const { return q[index]; }
     double lowOf(const BlendedPoints &q) const { return q.low(index); }
     double highOf(const BlendedPoints &q) const { return q.high(index); }
-    double of(const ByLoad &f) const { return f[loadIndex]; }
+    double of(const ByPoint &f) const { return f.row(rpmIndex)[loadIndex]; }
     double of(const std::vector<double> &samples) const {
         return samples[index];
     } ///< of a table, over the grid
@@ -99,7 +118,7 @@ struct EdgePoint {
     double of(const BlendedPoints &q) const { return between(q[index], q[next]); }
     double lowOf(const BlendedPoints &q) const { return between(q.low(index), q.low(next)); }
     double highOf(const BlendedPoints &q) const { return between(q.high(index), q.high(next)); }
-    double of(const ByLoad &f) const { return f.at(loadKpa); }
+    double of(const ByPoint &f) const { return f.at({rpm, loadKpa}); }
     double of(const std::vector<double> &samples) const { return between(samples[index], samples[next]); }
 };
 
@@ -171,10 +190,25 @@ void visitReachable(const Evaluation &e, const ContentSlice &s, Visit visit) {
         visit(e.edgePoint(edge));
 }
 
+/// Every load that can be reached at a content, each once, at the lowest speed that reaches it; and where
+/// reach ends: for what goes by load alone, but is worst at different loads.
+template <class Visit>
+void visitReachableLoads(const Evaluation &e, const ContentSlice &s, Visit visit) {
+    std::size_t seen = 0;
+    for (std::size_t i = 0; i < s.reachable.size(); ++i)
+        for (; seen < s.reachable[i]; ++seen)
+            visit(e.gridPoint(i, seen));
+    for (const EdgeOfReach &edge : s.edges)
+        visit(e.edgePoint(edge));
+}
+
 template <class Of>
-ByLoad::ByLoad(const Evaluation &evaluation, Of of) : m_of(of) {
-    for (const double load : evaluation.load())
-        m_grid.push_back(of(load));
+ByPoint::ByPoint(const Evaluation &e, bool bySpeed, Of of)
+    : m_of(of), m_perSpeed(bySpeed ? e.load().size() : 0) {
+    m_grid.reserve(e.load().size() * (bySpeed ? e.rpm().size() : 1));
+    for (const double rpm : e.rpm().first(bySpeed ? e.rpm().size() : 1))
+        for (const double load : e.load())
+            m_grid.push_back(of(EnginePoint{bySpeed ? rpm : 0, load}));
 }
 
 } // namespace wheelwright

@@ -15,4 +15,11 @@ double extraAt(const Job &job, TableKind kind, double x, double y) {
     return extra ? extra->table.lookup(x, y).value : definitionOf(kind).neutral;
 }
 
+ExtraByLoad::ExtraByLoad(const Job &job, TableKind kind, double x) {
+    const ExtraTable *extra = extraInUse(job, kind);
+    if (extra) m_axis = extra->table.y();
+    for (const double y : m_axis.points())
+        m_values.push_back(extraAt(job, kind, x, y));
+}
+
 } // namespace wheelwright

@@ -3,6 +3,8 @@
 
 #include "core/flow/engine_air.h"
 #include "core/flow/injector.h"
+#include "core/study/extra_tables.h"
+#include "core/tables/table_kind.h"
 
 #include <algorithm>
 
@@ -19,19 +21,40 @@ double deadTimeOf(const Injectors &inj, double differentialKpa) {
     return inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, inj.batteryV, differentialKpa);
 }
 
-double differentialOf(const Injectors &inj, double loadKpa, double ambientKpa) {
-    if (railCommanded(inj)) return std::max(0.0, inj.railByLoadKpa.at(loadKpa) + ambientKpa - loadKpa);
-    return injectorDifferentialKpa(inj.railPressureKpa, loadKpa, ambientKpa, inj.boostReferenced);
+} // namespace
+
+RailPressure::RailPressure(const Job &job)
+    : m_regulatorKpa(job.injectors.railPressureKpa), m_ambientKpa(job.conditions.ambientKpa),
+      m_boostReferenced(job.injectors.boostReferenced), m_link("injectors.rail_pressure_kpa") {
+    const Curve &byLoad = job.injectors.railByLoadKpa;
+    if (const ExtraTable *table = extraInUse(job, TableKind::railPressure)) {
+        m_table = table->table;
+        m_link = "calibration.extras." + table->name;
+    } else if (std::ranges::any_of(byLoad.values(), [](double kpa) { return kpa > 0; })) {
+        m_byLoad = byLoad;
+        m_link = "injectors.rail_by_load_kpa";
+    }
 }
 
-} // namespace
+double RailPressure::gaugeKpa(EnginePoint at) const {
+    if (m_table) return m_table->lookup(at.rpm, at.loadKpa).value;
+    if (m_byLoad) return m_byLoad->at(at.loadKpa);
+    return pumpPressureKpa(m_regulatorKpa, at.loadKpa, m_ambientKpa, m_boostReferenced);
+}
+
+double RailPressure::acrossKpa(EnginePoint at) const {
+    if (commanded()) return std::max(0.0, gaugeKpa(at) + m_ambientKpa - at.loadKpa);
+    return injectorDifferentialKpa(m_regulatorKpa, at.loadKpa, m_ambientKpa, m_boostReferenced);
+}
 
 InjectorDemand::InjectorDemand(const Job &job, double content, double intakeC)
     : InjectorDemand(job, job.calibration.fuelMeaning, content, intakeC) {}
 
 InjectorDemand::InjectorDemand(const Job &job, FuelMeaning meaning, double content, double intakeC)
-    : m_meaning(meaning), m_pulses(job.injectors.batch ? 2 : 1), m_injectors(job.injectors),
-      m_ambientKpa(job.conditions.ambientKpa), m_pulsePressureKpa(job.calibration.pulsePressureKpa) {
+    : m_meaning(meaning) {
+    if (meaning == FuelMeaning::pulseWidth)
+        m_pulses = Pulses{job.injectors, RailPressure(job), job.injectors.batch ? 2.0 : 1.0,
+                          job.calibration.pulsePressureKpa};
     constexpr double zeroCelsius = 273.15;
     const BlendModel blends = blendModelOf(job);
     m_densityKgM3 = blends.properties(blendAt(job, content)).densityKgM3;
@@ -46,43 +69,20 @@ InjectorDemand::InjectorDemand(const Job &job, FuelMeaning meaning, double conte
     m_volumePerVeKpa = airPerVeKpa / (fuel.stoichiometricAfr * fuel.densityKgM3 * mgPerMm3AtOneKgM3);
 }
 
-double InjectorDemand::pulseFlow(double loadKpa, double &deadMs) const {
-    const double dp =
-        m_pulsePressureKpa > 0 ? m_pulsePressureKpa : differentialOf(m_injectors, loadKpa, m_ambientKpa);
-    deadMs = deadTimeOf(m_injectors, dp);
+InjectorDemand::Line InjectorDemand::lineOfOthers(EnginePoint at) const {
+    if (m_meaning == FuelMeaning::fuelMass) return {0, m_airFactor / (m_densityKgM3 * mgPerMm3AtOneKgM3)};
+    const Injectors &injectors = m_pulses->injectors;
+    const double dp = m_pulses->pressureKpa > 0 ? m_pulses->pressureKpa : m_pulses->rail.acrossKpa(at);
     constexpr double mm3PerMsOfCcMin = 1.0 / 60;
-    return volumeFlowOn(injectorFlowAt(m_injectors.flowCcMin, m_injectors.ratedPressureKpa, dp),
-                        m_injectors.testFluidKgM3, m_densityKgM3) *
-           mm3PerMsOfCcMin;
+    const double flow = volumeFlowOn(injectorFlowAt(injectors.flowCcMin, injectors.ratedPressureKpa, dp),
+                                     injectors.testFluidKgM3, m_densityKgM3) *
+                        mm3PerMsOfCcMin;
+    return {deadTimeOf(injectors, dp), m_pulses->count * flow * m_airFactor};
 }
 
-double InjectorDemand::mm3OfOthers(double value, double loadKpa) const {
-    if (m_meaning == FuelMeaning::fuelMass) return value / (m_densityKgM3 * mgPerMm3AtOneKgM3) * m_airFactor;
-    double deadMs = 0;
-    const double flow = pulseFlow(loadKpa, deadMs);
-    return std::max(0.0, value - deadMs) * m_pulses * flow * m_airFactor;
-}
-
-double InjectorDemand::value(double mm3, double loadKpa, double lambda) const {
-    if (m_volumePerVeKpa > 0) return mm3 * lambda / (m_volumePerVeKpa * loadKpa);
-    const double usual = mm3 / m_airFactor;
-    if (m_meaning == FuelMeaning::fuelMass) return usual * m_densityKgM3 * mgPerMm3AtOneKgM3;
-    double deadMs = 0;
-    const double flow = pulseFlow(loadKpa, deadMs);
-    return usual / (m_pulses * flow) + deadMs;
-}
-
-bool railCommanded(const Injectors &inj) {
-    return std::ranges::any_of(inj.railByLoadKpa.values(), [](double kpa) { return kpa > 0; });
-}
-
-double railPressureKpa(const Injectors &inj, double loadKpa, double ambientKpa) {
-    if (railCommanded(inj)) return inj.railByLoadKpa.at(loadKpa);
-    return pumpPressureKpa(inj.railPressureKpa, loadKpa, ambientKpa, inj.boostReferenced);
-}
-
-double differentialKpa(const Job &job, double loadKpa) {
-    return differentialOf(job.injectors, loadKpa, job.conditions.ambientKpa);
+double InjectorDemand::value(double mm3, EnginePoint at, double lambda) const {
+    const Line line = lineAt(at);
+    return mm3 * (dividesByLambda() ? lambda : 1) / line.gain + line.offset;
 }
 
 double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm) {
@@ -91,14 +91,14 @@ double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm) {
 }
 
 PumpFlow::PumpFlow(const Job &job)
-    : m_job(job), m_pumps(job.supply.points, job.supply.pumps, job.supply.volts) {}
+    : m_rail(job), m_pumps(job.supply.points, job.supply.pumps, job.supply.volts) {}
 
-double PumpFlow::atLoad(double loadKpa) const {
-    return m_pumps.flowLMin(railPressureKpa(m_job.injectors, loadKpa, m_job.conditions.ambientKpa));
+double PumpFlow::at(EnginePoint at) const {
+    return m_pumps.flowLMin(m_rail.gaugeKpa(at));
 }
 
-double pumpFlowAtLoad(const Job &job, double loadKpa) {
-    return PumpFlow(job).atLoad(loadKpa);
+double pumpFlowAt(const Job &job, EnginePoint at) {
+    return PumpFlow(job).at(at);
 }
 
 UsualDeadTime::UsualDeadTime(const Injectors &inj) : m_ms(inj.deadTimeMs) {
@@ -117,15 +117,15 @@ double injectorFlowOn(const Job &job, double differentialKpa, double fuelKgM3) {
 
 DutyModel::DutyModel(const Job &job, double content, double intakeC)
     : m_job(job), m_intakeC(intakeC),
-      m_density(blendModelOf(job).properties(blendAt(job, content)).densityKgM3),
+      m_density(blendModelOf(job).properties(blendAt(job, content)).densityKgM3), m_rail(job),
       m_demand(job, content, intakeC) {}
 
 DutyWorking DutyModel::at(double rpm, double loadKpa, double tableFuel, double lambda) const {
     DutyWorking w{};
     const Injectors &inj = m_job.injectors;
     w.airMg = airPerCycleMg(1, loadKpa, cylinderLitres(m_job), m_intakeC);
-    w.fuelMm3 = m_demand.mm3(tableFuel, loadKpa, lambda);
-    w.differentialKpa = differentialKpa(m_job, loadKpa);
+    w.fuelMm3 = m_demand.mm3(tableFuel, {rpm, loadKpa}, lambda);
+    w.differentialKpa = m_rail.acrossKpa({rpm, loadKpa});
     w.flowCcMin = injectorFlowOn(m_job, w.differentialKpa, m_density);
     w.deadMs = usualDeadTimeMs(m_job, w.differentialKpa);
     const double openMs = pulseWidthMs(w.fuelMm3, w.flowCcMin, 0);

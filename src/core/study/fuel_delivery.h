@@ -1,10 +1,36 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/operating_point.h"
 #include "core/job/job.h"
 
+#include <algorithm>
 #include <optional>
+#include <string>
 
 namespace wheelwright {
+
+/// Pressure in the rail of a job, and across its injectors: held by a regulator, or commanded, as a
+/// returnless supply does it: by a curve over load, or by a table over speed and load
+/// (TableKind::railPressure), which goes before the curve.
+class RailPressure {
+  public:
+    explicit RailPressure(const Job &job);
+    bool commanded() const { return m_table || m_byLoad; }
+    bool bySpeed() const { return m_table.has_value(); }
+    /// Gauge, kPa: with a regulator that follows boost, with that.
+    double gaugeKpa(EnginePoint at) const;
+    /// kPa; commanded, not below 0.
+    double acrossKpa(EnginePoint at) const;
+    /// Path of what it goes by, for workings.
+    const std::string &link() const { return m_link; }
+
+  private:
+    double m_regulatorKpa, m_ambientKpa;
+    bool m_boostReferenced;
+    std::optional<Curve> m_byLoad;
+    std::optional<Table2D> m_table;
+    std::string m_link;
+};
 
 /// What the numbers of the fuel tables ask of one injector at one content, whatever they mean. Worked out
 /// once per content and temperature, then a few operations per cell.
@@ -21,50 +47,58 @@ class InjectorDemand {
     InjectorDemand(const Job &job, FuelMeaning meaning, double content, double intakeC);
 
     /// Fuel volume per injector and cycle.
-    double mm3(double value, double loadKpa, double lambda) const {
-        if (m_volumePerVeKpa > 0) return m_volumePerVeKpa * value * loadKpa / lambda;
-        return mm3OfOthers(value, loadKpa);
+    double mm3(double value, EnginePoint at, double lambda) const {
+        const Line line = lineAt(at);
+        return std::max(0.0, value - line.offset) * line.gain / (dividesByLambda() ? lambda : 1);
     }
     /// The number that asks for this volume: the inverse of mm3().
-    double value(double mm3, double loadKpa, double lambda) const;
+    double value(double mm3, EnginePoint at, double lambda) const;
+
+    /// All meanings are a straight line at one place: mm³ = (value − offset) · gain, of a VE by λ; nothing
+    /// under the offset.
+    struct Line {
+        double offset, gain;
+    };
+    Line lineAt(EnginePoint at) const {
+        if (m_volumePerVeKpa > 0) return {0, m_volumePerVeKpa * at.loadKpa};
+        return lineOfOthers(at);
+    }
+    bool dividesByLambda() const { return m_volumePerVeKpa > 0; }
+    /// Whether the line is another at another speed.
+    bool bySpeed() const { return m_pulses && m_pulses->rail.bySpeed(); }
 
   private:
-    double mm3OfOthers(double value, double loadKpa) const;
-    double pulseFlow(double loadKpa, double &deadMs) const; ///< mm³/ms
+    Line lineOfOthers(EnginePoint at) const;
 
     FuelMeaning m_meaning;
     double m_volumePerVeKpa = 0; ///< mm³ per (% · kPa) at λ 1; 0: not a VE
     double m_densityKgM3;
     double m_airFactor; ///< density of the air against the usual
-    double m_pulses = 1;
-    Injectors m_injectors;
-    double m_ambientKpa;
-    double m_pulsePressureKpa;
+    /// Of pulse widths alone.
+    struct Pulses {
+        Injectors injectors;
+        RailPressure rail;
+        double count;       ///< a cycle
+        double pressureKpa; ///< that the table is meant at; 0: what stands across the injectors
+    };
+    std::optional<Pulses> m_pulses;
 };
 
 /// Flow of the whole engine: each injector's volume per cycle, a cycle being two turns.
 double engineFlowLMin(const Job &job, double mm3PerCycle, double rpm);
 
-/// Whether the rail's pressure is commanded over load, as a returnless supply does it, instead of held by a
-/// regulator.
-bool railCommanded(const Injectors &injectors);
-/// Pressure in the rail, gauge, at a manifold pressure: commanded, or the regulator's, with the boost where
-/// it follows that.
-double railPressureKpa(const Injectors &injectors, double loadKpa, double ambientKpa);
-/// Pressure across the injectors at a manifold pressure. Not below 0.
-double differentialKpa(const Job &job, double loadKpa);
+/// Flow of all fitted pumps against the rail. Throws as pumpFlowLMin().
+double pumpFlowAt(const Job &job, EnginePoint at);
 
-/// Flow of all fitted pumps against the rail at a manifold pressure. Throws as pumpFlowLMin().
-double pumpFlowAtLoad(const Job &job, double loadKpa);
-
-/// The same at any manifold pressure, its data sheets read once. Keeps a reference to the job.
+/// The same anywhere, its data sheets read once.
 class PumpFlow {
   public:
     explicit PumpFlow(const Job &job);
-    double atLoad(double loadKpa) const;
+    double at(EnginePoint at) const;
+    bool bySpeed() const { return m_rail.bySpeed(); }
 
   private:
-    const Job &m_job;
+    RailPressure m_rail;
     PumpsAtVoltage m_pumps;
 };
 
@@ -108,6 +142,7 @@ class DutyModel {
   private:
     const Job &m_job;
     double m_intakeC, m_density;
+    RailPressure m_rail;
     InjectorDemand m_demand;
 };
 

@@ -37,11 +37,11 @@ class TableDemand {
         : m_job(job), m_place(place), m_demand(job, place.content, job.conditions.intakeUsualC) {}
     // y: on the tables' load axis.
     double at(double rpm, double y) const {
-        return m_demand.mm3(m_place.fuel->lookup(rpm, y).value, loadOfAxis(m_job, y),
+        return m_demand.mm3(m_place.fuel->lookup(rpm, y).value, {rpm, loadOfAxis(m_job, y)},
                             m_place.lambda->lookup(rpm, y).value);
     }
     double cellFor(double mm3, double rpm, double y) const {
-        return m_demand.value(mm3, loadOfAxis(m_job, y), m_place.lambda->lookup(rpm, y).value);
+        return m_demand.value(mm3, {rpm, loadOfAxis(m_job, y)}, m_place.lambda->lookup(rpm, y).value);
     }
 
   private:

@@ -27,17 +27,16 @@ bool known(const Job &job, LimitingPart part) {
     return part != springRatio || job.boost.springKpa > 0;
 }
 
-/// What goes by manifold pressure alone, at the loads of an evaluation and on to the end of the scale: worked
-/// out once for all contents, since data sheets are slow to read.
-struct SupplyByLoad {
-    std::vector<double> loads, deadMs, pumpLMin;
+/// What the fuel does not change, at the loads of an evaluation and on to the end of the scale: worked out
+/// once for all contents, since data sheets are slow to read.
+struct Supply {
+    struct Here {
+        double deadMs, msPerMm3, pumpLMin; ///< ms per mm³ on a fuel like the one they were rated with
+    };
+    std::vector<double> loads;
     std::vector<EdgeOfReach> places; ///< of the loads between those of the evaluation, at its first speed
-    std::vector<double> msPerMm3;    ///< on a fuel like the one that the injectors were rated with
 
-    UsualDeadTime dead;
-    std::optional<PumpFlow> pumps; ///< where they are known
-
-    explicit SupplyByLoad(const Evaluation &e) : dead(e.job().injectors) {
+    explicit Supply(const Evaluation &e) : m_job(e.job()), m_rail(e.job()), m_dead(e.job().injectors) {
         constexpr double leastKpa = 20, stepKpa = 10;
         for (const double load : e.load())
             if (load > leastKpa && load < mostFrontierKpa) loads.push_back(load);
@@ -45,17 +44,33 @@ struct SupplyByLoad {
         while (loads.back() + stepKpa < mostFrontierKpa)
             loads.push_back(loads.back() + stepKpa);
         loads.push_back(mostFrontierKpa);
-        const Job &job = e.job();
-        if (known(job, LimitingPart::pump)) pumps.emplace(job);
+        if (known(m_job, LimitingPart::pump)) m_pumps.emplace(m_job);
         for (const double load : loads) {
             const EdgePoint p = e.pointAt(0, load);
             places.push_back({0, p.loadIndex, p.share, load});
-            const double dp = differentialKpa(job, load);
-            deadMs.push_back(dead.at(dp));
-            msPerMm3.push_back(pulseWidthMs(1, injectorFlowOn(job, dp, job.injectors.testFluidKgM3), 0));
-            pumpLMin.push_back(pumps ? pumps->atLoad(load) : 0);
         }
+        m_perSpeed = m_rail.bySpeed() ? loads.size() : 0;
+        for (const double rpm : e.rpm().first(m_rail.bySpeed() ? e.rpm().size() : 1))
+            for (const double load : loads)
+                m_here.push_back(at({rpm, load}));
     }
+
+    const Here &at(std::size_t rpmIndex, std::size_t load) const {
+        return m_here[rpmIndex * m_perSpeed + load];
+    }
+    Here at(EnginePoint point) const {
+        const double dp = m_rail.acrossKpa(point);
+        return {m_dead.at(dp), pulseWidthMs(1, injectorFlowOn(m_job, dp, m_job.injectors.testFluidKgM3), 0),
+                m_pumps ? m_pumps->at(point) : 0};
+    }
+
+  private:
+    const Job &m_job;
+    RailPressure m_rail;
+    UsualDeadTime m_dead;
+    std::optional<PumpFlow> m_pumps; ///< where they are known
+    std::vector<Here> m_here;
+    std::size_t m_perSpeed = 0;
 };
 
 /// One content of a job: asks what the fuel system must do when boost peaks at a manifold pressure, at full
@@ -63,7 +78,7 @@ struct SupplyByLoad {
 /// have it; the same points as Verify's are looked at.
 class ContentAsk {
   public:
-    ContentAsk(const Evaluation &evaluation, const SupplyByLoad &supply, double content)
+    ContentAsk(const Evaluation &evaluation, const Supply &supply, double content)
         : m_e(evaluation), m_job(evaluation.job()), m_supply(supply), m_slice(evaluation.sliceAt(content)),
           m_demand(m_job, content, m_job.conditions.intakeColdestC),
           m_longer(1 / volumeFlowOn(1, m_job.injectors.testFluidKgM3, m_slice.mixtureDensity)) {
@@ -76,21 +91,21 @@ class ContentAsk {
         for (std::size_t i = 0; i < m_slice.reach.size(); ++i)
             for (const EdgeOfReach &place : supply.places) {
                 const EdgePoint p = m_e.edgePoint({i, place.below, place.share, place.loadKpa});
-                m_mm3.push_back(m_demand.mm3(p.of(m_slice.fuel), p.loadKpa, p.of(m_slice.lambda)));
+                m_mm3.push_back(m_demand.mm3(p.of(m_slice.fuel), {p.rpm, p.loadKpa}, p.of(m_slice.lambda)));
             }
     }
 
     double highestWithDuty(double limit) const {
         const Injectors &inj = m_job.injectors;
-        return highest([&](const Asked &a, double msPerMm3, double deadMs, double) {
-            return injectorDutyOf(a.mm3 * m_longer * msPerMm3, deadMs, a.rpm, inj.batch) <= limit;
+        return highest([&](const Asked &a, const Supply::Here &here) {
+            return injectorDutyOf(a.mm3 * m_longer * here.msPerMm3, here.deadMs, a.rpm, inj.batch) <= limit;
         });
     }
 
     double highestWithPumps() const {
         const double stop = limitOf(m_job, "flow.pump.stop");
-        return highest([&](const Asked &a, double, double, double pumpLMin) {
-            return engineFlowLMin(m_job, a.mm3, a.rpm) * (1 + m_job.supply.margin) <= stop * pumpLMin;
+        return highest([&](const Asked &a, const Supply::Here &here) {
+            return engineFlowLMin(m_job, a.mm3, a.rpm) * (1 + m_job.supply.margin) <= stop * here.pumpLMin;
         });
     }
 
@@ -115,15 +130,11 @@ class ContentAsk {
 
     Asked askedAt(std::size_t rpmIndex, double load) const {
         const EdgePoint p = m_e.pointAt(rpmIndex, load);
-        return {p.rpm, m_demand.mm3(p.of(m_slice.fuel), load, p.of(m_slice.lambda))};
+        return {p.rpm, m_demand.mm3(p.of(m_slice.fuel), {p.rpm, load}, p.of(m_slice.lambda))};
     }
 
     bool fitsAt(std::size_t i, double load, auto fits) const {
-        const double dp = differentialKpa(m_job, load);
-        const double pump = m_supply.pumps ? m_supply.pumps->atLoad(load) : 0;
-        return fits(askedAt(i, load),
-                    pulseWidthMs(1, injectorFlowOn(m_job, dp, m_job.injectors.testFluidKgM3), 0),
-                    m_supply.dead.at(dp), pump);
+        return fits(askedAt(i, load), m_supply.at({m_e.rpm()[i], load}));
     }
 
     // The highest peak at which nothing fails at any speed. Every speed is looked through upwards to where it
@@ -141,7 +152,7 @@ class ContentAsk {
                 const double load = m_supply.loads[l];
                 if (l > 0 && peakAt(m_supply.loads[l - 1]) >= kpa) break; // another speed ends it before
                 const Asked here{m_e.rpm()[i], m_mm3[i * m_supply.loads.size() + l]};
-                if (fits(here, m_supply.msPerMm3[l], m_supply.deadMs[l], m_supply.pumpLMin[l])) continue;
+                if (fits(here, m_supply.at(i, l))) continue;
                 if (l == 0) return 0;
                 double good = m_supply.loads[l - 1], bad = load;
                 while (bad - good > closeKpa) {
@@ -157,7 +168,7 @@ class ContentAsk {
 
     const Evaluation &m_e;
     const Job &m_job;
-    const SupplyByLoad &m_supply;
+    const Supply &m_supply;
     ContentSlice m_slice;
     InjectorDemand m_demand;
     std::vector<double> m_mm3; ///< at every speed and every load of the supply
@@ -296,7 +307,7 @@ double boostAllowed(const Study &given, LimitingPart part, double content) {
     if (!known(job, part))
         throw InputError(std::string(limitingPartTitle(part).text),
                          MARKED("expected.data_in_the_job", "data in the job"), MARKED("found.none", "none"));
-    const SupplyByLoad supply(study.evaluation());
+    const Supply supply(study.evaluation());
     return std::min(mostFrontierKpa,
                     allowed(job, ContentAsk(study.evaluation(), supply, content), part, content));
 }
@@ -309,7 +320,7 @@ Frontier frontier(const Study &given, std::size_t points, std::stop_token stop) 
     Frontier f;
     for (const LimitingPart part : allParts)
         if (known(job, part)) f.lines.push_back({part, {}});
-    const SupplyByLoad supply(study.evaluation());
+    const Supply supply(study.evaluation());
     for (std::size_t i = 0; i < points; ++i) {
         if (stop.stop_requested()) return {};
         const double content = static_cast<double>(i) / static_cast<double>(points - 1);

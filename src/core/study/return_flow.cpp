@@ -14,7 +14,7 @@ EngineMap returnFlow(const Study &study, double content) {
     const InjectorDemand demand(job, content, job.conditions.intakeColdestC);
     const PumpFlow pumps(job);
     return mapOverFuelTable(study, content, [&](double rpm, double load, double fuel, double lambda) {
-        return pumps.atLoad(load) - engineFlowLMin(job, demand.mm3(fuel, load, lambda), rpm);
+        return pumps.at({rpm, load}) - engineFlowLMin(job, demand.mm3(fuel, {rpm, load}, lambda), rpm);
     });
 }
 
@@ -25,11 +25,12 @@ template <class Visit>
 void visitTooLittle(const Study &study, Visit visit) {
     const Evaluation &e = study.evaluation();
     const Job &job = study.job();
-    const ByLoad pumps(e, [flow = PumpFlow(job)](double load) { return flow.atLoad(load); });
+    const PumpFlow flow(job);
+    const ByPoint pumps(e, flow.bySpeed(), [flow](EnginePoint at) { return flow.at(at); });
     for (const ContentSlice &s : e.slices()) {
         const InjectorDemand demand(job, s.content, job.conditions.intakeColdestC);
         visitReachable(e, s, [&](const auto &p) {
-            const double mm3 = demand.mm3(p.of(s.fuel), p.loadKpa, p.of(s.lambda));
+            const double mm3 = demand.mm3(p.of(s.fuel), {p.rpm, p.loadKpa}, p.of(s.lambda));
             if (p.of(pumps) - engineFlowLMin(job, mm3, p.rpm) < job.supply.sensorReturnLMin) visit(e, p);
         });
     }
@@ -52,8 +53,9 @@ double leastReturnLMin(const Study &given, double content) {
         if (!reach[i].runs) continue;
         const double load = reach[i].highestKpa;
         const BlendedPoint p = blendedPoint(study, {content, speeds[i], load});
+        const EnginePoint at{speeds[i], load};
         const double back =
-            pumpFlowAtLoad(job, load) - engineFlowLMin(job, demand.mm3(p.fuel, load, p.lambda), speeds[i]);
+            pumpFlowAt(job, at) - engineFlowLMin(job, demand.mm3(p.fuel, at, p.lambda), at.rpm);
         least = std::min(least, back);
     }
     return least;

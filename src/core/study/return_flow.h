@@ -6,7 +6,8 @@ namespace wheelwright {
 
 /// The controller holds the content here.
 inline bool frozenAt(const FuelSupply &supply, double rpm, double loadKpa) {
-    return supply.freezeLoadKpa > 0 && loadKpa >= supply.freezeLoadKpa && rpm >= supply.freezeRpm;
+    // Without jumps, since it is asked at every point of every content.
+    return (supply.freezeLoadKpa > 0) & (loadKpa >= supply.freezeLoadKpa) & (rpm >= supply.freezeRpm);
 }
 
 /// What comes back to the tank, L/min. Negative: the pumps do not even fill the engine.

@@ -112,8 +112,8 @@ void toLevels(const SchoolModel &old, Job &to, const SchoolRequest &request, con
 
 // A fuel number of one job as a number of another that asks for the same fuel.
 double asIn(FuelMeaning from, const InjectorDemand &in, FuelMeaning to, const InjectorDemand &out, double v,
-            double load, double lambda) {
-    return from == to ? v : out.value(in.mm3(v, load, lambda), load, lambda);
+            EnginePoint at, double lambda) {
+    return from == to ? v : out.value(in.mm3(v, at, lambda), at, lambda);
 }
 
 // The fuel table of a content, as true VE.
@@ -126,9 +126,10 @@ Table2D trueVeAt(const Job &job, const SchoolModel &school, double content) {
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x) {
             const double rpm = t.x()[x], row = t.y()[y];
-            t.setCell({x, y}, asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y), loadOfAxis(job, row),
-                                   lambda.blend(lambda.low->lookup(rpm, row).value,
-                                                lambda.high->lookup(rpm, row).value)));
+            t.setCell(
+                {x, y},
+                asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y), {rpm, loadOfAxis(job, row)},
+                     lambda.blend(lambda.low->lookup(rpm, row).value, lambda.high->lookup(rpm, row).value)));
         }
     return t;
 }
@@ -206,7 +207,7 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                 double after = b.lookup(rpm, load).value;
                 if (q == CalibratedQuantity::fuel)
                     after = asIn(now.calibration.fuelMeaning, in, old.calibration.fuelMeaning, out, after,
-                                 loadOfAxis(old, load),
+                                 {rpm, loadOfAxis(old, load)},
                                  lambda.blend(lambda.low->lookup(rpm, load).value,
                                               lambda.high->lookup(rpm, load).value));
                 const double step = after - before;

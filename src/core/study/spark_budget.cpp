@@ -6,6 +6,7 @@
 #include "core/tables/table_kind.h"
 
 #include <algorithm>
+#include <limits>
 
 namespace wheelwright {
 namespace {
@@ -16,24 +17,36 @@ struct Span {
 
 // A correction over a range of its x: linear between breakpoints, so its extremes lie on those or at the
 // ends.
-Span over(const Job &job, TableKind kind, double low, double usual, double high, double y) {
-    Span s;
-    s.usual = s.best = s.worst = extraAt(job, kind, usual, y);
+std::vector<double> extremesOf(const Job &job, TableKind kind, double low, double high) {
     std::vector<double> at{low, high};
     if (const ExtraTable *t = extraInUse(job, kind))
         for (const double x : t->table.x().points())
             if (x > low && x < high) at.push_back(x);
-    for (const double x : at) {
+    return at;
+}
+
+Span over(const Job &job, TableKind kind, double low, double usual, double high, double y) {
+    Span s;
+    s.usual = s.best = s.worst = extraAt(job, kind, usual, y);
+    for (const double x : extremesOf(job, kind, low, high)) {
         s.best = std::max(s.best, extraAt(job, kind, x, y));
         s.worst = std::min(s.worst, extraAt(job, kind, x, y));
     }
     return s;
 }
 
-Span byIntakeAir(const Job &job, double load) {
+struct TemperatureRange {
+    double coldest, usual, hottest;
+};
+
+TemperatureRange intakeRange(const Job &job) {
     const Conditions &air = job.conditions;
-    return over(job, TableKind::sparkIntake, air.intakeColdestC, air.intakeUsualC,
-                std::max(job.sparkDelivery.intakeHotC, air.intakeUsualC), load);
+    return {air.intakeColdestC, air.intakeUsualC, std::max(job.sparkDelivery.intakeHotC, air.intakeUsualC)};
+}
+
+Span byIntakeAir(const Job &job, double load) {
+    const auto [coldest, usual, hottest] = intakeRange(job);
+    return over(job, TableKind::sparkIntake, coldest, usual, hottest, load);
 }
 
 class Chain {
@@ -60,8 +73,26 @@ Span everywhere(double v) {
 
 } // namespace
 
-double bestByIntakeAir(const Job &job, double loadKpa) {
-    return extraInUse(job, TableKind::sparkIntake) ? byIntakeAir(job, loadKpa).best : 0;
+IntakeAirAtBest::IntakeAirAtBest(const Job &job) {
+    const auto [coldest, usual, hottest] = intakeRange(job);
+    std::vector<double> temperatures = extremesOf(job, TableKind::sparkIntake, coldest, hottest);
+    temperatures.push_back(usual);
+    for (const double c : temperatures) {
+        const ExtraByLoad line(job, TableKind::sparkIntake, c);
+        if (std::ranges::any_of(m_byTemperature, [&](const ExtraByLoad &l) { return l.covers(line); }))
+            continue;
+        std::erase_if(m_byTemperature, [&](const ExtraByLoad &l) { return line.covers(l); });
+        m_byTemperature.push_back(line);
+    }
+}
+
+double IntakeAirAtBest::at(double loadKpa) const {
+    const AxisPosition here =
+        m_byTemperature.front().axis().locate(loadKpa); // of one table: the same for all
+    double best = -std::numeric_limits<double>::infinity();
+    for (const ExtraByLoad &line : m_byTemperature)
+        best = std::max(best, line.at(here));
+    return best;
 }
 
 SparkBudget sparkBudget(const Study &study, const OperatingPoint &at) {

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/base/explanation.h"
 #include "core/base/operating_point.h"
+#include "core/study/extra_tables.h"
 #include "core/study/study.h"
 
 #include <string>
@@ -29,8 +30,16 @@ struct SparkBudget {
 /// Throws InputError as blendedPoint().
 SparkBudget sparkBudget(const Study &study, const OperatingPoint &at);
 
-/// What the correction by intake air adds at best at a load, over the job's range of temperatures.
-double bestByIntakeAir(const Job &job, double loadKpa);
+/// What the correction by intake air adds at best over the job's range of temperatures, at any load: the same
+/// as in the budget, made ready to be asked often.
+class IntakeAirAtBest {
+  public:
+    explicit IntakeAirAtBest(const Job &job);
+    double at(double loadKpa) const;
+
+  private:
+    std::vector<ExtraByLoad> m_byTemperature; ///< those between which the best lies
+};
 
 /// The chain as the working of the delivered spark.
 Explanation explainBudget(const Study &study, const OperatingPoint &at);

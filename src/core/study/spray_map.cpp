@@ -22,7 +22,7 @@ std::vector<SprayCell> sprayMap(const Study &study, double content) {
             c.sprayCcMin = sprayFlowAt(job.aux.spray, load);
             c.lambdaMeant = lambda;
             c.sparkDeg = spark.lookup(rpm, load).value;
-            const double mainLMin = engineFlowLMin(job, demand.mm3(fuel, load, lambda), rpm);
+            const double mainLMin = engineFlowLMin(job, demand.mm3(fuel, {rpm, load}, lambda), rpm);
             c.trim = sprayTrim(mainLMin, main, c.sprayCcMin, job.aux.spray.methanol, job.methanol);
             c.lambdaIfLost = c.trim > 0 ? lambda / c.trim : std::numeric_limits<double>::infinity();
             const double trimmed = mainLMin * std::max(0.0, c.trim);

@@ -15,18 +15,15 @@ LeanLine::LeanLine(const Limits &limits)
       m_ethanolAllowance(limitOf(limits, "lambda.lean.ethanol_allowance")),
       m_fullLoad(limitOf(limits, "lambda.lean.full_load")) {}
 
-double LeanLine::at(double loadKpa, double ethanolMoles, double methanolMoles) const {
-    const double gasoline = m_gasoline.at(loadKpa);
-    return gasoline + ethanolMoles * m_ethanolAllowance + methanolMoles * (m_methanol.at(loadKpa) - gasoline);
-}
-
 double LeanLine::atFullThrottle(double loadKpa, double ambientKpa, double ethanolMoles,
                                 double methanolMoles) const {
+    return towardsFull(at(loadKpa, ethanolMoles, methanolMoles), fullShareAt(loadKpa, ambientKpa),
+                       ethanolMoles);
+}
+
+double LeanLine::fullShareAt(double loadKpa, double ambientKpa) {
     constexpr double begins = 0.9; // of the air around: common practice
-    const double cruise = at(loadKpa, ethanolMoles, methanolMoles);
-    const double full = m_fullLoad + ethanolMoles * m_ethanolAllowance;
-    const double share = std::clamp((loadKpa / ambientKpa - begins) / (1 - begins), 0.0, 1.0);
-    return std::min(cruise, cruise + share * (full - cruise));
+    return std::clamp((loadKpa / ambientKpa - begins) / (1 - begins), 0.0, 1.0);
 }
 
 double richLine(const Limits &limits, double ethanolMoles, double methanolMoles) {

@@ -92,6 +92,13 @@ constexpr std::array kinds{
     TableKindDefinition{TableKind::revLimit, "rev_limit", MARKED("table_kind.rev_limit", "Rev limit"),
                         MARKED("table_kind.rev_limit.help", "Engine speed that cuts, by content."),
                         D::engineSpeed, 300, 25000, 50, 7000, axes::content, axes::none},
+    TableKindDefinition{
+        TableKind::railPressure, "rail_pressure", MARKED("table_kind.rail_pressure", "Rail pressure"),
+        MARKED(
+            "table_kind.rail_pressure.help",
+            "Pressure in the rail that a returnless supply is driven to, over the air around, by speed and "
+            "load. It goes before the curve over load and before the regulator."),
+        D::pressureGauge, 50, 1500, 10, 300, axes::engineSpeed, axes::load},
 };
 
 // Usual breakpoints of an axis, evenly over what an engine sees.
@@ -154,6 +161,7 @@ TableGroup groupOf(TableKind kind) {
     case fuelCoolant:
     case fuelTemperature:
     case fuelContent:
+    case railPressure:
         return TableGroup::fuel;
     case cranking:
     case afterStart:

@@ -29,7 +29,8 @@ enum class TableKind {
     acceleration,
     solenoidDuty,
     boostCut,
-    revLimit
+    revLimit,
+    railPressure
 };
 
 /// What kinds belong together, in the order in which they are shown.

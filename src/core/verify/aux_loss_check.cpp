@@ -21,7 +21,7 @@ CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(job, "aux.loss.tolerance");
     const double comfort = std::max(tolerance, 0.001);
     const bool caught = job.aux.failSafe != SprayFailSafe::none;
-    const ByLoad spray(e, [&](double load) { return sprayFlowAt(job.aux.spray, load); });
+    const ByPoint spray(e, [&](double load) { return sprayFlowAt(job.aux.spray, load); });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         const FlowDemand demand(e, s, job.conditions.intakeUsualC);
         const BlendProperties fuel = blendModelOf(job).properties(blendAt(job, s.content));

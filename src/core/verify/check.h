@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/explanation.h"
+#include "core/base/wide.h"
 #include "core/study/evaluation.h"
 #include "core/verify/need.h"
 #include "core/verify/question.h"
 
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
 #include <limits>
 #include <optional>
 #include <span>
@@ -101,26 +105,89 @@ struct Judged {
 /// A point that a check does not ask about: it is never the worst.
 inline constexpr Judged notAsked{std::numeric_limits<double>::infinity(), 0, 0};
 
+/// A point that is asked about only here or there. The answer is worked out first: the loops over a grid are
+/// plain arithmetic without it.
+inline Judged askedIf(bool asked, Judged judged) {
+    judged.headroom += asked ? 0 : notAsked.headroom; // added, since a choice would become a jump
+    return judged;
+}
+
+/// The worst point so far of one content, in the order in which points are told of: the first of equals.
+class WorstPoint {
+  public:
+    explicit WorstPoint(double loadKpa) : m_loadKpa(loadKpa) {}
+    double headroom() const { return m_judged.headroom; }
+    void consider(const auto &point, const Judged &judged) {
+        if (!(judged.headroom < m_judged.headroom)) return; // also what is not a number
+        m_judged = judged;
+        m_rpmIndex = point.rpmIndex;
+        m_loadKpa = point.loadKpa;
+    }
+    /// What comes after it: kept where it is worse.
+    void consider(const WorstPoint &later) {
+        if (later.headroom() < headroom()) *this = later;
+    }
+    void tell(WorstFinder &worst) const {
+        worst.consider(m_judged.headroom, m_rpmIndex, m_loadKpa, m_judged.value, m_judged.limit);
+    }
+    std::size_t rpmIndex() const { return m_rpmIndex; }
+    double loadKpa() const { return m_loadKpa; }
+
+  private:
+    Judged m_judged = notAsked;
+    std::size_t m_rpmIndex = 0;
+    double m_loadKpa;
+};
+
+/// The worst point that can be reached at a content. likely: a speed at which it may lie.
+/// A hundred thousand points go by here in a sweep, and few are the worst so far: of the points of a speed
+/// only the headroom is worked out first, several at once in the processor, and looked through only where one
+/// is under what is known to be reached: where reach ends, and at the likely speed.
+template <class Judge>
+WHEELWRIGHT_WIDE WorstPoint worstPoint(const Evaluation &e, const ContentSlice &s, std::size_t likely,
+                                       const Judge &judge) {
+    WorstPoint least(e.load().front()), leastOfEdges(e.load().front());
+    for (const EdgeOfReach &edge : s.edges) {
+        const EdgePoint point = e.edgePoint(edge);
+        leastOfEdges.consider(point, judge(point));
+    }
+    double reached = leastOfEdges.headroom();
+    for (std::size_t j = 0; j < s.reachable[likely]; ++j)
+        reached = std::min(reached, judge(e.gridPoint(likely, j)).headroom);
+    double bar = std::nextafter(reached, std::numeric_limits<double>::infinity());
+    for (std::size_t i = 0; i < s.reachable.size(); ++i)
+        for (std::size_t from = 0; from < s.reachable[i];) {
+            constexpr std::size_t together = 64;
+            double headroom[together];
+            const std::size_t count = std::min(together, s.reachable[i] - from);
+            for (std::size_t k = 0; k < count; ++k)
+                headroom[k] = judge(e.gridPoint(i, from + k)).headroom;
+            std::int64_t under = 0;
+            for (std::size_t k = 0; k < count; ++k)
+                under |= headroom[k] < bar ? 1 : 0;
+            for (std::size_t k = 0; under != 0 && k < count; ++k)
+                if (headroom[k] < bar) {
+                    const GridPoint point = e.gridPoint(i, from + k);
+                    least.consider(point, judge(point));
+                    bar = std::min(bar, least.headroom());
+                }
+            from += count;
+        }
+    least.consider(leastOfEdges);
+    return least;
+}
+
 /// Puts one question to every point that can be reached at every content. `judgeOf(slice)` gives the judge of
 /// a content: a function of a point (GridPoint or EdgePoint, so it takes auto) that returns Judged.
 template <class JudgeOf>
 CheckOutcome judgeReachablePoints(const Evaluation &e, double comfort, JudgeOf judgeOf) {
     CheckOutcome out;
+    std::size_t before = 0; // the speed that was worst
     for (const ContentSlice &s : e.slices()) {
-        const auto judge = judgeOf(s);
-        // The least is kept in locals: a hundred thousand points go by here, and few are the worst so far.
-        Judged least = notAsked;
-        std::size_t leastRpm = 0;
-        double leastLoad = e.load().front();
-        visitReachable(e, s, [&](const auto &point) {
-            const Judged found = judge(point);
-            if (!(found.headroom < least.headroom)) return; // also what is not a number
-            least = found;
-            leastRpm = point.rpmIndex;
-            leastLoad = point.loadKpa;
-        });
+        const WorstPoint least = worstPoint(e, s, before, judgeOf(s));
+        before = least.rpmIndex();
         WorstFinder worst(e, s, comfort);
-        worst.consider(least.headroom, leastRpm, leastLoad, least.value, least.limit);
+        least.tell(worst);
         out.byContent.push_back(worst.place());
     }
     return out;

@@ -10,15 +10,13 @@ namespace {
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
-    const ByLoad pump = pumpFlowByLoad(e);
+    const ByPoint pump = pumpFlowOver(e);
     const double least = job.supply.sensorReturnLMin;
     const double comfort = std::max(least, 0.01);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const FlowDemand demand(e, s, job.conditions.intakeColdestC);
-        return [&, demand](const auto &p) {
-            if (frozenAt(job.supply, p.rpm, p.loadKpa)) return notAsked;
+        return [&, demand = FlowDemand(e, s, job.conditions.intakeColdestC)](const auto &p) {
             const double back = p.of(pump) - demand.lMin(p);
-            return Judged{back - least, back, least};
+            return askedIf(!frozenAt(job.supply, p.rpm, p.loadKpa), {back - least, back, least});
         };
     });
 }
@@ -80,7 +78,7 @@ const Check &contentFreezeCheck() {
                "A full mark is twice what the sensor needs, or a reading that is frozen there."),
         run,
         explain,
-        {"pump_sheet", "fuel_tables", "boost_tables"},
+        {"pump_sheet", "rail_table", "fuel_tables", "boost_tables"},
         true,
         [](const Job &job) {
             return job.fuelSystem.contentSensor && job.supply.returns &&

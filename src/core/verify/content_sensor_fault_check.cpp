@@ -103,8 +103,9 @@ class FaultJudge {
     }
 
     void consider(WorstFinder &worst, const Pair &pair, const auto &p, const Fault &f) const {
-        const double needed = pair.needs.mm3(p.of(pair.right.fuel), p.loadKpa, p.of(pair.right.lambda));
-        const double given = pair.gives.mm3(p.of(pair.wrong.fuel), p.loadKpa, p.of(pair.wrong.lambda));
+        const EnginePoint at{p.rpm, p.loadKpa};
+        const double needed = pair.needs.mm3(p.of(pair.right.fuel), at, p.of(pair.right.lambda));
+        const double given = pair.gives.mm3(p.of(pair.wrong.fuel), at, p.of(pair.wrong.lambda));
         const double leaner = needed / given - 1;
         worst.consider((m_lean - leaner) / std::max(m_lean, 0.01), p.rpmIndex, p.loadKpa, leaner, m_lean,
                        f.aspect);
@@ -204,8 +205,9 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
         const BlendedPoint wrong = blendedPoint(e.study(), {f.content, p.rpm, p.loadKpa});
         const BlendedPoint right = blendedPoint(e.study(), {p.content, p.rpm, p.loadKpa});
         const double usual = job.conditions.intakeUsualC;
-        const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, p.loadKpa, right.lambda);
-        const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, p.loadKpa, wrong.lambda);
+        const EnginePoint at{p.rpm, p.loadKpa};
+        const double needed = InjectorDemand(job, p.content, usual).mm3(right.fuel, at, right.lambda);
+        const double given = InjectorDemand(job, f.content, usual).mm3(wrong.fuel, at, wrong.lambda);
         x.inputs.push_back(
             {"Δλ",
              Phrase{MARKED("content.sensor_fault.from.leaner", "{A}: leaner by"), {}, {}, {f.aspect}},

@@ -19,17 +19,15 @@ CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const SparkDelivery &d = job.sparkDelivery;
     constexpr double comfort = 1;
-    const auto step = [&](TableKind kind, double usual, double hot, double y) {
-        return extraAt(job, kind, hot, y) - extraAt(job, kind, usual, y);
-    };
-    const ByLoad air(e, [&](double load) {
-        return step(TableKind::sparkIntake, job.conditions.intakeUsualC, d.intakeHotC, load);
-    });
-    const double coolant = step(TableKind::sparkCoolant, d.coolantUsualC, d.coolantHotC, 0);
+    const ExtraByLoad usual(job, TableKind::sparkIntake, job.conditions.intakeUsualC),
+        hot(job, TableKind::sparkIntake, d.intakeHotC);
+    const ByPoint air(e, [usual, hot](double load) { return hot.at(load) - usual.at(load); });
+    const double coolant = extraAt(job, TableKind::sparkCoolant, d.coolantHotC) -
+                           extraAt(job, TableKind::sparkCoolant, d.coolantUsualC);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfort);
-        visitReachable(e, s, [&](const auto &p) {
+        visitReachableLoads(e, s, [&](const auto &p) {
             if (p.loadKpa < protectedFromKpa) return;
             constexpr double least = 0.1; // takes some
             worst.consider(-p.of(air) - least, p.rpmIndex, p.loadKpa, p.of(air), -least, airAspect);

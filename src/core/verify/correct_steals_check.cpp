@@ -22,12 +22,18 @@ CheckOutcome run(const Evaluation &e) {
             if (s.id == "coolant" || s.id == "cylinder") sum -= s.usualDeg;
         return sum;
     }();
-    const ByLoad taken(e, [&](double load) {
-        return even - extraAt(job, TableKind::sparkIntake, job.conditions.intakeUsualC, load);
-    });
-    return judgeReachablePoints(e, std::max(most, 0.5), [&](const ContentSlice &) {
-        return [&](const auto &p) { return Judged{most - p.of(taken), p.of(taken), most}; };
-    });
+    const ByPoint taken(e,
+                        [even, usual = ExtraByLoad(job, TableKind::sparkIntake, job.conditions.intakeUsualC)](
+                            double load) { return even - usual.at(load); });
+    CheckOutcome out;
+    for (const ContentSlice &s : e.slices()) {
+        WorstFinder worst(e, s, std::max(most, 0.5));
+        visitReachableLoads(e, s, [&](const auto &p) {
+            worst.consider(most - p.of(taken), p.rpmIndex, p.loadKpa, p.of(taken), most);
+        });
+        out.byContent.push_back(worst.place());
+    }
+    return out;
 }
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {

@@ -23,11 +23,11 @@ CheckOutcome run(const Evaluation &e) {
     const bool batch = e.job().injectors.batch;
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const InjectorDemand demand(e.job(), s.content, e.job().conditions.intakeColdestC);
-        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
-            const double mm3 = demand.mm3(p.of(s.fuel), p.loadKpa, p.of(s.lambda));
-            const double duty =
-                injectorDutyOf(mm3 * longer * p.of(opening.msPerMm3()), p.of(opening.deadMs()), p.rpm, batch);
+        return [&, demand = FlowDemand(e, s, e.job().conditions.intakeColdestC),
+                longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
+            const double mm3 = demand.perCycleMm3(p);
+            const InjectorOpening::Here here = opening.at(p);
+            const double duty = injectorDutyOf(mm3 * longer * here.msPerMm3, here.deadMs, p.rpm, batch);
             // No pressure left across the injector: nothing flows, and the need is never met.
             const double shown = std::min(duty, 99.0);
             return Judged{stop - shown, shown, stop};
@@ -83,7 +83,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"Δp",
                  MARKED("flow.duty.from.pressure_across_injector", "pressure across the injector"),
                  {cold.differentialKpa, Dimension::pressureDifference},
-                 railCommanded(job.injectors) ? "injectors.rail_by_load_kpa" : "injectors.rail_pressure_kpa"},
+                 RailPressure(job).link()},
                 {"t_d",
                  MARKED("flow.duty.from.dead_time", "dead time"),
                  {cold.deadMs, Dimension::duration},
@@ -125,7 +125,7 @@ const Check &flowDutyCheck() {
                "A full mark is at or under the caution line, an empty one at the stop line."),
         run,
         explain,
-        {"injectors", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
+        {"injectors", "rail_table", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
     return check;
 }
 

@@ -16,12 +16,13 @@ CheckOutcome run(const Evaluation &e) {
     const double comfort = std::max(limitOf(job, "flow.min_pulse.room"), 0.01);
     const InjectorOpening opening(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const FlowDemand demand(e, s, job.conditions.intakeUsualC);
-        return [&, demand, longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
-            if (p.loadKpa < overrunKpa) return notAsked;
-            const double open = demand.perCycleMm3(p) * longer * p.of(opening.msPerMm3());
-            const double pulse = (job.injectors.batch ? open / 2 : open) + p.of(opening.deadMs());
-            return Judged{pulse - least, pulse, least};
+        return [&, demand = FlowDemand(e, s, job.conditions.intakeUsualC),
+                share = job.injectors.batch ? 0.5 : 1.0,
+                longer = opening.longerOn(s.mixtureDensity)](const auto &p) {
+            const InjectorOpening::Here here = opening.at(p);
+            const double open = demand.perCycleMm3(p) * longer * here.msPerMm3;
+            const double pulse = open * share + here.deadMs;
+            return askedIf(p.loadKpa >= overrunKpa, {pulse - least, pulse, least});
         };
     });
 }
@@ -80,7 +81,7 @@ const Check &flowMinPulseCheck() {
                "A full mark is 0.2 ms or more over the shortest linear pulse, an empty one at it."),
         run,
         explain,
-        {"linear_minimum", "injectors"},
+        {"linear_minimum", "injectors", "rail_table"},
         false};
     return check;
 }

@@ -12,17 +12,16 @@ CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double stop = limitOf(job, "flow.pump.stop");
     const double comfort = std::max(stop - limitOf(job, "flow.pump.caution"), 0.01);
+    constexpr double farOver = 99; // nothing flows at this pressure
+    // What one L/min takes of the pumps; without end where nothing flows.
     const PumpFlow pumps(job);
-    const ByLoad sharePerLMin(e, [&](double load) { // of what the pumps give
-        const double flow = pumps.atLoad(load);
-        return flow > 0 ? (1 + job.supply.margin) / flow : 0.0;
+    const ByPoint shareOfOne(e, pumps.bySpeed(), [pumps, more = 1 + job.supply.margin](EnginePoint at) {
+        return more / pumps.at(at);
     });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const FlowDemand demand(e, s, job.conditions.intakeColdestC);
-        return [&, demand](const auto &p) {
-            constexpr double farOver = 99; // nothing flows at this pressure
-            const double perLMin = p.of(sharePerLMin);
-            const double share = perLMin > 0 ? std::min(demand.lMin(p) * perLMin, farOver) : farOver;
+        return [&, demand = FlowDemand(e, s, job.conditions.intakeColdestC)](const auto &p) {
+            // In this order: of nothing wanted where nothing flows it is no number, and then far over.
+            const double share = std::min(farOver, demand.lMin(p) * p.of(shareOfOne));
             return Judged{stop - share, share, stop};
         };
     });
@@ -30,7 +29,8 @@ CheckOutcome run(const Evaluation &e) {
 
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
-    const double against = railPressureKpa(job.injectors, p.loadKpa, job.conditions.ambientKpa);
+    const RailPressure rail(job);
+    const double against = rail.gaugeKpa({p.rpm, p.loadKpa});
     const double flow = pumpFlowLMin(job.supply.points, job.supply.pumps, job.supply.volts, against);
     const double demand = p.value * flow / (1 + job.supply.margin);
     Explanation x;
@@ -47,7 +47,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                 {"p",
                  MARKED("flow.pump.from.they_work_against", "that they work against"),
                  {against, Dimension::pressureGauge},
-                 railCommanded(job.injectors) ? "injectors.rail_by_load_kpa" : "injectors.rail_pressure_kpa"},
+                 rail.link()},
                 {"U",
                  MARKED("flow.pump.from.voltage_pumps", "voltage at the pumps"),
                  {job.supply.volts, Dimension::voltage},
@@ -92,7 +92,7 @@ const Check &flowPumpCheck() {
                "A full mark is at or under the caution line, an empty one at the stop line."),
         run,
         explain,
-        {"pump_sheet", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
+        {"pump_sheet", "rail_table", "fuel_tables", "lambda_tables", "boost_tables", "engine"}};
     return check;
 }
 

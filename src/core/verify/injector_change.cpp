@@ -39,7 +39,8 @@ InjectorChange changeInjectors(const Job &job, const NewInjectors &n) {
     if (c.rescaled) rescaleFuelTables(job, c.job);
     validate(c.job);
     c.residual = residualBetween(job, c.job);
-    const double kpa = differentialKpa(job, job.conditions.ambientKpa); // without boost
+    // Without boost, where the most flows.
+    const double kpa = RailPressure(job).acrossKpa({job.engine.revLimitRpm, job.conditions.ambientKpa});
     const double density =
         blendModelOf(job).properties(blendAt(job, job.calibration.baseContent)).densityKgM3;
     c.requiredFuelFactor = injectorFlowOn(job, kpa, density) / injectorFlowOn(c.job, kpa, density);

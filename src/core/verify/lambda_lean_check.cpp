@@ -2,6 +2,8 @@
 #include "core/tables/lambda_lines.h"
 #include "core/verify/check.h"
 
+#include <type_traits>
+
 namespace wheelwright {
 namespace {
 
@@ -10,14 +12,18 @@ constexpr double comfort = 0.05; // λ inside the line at which a margin is call
 CheckOutcome run(const Evaluation &e) {
     const LeanLine line(e.job().limits);
     const double ambient = e.job().conditions.ambientKpa;
+    const ByPoint gasoline(e, [line](double load) { return line.partsAt(load).gasoline; });
+    const ByPoint methanol(e, [line](double load) { return line.partsAt(load).methanol; });
+    const ByPoint share(e, [ambient](double load) { return LeanLine::fullShareAt(load, ambient); });
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
-        const ByLoad cruise(
-            e, [&line, &s](double load) { return line.at(load, s.ethanolMoles, s.methanolMoles); });
-        const ByLoad full(e, [&line, &s, ambient](double load) {
-            return line.atFullThrottle(load, ambient, s.ethanolMoles, s.methanolMoles);
-        });
-        return [&s, cruise, full, ambient](const auto &p) {
-            const double most = s.reach[p.rpmIndex].boosted(ambient) ? p.of(cruise) : p.of(full);
+        return [&, ethanol = s.ethanolMoles, alcohol = s.methanolMoles](const auto &p) {
+            constexpr bool onGrid = std::is_same_v<decltype(p), const GridPoint &>;
+            const LeanLine::Parts parts =
+                onGrid ? LeanLine::Parts{p.of(gasoline), p.of(methanol)} : line.partsAt(p.loadKpa);
+            const double near = onGrid ? p.of(share) : LeanLine::fullShareAt(p.loadKpa, ambient);
+            const double cruise = line.of(parts, ethanol, alcohol);
+            const double full = line.towardsFull(cruise, near, ethanol);
+            const double most = s.reach[p.rpmIndex].boosted(ambient) ? cruise : full;
             const double lambda = p.of(s.lambda);
             return Judged{most - lambda, lambda, most};
         };

@@ -50,7 +50,7 @@ CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
             high(e.job(), s.fuelEnds.highContent, usual);
         return [&, now, low, high, need = Need(e, s, true)](const auto &p) {
             const auto atLambdaOne = [&](const InjectorDemand &demand, double value, double lambda) {
-                return demand.mm3(value, p.loadKpa, lambda) * lambda;
+                return demand.mm3(value, {p.rpm, p.loadKpa}, lambda) * lambda;
             };
             const double atLow = atLambdaOne(low, p.lowOf(s.fuel), p.lowOf(s.lambda));
             const double atHigh = atLambdaOne(high, p.highOf(s.fuel), p.highOf(s.lambda));

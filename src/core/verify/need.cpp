@@ -126,6 +126,10 @@ const std::array needs{
     Need{"injectors", MARKED("need.injectors", "the injectors' flow is not stated"),
          MARKED("need.injectors.find", "State the injectors' flow"), "injectors.flow_cc_min", nullptr,
          [](const Standing &s, const ContentSlice &) { return s.isStated("injectors.flow_cc_min"); }},
+    Need{"rail_table", MARKED("need.rail_table", "nobody has said what pressure the rail is driven to"),
+         MARKED("need.rail_table.find", "Enter the rail pressures that the supply is driven to"),
+         "calibration.extras.rail_pressure", nullptr,
+         [](const Standing &s, const ContentSlice &at) { return s.saidInUse(TableKind::railPressure, at); }},
     Need{"pump_sheet", MARKED("need.pump_sheet", "the pumps have no data"),
          MARKED("need.pump_sheet.find", "Enter the pump's flow from its sheet"), "supply.pumps", pumpsThere},
     Need{"boost_limit", MARKED("need.boost_limit", "nobody has said what boost the engine stands"),
@@ -195,13 +199,21 @@ const std::array needs{
 
 } // namespace
 
-Standing::Standing(const Evaluation &evaluation) : m_e(evaluation) {
+Standing::Standing(const Evaluation &evaluation)
+    : m_e(evaluation), m_ceilings(job(), TableKind::sparkCeiling), m_best(job(), TableKind::sparkBest) {
+    for (const ContentSlice &slice : m_e.slices()) {
+        double &highest = m_highest.emplace_back(0);
+        for (const ReachAtSpeed &r : slice.reach)
+            if (r.runs) highest = std::max(highest, r.highestKpa);
+    }
     for (const Q q : {Q::fuel, Q::spark, Q::boost, Q::lambda})
         for (const Table2D *t : tablesOf(job(), q))
             m_leastGuess[t] = leastGuess(*t, q != Q::boost);
     for (const ExtraTable &extra : job().extras)
         if (definitionOf(extra.kind).atContent)
             m_leastGuess[&extra.table] = std::min(leastGuess(extra.table, true), lastSaid(extra));
+        else if (extra.kind == TableKind::railPressure)
+            m_leastGuess[&extra.table] = leastGuess(extra.table, true);
     for (const Statement &s : job().stated)
         if (!s.estimated) m_stated.insert(s.path);
 }
@@ -228,14 +240,20 @@ bool Standing::guessed(Q q, const ContentSlice &slice) const {
 }
 
 bool Standing::guessReached(const Table2D &t, const ContentSlice &slice) const {
-    double highest = 0;
-    for (const ReachAtSpeed &r : slice.reach)
-        if (r.runs) highest = std::max(highest, r.highestKpa);
-    return m_leastGuess.at(&t) < highest;
+    return m_leastGuess.at(&t) < highest(slice);
+}
+
+double Standing::highest(const ContentSlice &slice) const {
+    return m_highest[static_cast<std::size_t>(&slice - m_e.slices().data())];
+}
+
+bool Standing::saidInUse(TableKind kind, const ContentSlice &slice) const {
+    const ExtraTable *extra = extraInUse(job(), kind);
+    return !extra || !guessReached(extra->table, slice);
 }
 
 bool Standing::saidAt(TableKind kind, const ContentSlice &slice) const {
-    const ContentTables tables(job(), kind);
+    const ContentTables &tables = tablesOfKind(kind);
     if (tables.empty()) return false;
     const ContentTables::Between between = tables.between(slice.content);
     const auto stands = [&](std::size_t level) {
@@ -247,7 +265,7 @@ bool Standing::saidAt(TableKind kind, const ContentSlice &slice) const {
 
 bool Standing::reachesDown(TableKind kind, const ContentSlice &slice) const {
     constexpr double sameContent = 1e-9;
-    const ContentTables tables(job(), kind);
+    const ContentTables &tables = tablesOfKind(kind);
     return tables.empty() || tables.lowest() <= slice.content + sameContent; // none at all is another need
 }
 

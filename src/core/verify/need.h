@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/study/content_tables.h"
 #include "core/study/evaluation.h"
 
 #include <map>
@@ -25,6 +26,8 @@ class Standing {
     bool saidAt(TableKind kind, const ContentSlice &slice) const;
     /// Whether one of them was found at this content or at less.
     bool reachesDown(TableKind kind, const ContentSlice &slice) const;
+    /// The same of a table that is in use at every content; without one there is nothing to say.
+    bool saidInUse(TableKind kind, const ContentSlice &slice) const;
     bool isStated(std::string_view path) const { return m_stated.contains(path); }
     /// Whether a need is met, by slice of the evaluation. Worked out once: many checks share a need.
     const std::vector<bool> &met(const Need &need) const;
@@ -34,7 +37,14 @@ class Standing {
     static double lastSaid(const ExtraTable &extra);
     double leastGuess(const Table2D &table, bool load) const;
 
+    double highest(const ContentSlice &slice) const;
+
     const Evaluation &m_e;
+    std::vector<double> m_highest; ///< manifold pressure that is reached, by slice
+    ContentTables m_ceilings, m_best;
+    const ContentTables &tablesOfKind(TableKind kind) const {
+        return kind == TableKind::sparkCeiling ? m_ceilings : m_best;
+    }
     std::map<const Table2D *, double> m_leastGuess; ///< lowest load with a guess in it; infinite: none
     std::set<std::string_view> m_stated;
     mutable std::map<const Need *, std::vector<bool>> m_met;

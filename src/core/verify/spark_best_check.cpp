@@ -22,9 +22,9 @@ CheckOutcome run(const Evaluation &e) {
     const double from = tables.tables().firstRow(), to = tables.tables().lastRow();
     return judgeReachablePoints(e, scaleOf(tolerance), [&](const ContentSlice &s) {
         return [&, best = tables.at(s.content)](const auto &p) {
-            if (p.loadKpa < from || p.loadKpa > to) return notAsked; // no sweep was made there
             const double spark = delivered.at(p, p.of(s.spark)), most = p.of(best) + tolerance;
-            return Judged{most - spark, spark, most};
+            // Beyond its rows no sweep was made.
+            return askedIf((p.loadKpa >= from) & (p.loadKpa <= to), {most - spark, spark, most});
         };
     });
 }

@@ -16,9 +16,8 @@ CheckOutcome run(const Evaluation &e) {
     const SparkCeilings ceilings(e);
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
         return [&, ceiling = ceilings.at(s.content), margin = ceilings.marginAt(s.content)](const auto &p) {
-            if (!ceilings.asked(p.loadKpa)) return notAsked;
             const double delivered = best.at(p, p.of(s.spark)), most = p.of(ceiling) - margin;
-            return Judged{most - delivered, delivered, most};
+            return askedIf(ceilings.asked(p.loadKpa), {most - delivered, delivered, most});
         };
     });
 }

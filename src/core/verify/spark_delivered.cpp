@@ -22,15 +22,16 @@ double evenlyAtBest(const Evaluation &e) {
     return sum;
 }
 
-ByLoad correctionsAtBest(const Evaluation &e) {
-    const Job &job = e.job();
-    const double even = evenlyAtBest(e);
-    return {e, [&job, even](double load) { return even + bestByIntakeAir(job, load); }};
+ByPoint correctionsAtBest(const Evaluation &e) {
+    return {e, [air = IntakeAirAtBest(e.job()), even = evenlyAtBest(e)](double load) {
+                return even + air.at(load);
+            }};
 }
 
 } // namespace
 
-BestDelivered::BestDelivered(const Evaluation &e) : m_corrections(correctionsAtBest(e)) {
+BestDelivered::BestDelivered(const Evaluation &e)
+    : m_corrections(correctionsAtBest(e)), m_fallback(e.rpm().size() * e.load().size()) {
     if (const ExtraTable *fallback = extraInUse(e.job(), TableKind::sparkFallback)) {
         m_fallback = e.sampled(fallback->table);
         m_fallbackLeast =

@@ -14,15 +14,14 @@ class BestDelivered {
     explicit BestDelivered(const Evaluation &evaluation);
     /// asked: the blended table at the point, a GridPoint or an EdgePoint.
     double at(const auto &point, double asked) const {
-        const double delivered = asked + point.of(m_corrections);
-        if (m_fallback.empty()) return delivered;
-        return delivered + m_fallbackLeast * std::min(0.0, point.of(m_fallback) - asked);
+        return asked + point.of(m_corrections) +
+               m_fallbackLeast * std::min(0.0, point.of(m_fallback) - asked);
     }
 
   private:
-    ByLoad m_corrections;
-    std::vector<double> m_fallback; ///< over the grid; empty without one
-    double m_fallbackLeast = 0;     ///< share of the way to the fallback table that is taken even at best
+    ByPoint m_corrections;
+    std::vector<double> m_fallback; ///< over the grid; of a job without one nothing is taken
+    double m_fallbackLeast = 0;     ///< share of the way to it that is taken even at best
 };
 
 /// The most spark that the fuel of each content stands, where somebody has said it.

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
+#include <vector>
 
 namespace wheelwright {
 namespace {
@@ -17,13 +19,22 @@ struct StepLimits {
 };
 
 // Steps from one breakpoint to the next, both reached.
-void considerCells(const Evaluation &e, const ContentSlice &s, double limit, WorstFinder &worst) {
+void considerCells(const Evaluation &e, const ContentSlice &s, double limit,
+                   std::span<const std::size_t> breakpointUnder, WorstFinder &worst) {
     const auto rpmAt = e.rpmBreakpoints();
     const auto loadAt = e.loadBreakpoints();
     const BlendedPoints spark = s.spark;
+    double most = -1; // the largest step is the worst: found first, then put into words
+    std::size_t mostRpm = 0;
+    double mostLoad = 0;
+    const auto keep = [&](double step, std::size_t i, double load) {
+        if (!(step > most)) return;
+        most = step;
+        mostRpm = i;
+        mostLoad = load;
+    };
     const auto consider = [&](std::size_t i, std::size_t j, double other) {
-        const double step = std::abs(spark[e.index(i, j)] - other);
-        worst.consider((limit - step) / limit, i, e.load()[j], step, limit, betweenCells);
+        keep(std::abs(spark[e.index(i, j)] - other), i, e.load()[j]);
     };
     for (std::size_t a = 0; a < rpmAt.size(); ++a)
         for (std::size_t b = 0; b < loadAt.size(); ++b) {
@@ -34,40 +45,39 @@ void considerCells(const Evaluation &e, const ContentSlice &s, double limit, Wor
         }
     // And from the last one reached to where reach ends.
     for (const EdgeOfReach &edge : s.edges) {
-        const auto above = std::ranges::upper_bound(loadAt, edge.below);
-        if (above == loadAt.begin()) continue;
+        if (edge.below < loadAt.front()) continue;
         const EdgePoint p = e.edgePoint(edge);
-        const double step = std::abs(p.of(spark) - spark[e.index(p.rpmIndex, *(above - 1))]);
-        worst.consider((limit - step) / limit, p.rpmIndex, p.loadKpa, step, limit, betweenCells);
+        keep(std::abs(p.of(spark) - spark[e.index(p.rpmIndex, breakpointUnder[edge.below])]), p.rpmIndex,
+             p.loadKpa);
     }
+    if (most >= 0) worst.consider((limit - most) / limit, mostRpm, mostLoad, most, limit, betweenCells);
 }
 
+// The largest step is the worst: found first, then put into words.
 void considerContents(const Evaluation &e, const ContentSlice &s, const ContentSlice &before, double limit,
-                      WorstFinder &worst) {
-    const BlendedPoints here = s.spark, there = before.spark;
-    double most = -1; // the largest step is the worst: found first, then put into words
-    std::size_t mostRpm = 0;
-    double mostLoad = 0;
-    visitReachable(e, s, [&](const auto &p) {
+                      std::size_t &likely, WorstFinder &worst) {
+    const WorstPoint most = worstPoint(e, s, likely, [here = s.spark, there = before.spark](const auto &p) {
         const double step = std::abs(p.of(here) - p.of(there));
-        if (!(step > most)) return;
-        most = step;
-        mostRpm = p.rpmIndex;
-        mostLoad = p.loadKpa;
+        return Judged{-step, step, 0};
     });
-    if (most < 0) return;
-    const double step = most / ((s.content - before.content) * 100);
-    worst.consider((limit - step) / limit, mostRpm, mostLoad, step, limit, perPercent);
+    if (most.headroom() == notAsked.headroom) return; // nothing can be reached
+    likely = most.rpmIndex();
+    const double step = -most.headroom() / ((s.content - before.content) * 100);
+    worst.consider((limit - step) / limit, most.rpmIndex(), most.loadKpa(), step, limit, perPercent);
 }
 
 CheckOutcome run(const Evaluation &e) {
     const StepLimits limits{limitOf(e.job(), "spark.step.cell"), limitOf(e.job(), "spark.step.content")};
     CheckOutcome out;
     const auto slices = e.slices();
+    std::vector<std::size_t> breakpointUnder(e.load().size()); // at or under a load of the grid
+    for (const std::size_t at : e.loadBreakpoints())
+        std::fill(breakpointUnder.begin() + static_cast<std::ptrdiff_t>(at), breakpointUnder.end(), at);
+    std::size_t likely = 0; // speed of the largest step
     for (std::size_t c = 0; c < slices.size(); ++c) {
         WorstFinder worst(e, slices[c], 1); // headrooms are shares of their own limit
-        considerCells(e, slices[c], limits.cell, worst);
-        if (c > 0) considerContents(e, slices[c], slices[c - 1], limits.content, worst);
+        considerCells(e, slices[c], limits.cell, breakpointUnder, worst);
+        if (c > 0) considerContents(e, slices[c], slices[c - 1], limits.content, likely, worst);
         out.byContent.push_back(worst.place());
     }
     return out;
