@@ -169,6 +169,11 @@ void BenchTest::aFewLettersFindATable() {
     QTest::keyClicks(search, QStringLiteral("nothing like it"));
     for (int i = 0; i < list().count(); ++i)
         QVERIFY(list().item(i)->isHidden());
+    QTest::keyClick(search, Qt::Key_Escape); // first what is typed goes, then the drawer
+    QVERIFY(search->text().isEmpty() && m_view->drawer().isVisible());
+    QTest::keyClick(search, Qt::Key_Escape);
+    QVERIFY(!m_view->drawer().isVisible());
+    QCOMPARE(focused(), &grid());
 }
 
 void BenchTest::sameKeysSameUndo() {

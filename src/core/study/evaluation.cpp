@@ -121,6 +121,7 @@ std::vector<double> Evaluation::sampled(const Table2D &table) const {
 }
 
 void Evaluation::sampleEnds() {
+    m_ones.assign(m_rpm.size() * m_load.size(), 1);
     for (const CalibratedQuantity q : gridQuantities)
         for (const Table2D *t : tablesOf(job(), q))
             if (std::vector<double> &samples = m_samples[t]; samples.empty()) samples = sampled(*t);

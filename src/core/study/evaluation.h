@@ -159,6 +159,8 @@ class Evaluation {
     }
     /// The same for any content, 0–1. It reads from this evaluation.
     ContentSlice sliceAt(double content) const;
+    /// 1 at every point of the grid: where something is divided by what it must not be.
+    BlendedPoints ones() const { return {BlendEnds{}, m_ones, m_ones}; }
     /// A table at every point of the grid.
     std::vector<double> sampled(const Table2D &table) const;
 
@@ -176,6 +178,7 @@ class Evaluation {
     std::vector<double> m_rpm;
     Reach m_reach; ///< at each speed of the grid
     std::vector<double> m_load;
+    std::vector<double> m_ones;
     std::map<const Table2D *, std::vector<double>> m_samples; ///< each table at the grid points
     std::vector<ContentSlice> m_slices;
 };

@@ -5,21 +5,10 @@
 
 namespace wheelwright {
 
-namespace {
-
-// What a quantity is divided by that must not be: as many ones as an evaluation has points.
-BlendedPoints ones(const Evaluation &e) {
-    static thread_local std::vector<double> all;
-    if (all.size() < e.rpm().size() * e.load().size()) all.assign(e.rpm().size() * e.load().size(), 1);
-    return {BlendEnds{}, all, all};
-}
-
-} // namespace
-
 FlowDemand::FlowDemand(const Evaluation &e, const ContentSlice &slice, double intakeC)
     : m_fuel(slice.fuel), m_demand(e.job(), slice.content, intakeC),
       m_engineLMin(engineFlowLMin(e.job(), 1, 1)) {
-    m_divisor = m_demand.dividesByLambda() ? slice.lambda : ones(e);
+    m_divisor = m_demand.dividesByLambda() ? slice.lambda : e.ones();
     m_perSpeed = m_demand.bySpeed() ? e.load().size() : 0;
     m_offset.reserve(e.load().size() * (m_perSpeed > 0 ? e.rpm().size() : 1));
     m_gain.reserve(m_offset.capacity());

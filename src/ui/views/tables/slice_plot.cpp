@@ -52,6 +52,7 @@ void SlicePlot::restyle() {
         m_bounds[i]->setPen(QPen(theme().trouble, 1, Qt::DashDotLine));
         m_labels[i]->setColor(theme().trouble);
         m_labels[i]->setFont(sansFont(11));
+        m_labels[i]->setBrush(theme().raised); // it may lie on a curve
     }
     if (m_session.hasJob()) refresh();
 }

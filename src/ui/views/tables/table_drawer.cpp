@@ -303,6 +303,13 @@ bool TableDrawer::eventFilter(QObject *watched, QEvent *event) {
         emit benchWanted();
         return true;
     }
+    if (key == Qt::Key_Escape) {
+        if (m_search->text().isEmpty())
+            emit closeWanted();
+        else
+            m_search->clear();
+        return true;
+    }
     if (watched == m_list && key == Qt::Key_Delete) {
         if (m_session.extra() && !m_missing) takeAway();
         return true;

@@ -38,6 +38,7 @@ class TableDrawer : public QWidget {
     void missingChosen(TableKind kind);
     void tableChosen();
     void benchWanted(); ///< Return: the keyboard goes to the table
+    void closeWanted(); ///< Escape, with nothing typed
 
   private:
     using Entry = std::variant<CalibratedQuantity, RecordId, TableKind>; ///< of the last the job has none

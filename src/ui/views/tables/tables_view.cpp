@@ -66,6 +66,10 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
         m_missingKind.reset();
         refresh();
     });
+    connect(m_drawer, &TableDrawer::closeWanted, this, [this] {
+        showDrawer(false);
+        toBench();
+    });
     connect(m_drawer, &TableDrawer::benchWanted, this, [this] {
         if (!roomy()) showDrawer(false); // it has done its work, and the numbers need the room
         toBench();

@@ -35,8 +35,17 @@ const std::vector<Verdict::Answer> &QuestionStrip::answers() const {
 }
 
 QString QuestionStrip::wordsOf(const Verdict::Answer &a) const {
-    return text(a.question->title) + QStringLiteral(": ") +
-           text(stateWord(a.byContent[sliceNearest(*m_session.verdict(), m_session.content())]));
+    return text(a.question->title) + QStringLiteral(": ") + stateHere(a);
+}
+
+// What is held here may fail elsewhere, so that it is said where.
+QString QuestionStrip::stateHere(const Verdict::Answer &a) const {
+    const Verdict &v = *m_session.verdict();
+    const std::size_t here = sliceNearest(v, m_session.content());
+    const QString word = text(stateWord(a.byContent[here]));
+    if (a.question->beside) return word; // of the day, whatever the fuel
+    return tr("%1 at %2")
+        .arg(word, text(contentName(v.contents[here], m_session.job().alcohol == Alcohol::methanol)));
 }
 
 QRect QuestionStrip::rectOf(std::size_t answer) const {
@@ -81,7 +90,8 @@ void QuestionStrip::paintEvent(QPaintEvent *) {
         p.setPen(state == CheckState::failing   ? theme().trouble
                  : state == CheckState::caution ? theme().heed
                                                 : theme().quiet);
-        p.drawText(words, Qt::AlignLeft | Qt::AlignBottom, text(stateWord(state)));
+        p.drawText(words, Qt::AlignLeft | Qt::AlignBottom,
+                   p.fontMetrics().elidedText(stateHere(a), Qt::ElideRight, words.width()));
     }
 }
 

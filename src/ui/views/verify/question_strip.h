@@ -30,6 +30,7 @@ class QuestionStrip : public QWidget {
   private:
     const std::vector<Verdict::Answer> &answers() const;
     void choose(std::size_t answer);
+    QString stateHere(const Verdict::Answer &answer) const;
     QString wordsOf(const Verdict::Answer &answer) const;
 
     Session &m_session;
