@@ -66,6 +66,7 @@ class FuelSupplyTest : public QObject {
     void frontierFollowsTheHardware();
     void aCommandedRailIsFollowed();
     void aRailTableGoesBySpeed();
+    void batchPulsesAreHalf();
     void guessesOfTheRailAreNotJudged();
     void sagFollowsTheCommandedRail();
     void targetMovesWhereItIsDragged();
@@ -416,6 +417,20 @@ void FuelSupplyTest::aRailTableGoesBySpeed() {
     QVERIFY(demand.bySpeed());
     QVERIFY(demand.mm3(8, {6500, load}, 0.85) > demand.mm3(8, {1500, load}, 0.85));
     COMPARE_NEAR(demand.value(demand.mm3(8, {6500, load}, 0.85), {6500, load}, 0.85), 8, 1e-9);
+}
+
+// Fired in batches each pulse brings half of the fuel; the check says the pulse that the single point has.
+void FuelSupplyTest::batchPulsesAreHalf() {
+    Job job = testing::demoJob();
+    job.injectors.batch = true;
+    const auto verdict = verify(job);
+    for (const WorstPlace &p : findRow(*verdict, "flow.min_pulse")->outcome.byContent) {
+        const BlendedPoint at = blendedPoint(Study(job), {p.content, p.rpm, p.loadKpa});
+        COMPARE_NEAR(
+            p.value,
+            dutyAt(job, p.content, job.conditions.intakeUsualC, p.rpm, p.loadKpa, at.fuel, at.lambda).pulseMs,
+            1e-9);
+    }
 }
 
 // A new rail table holds what nobody has said: the fuel supply is not judged by it.

@@ -131,7 +131,7 @@ QLayout *TablesView::makeHead() {
     m_drawerButton->setToolTip(tr("Corrections, ceilings, starting, cuts and the four below (Ctrl+T)"));
     connect(m_drawerButton, &QPushButton::clicked, this, &TablesView::showDrawer);
     head->addWidget(m_drawerButton);
-    head->addSpacing(10);
+    head->addSpacing(6);
     m_quantities = new QButtonGroup(this);
     m_quantities->setExclusive(true);
     for (CalibratedQuantity q : allQuantities) {
@@ -155,13 +155,13 @@ QLayout *TablesView::makeHead() {
     connect(m_weight, &QPushButton::clicked, this, [this] {
         m_session.explain(explainWeight(m_session.study(), m_session.quantity(), m_session.content()));
     });
-    head->addSpacing(18);
+    head->addSpacing(8);
     head->addWidget(m_weight);
     head->addStretch(1);
     m_place = new QLabel(this);
     m_place->setProperty("quiet", true);
     m_place->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    constexpr int roomForAPlace = 190;
+    constexpr int roomForAPlace = 172;
     head->addWidget(makeStill(m_place, this, roomForAPlace));
     m_readout = new CursorReadout(this);
     head->addWidget(m_readout);

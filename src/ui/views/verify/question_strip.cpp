@@ -12,6 +12,8 @@
 #include <QPainter>
 #include <QToolTip>
 
+#include <algorithm>
+
 namespace wheelwright {
 
 QuestionStrip::QuestionStrip(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
@@ -44,17 +46,21 @@ QString QuestionStrip::stateHere(const Verdict::Answer &a) const {
     const std::size_t here = sliceNearest(v, m_session.content());
     const QString word = text(stateWord(a.byContent[here]));
     if (a.question->beside) return word; // of the day, whatever the fuel
-    return tr("%1 at %2")
-        .arg(word, text(contentName(v.contents[here], m_session.job().alcohol == Alcohol::methanol)));
+    return tr("%2: %1").arg(
+        word, text(contentName(v.contents[here], m_session.job().alcohol == Alcohol::methanol)));
 }
 
 QRect QuestionStrip::rectOf(std::size_t answer) const {
     // Long titles get more of the room.
-    constexpr double besideTitle = 46; // mark and edges
+    constexpr double besideTitle = 41; // mark and edges
     const QFontMetrics metrics(sansFont(12, true));
+    // The longest answer: nothing moves while the content does.
+    const int answerWidth = QFontMetrics(sansFont(11)).horizontalAdvance(tr("E100: not judged"));
     double all = 0, before = 0, own = 0;
     for (std::size_t i = 0; i < answers().size(); ++i) {
-        const double wanted = besideTitle + metrics.horizontalAdvance(text(answers()[i].question->title));
+        const Question &question = *answers()[i].question;
+        const int title = metrics.horizontalAdvance(text(question.title));
+        const double wanted = besideTitle + (question.beside ? title : std::max(title, answerWidth));
         all += wanted;
         if (i < answer) before += wanted;
         if (i == answer) own = wanted;
