@@ -44,7 +44,7 @@ QString QuestionStrip::wordsOf(const Verdict::Answer &a) const {
 QString QuestionStrip::stateHere(const Verdict::Answer &a) const {
     const Verdict &v = *m_session.verdict();
     const std::size_t here = sliceNearest(v, m_session.content());
-    const QString word = text(stateWord(a.byContent[here]));
+    QString word = text(stateWord(a.byContent[here]));
     if (a.question->beside) return word; // of the day, whatever the fuel
     return tr("%2: %1").arg(
         word, text(contentName(v.contents[here], m_session.job().alcohol == Alcohol::methanol)));
