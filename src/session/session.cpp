@@ -179,8 +179,7 @@ void Session::importTable(const fs::path &csv) {
 }
 
 void Session::exportTable(const fs::path &csv) const {
-    TableField field = frontField();
-    replaceFile(csv, tableToCsv(frontTable(), field));
+    replaceFile(csv, tableToCsv(frontTable(), frontField()));
 }
 
 void Session::closeJob() {

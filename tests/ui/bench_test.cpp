@@ -304,6 +304,12 @@ void BenchTest::aKindThatIsNotThere() {
     list().setCurrentItem(item(QStringLiteral("Lambda target")));
     settle();
     QVERIFY(grid().isVisible() && session().quantity() == CalibratedQuantity::lambda);
+    // And whoever leads to a place in a table shows the table.
+    list().setCurrentItem(item(QStringLiteral("no rev limit")));
+    settle();
+    session().goTo({0.5, 5000, 180}, CalibratedQuantity::lambda);
+    settle();
+    QVERIFY(grid().isVisible());
 }
 
 void BenchTest::namedDuplicatedTakenAway() {

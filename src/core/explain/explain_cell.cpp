@@ -203,8 +203,7 @@ Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double
         : extra.plusMinus > 0
             ? Phrase{MARKED("working.extra_cell.plus_minus", "Known to ± {0}."),
                      {{extra.plusMinus, field.dimension}}}
-            : Phrase{MARKED("working.extra_cell.not_stated",
-                            "How well it is known is not stated: the margin of the limits counts.")};
+            : Phrase{MARKED("working.extra_cell.not_stated", "How well it is known is not stated.")};
     return x;
 }
 

@@ -66,6 +66,12 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
         m_missingKind.reset();
         refresh();
     });
+    // Whoever leads to a table, such as Verify, wants to see it.
+    connect(&session, &Session::selectionChanged, this, [this] {
+        if (!m_missingKind) return;
+        m_missingKind.reset();
+        m_drawer->lookAt({});
+    });
     connect(m_drawer, &TableDrawer::closeWanted, this, [this] {
         showDrawer(false);
         toBench();
