@@ -158,6 +158,13 @@ UPDATE job_info SET value = 9 WHERE key = 'min_reader_version';
 INSERT INTO curve_point (path, idx, x, y) VALUES ('injectors.rail_by_load_kpa', 0, 0.0, 0.0);
 UPDATE job_info SET value = 10 WHERE key = 'min_reader_version';
 )sql"},
+        // 11: what an estimate of spark and the practice engine need of the engine.
+        Migration{10, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('engine.compression_ratio', 9.5), ('engine.rod_ratio', 3.2), ('engine.fuel_place', 'port'),
+    ('engine.charging', 'turbo');
+UPDATE job_info SET value = 11 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

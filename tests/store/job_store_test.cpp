@@ -88,6 +88,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenSeventhVersion();
     void opensTheFrozenEighthVersion();
     void opensTheFrozenNinthVersion();
+    void opensTheFrozenTenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -442,7 +443,7 @@ void JobStoreTest::opensTheFrozenNinthVersion() {
     }
     { // nothing is left of the old table
         SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
-        QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 10);
+        QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), schemaVersion);
         const int tables =
             db.execAndGet("SELECT count(DISTINCT idx) FROM record WHERE path = 'calibration.extras'");
         QCOMPARE(static_cast<std::size_t>(tables), written.extras.size());
@@ -455,6 +456,33 @@ void JobStoreTest::opensTheFrozenNinthVersion() {
     execute(file("flipped"),
             "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3");
     EXPECT_INPUT_ERROR(JobStore::open(file("flipped")), "calibration.spark.base is not what its digest says");
+}
+
+// What the engine's estimates need is there with its defaults, and nobody has stated it.
+void JobStoreTest::opensTheFrozenTenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-10.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    fs::copy_file(TEST_DATA "/version-10.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round) {
+        const Job job = JobStore::open(file()).read();
+        QVERIFY(job == written && originTexts(job) == originTexts(written) && job.stated == written.stated);
+        QCOMPARE(job.engine.compressionRatio, Engine{}.compressionRatio);
+        QVERIFY(std::ranges::none_of(job.stated.values(), [](const Statement &s) {
+            return s.path == "engine.compression_ratio" || s.path == "engine.charging";
+        }));
+    }
+    { // all of it is in the file now, where a later default cannot change it
+        SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+        QCOMPARE(db.execAndGet("SELECT count(*) FROM field WHERE path IN ('engine.compression_ratio', "
+                               "'engine.rod_ratio', 'engine.fuel_place', 'engine.charging')")
+                     .getInt(),
+                 4);
+    }
+    QVERIFY(fs::exists(file().string() + ".v10"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -26,6 +26,7 @@ int main(int argc, char **argv) {
     addHardwareCommands(app, exitCode);
     addPillsCommand(app, exitCode);
     addAirCommand(app);
+    addSparkCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

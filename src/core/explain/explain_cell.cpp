@@ -185,11 +185,12 @@ Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double
                 : inWords(proves(t.origin(cell)) ? CellTrust::proven : CellTrust::inferred);
         return x;
     }
-    const ContentTables tables(study.job(), extra.kind);
+    const ContentTables tables(study.job(), extra.kind, ContentTables::Estimates::stay),
+        counting(study.job(), extra.kind);
     x.substituted = {MARKED("working.extra_cell.between", "found at {0}; what counts here at {1} is {2}"),
                      {{extra.content, Dimension::content},
                       {content, Dimension::content},
-                      {tables.at({content, at, down}), field.dimension}}};
+                      {counting.at({content, at, down}), field.dimension}}};
     for (const ContentTables::Level &level : tables.levels())
         for (const ExtraTable *other : level.tables)
             x.inputs.push_back({other->name,

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/combustion/charge.h"
 #include "core/tables/curve.h"
 
 #include <string>
@@ -9,10 +10,17 @@ namespace wheelwright {
 /// Who meters the fuel.
 enum class FuelControl { controller, mechanical };
 
+/// What makes the boost: a turbine has to be spun up first, a blower on the crank has its boost at once.
+enum class Charging { turbo, blower, none };
+
 /// The engine and the limits that it sets.
 struct Engine {
     double displacementL = 2.0;
     double cylinders = 4; ///< whole number, 1–16
+    double compressionRatio = 9.5;
+    double rodRatio = 3.2; ///< length of the connecting rod over radius of the crank
+    InjectionPlace fuelPlace = InjectionPlace::port;
+    Charging charging = Charging::turbo;
     double revLimitRpm = 7000;
     double mapSensorMinKpa = 10;                    ///< absolute
     double mapSensorMaxKpa = 300;                   ///< absolute

@@ -11,10 +11,19 @@ constexpr double sameContent = 1e-9;
 
 } // namespace
 
-ContentTables::ContentTables(const Job &job, TableKind kind) {
+bool whollyEstimated(const ExtraTable &table) {
+    const std::vector<CellOrigin> &origins = table.table.origins();
+    return !origins.empty() &&
+           std::ranges::all_of(origins, [](CellOrigin o) { return o == CellOrigin::estimated; });
+}
+
+ContentTables::ContentTables(const Job &job, TableKind kind, Estimates estimates) {
     std::vector<const ExtraTable *> tables;
     for (const ExtraTable &e : job.extras)
         if (e.kind == kind) tables.push_back(&e);
+    const auto isEstimate = [](const ExtraTable *t) { return whollyEstimated(*t); };
+    m_estimatesOnly = !tables.empty() && std::ranges::all_of(tables, isEstimate);
+    if (estimates == Estimates::stepBack && !m_estimatesOnly) std::erase_if(tables, isEstimate);
     std::ranges::stable_sort(tables, {}, &ExtraTable::content);
     for (const ExtraTable *t : tables) {
         if (m_levels.empty() || t->content - m_levels.back().content > sameContent)

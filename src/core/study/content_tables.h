@@ -11,11 +11,17 @@ namespace wheelwright {
 /// where each is at its best. Between two contents that somebody found out, a straight line over content, as
 /// a school of levels blends: octane rises faster than that at first, so the line is on the careful side.
 /// Beyond the ends the nearer one is held. Where several stand at one content, the least of them counts.
+///
+/// What the program has estimated steps back where somebody has said anything of the kind: a guess between two
+/// things that were found out would only spoil them.
 class ContentTables {
   public:
+    enum class Estimates { stepBack, stay };
     /// Keeps references to the job's tables.
-    ContentTables(const Job &job, TableKind kind);
+    ContentTables(const Job &job, TableKind kind, Estimates estimates = Estimates::stepBack);
     bool empty() const { return m_levels.empty(); }
+    /// Nobody has said any of it: the program's own estimates are all there is.
+    bool estimatesOnly() const { return m_estimatesOnly; }
     double lowest() const { return m_levels.front().content; }
     double highest() const { return m_levels.back().content; }
 
@@ -43,7 +49,11 @@ class ContentTables {
 
   private:
     std::vector<Level> m_levels;
+    bool m_estimatesOnly = false;
 };
+
+/// Whether every cell of a table is an estimate.
+bool whollyEstimated(const ExtraTable &table);
 
 /// The same at every point of an evaluation.
 class SampledContentTables {

@@ -139,6 +139,7 @@ Job templateJob(const EngineTemplate &k) {
     job.engine.displacementL = k.displacementL;
     job.engine.cylinders = k.cylinders;
     job.engine.revLimitRpm = k.revLimitRpm;
+    job.engine.charging = k.boostKpa > 0 ? k.charging : Charging::none;
     job.injectors.flowCcMin = k.injectorCcMin;
     job.injectors.ratedPressureKpa = 300;
     Calibration &c = job.calibration;

@@ -8,9 +8,6 @@
 
 namespace wheelwright {
 
-/// What makes the boost: a turbine has to be spun up first, a blower on the crank has its boost at once.
-enum class Charging { turbo, blower };
-
 /// What is known of an engine before anything was measured.
 struct EngineTemplate {
     std::string name = "New job";

@@ -87,7 +87,7 @@ FanCurve rowOrColumn(const ExtraTable &extra, bool alongX, std::size_t place) {
 void addContentTables(SliceFan &fan, const Study &study, const ExtraTable &extra, bool alongX, CellIndex cell,
                       double content) {
     const double x = extra.table.x()[cell.x], y = extra.table.y()[cell.y];
-    const ContentTables tables(study.job(), extra.kind);
+    const ContentTables tables(study.job(), extra.kind, ContentTables::Estimates::stay);
     const auto curve = [&](double c, auto value) {
         FanCurve out{c, {c, Dimension::content}, {}};
         for (const double v : fan.x)

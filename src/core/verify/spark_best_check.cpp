@@ -15,14 +15,20 @@ double scaleOf(double tolerance) {
     return std::max(tolerance, leastScale);
 }
 
+// Of the limit, or of how well best spark is known where that is more.
+double toleranceAt(const Job &job, const ContentTables &best, double content) {
+    return std::max(limitOf(job, "spark.best.tolerance"), best.plusMinusAt(content));
+}
+
 CheckOutcome run(const Evaluation &e) {
     const double tolerance = limitOf(e.job(), "spark.best.tolerance");
     const BestDelivered delivered(e);
     const SampledContentTables tables(e, TableKind::sparkBest);
     const double from = tables.tables().firstRow(), to = tables.tables().lastRow();
     return judgeReachablePoints(e, scaleOf(tolerance), [&](const ContentSlice &s) {
-        return [&, best = tables.at(s.content)](const auto &p) {
-            const double spark = delivered.at(p, p.of(s.spark)), most = p.of(best) + tolerance;
+        return [&, best = tables.at(s.content),
+                room = toleranceAt(e.job(), tables.tables(), s.content)](const auto &p) {
+            const double spark = delivered.at(p, p.of(s.spark)), most = p.of(best) + room;
             // Beyond its rows no sweep was made.
             return askedIf((p.loadKpa >= from) & (p.loadKpa <= to), {most - spark, spark, most});
         };
@@ -32,7 +38,9 @@ CheckOutcome run(const Evaluation &e) {
 Explanation explain(const Evaluation &e, const WorstPlace &p) {
     constexpr Dimension deg = Dimension::sparkAngle;
     const Job &job = e.job();
-    const double tolerance = limitOf(job, "spark.best.tolerance"), best = p.limit - tolerance;
+    const ContentTables tables(job, TableKind::sparkBest);
+    const double tolerance = toleranceAt(job, tables, p.content), best = p.limit - tolerance;
+    const bool byPlusMinus = tolerance > limitOf(job, "spark.best.tolerance");
     const SparkBudget budget = sparkBudget(e.study(), {p.content, p.rpm, p.loadKpa});
     Explanation x;
     x.title = MARKED("spark.best.working", "Delivered spark against best spark");
@@ -55,10 +63,14 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
          {p.value - budget.askedDeg, deg},
          "calibration.extras"},
         {"best", MARKED("spark.best.from.best", "best spark"), {best, deg}, "calibration.extras.spark_best"},
-        {"tol",
-         MARKED("spark.best.from.tolerance", "tolerance"),
-         {tolerance, deg},
-         "limit:spark.best.tolerance"}};
+        byPlusMinus ? ExplanationInput{"±",
+                                       MARKED("spark.best.from.plus_minus", "how well it is known"),
+                                       {tolerance, deg},
+                                       "calibration.extras.spark_best"}
+                    : ExplanationInput{"tol",
+                                       MARKED("spark.best.from.tolerance", "tolerance"),
+                                       {tolerance, deg},
+                                       "limit:spark.best.tolerance"}};
     x.source = {
         MARKED("spark.best.source",
                "Best spark: the job's own, in a straight line between contents; torque falls with about "

@@ -32,12 +32,15 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     x.result = {p.value, Dimension::sparkAngle};
     x.formula =
         MARKED("spark.ceiling.formula", "spark + corrections at best ≤ ceiling(E, rpm, load) − margin");
-    x.substituted = {MARKED("spark.ceiling.numbers", "{0} + {1} = {2} against {3} less {4}"),
+    x.substituted = {ceilings.estimatesOnly()
+                         ? MARKED("spark.ceiling.numbers.estimate",
+                                  "{0} + {1} = {2} against {3}, an estimate, and its {4} beyond")
+                         : MARKED("spark.ceiling.numbers", "{0} + {1} = {2} against {3} less {4}"),
                      {{budget.askedDeg, Dimension::sparkAngle},
                       {p.value - budget.askedDeg, Dimension::sparkAngle},
                       {p.value, Dimension::sparkAngle},
                       {ceiling, Dimension::sparkAngle},
-                      {margin, Dimension::sparkAngle}}};
+                      {std::abs(margin), Dimension::sparkAngle}}};
     x.inputs = {{"α",
                  MARKED("spark.ceiling.from.spark_tables", "spark tables"),
                  {budget.askedDeg, Dimension::sparkAngle},
@@ -59,7 +62,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     addLevel(between.low);
     if (between.high != between.low) addLevel(between.high);
     const double stated = ceilings.plusMinusAt(p.content), least = limitOf(job, "spark.ceiling.margin");
-    x.inputs.push_back(stated > least
+    x.inputs.push_back(stated > least || ceilings.estimatesOnly()
                            ? ExplanationInput{"±",
                                               MARKED("spark.ceiling.from.plus_minus", "how well it is known"),
                                               {stated, Dimension::sparkAngle},

@@ -57,7 +57,8 @@ bool SparkCeilings::saidAt(double content) const {
 }
 
 double SparkCeilings::marginAt(double content) const {
-    return std::max(m_margin, m_tables.tables().plusMinusAt(content));
+    const double plusMinus = m_tables.tables().plusMinusAt(content);
+    return m_tables.tables().estimatesOnly() ? -plusMinus : std::max(m_margin, plusMinus);
 }
 
 } // namespace wheelwright

@@ -36,7 +36,8 @@ class SparkCeilings {
     /// Fuels knock under load: under the first row that somebody has looked at, and under 100 kPa, nothing is
     /// asked. Common practice.
     bool asked(double loadKpa) const { return loadKpa >= m_fromKpa; }
-    /// To be kept under a ceiling: the limit's margin, or the ceiling's own ± where that is more.
+    /// To be kept under a ceiling: the limit's margin, or the ceiling's own ± where that is more. An estimate
+    /// that nobody has looked at only speaks where even its far end says knock: less than 0 then.
     double marginAt(double content) const;
 
   private:

@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "apps/cli/options.h"
+#include "apps/cli/report.h"
+#include "core/base/error.h"
+#include "core/practice/practice_run.h"
+#include "formats/practice_csv.h"
+#include "formats/practice_json.h"
+
+#include <nlohmann/json.hpp>
+
+#include <filesystem>
+#include <iostream>
+#include <memory>
+
+namespace wheelwright {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr int exitGood = 0, exitBadInput = 2, exitDestroyed = 3;
+
+struct Arguments {
+    std::string job, engine, script, log, runs, envelope;
+    std::vector<std::string> faults;
+    double seed = 1;
+    bool json = false;
+};
+
+std::shared_ptr<const Study> studyOf(const Arguments &a) {
+    return std::make_shared<Study>(loadJob(a.job));
+}
+
+template <class Of>
+auto at(const std::string &name, Of of) {
+    try {
+        return of();
+    } catch (const InputError &e) {
+        throw InputError(name + ", " + e.where(), e.expected(), e.found());
+    }
+}
+
+EngineDocument engineOf(const Arguments &a, const Study &study) {
+    EngineDocument document;
+    if (a.engine.empty()) {
+        document.engine = drawEngine(study, static_cast<std::uint64_t>(a.seed));
+    } else {
+        const std::string text = readText(a.engine);
+        document = at(a.engine, [&] { return engineFromJson(text, engineAsTheJobSays(study)); });
+    }
+    for (const std::string &fault : a.faults)
+        document.faults.push_back(faultFrom(fault, "--fault"));
+    return document;
+}
+
+Json describe(const PracticeResult &r) {
+    Json runs = Json::array(), events = Json::array();
+    for (const DynoRun &run : r.runs)
+        runs.push_back({{"run", run.number},
+                        {"mode", dynoModeIds()[static_cast<std::size_t>(run.mode) - 1]},
+                        {"gear", run.gear},
+                        {"start_s", run.startS},
+                        {"start_intake_c", run.startIntakeC},
+                        {"ethanol_percent", run.startContentPercent},
+                        {"peak_torque_nm", run.peakTorqueNm},
+                        {"peak_power_kw", run.peakPowerKw},
+                        {"rows", run.rows.size()}});
+    for (const PracticeEvent &event : r.events)
+        events.push_back({{"time_s", event.timeS}, {"what", event.what}});
+    const PracticeDamage &d = r.damage;
+    Json out{{"destroyed", !r.destroyedBy.empty()}};
+    if (!r.destroyedBy.empty()) out["destroyed_by"] = r.destroyedBy;
+    out["seconds"] = r.seconds;
+    out["rows"] = r.rows;
+    out["burned_l"] = r.burnedL;
+    out["tank_l"] = r.tankL;
+    out["ethanol"] = r.content;
+    out["damage"] = {{"knock", d.knock},         {"lean_mixture", d.lean}, {"cylinder_pressure", d.pressure},
+                     {"overspeed", d.overspeed}, {"heat", d.heat},         {"oil_dilution", d.oilDilution}};
+    out["runs"] = std::move(runs);
+    out["events"] = std::move(events);
+    return out;
+}
+
+int run(const Arguments &a) {
+    const auto study = studyOf(a);
+    const EngineDocument engine = engineOf(a, *study);
+    const std::string text = readText(a.script);
+    const PracticeScript script = at(a.script, [&] { return scriptFromJson(text); });
+    std::string log = practiceLogHeader();
+    const PracticeResult result = at(a.script, [&] {
+        return runPractice(study->job(), engine.engine, engine.faults, script,
+                           [&](const PracticeSample &s, const PracticeTruth &) { appendPracticeRow(log, s); });
+    });
+    // Nothing is written before all of it is there.
+    if (!a.log.empty()) writeText(a.log, log);
+    if (!a.runs.empty()) {
+        std::error_code problem;
+        std::filesystem::create_directories(a.runs, problem);
+        if (problem) throw InputError(a.runs, verbatim("a folder that can be made"), problem.message());
+        for (const DynoRun &r : result.runs) {
+            const std::string number = std::to_string(r.number);
+            writeText((std::filesystem::path(a.runs) / ("run-" + std::string(number.size() < 2 ? "0" : "") + number + ".csv")).string(),
+                      dynoRunCsv(r));
+        }
+    }
+    if (!a.envelope.empty()) writeText(a.envelope, engineToJson(engine));
+    if (a.log != "-" && a.envelope != "-") print(describe(result), a.json);
+    if (!result.destroyedBy.empty()) std::cerr << "wheelwright-practice: the engine was destroyed by " << result.destroyedBy << '\n';
+    return result.destroyedBy.empty() ? exitGood : exitDestroyed;
+}
+
+void draw(const Arguments &a) {
+    writeText("-", engineToJson(engineOf(a, *studyOf(a))));
+}
+
+void listFaults(bool json) {
+    Json out = Json::array();
+    for (const Fault &f : allFaults())
+        out.push_back({{"fault", f.name},
+                       {"title", f.title.text},
+                       {"strength", std::string(f.name) + "_" + std::string(f.unit)},
+                       {"usual", f.usual},
+                       {"least", f.least},
+                       {"most", f.most},
+                       {"sign", f.sign.text}});
+    print({{"faults", out}}, json);
+}
+
+} // namespace
+} // namespace wheelwright
+
+int main(int argc, char **argv) {
+    using namespace wheelwright;
+    CLI::App app{"An engine with a hidden truth, run by the calibration of a job, so that everything can be tried "
+                 "without one.\nExit codes: 0 good, 2 bad input, 3 the engine was destroyed.",
+                 "wheelwright-practice"};
+    app.require_subcommand(1);
+    constexpr std::size_t longest = 300;
+    constexpr double mostSeed = 9007199254740991;
+    int exitCode = exitGood;
+    auto a = std::make_shared<Arguments>();
+    const auto common = [&](CLI::App *sub) {
+        sub->add_option("job", a->job, "Job file, or its JSON document")->required();
+        CLI::Option *engine = sub->add_option("--engine", a->engine, "Truth of the engine, a JSON document; - for standard input");
+        addNumber(sub, "--seed", a->seed, wholeBetween(0, mostSeed), "Draw the truth from a seed instead")->excludes(engine)->capture_default_str();
+        sub->add_option("--fault", a->faults, "name, name:strength, name:strength@second>kpa; as often as wanted");
+    };
+    CLI::App *runs = app.add_subcommand("run", "Puts the engine through a script. Exit code 3 when it was destroyed");
+    common(runs);
+    runs->add_option("--script", a->script, "What it is put through, a JSON document; - for standard input")->required();
+    runs->add_option("--log", a->log, "Write the log there as CSV; - for standard output");
+    runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
+    runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
+    runs->add_flag("--json", a->json, "Print JSON");
+    runs->callback([a, &exitCode] { exitCode = run(*a); });
+    CLI::App *drawn = app.add_subcommand("draw", "Writes the truth of an engine to standard output");
+    common(drawn);
+    drawn->callback([a] { draw(*a); });
+    CLI::App *faults = app.add_subcommand("faults", "The faults there are, and what each leaves in the log");
+    faults->add_flag("--json", a->json, "Print JSON");
+    faults->callback([a] { listFaults(a->json); });
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::Success &help) {
+        return app.exit(help);
+    } catch (const std::exception &e) {
+        std::cerr << "wheelwright-practice: " << echoed(e.what(), longest) << '\n';
+        return exitBadInput;
+    }
+    std::cout.flush();
+    if (!std::cout) {
+        std::cerr << "wheelwright-practice: standard output: expected room to write, found none\n";
+        return exitBadInput;
+    }
+    return exitCode;
+}

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formats/practice_csv.h"
+
+#include <charconv>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+void append(std::string &to, double v, int decimals) {
+    char text[40];
+    const auto [end, problem] = std::to_chars(text, text + sizeof text, v, std::chars_format::fixed, decimals);
+    const std::string_view written(text, problem == std::errc{} ? static_cast<std::size_t>(end - text) : 0);
+    // No zero with a sign.
+    const bool zero = written.starts_with('-') && written.find_first_not_of("-0.") == std::string_view::npos;
+    to += zero ? written.substr(1) : written;
+}
+
+template <class Columns>
+std::string header(const Columns &columns) {
+    std::string line;
+    for (const auto &c : columns)
+        line += (line.empty() ? "" : ",") + std::string(c.key);
+    return line + "\n";
+}
+
+template <class Columns, class Row>
+void appendRow(std::string &to, const Columns &columns, const Row &row) {
+    bool first = true;
+    for (const auto &c : columns) {
+        if (!first) to += ',';
+        first = false;
+        append(to, row.*c.member, c.decimals);
+    }
+    to += '\n';
+}
+
+} // namespace
+
+std::string practiceLogHeader() {
+    return header(practiceChannels());
+}
+
+void appendPracticeRow(std::string &to, const PracticeSample &sample) {
+    appendRow(to, practiceChannels(), sample);
+}
+
+std::string dynoRunCsv(const DynoRun &run) {
+    std::string out;
+    const auto say = [&](const char *key, const std::string &value) { out += "# " + std::string(key) + ": " + value + "\n"; };
+    const auto number = [](double v, int decimals) {
+        std::string text;
+        append(text, v, decimals);
+        return text;
+    };
+    say("run", std::to_string(run.number));
+    if (!run.note.empty()) {
+        std::string oneLine = run.note;
+        for (char &c : oneLine)
+            if (c == '\n' || c == '\r') c = ' ';
+        say("note", oneLine);
+    }
+    say("mode", std::string(dynoModeIds()[static_cast<std::size_t>(run.mode) - 1]));
+    say("gear", number(run.gear, 0));
+    say("start_s", number(run.startS, 2));
+    say("ambient_kpa", number(run.ambientKpa, 2));
+    say("ambient_c", number(run.ambientC, 1));
+    say("humidity", number(run.humidity, 3));
+    say("start_intake_c", number(run.startIntakeC, 1));
+    say("start_coolant_c", number(run.startCoolantC, 1));
+    say("start_ethanol_percent", number(run.startContentPercent, 1));
+    say("correction", "none");
+    say("smoothing", "none");
+    out += header(dynoColumns());
+    for (const DynoRow &row : run.rows)
+        appendRow(out, dynoColumns(), row);
+    return out;
+}
+
+} // namespace wheelwright
