@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
+#include "core/practice/practice_run.h"
 #include "core/study/fuel_comparison.h"
 #include "core/study/headroom.h"
 #include "core/study/pour_request.h"
 #include "core/study/school.h"
+#include "core/study/spark_estimate.h"
 #include "core/tables/table_series.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
@@ -168,6 +170,52 @@ void compareTheShelf(benchmark::State &state) {
         benchmark::DoNotOptimize(compareFuels(study, "2026-11-23", injectorDutyOver(verdict)));
 }
 BENCHMARK(compareTheShelf)->Unit(benchmark::kMicrosecond);
+
+// Knock limit and best spark in 24 × 24 cells at eleven contents. Mark: 2 s on one core.
+void estimateElevenContents(benchmark::State &state) {
+    const Study study(testing::demoJob());
+    for (auto _ : state)
+        for (int i = 0; i <= 10; ++i)
+            benchmark::DoNotOptimize(estimateTable(study, i / 10.0));
+}
+BENCHMARK(estimateElevenContents)->Unit(benchmark::kMillisecond);
+
+// One cycle at the step of tables and practice, alone and among eight.
+void oneCycle(benchmark::State &state) {
+    const Cylinder cylinder(CylinderShape{}, 2);
+    const Charge charge{180, 340, 2500, 95, 2};
+    for (auto _ : state)
+        benchmark::DoNotOptimize(cylinder.cycle(charge, Burn{}, 4000, 20));
+}
+BENCHMARK(oneCycle)->Unit(benchmark::kMicrosecond);
+
+void oneOfEightCycles(benchmark::State &state) {
+    const Cylinder cylinder(CylinderShape{}, 2);
+    const std::vector<Charge> charges(8, Charge{180, 340, 2500, 95, 2});
+    const std::vector<Burn> burns(8);
+    const std::vector<double> rpm(8, 4000), spark(8, 20);
+    std::vector<CycleResult> out(8);
+    for (auto _ : state) {
+        cylinder.cycles(charges, burns, rpm, spark, out);
+        benchmark::DoNotOptimize(out.data());
+    }
+    state.SetItemsProcessed(state.iterations() * 8);
+}
+BENCHMARK(oneOfEightCycles)->Unit(benchmark::kMicrosecond);
+
+// A practice engine at 100 rows a second: how many seconds of it go by in one. Mark: 20.
+void practiceSeconds(benchmark::State &state) {
+    const auto study = std::make_shared<const Study>(testing::demoJob());
+    PracticeEngine engine(study, drawEngine(*study, 1));
+    Drive drive;
+    drive.heldRpm = 4500;
+    drive.throttlePercent = 70;
+    for (auto _ : state)
+        for (int i = 0; i < 100; ++i)
+            benchmark::DoNotOptimize(engine.step(drive));
+    state.SetItemsProcessed(state.iterations());
+}
+BENCHMARK(practiceSeconds)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -6,12 +6,14 @@
 #include "core/base/seeded_noise.h"
 #include "core/combustion/charge.h"
 #include "core/study/headroom.h"
+#include "core/study/mechanical_lambda.h"
 #include "core/study/spark_estimate.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -140,7 +142,7 @@ const std::array hiddenFieldList{
                 MARKED("hidden.dyno.loaded_rpm_per_s", "How fast a loaded dyno lets the engine rise.")},
     HiddenField{"stands.knock_s", &E::knockS, 0.01, 1000, 1.5, 4, itself,
                 MARKED("hidden.stands.knock_s", "Seconds of full knock.")},
-    HiddenField{"stands.lean_s", &E::leanS, 0.01, 1000, 2.5, 6, itself,
+    HiddenField{"stands.lean_s", &E::leanS, 0.01, 1000, 5, 12, itself,
                 MARKED("hidden.stands.lean_s", "Seconds at a tenth of λ over the lean line under boost.")},
     HiddenField{"stands.peak_kpa", &E::peakKpa, 2000, 60000, 12500, 16000, itself,
                 MARKED("hidden.stands.peak_kpa", "Pressure in the cylinder.")},
@@ -160,17 +162,32 @@ double highestGauge(const Study &study) {
     return std::max(0.0, most - job.conditions.ambientKpa);
 }
 
+// What full duty adds by the pulls that the job has logged, along the curve that the engine follows: least
+// squares through the spring.
+std::optional<double> loggedGainKpa(const Job &job) {
+    double of = 0, all = 0;
+    for (const BoostPoint &p : job.boost.points) {
+        const double along = p.duty > 0 ? portable::pow(p.duty, dutyPower) : 0;
+        of += along * (p.boostKpa - job.boost.springKpa);
+        all += along * along;
+    }
+    return all > 0 && of > 0 ? std::optional(of / all) : std::nullopt;
+}
+
 Table2D impliedVe(const Study &given) {
     const Study &study = given.inPressure();
     const Job &job = study.job();
     const double content = job.calibration.baseContent;
     const Table2D &axes = *study.ends(CalibratedQuantity::fuel, content).low;
     std::vector<double> cells;
-    constexpr double percent = 100, digits = 100;
+    constexpr double percent = 100, digits = 100, perK = 100;
     const SparkEstimator estimator(study);
+    // What the job knows holds for its own fuel, which cools more than gasoline.
+    const double cooling = study.fuelAt(job.control == FuelControl::mechanical ? mechanicalContent(job) : content).idealCoolingK;
+    const double gain = 1 + HiddenEngine{}.veGainPer100K * (cooling - gasolineCoolingK) / perK;
     for (const double load : axes.y().points())
         for (const double rpm : axes.x().points())
-            cells.push_back(std::round(estimator.breath({content, rpm, load}).ve * percent * digits) / digits);
+            cells.push_back(std::round(estimator.breath({content, rpm, load}).ve / gain * percent * digits) / digits);
     return Table2D(axes.x(), axes.y(), std::move(cells));
 }
 
@@ -194,7 +211,7 @@ HiddenEngine engineAsTheJobSays(const Study &study) {
                                : highestGauge(study);
     constexpr double softSpring = 0.55, room = 1.3;
     e.springKpa = job.boost.springKpa > 0 ? job.boost.springKpa : softSpring * highest;
-    e.dutyGainKpa = std::max(1.0, room * std::max(highest, e.springKpa) - e.springKpa);
+    e.dutyGainKpa = loggedGainKpa(job).value_or(std::max(1.0, room * std::max(highest, e.springKpa) - e.springKpa));
     e.capacityKpa = std::max(1.0, room * highest);
     e.blowerKpa = std::max(0.0, highest);
     return e;

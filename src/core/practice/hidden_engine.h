@@ -43,10 +43,16 @@ struct HiddenEngine {
     double massKg = 1150, tyreM = 0.31, dragAreaM2 = 0.7, rolling = 0.013, drivelineLoss = 0.13,
            rollerKg = 1300, loadedRpmPerS = 450;
     // What it stands
-    double knockS = 2.5, leanS = 4, peakKpa = 14000, peakS = 1.5, overspeedShare = 1.06, coolantC = 118;
+    double knockS = 2.5, leanS = 8, peakKpa = 14000, peakS = 1.5, overspeedShare = 1.06, coolantC = 118;
 
     bool operator==(const HiddenEngine &) const = default;
 };
+
+/// Boost over the spring goes with this power of the duty.
+inline constexpr double dutyPower = 1.2;
+
+/// Ideal cooling of the gasoline that the air of a truth is stated for, K: sources.md.
+inline constexpr double gasolineCoolingK = 24;
 
 /// One line of the hidden truth: how it is called, what it may be, and from where to where it is drawn.
 struct HiddenField {

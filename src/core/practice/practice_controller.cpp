@@ -15,6 +15,22 @@ namespace {
 
 constexpr double msPerMinute = 60000, mm3PerCc = 1000;
 
+// The duty at which pulls came to that boost: the logged curve, and on along its last rise beyond them.
+double dutyByPulls(const BoostGroup &group, double gaugeKpa) {
+    double last = 0;
+    for (const BoostPoint &p : group.points)
+        last = std::max(last, p.duty);
+    const MonotoneFit &fit = *group.fit;
+    constexpr double back = 0.1;
+    const double top = fit.at(last), rise = (top - fit.at(last - back)) / back;
+    if (gaugeKpa > top) return rise > 0 ? last + (gaugeKpa - top) / rise : last;
+    double low = 0, high = last; // it never falls
+    constexpr int halvings = 20;
+    for (int i = 0; i < halvings; ++i)
+        (fit.at((low + high) / 2) < gaugeKpa ? low : high) = (low + high) / 2;
+    return high;
+}
+
 double holding(double v, double least, double most) {
     return std::clamp(v, least, most);
 }
@@ -129,18 +145,14 @@ double PracticeController::solenoid(const Sensed &s, double targetKpa, double se
     if (const ExtraTable *table = extraInUse(job, TableKind::solenoidDuty)) {
         duty = table->table.lookup(s.rpm, targetKpa).value;
     } else if (const BoostGroup *group = boostGroupFor(m_boostGroups, 0, m_content)) {
-        double low = 0, high = 1; // the logged curve never falls
-        constexpr int halvings = 20;
-        for (int i = 0; i < halvings; ++i)
-            (group->fit->at((low + high) / 2) < gauge ? low : high) = (low + high) / 2;
-        duty = high;
+        duty = dutyByPulls(*group, gauge);
     } else {
         constexpr double kpaForAll = 100; // a guess to begin from; the slow trim finds the rest
         duty = (gauge - job.boost.springKpa) / kpaForAll;
     }
     // A slow trim, only where boost is nearly there: it must not wind up while the turbine spins up.
     const double error = targetKpa - s.mapKpa;
-    constexpr double nearKpa = 20, dutyPerKpaS = 0.006, mostTrim = 0.25;
+    constexpr double nearKpa = 40, dutyPerKpaS = 0.006, mostTrim = 0.25;
     if (std::abs(error) < nearKpa)
         m_boostTrim = holding(m_boostTrim + dutyPerKpaS * error * seconds, -mostTrim, mostTrim);
     return holding(duty + m_boostTrim, 0, 1);

@@ -14,7 +14,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr double dt = PracticeEngine::stepS;
+constexpr double dt = PracticeEngine::stepS, stepsPerS = 100;
 constexpr double zeroC = 273.15, mgPerG = 1000, percent = 100, secondsPerMinute = 60;
 constexpr double cylinderStepDeg = 2;
 // Crank over wheels, first to sixth.
@@ -182,7 +182,7 @@ void PracticeEngine::breathe(const Drive &drive) {
         const double potential = e.capacityKpa * spun * open * exhaust * (1 - leak);
         const double duty = m_faults.of(FaultId::solenoidStuck, m_commanded.solenoidDuty);
         const double spring = e.springKpa * m_faults.of(FaultId::springOff, 1);
-        constexpr double dutyPower = 1.2, creepFrom = 0.5, leakAtGate = 0.5;
+        constexpr double creepFrom = 0.5, leakAtGate = 0.5;
         const double gate = (spring + e.dutyGainKpa * (duty > 0 ? portable::pow(duty, dutyPower) : 0)) * exhaust *
                                 (1 - leakAtGate * leak) +
                             e.creepKpa * std::max(0.0, speed - creepFrom) / (1 - creepFrom);
@@ -353,7 +353,7 @@ void PracticeEngine::burn(const Injected &in) {
     b.rpm = m_rpm;
     b.manifoldKpa = m_mapKpa;
     b.intakeC = m_intakeC;
-    constexpr double gasolineCoolingK = 24, perK = 100;
+    constexpr double perK = 100;
     const double ve = m_hidden.ve.lookup(m_rpm, m_mapKpa).value / percent;
     b.ve = ve * (1 + m_hidden.veGainPer100K * (m_fuel.idealCoolingK + m_sprayCoolingK - gasolineCoolingK) / perK);
     t.airMg = airPerCycleMg(b.ve, m_mapKpa, m_cylinder.shape().displacementL, m_intakeC);
@@ -546,7 +546,8 @@ void PracticeEngine::record(const Drive &drive, const Injected &in) {
 }
 
 const PracticeSample &PracticeEngine::step(const Drive &drive) {
-    m_timeS += dt;
+    ++m_steps; // a sum of hundredths would drift
+    m_timeS = m_restedS + static_cast<double>(m_steps) / stepsPerS;
     m_sinceStartS += dt;
     m_faults.at(m_timeS, m_mapKpa);
     breathe(drive);
@@ -575,7 +576,8 @@ void PracticeEngine::rest(double seconds) {
     constexpr double underBonnetK = 6;
     m_intakeC = m_hidden.airC + underBonnetK + m_soakK;
     m_intakeSensorC = m_intakeC;
-    m_timeS += seconds;
+    m_restedS += seconds;
+    m_timeS = m_restedS + static_cast<double>(m_steps) / stepsPerS;
     m_filmMg = 0;
     m_boostKpa = 0;
 }

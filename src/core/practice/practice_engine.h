@@ -137,7 +137,8 @@ class PracticeEngine {
     SeededNoise m_chanceKnock, m_chanceMap, m_chanceLambda, m_chanceContent, m_chanceTorque, m_chanceRail,
         m_chanceExhaust;
 
-    double m_timeS = 0, m_sinceStartS = 0, m_rpm = 900, m_boostKpa = 0, m_boostRate = 0, m_mapKpa = 100,
+    std::uint64_t m_steps = 0;
+    double m_restedS = 0, m_timeS = 0, m_sinceStartS = 0, m_rpm = 900, m_boostKpa = 0, m_boostRate = 0, m_mapKpa = 100,
            m_intakeC = 25, m_intakeSensorC = 25, m_soakK = 0, m_coolantC = 20, m_oilC = 20, m_fuelC = 25,
            m_exhaustC = 300, m_openK = 1500, m_filmMg = 0, m_lambda = 1, m_lambdaSensor = 1, m_contentSensor = 0,
            m_contentHz = 50, m_lastMap = 100, m_alpha = 0, m_burnedL = 0, m_batteryV = 13.9, m_sprayCcMin = 0,
