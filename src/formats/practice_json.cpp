@@ -68,7 +68,7 @@ Table2D veFrom(const Json &v) {
     for (const auto &[key, unused] : v.items())
         if (key != "rpm" && key != "load_kpa" && key != "percent") unknownKey("ve", key, "rpm, load_kpa, percent");
     for (const char *key : {"rpm", "load_kpa", "percent"})
-        if (!v.contains(key)) throw InputError("ve", Phrase{MARKED("expected.key", "{a}"), {}, {key}}, "none");
+        if (!v.contains(key)) throw InputError("ve", Phrase{MARKED("expected.exactly", "{a}"), {}, {key}}, "none");
     const Axis rpm(numberList(v["rpm"], "ve.rpm"), "ve.rpm"), load(numberList(v["load_kpa"], "ve.load_kpa"), "ve.load_kpa");
     const Json &rows = v["percent"];
     if (!rows.is_array() || rows.size() != load.size())
@@ -93,7 +93,7 @@ std::vector<FaultSetting> faultsFrom(const Json &v) {
     for (std::size_t i = 0; i < v.size(); ++i) {
         const std::string where = "faults[" + std::to_string(i) + "]";
         requireObject(v[i], where);
-        if (!v[i].contains("fault")) throw InputError(where, Phrase{MARKED("expected.key", "{a}"), {}, {"fault"}}, "none");
+        if (!v[i].contains("fault")) throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"fault"}}, "none");
         FaultSetting s = faultFrom(textOf(v[i]["fault"], where + ".fault"), where + ".fault");
         for (const auto &[key, value] : v[i].items()) {
             if (key == "fault") continue;
@@ -148,7 +148,7 @@ void readStepKey(PracticeStep &step, const StepKind &kind, const std::string &ke
 
 PracticeStep stepFrom(const Json &v, const std::string &where) {
     requireObject(v, where);
-    if (!v.contains("do")) throw InputError(where, Phrase{MARKED("expected.key", "{a}"), {}, {"do"}}, "none");
+    if (!v.contains("do")) throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"do"}}, "none");
     PracticeStep step;
     step.what = textOf(v["do"], where + ".do");
     const StepKind &kind = stepKindById(step.what, where + ".do");
@@ -156,7 +156,7 @@ PracticeStep stepFrom(const Json &v, const std::string &where) {
         if (key != "do") readStepKey(step, kind, key, value, where);
     const auto require = [&](std::string_view key, bool required) {
         if (required && !step.says(key))
-            throw InputError(where, Phrase{MARKED("expected.key", "{a}"), {}, {std::string(key)}}, "none");
+            throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {std::string(key)}}, "none");
     };
     for (const StepNumber &n : kind.numbers)
         require(n.key, n.required);
@@ -196,13 +196,13 @@ EngineDocument engineFromJson(std::string_view text, const HiddenEngine &usual) 
     const Json json = readDocument(text);
     requireObject(json, "document");
     if (!json.contains("format") || json["format"] != engineFormat)
-        throw InputError("format", Phrase{MARKED("expected.key", "{a}"), {}, {engineFormat}},
+        throw InputError("format", Phrase{MARKED("expected.exactly", "{a}"), {}, {engineFormat}},
                          json.contains("format") && json["format"].is_string() ? json["format"].get<std::string>() : "none");
     EngineDocument out{usual, {}};
     for (const auto &[group, value] : json.items()) {
         if (group == "format") continue;
         if (group == "version") {
-            if (number(value, group) != 1) throw InputError(group, Phrase{MARKED("expected.key", "{a}"), {}, {"1"}}, value.dump());
+            if (number(value, group) != 1) throw InputError(group, Phrase{MARKED("expected.exactly", "{a}"), {}, {"1"}}, value.dump());
         } else if (group == "name") {
             out.engine.name = textOf(value, group);
         } else if (group == "seed") {

@@ -8,6 +8,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <array>
+#include <cmath>
 #include <filesystem>
 #include <iostream>
 #include <memory>
@@ -17,12 +19,13 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
+constexpr double rowsPerS = 100;
 constexpr int exitGood = 0, exitBadInput = 2, exitDestroyed = 3;
 
 struct Arguments {
     std::string job, engine, script, log, runs, envelope;
     std::vector<std::string> faults;
-    double seed = 1;
+    double seed = 1, logHz = 100;
     bool json = false;
 };
 
@@ -87,9 +90,13 @@ int run(const Arguments &a) {
     const std::string text = readText(a.script);
     const PracticeScript script = at(a.script, [&] { return scriptFromJson(text); });
     std::string log = practiceLogHeader();
+    const auto every = static_cast<std::size_t>(std::lround(rowsPerS / a.logHz));
+    std::size_t row = 0;
     const PracticeResult result = at(a.script, [&] {
         return runPractice(study->job(), engine.engine, engine.faults, script,
-                           [&](const PracticeSample &s, const PracticeTruth &) { appendPracticeRow(log, s); });
+                           [&](const PracticeSample &s, const PracticeTruth &) {
+                               if (row++ % every == 0) appendPracticeRow(log, s);
+                           });
     });
     // Nothing is written before all of it is there.
     if (!a.log.empty()) writeText(a.log, log);
@@ -126,6 +133,38 @@ void listFaults(bool json) {
     print({{"faults", out}}, json);
 }
 
+void listFields(bool json) {
+    constexpr std::array from{"itself", "times_job", "plus_job"};
+    Json out = Json::array();
+    for (const HiddenField &f : hiddenFields())
+        out.push_back({{"key", f.key},
+                       {"least", f.least},
+                       {"most", f.most},
+                       {"usual", HiddenEngine{}.*f.member},
+                       {"draw_low", f.drawLow},
+                       {"draw_high", f.drawHigh},
+                       {"drawn", from[static_cast<std::size_t>(f.of)]},
+                       {"help", f.help.text}});
+    print({{"fields", out}}, json);
+}
+
+void listSteps(bool json) {
+    Json out = Json::array();
+    for (const StepKind &k : allStepKinds()) {
+        Json numbers = Json::array(), texts = Json::array();
+        for (const StepNumber &n : k.numbers)
+            numbers.push_back({{"key", n.key},
+                               {"least", n.least},
+                               {"most", n.most},
+                               {"usual", PracticeStep{}.*n.member},
+                               {"required", n.required}});
+        for (const StepText &t : k.texts)
+            texts.push_back({{"key", t.key}, {"required", t.required}});
+        out.push_back({{"do", k.id}, {"help", k.help.text}, {"numbers", numbers}, {"texts", texts}, {"mode", k.takesMode}, {"value", k.takesValue}});
+    }
+    print({{"steps", out}}, json);
+}
+
 } // namespace
 } // namespace wheelwright
 
@@ -149,6 +188,7 @@ int main(int argc, char **argv) {
     common(runs);
     runs->add_option("--script", a->script, "What it is put through, a JSON document; - for standard input")->required();
     runs->add_option("--log", a->log, "Write the log there as CSV; - for standard output");
+    addNumber(runs, "--log-hz", a->logHz, wholeBetween(1, rowsPerS), "Rows of the log in a second: each so many steps of 100 is written")->capture_default_str();
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
     runs->add_flag("--json", a->json, "Print JSON");
@@ -159,6 +199,12 @@ int main(int argc, char **argv) {
     CLI::App *faults = app.add_subcommand("faults", "The faults there are, and what each leaves in the log");
     faults->add_flag("--json", a->json, "Print JSON");
     faults->callback([a] { listFaults(a->json); });
+    CLI::App *fields = app.add_subcommand("fields", "The numbers of a hidden truth, and from where to where a seed draws them");
+    fields->add_flag("--json", a->json, "Print JSON");
+    fields->callback([a] { listFields(a->json); });
+    CLI::App *steps = app.add_subcommand("steps", "What a script can do");
+    steps->add_flag("--json", a->json, "Print JSON");
+    steps->callback([a] { listSteps(a->json); });
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

@@ -141,6 +141,10 @@ double PracticeController::solenoid(const Sensed &s, double targetKpa, double se
     if (m_heldDuty) return *m_heldDuty;
     constexpr double boostedKpa = 5;
     if (gauge <= boostedKpa || job.engine.charging != Charging::turbo) return 0;
+    if (m_cutS > 0) { // too much boost: what the trim had learned was wrong
+        m_boostTrim = 0;
+        return 0;
+    }
     double duty;
     if (const ExtraTable *table = extraInUse(job, TableKind::solenoidDuty)) {
         duty = table->table.lookup(s.rpm, targetKpa).value;

@@ -186,7 +186,8 @@ void PracticeEngine::breathe(const Drive &drive) {
         const double gate = (spring + e.dutyGainKpa * (duty > 0 ? portable::pow(duty, dutyPower) : 0)) * exhaust *
                                 (1 - leakAtGate * leak) +
                             e.creepKpa * std::max(0.0, speed - creepFrom) / (1 - creepFrom);
-        boost = std::min(potential, gate + e.wastegateS * std::max(0.0, m_boostRate));
+        constexpr double mostOver = 0.05; // of what the gate holds
+        boost = std::min(potential, gate + std::min(mostOver * gate, e.wastegateS * std::max(0.0, m_boostRate)));
         lagS = e.spoolS * std::clamp(0.5 / std::max(0.1, speed), 0.5, 3.0);
         if (boost < m_boostKpa) lagS = std::min(lagS, 0.1);
     }
@@ -271,6 +272,7 @@ PracticeEngine::Injected PracticeEngine::inject() {
     if (mechanical()) {
         out.meanMg = m_sensed.rpm > 0 ? mechanicalFuelMg() : 0;
         out.useL = out.meanMg / m_fuel.densityKgM3 * 1e-3 * n * cycles();
+        if (m_rpm > stopped) out.railKpa = mixtureAt(job().mechanical.injection, mechanicalEngineAt(job(), m_rpm), m_rpm).network.pressureKpa;
         return out;
     }
     const EnginePoint at{m_rpm, m_mapKpa};
@@ -519,14 +521,14 @@ void PracticeEngine::record(const Drive &drive, const Injected &in) {
     s.throttlePercent = m_sensed.throttlePercent;
     constexpr double richest = 0.5, leanest = 2; // that the sensor shows
     s.lambda = std::clamp(m_lambdaSensor + m_hidden.lambdaNoise * m_chanceLambda.normal(), richest, leanest);
-    s.lambdaTarget = m_commanded.lambdaTarget;
+    s.lambdaTarget = mechanical() ? 0 : m_commanded.lambdaTarget;
     s.sparkDeg = mechanical() ? m_hidden.mechanicalSparkDeg : m_commanded.sparkDeg;
     s.knockRetardDeg = m_commanded.knockRetardDeg;
     s.contentPercent = m_commanded.content * percent;
     s.fuelC = m_fuelC;
     s.intakeC = m_intakeSensorC;
     s.coolantC = m_coolantC;
-    s.pulseMs = m_commanded.pulseMs;
+    s.pulseMs = mechanical() ? 0 : m_commanded.pulseMs;
     s.dutyPercent = in.dutyShare * percent;
     constexpr double railNoise = 1.5, exhaustNoise = 2;
     s.railKpa = in.railKpa + railNoise * m_chanceRail.normal();
@@ -535,7 +537,7 @@ void PracticeEngine::record(const Drive &drive, const Injected &in) {
                std::max(0.3, 1 - byDilution * m_damage.oilDilution) * (m_rpm > stopped);
     s.batteryV = m_batteryV;
     s.exhaustC = m_exhaustC + exhaustNoise * m_chanceExhaust.normal();
-    s.boostTargetKpa = m_commanded.boostTargetKpa;
+    s.boostTargetKpa = mechanical() ? 0 : m_commanded.boostTargetKpa;
     s.solenoidPercent = m_commanded.solenoidDuty * percent;
     constexpr double kmHPerMs = 3.6, radiansPerRpm = std::numbers::pi / 30;
     s.speedKmH = m_rpm * radiansPerRpm / gearRatio(drive.gear) * m_hidden.tyreM * kmHPerMs;

@@ -272,14 +272,20 @@ void replaceEstimate(Job &job, ExtraTable table) {
 } // namespace
 
 Job withEstimatedCeilings(const Study &study, std::span<const double> contents, std::stop_token stop) {
-    constexpr double ceilingsFromKpa = 100, percent = 100;
-    Job job = study.job();
+    std::vector<EstimateTable> tables;
     for (const double content : contents) {
-        const EstimateTable t = estimateTable(study, content, stop);
+        tables.push_back(estimateTable(study, content, stop));
         if (stop.stop_requested()) return study.job();
+    }
+    return withEstimatedCeilings(study, tables);
+}
+
+Job withEstimatedCeilings(const Study &study, std::span<const EstimateTable> tables) {
+    constexpr double ceilingsFromKpa = 100, percent = 100, perDegree = 10;
+    Job job = study.job();
+    for (const EstimateTable &t : tables) {
         const std::string at = (job.alcohol == Alcohol::methanol ? " M" : " E") +
                                std::to_string(static_cast<int>(std::lround(t.content * percent)));
-        constexpr double perDegree = 10;
         const double sigma = std::round(t.sigmaDeg * perDegree) / perDegree;
         replaceEstimate(job, {TableKind::sparkCeiling, "Estimated ceiling" + at,
                               cellsOf(t, t.knockDeg, ceilingsFromKpa), t.content, sigma});

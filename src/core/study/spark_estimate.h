@@ -93,6 +93,8 @@ EstimateTable estimateTable(const Study &study, double content, std::stop_token 
 /// Those that an earlier estimate left at the same content are replaced; what somebody has said stays. Stopped:
 /// the job as it was. Throws InputError for a content outside 0–1.
 Job withEstimatedCeilings(const Study &study, std::span<const double> contents, std::stop_token stop = {});
+/// The same of tables that are worked out already.
+Job withEstimatedCeilings(const Study &study, std::span<const EstimateTable> tables);
 
 /// The share of the spark between base and top fuel that each content gives, by the knock limit and no further
 /// than best spark on the top fuel, where the base fuel is knocked hardest: at its highest boost, at the speed

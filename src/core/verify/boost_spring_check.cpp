@@ -70,6 +70,11 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     return x;
 }
 
+// A blower on the crank has no spring that holds its boost.
+bool hasWastegate(const Job &job) {
+    return boosted(job) && job.engine.charging == Charging::turbo;
+}
+
 } // namespace
 
 const Check &boostSpringCheck() {
@@ -90,7 +95,7 @@ const Check &boostSpringCheck() {
         explain,
         {"spring", "boost_tables"},
         true,
-        boosted};
+        hasWastegate};
     return check;
 }
 

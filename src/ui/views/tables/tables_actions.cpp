@@ -5,6 +5,7 @@
 #include "session/cell_editor.h"
 #include "ui/views/tables/calibration_dialogs.h"
 #include "ui/views/tables/regrid_dialog.h"
+#include "ui/views/tables/spark_dialogs.h"
 #include "ui/views/tables/tables_view.h"
 
 #include <QInputDialog>
@@ -85,6 +86,12 @@ std::vector<ViewAction> tablesActions() {
          [](C c) { ConvertDialog(c.session, c.window).exec(); }},
         {QT_TRANSLATE_NOOP("view", "Revisions…"), Qt::CTRL | Qt::Key_R,
          [](C c) { RevisionsDialog(c.session, c.window).exec(); }},
+        {QT_TRANSLATE_NOOP("view", "Estimate ceilings and best spark…"),
+         {},
+         [](C c) { SparkEstimateDialog(c.session, SparkEstimateDialog::Makes::ceilings, c.window).exec(); }},
+        {QT_TRANSLATE_NOOP("view", "What is this fuel worth here?"),
+         {},
+         [](C c) { FuelWorthDialog(c.session, c.window).exec(); }},
         {QT_TRANSLATE_NOOP("view", "Spark budget at the cursor"), Qt::CTRL | Qt::Key_B, explainSparkBudget},
     };
 }

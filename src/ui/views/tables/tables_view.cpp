@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/tables/tables_view.h"
 
+#include "ui/views/tables/spark_dialogs.h"
+
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
 #include "core/report/calibration_reports.h"
@@ -192,7 +194,10 @@ QWidget *TablesView::makeSlice() {
     m_alongLoad->setToolTip(tr("The slice is the column through the cursor"));
     m_overContent->setToolTip(tr("The curve by which the tables are blended, to be dragged"));
     m_shapes = {new QPushButton(tr("Own points"), this), new QPushButton(tr("Physical"), this),
-                new QPushButton(tr("Straight"), this)};
+                new QPushButton(tr("Straight"), this), new QPushButton(tr("Knock limit…"), this)};
+    m_shapes[3]->setToolTip(tr("Of spark: as the estimated knock limit goes, and how that differs"));
+    connect(m_shapes[3], &QPushButton::clicked, this,
+            [this] { SparkEstimateDialog(m_session, SparkEstimateDialog::Makes::curve, this).exec(); });
     m_shapes[0]->setToolTip(tr("Makes the curve points of your own, where it stands now"));
     m_shapes[1]->setToolTip(tr("The default again; of the fuel model's correction: 1 everywhere"));
     m_shapes[2]->setToolTip(tr("The classic straight line in volume per cent"));
@@ -238,11 +243,18 @@ QWidget *TablesView::makeSlice() {
     return m_sliceBox;
 }
 
+// Of spark alone there is one.
+void TablesView::showKnockShape() {
+    const bool spark = m_session.hasJob() && m_session.quantity() == CalibratedQuantity::spark;
+    m_shapes[3]->setVisible(m_curve->isVisibleTo(this) && spark);
+}
+
 void TablesView::showCurve(bool on) {
     m_curve->setVisible(on);
     m_slice->setVisible(!on);
     for (QPushButton *b : m_shapes)
         b->setVisible(on);
+    showKnockShape();
     if (on) m_curve->setFocus();
 }
 
@@ -461,6 +473,7 @@ void TablesView::showEvent(QShowEvent *event) {
     View::showEvent(event);
     m_slice->refresh();
     m_curve->refresh();
+    showKnockShape();
     refresh();
     toBench();
 }

@@ -58,6 +58,7 @@ class TablesView : public View {
     void shareWidth();
     void showDifferences();
     void showCurve(bool on);
+    void showKnockShape();
 
     Session &m_session;
     QButtonGroup *m_quantities;
@@ -78,7 +79,7 @@ class TablesView : public View {
     QPushButton *m_alongRpm;
     QPushButton *m_alongLoad;
     QPushButton *m_overContent;
-    std::array<QPushButton *, 3> m_shapes; ///< own points, physical, straight
+    std::array<QPushButton *, 4> m_shapes; ///< own points, physical, straight, knock limit
     SlicePlot *m_slice;
     CurvePlot *m_curve;
     TableTools *m_tools;
