@@ -9,7 +9,8 @@ namespace {
 
 void append(std::string &to, double v, int decimals) {
     char text[40];
-    const auto [end, problem] = std::to_chars(text, text + sizeof text, v, std::chars_format::fixed, decimals);
+    const auto [end, problem] =
+        std::to_chars(text, text + sizeof text, v, std::chars_format::fixed, decimals);
     const std::string_view written(text, problem == std::errc{} ? static_cast<std::size_t>(end - text) : 0);
     // No zero with a sign.
     const bool zero = written.starts_with('-') && written.find_first_not_of("-0.") == std::string_view::npos;
@@ -47,7 +48,9 @@ void appendPracticeRow(std::string &to, const PracticeSample &sample) {
 
 std::string dynoRunCsv(const DynoRun &run) {
     std::string out;
-    const auto say = [&](const char *key, const std::string &value) { out += "# " + std::string(key) + ": " + value + "\n"; };
+    const auto say = [&](const char *key, const std::string &value) {
+        out += "# " + std::string(key) + ": " + value + "\n";
+    };
     const auto number = [](double v, int decimals) {
         std::string text;
         append(text, v, decimals);

@@ -16,15 +16,20 @@ using Json = nlohmann::ordered_json;
 constexpr const char *engineFormat = "wheelwright-practice-engine";
 
 std::string jsonKind(const Json &v) {
-    return v.is_number() ? "a number" : v.is_string() ? "text" : v.is_object() ? "an object" : v.is_array() ? "a list"
-           : v.is_boolean() ? "true or false" : "null";
+    return v.is_number()    ? "a number"
+           : v.is_string()  ? "text"
+           : v.is_object()  ? "an object"
+           : v.is_array()   ? "a list"
+           : v.is_boolean() ? "true or false"
+                            : "null";
 }
 
 Json readDocument(std::string_view text) {
     try {
         return Json::parse(text);
     } catch (const Json::parse_error &e) {
-        throw InputError("document", MARKED("expected.json", "JSON"), "byte " + std::to_string(e.byte) + " is none");
+        throw InputError("document", MARKED("expected.json", "JSON"),
+                         "byte " + std::to_string(e.byte) + " is none");
     }
 }
 
@@ -40,9 +45,10 @@ double number(const Json &v, const std::string &where) {
 double numberWithin(const Json &v, const std::string &where, double least, double most) {
     const double n = number(v, where);
     if (!(n >= least && n <= most))
-        throw InputError(where,
-                         Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
-                         exactNumber(n));
+        throw InputError(
+            where,
+            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
+            exactNumber(n));
     return n;
 }
 
@@ -52,7 +58,8 @@ std::string textOf(const Json &v, const std::string &where) {
 }
 
 std::vector<double> numberList(const Json &v, const std::string &where) {
-    if (!v.is_array()) throw InputError(where, MARKED("expected.a_list_of_numbers", "a list of numbers"), jsonKind(v));
+    if (!v.is_array())
+        throw InputError(where, MARKED("expected.a_list_of_numbers", "a list of numbers"), jsonKind(v));
     std::vector<double> out;
     for (std::size_t i = 0; i < v.size(); ++i)
         out.push_back(number(v[i], where + "[" + std::to_string(i) + "]"));
@@ -66,21 +73,28 @@ std::vector<double> numberList(const Json &v, const std::string &where) {
 Table2D veFrom(const Json &v) {
     requireObject(v, "ve");
     for (const auto &[key, unused] : v.items())
-        if (key != "rpm" && key != "load_kpa" && key != "percent") unknownKey("ve", key, "rpm, load_kpa, percent");
+        if (key != "rpm" && key != "load_kpa" && key != "percent")
+            unknownKey("ve", key, "rpm, load_kpa, percent");
     for (const char *key : {"rpm", "load_kpa", "percent"})
-        if (!v.contains(key)) throw InputError("ve", Phrase{MARKED("expected.exactly", "{a}"), {}, {key}}, "none");
-    const Axis rpm(numberList(v["rpm"], "ve.rpm"), "ve.rpm"), load(numberList(v["load_kpa"], "ve.load_kpa"), "ve.load_kpa");
+        if (!v.contains(key))
+            throw InputError("ve", Phrase{MARKED("expected.exactly", "{a}"), {}, {key}}, "none");
+    const Axis rpm(numberList(v["rpm"], "ve.rpm"), "ve.rpm"),
+        load(numberList(v["load_kpa"], "ve.load_kpa"), "ve.load_kpa");
     const Json &rows = v["percent"];
     if (!rows.is_array() || rows.size() != load.size())
         throw InputError("ve.percent",
-                         Phrase{MARKED("expected.a_row_for_each", "a row for each of {a} loads"), {}, {std::to_string(load.size())}},
+                         Phrase{MARKED("expected.a_row_for_each", "a row for each of {a} loads"),
+                                {},
+                                {std::to_string(load.size())}},
                          rows.is_array() ? std::to_string(rows.size()) : jsonKind(rows));
     std::vector<double> cells;
     for (std::size_t i = 0; i < rows.size(); ++i) {
         const std::vector<double> row = numberList(rows[i], "ve.percent[" + std::to_string(i) + "]");
         if (row.size() != rpm.size())
             throw InputError("ve.percent[" + std::to_string(i) + "]",
-                             Phrase{MARKED("expected.a_number_for_each", "a number for each of {a} speeds"), {}, {std::to_string(rpm.size())}},
+                             Phrase{MARKED("expected.a_number_for_each", "a number for each of {a} speeds"),
+                                    {},
+                                    {std::to_string(rpm.size())}},
                              std::to_string(row.size()));
         cells.insert(cells.end(), row.begin(), row.end());
     }
@@ -93,7 +107,8 @@ std::vector<FaultSetting> faultsFrom(const Json &v) {
     for (std::size_t i = 0; i < v.size(); ++i) {
         const std::string where = "faults[" + std::to_string(i) + "]";
         requireObject(v[i], where);
-        if (!v[i].contains("fault")) throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"fault"}}, "none");
+        if (!v[i].contains("fault"))
+            throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"fault"}}, "none");
         FaultSetting s = faultFrom(textOf(v[i]["fault"], where + ".fault"), where + ".fault");
         for (const auto &[key, value] : v[i].items()) {
             if (key == "fault") continue;
@@ -148,7 +163,8 @@ void readStepKey(PracticeStep &step, const StepKind &kind, const std::string &ke
 
 PracticeStep stepFrom(const Json &v, const std::string &where) {
     requireObject(v, where);
-    if (!v.contains("do")) throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"do"}}, "none");
+    if (!v.contains("do"))
+        throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {"do"}}, "none");
     PracticeStep step;
     step.what = textOf(v["do"], where + ".do");
     const StepKind &kind = stepKindById(step.what, where + ".do");
@@ -156,7 +172,8 @@ PracticeStep stepFrom(const Json &v, const std::string &where) {
         if (key != "do") readStepKey(step, kind, key, value, where);
     const auto require = [&](std::string_view key, bool required) {
         if (required && !step.says(key))
-            throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {std::string(key)}}, "none");
+            throw InputError(where, Phrase{MARKED("expected.exactly", "{a}"), {}, {std::string(key)}},
+                             "none");
     };
     for (const StepNumber &n : kind.numbers)
         require(n.key, n.required);
@@ -197,12 +214,15 @@ EngineDocument engineFromJson(std::string_view text, const HiddenEngine &usual) 
     requireObject(json, "document");
     if (!json.contains("format") || json["format"] != engineFormat)
         throw InputError("format", Phrase{MARKED("expected.exactly", "{a}"), {}, {engineFormat}},
-                         json.contains("format") && json["format"].is_string() ? json["format"].get<std::string>() : "none");
+                         json.contains("format") && json["format"].is_string()
+                             ? json["format"].get<std::string>()
+                             : "none");
     EngineDocument out{usual, {}};
     for (const auto &[group, value] : json.items()) {
         if (group == "format") continue;
         if (group == "version") {
-            if (number(value, group) != 1) throw InputError(group, Phrase{MARKED("expected.exactly", "{a}"), {}, {"1"}}, value.dump());
+            if (number(value, group) != 1)
+                throw InputError(group, Phrase{MARKED("expected.exactly", "{a}"), {}, {"1"}}, value.dump());
         } else if (group == "name") {
             out.engine.name = textOf(value, group);
         } else if (group == "seed") {
@@ -218,7 +238,9 @@ EngineDocument engineFromJson(std::string_view text, const HiddenEngine &usual) 
                 const auto fields = hiddenFields();
                 const auto field = std::ranges::find(fields, path, &HiddenField::key);
                 if (field == fields.end())
-                    throw InputError(path, MARKED("expected.a_key_of_an_engine", "a key of docs/practice-engine.md"), "none of them");
+                    throw InputError(
+                        path, MARKED("expected.a_key_of_an_engine", "a key of docs/practice-engine.md"),
+                        "none of them");
                 out.engine.*field->member = numberWithin(v, path, field->least, field->most);
             }
         }
@@ -241,14 +263,16 @@ PracticeScript scriptFromJson(std::string_view text) {
         } else if (key == "ethanol") {
             script.ethanol = numberWithin(value, key, 0, 1);
         } else if (key == "steps") {
-            if (!value.is_array()) throw InputError(key, MARKED("expected.a_list", "a list"), jsonKind(value));
+            if (!value.is_array())
+                throw InputError(key, MARKED("expected.a_list", "a list"), jsonKind(value));
             for (std::size_t i = 0; i < value.size(); ++i)
                 script.steps.push_back(stepFrom(value[i], "steps[" + std::to_string(i) + "]"));
         } else {
             unknownKey("script", key, "start, cold_c, ethanol, steps");
         }
     }
-    if (script.steps.empty()) throw InputError("steps", MARKED("expected.a_step", "at least one step"), "none");
+    if (script.steps.empty())
+        throw InputError("steps", MARKED("expected.a_step", "at least one step"), "none");
     return script;
 }
 

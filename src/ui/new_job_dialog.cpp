@@ -37,6 +37,7 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     };
     number(tr("Displacement"), "displacement", Dimension::displacement, m_displacementL);
     number(tr("Cylinders"), "cylinders", Dimension::none, m_cylinders);
+    number(tr("Compression ratio"), "compression", Dimension::none, m_compressionRatio);
     number(tr("Rev limit"), "revLimit", Dimension::engineSpeed, m_revLimitRpm);
     number(tr("Boost wanted on the top fuel, 0: none"), "boost", Dimension::pressureDifference, m_boostKpa);
     m_charging = new QComboBox(this);
@@ -88,6 +89,7 @@ void NewJobDialog::accept() {
         known.baseContent = m_baseContent;
         known.topContent = m_topContent;
         known.injectorCcMin = m_injectorCcMin;
+        known.compressionRatio = m_compressionRatio;
         known.stated.assign(templateFields.begin(), templateFields.end()); // all of them stand in the form
         m_job = m_estimate->isChecked() ? templateJob(known) : flatJob(known);
         QDialog::accept();

@@ -56,6 +56,8 @@ void Shell::makeFileMenu() {
     m_recent = file->addMenu(tr("Open &recent"));
     addAction(file, tr("Open the &demo job"), {}, [this] { openDemo(); });
     addAction(file, tr("Open the mechanical demo &job"), {}, [this] { openDemo(QStringLiteral("moorhen")); });
+    addAction(file, tr("Open the demo job &without a content sensor"), {},
+              [this] { openDemo(QStringLiteral("bramble")); });
     file->addSeparator();
     addAction(file, tr("&Import table or job…"), Qt::CTRL | Qt::Key_I, [this] { importFile(); });
     m_needJob << addAction(file, tr("Export the &table in front…"), Qt::CTRL | Qt::Key_E,

@@ -27,7 +27,7 @@ CASES = [
      {"--content": ["spark.base"], "--expression": "+0", "--rpm": "3000,4000", "--y": "100,150", "--where": "> 30"}),
     ("job new", "{new} --estimate",
      {"--name": "N", "--displacement-l": "1.1", "--cylinders": "3", "--rev-limit-rpm": "8000", "--boost-kpa": "40", "--charging": "blower", "--alcohol": "methanol",
-      "--base-content": "0.2", "--top-content": "0.7", "--injector-cc-min": "700"}),
+      "--base-content": "0.2", "--top-content": "0.7", "--injector-cc-min": "700", "--compression": "11"}),
     ("tank plan", f"{TANK} --target-ethanol 0.3 --shelf 0,0.85",
      {"--capacity-l": "34", "--volume-l": "21", "--ethanol": "0.6", "--target-ethanol": "0.4", "--level-l": "50", "--shelf": "0.1,0.85",
       "--methanol": "0.1", "--shelf-methanol": "0,0.1", "--price-per-l": "1,2", "--available-l": "5,5", "--can-l": "5,0", "--volume-sigma-l": "1", "--ethanol-sigma": "0.02",

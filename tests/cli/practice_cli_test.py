@@ -115,6 +115,17 @@ class Practice(unittest.TestCase):
         self.refused(self.run_it("run", job, "--script", "-", "--log", job, script=script), "job")
         self.assertEqual(job.read_bytes(), before)
 
+    def test_demo_documents_are_what_the_program_writes(self):
+        documents = sorted((ROOT / "data/demo").glob("*.json"))
+        self.assertEqual([p.stem for p in documents], ["bramble", "moorhen", "thistle"])
+        for document in documents:
+            job, out = self.folder / f"{document.stem}.wwjob", self.folder / document.name
+            subprocess.run([CLI, "job", "import", job, document], check=True, capture_output=True)
+            subprocess.run([CLI, "job", "export", job, out], check=True, capture_output=True)
+            self.assertEqual(out.read_bytes(), document.read_bytes(), document)
+            engine = ROOT / f"data/demo/engines/{document.name}"
+            self.assertEqual(self.run_it("draw", document, "--engine", engine).returncode, 0)
+
     def test_the_page_says_all_of_it(self):
         fields = json.loads(self.run_it("fields", "--json").stdout)["fields"]
         self.assertGreater(len(fields), 40)

@@ -17,7 +17,8 @@ double relative(double found, double expected) {
     return std::abs(found / expected - 1);
 }
 
-TrappedCharge charged(double content, double kpa = 200, double rpm = 3500, double lambda = 0.82, const ChargeModel &model = {}) {
+TrappedCharge charged(double content, double kpa = 200, double rpm = 3500, double lambda = 0.82,
+                      const ChargeModel &model = {}) {
     const BlendModel blends;
     return trap(CylinderShape{}, model,
                 {blends.properties({VolumeFraction::fraction(content)}), lambda, rpm, kpa, 45, 0.92});
@@ -59,11 +60,14 @@ class CombustionTest : public QObject {
 
 // Handbook chapter 10: computed there by an independent program. Spark to 0.2°, the rest to 1 %.
 void CombustionTest::theHandbooksTable_data() {
-    for (const char *column : {"ivcKpa", "ivcK", "octane", "rpm", "ratio", "limit", "peak", "work", "half", "integral"})
+    for (const char *column :
+         {"ivcKpa", "ivcK", "octane", "rpm", "ratio", "limit", "peak", "work", "half", "integral"})
         QTest::addColumn<double>(column);
     QTest::newRow("pump") << 180. << 340. << 95. << 4000. << 9.5 << 20.8 << 6732. << 1968. << 20.5 << 0.949;
-    QTest::newRow("octane") << 180. << 340. << 103. << 4000. << 9.5 << 24.9 << 6732. << 1968. << 20.5 << 0.721;
-    QTest::newRow("cooler") << 180. << 320. << 103. << 4000. << 9.5 << 27.4 << 7044. << 2089. << 20.5 << 0.600;
+    QTest::newRow("octane") << 180. << 340. << 103. << 4000. << 9.5 << 24.9 << 6732. << 1968. << 20.5
+                            << 0.721;
+    QTest::newRow("cooler") << 180. << 320. << 103. << 4000. << 9.5 << 27.4 << 7044. << 2089. << 20.5
+                            << 0.600;
     QTest::newRow("boost") << 240. << 345. << 107. << 4000. << 9.5 << 18.9 << 8880. << 2586. << 20.5 << 1.077;
     QTest::newRow("fast") << 180. << 340. << 95. << 6500. << 9.5 << 28.2 << 6732. << 1968. << 20.5 << 0.584;
     QTest::newRow("ratio") << 180. << 340. << 95. << 4000. << 10.5 << 17.6 << 7147. << 2000. << 20.5 << 1.179;
@@ -133,12 +137,16 @@ void CombustionTest::energyBalances() {
         Charge c{from(40, 260), from(300, 380), from(1500, 2800), 100};
         c.wallFactor = from(0, 2);
         const CycleResult r = cylinder.cycle(c, {from(8, 16), from(40, 70)}, 4000, from(0, 35));
-        const double held = (r.openKpa * cylinderVolumeL(s, s.openDeg) - c.pressureKpa * cylinderVolumeL(s, s.closedDeg)) / (gamma - 1);
+        const double held =
+            (r.openKpa * cylinderVolumeL(s, s.openDeg) - c.pressureKpa * cylinderVolumeL(s, s.closedDeg)) /
+            (gamma - 1);
         const double missing = std::abs(r.heatJ - r.wallJ - r.workJ - held) / r.heatJ;
         QVERIFY2(missing < 1e-9, qPrintable(QString::number(missing)));
         // The state at the end is that of the mass at the beginning.
-        QVERIFY(relative(r.openKpa * cylinderVolumeL(s, s.openDeg), r.chargeMg / 1000 * chargeGasConstant * r.openK) < 1e-12);
-        QVERIFY(relative(c.pressureKpa * cylinderVolumeL(s, s.closedDeg), r.chargeMg / 1000 * chargeGasConstant * c.temperatureK) < 1e-12);
+        QVERIFY(relative(r.openKpa * cylinderVolumeL(s, s.openDeg),
+                         r.chargeMg / 1000 * chargeGasConstant * r.openK) < 1e-12);
+        QVERIFY(relative(c.pressureKpa * cylinderVolumeL(s, s.closedDeg),
+                         r.chargeMg / 1000 * chargeGasConstant * c.temperatureK) < 1e-12);
     }
 }
 
@@ -157,13 +165,15 @@ struct Again {
         const Again &a = *static_cast<const Again *>(self);
         constexpr double small = 1e-4;
         const double volume = cylinderVolumeL(a.shape, deg);
-        const double slope = (cylinderVolumeL(a.shape, deg + small) - cylinderVolumeL(a.shape, deg - small)) / (2 * small);
+        const double slope =
+            (cylinderVolumeL(a.shape, deg + small) - cylinderVolumeL(a.shape, deg - small)) / (2 * small);
         const double x = a.burned(deg), z = std::max(0.0, (deg - a.start) / a.duration);
         const double gamma = 1.34 + (1.27 - 1.34) * std::min(1.0, x / 0.9);
         const double burning = std::exp(-5 * z * z * z) * 15 * z * z / a.duration;
         out[0] = -gamma * y[0] / volume * slope + (gamma - 1) / volume * a.heatKj * 1000 * burning;
         const double endGas = a.charge.temperatureK * std::pow(y[0] / a.charge.pressureKpa, 0.34 / 1.34);
-        const double delayMs = 17.68 * std::pow(a.charge.octane / 100, 3.402) * std::pow(y[0] / 101.325, -1.7) * std::exp(3800 / endGas);
+        const double delayMs = 17.68 * std::pow(a.charge.octane / 100, 3.402) *
+                               std::pow(y[0] / 101.325, -1.7) * std::exp(3800 / endGas);
         out[1] = x < 0.9 ? 1 / delayMs / (6 * a.rpm / 1000) : 0;
         out[2] = y[0] * slope;
         return GSL_SUCCESS;
@@ -171,7 +181,8 @@ struct Again {
     // Pressure, knock integral and work at an angle.
     std::array<double, 3> at(double deg) {
         gsl_odeiv2_system system{rates, nullptr, 3, this};
-        gsl_odeiv2_driver *driver = gsl_odeiv2_driver_alloc_y_new(&system, gsl_odeiv2_step_rkf45, 1e-3, 1e-10, 1e-10);
+        gsl_odeiv2_driver *driver =
+            gsl_odeiv2_driver_alloc_y_new(&system, gsl_odeiv2_step_rkf45, 1e-3, 1e-10, 1e-10);
         std::array<double, 3> y{charge.pressureKpa, 0, 0};
         double t = shape.closedDeg;
         const int status = gsl_odeiv2_driver_apply(driver, &t, deg, y.data());
@@ -182,7 +193,8 @@ struct Again {
 };
 
 Again again(const CylinderShape &shape, const Charge &charge, const Burn &burn, double rpm, double spark) {
-    const double mass = charge.pressureKpa * cylinderVolumeL(shape, shape.closedDeg) / (0.28705 * charge.temperatureK);
+    const double mass =
+        charge.pressureKpa * cylinderVolumeL(shape, shape.closedDeg) / (0.28705 * charge.temperatureK);
     return {shape, charge, burn.delayDeg - spark, burn.durationDeg, charge.heatKjKg * mass / 1000, rpm};
 }
 
@@ -224,9 +236,12 @@ void CombustionTest::knockIntegralAsGslIntegratesIt() {
 // Smaller steps come to the same: the burn begins with a bend in its third slope, which no step hits.
 void CombustionTest::convergesWithTheStep() {
     const Charge charge{180, 340, 2500, 95};
-    const auto work = [&](double step) { return Cylinder(CylinderShape{}, step).cycle(charge, Burn{}, 4000, 20).workKpa; };
+    const auto work = [&](double step) {
+        return Cylinder(CylinderShape{}, step).cycle(charge, Burn{}, 4000, 20).workKpa;
+    };
     const double exact = work(0.05);
-    QVERIFY(relative(work(4), exact) < 1e-5 && relative(work(2), exact) < 3e-6 && relative(work(0.5), exact) < 2e-7);
+    QVERIFY(relative(work(4), exact) < 1e-5 && relative(work(2), exact) < 3e-6 &&
+            relative(work(0.5), exact) < 2e-7);
     // What tables and the practice engine take.
     const double limit = Cylinder(CylinderShape{}, 0.1).knockLimit(charge, Burn{}, 4000).deg;
     QVERIFY(std::abs(Cylinder(CylinderShape{}, 2).knockLimit(charge, Burn{}, 4000).deg - limit) < 0.02);
@@ -249,7 +264,8 @@ void CombustionTest::severalAreAsOne() {
     for (std::size_t i = 0; i < out.size(); ++i) {
         const CycleResult one = cylinder.cycle(charges[i], burns[i], rpm[i], spark[i]);
         QCOMPARE(out[i].peakKpa, one.peakKpa); // to the last bit
-        QVERIFY(out[i].workKpa == one.workKpa && out[i].knockIntegral == one.knockIntegral && out[i].openK == one.openK);
+        QVERIFY(out[i].workKpa == one.workKpa && out[i].knockIntegral == one.knockIntegral &&
+                out[i].openK == one.openK);
     }
 }
 
@@ -296,9 +312,10 @@ void CombustionTest::manyLimitsAreAsOne() {
         ++seen[static_cast<std::size_t>(one.kind)];
         QCOMPARE(many[i].kind, one.kind);
         // Where the integral hardly rises any more the spark says little: there the integral itself.
-        const bool same = std::abs(many[i].deg - one.deg) < 0.05 ||
-                          (one.kind == KnockLimit::Kind::at &&
-                           std::abs(cylinder.cycle(charges[i], burns[i], rpm[i], many[i].deg).knockIntegral - 1) < 0.005);
+        const bool same =
+            std::abs(many[i].deg - one.deg) < 0.05 ||
+            (one.kind == KnockLimit::Kind::at &&
+             std::abs(cylinder.cycle(charges[i], burns[i], rpm[i], many[i].deg).knockIntegral - 1) < 0.005);
         QVERIFY2(same, qPrintable(QString::number(many[i].deg - one.deg)));
     }
     QVERIFY(seen[0] > 200 && seen[1] > 100 && seen[2] >= 1);
@@ -311,18 +328,22 @@ void CombustionTest::wallsTakeAsWoschniSays() {
     constexpr double rpm = 3000, gamma = 1.34;
     Charge charge{100, 350, 0, 100, 1};
     const CycleResult r = Cylinder(s, 0.5).cycle(charge, Burn{}, rpm, 20);
-    const double bore = std::cbrt(4 * s.displacementL / 1000 / 3.14159265358979), flat = 3.14159265358979 / 4 * bore * bore;
+    const double bore = std::cbrt(4 * s.displacementL / 1000 / 3.14159265358979),
+                 flat = 3.14159265358979 / 4 * bore * bore;
     const double speed = 2.28 * 2 * bore * rpm / 60;
     double sum = 0;
     for (double deg = s.closedDeg + 0.5; deg < s.openDeg; ++deg) {
         const double ratio = cylinderVolumeL(s, s.closedDeg) / cylinderVolumeL(s, deg);
-        const double p = charge.pressureKpa * std::pow(ratio, gamma), t = charge.temperatureK * std::pow(ratio, gamma - 1);
-        const double h = 3.26 * std::pow(bore, -0.2) * std::pow(p, 0.8) * std::pow(t, -0.55) * std::pow(speed, 0.8);
+        const double p = charge.pressureKpa * std::pow(ratio, gamma),
+                     t = charge.temperatureK * std::pow(ratio, gamma - 1);
+        const double h =
+            3.26 * std::pow(bore, -0.2) * std::pow(p, 0.8) * std::pow(t, -0.55) * std::pow(speed, 0.8);
         const double area = 2 * flat + 3.14159265358979 * bore * cylinderVolumeL(s, deg) / 1000 / flat;
         sum += h * area * (t - 450) / (6 * rpm);
     }
     QVERIFY2(std::abs(r.wallJ - sum) < 0.01 * 50, qPrintable(QStringLiteral("%1 %2").arg(r.wallJ).arg(sum)));
-    charge.heatKjKg = 2500; // while it burns the gas moves faster and is hotter: a tenth to a third of the heat
+    charge.heatKjKg =
+        2500; // while it burns the gas moves faster and is hotter: a tenth to a third of the heat
     charge.wallFactor = ChargeModel{}.wallFactor;
     const CycleResult fired = Cylinder(s, 0.5).cycle(charge, Burn{}, rpm, 25);
     QVERIFY(fired.wallJ > 0.1 * fired.heatJ && fired.wallJ < 0.35 * fired.heatJ);
@@ -348,7 +369,9 @@ void CombustionTest::bestSparkHasTheMostWork() {
     for (const double duration : {45.0, 55.0, 65.0}) {
         const Burn burn{12, duration};
         const Cylinder cylinder(CylinderShape{}, 0.5);
-        const auto work = [&](double spark) { return cylinder.cycle({180, 340, 2500, 110, ChargeModel{}.wallFactor}, burn, 4000, spark).workKpa; };
+        const auto work = [&](double spark) {
+            return cylinder.cycle({180, 340, 2500, 110, ChargeModel{}.wallFactor}, burn, 4000, spark).workKpa;
+        };
         double best = 0, most = 0;
         for (double spark = 0; spark < 60; spark += 0.25)
             if (work(spark) > most) {
@@ -368,8 +391,11 @@ void CombustionTest::chargeBalancesMass() {
             const TrappedCharge t = charged(content, kpa);
             const BlendProperties fuel = BlendModel().properties({VolumeFraction::fraction(content)});
             QVERIFY(relative(t.fuelMg * 0.82 * fuel.stoichiometricAfr, t.airMg) < 1e-12);
-            const double mass = t.charge.pressureKpa * cylinderVolumeL(CylinderShape{}, -130) / (chargeGasConstant * t.charge.temperatureK) * 1000;
+            const double mass = t.charge.pressureKpa * cylinderVolumeL(CylinderShape{}, -130) /
+                                (chargeGasConstant * t.charge.temperatureK) * 1000;
             QVERIFY(relative(mass, t.airMg + t.fuelMg + t.residualMg) < 1e-9);
+            // 5 % residual gas of the charge at 100 kPa, in inverse proportion to pressure.
+            QVERIFY(std::abs(t.residualMg / (t.airMg + t.fuelMg + t.residualMg) - 0.05 * 100 / kpa) < 1e-12);
             // Heywood eq. 2.27, by hand: 0.92 · p · 0.5 L / (0.28705 · 318.15 K).
             QVERIFY(relative(t.airMg, 0.92 * kpa * 0.5 / (0.28705 * 318.15) * 1000) < 1e-9);
             const CycleResult r = Cylinder(CylinderShape{}, 1).cycle(t.charge, t.burn, 3500, 15);
@@ -384,7 +410,8 @@ void CombustionTest::coolingGoesByPlaceAndMixture() {
     QVERIFY(std::abs(charged(1, 100, 3000, 0.8).coolingK - 0.4 * 101.5 / 0.8) < 0.6);
     ChargeModel direct;
     direct.coolingShare = coolingShareOf(InjectionPlace::direct);
-    QVERIFY(relative(charged(0.85, 200, 3000, 0.82, direct).coolingK, 2 * charged(0.85, 200, 3000).coolingK) < 1e-12);
+    QVERIFY(relative(charged(0.85, 200, 3000, 0.82, direct).coolingK, 2 * charged(0.85, 200, 3000).coolingK) <
+            1e-12);
     QVERIFY(std::abs(charged(0.85).charge.temperatureK - (318.15 + 40 - charged(0.85).coolingK)) < 1e-9);
 }
 
@@ -402,11 +429,12 @@ void CombustionTest::heatGoesByTheAirRichAndByTheFuelLean() {
 }
 
 // Common practice: E50 brings at least half of what E85 brings over E10, and tuners say most of it. What the
-// model says of the share: with octane alone (by mole fraction) most; charge cooling goes nearly by volume and
-// takes the share down, sensitivity follows the octane.
+// model says of the share: with octane alone (by mole fraction) most; charge cooling goes nearly by volume
+// and takes the share down, sensitivity follows the octane.
 void CombustionTest::halfTheContentBringsMostOfTheSpark() {
     const auto share = [](const ChargeModel &m) {
-        const double low = limitDeg(charged(0.1, 200, 3500, 0.82, m)), middle = limitDeg(charged(0.5, 200, 3500, 0.82, m)),
+        const double low = limitDeg(charged(0.1, 200, 3500, 0.82, m)),
+                     middle = limitDeg(charged(0.5, 200, 3500, 0.82, m)),
                      high = limitDeg(charged(0.85, 200, 3500, 0.82, m));
         return (middle - low) / (high - low);
     };
@@ -418,8 +446,10 @@ void CombustionTest::halfTheContentBringsMostOfTheSpark() {
     QVERIFY(share(dry) > share({}) + 0.05); // without cooling the share is larger
     QVERIFY(share(both) > 0.6);
     const double e85 = limitDeg(charged(0.85)) - limitDeg(charged(0.1));
-    const double e85Dry = limitDeg(charged(0.85, 200, 3500, 0.82, dry)) - limitDeg(charged(0.1, 200, 3500, 0.82, dry));
-    const double e85Plain = limitDeg(charged(0.85, 200, 3500, 0.82, plain)) - limitDeg(charged(0.1, 200, 3500, 0.82, plain));
+    const double e85Dry =
+        limitDeg(charged(0.85, 200, 3500, 0.82, dry)) - limitDeg(charged(0.1, 200, 3500, 0.82, dry));
+    const double e85Plain =
+        limitDeg(charged(0.85, 200, 3500, 0.82, plain)) - limitDeg(charged(0.1, 200, 3500, 0.82, plain));
     QVERIFY(e85 > e85Dry + 1 && e85 > e85Plain + 0.4); // each brings degrees of its own
 }
 
@@ -435,7 +465,8 @@ void CombustionTest::factsOfTheTrade() {
     // Later spark: less work, hotter exhaust.
     const TrappedCharge t = charged(0.85);
     const Cylinder cylinder(CylinderShape{}, 0.5);
-    const CycleResult early = cylinder.cycle(t.charge, t.burn, 3500, 22), late = cylinder.cycle(t.charge, t.burn, 3500, 14);
+    const CycleResult early = cylinder.cycle(t.charge, t.burn, 3500, 22),
+                      late = cylinder.cycle(t.charge, t.burn, 3500, 14);
     QVERIFY(late.workKpa < early.workKpa && late.openK > early.openK + 20);
     // Peak pressure at about 16° when half has burned at 10°: Heywood (1988) section 9.1, here to 4°.
     QVERIFY(std::abs(cylinder.cycle(t.charge, t.burn, 3500, bestSparkDeg(t.burn)).peakDeg - 16) < 4);
@@ -460,7 +491,8 @@ void CombustionTest::portableMathIsTheLibrarys() {
         QVERIFY(std::abs(portable::log(y) - std::log(y)) < 1e-15 * std::max(1.0, std::abs(x)));
         const auto [sine, cosine] = portable::sineCosine(10 * x);
         constexpr double radians = 3.14159265358979323846 / 180;
-        QVERIFY(std::abs(sine - std::sin(10 * x * radians)) < 5e-15 && std::abs(cosine - std::cos(10 * x * radians)) < 5e-15);
+        QVERIFY(std::abs(sine - std::sin(10 * x * radians)) < 5e-15 &&
+                std::abs(cosine - std::cos(10 * x * radians)) < 5e-15);
     }
     QVERIFY(portable::log(1) == 0 && portable::exp(0) == 1 && portable::sineCosine(90).sine == 1);
     QVERIFY(relative(portable::pow(1.7, 2.3), std::pow(1.7, 2.3)) < 1e-15);

@@ -29,7 +29,8 @@ struct Log {
     PracticeResult result;
 
     /// Mean of a channel over the rows that a condition chooses.
-    double mean(double PracticeSample::*what, const std::function<bool(const PracticeSample &)> &where) const {
+    double mean(double PracticeSample::*what,
+                const std::function<bool(const PracticeSample &)> &where) const {
         double sum = 0;
         int count = 0;
         for (const PracticeSample &s : rows)
@@ -45,7 +46,8 @@ struct Log {
             most = std::max(most, s.*what);
         return most;
     }
-    double spread(double PracticeSample::*what, const std::function<bool(const PracticeSample &)> &where) const {
+    double spread(double PracticeSample::*what,
+                  const std::function<bool(const PracticeSample &)> &where) const {
         const double middle = mean(what, where);
         double sum = 0;
         int count = 0;
@@ -58,12 +60,14 @@ struct Log {
     }
 };
 
-Log drive(const Job &job, const HiddenEngine &engine, const PracticeScript &script, std::vector<FaultSetting> faults = {}) {
+Log drive(const Job &job, const HiddenEngine &engine, const PracticeScript &script,
+          std::vector<FaultSetting> faults = {}) {
     Log log;
-    log.result = runPractice(job, engine, faults, script, [&](const PracticeSample &s, const PracticeTruth &t) {
-        log.rows.push_back(s);
-        log.truth.push_back(t);
-    });
+    log.result =
+        runPractice(job, engine, faults, script, [&](const PracticeSample &s, const PracticeTruth &t) {
+            log.rows.push_back(s);
+            log.truth.push_back(t);
+        });
     return log;
 }
 
@@ -85,7 +89,9 @@ Job moorhen() {
 }
 
 const auto everywhere = [](const PracticeSample &) { return true; };
-const auto pulling = [](const PracticeSample &s) { return s.throttlePercent > 99 && s.rpm > 3500 && s.pulseMs > 0; };
+const auto pulling = [](const PracticeSample &s) {
+    return s.throttlePercent > 99 && s.rpm > 3500 && s.pulseMs > 0;
+};
 const auto idling = [](const PracticeSample &s) { return s.rpm < 1100 && s.timeS > 3 && s.pulseMs > 0; };
 const auto cruising = [](const PracticeSample &s) { return s.timeS > 10 && s.timeS < 15; };
 
@@ -129,10 +135,13 @@ void PracticeTest::theSameSeedIsTheSameRun() {
     const Job job = demoJob();
     const Study study(job);
     const auto bytes = [&](std::uint64_t seed) {
-        const PracticeScript s = script(R"({"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 2},
+        const PracticeScript s =
+            script(R"({"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 2},
             {"do": "pull", "from_rpm": 3000, "to_rpm": 5500}]})");
         std::string text = practiceLogHeader();
-        const PracticeResult r = runPractice(job, drawEngine(study, seed), {}, s, [&](const PracticeSample &row, const PracticeTruth &) { appendPracticeRow(text, row); });
+        const PracticeResult r = runPractice(
+            job, drawEngine(study, seed), {}, s,
+            [&](const PracticeSample &row, const PracticeTruth &) { appendPracticeRow(text, row); });
         return text + dynoRunCsv(r.runs.at(0));
     };
     const std::string once = bytes(7);
@@ -151,8 +160,12 @@ void PracticeTest::drawnWithinTheirRanges() {
         validate(e);
         for (const HiddenField &f : hiddenFields()) {
             const double v = e.*f.member, base = said.*f.member;
-            const double low = f.of == HiddenField::Of::itself ? f.drawLow : f.of == HiddenField::Of::timesJob ? base * f.drawLow : base + f.drawLow;
-            const double high = f.of == HiddenField::Of::itself ? f.drawHigh : f.of == HiddenField::Of::timesJob ? base * f.drawHigh : base + f.drawHigh;
+            const double low = f.of == HiddenField::Of::itself     ? f.drawLow
+                               : f.of == HiddenField::Of::timesJob ? base * f.drawLow
+                                                                   : base + f.drawLow;
+            const double high = f.of == HiddenField::Of::itself     ? f.drawHigh
+                                : f.of == HiddenField::Of::timesJob ? base * f.drawHigh
+                                                                    : base + f.drawHigh;
             QVERIFY2(v >= low - 1e-6 && v <= high + 1e-6, f.key.data());
             seen[f.key].insert(v);
         }
@@ -162,7 +175,8 @@ void PracticeTest::drawnWithinTheirRanges() {
     for (const HiddenField &f : hiddenFields())
         QVERIFY2(f.drawLow == f.drawHigh || seen[f.key].size() > 30, f.key.data());
     // An engine as the job says it has the air that its tables imply: chapter 10's truth begins there.
-    QVERIFY(std::abs(said.springKpa - study.job().boost.springKpa) < 1e-12 && said.dutyGainKpa > 50 && said.dutyGainKpa < 130);
+    QVERIFY(std::abs(said.springKpa - study.job().boost.springKpa) < 1e-12 && said.dutyGainKpa > 50 &&
+            said.dutyGainKpa < 130);
 }
 
 // Volumes of each component, to 1e-9 of what was there: tank, surge tank, lines, and what was burned.
@@ -182,11 +196,13 @@ void PracticeTest::fuelIsPouredBurnedDrainedOrThere() {
     const FuelMix after = engine.circuit().volumes();
     const double now = std::accumulate(after.begin(), after.end(), 0.0);
     QVERIFY(engine.burnedL() > 0.2);
-    QVERIFY2(std::abs(now + engine.burnedL() - (litres + 3)) < 1e-9 * litres, qPrintable(QString::number(now + engine.burnedL() - litres - 3)));
+    QVERIFY2(std::abs(now + engine.burnedL() - (litres + 3)) < 1e-9 * litres,
+             qPrintable(QString::number(now + engine.burnedL() - litres - 3)));
     // Of ethanol no more was burned than at the contents that it can have had.
     const double burnedEthanol = before[1] - 0.1 * 5 + 0.8 * 8 - after[1];
     QVERIFY(burnedEthanol > 0.1 * engine.burnedL() - 1e-9 && burnedEthanol < 0.3 * engine.burnedL());
-    EXPECT_INPUT_ERROR(engine.circuit().pour(1000, engine.components().ofEthanol(1)), "litres: expected at most");
+    EXPECT_INPUT_ERROR(engine.circuit().pour(1000, engine.components().ofEthanol(1)),
+                       "litres: expected at most");
     EXPECT_INPUT_ERROR(engine.circuit().drain(1000), "all that the tank holds");
 }
 
@@ -206,15 +222,18 @@ void PracticeTest::settlesAsTheFormulaSays() {
     circuit.fill(100, {1 - 0.1, 0.1});
     circuit.pour(1800, {1 - 0.8, 0.8});
     const double after = circuit.inTank()[1];
-    FuelPath path{tank.lineL, feed, tank.surgeL, tank.surgeFlowLMin, SensorPlace::returnLine, tank.railL, tank.returnL, use};
+    FuelPath path{tank.lineL, feed,         tank.surgeL, tank.surgeFlowLMin, SensorPlace::returnLine,
+                  tank.railL, tank.returnL, use};
     for (int i = 0; i < 60000; ++i) {
         circuit.flow(feed * seconds / 60, use * seconds / 60, seconds);
         if (i % 1000 != 999) continue;
         const double minutes = (i + 1) * seconds / 60;
         // The surge tank is stirred by the lift pump and by what comes back.
         path.surgeFlowLMin = 2.5;
-        const double sensor = sensorContent(path, 0.1, after, minutes), injector = injectorContent(path, 0.1, after, minutes);
-        // What returns still has the old content and goes through the surge tank once more: slower by its share.
+        const double sensor = sensorContent(path, 0.1, after, minutes),
+                     injector = injectorContent(path, 0.1, after, minutes);
+        // What returns still has the old content and goes through the surge tank once more: slower by its
+        // share.
         QVERIFY2(circuit.atInjectors()[1] <= injector + 0.015, qPrintable(QString::number(minutes)));
         QVERIFY(minutes > injectorDelayMinutes(path) || std::abs(circuit.atInjectors()[1] - 0.1) < 1e-9);
         QVERIFY(minutes > sensorDelayMinutes(path) || std::abs(circuit.atSensor()[1] - 0.1) < 1e-9);
@@ -246,12 +265,14 @@ void PracticeTest::runsTheJobsOwnCalibration() {
         if (s.pulseMs <= 0) continue;
         const BlendedPoint p = blendedPoint(study, {s.contentPercent / 100, s.rpm, s.mapKpa});
         // A row's speed is that after the step, its content and pressure those that the controller saw.
-        QVERIFY2(std::abs(s.lambdaTarget - p.lambda) < 0.006, qPrintable(QStringLiteral("%1 %2 %3").arg(s.timeS).arg(s.lambdaTarget).arg(p.lambda)));
+        QVERIFY2(std::abs(s.lambdaTarget - p.lambda) < 0.006,
+                 qPrintable(QStringLiteral("%1 %2 %3").arg(s.timeS).arg(s.lambdaTarget).arg(p.lambda)));
         ++compared;
     }
     QVERIFY(compared > 10);
     // Of a true VE the model's λ follows its target where the truth is what the tables say, warm and steady.
-    const double target = log.mean(&PracticeSample::lambdaTarget, cruising), found = log.mean(&PracticeSample::lambda, cruising);
+    const double target = log.mean(&PracticeSample::lambdaTarget, cruising),
+                 found = log.mean(&PracticeSample::lambda, cruising);
     QVERIFY2(std::abs(found - target) < 0.04, qPrintable(QStringLiteral("%1 %2").arg(found).arg(target)));
 }
 
@@ -263,30 +284,42 @@ void PracticeTest::lambdaIsWhatTheTruthMakesOfThePulse() {
     e.injectorFlowFactor = 0.95;
     e.deadTimeErrorMs = 0.05;
     e.veGainPer100K = 0;
-    const Log log = drive(job, e, script(R"({"ethanol": 0.5, "steps": [{"do": "hold", "rpm": 3200, "load_kpa": 80, "seconds": 15}]})"));
+    const Log log = drive(
+        job, e,
+        script(R"({"ethanol": 0.5, "steps": [{"do": "hold", "rpm": 3200, "load_kpa": 80, "seconds": 15}]})"));
     const PracticeSample &s = log.rows.back();
     const PracticeTruth &t = log.truth.back();
-    const BlendProperties fuel = BlendModel(job.gasoline, job.ethanol).properties({VolumeFraction::fraction(0.5)});
-    const double air = e.ve.lookup(s.rpm, t.mapKpa).value / 100 * t.mapKpa * 0.48 / (0.28705 * (t.intakeC + 273.15)) * 1000;
+    const BlendProperties fuel =
+        BlendModel(job.gasoline, job.ethanol).properties({VolumeFraction::fraction(0.5)});
+    const double air =
+        e.ve.lookup(s.rpm, t.mapKpa).value / 100 * t.mapKpa * 0.48 / (0.28705 * (t.intakeC + 273.15)) * 1000;
     const double mm3 = (s.pulseMs - 0.85 - 0.05) * 725 * 0.95 / 60; // dead time of the sheet is for 13.8 V
     const double lambda = air / (mm3 * fuel.densityKgM3 * 1e-3 * fuel.stoichiometricAfr);
-    QVERIFY2(std::abs(t.lambda / lambda - 1) < 0.01, qPrintable(QStringLiteral("%1 %2").arg(t.lambda).arg(lambda)));
-    QVERIFY(std::abs(log.mean(&PracticeSample::lambda, [&](const PracticeSample &r) { return r.timeS > 10; }) / lambda - 1) < 0.02);
+    QVERIFY2(std::abs(t.lambda / lambda - 1) < 0.01,
+             qPrintable(QStringLiteral("%1 %2").arg(t.lambda).arg(lambda)));
+    QVERIFY(
+        std::abs(log.mean(&PracticeSample::lambda, [&](const PracticeSample &r) { return r.timeS > 10; }) /
+                     lambda -
+                 1) < 0.02);
 }
 
 // Common practice: at one duty later spark makes hotter exhaust and more boost; λ stays within 0.02.
 void PracticeTest::laterSparkRaisesBoostAndLeavesLambda() {
     const Job job = demoJob();
     const auto pullWith = [&](const char *change) {
-        return drive(job, plain(job), script((std::string(R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0.2},
-            {"do": "set", "table": "spark.base", "change": ")") + change + R"("}, {"do": "set", "table": "spark.top", "change": ")" + change +
-            R"("}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})").c_str()));
+        return drive(job, plain(job),
+                     script((std::string(R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0.2},
+            {"do": "set", "table": "spark.base", "change": ")") +
+                             change + R"("}, {"do": "set", "table": "spark.top", "change": ")" + change +
+                             R"("}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})")
+                                .c_str()));
     };
     const Log usual = pullWith("+0"), late = pullWith("-8");
     const auto high = [](const PracticeSample &s) { return s.throttlePercent > 99 && s.rpm > 4500; };
     QVERIFY(late.mean(&PracticeSample::mapKpa, high) > usual.mean(&PracticeSample::mapKpa, high) + 1);
     QVERIFY(late.mean(&PracticeSample::exhaustC, high) > usual.mean(&PracticeSample::exhaustC, high) + 15);
-    QVERIFY(std::abs(late.mean(&PracticeSample::lambda, high) - usual.mean(&PracticeSample::lambda, high)) < 0.02);
+    QVERIFY(std::abs(late.mean(&PracticeSample::lambda, high) - usual.mean(&PracticeSample::lambda, high)) <
+            0.02);
     QVERIFY(late.result.runs[0].peakPowerKw < usual.result.runs[0].peakPowerKw);
 }
 
@@ -323,7 +356,8 @@ void PracticeTest::raceFuelAtUnchangedSparkGainsNothing() {
     FuelMix pump{1}, race{};
     race[3] = 1; // the demo's race gasoline
     const double usual = powerOn(pump), raced = powerOn(race);
-    QVERIFY2(raced <= usual && raced > 0.9 * usual, qPrintable(QStringLiteral("%1 %2").arg(usual).arg(raced)));
+    QVERIFY2(raced <= usual && raced > 0.9 * usual,
+             qPrintable(QStringLiteral("%1 %2").arg(usual).arg(raced)));
 }
 
 // A sweep of spark as a dyno makes it: most torque within 4° of what the estimate calls best, half burned at
@@ -337,7 +371,10 @@ void PracticeTest::bestSparkOnTheDynoIsWhereTheModelSays() {
         for (Table2D *t : tablesOf(swept, CalibratedQuantity::spark))
             *t = Table2D::uniform(t->x(), t->y(), spark);
         swept.extras.clear();
-        const Log log = drive(swept, e, script(R"({"ethanol": 0.85, "steps": [{"do": "set", "solenoid_duty": 0}, {"do": "hold", "rpm": 4000, "load_kpa": 100, "seconds": 4}]})"));
+        const Log log = drive(
+            swept, e,
+            script(
+                R"({"ethanol": 0.85, "steps": [{"do": "set", "solenoid_duty": 0}, {"do": "hold", "rpm": 4000, "load_kpa": 100, "seconds": 4}]})"));
         double torque = 0;
         for (std::size_t i = log.truth.size() - 100; i < log.truth.size(); ++i)
             torque += log.truth[i].torqueNm / log.truth[i].airMg;
@@ -360,9 +397,11 @@ struct FaultCase {
     Sign sign;
 };
 
-const char *const pourAndWait = R"({"ethanol": 0.2, "steps": [{"do": "idle", "seconds": 5}, {"do": "pour", "litres": 14, "fuel": "Sealed ethanol"},
+const char *const pourAndWait =
+    R"({"ethanol": 0.2, "steps": [{"do": "idle", "seconds": 5}, {"do": "pour", "litres": 14, "fuel": "Sealed ethanol"},
     {"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 170}]})";
-const char *const aFullPull = R"({"ethanol": 0.85, "steps": [{"do": "idle", "seconds": 5}, {"do": "pull", "from_rpm": 2500, "to_rpm": 7000, "mode": "loaded"}]})";
+const char *const aFullPull =
+    R"({"ethanol": 0.85, "steps": [{"do": "idle", "seconds": 5}, {"do": "pull", "from_rpm": 2500, "to_rpm": 7000, "mode": "loaded"}]})";
 
 #define OF(channel) &PracticeSample::channel
 const std::vector<FaultCase> &faultCases() {
@@ -370,37 +409,52 @@ const std::vector<FaultCase> &faultCases() {
     static const std::vector<FaultCase> cases{
         {FaultId::throttleUnplugged, aDrive,
          [](const Log &a, const Log &b) {
-             return b.spread(OF(throttlePercent), everywhere) == 0 && b.mean(OF(boostTargetKpa), [](const P &s) { return s.mapKpa > 120; }) < a.mean(OF(boostTargetKpa), pulling) - 50;
+             return b.spread(OF(throttlePercent), everywhere) == 0 &&
+                    b.mean(OF(boostTargetKpa), [](const P &s) { return s.mapKpa > 120; }) <
+                        a.mean(OF(boostTargetKpa), pulling) - 50;
          }},
         {FaultId::baseTiming, aDrive,
          [](const Log &a, const Log &b) {
-             return std::abs(b.mean(OF(sparkDeg), cruising) - a.mean(OF(sparkDeg), cruising)) < 0.5 && b.mean(OF(exhaustC), cruising) < a.mean(OF(exhaustC), cruising) - 15;
+             return std::abs(b.mean(OF(sparkDeg), cruising) - a.mean(OF(sparkDeg), cruising)) < 0.5 &&
+                    b.mean(OF(exhaustC), cruising) < a.mean(OF(exhaustC), cruising) - 15;
          }},
-        {FaultId::returnDry, aDrive, [](const Log &a, const Log &b) { return b.spread(OF(contentPercent), pulling) > 3 * a.spread(OF(contentPercent), pulling) + 0.5; }},
-        {FaultId::contentStuck, pourAndWait, [](const Log &a, const Log &b) {
+        {FaultId::returnDry, aDrive,
+         [](const Log &a, const Log &b) {
+             return b.spread(OF(contentPercent), pulling) > 3 * a.spread(OF(contentPercent), pulling) + 0.5;
+         }},
+        {FaultId::contentStuck, pourAndWait,
+         [](const Log &a, const Log &b) {
              const auto late = [](const P &s) { return s.timeS > 100; };
              return b.spread(OF(contentPercent), late) < 1e-9 && a.spread(OF(contentPercent), late) > 0.05;
          }},
-        {FaultId::contentLag, pourAndWait, [](const Log &a, const Log &b) { return b.rows.back().contentPercent < a.rows.back().contentPercent - 2; }},
+        {FaultId::contentLag, pourAndWait,
+         [](const Log &a, const Log &b) {
+             return b.rows.back().contentPercent < a.rows.back().contentPercent - 2;
+         }},
         {FaultId::contentOff, aDrive,
          [](const Log &a, const Log &b) {
-             const double light = b.mean(OF(lambda), cruising) / a.mean(OF(lambda), cruising), full = b.mean(OF(lambda), pulling) / a.mean(OF(lambda), pulling);
+             const double light = b.mean(OF(lambda), cruising) / a.mean(OF(lambda), cruising),
+                          full = b.mean(OF(lambda), pulling) / a.mean(OF(lambda), pulling);
              return light < 0.97 && full < 0.97 && std::abs(light - full) < 0.03; // it believes more alcohol
          }},
         {FaultId::weakPump, aFullPull,
          [](const Log &a, const Log &b) {
              const auto top = [](const P &s) { return pulling(s) && s.rpm > 6000; };
-             return b.mean(OF(railKpa), top) - b.mean(OF(mapKpa), top) < a.mean(OF(railKpa), top) - a.mean(OF(mapKpa), top) - 15 && b.mean(OF(lambda), top) > a.mean(OF(lambda), top) + 0.03;
+             return b.mean(OF(railKpa), top) - b.mean(OF(mapKpa), top) <
+                        a.mean(OF(railKpa), top) - a.mean(OF(mapKpa), top) - 15 &&
+                    b.mean(OF(lambda), top) > a.mean(OF(lambda), top) + 0.03;
          }},
         {FaultId::cloggedFilter, aFullPull,
          [](const Log &a, const Log &b) {
              const auto top = [](const P &s) { return pulling(s) && s.rpm > 6000; };
-             return b.mean(OF(railKpa), top) - b.mean(OF(mapKpa), top) < a.mean(OF(railKpa), top) - a.mean(OF(mapKpa), top) - 10 &&
+             return b.mean(OF(railKpa), top) - b.mean(OF(mapKpa), top) <
+                        a.mean(OF(railKpa), top) - a.mean(OF(mapKpa), top) - 10 &&
                     std::abs(b.mean(OF(railKpa), idling) - a.mean(OF(railKpa), idling)) < 2;
          }},
         {FaultId::injectorBankWeak, aDrive,
          [](const Log &a, const Log &b) {
-             const double light = b.mean(OF(lambda), cruising) / a.mean(OF(lambda), cruising), full = b.mean(OF(lambda), pulling) / a.mean(OF(lambda), pulling);
+             const double light = b.mean(OF(lambda), cruising) / a.mean(OF(lambda), cruising),
+                          full = b.mean(OF(lambda), pulling) / a.mean(OF(lambda), pulling);
              return light > 1.025 && light < 1.06 && full > 1.025 && full < 1.06; // half of 8 %
          }},
         {FaultId::injectorWeak, aDrive,
@@ -409,13 +463,28 @@ const std::vector<FaultCase> &faultCases() {
              return full > 1.01 && full < 1.035; // a tenth of one in five
          }},
         {FaultId::solenoidStuck, aDrive,
-         [](const Log &a, const Log &b) { return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 10 && b.mean(OF(solenoidPercent), pulling) > a.mean(OF(solenoidPercent), pulling) + 2; }},
-        {FaultId::springOff, R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})",
-         [](const Log &a, const Log &b) { return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 10 && b.mean(OF(solenoidPercent), pulling) == 0; }},
-        {FaultId::sprayEmpty, aDrive, [](const Log &a, const Log &b) { return b.most(OF(sprayCcMin)) == 0 && a.most(OF(sprayCcMin)) > 100 && b.mean(OF(lambda), pulling) > a.mean(OF(lambda), pulling) + 0.02; }},
-        {FaultId::badFuel, R"({"ethanol": 0.1, "steps": [{"do": "set", "table": "spark.base", "change": "+6"}, {"do": "pull", "from_rpm": 2500, "to_rpm": 5500, "mode": "loaded"}]})",
-         [](const Log &a, const Log &b) { return b.most(OF(knockRetardDeg)) > a.most(OF(knockRetardDeg)) + 1; }},
-        {FaultId::earlyRevLimit, aFullPull, [](const Log &a, const Log &b) { return a.most(OF(rpm)) > 6950 && b.most(OF(rpm)) < 6600; }},
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 10 &&
+                    b.mean(OF(solenoidPercent), pulling) > a.mean(OF(solenoidPercent), pulling) + 2;
+         }},
+        {FaultId::springOff,
+         R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})",
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 10 &&
+                    b.mean(OF(solenoidPercent), pulling) == 0;
+         }},
+        {FaultId::sprayEmpty, aDrive,
+         [](const Log &a, const Log &b) {
+             return b.most(OF(sprayCcMin)) == 0 && a.most(OF(sprayCcMin)) > 100 &&
+                    b.mean(OF(lambda), pulling) > a.mean(OF(lambda), pulling) + 0.02;
+         }},
+        {FaultId::badFuel,
+         R"({"ethanol": 0.1, "steps": [{"do": "set", "table": "spark.base", "change": "+6"}, {"do": "pull", "from_rpm": 2500, "to_rpm": 5500, "mode": "loaded"}]})",
+         [](const Log &a, const Log &b) {
+             return b.most(OF(knockRetardDeg)) > a.most(OF(knockRetardDeg)) + 1;
+         }},
+        {FaultId::earlyRevLimit, aFullPull,
+         [](const Log &a, const Log &b) { return a.most(OF(rpm)) > 6950 && b.most(OF(rpm)) < 6600; }},
         {FaultId::widebandLag, aDrive,
          [](const Log &a, const Log &b) {
              // After the pull fuel is cut and λ runs out to air: how long that takes.
@@ -430,18 +499,39 @@ const std::vector<FaultCase> &faultCases() {
          }},
         {FaultId::widebandScale, aDrive,
          [](const Log &a, const Log &b) {
-             for (const auto &where : {std::function<bool(const P &)>(idling), std::function<bool(const P &)>(cruising), std::function<bool(const P &)>(pulling)})
-                 if (std::abs(b.mean(OF(lambda), where) / a.mean(OF(lambda), where) - 1.06) > 0.005) return false;
+             for (const auto &where :
+                  {std::function<bool(const P &)>(idling), std::function<bool(const P &)>(cruising),
+                   std::function<bool(const P &)>(pulling)})
+                 if (std::abs(b.mean(OF(lambda), where) / a.mean(OF(lambda), where) - 1.06) > 0.005)
+                     return false;
              return true;
          }},
         {FaultId::exhaustLeak, aDrive,
-         [](const Log &a, const Log &b) { return b.mean(OF(lambda), idling) > a.mean(OF(lambda), idling) + 0.06 && b.mean(OF(lambda), pulling) < a.mean(OF(lambda), pulling) + 0.03; }},
-        {FaultId::intakeLeak, R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0.3}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})",
-         [](const Log &a, const Log &b) { return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 5 && b.mean(OF(intakeC), pulling) > a.mean(OF(intakeC), pulling) + 0.5; }},
-        {FaultId::coolantLeak, aDrive, [](const Log &a, const Log &b) { return b.rows.back().coolantC > a.rows.back().coolantC + 4; }},
-        {FaultId::hotIntake, aDrive, [](const Log &a, const Log &b) { return b.mean(OF(intakeC), pulling) > a.mean(OF(intakeC), pulling) + 15 && b.mean(OF(sparkDeg), pulling) < a.mean(OF(sparkDeg), pulling) - 0.3; }},
-        {FaultId::alternatorSag, aDrive, [](const Log &a, const Log &b) { return b.mean(OF(batteryV), pulling) < a.mean(OF(batteryV), pulling) - 1.2; }},
-        {FaultId::fileChanged, aDrive, [](const Log &a, const Log &b) { return b.mean(OF(boostTargetKpa), pulling) > a.mean(OF(boostTargetKpa), pulling) + 19; }},
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(lambda), idling) > a.mean(OF(lambda), idling) + 0.06 &&
+                    b.mean(OF(lambda), pulling) < a.mean(OF(lambda), pulling) + 0.03;
+         }},
+        {FaultId::intakeLeak,
+         R"({"ethanol": 0.6, "steps": [{"do": "set", "solenoid_duty": 0.3}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6500, "mode": "loaded"}]})",
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(mapKpa), pulling) < a.mean(OF(mapKpa), pulling) - 5 &&
+                    b.mean(OF(intakeC), pulling) > a.mean(OF(intakeC), pulling) + 0.5;
+         }},
+        {FaultId::coolantLeak, aDrive,
+         [](const Log &a, const Log &b) { return b.rows.back().coolantC > a.rows.back().coolantC + 4; }},
+        {FaultId::hotIntake, aDrive,
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(intakeC), pulling) > a.mean(OF(intakeC), pulling) + 15 &&
+                    b.mean(OF(sparkDeg), pulling) < a.mean(OF(sparkDeg), pulling) - 0.3;
+         }},
+        {FaultId::alternatorSag, aDrive,
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(batteryV), pulling) < a.mean(OF(batteryV), pulling) - 1.2;
+         }},
+        {FaultId::fileChanged, aDrive,
+         [](const Log &a, const Log &b) {
+             return b.mean(OF(boostTargetKpa), pulling) > a.mean(OF(boostTargetKpa), pulling) + 19;
+         }},
     };
     return cases;
 }
@@ -473,22 +563,29 @@ void PracticeTest::everyFaultLeavesItsSign() {
 void PracticeTest::everyFaultHasASign() {
     std::set<std::string_view> names;
     for (const Fault &f : allFaults()) {
-        QVERIFY2(std::ranges::any_of(faultCases(), [&](const FaultCase &c) { return c.id == f.id; }), f.name.data());
+        QVERIFY2(std::ranges::any_of(faultCases(), [&](const FaultCase &c) { return c.id == f.id; }),
+                 f.name.data());
         QVERIFY(names.insert(f.name).second && !f.sign.empty() && f.usual >= f.least && f.usual <= f.most);
     }
 }
 
 void PracticeTest::faultsBeginWhenTheySay() {
     const Job job = demoJob();
-    const PracticeScript s = script(R"({"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 6}, {"do": "hold", "rpm": 2500, "load_kpa": 95, "seconds": 6}]})");
+    const PracticeScript s = script(
+        R"({"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 6}, {"do": "hold", "rpm": 2500, "load_kpa": 95, "seconds": 6}]})");
     const Log late = drive(job, plain(job), s, {faultFrom("content_off:0.2@4", "fault")});
-    const auto between = [](double from, double to) { return [from, to](const PracticeSample &r) { return r.timeS > from && r.timeS < to; }; };
+    const auto between = [](double from, double to) {
+        return [from, to](const PracticeSample &r) { return r.timeS > from && r.timeS < to; };
+    };
     QVERIFY(std::abs(late.mean(&PracticeSample::contentPercent, between(2, 4)) - 30) < 1);
-    QVERIFY(late.mean(&PracticeSample::contentPercent, between(9, 12)) > 33); // the demo's controller follows slowly
+    QVERIFY(late.mean(&PracticeSample::contentPercent, between(9, 12)) >
+            33); // the demo's controller follows slowly
     const Log high = drive(job, plain(job), s, {faultFrom("wideband_scale:1.2>80", "fault")});
-    QVERIFY(high.mean(&PracticeSample::lambda, between(3, 6)) < 1.1 && high.mean(&PracticeSample::lambda, between(9, 12)) > 1.1);
+    QVERIFY(high.mean(&PracticeSample::lambda, between(3, 6)) < 1.1 &&
+            high.mean(&PracticeSample::lambda, between(9, 12)) > 1.1);
     QCOMPARE(faultFrom("weak_pump:0.3@12>150", "f"), (FaultSetting{FaultId::weakPump, 0.3, 12, 150}));
-    EXPECT_INPUT_ERROR(faultFrom("weak_pump:3", "--fault"), "--fault weak_pump strength_share: expected 0 to 1");
+    EXPECT_INPUT_ERROR(faultFrom("weak_pump:3", "--fault"),
+                       "--fault weak_pump strength_share: expected 0 to 1");
     EXPECT_INPUT_ERROR(faultFrom("nothing", "--fault"), "one of throttle_unplugged");
     EXPECT_INPUT_ERROR(faultFrom("weak_pump:x", "--fault"), "the strength");
 }
@@ -499,10 +596,16 @@ void PracticeTest::pullAfterPullHeatsIt() {
     std::string steps = R"({"ethanol": 0.1, "steps": [)";
     for (int i = 0; i < 5; ++i)
         steps += R"({"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"},)";
-    const Log log = drive(job, plain(job), script((steps + R"({"do": "cool_down", "seconds": 600}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"}]})").c_str()));
+    const Log log = drive(
+        job, plain(job),
+        script(
+            (steps +
+             R"({"do": "cool_down", "seconds": 600}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"}]})")
+                .c_str()));
     const auto &runs = log.result.runs;
     QCOMPARE(runs.size(), 6u);
-    QVERIFY(runs[4].peakPowerKw < runs[0].peakPowerKw - 0.5 && runs[4].startIntakeC > runs[0].startIntakeC + 2);
+    QVERIFY(runs[4].peakPowerKw < runs[0].peakPowerKw - 0.5 &&
+            runs[4].startIntakeC > runs[0].startIntakeC + 2);
     QVERIFY(runs[5].peakPowerKw > runs[4].peakPowerKw);
     QVERIFY(runs[0].rows.size() > 100 && runs[0].peakTorqueNm > 150);
     for (const DynoRow &r : runs[0].rows)
@@ -515,13 +618,15 @@ void PracticeTest::tipInGoesLeanFirst() {
     job.extras.eraseIf([](const ExtraTable &t) { return t.kind == TableKind::acceleration; });
     HiddenEngine e = plain(job);
     e.filmShare = 0.3;
-    const char *const tip = R"({"ethanol": 0.1, "steps": [{"do": "tip_in", "rpm": 2500, "from_kpa": 40, "to_kpa": 98, "seconds": 4}]})";
+    const char *const tip =
+        R"({"ethanol": 0.1, "steps": [{"do": "tip_in", "rpm": 2500, "from_kpa": 40, "to_kpa": 98, "seconds": 4}]})";
     const auto leanest = [&](double film) {
         e.filmShare = film;
         const Log log = drive(job, e, script(tip));
         double most = 0;
         for (std::size_t i = 0; i < log.rows.size(); ++i)
-            if (log.rows[i].timeS > 2 && log.rows[i].timeS < 2.6) most = std::max(most, log.truth[i].lambda / log.rows[i].lambdaTarget);
+            if (log.rows[i].timeS > 2 && log.rows[i].timeS < 2.6)
+                most = std::max(most, log.truth[i].lambda / log.rows[i].lambdaTarget);
         return most;
     };
     QVERIFY(leanest(0.3) > leanest(0) + 0.05);
@@ -529,8 +634,12 @@ void PracticeTest::tipInGoesLeanFirst() {
 
 void PracticeTest::coldStartsAreEnriched() {
     const Job job = demoJob();
-    const Log log = drive(job, plain(job), script(R"({"start": "cold", "cold_c": 5, "ethanol": 0.1, "steps": [{"do": "cold_start", "coolant_c": 5, "seconds": 20}]})"));
-    QVERIFY(std::abs(log.rows.front().coolantC - 5) < 1 && log.rows.back().coolantC > log.rows.front().coolantC);
+    const Log log = drive(
+        job, plain(job),
+        script(
+            R"({"start": "cold", "cold_c": 5, "ethanol": 0.1, "steps": [{"do": "cold_start", "coolant_c": 5, "seconds": 20}]})"));
+    QVERIFY(std::abs(log.rows.front().coolantC - 5) < 1 &&
+            log.rows.back().coolantC > log.rows.front().coolantC);
     const auto early = [](const PracticeSample &s) { return s.timeS > 1.5 && s.timeS < 4; };
     const auto late = [](const PracticeSample &s) { return s.timeS > 18; };
     QVERIFY(log.mean(&PracticeSample::pulseMs, early) > log.mean(&PracticeSample::pulseMs, late));
@@ -539,7 +648,8 @@ void PracticeTest::coldStartsAreEnriched() {
 
 void PracticeTest::mechanicalEnginesRun() {
     const Job job = moorhen();
-    const Log log = drive(job, plain(job), script(R"({"steps": [{"do": "pull", "from_rpm": 3000, "to_rpm": 7500}]})"));
+    const Log log =
+        drive(job, plain(job), script(R"({"steps": [{"do": "pull", "from_rpm": 3000, "to_rpm": 7500}]})"));
     const auto high = [](const PracticeSample &s) { return s.throttlePercent > 99 && s.rpm > 5000; };
     // As the product's own formula has it for that engine, at its speed: 3 %.
     double worst = 0;
@@ -548,10 +658,14 @@ void PracticeTest::mechanicalEnginesRun() {
             MechanicalEngine engine = mechanicalEngineAt(job, log.rows[i].rpm);
             engine.manifoldKpa = log.truth[i].mapKpa;
             engine.intakeC = log.truth[i].intakeC;
-            worst = std::max(worst, std::abs(log.truth[i].lambda / mixtureAt(job.mechanical.injection, engine, log.rows[i].rpm).lambda - 1));
+            worst = std::max(
+                worst, std::abs(log.truth[i].lambda /
+                                    mixtureAt(job.mechanical.injection, engine, log.rows[i].rpm).lambda -
+                                1));
         }
     QVERIFY2(worst < 0.12, qPrintable(QString::number(worst)));
-    QVERIFY(log.result.runs[0].peakPowerKw > 200 && log.rows.back().pulseMs == 0 && log.mean(&PracticeSample::exhaustC, high) > 200);
+    QVERIFY(log.result.runs[0].peakPowerKw > 200 && log.rows.back().pulseMs == 0 &&
+            log.mean(&PracticeSample::exhaustC, high) > 200);
 }
 
 void PracticeTest::enginesAreDestroyedByWhatTheyDoNotStand() {
@@ -559,31 +673,46 @@ void PracticeTest::enginesAreDestroyedByWhatTheyDoNotStand() {
     const auto endOf = [&](const HiddenEngine &e, const char *text, std::vector<FaultSetting> faults = {}) {
         return drive(job, e, script(text), std::move(faults)).result;
     };
-    const char *const wild = R"({"ethanol": 0.1, "steps": [{"do": "set", "field": "spark.knock_control", "value": false},
+    const char *const wild =
+        R"({"ethanol": 0.1, "steps": [{"do": "set", "field": "spark.knock_control", "value": false},
         {"do": "set", "table": "spark.base", "change": "+14"}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"},
         {"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"}, {"do": "pull", "from_rpm": 2500, "to_rpm": 6900, "mode": "loaded"}]})";
     HiddenEngine e = plain(job);
     const PracticeResult knocked = endOf(e, wild);
-    QVERIFY2(knocked.destroyedBy == "knock" || knocked.destroyedBy == "cylinder_pressure", knocked.destroyedBy.c_str());
+    QVERIFY2(knocked.destroyedBy == "knock" || knocked.destroyedBy == "cylinder_pressure",
+             knocked.destroyedBy.c_str());
     QVERIFY(knocked.runs.size() <= 3);
     e.leanS = 0.5;
-    QCOMPARE(endOf(e, aFullPull, {faultFrom("injector_bank_weak:0.15", "f")}).destroyedBy, std::string("lean_mixture"));
+    QCOMPARE(endOf(e, aFullPull, {faultFrom("injector_bank_weak:0.15", "f")}).destroyedBy,
+             std::string("lean_mixture"));
     e = plain(job);
     e.coolantC = 95;
-    QCOMPARE(endOf(e, R"({"ethanol": 0.1, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 60, "seconds": 200}]})", {faultFrom("coolant_leak:60", "f")}).destroyedBy, std::string("heat"));
+    QCOMPARE(
+        endOf(e,
+              R"({"ethanol": 0.1, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 60, "seconds": 200}]})",
+              {faultFrom("coolant_leak:60", "f")})
+            .destroyedBy,
+        std::string("heat"));
     QVERIFY(endOf(plain(job), aDrive).destroyedBy.empty());
 }
 
 void PracticeTest::setChangesTheCalibration() {
     const Job job = demoJob();
-    const Log log = drive(job, plain(job), script(R"({"ethanol": 0.1, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 4},
+    const Log log =
+        drive(job, plain(job),
+              script(R"({"ethanol": 0.1, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 4},
         {"do": "set", "table": "spark.base", "from_x": 2500, "to_x": 3500, "from_y": 60, "to_y": 80, "change": "=11"},
         {"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 4}]})"));
     const auto before = [](const PracticeSample &s) { return s.timeS > 2 && s.timeS < 4; };
     const auto after = [](const PracticeSample &s) { return s.timeS > 4.2; };
-    QVERIFY(log.mean(&PracticeSample::sparkDeg, before) > 20 && std::abs(log.mean(&PracticeSample::sparkDeg, after) - 11) < 1);
+    QVERIFY(log.mean(&PracticeSample::sparkDeg, before) > 20 &&
+            std::abs(log.mean(&PracticeSample::sparkDeg, after) - 11) < 1);
     const auto refused = [&](const char *step, const char *words) {
-        EXPECT_INPUT_ERROR(drive(job, plain(job), script((std::string(R"({"steps": [{"do": "idle", "seconds": 1}, )") + step + "]}").c_str())), "step 2: ", words);
+        EXPECT_INPUT_ERROR(
+            drive(
+                job, plain(job),
+                script((std::string(R"({"steps": [{"do": "idle", "seconds": 1}, )") + step + "]}").c_str())),
+            "step 2: ", words);
     };
     refused(R"({"do": "set"})", "one of field, table and solenoid_duty");
     refused(R"({"do": "set", "field": "no.such", "value": 1})", "a field of the job");
@@ -591,7 +720,8 @@ void PracticeTest::setChangesTheCalibration() {
     refused(R"({"do": "set", "field": "boost.cut_kpa", "value": -5})", "boost.cut_kpa");
     refused(R"({"do": "set", "table": "spark.nowhere", "change": "+1"})", "a table of the job");
     refused(R"({"do": "set", "table": "spark.base", "change": "quickly"})", "entry");
-    refused(R"({"do": "set", "table": "spark.base", "from_x": 3010, "to_x": 3020, "change": "+1"})", "a range with a breakpoint");
+    refused(R"({"do": "set", "table": "spark.base", "from_x": 3010, "to_x": 3020, "change": "+1"})",
+            "a range with a breakpoint");
     refused(R"({"do": "pour", "litres": 5, "fuel": "Lamp oil"})", "Pump premium");
     refused(R"({"do": "drain", "litres": 500})", "litres");
     refused(R"({"do": "pull", "from_rpm": 5000, "to_rpm": 4000})", "to_rpm");
@@ -599,39 +729,57 @@ void PracticeTest::setChangesTheCalibration() {
 
 void PracticeTest::documentsRoundTrip() {
     const Study study(demoJob());
-    const EngineDocument drawn{drawEngine(study, 12), {faultFrom("weak_pump:0.25@3>150", "f"), faultFrom("bad_fuel", "f")}};
+    const EngineDocument drawn{drawEngine(study, 12),
+                               {faultFrom("weak_pump:0.25@3>150", "f"), faultFrom("bad_fuel", "f")}};
     const std::string text = engineToJson(drawn);
     const EngineDocument read = engineFromJson(text, engineAsTheJobSays(study));
     QVERIFY(read.engine == drawn.engine && read.faults == drawn.faults);
     QVERIFY(engineToJson(read) == text);
-    const EngineDocument little = engineFromJson(R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": 55}})", drawn.engine);
-    QVERIFY(little.engine.springKpa == 55 && little.engine.airC == drawn.engine.airC && little.faults.empty());
+    const EngineDocument little = engineFromJson(
+        R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": 55}})", drawn.engine);
+    QVERIFY(little.engine.springKpa == 55 && little.engine.airC == drawn.engine.airC &&
+            little.faults.empty());
     // Every field stands in its document, and each is read back.
     for (const HiddenField &f : hiddenFields())
-        QVERIFY2(text.find('"' + std::string(f.key.substr(f.key.find('.') + 1)) + '"') != std::string::npos, f.key.data());
+        QVERIFY2(text.find('"' + std::string(f.key.substr(f.key.find('.') + 1)) + '"') != std::string::npos,
+                 f.key.data());
 }
 
 void PracticeTest::badDocumentsSayWhere_data() {
     QTest::addColumn<bool>("engine");
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("words");
-    const auto row = [](const char *name, bool engine, const char *text, const char *words) { QTest::newRow(name) << engine << QString(text) << QString(words); };
+    const auto row = [](const char *name, bool engine, const char *text, const char *words) {
+        QTest::newRow(name) << engine << QString(text) << QString(words);
+    };
     row("not json", true, "{", "JSON");
     row("no format", true, "{}", "wheelwright-practice-engine");
-    row("unknown key", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring": 1}})", "boost.spring");
-    row("unknown group", true, R"({"format": "wheelwright-practice-engine", "boosts": {"spring_kpa": 1}})", "boosts.spring_kpa");
-    row("out of range", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": -1}})", "boost.spring_kpa: expected 0 to 400");
-    row("text", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": "a"}})", "a number");
-    row("ve rows", true, R"({"format": "wheelwright-practice-engine", "ve": {"rpm": [1000, 2000], "load_kpa": [50, 100], "percent": [[80, 90]]}})", "ve.percent");
-    row("ve numbers", true, R"({"format": "wheelwright-practice-engine", "ve": {"rpm": [1000, 2000], "load_kpa": [50], "percent": [[80]]}})", "ve.percent[0]");
-    row("fault", true, R"({"format": "wheelwright-practice-engine", "faults": [{"fault": "bad_fuel", "strength": 99}]})", "faults[0]");
-    row("fault key", true, R"({"format": "wheelwright-practice-engine", "faults": [{"fault": "bad_fuel", "when": 1}]})", "when");
+    row("unknown key", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring": 1}})",
+        "boost.spring");
+    row("unknown group", true, R"({"format": "wheelwright-practice-engine", "boosts": {"spring_kpa": 1}})",
+        "boosts.spring_kpa");
+    row("out of range", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": -1}})",
+        "boost.spring_kpa: expected 0 to 400");
+    row("text", true, R"({"format": "wheelwright-practice-engine", "boost": {"spring_kpa": "a"}})",
+        "a number");
+    row("ve rows", true,
+        R"({"format": "wheelwright-practice-engine", "ve": {"rpm": [1000, 2000], "load_kpa": [50, 100], "percent": [[80, 90]]}})",
+        "ve.percent");
+    row("ve numbers", true,
+        R"({"format": "wheelwright-practice-engine", "ve": {"rpm": [1000, 2000], "load_kpa": [50], "percent": [[80]]}})",
+        "ve.percent[0]");
+    row("fault", true,
+        R"({"format": "wheelwright-practice-engine", "faults": [{"fault": "bad_fuel", "strength": 99}]})",
+        "faults[0]");
+    row("fault key", true,
+        R"({"format": "wheelwright-practice-engine", "faults": [{"fault": "bad_fuel", "when": 1}]})", "when");
     row("script list", false, "[]", "script: expected an object");
     row("no steps", false, "{}", "at least one step");
     row("no do", false, R"({"steps": [{"rpm": 3000}]})", "steps[0]: expected do");
     row("unknown step", false, R"({"steps": [{"do": "jump"}]})", "steps[0].do");
     row("needed", false, R"({"steps": [{"do": "hold", "rpm": 3000}]})", "load_kpa");
-    row("step range", false, R"({"steps": [{"do": "idle"}, {"do": "hold", "rpm": 3000, "load_kpa": 5000}]})", "steps[1].load_kpa: expected 15 to 800");
+    row("step range", false, R"({"steps": [{"do": "idle"}, {"do": "hold", "rpm": 3000, "load_kpa": 5000}]})",
+        "steps[1].load_kpa: expected 15 to 800");
     row("step key", false, R"({"steps": [{"do": "idle", "gear": 3}]})", "'gear'");
     row("mode", false, R"({"steps": [{"do": "pull", "mode": "flying"}]})", "inertia, loaded, road");
     row("start", false, R"({"start": "hot", "steps": [{"do": "idle"}]})", "warm, cold");
@@ -656,19 +804,23 @@ void PracticeTest::csvIsReadable() {
     s.sparkDeg = -0.04;
     std::string row;
     appendPracticeRow(row, s);
-    const QStringList cells = QString::fromStdString(row).trimmed().split(','), names = QString::fromStdString(practiceLogHeader()).trimmed().split(',');
+    const QStringList cells = QString::fromStdString(row).trimmed().split(','),
+                      names = QString::fromStdString(practiceLogHeader()).trimmed().split(',');
     QCOMPARE(cells.size(), names.size());
     QCOMPARE(cells[names.indexOf("time_s")], QString("1.25"));
     QCOMPARE(cells[names.indexOf("rpm")], QString("3000"));
     QCOMPARE(cells[names.indexOf("lambda")], QString("0.821"));
     QCOMPARE(cells[names.indexOf("spark_deg")], QString("0.0")); // no zero with a sign
-    QVERIFY(names.contains("pulse_ms") && names.contains("ethanol_percent") && QSet<QString>(names.begin(), names.end()).size() == names.size());
+    QVERIFY(names.contains("pulse_ms") && names.contains("ethanol_percent") &&
+            QSet<QString>(names.begin(), names.end()).size() == names.size());
     DynoRun run;
     run.mode = DynoMode::road;
     run.note = "two\nlines";
     run.rows = {{3000, 200, 62.8, 80, 0.82, 20, 60, 40, 88}};
     const QString text = QString::fromStdString(dynoRunCsv(run));
-    QVERIFY(text.contains("# mode: road\n") && text.contains("# note: two lines\n") && text.contains("# correction: none\n") && text.endsWith("3000,200.0,62.80,80.0,0.820,20.0,60.0,40.0,88.0\n"));
+    QVERIFY(text.contains("# mode: road\n") && text.contains("# note: two lines\n") &&
+            text.contains("# correction: none\n") &&
+            text.endsWith("3000,200.0,62.80,80.0,0.820,20.0,60.0,40.0,88.0\n"));
 }
 
 CORE_TEST_MAIN(PracticeTest)

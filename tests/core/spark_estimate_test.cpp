@@ -31,7 +31,8 @@ CheckState knockAt(const Job &job, double content) {
     const auto verdict = verify(std::make_shared<Study>(job));
     const auto answer = std::ranges::find(verdict->answers, QuestionId::knock,
                                           [](const Verdict::Answer &a) { return a.question->id; });
-    const auto near = std::ranges::min_element(verdict->contents, {}, [&](double c) { return std::abs(c - content); });
+    const auto near =
+        std::ranges::min_element(verdict->contents, {}, [&](double c) { return std::abs(c - content); });
     return answer->byContent[static_cast<std::size_t>(near - verdict->contents.begin())];
 }
 
@@ -61,7 +62,8 @@ void SparkEstimateTest::itIsTheCylinderWithTheJobsCharge() {
     const Job &job = study.job();
     const SparkEstimate e = SparkEstimator(study).at(hard);
     const BlendedPoint p = blendedPoint(study, hard);
-    const double k = study.blends().volumeMultiplier(blendAt(job, 0.1), blendAt(job, job.calibration.fuelReferenceContent));
+    const double k = study.blends().volumeMultiplier(blendAt(job, 0.1),
+                                                     blendAt(job, job.calibration.fuelReferenceContent));
     QVERIFY(std::abs(e.breath.ve - p.fuel / 100 / k) < 1e-9);
     QCOMPARE(e.breath.lambda, p.lambda);
     QCOMPARE(e.breath.intakeC, job.conditions.intakeUsualC);
@@ -69,12 +71,22 @@ void SparkEstimateTest::itIsTheCylinderWithTheJobsCharge() {
     s.compressionRatio = job.engine.compressionRatio;
     s.rodRatio = job.engine.rodRatio;
     s.displacementL = job.engine.displacementL / job.engine.cylinders;
-    const TrappedCharge t = trap(s, ChargeModel{}, {study.fuelAt(0.1), p.lambda, hard.rpm, hard.loadKpa, 45, e.breath.ve});
+    const TrappedCharge t =
+        trap(s, ChargeModel{}, {study.fuelAt(0.1), p.lambda, hard.rpm, hard.loadKpa, 45, e.breath.ve});
     const Cylinder fine(s, 0.1);
     QVERIFY(std::abs(degrees(e) - fine.knockLimit(t.charge, t.burn, hard.rpm).deg) < 0.02);
     QVERIFY(std::abs(e.bestDeg - bestSparkDeg(t.burn)) < 1e-12);
     const CycleResult r = fine.cycle(t.charge, t.burn, hard.rpm, e.sparkDeg);
     QVERIFY(std::abs(r.peakKpa / e.cycle.peakKpa - 1) < 1e-3);
+    // Nobody takes more than best spark, however much the fuel stands.
+    bool easy = false;
+    for (double kpa = 100; kpa < 230 && !easy; kpa += 10) {
+        const SparkEstimate top = SparkEstimator(study).at({0.85, 4500, kpa});
+        easy = top.knock.kind == KnockLimit::Kind::at && top.knock.deg > top.bestDeg + 1;
+        QVERIFY(!easy || top.sparkDeg == top.bestDeg);
+    }
+    QVERIFY(easy);
+    QCOMPARE(e.sparkDeg, e.knock.deg);
     // A turbine holds back what it gives: nothing for pumping. T = (work − friction) V / 4π.
     const double friction = 97 + 15 * 3.7 + 5 * 3.7 * 3.7;
     QVERIFY(std::abs(e.torqueNm - (e.cycle.workKpa - friction) * 2.4 / (4 * 3.14159265358979)) < 0.01);
@@ -100,7 +112,8 @@ void SparkEstimateTest::whatIsAskedOtherwiseMovesIt() {
     const double squeezed = degrees(estimator.at(hard, asked));
     Job other = study.job();
     other.engine.compressionRatio += 1;
-    QVERIFY(squeezed < here - 1 && std::abs(squeezed - degrees(SparkEstimator(Study(other)).at(hard))) < 1e-9);
+    QVERIFY(squeezed < here - 1 &&
+            std::abs(squeezed - degrees(SparkEstimator(Study(other)).at(hard))) < 1e-9);
     asked = {};
     asked.intakeC = 65;
     QVERIFY(degrees(estimator.at(hard, asked)) < here - 1);
@@ -128,8 +141,9 @@ void SparkEstimateTest::sigmaSaysItsParts() {
     const EstimateSigma all = estimateSigma(SparkEstimator(study), job, hard);
     QCOMPARE(all.parts.size(), 1u);
     QCOMPARE(all.deg, 4.0);
-    job.stated.eraseIf(
-        [](const Statement &s) { return s.path == "engine.compression_ratio" || s.path == "fuel.gasoline.ron"; });
+    job.stated.eraseIf([](const Statement &s) {
+        return s.path == "engine.compression_ratio" || s.path == "fuel.gasoline.ron";
+    });
     const Study less(job);
     const SparkEstimator estimator(less);
     const EstimateSigma sigma = estimateSigma(estimator, job, hard);
@@ -139,7 +153,8 @@ void SparkEstimateTest::sigmaSaysItsParts() {
     ChargeModel octane;
     octane.octaneShift = -2;
     const double here = degrees(estimator.at(hard));
-    const double a = degrees(estimator.at(hard, ratio)) - here, b = degrees(estimator.with(octane).at(hard)) - here;
+    const double a = degrees(estimator.at(hard, ratio)) - here,
+                 b = degrees(estimator.with(octane).at(hard)) - here;
     QVERIFY(std::abs(sigma.deg - std::sqrt(16 + a * a + b * b)) < 1e-9 && sigma.deg > 4.5);
     // A new job has stated nothing, and its cells are guesses.
     EngineTemplate known;
@@ -175,7 +190,9 @@ void SparkEstimateTest::ceilingsAreEstimatesAndClearNothing() {
     QCOMPARE(with.extras.size(), 6u);
     for (const ExtraTable &e : with.extras) {
         QVERIFY(whollyEstimated(e) && e.plusMinus >= 4);
-        QVERIFY(std::ranges::all_of(e.table.y().points(), [&](double load) { return e.kind == TableKind::sparkBest || load >= 100; }));
+        QVERIFY(std::ranges::all_of(e.table.y().points(), [&](double load) {
+            return e.kind == TableKind::sparkBest || load >= 100;
+        }));
         validate(e, "estimate");
     }
     QCOMPARE(with.extras[0].name, std::string("Estimated ceiling E10"));
@@ -199,8 +216,11 @@ void SparkEstimateTest::whatSomebodySaidStays() {
     for (ExtraTable &e : typed.extras)
         if (e.name == "Estimated ceiling E10") e.table.setOrigin({0, 0}, CellOrigin::typed);
     const Job again = estimated(typed, {0.1});
-    QVERIFY(std::ranges::any_of(again.extras.values(), [](const ExtraTable &e) { return e.name == "Estimated ceiling E10 2"; }));
-    QVERIFY(std::ranges::any_of(again.extras.values(), [](const ExtraTable &e) { return e.name == "Estimated ceiling E10" && !whollyEstimated(e); }));
+    QVERIFY(std::ranges::any_of(again.extras.values(),
+                                [](const ExtraTable &e) { return e.name == "Estimated ceiling E10 2"; }));
+    QVERIFY(std::ranges::any_of(again.extras.values(), [](const ExtraTable &e) {
+        return e.name == "Estimated ceiling E10" && !whollyEstimated(e);
+    }));
 }
 
 // Where somebody has said ceilings, an estimate between them changes no answer.
@@ -232,7 +252,8 @@ void SparkEstimateTest::worthAddsUp() {
     };
     QVERIFY(std::abs(of("octane") + of("sensitivity") + of("cooling") + of("burn") - of("content")) < 1e-9);
     QVERIFY(std::abs(of("content") - (degrees(w.here) - degrees(w.base))) < 1e-9);
-    QVERIFY(of("octane") > 1 && of("cooling") > 1 && of("sensitivity") > 0 && of("intake") > 0 && of("compression") > 1 && of("lambda") > 0);
+    QVERIFY(of("octane") > 1 && of("cooling") > 1 && of("sensitivity") > 0 && of("intake") > 0 &&
+            of("compression") > 1 && of("lambda") > 0);
     // kPa: at that much more pressure the limit is what the base fuel's was, to the straightness of the line.
     const auto line = std::ranges::find(w.lines, "content", &WorthLine::id);
     QVERIFY(std::abs(line->kpa * w.degPerKpa - line->degrees) < 1e-9);
@@ -242,7 +263,8 @@ void SparkEstimateTest::worthAddsUp() {
     QVERIFY2(std::abs(there - degrees(w.base)) < 1.5, qPrintable(QString::number(there - degrees(w.base))));
     for (const WorthLine &l : w.lines) {
         QCOMPARE(l.working.result.value, l.degrees);
-        QVERIFY(std::abs(l.working.substituted.values[0].value - l.working.substituted.values[1].value - l.degrees) < 1e-9);
+        QVERIFY(std::abs(l.working.substituted.values[0].value - l.working.substituted.values[1].value -
+                         l.degrees) < 1e-9);
     }
     // Against itself a fuel is worth nothing.
     const FuelWorth none = fuelWorth(study, hard);
@@ -253,8 +275,19 @@ void SparkEstimateTest::worthAddsUp() {
 void SparkEstimateTest::knockShapeBecomesTheCurve() {
     Job job = demoJob();
     const std::optional<KnockShares> s = knockShares(Study(job));
-    QVERIFY(s && s->contents.front() == job.calibration.baseContent && s->contents.back() == job.calibration.topContent);
+    QVERIFY(s && s->contents.front() == job.calibration.baseContent &&
+            s->contents.back() == job.calibration.topContent);
     QVERIFY(s->shares.front() == 0 && s->shares.back() == 1 && std::ranges::is_sorted(s->shares));
+    // Each by hand from the limits at that place.
+    const Study before(job);
+    const SparkEstimator estimator(before);
+    const double cap = estimator.at({0.85, s->at.rpm, s->at.loadKpa}).bestDeg;
+    const auto limit = [&](double content) {
+        return std::min(cap, degrees(estimator.at({content, s->at.rpm, s->at.loadKpa})));
+    };
+    for (const std::size_t i : {2u, 5u, 8u})
+        QVERIFY(std::abs(s->shares[i] - (limit(s->contents[i]) - limit(0.1)) / (limit(0.85) - limit(0.1))) <
+                1e-9);
     // Without cooling octane rules, and that goes by mole fraction: more of it early.
     QVERIFY(s->withoutCooling > s->middle && s->middle > 0.4 && s->moleFraction > 0.6);
     takeKnockShape(job);
@@ -262,7 +295,8 @@ void SparkEstimateTest::knockShapeBecomesTheCurve() {
     QCOMPARE(spark.shape, WeightShape::custom);
     const Study after(job);
     for (std::size_t i = 0; i < s->contents.size(); ++i)
-        QVERIFY(std::abs(after.weights().at(s->contents[i])[CalibratedQuantity::spark] - s->shares[i]) < 1e-12);
+        QVERIFY(std::abs(after.weights().at(s->contents[i])[CalibratedQuantity::spark] - s->shares[i]) <
+                1e-12);
     Job stack = demoJob();
     stack.calibration.school = School::stack;
     EXPECT_INPUT_ERROR(takeKnockShape(stack), "curve over content");
@@ -279,7 +313,8 @@ void SparkEstimateTest::workingsAreTheNumbers() {
         return i == x.inputs.end() ? std::nan("") : i->value.value;
     };
     const Charge &c = e.trapped.charge;
-    QVERIFY(input(knock, "ON") == c.octane && input(knock, "p") == c.pressureKpa && input(knock, "r") == study.job().engine.compressionRatio);
+    QVERIFY(input(knock, "ON") == c.octane && input(knock, "p") == c.pressureKpa &&
+            input(knock, "r") == study.job().engine.compressionRatio);
     QVERIFY(std::abs(input(knock, "T") - (c.temperatureK - 273.15)) < 1e-9);
     QVERIFY(std::abs(input(best, "delay") + input(best, "Δθ") * 0.51754 - 10 - best.result.value) < 1e-3);
     const Explanation never = explainKnockLimit(study, {0.85, 3000, 40});

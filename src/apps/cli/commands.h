@@ -19,7 +19,7 @@ void addCalibrationCommands(CLI::App &app, int &exitCode); ///< convert, bake, b
 void addHardwareCommands(CLI::App &app, int &exitCode);    ///< injector-change, boost, spray-cells
 void addPillsCommand(CLI::App &app, int &exitCode);
 void addAirCommand(CLI::App &app);
-void addSparkCommand(CLI::App &app, int &exitCode); ///< estimate, worth, shape
+void addSparkCommand(CLI::App &app, int &exitCode);    ///< estimate, worth, shape
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if
 
 void addRevisionCommand(CLI::App &app);

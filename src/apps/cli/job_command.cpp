@@ -31,7 +31,9 @@ std::vector<std::string> statedBy(const CLI::App &said) {
                                 std::pair("--alcohol", "fuel.alcohol"),
                                 std::pair("--base-content", "calibration.base_content"),
                                 std::pair("--top-content", "calibration.top_content"),
-                                std::pair("--injector-cc-min", "injectors.flow_cc_min")};
+                                std::pair("--injector-cc-min", "injectors.flow_cc_min"),
+                                std::pair("--compression", "engine.compression_ratio"),
+                                std::pair("--charging", "engine.charging")};
     std::vector<std::string> paths;
     for (const auto &[option, path] : fields)
         if (said.count(option) > 0) paths.emplace_back(path);
@@ -119,6 +121,9 @@ void addJobCommand(CLI::App &app, int &exitCode) {
         ->capture_default_str();
     addNumber(fresh, "--boost-kpa", engine.boostKpa, between(0, 700, Dimension::pressureGauge),
               "Gauge, wanted on the top fuel; 0: none")
+        ->capture_default_str();
+    addNumber(fresh, "--compression", engine.compressionRatio, like("engine.compression_ratio"),
+              "Compression ratio")
         ->capture_default_str();
     fresh
         ->add_option("--charging", forNew->charging, "turbo, or blower: on the crank, with its boost at once")

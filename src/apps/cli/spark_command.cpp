@@ -93,8 +93,8 @@ Json describe(const EstimateSigma &sigma) {
 
 int estimatePoint(const CLI::App &sub, const EstimateArguments &a, const Job &job) {
     if (sub.count("--content") == 0 || sub.count("--rpm") == 0 || sub.count("--load-kpa") == 0)
-        throw InputError("spark estimate", verbatim("--content, --rpm and --load-kpa together, or none of them"),
-                         "not all");
+        throw InputError("spark estimate",
+                         verbatim("--content, --rpm and --load-kpa together, or none of them"), "not all");
     const Study study(job);
     const SparkEstimator estimator(study);
     const EstimateAt asked = askedOf(sub, a);
@@ -199,12 +199,14 @@ int shape(const EstimateArguments &a) {
 
 void addPlace(CLI::App *sub, EstimateArguments &a, bool required) {
     CLI::Option *content = addNumber(sub, "--content", a.at.content, fraction(), "Alcohol");
-    CLI::Option *rpm = addNumber(sub, "--rpm", a.at.rpm, between(100, 25000, Dimension::engineSpeed), "Engine speed");
+    CLI::Option *rpm =
+        addNumber(sub, "--rpm", a.at.rpm, between(100, 25000, Dimension::engineSpeed), "Engine speed");
     CLI::Option *load = addNumber(sub, "--load-kpa", a.at.loadKpa, between(5, 1000, Dimension::pressure),
                                   "Manifold pressure, absolute");
     for (CLI::Option *option : {content, rpm, load})
         option->required(required);
-    addNumber(sub, "--lambda", a.lambda, between(0.5, 1.5, Dimension::mixture), "Instead of the job's target");
+    addNumber(sub, "--lambda", a.lambda, between(0.5, 1.5, Dimension::mixture),
+              "Instead of the job's target");
     addNumber(sub, "--intake-c", a.intakeC, between(-40, 150, Dimension::temperature),
               "Instead of the job's usual intake air");
 }
@@ -212,41 +214,60 @@ void addPlace(CLI::App *sub, EstimateArguments &a, bool required) {
 } // namespace
 
 void addSparkCommand(CLI::App &app, int &exitCode) {
-    CLI::App *spark = app.add_subcommand("spark", "Spark that a fuel stands, estimated by the physics of one cylinder");
+    CLI::App *spark =
+        app.add_subcommand("spark", "Spark that a fuel stands, estimated by the physics of one cylinder");
     spark->require_subcommand(1);
 
     CLI::App *estimate = spark->add_subcommand(
-        "estimate", "Knock-limited and best spark: of a job at a place or in every cell, or of a bare cylinder "
-                    "without a job. An estimate, which evidence overrules");
+        "estimate",
+        "Knock-limited and best spark: of a job at a place or in every cell, or of a bare cylinder "
+        "without a job. An estimate, which evidence overrules");
     auto a = std::make_shared<EstimateArguments>();
-    estimate->add_option("job", a->job, "Job file; without it the arguments say a bare cylinder without wall loss");
+    estimate->add_option("job", a->job,
+                         "Job file; without it the arguments say a bare cylinder without wall loss");
     addPlace(estimate, *a, false);
-    addNumber(estimate, "--spark-deg", a->sparkDeg, between(latestSparkTried, earliestSparkTried, Dimension::sparkAngle),
-              "Spark that pressure, work and torque are worked out at; of a job otherwise the lesser of both");
-    addNumbers(estimate, "--contents", a->contents, fraction(), "Tables at these contents; otherwise base and top");
-    estimate->add_flag("--apply", a->apply, "Put the tables into the job, as ceilings and best spark of origin estimate");
-    addNumber(estimate, "--compression", a->shape.compressionRatio, like("engine.compression_ratio"), "Compression ratio");
-    addNumber(estimate, "--rod-ratio", a->shape.rodRatio, like("engine.rod_ratio"), "Rod over crank radius")->capture_default_str();
-    addNumber(estimate, "--cylinder-l", a->shape.displacementL, between(0.01, 5, Dimension::displacement), "One cylinder")->capture_default_str();
-    addNumber(estimate, "--ivc-deg", a->shape.closedDeg, between(-180, -1), "Intake valve closes, before 0")->capture_default_str();
-    addNumber(estimate, "--evo-deg", a->shape.openDeg, between(1, 180), "Exhaust valve opens, after 0")->capture_default_str();
-    addNumber(estimate, "--ivc-kpa", a->charge.pressureKpa, between(5, 2000, Dimension::pressure), "Pressure when it closes, absolute");
+    addNumber(
+        estimate, "--spark-deg", a->sparkDeg,
+        between(latestSparkTried, earliestSparkTried, Dimension::sparkAngle),
+        "Spark that pressure, work and torque are worked out at; of a job otherwise the lesser of both");
+    addNumbers(estimate, "--contents", a->contents, fraction(),
+               "Tables at these contents; otherwise base and top");
+    estimate->add_flag("--apply", a->apply,
+                       "Put the tables into the job, as ceilings and best spark of origin estimate");
+    addNumber(estimate, "--compression", a->shape.compressionRatio, like("engine.compression_ratio"),
+              "Compression ratio");
+    addNumber(estimate, "--rod-ratio", a->shape.rodRatio, like("engine.rod_ratio"), "Rod over crank radius")
+        ->capture_default_str();
+    addNumber(estimate, "--cylinder-l", a->shape.displacementL, between(0.01, 5, Dimension::displacement),
+              "One cylinder")
+        ->capture_default_str();
+    addNumber(estimate, "--ivc-deg", a->shape.closedDeg, between(-180, -1), "Intake valve closes, before 0")
+        ->capture_default_str();
+    addNumber(estimate, "--evo-deg", a->shape.openDeg, between(1, 180), "Exhaust valve opens, after 0")
+        ->capture_default_str();
+    addNumber(estimate, "--ivc-kpa", a->charge.pressureKpa, between(5, 2000, Dimension::pressure),
+              "Pressure when it closes, absolute");
     addNumber(estimate, "--ivc-k", a->charge.temperatureK, between(200, 800), "Temperature then, K");
     addNumber(estimate, "--octane", a->charge.octane, between(20, 200, Dimension::octane), "Octane number");
-    addNumber(estimate, "--delay-deg", a->burn.delayDeg, between(0, 60), "Ignition delay")->capture_default_str();
-    addNumber(estimate, "--burn-deg", a->burn.durationDeg, between(5, 200), "Length of the burn")->capture_default_str();
-    addNumber(estimate, "--heat-kj-kg", a->charge.heatKjKg, between(0, 5000), "Heat of the charge")->capture_default_str();
+    addNumber(estimate, "--delay-deg", a->burn.delayDeg, between(0, 60), "Ignition delay")
+        ->capture_default_str();
+    addNumber(estimate, "--burn-deg", a->burn.durationDeg, between(5, 200), "Length of the burn")
+        ->capture_default_str();
+    addNumber(estimate, "--heat-kj-kg", a->charge.heatKjKg, between(0, 5000), "Heat of the charge")
+        ->capture_default_str();
     estimate->add_flag("--json", a->json, "Print JSON");
     estimate->callback([a, estimate, &exitCode] {
-        const std::initializer_list<const char *> bare{"--rod-ratio", "--cylinder-l", "--ivc-deg",  "--evo-deg",
-                                                       "--ivc-kpa",   "--ivc-k",      "--octane",   "--delay-deg",
-                                                       "--burn-deg",  "--heat-kj-kg"};
+        const std::initializer_list<const char *> bare{
+            "--rod-ratio", "--cylinder-l", "--ivc-deg",   "--evo-deg",  "--ivc-kpa",
+            "--ivc-k",     "--octane",     "--delay-deg", "--burn-deg", "--heat-kj-kg"};
         if (a->job.empty())
-            refuseOptions(*estimate, {"--content", "--load-kpa", "--lambda", "--intake-c", "--contents", "--apply"},
+            refuseOptions(*estimate,
+                          {"--content", "--load-kpa", "--lambda", "--intake-c", "--contents", "--apply"},
                           verbatim("a job beside it"));
         else
             refuseOptions(*estimate, bare, verbatim("a job, which says it, or it"));
-        const bool point = estimate->count("--content") + estimate->count("--rpm") + estimate->count("--load-kpa") > 0;
+        const bool point =
+            estimate->count("--content") + estimate->count("--rpm") + estimate->count("--load-kpa") > 0;
         if (!a->job.empty() && point)
             refuseOptions(*estimate, {"--contents", "--apply"}, verbatim("one place, or it"));
         else if (!a->job.empty())
@@ -256,15 +277,19 @@ void addSparkCommand(CLI::App &app, int &exitCode) {
     });
 
     auto w = std::make_shared<EstimateArguments>();
-    CLI::App *value = spark->add_subcommand("worth", "What a fuel is worth at a place against the job's base fuel, in degrees and in kPa");
+    CLI::App *value = spark->add_subcommand(
+        "worth", "What a fuel is worth at a place against the job's base fuel, in degrees and in kPa");
     value->add_option("job", w->job, "Job file")->required();
     addPlace(value, *w, true);
-    addNumber(value, "--compression", w->shape.compressionRatio, like("engine.compression_ratio"), "Instead of the job's");
+    addNumber(value, "--compression", w->shape.compressionRatio, like("engine.compression_ratio"),
+              "Instead of the job's");
     value->add_flag("--json", w->json, "Print JSON");
     value->callback([w, value, &exitCode] { exitCode = worth(*w, *value); });
 
     auto s = std::make_shared<EstimateArguments>();
-    CLI::App *curve = spark->add_subcommand("shape", "Share of the spark between base and top fuel that each content gives, by the estimated knock limit");
+    CLI::App *curve = spark->add_subcommand(
+        "shape",
+        "Share of the spark between base and top fuel that each content gives, by the estimated knock limit");
     curve->add_option("job", s->job, "Job file")->required();
     curve->add_flag("--apply", s->apply, "Make it the job's own weight curve of spark");
     curve->add_flag("--json", s->json, "Print JSON");

@@ -106,13 +106,16 @@ int run(const Arguments &a) {
         if (problem) throw InputError(a.runs, verbatim("a folder that can be made"), problem.message());
         for (const DynoRun &r : result.runs) {
             const std::string number = std::to_string(r.number);
-            writeText((std::filesystem::path(a.runs) / ("run-" + std::string(number.size() < 2 ? "0" : "") + number + ".csv")).string(),
+            writeText((std::filesystem::path(a.runs) /
+                       ("run-" + std::string(number.size() < 2 ? "0" : "") + number + ".csv"))
+                          .string(),
                       dynoRunCsv(r));
         }
     }
     if (!a.envelope.empty()) writeText(a.envelope, engineToJson(engine));
     if (a.log != "-" && a.envelope != "-") print(describe(result), a.json);
-    if (!result.destroyedBy.empty()) std::cerr << "wheelwright-practice: the engine was destroyed by " << result.destroyedBy << '\n';
+    if (!result.destroyedBy.empty())
+        std::cerr << "wheelwright-practice: the engine was destroyed by " << result.destroyedBy << '\n';
     return result.destroyedBy.empty() ? exitGood : exitDestroyed;
 }
 
@@ -160,7 +163,12 @@ void listSteps(bool json) {
                                {"required", n.required}});
         for (const StepText &t : k.texts)
             texts.push_back({{"key", t.key}, {"required", t.required}});
-        out.push_back({{"do", k.id}, {"help", k.help.text}, {"numbers", numbers}, {"texts", texts}, {"mode", k.takesMode}, {"value", k.takesValue}});
+        out.push_back({{"do", k.id},
+                       {"help", k.help.text},
+                       {"numbers", numbers},
+                       {"texts", texts},
+                       {"mode", k.takesMode},
+                       {"value", k.takesValue}});
     }
     print({{"steps", out}}, json);
 }
@@ -170,9 +178,10 @@ void listSteps(bool json) {
 
 int main(int argc, char **argv) {
     using namespace wheelwright;
-    CLI::App app{"An engine with a hidden truth, run by the calibration of a job, so that everything can be tried "
-                 "without one.\nExit codes: 0 good, 2 bad input, 3 the engine was destroyed.",
-                 "wheelwright-practice"};
+    CLI::App app{
+        "An engine with a hidden truth, run by the calibration of a job, so that everything can be tried "
+        "without one.\nExit codes: 0 good, 2 bad input, 3 the engine was destroyed.",
+        "wheelwright-practice"};
     app.require_subcommand(1);
     constexpr std::size_t longest = 300;
     constexpr double mostSeed = 9007199254740991;
@@ -180,15 +189,23 @@ int main(int argc, char **argv) {
     auto a = std::make_shared<Arguments>();
     const auto common = [&](CLI::App *sub) {
         sub->add_option("job", a->job, "Job file, or its JSON document")->required();
-        CLI::Option *engine = sub->add_option("--engine", a->engine, "Truth of the engine, a JSON document; - for standard input");
-        addNumber(sub, "--seed", a->seed, wholeBetween(0, mostSeed), "Draw the truth from a seed instead")->excludes(engine)->capture_default_str();
-        sub->add_option("--fault", a->faults, "name, name:strength, name:strength@second>kpa; as often as wanted");
+        CLI::Option *engine = sub->add_option("--engine", a->engine,
+                                              "Truth of the engine, a JSON document; - for standard input");
+        addNumber(sub, "--seed", a->seed, wholeBetween(0, mostSeed), "Draw the truth from a seed instead")
+            ->excludes(engine)
+            ->capture_default_str();
+        sub->add_option("--fault", a->faults,
+                        "name, name:strength, name:strength@second>kpa; as often as wanted");
     };
-    CLI::App *runs = app.add_subcommand("run", "Puts the engine through a script. Exit code 3 when it was destroyed");
+    CLI::App *runs =
+        app.add_subcommand("run", "Puts the engine through a script. Exit code 3 when it was destroyed");
     common(runs);
-    runs->add_option("--script", a->script, "What it is put through, a JSON document; - for standard input")->required();
+    runs->add_option("--script", a->script, "What it is put through, a JSON document; - for standard input")
+        ->required();
     runs->add_option("--log", a->log, "Write the log there as CSV; - for standard output");
-    addNumber(runs, "--log-hz", a->logHz, wholeBetween(1, rowsPerS), "Rows of the log in a second: each so many steps of 100 is written")->capture_default_str();
+    addNumber(runs, "--log-hz", a->logHz, wholeBetween(1, rowsPerS),
+              "Rows of the log in a second: each so many steps of 100 is written")
+        ->capture_default_str();
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
     runs->add_flag("--json", a->json, "Print JSON");
@@ -199,7 +216,8 @@ int main(int argc, char **argv) {
     CLI::App *faults = app.add_subcommand("faults", "The faults there are, and what each leaves in the log");
     faults->add_flag("--json", a->json, "Print JSON");
     faults->callback([a] { listFaults(a->json); });
-    CLI::App *fields = app.add_subcommand("fields", "The numbers of a hidden truth, and from where to where a seed draws them");
+    CLI::App *fields = app.add_subcommand(
+        "fields", "The numbers of a hidden truth, and from where to where a seed draws them");
     fields->add_flag("--json", a->json, "Print JSON");
     fields->callback([a] { listFields(a->json); });
     CLI::App *steps = app.add_subcommand("steps", "What a script can do");

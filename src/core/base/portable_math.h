@@ -39,7 +39,8 @@ inline double exp(double x) {
     sum = sum * r + 0.5;
     sum = sum * r + 1;
     sum = sum * r + 1;
-    const std::uint64_t power = std::bit_cast<std::uint64_t>(shifted) - std::bit_cast<std::uint64_t>(wholeNumber);
+    const std::uint64_t power =
+        std::bit_cast<std::uint64_t>(shifted) - std::bit_cast<std::uint64_t>(wholeNumber);
     constexpr int fractionBits = 52;
     constexpr std::uint64_t bias = 1023;
     return sum * std::bit_cast<double>((power + bias) << fractionBits);
@@ -83,9 +84,18 @@ inline SineCosine sineCosine(double degrees) {
     const double turns = degrees / quarter + wholeNumber - wholeNumber;
     const double r = (degrees - turns * quarter) * radiansPerDegree, z = r * r; // |r| ≤ π/4
     const double sine =
-        r * (1 + z * (-1.0 / 6 + z * (1.0 / 120 + z * (-1.0 / 5040 + z * (1.0 / 362880 + z * (-1.0 / 39916800 + z * (1.0 / 6227020800 + z * (-1.0 / 1307674368000))))))));
+        r * (1 + z * (-1.0 / 6 +
+                      z * (1.0 / 120 +
+                           z * (-1.0 / 5040 + z * (1.0 / 362880 + z * (-1.0 / 39916800 +
+                                                                       z * (1.0 / 6227020800 +
+                                                                            z * (-1.0 / 1307674368000))))))));
     const double cosine =
-        1 + z * (-0.5 + z * (1.0 / 24 + z * (-1.0 / 720 + z * (1.0 / 40320 + z * (-1.0 / 3628800 + z * (1.0 / 479001600 + z * (-1.0 / 87178291200 + z * (1.0 / 20922789888000))))))));
+        1 + z * (-0.5 +
+                 z * (1.0 / 24 + z * (-1.0 / 720 +
+                                      z * (1.0 / 40320 +
+                                           z * (-1.0 / 3628800 +
+                                                z * (1.0 / 479001600 + z * (-1.0 / 87178291200 +
+                                                                            z * (1.0 / 20922789888000))))))));
     constexpr int quarters = 4;
     const int q = ((static_cast<int>(turns) % quarters) + quarters) % quarters;
     if (q == 0) return {sine, cosine};

@@ -17,7 +17,8 @@ struct Loss {
     double lambda, share;
 };
 // Torque over λ, common practice, from memory.
-constexpr std::array incomplete{Loss{0.6, 0.16}, Loss{0.7, 0.08}, Loss{0.8, 0.025}, Loss{0.88, 0.0}, Loss{1.0, 0.04}};
+constexpr std::array incomplete{Loss{0.6, 0.16}, Loss{0.7, 0.08}, Loss{0.8, 0.025}, Loss{0.88, 0.0},
+                                Loss{1.0, 0.04}};
 
 double incompleteShare(double lambda) {
     if (lambda >= incomplete.back().lambda) return incomplete.back().share;
@@ -73,7 +74,8 @@ TrappedCharge trap(const CylinderShape &shape, const ChargeModel &model, const B
     Charge &c = t.charge;
     constexpr double coldestK = 200;
     c.temperatureK = std::max(coldestK, intakeK + model.heatingK - t.coolingK);
-    c.pressureKpa = mass / mgPerG * chargeGasConstant * c.temperatureK / cylinderVolumeL(shape, shape.closedDeg);
+    c.pressureKpa =
+        mass / mgPerG * chargeGasConstant * c.temperatureK / cylinderVolumeL(shape, shape.closedDeg);
     c.heatKjKg = heatPerAirKjKg(b.fuel, b.lambda) * t.airMg / mass;
     c.octane = octaneIndex(b.fuel, t.sensitivityK) + model.octaneShift;
     c.wallFactor = model.wallFactor;

@@ -15,8 +15,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr double wiebeA = 5;         // Heywood eq. 9.8 and text; its m is 2, so the power is 3
-constexpr double knockUntil = 0.9;   // share burned after which nothing is left that could knock
+constexpr double wiebeA = 5;       // Heywood eq. 9.8 and text; its m is 2, so the power is 3
+constexpr double knockUntil = 0.9; // share burned after which nothing is left that could knock
 constexpr double mgPerG = 1000, msPerS = 1000;
 constexpr double wallK = 450; // of the metal: common practice
 constexpr double kpaPerAtm = 101.325;
@@ -64,7 +64,8 @@ struct Grid {
 
 template <std::size_t n>
 struct Lanes {
-    std::array<double, n> ivcKpa, ivcK, heatJ, chargeMg, wallFactor, octane, start, duration, msPerDeg, pistonMS;
+    std::array<double, n> ivcKpa, ivcK, heatJ, chargeMg, wallFactor, octane, start, duration, msPerDeg,
+        pistonMS;
 };
 template <std::size_t n>
 struct LaneResults {
@@ -80,8 +81,8 @@ template <std::size_t n>
     const double burnedSlope = (g.gas.burnedGamma - g.gas.unburnedGamma) / knockUntil;
     const double polytropic = (g.gas.unburnedGamma - 1) / g.gas.unburnedGamma;
     const double lastZ = burnedAt(knockUntil);
-    Row p = in.ivcKpa, rateA, rateB, gain, share, knock, delayFactor, pressureLog, before, beforeThat, peak = p,
-        peakDeg, work{}, integral{}, unburned{}, wall{}, filmFactor, gasSpeed, wallPerK;
+    Row p = in.ivcKpa, rateA, rateB, gain, share, knock, delayFactor, pressureLog, before, beforeThat,
+        peak = p, peakDeg, work{}, integral{}, unburned{}, wall{}, filmFactor, gasSpeed, wallPerK;
     for (std::size_t i = 0; i < n; ++i) {
         // ms⁻¹ at p_ivc but for the exponential.
         delayFactor[i] = 1 / (17.68 * portable::pow(in.octane[i] / 100, 3.402) *
@@ -142,8 +143,7 @@ template <std::size_t n>
             const double slope1 = a2 * p1 + b2;
             const double middle = (p0 + p1) / 2 + h / 8 * (k1 - slope1);
             wall[i] += h / 6 * (perKpa0 * p0 - less0 + 4 * (perKpa1 * middle - less1) + perKpa2 * p1 - less2);
-            work[i] +=
-                h / 6 * (p0 * g.slope[at] + 4 * middle * g.slope[at + 1] + p1 * g.slope[at + 2]);
+            work[i] += h / 6 * (p0 * g.slope[at] + 4 * middle * g.slope[at + 1] + p1 * g.slope[at + 2]);
             p[i] = p1;
             // A parabola through the highest and its neighbours.
             const bool top = (before[i] >= p1) & (before[i] >= beforeThat[i]) & (before[i] > peak[i]);

@@ -56,8 +56,8 @@ struct CycleResult {
     double peakDeg = 0;
     double workKpa = 0; ///< ∫p dV over the displacement
     double halfBurnedDeg = 0;
-    double knockIntegral = 0; ///< ∫dt/τ until 90 % has burned; knock from 1 on
-    double unburnedAtKnock = 0; ///< share that is left when it reaches 1; 0: it does not
+    double knockIntegral = 0;      ///< ∫dt/τ until 90 % has burned; knock from 1 on
+    double unburnedAtKnock = 0;    ///< share that is left when it reaches 1; 0: it does not
     double openKpa = 0, openK = 0; ///< when the exhaust valve opens
     double chargeMg = 0;
     double heatJ = 0, wallJ = 0, workJ = 0; ///< of one cylinder; what is neither wall nor work leaves hot
@@ -82,8 +82,9 @@ inline constexpr double latestSparkTried = -20, earliestSparkTried = 60;
 /// A cylinder made ready for many cycles: first law for one zone,
 /// dp/dθ = −γ (p/V) dV/dθ + ((γ − 1)/V) dQ/dθ (Heywood 1988, section 9.2.2), by the classic fourth-order
 /// Runge–Kutta rule. Walls at 450 K take h A (T − T_w), h = 3.26 B^−0.2 p^0.8 T^−0.55 w^0.8 W/(m² K): Woschni
-/// (1967), Heywood eq. 12.18 and 12.19, with bore and stroke alike and the film of each step's beginning. End gas: T = T_ivc (p/p_ivc)^((γ−1)/γ). Knock: τ = 17.68 (ON/100)^3.402 p^−1.7
-/// exp(3800/T) ms, p in atm (Douaud and Eyzat, SAE 780080, 1978), ∫dt/τ (Livengood and Wu, 1955).
+/// (1967), Heywood eq. 12.18 and 12.19, with bore and stroke alike and the film of each step's beginning. End
+/// gas: T = T_ivc (p/p_ivc)^((γ−1)/γ). Knock: τ = 17.68 (ON/100)^3.402 p^−1.7 exp(3800/T) ms, p in atm
+/// (Douaud and Eyzat, SAE 780080, 1978), ∫dt/τ (Livengood and Wu, 1955).
 class Cylinder {
   public:
     /// stepDeg: 0.1 where the numbers are compared; with 1 spark moves by 0.02° and pressure by 0.1 % at
@@ -100,12 +101,12 @@ class Cylinder {
     /// The least spark between latestSparkTried and earliestSparkTried at which ∫dt/τ reaches 1.
     KnockLimit knockLimit(const Charge &charge, const Burn &burn, double rpm) const;
     /// The same of many, to 0.05°, at a quarter of the cost.
-    void knockLimits(std::span<const Charge> charges, std::span<const Burn> burns, std::span<const double> rpm,
-                     std::span<KnockLimit> out) const;
+    void knockLimits(std::span<const Charge> charges, std::span<const Burn> burns,
+                     std::span<const double> rpm, std::span<KnockLimit> out) const;
 
   private:
-    void limitsOfSome(std::span<const Charge> charges, std::span<const Burn> burns, std::span<const double> rpm,
-                      std::span<KnockLimit> out) const;
+    void limitsOfSome(std::span<const Charge> charges, std::span<const Burn> burns,
+                      std::span<const double> rpm, std::span<KnockLimit> out) const;
 
     CylinderShape m_shape;
     GasLaw m_gas;

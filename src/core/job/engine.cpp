@@ -30,16 +30,19 @@ Chapter engineChapter() {
             MARKED("engine.rod_ratio.help", "Length of the connecting rod over half of the stroke.")),
         choice(
             MARKED("engine.fuel_place", "Fuel is injected into"), {"port", "direct"},
-            {MARKED("engine.fuel_place.port", "The ports"), MARKED("engine.fuel_place.direct", "The cylinders")},
+            {MARKED("engine.fuel_place.port", "The ports"),
+             MARKED("engine.fuel_place.direct", "The cylinders")},
             [](auto &j) -> auto & { return j.engine.fuelPlace; },
             MARKED("engine.fuel_place.help",
                    "Into the cylinder the fuel cools the charge about twice as much as into the port.")),
         choice(
             MARKED("engine.charging", "Boost comes from"), {"turbo", "blower", "none"},
-            {MARKED("engine.charging.turbo", "A turbine"), MARKED("engine.charging.blower", "A blower on the crank"),
+            {MARKED("engine.charging.turbo", "A turbine"),
+             MARKED("engine.charging.blower", "A blower on the crank"),
              MARKED("engine.charging.none", "Nothing: naturally aspirated")},
             [](auto &j) -> auto & { return j.engine.charging; },
-            MARKED("engine.charging.help", "A turbine has to spin up first; a blower has its boost at once.")),
+            MARKED("engine.charging.help",
+                   "A turbine has to spin up first; a blower has its boost at once.")),
         guarded(MARKED("guarded.rev_limit", "the rev limit"),
                 number(
                     MARKED("engine.rev_limit_rpm", "Rev limit"), D::engineSpeed, 500, 20000,

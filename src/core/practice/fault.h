@@ -41,9 +41,9 @@ struct Fault {
     FaultId id;
     std::string_view name; ///< stable: "weak_pump"
     PhraseText title;
-    PhraseText sign;            ///< what a careful reader finds in the log
-    std::string_view unit;      ///< of the strength, as in keys: "deg", "share"
-    double usual, least, most;  ///< strength
+    PhraseText sign;           ///< what a careful reader finds in the log
+    std::string_view unit;     ///< of the strength, as in keys: "deg", "share"
+    double usual, least, most; ///< strength
 };
 std::span<const Fault> allFaults();
 const Fault &definitionOf(FaultId id);
@@ -52,8 +52,8 @@ const Fault &definitionOf(FaultId id);
 struct FaultSetting {
     FaultId id = FaultId::weakPump;
     double strength = 0;
-    double fromS = 0;      ///< of the run
-    double aboveKpa = 0;   ///< manifold pressure, absolute: only from there on; 0: always
+    double fromS = 0;    ///< of the run
+    double aboveKpa = 0; ///< manifold pressure, absolute: only from there on; 0: always
     bool operator==(const FaultSetting &) const = default;
 };
 /// "weak_pump", "weak_pump:0.3", "weak_pump:0.3@12" from 12 s on, "weak_pump:0.3@12>150" only over 150 kPa.

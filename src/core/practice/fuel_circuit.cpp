@@ -64,7 +64,8 @@ FuelMix FuelComponents::ofShelf(const Job &job, const std::string &name, double 
         std::string known;
         for (const ShelfEntry &e : job.shelf)
             known += (known.empty() ? "" : ", ") + e.name;
-        throw InputError("fuel", Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}}, "'" + name + "'");
+        throw InputError("fuel", Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}},
+                         "'" + name + "'");
     }
     const auto named = [&](const std::string &component) {
         for (std::size_t i = othersAt; i < m_components.size(); ++i)
@@ -141,9 +142,10 @@ FuelCircuit::FuelCircuit(const TankSetup &tank, bool returns)
 
 void FuelCircuit::fill(double litres, const FuelMix &mix) {
     if (!(litres >= 0 && litres <= m_setup.capacityL))
-        throw InputError("tank",
-                         Phrase{MARKED("expected.between", "{a} to {b}"), {}, {"0", exactNumber(m_setup.capacityL)}},
-                         exactNumber(litres));
+        throw InputError(
+            "tank",
+            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {"0", exactNumber(m_setup.capacityL)}},
+            exactNumber(litres));
     m_tankL = litres;
     m_tankMix = m_surgeMix = mix;
     for (PlugFlow *pipe : {&m_line, &m_rail, &m_return})
@@ -172,11 +174,12 @@ void FuelCircuit::pour(double litres, const FuelMix &mix) {
 
 void FuelCircuit::drain(double litres) {
     if (!(litres >= 0 && litres <= m_tankL))
-        throw InputError("litres",
-                         Phrase{MARKED("expected.what_the_tank_holds", "at most {a} L, all that the tank holds"),
-                                {},
-                                {exactNumber(m_tankL)}},
-                         exactNumber(litres));
+        throw InputError(
+            "litres",
+            Phrase{MARKED("expected.what_the_tank_holds", "at most {a} L, all that the tank holds"),
+                   {},
+                   {exactNumber(m_tankL)}},
+            exactNumber(litres));
     m_tankL -= litres;
 }
 
@@ -192,8 +195,7 @@ bool FuelCircuit::flow(double feedL, double useL, double seconds) {
     constexpr double perMinute = 60;
     if (m_setup.surgeL > 0) {
         // The lift pump stirs the surge tank; what is too much runs back over its brim.
-        const double lift =
-            std::min(m_tankL, std::max(feed, m_setup.surgeFlowLMin * seconds / perMinute));
+        const double lift = std::min(m_tankL, std::max(feed, m_setup.surgeFlowLMin * seconds / perMinute));
         m_tankL -= lift;
         intoSurge(lift, m_tankMix);
         feed = std::min(feed, m_surgeL);

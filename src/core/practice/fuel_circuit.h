@@ -67,14 +67,16 @@ class FuelCircuit {
     void pour(double litres, const FuelMix &mix);
     void drain(double litres);
 
-    /// feed: through the line to the rail, use: of it burned; litres in this step. Without a return the feed is
-    /// what is used. What the tank has not got does not flow: `true` while it is enough.
+    /// feed: through the line to the rail, use: of it burned; litres in this step. Without a return the feed
+    /// is what is used. What the tank has not got does not flow: `true` while it is enough.
     bool flow(double feedL, double useL, double seconds);
 
     const FuelMix &inTank() const { return m_tankMix; }
     double tankL() const { return m_tankL; }
     FuelMix atInjectors() const { return m_rail.atOutlet(); }
-    FuelMix atSensor() const { return m_setup.sensorPlace == SensorPlace::feed ? m_line.atOutlet() : m_return.atOutlet(); }
+    FuelMix atSensor() const {
+        return m_setup.sensorPlace == SensorPlace::feed ? m_line.atOutlet() : m_return.atOutlet();
+    }
     /// Litres of each component in all of it.
     FuelMix volumes() const;
 

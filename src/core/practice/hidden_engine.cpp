@@ -25,15 +25,17 @@ using enum HiddenField::Of;
 const std::array hiddenFieldList{
     HiddenField{"air.temperature_c", &E::airC, -30, 50, 12, 30, itself,
                 MARKED("hidden.air.temperature_c", "Surrounding air.")},
-    HiddenField{"air.humidity", &E::humidity, 0, 1, 0.3, 0.8, itself, MARKED("hidden.air.humidity", "Relative.")},
+    HiddenField{"air.humidity", &E::humidity, 0, 1, 0.3, 0.8, itself,
+                MARKED("hidden.air.humidity", "Relative.")},
     HiddenField{"air.pressure_kpa", &E::ambientKpa, 50, 110, -2, 1, plusJob,
                 MARKED("hidden.air.pressure_kpa", "Surrounding air, absolute.")},
     HiddenField{"cylinder.compression_ratio", &E::compressionRatio, 4, 25, -0.3, 0.3, plusJob,
                 MARKED("hidden.cylinder.compression_ratio", "As it is, not as it is said to be.")},
     HiddenField{"cylinder.rod_ratio", &E::rodRatio, 2, 8, 0, 0, plusJob,
                 MARKED("hidden.cylinder.rod_ratio", "Rod over radius of the crank.")},
-    HiddenField{"cylinder.cooling_share", &E::coolingShare, 0, 1, -0.08, 0.08, plusJob,
-                MARKED("hidden.cylinder.cooling_share", "Of the ideal cooling of the fuel that the charge gets.")},
+    HiddenField{
+        "cylinder.cooling_share", &E::coolingShare, 0, 1, -0.08, 0.08, plusJob,
+        MARKED("hidden.cylinder.cooling_share", "Of the ideal cooling of the fuel that the charge gets.")},
     HiddenField{"cylinder.heating_k", &E::heatingK, 0, 120, 34, 48, itself,
                 MARKED("hidden.cylinder.heating_k", "That walls and residual gas add.")},
     HiddenField{"cylinder.residual_share", &E::residualShare, 0, 0.3, 0.04, 0.07, itself,
@@ -44,26 +46,31 @@ const std::array hiddenFieldList{
                 MARKED("hidden.cylinder.delay_deg", "Spark to burn, at 4000 rpm and 180 kPa.")},
     HiddenField{"cylinder.burn_deg", &E::burnDeg, 20, 120, 49, 60, itself,
                 MARKED("hidden.cylinder.burn_deg", "Length of the burn there.")},
-    HiddenField{"cylinder.octane_shift", &E::octaneShift, -20, 20, -3, 2, itself,
-                MARKED("hidden.cylinder.octane_shift", "What the engine stands more than its fuel promises.")},
+    HiddenField{
+        "cylinder.octane_shift", &E::octaneShift, -20, 20, -3, 2, itself,
+        MARKED("hidden.cylinder.octane_shift", "What the engine stands more than its fuel promises.")},
     HiddenField{"cylinder.sensitivity_at_boost", &E::sensitivityAtBoost, 0, 1, 0.35, 0.6, itself,
                 MARKED("hidden.cylinder.sensitivity_at_boost", "−K of the octane index at 250 kPa.")},
     HiddenField{"cylinder.ve_gain_per_100k", &E::veGainPer100K, 0, 0.4, 0.05, 0.12, itself,
-                MARKED("hidden.cylinder.ve_gain_per_100k", "Share of air that 100 K of ideal fuel cooling bring more.")},
-    HiddenField{"cylinder.hottest_k", &E::hottestCylinderK, 0, 60, 3, 9, itself,
-                MARKED("hidden.cylinder.hottest_k", "How much hotter the charge of the hottest cylinder is.")},
+                MARKED("hidden.cylinder.ve_gain_per_100k",
+                       "Share of air that 100 K of ideal fuel cooling bring more.")},
+    HiddenField{
+        "cylinder.hottest_k", &E::hottestCylinderK, 0, 60, 3, 9, itself,
+        MARKED("hidden.cylinder.hottest_k", "How much hotter the charge of the hottest cylinder is.")},
     HiddenField{"cylinder.lambda_spread", &E::cylinderLambdaSpread, 0, 0.3, 0.01, 0.035, itself,
                 MARKED("hidden.cylinder.lambda_spread", "How much leaner the leanest cylinder is.")},
-    HiddenField{"cylinder.cycle_scatter", &E::cycleScatter, 0, 0.5, 0.04, 0.08, itself,
-                MARKED("hidden.cylinder.cycle_scatter", "Of the knock integral from cycle to cycle, a share.")},
+    HiddenField{
+        "cylinder.cycle_scatter", &E::cycleScatter, 0, 0.5, 0.04, 0.08, itself,
+        MARKED("hidden.cylinder.cycle_scatter", "Of the knock integral from cycle to cycle, a share.")},
     HiddenField{"cylinder.base_timing_error_deg", &E::baseTimingErrorDeg, -30, 30, -1, 1, itself,
                 MARKED("hidden.cylinder.base_timing_error_deg", "Delivered less commanded spark.")},
     HiddenField{"cylinder.friction_factor", &E::frictionFactor, 0.2, 4, 0.9, 1.1, itself,
                 MARKED("hidden.cylinder.friction_factor", "Of the usual friction.")},
     HiddenField{"cylinder.inertia_kg_m2", &E::engineInertia, 0.01, 20, 0.15, 0.3, itself,
                 MARKED("hidden.cylinder.inertia_kg_m2", "Of crank, flywheel and clutch.")},
-    HiddenField{"cylinder.mechanical_spark_deg", &E::mechanicalSparkDeg, -10, 60, 27, 31, itself,
-                MARKED("hidden.cylinder.mechanical_spark_deg", "Fixed spark of an engine without a controller.")},
+    HiddenField{
+        "cylinder.mechanical_spark_deg", &E::mechanicalSparkDeg, -10, 60, 27, 31, itself,
+        MARKED("hidden.cylinder.mechanical_spark_deg", "Fixed spark of an engine without a controller.")},
     HiddenField{"fuel.injector_flow_factor", &E::injectorFlowFactor, 0.3, 2, 0.97, 1.03, itself,
                 MARKED("hidden.fuel.injector_flow_factor", "Real flow over the data sheet's.")},
     HiddenField{"fuel.dead_time_error_ms", &E::deadTimeErrorMs, -1, 1, -0.06, 0.06, itself,
@@ -78,8 +85,9 @@ const std::array hiddenFieldList{
                 MARKED("hidden.fuel.gasoline_ron_error", "Of the station's gasoline against its label.")},
     HiddenField{"fuel.high_ethanol_error", &E::highEthanolError, -1, 1, -0.06, 0.03, itself,
                 MARKED("hidden.fuel.high_ethanol_error", "Content of high-ethanol fuel less its label's.")},
-    HiddenField{"fuel.mechanical_pump_factor", &E::mechanicalPumpFactor, 0.2, 2, 0.96, 1.03, itself,
-                MARKED("hidden.fuel.mechanical_pump_factor", "Real flow of a mechanical pump over the job's.")},
+    HiddenField{
+        "fuel.mechanical_pump_factor", &E::mechanicalPumpFactor, 0.2, 2, 0.96, 1.03, itself,
+        MARKED("hidden.fuel.mechanical_pump_factor", "Real flow of a mechanical pump over the job's.")},
     HiddenField{"boost.spring_kpa", &E::springKpa, 0, 400, 0.85, 1.08, timesJob,
                 MARKED("hidden.boost.spring_kpa", "Gauge, with no duty.")},
     HiddenField{"boost.duty_gain_kpa", &E::dutyGainKpa, 0, 600, 0.9, 1.15, timesJob,
@@ -88,16 +96,18 @@ const std::array hiddenFieldList{
                 MARKED("hidden.boost.creep_kpa", "At the rev limit more than at half of it.")},
     HiddenField{"boost.spool_from_share", &E::spoolFromShare, 0.02, 0.9, 0.2, 0.3, itself,
                 MARKED("hidden.boost.spool_from_share", "Share of the rev limit from which there is boost.")},
-    HiddenField{"boost.spool_full_share", &E::spoolFullShare, 0.05, 1, 0.38, 0.5, itself,
-                MARKED("hidden.boost.spool_full_share", "Share of the rev limit from which there is all of it.")},
+    HiddenField{
+        "boost.spool_full_share", &E::spoolFullShare, 0.05, 1, 0.38, 0.5, itself,
+        MARKED("hidden.boost.spool_full_share", "Share of the rev limit from which there is all of it.")},
     HiddenField{"boost.capacity_kpa", &E::capacityKpa, 0, 800, 1.1, 1.5, timesJob,
                 MARKED("hidden.boost.capacity_kpa", "Gauge, with the wastegate shut.")},
     HiddenField{"boost.spool_s", &E::spoolS, 0.02, 5, 0.2, 0.5, itself,
                 MARKED("hidden.boost.spool_s", "Time constant at half of the rev limit.")},
     HiddenField{"boost.wastegate_s", &E::wastegateS, 0, 0.5, 0.02, 0.07, itself,
                 MARKED("hidden.boost.wastegate_s", "How late the wastegate is: what boost overshoots by.")},
-    HiddenField{"boost.exhaust_gain", &E::exhaustGain, 0, 2, 0.2, 0.45, itself,
-                MARKED("hidden.boost.exhaust_gain", "Share of boost for each share of exhaust heat, at one duty.")},
+    HiddenField{
+        "boost.exhaust_gain", &E::exhaustGain, 0, 2, 0.2, 0.45, itself,
+        MARKED("hidden.boost.exhaust_gain", "Share of boost for each share of exhaust heat, at one duty.")},
     HiddenField{"boost.compressor_efficiency", &E::compressorEfficiency, 0.3, 0.9, 0.62, 0.74, itself,
                 MARKED("hidden.boost.compressor_efficiency", "Isentropic.")},
     HiddenField{"boost.cooler_share", &E::coolerShare, 0, 1, 0.65, 0.82, itself,
@@ -110,8 +120,9 @@ const std::array hiddenFieldList{
                 MARKED("hidden.heat.soak_s", "How long that takes, and to cool with fans.")},
     HiddenField{"heat.thermostat_c", &E::thermostatC, 40, 120, 82, 90, itself,
                 MARKED("hidden.heat.thermostat_c", "Coolant, warm and idling.")},
-    HiddenField{"heat.coolant_k_per_kw", &E::coolantKPerKw, 0, 2, 0.04, 0.08, itself,
-                MARKED("hidden.heat.coolant_k_per_kw", "How far the coolant rises with power, in the long run.")},
+    HiddenField{
+        "heat.coolant_k_per_kw", &E::coolantKPerKw, 0, 2, 0.04, 0.08, itself,
+        MARKED("hidden.heat.coolant_k_per_kw", "How far the coolant rises with power, in the long run.")},
     HiddenField{"sensor.wideband_delay_s", &E::widebandDelayS, 0, 1, 0.02, 0.06, itself,
                 MARKED("hidden.sensor.wideband_delay_s", "From the valve to the sensor at full flow.")},
     HiddenField{"sensor.wideband_lag_s", &E::widebandLagS, 0, 5, 0.05, 0.12, itself,
@@ -183,11 +194,13 @@ Table2D impliedVe(const Study &given) {
     constexpr double percent = 100, digits = 100, perK = 100;
     const SparkEstimator estimator(study);
     // What the job knows holds for its own fuel, which cools more than gasoline.
-    const double cooling = study.fuelAt(job.control == FuelControl::mechanical ? mechanicalContent(job) : content).idealCoolingK;
+    const double cooling =
+        study.fuelAt(job.control == FuelControl::mechanical ? mechanicalContent(job) : content).idealCoolingK;
     const double gain = 1 + HiddenEngine{}.veGainPer100K * (cooling - gasolineCoolingK) / perK;
     for (const double load : axes.y().points())
         for (const double rpm : axes.x().points())
-            cells.push_back(std::round(estimator.breath({content, rpm, load}).ve / gain * percent * digits) / digits);
+            cells.push_back(std::round(estimator.breath({content, rpm, load}).ve / gain * percent * digits) /
+                            digits);
     return Table2D(axes.x(), axes.y(), std::move(cells));
 }
 
@@ -211,7 +224,8 @@ HiddenEngine engineAsTheJobSays(const Study &study) {
                                : highestGauge(study);
     constexpr double softSpring = 0.55, room = 1.3;
     e.springKpa = job.boost.springKpa > 0 ? job.boost.springKpa : softSpring * highest;
-    e.dutyGainKpa = loggedGainKpa(job).value_or(std::max(1.0, room * std::max(highest, e.springKpa) - e.springKpa));
+    e.dutyGainKpa =
+        loggedGainKpa(job).value_or(std::max(1.0, room * std::max(highest, e.springKpa) - e.springKpa));
     e.capacityKpa = std::max(1.0, room * highest);
     e.blowerKpa = std::max(0.0, highest);
     return e;
@@ -241,7 +255,8 @@ HiddenEngine drawEngine(const Study &study, std::uint64_t seed) {
             const double along = rpmSpan > 0 ? (e.ve.x()[x] - e.ve.x().first()) / rpmSpan : 0;
             const double up = loadSpan > 0 ? (e.ve.y()[y] - e.ve.y().first()) / loadSpan : 0;
             const double error = level + first * portable::sineCosine(phase + 360 * along).sine +
-                                 second * portable::sineCosine(2 * phase + 720 * along).sine + slope * (up - 0.5);
+                                 second * portable::sineCosine(2 * phase + 720 * along).sine +
+                                 slope * (up - 0.5);
             constexpr double digits = 100;
             e.ve.setCell({x, y}, std::round(e.ve.cell(x, y) * (1 + error) * digits) / digits);
         }
@@ -251,11 +266,10 @@ HiddenEngine drawEngine(const Study &study, std::uint64_t seed) {
 void validate(const HiddenEngine &e) {
     const auto require = [](const std::string &where, double v, double least, double most) {
         if (!(v >= least && v <= most))
-            throw InputError(where,
-                             Phrase{MARKED("expected.between", "{a} to {b}"),
-                                    {},
-                                    {exactNumber(least), exactNumber(most)}},
-                             exactNumber(v));
+            throw InputError(
+                where,
+                Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
+                exactNumber(v));
     };
     for (const HiddenField &f : hiddenFieldList)
         require(std::string(f.key), e.*f.member, f.least, f.most);

@@ -32,8 +32,8 @@ struct HiddenEngine {
            gasolineRonError = 0, highEthanolError = 0, mechanicalPumpFactor = 1;
     // Boost
     double springKpa = 60, dutyGainKpa = 100, creepKpa = 4, spoolFromShare = 0.25, spoolFullShare = 0.45,
-           capacityKpa = 220, spoolS = 0.35, wastegateS = 0.05, exhaustGain = 0.3, compressorEfficiency = 0.68,
-           coolerShare = 0.75, blowerKpa = 80;
+           capacityKpa = 220, spoolS = 0.35, wastegateS = 0.05, exhaustGain = 0.3,
+           compressorEfficiency = 0.68, coolerShare = 0.75, blowerKpa = 80;
     // Heat
     double soakKPerKw = 0.12, soakS = 90, thermostatC = 86, coolantKPerKw = 0.06;
     // Sensors
@@ -58,8 +58,9 @@ inline constexpr double gasolineCoolingK = 24;
 struct HiddenField {
     std::string_view key; ///< "boost.spring_kpa": group and name, its unit in the last word
     double HiddenEngine::*member;
-    double least, most;       ///< allowed
-    double drawLow, drawHigh; ///< a seed draws evenly between; with `of` these are factors of it, or added to it
+    double least, most; ///< allowed
+    double drawLow,
+        drawHigh; ///< a seed draws evenly between; with `of` these are factors of it, or added to it
     enum class Of { itself, timesJob, plusJob } of = Of::itself;
     PhraseText help;
 };

@@ -105,7 +105,8 @@ double PracticeController::fuelPulse(const Sensed &s, double tableFuel, double l
     const double across = m_rail->acrossKpa(at);
     const double flow = injectorFlowOn(job, across, m_study->fuelAt(m_content).densityKgM3); // cc/min
     if (!(flow > 0)) return 0;
-    const double dead = inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, s.batteryV, across);
+    const double dead =
+        inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, s.batteryV, across);
     return mm3 / (inj.batch ? 2 : 1) / (flow * mm3PerCc / msPerMinute) + dead;
 }
 
@@ -117,7 +118,8 @@ void PracticeController::feelKnock(double knock, double seconds) {
                      shareByKnock = 0.01, shareBackPerS = 0.002;
     if (d.knockControl && knock > heard) {
         m_retardDeg = std::min(mostDeg, m_retardDeg + stepDeg + byStrengthDeg * knock);
-        m_fallbackShare = std::max(std::min(d.fallbackUsual, d.fallbackWorst), m_fallbackShare - shareByKnock);
+        m_fallbackShare =
+            std::max(std::min(d.fallbackUsual, d.fallbackWorst), m_fallbackShare - shareByKnock);
     }
     m_retardDeg = std::max(0.0, m_retardDeg - backDegPerS * seconds);
     m_fallbackShare = std::min(d.fallbackUsual, m_fallbackShare + shareBackPerS * seconds);
@@ -169,8 +171,8 @@ bool PracticeController::cuts(const Sensed &s) {
     const double limit = extraInUse(job, TableKind::revLimit) ? extraAt(job, TableKind::revLimit, m_content)
                                                               : job.engine.revLimitRpm;
     m_speedCut = s.rpm > (m_speedCut ? limit - speedPlay : limit);
-    const double cut =
-        extraInUse(job, TableKind::boostCut) ? extraAt(job, TableKind::boostCut, m_content) : job.boost.cutKpa;
+    const double cut = extraInUse(job, TableKind::boostCut) ? extraAt(job, TableKind::boostCut, m_content)
+                                                            : job.boost.cutKpa;
     if (cut > 0 && s.mapKpa > cut) m_cutS = cutS;
     constexpr double closedPercent = 1, overrunRpm = 1600;
     const bool overrun = s.throttlePercent < closedPercent && s.rpm > overrunRpm;

@@ -12,7 +12,8 @@ namespace wheelwright {
 
 /// What a controller sees of an engine, a moment ago.
 struct Sensed {
-    double rpm = 0, mapKpa = 100, throttlePercent = 0, intakeC = 20, coolantC = 90, fuelC = 25, batteryV = 13.8;
+    double rpm = 0, mapKpa = 100, throttlePercent = 0, intakeC = 20, coolantC = 90, fuelC = 25,
+           batteryV = 13.8;
     double contentHz = 0; ///< of the content sensor; 0: no signal
     double knock = 0;     ///< strength that the knock sensor reports, 0–1
     double gear = 4;
@@ -21,9 +22,9 @@ struct Sensed {
 
 /// What it does about it.
 struct Commanded {
-    double content = 0;   ///< that it goes by
-    double pulseMs = 0;   ///< of one pulse; 0: cut
-    double sparkDeg = 0;  ///< with all corrections and retard
+    double content = 0;  ///< that it goes by
+    double pulseMs = 0;  ///< of one pulse; 0: cut
+    double sparkDeg = 0; ///< with all corrections and retard
     double knockRetardDeg = 0;
     double lambdaTarget = 1;
     double boostTargetKpa = 100; ///< absolute

@@ -178,16 +178,18 @@ void PracticeEngine::breathe(const Drive &drive) {
         // Hotter exhaust turns the turbine harder: kelvins over 900, a usual 700 of them.
         constexpr double coldK = 900, usualK = 700;
         const double exhaust = 1 + e.exhaustGain * ((m_openK - coldK) / usualK - 1);
-        const double spun = std::clamp((speed - e.spoolFromShare) / std::max(0.01, e.spoolFullShare - e.spoolFromShare), 0.0, 1.0);
+        const double spun = std::clamp(
+            (speed - e.spoolFromShare) / std::max(0.01, e.spoolFullShare - e.spoolFromShare), 0.0, 1.0);
         const double potential = e.capacityKpa * spun * open * exhaust * (1 - leak);
         const double duty = m_faults.of(FaultId::solenoidStuck, m_commanded.solenoidDuty);
         const double spring = e.springKpa * m_faults.of(FaultId::springOff, 1);
         constexpr double creepFrom = 0.5, leakAtGate = 0.5;
-        const double gate = (spring + e.dutyGainKpa * (duty > 0 ? portable::pow(duty, dutyPower) : 0)) * exhaust *
-                                (1 - leakAtGate * leak) +
+        const double gate = (spring + e.dutyGainKpa * (duty > 0 ? portable::pow(duty, dutyPower) : 0)) *
+                                exhaust * (1 - leakAtGate * leak) +
                             e.creepKpa * std::max(0.0, speed - creepFrom) / (1 - creepFrom);
         constexpr double mostOver = 0.05; // of what the gate holds
-        boost = std::min(potential, gate + std::min(mostOver * gate, e.wastegateS * std::max(0.0, m_boostRate)));
+        boost =
+            std::min(potential, gate + std::min(mostOver * gate, e.wastegateS * std::max(0.0, m_boostRate)));
         lagS = e.spoolS * std::clamp(0.5 / std::max(0.1, speed), 0.5, 3.0);
         if (boost < m_boostKpa) lagS = std::min(lagS, 0.1);
     }
@@ -200,15 +202,15 @@ void PracticeEngine::breathe(const Drive &drive) {
     constexpr double exponent = 0.2857, underBonnetK = 6;
     const double ratio = (e.ambientKpa + m_boostKpa) / e.ambientKpa;
     const double heated = (e.airC + zeroC) * (portable::pow(ratio, exponent) - 1) / e.compressorEfficiency;
-    m_intakeC = e.airC + underBonnetK + heated * (1 - e.coolerShare) + m_soakK + m_faults.of(FaultId::hotIntake) +
-                heated * 0.4 * m_faults.of(FaultId::intakeLeak);
+    m_intakeC = e.airC + underBonnetK + heated * (1 - e.coolerShare) + m_soakK +
+                m_faults.of(FaultId::hotIntake) + heated * 0.4 * m_faults.of(FaultId::intakeLeak);
     m_intakeSensorC = follow(m_intakeSensorC, m_intakeC, e.intakeLagS);
 }
 
 void PracticeEngine::sense(const Drive &drive) {
     m_sensed.rpm = m_rpm;
-    m_sensed.mapKpa = std::clamp(m_mapKpa + m_hidden.mapNoiseKpa * m_chanceMap.normal(), job().engine.mapSensorMinKpa,
-                                 job().engine.mapSensorMaxKpa);
+    m_sensed.mapKpa = std::clamp(m_mapKpa + m_hidden.mapNoiseKpa * m_chanceMap.normal(),
+                                 job().engine.mapSensorMinKpa, job().engine.mapSensorMaxKpa);
     m_sensed.throttlePercent = m_faults.of(FaultId::throttleUnplugged, drive.throttlePercent);
     m_sensed.intakeC = m_intakeSensorC;
     m_sensed.coolantC = m_coolantC;
@@ -232,7 +234,8 @@ double PracticeEngine::railDrop(double useAtRegulatedL, double across, double ga
     useL = useAtRegulatedL;
     const FuelSupply &supply = job().supply;
     const double factor = m_hidden.pumpFactor * (1 - m_faults.of(FaultId::weakPump));
-    const double margin = 1.6 * job().engine.cylinders * job().injectors.flowCcMin / 1000; // of a supply that nobody described
+    const double margin =
+        1.6 * job().engine.cylinders * job().injectors.flowCcMin / 1000; // of a supply that nobody described
     const bool known = !supply.pumps.empty();
     std::optional<PumpsAtVoltage> pumps;
     if (known) pumps.emplace(supply.points, supply.pumps, std::min(supply.volts, m_batteryV));
@@ -272,14 +275,17 @@ PracticeEngine::Injected PracticeEngine::inject() {
     if (mechanical()) {
         out.meanMg = m_sensed.rpm > 0 ? mechanicalFuelMg() : 0;
         out.useL = out.meanMg / m_fuel.densityKgM3 * 1e-3 * n * cycles();
-        if (m_rpm > stopped) out.railKpa = mixtureAt(job().mechanical.injection, mechanicalEngineAt(job(), m_rpm), m_rpm).network.pressureKpa;
+        if (m_rpm > stopped)
+            out.railKpa = mixtureAt(job().mechanical.injection, mechanicalEngineAt(job(), m_rpm), m_rpm)
+                              .network.pressureKpa;
         return out;
     }
     const EnginePoint at{m_rpm, m_mapKpa};
     const double across = m_rail.acrossKpa(at), gauge = m_rail.gaugeKpa(at);
     const double flow = injectorFlowOn(job(), across, m_fuel.densityKgM3) * m_hidden.injectorFlowFactor;
-    const double dead = (inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, m_batteryV, across)) +
-                        m_hidden.deadTimeErrorMs;
+    const double dead =
+        (inj.deadTimes.empty() ? inj.deadTimeMs : deadTimeMs(inj.deadTimes, m_batteryV, across)) +
+        m_hidden.deadTimeErrorMs;
     const double pulses = inj.batch ? 2 : 1;
     constexpr double mm3PerCc = 1000, msPerMinute = 60000, mm3PerL = 1e6;
     const double period = m_rpm > stopped ? 120000 / m_rpm / pulses : 1e9; // ms
@@ -315,7 +321,8 @@ void PracticeEngine::spray() {
     constexpr double waterKjKg = 2257, heatOfAir = 1.005, share = 0.6;
     m_sprayMethanolMg = methanolMg;
     const double airMg = std::max(1.0, m_truth.airMg);
-    m_sprayCoolingK = share * (methanolMg * job().methanol.latentHeatKjKg + waterMg * waterKjKg) / (airMg * heatOfAir);
+    m_sprayCoolingK =
+        share * (methanolMg * job().methanol.latentHeatKjKg + waterMg * waterKjKg) / (airMg * heatOfAir);
 }
 
 // Mean torque of a mean pressure of the closed part, at the crank.
@@ -334,8 +341,8 @@ double PracticeEngine::brake(double workKpa) const {
 void PracticeEngine::burn(const Injected &in) {
     PracticeTruth &t = m_truth;
     t.knock = t.knockIntegral = t.peakKpa = 0;
-    t.sparkDeg = (mechanical() ? m_hidden.mechanicalSparkDeg : m_commanded.sparkDeg) + m_hidden.baseTimingErrorDeg +
-                 m_faults.of(FaultId::baseTiming);
+    t.sparkDeg = (mechanical() ? m_hidden.mechanicalSparkDeg : m_commanded.sparkDeg) +
+                 m_hidden.baseTimingErrorDeg + m_faults.of(FaultId::baseTiming);
     if (m_rpm < stopped) {
         t.torqueNm = t.airMg = t.fuelMg = 0;
         return;
@@ -357,9 +364,11 @@ void PracticeEngine::burn(const Injected &in) {
     b.intakeC = m_intakeC;
     constexpr double perK = 100;
     const double ve = m_hidden.ve.lookup(m_rpm, m_mapKpa).value / percent;
-    b.ve = ve * (1 + m_hidden.veGainPer100K * (m_fuel.idealCoolingK + m_sprayCoolingK - gasolineCoolingK) / perK);
+    b.ve = ve *
+           (1 + m_hidden.veGainPer100K * (m_fuel.idealCoolingK + m_sprayCoolingK - gasolineCoolingK) / perK);
     t.airMg = airPerCycleMg(b.ve, m_mapKpa, m_cylinder.shape().displacementL, m_intakeC);
-    const double asked = t.fuelMg * m_fuel.stoichiometricAfr + m_sprayMethanolMg * job().methanol.stoichiometricAfr;
+    const double asked =
+        t.fuelMg * m_fuel.stoichiometricAfr + m_sprayMethanolMg * job().methanol.stoichiometricAfr;
     constexpr double leanest = 3, weakest = 0.45;
     t.lambda = asked > 0 ? std::min(leanest, t.airMg / asked) : leanest;
     t.leanestLambda = std::min(leanest, t.lambda * in.leanestFactor);
@@ -402,7 +411,8 @@ void PracticeEngine::burn(const Injected &in) {
     const double airGS = t.airMg / mgPerG * job().engine.cylinders * m_rpm / 120;
     constexpr double pipeG = 0.9; // of gas before the sensor
     const double way = m_hidden.widebandDelayS + pipeG / std::max(1.0, airGS);
-    const auto back = static_cast<std::size_t>(std::min(way / dt, static_cast<double>(m_lambdaOnTheWay.size() - 1)));
+    const auto back =
+        static_cast<std::size_t>(std::min(way / dt, static_cast<double>(m_lambdaOnTheWay.size() - 1)));
     m_lambda = m_lambdaOnTheWay[(m_wayAt + m_lambdaOnTheWay.size() - back) % m_lambdaOnTheWay.size()];
     m_wayAt = (m_wayAt + 1) % m_lambdaOnTheWay.size();
     constexpr double leakFlowGS = 30;
@@ -419,7 +429,8 @@ void PracticeEngine::turn(const Drive &drive) {
     constexpr double radiansPerRpm = std::numbers::pi / 30;
     const double net = m_truth.torqueNm * (1 - (m_truth.torqueNm > 0 ? m_hidden.drivelineLoss : 0));
     const auto turned = [&](double kg, double resists) {
-        const double inertia = m_hidden.engineInertia + kg * m_hidden.tyreM * m_hidden.tyreM / (ratio * ratio);
+        const double inertia =
+            m_hidden.engineInertia + kg * m_hidden.tyreM * m_hidden.tyreM / (ratio * ratio);
         m_rpm = std::max(0.0, m_rpm + (net - resists) / inertia * dt / radiansPerRpm);
     };
     switch (drive.mode) {
@@ -437,7 +448,8 @@ void PracticeEngine::turn(const Drive &drive) {
     case DynoMode::road: {
         constexpr double airKgM3 = 1.2, g = 9.80665, wheels = 1.04;
         const double v = m_rpm * radiansPerRpm / ratio * m_hidden.tyreM;
-        const double force = 0.5 * airKgM3 * m_hidden.dragAreaM2 * v * v + m_hidden.rolling * m_hidden.massKg * g;
+        const double force =
+            0.5 * airKgM3 * m_hidden.dragAreaM2 * v * v + m_hidden.rolling * m_hidden.massKg * g;
         turned(m_hidden.massKg * wheels, force * m_hidden.tyreM / ratio);
         break;
     }
@@ -456,7 +468,8 @@ void PracticeEngine::warmUp(const Drive &drive) {
     m_coolantC = follow(m_coolantC, target, m_coolantC < m_hidden.thermostatC - 5 ? coldS : warmS) +
                  m_faults.of(FaultId::coolantLeak) / secondsPerMinute * dt;
     m_oilC = follow(m_oilC, m_coolantC + oilOverK + oilPerKw * kw, oilS);
-    m_soakK = follow(m_soakK, m_hidden.soakKPerKw * kw, drive.mode == DynoMode::road ? m_hidden.soakS / 2 : m_hidden.soakS);
+    m_soakK = follow(m_soakK, m_hidden.soakKPerKw * kw,
+                     drive.mode == DynoMode::road ? m_hidden.soakS / 2 : m_hidden.soakS);
     constexpr double usualV = 13.9, fullKw = 150;
     m_batteryV = usualV - m_faults.of(FaultId::alternatorSag) * std::min(1.0, 0.3 + kw / fullKw);
 }
@@ -469,8 +482,11 @@ void PracticeEngine::flowFuel(const Injected &in) {
         constexpr double unknownLMin = 2.5;
         const double pump = job().supply.pumps.empty()
                                 ? unknownLMin
-                                : PumpsAtVoltage(job().supply.points, job().supply.pumps, std::min(job().supply.volts, m_batteryV)).flowLMin(gauge);
-        feed = std::max(in.useL, pump * m_hidden.pumpFactor * (1 - m_faults.of(FaultId::weakPump)) * dt / secondsPerMinute);
+                                : PumpsAtVoltage(job().supply.points, job().supply.pumps,
+                                                 std::min(job().supply.volts, m_batteryV))
+                                      .flowLMin(gauge);
+        feed = std::max(in.useL, pump * m_hidden.pumpFactor * (1 - m_faults.of(FaultId::weakPump)) * dt /
+                                     secondsPerMinute);
     }
     m_starved = !m_circuit.flow(feed, in.useL, dt);
     m_returnL = (feed - in.useL) * secondsPerMinute / dt;
@@ -480,7 +496,8 @@ void PracticeEngine::flowFuel(const Injected &in) {
     // The sensor: lag, noise, and nonsense where its line runs dry.
     const double lag = m_faults.of(FaultId::contentLag, m_hidden.contentLagS);
     m_contentSensor = follow(m_contentSensor, FuelComponents::alcohol(m_circuit.atSensor()), lag);
-    double read = m_contentSensor + m_hidden.contentNoise * m_chanceContent.normal() + m_faults.of(FaultId::contentOff);
+    double read =
+        m_contentSensor + m_hidden.contentNoise * m_chanceContent.normal() + m_faults.of(FaultId::contentOff);
     const double needs = std::max(job().supply.sensorReturnLMin, m_faults.of(FaultId::returnDry));
     const bool inReturn = job().tank.sensorPlace == SensorPlace::returnLine && job().supply.returns;
     if (inReturn && m_returnL < needs) {
@@ -500,7 +517,8 @@ void PracticeEngine::wear() {
     m_damage.knock += t.knock * dt / m_hidden.knockS;
     constexpr double boosted = 110, tenth = 0.1;
     if (m_mapKpa > boosted && !m_commanded.fuelCut && m_rpm > stopped) {
-        const double over = t.leanestLambda - m_lean.at(m_mapKpa, m_fuel.ethanolMoleFraction, m_fuel.methanolMoleFraction);
+        const double over =
+            t.leanestLambda - m_lean.at(m_mapKpa, m_fuel.ethanolMoleFraction, m_fuel.methanolMoleFraction);
         constexpr double mostOver = 0.3; // leaner burns too slowly to melt anything
         if (over > 0 && over < mostOver) m_damage.lean += over / tenth * dt / m_hidden.leanS;
     }

@@ -41,7 +41,7 @@ struct PracticeTruth {
     double mapKpa = 0, intakeC = 0;
     double knock = 0; ///< strength, 0–1
     double knockIntegral = 0;
-    double peakKpa = 0; ///< of the hottest cylinder
+    double peakKpa = 0;  ///< of the hottest cylinder
     double torqueNm = 0; ///< at the crank
     double airMg = 0, fuelMg = 0;
     double dynoTorqueNm = 0; ///< as a dyno shows it: less driveline, with its noise
@@ -51,7 +51,8 @@ struct PracticeTruth {
 struct PracticeDamage {
     double knock = 0, lean = 0, pressure = 0, overspeed = 0, heat = 0;
     double oilDilution = 0; ///< share of fuel in the oil: worn, not destroyed
-    /// "knock", "lean_mixture", "cylinder_pressure", "overspeed" or "heat" of what reached 1; empty: it lives.
+    /// "knock", "lean_mixture", "cylinder_pressure", "overspeed" or "heat" of what reached 1; empty: it
+    /// lives.
     std::string_view destroyedBy() const;
     bool operator==(const PracticeDamage &) const = default;
 };
@@ -75,7 +76,8 @@ class PracticeEngine {
     static constexpr double stepS = 0.01;
 
     /// The study's calibration runs it. Throws InputError for a truth or a fault that makes no sense.
-    PracticeEngine(std::shared_ptr<const Study> study, const HiddenEngine &truth, std::vector<FaultSetting> faults = {});
+    PracticeEngine(std::shared_ptr<const Study> study, const HiddenEngine &truth,
+                   std::vector<FaultSetting> faults = {});
 
     /// Tank to three quarters, lines and rail of this content, and the file for it loaded where there is no
     /// sensor.
@@ -138,11 +140,11 @@ class PracticeEngine {
         m_chanceExhaust;
 
     std::uint64_t m_steps = 0;
-    double m_restedS = 0, m_timeS = 0, m_sinceStartS = 0, m_rpm = 900, m_boostKpa = 0, m_boostRate = 0, m_mapKpa = 100,
-           m_intakeC = 25, m_intakeSensorC = 25, m_soakK = 0, m_coolantC = 20, m_oilC = 20, m_fuelC = 25,
-           m_exhaustC = 300, m_openK = 1500, m_filmMg = 0, m_lambda = 1, m_lambdaSensor = 1, m_contentSensor = 0,
-           m_contentHz = 50, m_lastMap = 100, m_alpha = 0, m_burnedL = 0, m_batteryV = 13.9, m_sprayCcMin = 0,
-           m_sprayMethanolMg = 0, m_sprayCoolingK = 0, m_returnL = 1;
+    double m_restedS = 0, m_timeS = 0, m_sinceStartS = 0, m_rpm = 900, m_boostKpa = 0, m_boostRate = 0,
+           m_mapKpa = 100, m_intakeC = 25, m_intakeSensorC = 25, m_soakK = 0, m_coolantC = 20, m_oilC = 20,
+           m_fuelC = 25, m_exhaustC = 300, m_openK = 1500, m_filmMg = 0, m_lambda = 1, m_lambdaSensor = 1,
+           m_contentSensor = 0, m_contentHz = 50, m_lastMap = 100, m_alpha = 0, m_burnedL = 0,
+           m_batteryV = 13.9, m_sprayCcMin = 0, m_sprayMethanolMg = 0, m_sprayCoolingK = 0, m_returnL = 1;
     std::optional<double> m_stuckContent;
     bool m_starved = false;
     std::array<double, 64> m_lambdaOnTheWay{}; ///< of the last steps, a ring

@@ -28,7 +28,8 @@ class Runner {
   public:
     Runner(const Job &job, const HiddenEngine &truth, const std::vector<FaultSetting> &faults,
            const PracticeRowTaker &row, std::stop_token stop)
-        : m_job(job), m_engine(std::make_shared<Study>(job), truth, faults), m_row(row), m_stop(std::move(stop)) {}
+        : m_job(job), m_engine(std::make_shared<Study>(job), truth, faults), m_row(row),
+          m_stop(std::move(stop)) {}
 
     PracticeResult run(const PracticeScript &script) {
         fill(script);
@@ -106,8 +107,10 @@ class Runner {
         constexpr double rollS = 3, openS = 0.2, longestS = 60, coastS = 3, lightKpa = 55, everyRow = 5;
         const double to = s.says("to_rpm") ? s.toRpm : 0.97 * m_job.engine.revLimitRpm;
         if (!(to > s.fromRpm))
-            throw InputError("to_rpm", MARKED("expected.over_from_rpm", "more than from_rpm"), exactNumber(to));
-        hold(rollS, s.gear, [&](double) { return s.fromRpm; }, [&](double) { return lightKpa; });
+            throw InputError("to_rpm", MARKED("expected.over_from_rpm", "more than from_rpm"),
+                             exactNumber(to));
+        hold(
+            rollS, s.gear, [&](double) { return s.fromRpm; }, [&](double) { return lightKpa; });
         DynoRun run;
         const HiddenEngine &e = m_engine.hidden();
         run.number = static_cast<int>(m_result.runs.size()) + 1;
@@ -126,11 +129,13 @@ class Runner {
         double cutS = 0;
         int row = 0;
         for (double t = 0; t < longestS && m_engine.rpm() < to && !over(); t += tickS) {
-            drive.throttlePercent = std::min(s.throttlePercent, drive.throttlePercent + s.throttlePercent / openS * tickS);
+            drive.throttlePercent =
+                std::min(s.throttlePercent, drive.throttlePercent + s.throttlePercent / openS * tickS);
             step(drive);
             // Against the limiter there is nothing more to come.
             constexpr double givesUpS = 1;
-            cutS = m_engine.sample().pulseMs <= 0 && m_job.control == FuelControl::controller ? cutS + tickS : 0;
+            cutS =
+                m_engine.sample().pulseMs <= 0 && m_job.control == FuelControl::controller ? cutS + tickS : 0;
             if (cutS > givesUpS) break;
             if (row++ % static_cast<int>(everyRow) == 0) run.rows.push_back(rowNow());
         }
@@ -151,23 +156,27 @@ class Runner {
     DynoRow rowNow() const {
         const PracticeSample &s = m_engine.sample();
         const double torque = m_engine.truth().dynoTorqueNm;
-        return {s.rpm,      torque,           torque * s.rpm / 9549.297, s.mapKpa - m_engine.hidden().ambientKpa, s.lambda,
-                s.sparkDeg, s.contentPercent, s.intakeC,                 s.coolantC};
+        return {s.rpm,     torque,     torque * s.rpm / 9549.297, s.mapKpa - m_engine.hidden().ambientKpa,
+                s.lambda,  s.sparkDeg, s.contentPercent,          s.intakeC,
+                s.coolantC};
     }
 
     void tipIn(const PracticeStep &s) {
         constexpr double beforeS = 2;
-        hold(beforeS, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.fromKpa; });
+        hold(
+            beforeS, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.fromKpa; });
         // Where the throttle alone gives that pressure, at once; boost takes its time.
         const Curve &curve = m_job.engine.throttleKpa;
         double low = 0, high = wideOpen;
         constexpr int halvings = 20;
         for (int i = 0; i < halvings; ++i) {
             const double middle = (low + high) / 2;
-            (curve.at(middle) / curve.at(wideOpen) * m_engine.hidden().ambientKpa < s.toKpa ? low : high) = middle;
+            (curve.at(middle) / curve.at(wideOpen) * m_engine.hidden().ambientKpa < s.toKpa ? low : high) =
+                middle;
         }
         m_drive.throttlePercent = high;
-        hold(s.seconds, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.toKpa; });
+        hold(
+            s.seconds, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.toKpa; });
     }
 
     void coldStart(const PracticeStep &s) {
@@ -186,7 +195,8 @@ class Runner {
     void set(const PracticeStep &s) {
         const int asked = s.says("field") + s.says("table") + s.says("solenoid_duty");
         if (asked != 1)
-            throw InputError("set", MARKED("expected.field_table_or_duty", "one of field, table and solenoid_duty"),
+            throw InputError("set",
+                             MARKED("expected.field_table_or_duty", "one of field, table and solenoid_duty"),
                              std::to_string(asked));
         if (s.says("solenoid_duty")) {
             m_engine.controller().holdSolenoid(s.solenoidDuty);
@@ -195,15 +205,20 @@ class Runner {
         Job job = m_job;
         if (s.says("field")) {
             const Field *field = fieldByPath(s.field);
-            if (!field) throw InputError("field", MARKED("expected.a_field_of_the_job", "a field of the job"), "'" + s.field + "'");
+            if (!field)
+                throw InputError("field", MARKED("expected.a_field_of_the_job", "a field of the job"),
+                                 "'" + s.field + "'");
             if (field->read(job).index() != s.value.index())
-                throw InputError("value", MARKED("expected.a_value_of_its_kind", "a value of the field's kind"), s.field);
+                throw InputError(
+                    "value", MARKED("expected.a_value_of_its_kind", "a value of the field's kind"), s.field);
             validate(*field, s.value);
             field->write(job, s.value);
         } else {
             const std::string path = s.table.starts_with("calibration.") ? s.table : "calibration." + s.table;
             Table2D *table = namedTable(job, path);
-            if (!table) throw InputError("table", MARKED("expected.a_table_of_the_job", "a table of the job"), "'" + s.table + "'");
+            if (!table)
+                throw InputError("table", MARKED("expected.a_table_of_the_job", "a table of the job"),
+                                 "'" + s.table + "'");
             changeCells(*table, s);
         }
         validate(job);
@@ -220,8 +235,9 @@ class Runner {
                 if (axis[i] >= first && axis[i] <= last)
                     found = {std::min(found.first, i), std::max(found.second, i)};
             if (found.first > found.second)
-                throw InputError(from, MARKED("expected.a_range_with_a_breakpoint", "a range with a breakpoint in it"),
-                                 exactNumber(first) + " to " + exactNumber(last));
+                throw InputError(
+                    from, MARKED("expected.a_range_with_a_breakpoint", "a range with a breakpoint in it"),
+                    exactNumber(first) + " to " + exactNumber(last));
             return found;
         };
         const auto x = range(table.x(), "from_x", "to_x", s.fromX, s.toX);
@@ -242,8 +258,10 @@ class Runner {
             hold(s.seconds, s.gear, steady(s.rpm), steady(s.loadKpa));
         } else if (s.what == "cruise") {
             constexpr double slowS = 23, fastS = 7; // no common measure, so that the window is covered
-            hold(s.seconds, s.gear, [&](double t) { return s.fromRpm + (s.toRpm - s.fromRpm) * toAndFro(t, slowS); },
-                 [&](double t) { return s.fromKpa + (s.toKpa - s.fromKpa) * toAndFro(t, fastS); });
+            hold(
+                s.seconds, s.gear,
+                [&](double t) { return s.fromRpm + (s.toRpm - s.fromRpm) * toAndFro(t, slowS); },
+                [&](double t) { return s.fromKpa + (s.toKpa - s.fromKpa) * toAndFro(t, fastS); });
         } else if (s.what == "pull") {
             pull(s);
         } else if (s.what == "tip_in") {
@@ -254,15 +272,16 @@ class Runner {
             m_engine.rest(s.seconds);
             note("cool down " + exactNumber(s.seconds) + " s");
         } else if (s.what == "pour") {
-            m_engine.circuit().pour(s.litres,
-                                    m_engine.components().ofShelf(m_job, s.fuel, m_engine.hidden().highEthanolError));
+            m_engine.circuit().pour(
+                s.litres, m_engine.components().ofShelf(m_job, s.fuel, m_engine.hidden().highEthanolError));
             note("pour " + exactNumber(s.litres) + " L " + s.fuel);
         } else if (s.what == "drain") {
             m_engine.circuit().drain(s.litres);
             note("drain " + exactNumber(s.litres) + " L");
         } else if (s.what == "set") {
             set(s);
-            note("set " + s.field + s.table + (s.says("solenoid_duty") ? "solenoid " + exactNumber(s.solenoidDuty) : ""));
+            note("set " + s.field + s.table +
+                 (s.says("solenoid_duty") ? "solenoid " + exactNumber(s.solenoidDuty) : ""));
         } else if (s.what == "release") {
             m_engine.controller().holdSolenoid(std::nullopt);
         } else {

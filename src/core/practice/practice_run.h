@@ -12,6 +12,7 @@ namespace wheelwright {
 /// step that cannot be done ("step 3: litres: …"); rows before it have been given by then.
 using PracticeRowTaker = std::function<void(const PracticeSample &, const PracticeTruth &)>;
 PracticeResult runPractice(const Job &job, const HiddenEngine &truth, const std::vector<FaultSetting> &faults,
-                           const PracticeScript &script, const PracticeRowTaker &row, std::stop_token stop = {});
+                           const PracticeScript &script, const PracticeRowTaker &row,
+                           std::stop_token stop = {});
 
 } // namespace wheelwright

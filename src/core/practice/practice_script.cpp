@@ -26,31 +26,49 @@ constexpr StepNumber needed(StepNumber n) {
 constexpr StepText note{"note", &S::note};
 
 const std::array kinds{
-    StepKind{"warm_up", MARKED("step.warm_up", "Idle until the coolant is warm, at most so long."), {seconds}, {note}},
+    StepKind{"warm_up",
+             MARKED("step.warm_up", "Idle until the coolant is warm, at most so long."),
+             {seconds},
+             {note}},
     StepKind{"idle", MARKED("step.idle", "Idle."), {seconds}, {note}},
-    StepKind{"hold", MARKED("step.hold", "The dyno holds a speed, the driver a manifold pressure."),
-             {needed(rpm), needed(load), seconds, gear}, {note}},
+    StepKind{"hold",
+             MARKED("step.hold", "The dyno holds a speed, the driver a manifold pressure."),
+             {needed(rpm), needed(load), seconds, gear},
+             {note}},
     StepKind{"cruise",
              MARKED("step.cruise", "Through a window of speeds and loads, up and down, as a road does."),
              {needed(fromRpm), needed(toRpm), needed(fromKpa), needed(toKpa), seconds, gear},
              {note}},
-    StepKind{"pull", MARKED("step.pull", "From one speed to another with the throttle open."),
-             {fromRpm, toRpm, gear, throttle}, {note}, true},
-    StepKind{"tip_in", MARKED("step.tip_in", "The throttle opens at once at a held speed, from one load to another."),
-             {needed(rpm), needed(fromKpa), needed(toKpa), seconds, gear}, {note}},
-    StepKind{"cold_start", MARKED("step.cold_start", "A start with everything cold, then idle."), {coolant, seconds}, {note}},
-    StepKind{"cool_down", MARKED("step.cool_down", "Engine off, fans on; not in the log."), {seconds}, {note}},
-    StepKind{"pour", MARKED("step.pour", "A fuel of the shelf into the tank."), {needed(litres)},
+    StepKind{"pull",
+             MARKED("step.pull", "From one speed to another with the throttle open."),
+             {fromRpm, toRpm, gear, throttle},
+             {note},
+             true},
+    StepKind{"tip_in",
+             MARKED("step.tip_in", "The throttle opens at once at a held speed, from one load to another."),
+             {needed(rpm), needed(fromKpa), needed(toKpa), seconds, gear},
+             {note}},
+    StepKind{"cold_start",
+             MARKED("step.cold_start", "A start with everything cold, then idle."),
+             {coolant, seconds},
+             {note}},
+    StepKind{
+        "cool_down", MARKED("step.cool_down", "Engine off, fans on; not in the log."), {seconds}, {note}},
+    StepKind{"pour",
+             MARKED("step.pour", "A fuel of the shelf into the tank."),
+             {needed(litres)},
              {StepText{"fuel", &S::fuel, true}, note}},
     StepKind{"drain", MARKED("step.drain", "Out of the tank."), {needed(litres)}, {note}},
-    StepKind{"set",
-             MARKED("step.set", "Changes the calibration: a field of the job and its value, cells of a table by an "
-                                "expression, or the solenoid's duty, whatever the tables say."),
-             {StepNumber{"from_x", &S::fromX, -1e6, 1e6}, StepNumber{"to_x", &S::toX, -1e6, 1e6},
-              StepNumber{"from_y", &S::fromY, -1e6, 1e6}, StepNumber{"to_y", &S::toY, -1e6, 1e6}, duty},
-             {StepText{"field", &S::field}, StepText{"table", &S::table}, StepText{"change", &S::change}, note},
-             false,
-             true},
+    StepKind{
+        "set",
+        MARKED("step.set",
+               "Changes the calibration: a field of the job and its value, cells of a table by an "
+               "expression, or the solenoid's duty, whatever the tables say."),
+        {StepNumber{"from_x", &S::fromX, -1e6, 1e6}, StepNumber{"to_x", &S::toX, -1e6, 1e6},
+         StepNumber{"from_y", &S::fromY, -1e6, 1e6}, StepNumber{"to_y", &S::toY, -1e6, 1e6}, duty},
+        {StepText{"field", &S::field}, StepText{"table", &S::table}, StepText{"change", &S::change}, note},
+        false,
+        true},
     StepKind{"release", MARKED("step.release", "The solenoid goes by the tables again."), {}, {note}},
 };
 
@@ -84,7 +102,8 @@ const StepKind &stepKindById(std::string_view id, const std::string &where) {
     std::string known;
     for (const StepKind &k : kinds)
         known += (known.empty() ? "" : ", ") + std::string(k.id);
-    throw InputError(where, Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}}, "'" + std::string(id) + "'");
+    throw InputError(where, Phrase{MARKED("expected.one_of", "one of {a}"), {}, {known}},
+                     "'" + std::string(id) + "'");
 }
 
 std::span<const std::string_view> dynoModeIds() {

@@ -15,9 +15,9 @@ namespace wheelwright {
 /// One thing that a script does. Which of the numbers count is said by the step's definition.
 struct PracticeStep {
     std::string what = "idle"; ///< "hold", "pull" …: of allStepKinds()
-    double rpm = 3000, loadKpa = 60, seconds = 10, gear = 4, fromRpm = 2500, toRpm = 6500, fromKpa = 50, toKpa = 100,
-           throttlePercent = 100, litres = 10, coolantC = 10, fromX = 0, toX = 0, fromY = 0, toY = 0,
-           solenoidDuty = 0;
+    double rpm = 3000, loadKpa = 60, seconds = 10, gear = 4, fromRpm = 2500, toRpm = 6500, fromKpa = 50,
+           toKpa = 100, throttlePercent = 100, litres = 10, coolantC = 10, fromX = 0, toX = 0, fromY = 0,
+           toY = 0, solenoidDuty = 0;
     DynoMode mode = DynoMode::inertia;
     std::string fuel, note, field, table, change;
     FieldContent value = 0.0;
@@ -54,8 +54,8 @@ const StepKind &stepKindById(std::string_view id, const std::string &where);
 /// What an engine is put through.
 struct PracticeScript {
     bool cold = false;
-    double coldC = 10;               ///< of everything, then
-    std::optional<double> ethanol;   ///< content of tank and lines; nothing: the job's tank by its arithmetic
+    double coldC = 10;             ///< of everything, then
+    std::optional<double> ethanol; ///< content of tank and lines; nothing: the job's tank by its arithmetic
     std::vector<PracticeStep> steps;
 
     bool operator==(const PracticeScript &) const = default;
@@ -65,8 +65,8 @@ std::span<const std::string_view> dynoModeIds();
 
 /// One row of a dyno's table.
 struct DynoRow {
-    double rpm = 0, torqueNm = 0, powerKw = 0, boostKpa = 0, lambda = 0, sparkDeg = 0, contentPercent = 0, intakeC = 0,
-           coolantC = 0;
+    double rpm = 0, torqueNm = 0, powerKw = 0, boostKpa = 0, lambda = 0, sparkDeg = 0, contentPercent = 0,
+           intakeC = 0, coolantC = 0;
     bool operator==(const DynoRow &) const = default;
 };
 struct DynoColumn {
@@ -80,8 +80,8 @@ std::span<const DynoColumn> dynoColumns();
 struct DynoRun {
     int number = 0;
     DynoMode mode = DynoMode::inertia;
-    double gear = 4, startS = 0, ambientKpa = 0, ambientC = 0, humidity = 0, startIntakeC = 0, startCoolantC = 0,
-           startContentPercent = 0, peakTorqueNm = 0, peakPowerKw = 0;
+    double gear = 4, startS = 0, ambientKpa = 0, ambientC = 0, humidity = 0, startIntakeC = 0,
+           startCoolantC = 0, startContentPercent = 0, peakTorqueNm = 0, peakPowerKw = 0;
     std::string note;
     std::vector<DynoRow> rows;
 };

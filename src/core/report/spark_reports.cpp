@@ -13,6 +13,10 @@ Measured degreesOf(double deg) {
     return {deg, Dimension::sparkAngle, 1};
 }
 
+std::string nameOf(const Job &job, double content) {
+    return contentName(content, job.alcohol == Alcohol::methanol);
+}
+
 // Where the engine goes and the fuel holds it back most.
 struct Hardest {
     double rpm = 0, loadKpa = 0, knockDeg = 0, bestDeg = 0;
@@ -48,22 +52,26 @@ Report sparkEstimateReport(const Study &given, std::span<const EstimateTable> ta
     for (const EstimateTable &t : tables) {
         const Hardest h = hardestOf(study, t);
         grid.rows.push_back(
-            {number(contentOf(t.content)),
-             h.found ? Phrase{MARKED("spark_estimate.place", "{0}, {1}"), {speedOf(h.rpm), pressureOf(h.loadKpa)}}
-                     : Phrase{MARKED("spark_estimate.nowhere", "nowhere")},
-             h.knocks ? strongNumber(degreesOf(h.knockDeg)) : Phrase{MARKED("spark_estimate.all", "all of it")},
+            {Phrase{MARKED("spark_estimate.content", "{a}"), {}, {nameOf(study.job(), t.content)}},
+             h.found
+                 ? Phrase{MARKED("spark_estimate.place", "{0}, {1}"), {speedOf(h.rpm), pressureOf(h.loadKpa)}}
+                 : Phrase{MARKED("spark_estimate.nowhere", "nowhere")},
+             h.knocks ? strongNumber(degreesOf(h.knockDeg))
+                      : Phrase{MARKED("spark_estimate.all", "all of it")},
              number(degreesOf(h.bestDeg)), number(degreesOf(t.sigmaDeg))});
     }
     r.blocks.push_back(std::move(grid));
+    r.blocks.push_back(
+        Sentence{MARKED("spark_estimate.report.clears_nothing",
+                        "They become a ceiling and a best-spark table for each content, every cell an "
+                        "estimate: they show "
+                        "where to look, clear no question, and step back where anybody has said a ceiling."),
+                 Tone::caution});
     r.blocks.push_back(Sentence{
-        MARKED("spark_estimate.report.clears_nothing",
-               "They become a ceiling and a best-spark table for each content, every cell an estimate: they show "
-               "where to look, clear no question, and step back where anybody has said a ceiling."),
-        Tone::caution});
-    r.blocks.push_back(Sentence{
-        MARKED("spark_estimate.report.sigma",
-               "± 4° is what the model may be off before any evidence; what the job has not stated adds to it: "
-               "compression, octane, intake air, place of injection, the air of estimated fuel tables."),
+        MARKED(
+            "spark_estimate.report.sigma",
+            "± 4° is what the model may be off before any evidence; what the job has not stated adds to it: "
+            "compression, octane, intake air, place of injection, the air of estimated fuel tables."),
         Tone::quiet});
     return r;
 }
@@ -72,15 +80,18 @@ Report knockShapeReport(const Study &study, const KnockShares &s) {
     Report r;
     r.title = MARKED("knock_shape.report", "Spark over content by the estimated knock limit");
     r.blocks.push_back(Sentence{
-        Phrase{MARKED("knock_shape.middle",
-                      "At {0} the knock limit brings ⟨{1}⟩ of the step between the tables, the mole fraction {2}."),
-               {contentOf(s.middleContent), shareOf(s.middle), shareOf(s.moleFraction)}},
+        Phrase{
+            MARKED(
+                "knock_shape.middle",
+                "At {a} the knock limit brings ⟨{0}⟩ of the step between the tables, the mole fraction {1}."),
+            {shareOf(s.middle, 0), shareOf(s.moleFraction, 0)},
+            {nameOf(study.job(), s.middleContent)}},
         Tone::answer});
     r.blocks.push_back(Sentence{
         Phrase{MARKED("knock_shape.parts",
                       "Without charge cooling, which goes nearly by volume, it would be {0}; without octane "
                       "sensitivity {1}."),
-               {shareOf(s.withoutCooling), shareOf(s.withoutSensitivity)}}});
+               {shareOf(s.withoutCooling, 0), shareOf(s.withoutSensitivity, 0)}}});
     ReportChart chart;
     chart.title = MARKED("knock_shape.chart", "Share of the top table");
     chart.xTitle = MARKED("knock_shape.x", "content");
@@ -99,15 +110,17 @@ Report knockShapeReport(const Study &study, const KnockShares &s) {
     chart.lines = {std::move(knock), std::move(moles)};
     r.blocks.push_back(std::move(chart));
     r.blocks.push_back(Sentence{
+        MARKED("knock_shape.lines", "Unbroken: the knock limit. Broken: the mole fraction."), Tone::quiet});
+    r.blocks.push_back(Sentence{
         Phrase{MARKED("knock_shape.at",
                       "Worked out at {0} and {1}, where the base fuel is held back most at its own boost; no "
                       "further than best spark on the top fuel."),
                {speedOf(s.at.rpm), pressureOf(s.at.loadKpa)}},
         Tone::quiet});
-    r.blocks.push_back(Sentence{MARKED("knock_shape.own",
-                                       "It becomes points of your own, to be dragged. An estimate: what pulls at "
-                                       "contents between say overrules it."),
-                                Tone::caution});
+    r.blocks.push_back(Sentence{
+        MARKED("knock_shape.own", "It becomes points of your own, to be dragged. An estimate: what pulls at "
+                                  "contents between say overrules it."),
+        Tone::caution});
     return r;
 }
 
@@ -118,19 +131,23 @@ WorkedReport fuelWorthReport(std::shared_ptr<const Study> study, const Operating
     const double base = study->job().calibration.baseContent;
     const auto knockWorking = [study, point] { return explainKnockLimit(*study, point); };
     const auto bestWorking = [study, point] { return explainBestSpark(*study, point); };
-    out.say({MARKED("fuel_worth.place", "{0} at {1} and {2}, against the base fuel {3}; each at its own λ target."),
-             {contentOf(point.content), speedOf(point.rpm), pressureOf(point.loadKpa), contentOf(base)}},
+    out.say({MARKED("fuel_worth.place",
+                    "{a} at {0} and {1}, against the base fuel {b}; each at its own λ target."),
+             {speedOf(point.rpm), pressureOf(point.loadKpa)},
+             {nameOf(study->job(), point.content), nameOf(study->job(), base)}},
             Tone::quiet);
     if (w->lines.empty()) {
-        out.say({MARKED("fuel_worth.best_counts",
-                        "⟨Nothing by knock⟩: up to {0} one of the two never knocks here. Best spark is what counts, "
-                        "{1}; more octane than that is worth nothing."),
-                 {degreesOf(earliestSparkTried), degreesOf(w->here.bestDeg)}},
-                Tone::answer, bestWorking);
+        out.say(
+            {MARKED(
+                 "fuel_worth.best_counts",
+                 "⟨Nothing by knock⟩: up to {0} one of the two never knocks here. Best spark is what counts, "
+                 "{1}; more octane than that is worth nothing."),
+             {degreesOf(earliestSparkTried), degreesOf(w->here.bestDeg)}},
+            Tone::answer, bestWorking);
         return out;
     }
     const WorthLine &fuel = w->lines.front();
-    out.say({MARKED("fuel_worth.answer", "{0} of spark, or {1} of boost at the same spark"),
+    out.say({MARKED("fuel_worth.answer", "{0}, or {1} of boost"),
              {degreesOf(fuel.degrees), {fuel.kpa, Dimension::pressureDifference, 0}}},
             Tone::answer, [working = fuel.working] { return working; });
     Grid grid;
@@ -138,21 +155,25 @@ WorkedReport fuelWorthReport(std::shared_ptr<const Study> study, const Operating
                   MARKED("fuel_worth.head.boost", "Boost")};
     for (const WorthLine &line : w->lines)
         grid.rows.push_back({line.working.title,
-                             out.worked(number(degreesOf(line.degrees)), Tone::plain, [working = line.working] { return working; }),
+                             out.worked(number(degreesOf(line.degrees)), Tone::plain,
+                                        [working = line.working] { return working; }),
                              number({line.kpa, Dimension::pressureDifference, 0})});
     out.report.blocks.push_back(std::move(grid));
     out.say({MARKED("fuel_worth.limits", "It stands {0} here, the base fuel {1}; best spark is {2}."),
              {degreesOf(w->here.knock.deg), degreesOf(w->base.knock.deg), degreesOf(w->here.bestDeg)}},
             Tone::plain, knockWorking);
-    const double useful = std::min(w->here.knock.deg, w->here.bestDeg) - std::min(w->base.knock.deg, w->base.bestDeg);
+    const double useful =
+        std::min(w->here.knock.deg, w->here.bestDeg) - std::min(w->base.knock.deg, w->base.bestDeg);
     if (w->here.knock.deg > w->here.bestDeg)
-        out.say({MARKED("fuel_worth.useful", "Past best spark it is worth nothing: {0} of it can be used."), {degreesOf(useful)}},
+        out.say({MARKED("fuel_worth.useful", "Past best spark it is worth nothing: {0} of it can be used."),
+                 {degreesOf(useful)}},
                 Tone::strong, bestWorking);
-    out.say({MARKED("fuel_worth.sigma",
-                    "An estimate, ± {0} for each limit; the difference is better known than that. What pulls say "
-                    "overrules it."),
-             {degreesOf(w->sigmaDeg)}},
-            Tone::caution);
+    out.say(
+        {MARKED("fuel_worth.sigma",
+                "An estimate, ± {0} for each limit; the difference is better known than that. What pulls say "
+                "overrules it."),
+         {degreesOf(w->sigmaDeg)}},
+        Tone::caution);
     return out;
 }
 

@@ -11,7 +11,8 @@ namespace wheelwright {
 /// What estimated ceilings would say, by content, before they are put into a job.
 Report sparkEstimateReport(const Study &study, std::span<const EstimateTable> tables);
 
-/// The share of spark that each content brings by the estimated knock limit, beside that of the mole fraction.
+/// The share of spark that each content brings by the estimated knock limit, beside that of the mole
+/// fraction.
 Report knockShapeReport(const Study &study, const KnockShares &shares);
 
 /// 'What is this fuel worth here?', each number with its working.

@@ -12,8 +12,8 @@ namespace wheelwright {
 /// a school of levels blends: octane rises faster than that at first, so the line is on the careful side.
 /// Beyond the ends the nearer one is held. Where several stand at one content, the least of them counts.
 ///
-/// What the program has estimated steps back where somebody has said anything of the kind: a guess between two
-/// things that were found out would only spoil them.
+/// What the program has estimated steps back where somebody has said anything of the kind: a guess between
+/// two things that were found out would only spoil them.
 class ContentTables {
   public:
     enum class Estimates { stepBack, stay };

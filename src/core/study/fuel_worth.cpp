@@ -16,8 +16,8 @@ class Lines {
   public:
     explicit Lines(FuelWorth &worth) : m_worth(worth) {}
     // from, to: the limits without and with it.
-    void add(const char *id, const PhraseText &title, const ExplanationInput &before, const ExplanationInput &after,
-             double from, double to) {
+    void add(const char *id, const PhraseText &title, const ExplanationInput &before,
+             const ExplanationInput &after, double from, double to) {
         WorthLine line;
         line.id = id;
         line.degrees = to - from;
@@ -27,14 +27,16 @@ class Lines {
         x.title = title;
         x.result = {line.degrees, deg};
         x.formula = MARKED("fuel_worth.formula", "limit with it − limit without it");
-        x.substituted = {MARKED("fuel_worth.numbers", "{0} − {1} = {2}; at {3} a kPa worth {4}"),
-                         {{to, deg},
-                          {from, deg},
-                          {line.degrees, deg},
-                          {m_worth.degPerKpa, Dimension::none},
-                          {line.kpa, Dimension::pressureDifference}}};
+        x.substituted = {
+            MARKED("fuel_worth.numbers", "{0} − {1} = {2}; the limit falls by {3} in 10 kPa, so worth {4}"),
+            {{to, deg},
+             {from, deg},
+             {line.degrees, deg},
+             {10 * m_worth.degPerKpa, deg},
+             {line.kpa, Dimension::pressureDifference}}};
         x.inputs = {before, after};
-        x.source = MARKED("fuel_worth.source", "Knock limit of the estimate: Douaud and Eyzat, SAE 780080 (1978)");
+        x.source =
+            MARKED("fuel_worth.source", "Knock limit of the estimate: Douaud and Eyzat, SAE 780080 (1978)");
         x.uncertainty = {MARKED("fuel_worth.uncertainty",
                                 "Differences are better known than the limit itself, which is ± {0}."),
                          {{m_worth.sigmaDeg, deg}}};
@@ -55,7 +57,8 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
     w.here = estimator.at(point, asked);
     w.base = estimator.at({job.calibration.baseContent, point.rpm, point.loadKpa}, asked);
     w.sigmaDeg = estimateSigma(estimator, job, point).deg;
-    if (w.here.knock.kind == KnockLimit::Kind::never || w.base.knock.kind == KnockLimit::Kind::never) return w;
+    if (w.here.knock.kind == KnockLimit::Kind::never || w.base.knock.kind == KnockLimit::Kind::never)
+        return w;
     const double from = degrees(w.base.knock), to = degrees(w.here.knock);
     const auto limitAt = [&](double loadKpa) {
         EstimateAt same = asked; // the pressure alone: the mixture stays
@@ -63,14 +66,18 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
         return degrees(estimator.at({point.content, point.rpm, loadKpa}, same).knock);
     };
     w.degPerKpa =
-        std::max(0.0, (limitAt(point.loadKpa - eitherSideKpa) - limitAt(point.loadKpa + eitherSideKpa)) / (2 * eitherSideKpa));
+        std::max(0.0, (limitAt(point.loadKpa - eitherSideKpa) - limitAt(point.loadKpa + eitherSideKpa)) /
+                          (2 * eitherSideKpa));
 
     Lines lines(w);
     const BlendProperties &f0 = w.base.breath.fuel, &f1 = w.here.breath.fuel;
     lines.add("content", MARKED("fuel_worth.content", "The fuel"),
-              {"E₀", MARKED("fuel_worth.base", "base fuel"), {job.calibration.baseContent, Dimension::content},
+              {"E₀",
+               MARKED("fuel_worth.base", "base fuel"),
+               {job.calibration.baseContent, Dimension::content},
                "calibration.base_content"},
-              {"E", MARKED("fuel_worth.here", "this fuel"), {point.content, Dimension::content}, {}}, from, to);
+              {"E", MARKED("fuel_worth.here", "this fuel"), {point.content, Dimension::content}, {}}, from,
+              to);
     // One thing after the other put into the base fuel's charge; what is left is the burn.
     TrappedCharge charge = w.base.trapped;
     double soFar = from;
@@ -82,22 +89,46 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
     };
     charge.charge.octane += f1.researchOctane - f0.researchOctane;
     next("octane", MARKED("fuel_worth.octane", "of it, octane"),
-         {"RON₀", MARKED("fuel_worth.ron_before", "RON of the base fuel"), {f0.researchOctane, Dimension::octane}, "fuel.gasoline.ron"},
-         {"RON", MARKED("fuel_worth.ron", "RON of this fuel"), {f1.researchOctane, Dimension::octane}, "fuel.ethanol.ron"});
+         {"RON₀",
+          MARKED("fuel_worth.ron_before", "RON of the base fuel"),
+          {f0.researchOctane, Dimension::octane},
+          "fuel.gasoline.ron"},
+         {"RON",
+          MARKED("fuel_worth.ron", "RON of this fuel"),
+          {f1.researchOctane, Dimension::octane},
+          "fuel.ethanol.ron"});
     charge.charge.octane = w.here.trapped.charge.octane;
     next("sensitivity", MARKED("fuel_worth.sensitivity", "of it, sensitivity"),
-         {"S₀", MARKED("fuel_worth.sensitivity_before", "RON − MON of the base fuel"), {f0.researchOctane - f0.motorOctane, Dimension::octane}, "fuel.gasoline.mon"},
-         {"S", MARKED("fuel_worth.sensitivity_here", "RON − MON of this fuel"), {f1.researchOctane - f1.motorOctane, Dimension::octane}, "fuel.ethanol.mon"});
+         {"S₀",
+          MARKED("fuel_worth.sensitivity_before", "RON − MON of the base fuel"),
+          {f0.researchOctane - f0.motorOctane, Dimension::octane},
+          "fuel.gasoline.mon"},
+         {"S",
+          MARKED("fuel_worth.sensitivity_here", "RON − MON of this fuel"),
+          {f1.researchOctane - f1.motorOctane, Dimension::octane},
+          "fuel.ethanol.mon"});
     const double before = charge.charge.temperatureK;
     charge.charge.temperatureK = w.here.trapped.charge.temperatureK;
     charge.charge.pressureKpa *= charge.charge.temperatureK / before; // the same mass
     next("cooling", MARKED("fuel_worth.cooling", "of it, charge cooling"),
-         {"ΔT₀", MARKED("fuel_worth.cooling_before", "taken by the base fuel"), {w.base.trapped.coolingK, Dimension::temperatureDifference}, "engine.fuel_place"},
-         {"ΔT", MARKED("fuel_worth.cooling_here", "taken by this fuel"), {w.here.trapped.coolingK, Dimension::temperatureDifference}, "engine.fuel_place"});
+         {"ΔT₀",
+          MARKED("fuel_worth.cooling_before", "taken by the base fuel"),
+          {w.base.trapped.coolingK, Dimension::temperatureDifference},
+          "engine.fuel_place"},
+         {"ΔT",
+          MARKED("fuel_worth.cooling_here", "taken by this fuel"),
+          {w.here.trapped.coolingK, Dimension::temperatureDifference},
+          "engine.fuel_place"});
     charge = w.here.trapped;
     next("burn", MARKED("fuel_worth.burn", "of it, heat and length of the burn"),
-         {"Δθ₀", MARKED("fuel_worth.burn_before", "burn of the base fuel"), {w.base.trapped.burn.durationDeg, Dimension::sparkAngle}, {}},
-         {"Δθ", MARKED("fuel_worth.burn_here", "burn of this fuel"), {w.here.trapped.burn.durationDeg, Dimension::sparkAngle}, {}});
+         {"Δθ₀",
+          MARKED("fuel_worth.burn_before", "burn of the base fuel"),
+          {w.base.trapped.burn.durationDeg, Dimension::sparkAngle},
+          {}},
+         {"Δθ",
+          MARKED("fuel_worth.burn_here", "burn of this fuel"),
+          {w.here.trapped.burn.durationDeg, Dimension::sparkAngle},
+          {}});
 
     const auto alone = [&](const char *id, const PhraseText &title, const ExplanationInput &is,
                            const ExplanationInput &becomes, const EstimateAt &changed) {
@@ -107,19 +138,37 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
     EstimateAt change = asked;
     change.lambda = std::max(0.5, b.lambda - richer);
     alone("lambda", MARKED("fuel_worth.lambda", "0.05 λ richer"),
-          {"λ₀", MARKED("fuel_worth.lambda_before", "λ there"), {b.lambda, Dimension::mixture}, "calibration.lambda.base"},
-          {"λ", MARKED("fuel_worth.lambda_here", "λ then"), {*change.lambda, Dimension::mixture}, {}}, change);
+          {"λ₀",
+           MARKED("fuel_worth.lambda_before", "λ there"),
+           {b.lambda, Dimension::mixture},
+           "calibration.lambda.base"},
+          {"λ", MARKED("fuel_worth.lambda_here", "λ then"), {*change.lambda, Dimension::mixture}, {}},
+          change);
     change = asked;
     change.intakeC = b.intakeC - coolerK;
     alone("intake", MARKED("fuel_worth.intake", "10 K cooler intake air"),
-          {"T₀", MARKED("fuel_worth.intake_before", "intake air there"), {b.intakeC, Dimension::temperature}, "conditions.intake_usual_c"},
-          {"T", MARKED("fuel_worth.intake_here", "intake air then"), {*change.intakeC, Dimension::temperature}, {}}, change);
+          {"T₀",
+           MARKED("fuel_worth.intake_before", "intake air there"),
+           {b.intakeC, Dimension::temperature},
+           "conditions.intake_usual_c"},
+          {"T",
+           MARKED("fuel_worth.intake_here", "intake air then"),
+           {*change.intakeC, Dimension::temperature},
+           {}},
+          change);
     change = asked;
     const double ratio = asked.compressionRatio.value_or(job.engine.compressionRatio);
     change.compressionRatio = ratio - lessCompression;
     alone("compression", MARKED("fuel_worth.compression", "one less of compression"),
-          {"r₀", MARKED("fuel_worth.compression_before", "compression ratio"), {ratio, Dimension::none}, "engine.compression_ratio"},
-          {"r", MARKED("fuel_worth.compression_here", "compression ratio then"), {*change.compressionRatio, Dimension::none}, {}}, change);
+          {"r₀",
+           MARKED("fuel_worth.compression_before", "compression ratio"),
+           {ratio, Dimension::none},
+           "engine.compression_ratio"},
+          {"r",
+           MARKED("fuel_worth.compression_here", "compression ratio then"),
+           {*change.compressionRatio, Dimension::none},
+           {}},
+          change);
     return w;
 }
 

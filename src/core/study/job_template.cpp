@@ -90,6 +90,10 @@ void addStarting(Job &job) {
     protect(TableKind::sparkCoolant, Axis({90, 105, 120}), oneRow, {0, -2, -6});
 }
 
+Charging chargingOf(const EngineTemplate &k) {
+    return k.boostKpa > 0 ? k.charging : Charging::none;
+}
+
 void refuseNoEngine(const EngineTemplate &k) {
     const auto within = [](const char *what, double v, double least, double most, const char *unit) {
         if (!(v >= least && v <= most))
@@ -120,6 +124,8 @@ Job flatJob(const EngineTemplate &k) {
     };
     take("engine.displacement_l", job.engine.displacementL, k.displacementL);
     take("engine.cylinders", job.engine.cylinders, k.cylinders);
+    take("engine.compression_ratio", job.engine.compressionRatio, k.compressionRatio);
+    take("engine.charging", job.engine.charging, chargingOf(k));
     take("engine.rev_limit_rpm", job.engine.revLimitRpm, k.revLimitRpm);
     take("fuel.alcohol", job.alcohol, k.alcohol);
     take("calibration.base_content", job.calibration.baseContent, k.baseContent);
@@ -139,7 +145,8 @@ Job templateJob(const EngineTemplate &k) {
     job.engine.displacementL = k.displacementL;
     job.engine.cylinders = k.cylinders;
     job.engine.revLimitRpm = k.revLimitRpm;
-    job.engine.charging = k.boostKpa > 0 ? k.charging : Charging::none;
+    job.engine.charging = chargingOf(k);
+    job.engine.compressionRatio = k.compressionRatio;
     job.injectors.flowCcMin = k.injectorCcMin;
     job.injectors.ratedPressureKpa = 300;
     Calibration &c = job.calibration;

@@ -20,14 +20,16 @@ struct EngineTemplate {
     double baseContent = 0.10;
     double topContent = 0.85;
     double injectorCcMin = 550; ///< each, at 300 kPa
+    double compressionRatio = 9.5;
     std::vector<std::string>
         stated{}; ///< fields of the job that these say; of the others nobody has said anything
 };
 
 /// The fields that an EngineTemplate can say, but its boost, which no flat table holds.
 inline constexpr std::array templateFields{
-    "engine.displacement_l",    "engine.cylinders",        "engine.rev_limit_rpm", "fuel.alcohol",
-    "calibration.base_content", "calibration.top_content", "injectors.flow_cc_min"};
+    "engine.displacement_l", "engine.cylinders",         "engine.rev_limit_rpm",
+    "fuel.alcohol",          "calibration.base_content", "calibration.top_content",
+    "injectors.flow_cc_min", "engine.compression_ratio", "engine.charging"};
 
 /// Flat tables, and what was stated of the engine; the rest has its defaults. Throws InputError as
 /// validate().

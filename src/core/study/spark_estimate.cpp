@@ -64,11 +64,10 @@ class ImpliedAir {
 
 void requireWithin(const char *where, double v, double least, double most) {
     if (!(v >= least && v <= most))
-        throw InputError(where,
-                         Phrase{MARKED("expected.between", "{a} to {b}"),
-                                {},
-                                {exactNumber(least), exactNumber(most)}},
-                         exactNumber(v));
+        throw InputError(
+            where,
+            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
+            exactNumber(v));
 }
 
 void check(const EstimateAt &asked) {
@@ -144,9 +143,8 @@ SparkEstimate SparkEstimator::at(const OperatingPoint &point, const EstimateAt &
     e.bestDeg = bestSparkDeg(e.trapped.burn);
     e.sparkDeg = asked.sparkDeg.value_or(usefulDeg(e));
     e.cycle = cylinder.cycle(e.trapped.charge, e.trapped.burn, point.rpm, e.sparkDeg);
-    e.torqueNm = torqueNm(
-        brakeKpa(e.cycle.workKpa, point.rpm, point.loadKpa, exhaustKpa(job, point.loadKpa)),
-        job.engine.displacementL);
+    e.torqueNm = torqueNm(brakeKpa(e.cycle.workKpa, point.rpm, point.loadKpa, exhaustKpa(job, point.loadKpa)),
+                          job.engine.displacementL);
     return e;
 }
 
@@ -157,8 +155,11 @@ Breath SparkEstimator::breath(const OperatingPoint &point, const EstimateAt &ask
 EstimateSigma estimateSigma(const SparkEstimator &estimator, const Job &job, const OperatingPoint &point) {
     EstimateSigma s;
     const double here = usefulDeg(estimator.at(point));
-    s.parts.push_back({MARKED("estimate_sigma.model", "the model, before any evidence"), modelSigmaDeg,
-                       Dimension::sparkAngle, modelSigmaDeg, {}});
+    s.parts.push_back({MARKED("estimate_sigma.model", "the model, before any evidence"),
+                       modelSigmaDeg,
+                       Dimension::sparkAngle,
+                       modelSigmaDeg,
+                       {}});
     const auto part = [&](const char *path, const Phrase &title, double offBy, Dimension dimension,
                           const EstimateAt &asked, const SparkEstimator &with) {
         if (isStated(job, path)) return;
@@ -167,7 +168,9 @@ EstimateSigma estimateSigma(const SparkEstimator &estimator, const Job &job, con
     constexpr double ratioOff = 1, airOff = 15, octaneOff = 2, coolingOff = 0.2, veOff = 0.1;
     EstimateAt ratio, air, ve;
     ratio.compressionRatio = job.engine.compressionRatio + ratioOff;
-    air.intakeC = (job.control == FuelControl::mechanical ? job.mechanical.intakeC : job.conditions.intakeUsualC) + airOff;
+    air.intakeC =
+        (job.control == FuelControl::mechanical ? job.mechanical.intakeC : job.conditions.intakeUsualC) +
+        airOff;
     ve.veShare = 1 + veOff;
     ChargeModel octane = estimator.model(), cooling = estimator.model();
     octane.octaneShift -= octaneOff;
@@ -177,16 +180,16 @@ EstimateSigma estimateSigma(const SparkEstimator &estimator, const Job &job, con
     part(job.control == FuelControl::mechanical ? "mechanical.intake_c" : "conditions.intake_usual_c",
          MARKED("estimate_sigma.intake", "usual intake air, not stated"), airOff,
          Dimension::temperatureDifference, air, estimator);
-    part("fuel.gasoline.ron", MARKED("estimate_sigma.octane", "octane of the gasoline, not stated"), octaneOff,
-         Dimension::octane, {}, estimator.with(octane));
+    part("fuel.gasoline.ron", MARKED("estimate_sigma.octane", "octane of the gasoline, not stated"),
+         octaneOff, Dimension::octane, {}, estimator.with(octane));
     part("engine.fuel_place", MARKED("estimate_sigma.cooling", "place of injection, not stated"), coolingOff,
          Dimension::ratio, {}, estimator.with(cooling));
     // Cells have origins instead of statements.
     if (job.control == FuelControl::controller &&
         std::ranges::any_of(endTable(job, CalibratedQuantity::fuel, point.content, false).origins(), guessed))
         s.parts.push_back({MARKED("estimate_sigma.air", "air, while the fuel tables are estimates"), veOff,
-                           Dimension::ratio,
-                           std::abs(usefulDeg(estimator.at(point, ve)) - here), "calibration.fuel"});
+                           Dimension::ratio, std::abs(usefulDeg(estimator.at(point, ve)) - here),
+                           "calibration.fuel"});
     double sum = 0;
     for (const EstimateSigma::Part &p : s.parts)
         sum += p.deg * p.deg;
@@ -381,16 +384,25 @@ Explanation explainBestSpark(const Study &study, const OperatingPoint &point, co
     x.formula = MARKED("spark_estimate.best.formula", "spark = delay + Δθ · (ln 2 / 5)^⅓ − 10°");
     x.substituted = {MARKED("spark_estimate.best.numbers", "{0} + {1} · 0.5175 − 10° = {2}"),
                      {{e.trapped.burn.delayDeg, deg}, {e.trapped.burn.durationDeg, deg}, {e.bestDeg, deg}}};
-    x.inputs = {{"delay", MARKED("spark_estimate.delay", "ignition delay"), {e.trapped.burn.delayDeg, deg}, {}},
-                {"Δθ", MARKED("spark_estimate.duration", "length of the burn"), {e.trapped.burn.durationDeg, deg}, {}},
-                {"λ", MARKED("spark_estimate.lambda", "λ there"), {e.breath.lambda, Dimension::mixture},
-                 "calibration.lambda.base"}};
+    x.inputs = {
+        {"delay", MARKED("spark_estimate.delay", "ignition delay"), {e.trapped.burn.delayDeg, deg}, {}},
+        {"Δθ",
+         MARKED("spark_estimate.duration", "length of the burn"),
+         {e.trapped.burn.durationDeg, deg},
+         {}},
+        {"λ",
+         MARKED("spark_estimate.lambda", "λ there"),
+         {e.breath.lambda, Dimension::mixture},
+         "calibration.lambda.base"}};
     x.source = MARKED("spark_estimate.best.source",
                       "Half burned at 10° after top dead centre: Heywood (1988) section 9.1; Wiebe function, "
                       "eq. 9.8; delay and length by speed, load and λ: common practice, from memory");
-    x.uncertainty = {MARKED("spark_estimate.uncertainty", "± {0} before any evidence; what was found on the engine overrules it."),
+    x.uncertainty = {MARKED("spark_estimate.uncertainty",
+                            "± {0} before any evidence; what was found on the engine overrules it."),
                      {{modelSigmaDeg, deg}}};
-    x.change = {MARKED("spark_estimate.best.change", "A sweep of spark on a dyno: torque falls about with the square of the distance."), {}};
+    x.change = {MARKED("spark_estimate.best.change",
+                       "A sweep of spark on a dyno: torque falls about with the square of the distance."),
+                {}};
     return x;
 }
 
@@ -406,35 +418,53 @@ Explanation explainKnockLimit(const Study &study, const OperatingPoint &point, c
     x.formula = MARKED("spark_estimate.knock.formula",
                        "∫ dt/τ = 1 before 90 % has burned, τ = 17.68 (ON/100)^3.402 p^−1.7 e^(3800/T) ms");
     if (never)
-        x.substituted = {MARKED("spark_estimate.knock.never", "∫ dt/τ stays under 1 up to {0}: {1} at {2}"),
-                         {{earliestSparkTried, deg},
-                          {e.cycle.knockIntegral, Dimension::none},
-                          {e.sparkDeg, deg}}};
+        x.substituted = {
+            MARKED("spark_estimate.knock.never", "∫ dt/τ stays under 1 up to {0}: {1} at {2}"),
+            {{earliestSparkTried, deg}, {e.cycle.knockIntegral, Dimension::none}, {e.sparkDeg, deg}}};
     else
         x.substituted = {MARKED("spark_estimate.knock.numbers", "1 is reached from {0} on; {1} at {2}"),
                          {{e.knock.deg, deg}, {e.cycle.knockIntegral, Dimension::none}, {e.sparkDeg, deg}}};
     const Charge &c = e.trapped.charge;
-    x.inputs = {
-        {"ON", MARKED("spark_estimate.octane", "octane index"), {c.octane, Dimension::octane}, "fuel.gasoline.ron"},
-        {"p", MARKED("spark_estimate.pressure", "pressure when the valve has closed"), {c.pressureKpa, Dimension::pressure}, {}},
-        {"T", MARKED("spark_estimate.temperature", "temperature then"),
-         {c.temperatureK - 273.15, Dimension::temperature}, "conditions.intake_usual_c"},
-        {"ΔT", MARKED("spark_estimate.cooling", "of it, taken by the fuel"), {e.trapped.coolingK, Dimension::temperatureDifference}, "engine.fuel_place"},
-        {"r", MARKED("spark_estimate.ratio", "compression ratio"),
-         {asked.compressionRatio.value_or(study.job().engine.compressionRatio), Dimension::none},
-         "engine.compression_ratio"},
-        {"λ", MARKED("spark_estimate.lambda", "λ there"), {e.breath.lambda, Dimension::mixture}, "calibration.lambda.base"},
-        {"VE", MARKED("spark_estimate.ve", "air that the fuel tables imply"), {e.breath.ve * 100, Dimension::volumetricEfficiency}, "calibration.fuel.base"}};
+    x.inputs = {{"ON",
+                 MARKED("spark_estimate.octane", "octane index"),
+                 {c.octane, Dimension::octane},
+                 "fuel.gasoline.ron"},
+                {"p",
+                 MARKED("spark_estimate.pressure", "pressure when the valve has closed"),
+                 {c.pressureKpa, Dimension::pressure},
+                 {}},
+                {"T",
+                 MARKED("spark_estimate.temperature", "temperature then"),
+                 {c.temperatureK - 273.15, Dimension::temperature},
+                 "conditions.intake_usual_c"},
+                {"ΔT",
+                 MARKED("spark_estimate.cooling", "of it, taken by the fuel"),
+                 {e.trapped.coolingK, Dimension::temperatureDifference},
+                 "engine.fuel_place"},
+                {"r",
+                 MARKED("spark_estimate.ratio", "compression ratio"),
+                 {asked.compressionRatio.value_or(study.job().engine.compressionRatio), Dimension::none},
+                 "engine.compression_ratio"},
+                {"λ",
+                 MARKED("spark_estimate.lambda", "λ there"),
+                 {e.breath.lambda, Dimension::mixture},
+                 "calibration.lambda.base"},
+                {"VE",
+                 MARKED("spark_estimate.ve", "air that the fuel tables imply"),
+                 {e.breath.ve * 100, Dimension::volumetricEfficiency},
+                 "calibration.fuel.base"}};
     for (const EstimateSigma::Part &p : sigma.parts)
         x.inputs.push_back({"±", p.title, {p.deg, deg}, p.link});
-    x.source = MARKED("spark_estimate.knock.source",
-                      "Douaud and Eyzat, SAE 780080 (1978); Livengood and Wu (1955); one zone: Heywood (1988) "
-                      "section 9.2.2; octane by mole fraction: Anderson et al., SAE 2010-01-2137; octane index: "
-                      "Kalghatgi, SAE 2001-01-3584 (from memory)");
-    x.uncertainty = {MARKED("spark_estimate.knock.uncertainty",
-                            "± {0}: the root of the squares of its parts. An estimate clears no question; what "
-                            "was found on the engine overrules it."),
-                     {{sigma.deg, deg}}};
+    x.source =
+        MARKED("spark_estimate.knock.source",
+               "Douaud and Eyzat, SAE 780080 (1978); Livengood and Wu (1955); one zone: Heywood (1988) "
+               "section 9.2.2; octane by mole fraction: Anderson et al., SAE 2010-01-2137; octane index: "
+               "Kalghatgi, SAE 2001-01-3584 (from memory)");
+    x.uncertainty = {
+        MARKED("spark_estimate.knock.uncertainty",
+               "± {0}: the root of the squares of its parts. An estimate clears no question; what "
+               "was found on the engine overrules it."),
+        {{sigma.deg, deg}}};
     x.change = {MARKED("spark_estimate.knock.change",
                        "Knock seen or not seen in pulls; a cooler charge, a richer mixture, more octane."),
                 {}};

@@ -17,8 +17,8 @@ namespace wheelwright {
 struct SparkEstimate {
     Breath breath;
     TrappedCharge trapped;
-    KnockLimit knock;   ///< the spark from which on it knocks
-    double bestDeg = 0; ///< half burned at 10°
+    KnockLimit knock;    ///< the spark from which on it knocks
+    double bestDeg = 0;  ///< half burned at 10°
     double sparkDeg = 0; ///< that the rest is worked out at: the lesser of both, or what was asked for
     CycleResult cycle;
     double torqueNm = 0; ///< of the whole engine
@@ -30,9 +30,9 @@ struct EstimateAt {
     std::optional<double> veShare; ///< of the air that the tables imply
 };
 
-/// Estimates for the engine that a job describes: its compression, rods, place of injection, usual intake air,
-/// the air that its fuel tables imply, its λ targets. Of a mechanical job, its one fuel and its mixture over
-/// speed. Made once, asked often. Keeps a reference to the study.
+/// Estimates for the engine that a job describes: its compression, rods, place of injection, usual intake
+/// air, the air that its fuel tables imply, its λ targets. Of a mechanical job, its one fuel and its mixture
+/// over speed. Made once, asked often. Keeps a reference to the study.
 class SparkEstimator {
   public:
     explicit SparkEstimator(const Study &study);
@@ -90,17 +90,17 @@ EstimateTable estimateTable(const Study &study, double content, std::stop_token 
 
 /// The job with a ceiling and a best-spark table at each content, every cell an estimate, ± from
 /// estimateSigma(): they show where to look and clear no question. Loads from 100 kPa up for the ceilings.
-/// Those that an earlier estimate left at the same content are replaced; what somebody has said stays. Stopped:
-/// the job as it was. Throws InputError for a content outside 0–1.
+/// Those that an earlier estimate left at the same content are replaced; what somebody has said stays.
+/// Stopped: the job as it was. Throws InputError for a content outside 0–1.
 Job withEstimatedCeilings(const Study &study, std::span<const double> contents, std::stop_token stop = {});
 /// The same of tables that are worked out already.
 Job withEstimatedCeilings(const Study &study, std::span<const EstimateTable> tables);
 
-/// The share of the spark between base and top fuel that each content gives, by the knock limit and no further
-/// than best spark on the top fuel, where the base fuel is knocked hardest: at its highest boost, at the speed
-/// where it stands least. Nothing where the two ends differ by less than a degree.
+/// The share of the spark between base and top fuel that each content gives, by the knock limit and no
+/// further than best spark on the top fuel, where the base fuel is knocked hardest: at its highest boost, at
+/// the speed where it stands least. Nothing where the two ends differ by less than a degree.
 struct KnockShares {
-    OperatingPoint at; ///< of the base content
+    OperatingPoint at;                    ///< of the base content
     std::vector<double> contents, shares; ///< ascending, 0 to 1
     /// The share of the knock limit alone at the content half-way, and with one thing or the other left out;
     /// beside it the mole fraction's, which octane goes by.

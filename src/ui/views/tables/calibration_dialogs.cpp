@@ -79,6 +79,11 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     preview();
 }
 
+// Hiding takes the focus from the line, which says so to a dialog that is half gone.
+ConvertDialog::~ConvertDialog() {
+    m_contents->disconnect(this);
+}
+
 SchoolRequest ConvertDialog::typed() const {
     SchoolRequest request;
     request.school = static_cast<School>(m_school->currentIndex());

@@ -21,6 +21,7 @@ class ConvertDialog : public QDialog {
     Q_OBJECT
   public:
     explicit ConvertDialog(Session &session, QWidget *parent = nullptr);
+    ~ConvertDialog() override;
     QString words() const;
 
   private:

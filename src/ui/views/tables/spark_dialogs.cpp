@@ -7,6 +7,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/background_preview.h"
+#include "ui/widgets/chart_plot.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/work_bar.h"
 
@@ -52,7 +53,10 @@ SparkEstimateDialog::SparkEstimateDialog(Session &session, Makes makes, QWidget 
     m_contents->setPlaceholderText(tr("such as 10 30 50 85; empty: base, middle and top"));
     m_contents->setAccessibleName(tr("Contents, per cent"));
     m_words = new ReportView(tr("What the estimate says"), ReportView::Fit::fills, this);
-    m_words->setMinimumSize(620, 340);
+    m_words->setMinimumSize(640, makes == Makes::ceilings ? 340 : 180);
+    m_chart = new ChartPlot(session, tr("Share of the top table over content"), "tables", this);
+    m_chart->setMinimumHeight(250);
+    m_chart->setVisible(makes == Makes::curve);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     m_apply = buttons->addButton(makes == Makes::ceilings ? tr("Put them in") : tr("Take this curve"),
                                  QDialogButtonBox::AcceptRole);
@@ -62,16 +66,17 @@ SparkEstimateDialog::SparkEstimateDialog(Session &session, Makes makes, QWidget 
     else
         m_contents->hide();
     form->addRow(m_words);
+    if (makes == Makes::curve) form->addRow(m_chart);
     m_preview = new BackgroundPreview(this);
-    form->addRow(new WorkBar(m_preview->work(), [this] { m_preview->cancel(); }, this));
+    form->addRow(new WorkBar(
+        m_preview->work(), [this] { m_preview->cancel(); }, this));
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_apply, &QPushButton::clicked, this, &SparkEstimateDialog::apply);
-    connect(m_contents, &QLineEdit::editingFinished, this, &SparkEstimateDialog::preview);
-    connect(m_preview, &BackgroundPreview::ready, this, [this] {
-        m_words->show(m_preview->result().words, m_session.units());
-        m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
+    connect(m_contents, &QLineEdit::editingFinished, this, [this] {
+        if (m_contents->text() != m_previewed) preview(); // leaving it alone must not take the button away
     });
+    connect(m_preview, &BackgroundPreview::ready, this, &SparkEstimateDialog::showPreview);
     preview();
 }
 
@@ -86,22 +91,50 @@ std::vector<double> SparkEstimateDialog::contents() const {
     return contents;
 }
 
+// Hiding takes the focus from the line, which says so to a dialog that is half gone.
+SparkEstimateDialog::~SparkEstimateDialog() {
+    m_contents->disconnect(this);
+}
+
 void SparkEstimateDialog::preview() {
     m_apply->setEnabled(false);
+    m_previewed = m_contents->text();
     try {
-        m_preview->start(m_session.jobVersion(), [job = m_session.job(), contents = contents(), makes = m_makes] {
-            return makes == Makes::ceilings ? ceilingsOf(job, contents) : curveOf(job);
-        });
+        m_preview->start(m_session.jobVersion(),
+                         [job = m_session.job(), contents = contents(), makes = m_makes] {
+                             return makes == Makes::ceilings ? ceilingsOf(job, contents) : curveOf(job);
+                         });
     } catch (const InputError &e) {
         m_preview->forget();
         m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
 }
 
+// A chart of the report becomes one of the window's.
+void SparkEstimateDialog::showPreview() {
+    const Preview result = m_preview->result();
+    Report words = result.words;
+    for (const Block &block : words.blocks)
+        if (const auto *lines = std::get_if<ReportChart>(&block)) {
+            Chart chart{
+                text(lines->xTitle), text(lines->yTitle), Dimension::content, Dimension::none, 1, {}, {}};
+            Qt::PenStyle style = Qt::SolidLine;
+            for (const ReportChart::Line &line : lines->lines) {
+                chart.series.push_back({{}, line.x, line.y, palette().color(QPalette::WindowText), style});
+                style = Qt::DashLine;
+            }
+            m_chart->show(std::move(chart));
+        }
+    std::erase_if(words.blocks, [](const Block &b) { return std::holds_alternative<ReportChart>(b); });
+    m_words->show(std::move(words), m_session.units());
+    m_apply->setEnabled(result.job && !m_session.readOnly());
+}
+
 void SparkEstimateDialog::apply() {
     if (m_preview->version() != m_session.jobVersion()) return preview(); // of a job that has changed since
-    if (m_session.perform(m_makes == Makes::ceilings ? tr("Estimate spark") : tr("Spark curve: estimated knock limit"),
-                          [&](Job &job) { job = *m_preview->result().job; }, CellOrigin::estimated))
+    if (m_session.perform(
+            m_makes == Makes::ceilings ? tr("Estimate spark") : tr("Spark curve: estimated knock limit"),
+            [&](Job &job) { job = *m_preview->result().job; }, CellOrigin::estimated))
         accept();
 }
 
@@ -113,13 +146,17 @@ FuelWorthDialog::FuelWorthDialog(Session &session, QWidget *parent) : QDialog(pa
     setWindowTitle(tr("What is this fuel worth here?"));
     setProperty("helpPage", "tables");
     m_words = new ReportView(tr("What the fuel is worth"), ReportView::Fit::fills, this);
-    m_words->setMinimumSize(560, 330);
-    m_working = new ReportView(tr("Working of the number that was chosen"), ReportView::Fit::steady, this, 12);
+    m_words->setMinimumSize(480, 460);
+    m_working = new ReportView(tr("Working of the number that was chosen"), ReportView::Fit::fills, this);
+    m_working->setMinimumSize(400, 460);
     auto *buttons = new QDialogButtonBox(this);
-    connect(buttons->addButton(tr("Done"), QDialogButtonBox::RejectRole), &QPushButton::clicked, this, &QDialog::reject);
+    connect(buttons->addButton(tr("Done"), QDialogButtonBox::RejectRole), &QPushButton::clicked, this,
+            &QDialog::reject);
+    auto *sides = new QHBoxLayout;
+    sides->addWidget(m_words, 5);
+    sides->addWidget(m_working, 4);
     auto *layout = new QVBoxLayout(this);
-    layout->addWidget(m_words, 1);
-    layout->addWidget(m_working);
+    layout->addLayout(sides, 1);
     layout->addWidget(buttons);
     const UnitChoice units = session.units();
     connect(m_words, &ReportView::explained, this,

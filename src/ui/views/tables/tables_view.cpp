@@ -87,7 +87,11 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
     connect(m_tools, &TableTools::changed, this, &TablesView::showDifferences);
     layout->addWidget(makeSlice(), 3);
     (new Refresh(session, this))
-        ->on(Refresh::selection | Refresh::job | Refresh::units, [this] { refresh(); })
+        ->on(Refresh::selection | Refresh::job | Refresh::units,
+             [this] {
+                 refresh();
+                 showKnockShape();
+             })
         .on(Refresh::content, [this] {
             refreshReadout();
             showDifferences();
