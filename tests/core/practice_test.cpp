@@ -124,6 +124,7 @@ class PracticeTest : public QObject {
     void coldStartsAreEnriched();
     void mechanicalEnginesRun();
     void enginesAreDestroyedByWhatTheyDoNotStand();
+    void theControllerForgetsATrimThatOverboosted();
     void setChangesTheCalibration();
     void documentsRoundTrip();
     void badDocumentsSayWhere_data();
@@ -580,6 +581,8 @@ void PracticeTest::faultsBeginWhenTheySay() {
     QVERIFY(std::abs(late.mean(&PracticeSample::contentPercent, between(2, 4)) - 30) < 1);
     QVERIFY(late.mean(&PracticeSample::contentPercent, between(9, 12)) >
             33); // the demo's controller follows slowly
+    // One per cent a second, as the demo says: not at once.
+    QVERIFY(late.mean(&PracticeSample::contentPercent, between(4.9, 5.1)) < 32);
     const Log high = drive(job, plain(job), s, {faultFrom("wideband_scale:1.2>80", "fault")});
     QVERIFY(high.mean(&PracticeSample::lambda, between(3, 6)) < 1.1 &&
             high.mean(&PracticeSample::lambda, between(9, 12)) > 1.1);
@@ -694,6 +697,39 @@ void PracticeTest::enginesAreDestroyedByWhatTheyDoNotStand() {
             .destroyedBy,
         std::string("heat"));
     QVERIFY(endOf(plain(job), aDrive).destroyedBy.empty());
+}
+
+// A little under its target it asks for more and more duty; once the overboost cut has come, none of that is
+// left.
+void PracticeTest::theControllerForgetsATrimThatOverboosted() {
+    const auto study = std::make_shared<const Study>(demoJob());
+    const auto controllerAt60 = [&] {
+        PracticeController c(study);
+        c.load(0.6);
+        return c;
+    };
+    Sensed s;
+    s.rpm = 5000;
+    s.throttlePercent = 100;
+    s.contentHz = 110;
+    const double target = controllerAt60().step(s, 0.01).boostTargetKpa;
+    s.mapKpa = target;
+    const double fresh = controllerAt60().step(s, 0.01).solenoidDuty;
+    PracticeController c = controllerAt60();
+    s.mapKpa = target - 15;
+    double wound = 0;
+    for (int i = 0; i < 1000; ++i)
+        wound = c.step(s, 0.01).solenoidDuty;
+    QVERIFY(wound > fresh + 0.1 && wound <= 1);
+    s.mapKpa = study->job().boost.cutKpa + 5;
+    c.step(s, 0.01);
+    const Commanded cut = c.step(s, 0.01);
+    QVERIFY(cut.fuelCut && cut.pulseMs == 0 && cut.solenoidDuty == 0);
+    s.mapKpa = target;
+    Commanded after;
+    for (int i = 0; i < 60; ++i)
+        after = c.step(s, 0.01);
+    QVERIFY(!after.fuelCut && std::abs(after.solenoidDuty - fresh) < 0.01);
 }
 
 void PracticeTest::setChangesTheCalibration() {
