@@ -27,11 +27,13 @@ Hardest hardestOf(const Study &study, const EstimateTable &t) {
     Hardest h;
     const std::vector<ReachAtSpeed> reach = study.reach(t.content, t.rpm.points());
     double most = 0;
+    constexpr double slowest = 0.25; // of the rev limit: nobody pulls from lower
     for (std::size_t y = 0; y < t.loadKpa.size(); ++y)
         for (std::size_t x = 0; x < t.rpm.size(); ++x) {
             const std::size_t i = y * t.rpm.size() + x;
             const double held = t.bestDeg[i] - t.knockDeg[i];
-            if (!reach[x].reaches(t.loadKpa[y]) || (h.found && held <= most)) continue;
+            const bool pulled = t.rpm[x] >= slowest * study.job().engine.revLimitRpm;
+            if (!pulled || !reach[x].reaches(t.loadKpa[y]) || (h.found && held <= most)) continue;
             most = held;
             h = {t.rpm[x], t.loadKpa[y], t.knockDeg[i], t.bestDeg[i], true, static_cast<bool>(t.knocks[i])};
         }

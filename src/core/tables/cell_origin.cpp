@@ -20,7 +20,7 @@ constexpr std::array definitions{
     CellOriginDefinition{CellOrigin::log, 'l', "log", MARKED("cell_origin.log", "corrected from a log")},
     CellOriginDefinition{CellOrigin::copied, 'c', "copied", MARKED("cell_origin.copied", "copied")},
     CellOriginDefinition{CellOrigin::estimated, 'e', "estimated",
-                         MARKED("cell_origin.estimated", "a template's estimate")},
+                         MARKED("cell_origin.estimated", "an estimate")},
     CellOriginDefinition{CellOrigin::assumed, 'a', "assumed",
                          MARKED("cell_origin.assumed", "a flat table to begin with")},
     CellOriginDefinition{CellOrigin::knockSeen, 'k', "knock_seen",

@@ -17,7 +17,7 @@ enum class CellOrigin : unsigned char {
     model,        ///< scaled by the fuel model or converted between schools and meanings
     log,          ///< corrected from a log
     copied,       ///< pasted, imported or taken from a revision
-    estimated,    ///< a template's first guess
+    estimated,    ///< a first guess: of a template, or of the physics of a cylinder
     assumed,      ///< the flat table that a new job or a new table begins with
     knockSeen,    ///< where knock was seen: of ceilings
     sweep         ///< from a sweep of spark: of ceilings and best spark

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verify/troubled_places.h"
 
+#include "core/study/content_tables.h"
 #include "core/tables/table_kind.h"
 
 #include <algorithm>
@@ -30,7 +31,9 @@ const TroubledPlace *troubleOf(const std::vector<TroubledPlace> &places, Calibra
 const TroubledPlace *troubleOf(const std::vector<TroubledPlace> &places, const ExtraTable &extra) {
     const std::string path = "calibration.extras.";
     const auto at = std::ranges::find_if(places, [&](const TroubledPlace &p) {
-        return p.link == path + extra.name || p.link == path + std::string(definitionOf(extra.kind).id);
+        // Of a kind those count that somebody has said.
+        return p.link == path + extra.name ||
+               (p.link == path + std::string(definitionOf(extra.kind).id) && !whollyEstimated(extra));
     });
     return at == places.end() ? nullptr : &*at;
 }
