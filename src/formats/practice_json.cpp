@@ -116,7 +116,7 @@ std::vector<FaultSetting> faultsFrom(const Json &v) {
             if (key == "strength")
                 s.strength = number(value, at);
             else if (key == "from_s")
-                s.fromS = number(value, at);
+                s.startS = number(value, at);
             else if (key == "above_kpa")
                 s.aboveKpa = number(value, at);
             else
@@ -203,7 +203,7 @@ std::string engineToJson(const EngineDocument &document) {
     for (const FaultSetting &f : document.faults)
         faults.push_back({{"fault", definitionOf(f.id).name},
                           {"strength", f.strength},
-                          {"from_s", f.fromS},
+                          {"from_s", f.startS},
                           {"above_kpa", f.aboveKpa}});
     out["faults"] = std::move(faults);
     return out.dump(1) + "\n";

@@ -18,10 +18,10 @@ struct ChargeModel {
     double heatingK = 40;        ///< that walls and residual gas add before the valve closes
     double residualShare = 0.05; ///< of the charge, at 100 kPa; in inverse proportion to the pressure
     double wallFactor = 2;       ///< of what walls take by Woschni's law: puts the most torque where half has
-                           ///< burned at about 10°, as engines have it
-    double delayDeg = 12;            ///< at 4000 rpm, 180 kPa and λ 0.9
-    double durationDeg = 55;         ///< likewise
-    double octaneShift = 0;          ///< what an engine stands better or worse than its fuel promises
+                                 ///< burned at about 10°, as engines have it
+    double delayDeg = 12;        ///< at 4000 rpm, 180 kPa and λ 0.9
+    double durationDeg = 55;     ///< likewise
+    double octaneShift = 0;      ///< what an engine stands better or worse than its fuel promises
     double sensitivityAtBoost = 0.5; ///< −K of the octane index at 250 kPa; 0 at 100 kPa
 
     bool operator==(const ChargeModel &) const = default;

@@ -125,7 +125,7 @@ void validate(const FaultSetting &fault, const std::string &where) {
     };
     constexpr double longest = 1e6, highest = 1000;
     require(std::string(d.name) + " strength_" + std::string(d.unit), fault.strength, d.least, d.most);
-    require("from_s", fault.fromS, 0, longest);
+    require("from_s", fault.startS, 0, longest);
     require("above_kpa", fault.aboveKpa, 0, highest);
 }
 
@@ -151,7 +151,7 @@ FaultSetting faultFrom(const std::string &text, const std::string &where) {
     s.id = found->id;
     s.strength =
         text.find(':') == std::string::npos ? found->usual : numberIn(strength, where, "the strength");
-    if (text.find('@') != std::string::npos) s.fromS = numberIn(from, where, "the second");
+    if (text.find('@') != std::string::npos) s.startS = numberIn(from, where, "the second");
     if (text.find('>') != std::string::npos) s.aboveKpa = numberIn(above, where, "the pressure");
     validate(s, where);
     return s;
@@ -159,7 +159,7 @@ FaultSetting faultFrom(const std::string &text, const std::string &where) {
 
 const FaultSetting *FaultsNow::find(FaultId id) const {
     for (const FaultSetting &f : m_faults)
-        if (f.id == id && m_seconds >= f.fromS && m_mapKpa >= f.aboveKpa) return &f;
+        if (f.id == id && m_seconds >= f.startS && m_mapKpa >= f.aboveKpa) return &f;
     return nullptr;
 }
 

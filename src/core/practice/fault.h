@@ -52,7 +52,7 @@ const Fault &definitionOf(FaultId id);
 struct FaultSetting {
     FaultId id = FaultId::weakPump;
     double strength = 0;
-    double fromS = 0;    ///< of the run
+    double startS = 0;   ///< of the run
     double aboveKpa = 0; ///< manifold pressure, absolute: only from there on; 0: always
     bool operator==(const FaultSetting &) const = default;
 };

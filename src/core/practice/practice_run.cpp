@@ -18,8 +18,8 @@ namespace {
 constexpr double tickS = PracticeEngine::stepS;
 constexpr double idleRpm = 950, idleKpa = 36, wideOpen = 100;
 
-// How far to and fro, 0 to 1 and back, in so many seconds.
-double toAndFro(double seconds, double period) {
+// How far there and back, 0 to 1 and 0, in so many seconds.
+double thereAndBack(double seconds, double period) {
     const double phase = seconds / period - std::floor(seconds / period);
     return phase < 0.5 ? 2 * phase : 2 - 2 * phase;
 }
@@ -162,9 +162,9 @@ class Runner {
     }
 
     void tipIn(const PracticeStep &s) {
-        constexpr double beforeS = 2;
+        constexpr double settleS = 2;
         hold(
-            beforeS, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.fromKpa; });
+            settleS, s.gear, [&](double) { return s.rpm; }, [&](double) { return s.fromKpa; });
         // Where the throttle alone gives that pressure, at once; boost takes its time.
         const Curve &curve = m_job.engine.throttleKpa;
         double low = 0, high = wideOpen;
@@ -260,8 +260,8 @@ class Runner {
             constexpr double slowS = 23, fastS = 7; // no common measure, so that the window is covered
             hold(
                 s.seconds, s.gear,
-                [&](double t) { return s.fromRpm + (s.toRpm - s.fromRpm) * toAndFro(t, slowS); },
-                [&](double t) { return s.fromKpa + (s.toKpa - s.fromKpa) * toAndFro(t, fastS); });
+                [&](double t) { return s.fromRpm + (s.toRpm - s.fromRpm) * thereAndBack(t, slowS); },
+                [&](double t) { return s.fromKpa + (s.toKpa - s.fromKpa) * thereAndBack(t, fastS); });
         } else if (s.what == "pull") {
             pull(s);
         } else if (s.what == "tip_in") {
