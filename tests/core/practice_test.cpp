@@ -122,6 +122,7 @@ class PracticeTest : public QObject {
     void pullAfterPullHeatsIt();
     void tipInGoesLeanFirst();
     void coldStartsAreEnriched();
+    void pullsEndAtTheLimiter();
     void mechanicalEnginesRun();
     void enginesAreDestroyedByWhatTheyDoNotStand();
     void theControllerForgetsATrimThatOverboosted();
@@ -646,7 +647,18 @@ void PracticeTest::coldStartsAreEnriched() {
     const auto early = [](const PracticeSample &s) { return s.timeS > 1.5 && s.timeS < 4; };
     const auto late = [](const PracticeSample &s) { return s.timeS > 18; };
     QVERIFY(log.mean(&PracticeSample::pulseMs, early) > log.mean(&PracticeSample::pulseMs, late));
-    QVERIFY(log.rows.back().rpm > 900);
+    QVERIFY(log.rows.back().rpm > 900 && log.rows.back().fuelC > 5);
+}
+
+// A pull that is asked for past the limiter ends there, and does no harm.
+void PracticeTest::pullsEndAtTheLimiter() {
+    const Job job = demoJob();
+    const Log log = drive(
+        job, plain(job),
+        script(
+            R"({"ethanol": 0.3, "steps": [{"do": "pull", "from_rpm": 5500, "to_rpm": 9000, "mode": "road"}]})"));
+    QVERIFY(log.result.seconds < 30 && log.most(&PracticeSample::rpm) < job.engine.revLimitRpm + 150);
+    QVERIFY(log.result.destroyedBy.empty() && log.result.damage.overspeed == 0);
 }
 
 void PracticeTest::mechanicalEnginesRun() {

@@ -19,6 +19,7 @@ constexpr double zeroC = 273.15, mgPerG = 1000, percent = 100, secondsPerMinute 
 constexpr double cylinderStepDeg = 2;
 // Crank over wheels, first to sixth.
 constexpr std::array overallRatio{13.5, 8.3, 5.6, 4.2, 3.4, 2.8};
+constexpr double tankK = 6;     // fuel over the surrounding air, in the long run
 constexpr double stopped = 150; // rpm: under it nothing burns
 
 constexpr std::array channels{
@@ -134,7 +135,7 @@ void PracticeEngine::fill(const FuelMix &mix) {
 void PracticeEngine::warm() {
     m_coolantC = m_hidden.thermostatC;
     m_oilC = m_hidden.thermostatC;
-    constexpr double underBonnetK = 12, tankK = 6;
+    constexpr double underBonnetK = 12;
     m_intakeC = m_intakeSensorC = m_hidden.airC + underBonnetK;
     m_fuelC = m_hidden.airC + tankK;
     m_sinceStartS = secondsPerMinute;
@@ -470,6 +471,8 @@ void PracticeEngine::warmUp(const Drive &drive) {
     m_oilC = follow(m_oilC, m_coolantC + oilOverK + oilPerKw * kw, oilS);
     m_soakK = follow(m_soakK, m_hidden.soakKPerKw * kw,
                      drive.mode == DynoMode::road ? m_hidden.soakS / 2 : m_hidden.soakS);
+    constexpr double fuelS = 600;
+    m_fuelC = follow(m_fuelC, m_hidden.airC + tankK, fuelS);
     constexpr double usualV = 13.9, fullKw = 150;
     m_batteryV = usualV - m_faults.of(FaultId::alternatorSag) * std::min(1.0, 0.3 + kw / fullKw);
 }

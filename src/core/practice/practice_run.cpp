@@ -132,10 +132,11 @@ class Runner {
             drive.throttlePercent =
                 std::min(s.throttlePercent, drive.throttlePercent + s.throttlePercent / openS * tickS);
             step(drive);
-            // Against the limiter there is nothing more to come.
-            constexpr double givesUpS = 1;
-            cutS =
-                m_engine.sample().pulseMs <= 0 && m_job.control == FuelControl::controller ? cutS + tickS : 0;
+            // Against a limiter there is nothing more to come.
+            constexpr double givesUpS = 0.6, nearLimit = 0.8; // lower it is an overboost cut, which passes
+            const bool fast = m_engine.rpm() > nearLimit * m_job.engine.revLimitRpm;
+            if (fast && m_engine.sample().pulseMs <= 0 && m_job.control == FuelControl::controller)
+                cutS += tickS;
             if (cutS > givesUpS) break;
             if (row++ % static_cast<int>(everyRow) == 0) run.rows.push_back(rowNow());
         }

@@ -25,6 +25,7 @@ namespace {
 Preview ceilingsOf(const Job &job, const std::vector<double> &contents) {
     const Study study(job);
     std::vector<EstimateTable> tables;
+    tables.reserve(contents.size());
     for (const double content : contents)
         tables.push_back(estimateTable(study, content));
     Preview p{sparkEstimateReport(study, tables), withEstimatedCeilings(study, tables)};
@@ -158,7 +159,7 @@ FuelWorthDialog::FuelWorthDialog(Session &session, QWidget *parent) : QDialog(pa
     auto *layout = new QVBoxLayout(this);
     layout->addLayout(sides, 1);
     layout->addWidget(buttons);
-    const UnitChoice units = session.units();
+    const UnitChoice &units = session.units();
     connect(m_words, &ReportView::explained, this,
             [this, units](const Explanation &working) { m_working->show(workingReport(working), units); });
     m_working->say({MARKED("fuel_worth.choose", "Choose a number to see its working."), Tone::quiet}, units);
