@@ -126,6 +126,7 @@ class PracticeTest : public QObject {
     void mechanicalEnginesRun();
     void enginesAreDestroyedByWhatTheyDoNotStand();
     void theControllerForgetsATrimThatOverboosted();
+    void sprayFailSafesAreTheJobs();
     void setChangesTheCalibration();
     void documentsRoundTrip();
     void badDocumentsSayWhere_data();
@@ -742,6 +743,25 @@ void PracticeTest::theControllerForgetsATrimThatOverboosted() {
     for (int i = 0; i < 60; ++i)
         after = c.step(s, 0.01);
     QVERIFY(!after.fuelCut && std::abs(after.solenoidDuty - fresh) < 0.01);
+}
+
+// What the job says that it does when the spray stops; nothing where it says nothing.
+void PracticeTest::sprayFailSafesAreTheJobs() {
+    const auto lost = [](SprayFailSafe failSafe) {
+        Job job = demoJob();
+        job.aux.fitted = true;
+        job.aux.spray = {300, 700, 700, 1, 130, 150};
+        job.aux.failSafe = failSafe;
+        return drive(job, plain(job), script(aDrive), {faultFrom("spray_empty", "fault")});
+    };
+    const Log none = lost(SprayFailSafe::none), boost = lost(SprayFailSafe::boostCut),
+              retard = lost(SprayFailSafe::sparkRetard);
+    const double spring = demoJob().conditions.ambientKpa + demoJob().boost.springKpa;
+    QVERIFY(none.mean(&PracticeSample::mapKpa, pulling) > spring + 20);
+    QVERIFY(std::abs(boost.mean(&PracticeSample::boostTargetKpa, pulling) - spring) < 1 &&
+            boost.mean(&PracticeSample::mapKpa, pulling) < none.mean(&PracticeSample::mapKpa, pulling) - 15);
+    QVERIFY(retard.mean(&PracticeSample::sparkDeg, pulling) <
+            none.mean(&PracticeSample::sparkDeg, pulling) - 6);
 }
 
 void PracticeTest::setChangesTheCalibration() {

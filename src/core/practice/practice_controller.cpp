@@ -133,6 +133,11 @@ double PracticeController::spark(const Sensed &s, double asked) {
         deg += (1 - m_fallbackShare) * std::min(0.0, fallback->table.lookup(s.rpm, s.mapKpa).value - asked);
     deg += extraAt(job, sparkIntake, s.intakeC, s.mapKpa);
     deg += extraAt(job, sparkCoolant, s.coolantC);
+    if (extraInUse(job, sparkCylinder)) // one spark stands for all
+        for (int i = 1; i <= static_cast<int>(job.engine.cylinders); ++i)
+            deg += extraAt(job, sparkCylinder, i) / job.engine.cylinders;
+    constexpr double withoutSprayDeg = 8;
+    if (s.sprayLost && job.aux.failSafe == SprayFailSafe::sparkRetard) deg -= withoutSprayDeg;
     deg += extraAt(job, sparkFuel, s.fuelC);
     return deg - m_retardDeg;
 }
@@ -195,6 +200,9 @@ Commanded PracticeController::step(const Sensed &s, double seconds) {
     c.lambdaTarget = looked(CalibratedQuantity::lambda, y);
     c.boostTargetKpa = looked(CalibratedQuantity::boost,
                               job.calibration.boostAxis == BoostAxis::gear ? s.gear : s.throttlePercent);
+    // Without its spray it goes back to what the spring alone holds.
+    if (s.sprayLost && job.aux.failSafe == SprayFailSafe::boostCut)
+        c.boostTargetKpa = std::min(c.boostTargetKpa, job.conditions.ambientKpa + job.boost.springKpa);
     c.solenoidDuty = solenoid(s, c.boostTargetKpa, seconds);
     c.fuelCut = cuts(s);
     c.pulseMs = fuelPulse(s, looked(CalibratedQuantity::fuel, y), c.lambdaTarget, seconds);

@@ -18,6 +18,7 @@ struct Sensed {
     double knock = 0;     ///< strength that the knock sensor reports, 0–1
     double gear = 4;
     double sinceStartS = 60;
+    bool sprayLost = false; ///< the spray should flow, and its flow switch says that it does not
 };
 
 /// What it does about it.

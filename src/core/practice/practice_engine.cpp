@@ -221,6 +221,9 @@ void PracticeEngine::sense(const Drive &drive) {
     m_sensed.knock = m_truth.knock;
     m_sensed.gear = drive.gear;
     m_sensed.sinceStartS = m_sinceStartS;
+    const AuxiliaryInjection &aux = job().aux;
+    m_sensed.sprayLost =
+        aux.fitted && sprayFlowAt(aux.spray, m_mapKpa) > 0 && m_faults.of(FaultId::sprayEmpty) > 0.5;
     m_commanded = m_controller.step(m_sensed, dt);
     m_commanded.boostTargetKpa += m_faults.of(FaultId::fileChanged);
     const double early = m_faults.of(FaultId::earlyRevLimit);
