@@ -533,7 +533,8 @@ const std::vector<FaultCase> &faultCases() {
          }},
         {FaultId::fileChanged, aDrive,
          [](const Log &a, const Log &b) {
-             return b.mean(OF(boostTargetKpa), pulling) > a.mean(OF(boostTargetKpa), pulling) + 19;
+             return b.mean(OF(boostTargetKpa), pulling) > a.mean(OF(boostTargetKpa), pulling) + 19 &&
+                    b.most(OF(mapKpa)) > a.most(OF(mapKpa)) + 15; // up to the cut
          }},
     };
     return cases;

@@ -15,22 +15,6 @@ namespace {
 
 constexpr double msPerMinute = 60000, mm3PerCc = 1000;
 
-// The duty at which pulls came to that boost: the logged curve, and on along its last rise beyond them.
-double dutyByPulls(const BoostGroup &group, double gaugeKpa) {
-    double last = 0;
-    for (const BoostPoint &p : group.points)
-        last = std::max(last, p.duty);
-    const MonotoneFit &fit = *group.fit;
-    constexpr double back = 0.1;
-    const double top = fit.at(last), rise = (top - fit.at(last - back)) / back;
-    if (gaugeKpa > top) return rise > 0 ? last + (gaugeKpa - top) / rise : last;
-    double low = 0, high = last; // it never falls
-    constexpr int halvings = 20;
-    for (int i = 0; i < halvings; ++i)
-        (fit.at((low + high) / 2) < gaugeKpa ? low : high) = (low + high) / 2;
-    return high;
-}
-
 double holding(double v, double least, double most) {
     return std::clamp(v, least, most);
 }
@@ -156,7 +140,7 @@ double PracticeController::solenoid(const Sensed &s, double targetKpa, double se
     if (const ExtraTable *table = extraInUse(job, TableKind::solenoidDuty)) {
         duty = table->table.lookup(s.rpm, targetKpa).value;
     } else if (const BoostGroup *group = boostGroupFor(m_boostGroups, 0, m_content)) {
-        duty = dutyByPulls(*group, gauge);
+        duty = dutyFor(*group->fit, gauge);
     } else {
         constexpr double kpaForAll = 100; // a guess to begin from; the slow trim finds the rest
         duty = (gauge - job.boost.springKpa) / kpaForAll;
@@ -200,6 +184,7 @@ Commanded PracticeController::step(const Sensed &s, double seconds) {
     c.lambdaTarget = looked(CalibratedQuantity::lambda, y);
     c.boostTargetKpa = looked(CalibratedQuantity::boost,
                               job.calibration.boostAxis == BoostAxis::gear ? s.gear : s.throttlePercent);
+    c.boostTargetKpa += s.targetOffsetKpa;
     // Without its spray it goes back to what the spring alone holds.
     if (s.sprayLost && job.aux.failSafe == SprayFailSafe::boostCut)
         c.boostTargetKpa = std::min(c.boostTargetKpa, job.conditions.ambientKpa + job.boost.springKpa);

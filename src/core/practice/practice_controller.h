@@ -18,6 +18,8 @@ struct Sensed {
     double knock = 0;     ///< strength that the knock sensor reports, 0–1
     double gear = 4;
     double sinceStartS = 60;
+    double targetOffsetKpa =
+        0;                  ///< of a file that is not the one that was sent: more boost than its tables say
     bool sprayLost = false; ///< the spray should flow, and its flow switch says that it does not
 };
 

@@ -116,7 +116,7 @@ PracticeEngine::PracticeEngine(std::shared_ptr<const Study> study, const HiddenE
       m_chanceRail(static_cast<std::uint64_t>(truth.seed), "rail"),
       m_chanceExhaust(static_cast<std::uint64_t>(truth.seed), "exhaust") {
     m_lambdaOnTheWay.fill(1);
-    m_mapKpa = m_lastMap = truth.ambientKpa;
+    m_mapKpa = truth.ambientKpa;
     fill(mechanical() ? mechanicalContent(job()) : job().calibration.baseContent);
     warm();
 }
@@ -224,8 +224,8 @@ void PracticeEngine::sense(const Drive &drive) {
     const AuxiliaryInjection &aux = job().aux;
     m_sensed.sprayLost =
         aux.fitted && sprayFlowAt(aux.spray, m_mapKpa) > 0 && m_faults.of(FaultId::sprayEmpty) > 0.5;
+    m_sensed.targetOffsetKpa = m_faults.of(FaultId::fileChanged);
     m_commanded = m_controller.step(m_sensed, dt);
-    m_commanded.boostTargetKpa += m_faults.of(FaultId::fileChanged);
     const double early = m_faults.of(FaultId::earlyRevLimit);
     if (early > 0 && m_rpm > job().engine.revLimitRpm - early) {
         m_commanded.fuelCut = true;
@@ -308,7 +308,6 @@ PracticeEngine::Injected PracticeEngine::inject() {
     out.leanestFactor = mean / weakest * (1 + m_hidden.cylinderLambdaSpread);
     out.useL = useLMin * dt / secondsPerMinute;
     out.railKpa = gauge - drop;
-    out.acrossKpa = across - drop;
     out.dutyShare = m_rpm > stopped ? m_commanded.pulseMs / period : 0;
     return out;
 }
@@ -417,11 +416,12 @@ void PracticeEngine::burn(const Injected &in) {
     const double way = m_hidden.widebandDelayS + pipeG / std::max(1.0, airGS);
     const auto back =
         static_cast<std::size_t>(std::min(way / dt, static_cast<double>(m_lambdaOnTheWay.size() - 1)));
-    m_lambda = m_lambdaOnTheWay[(m_wayAt + m_lambdaOnTheWay.size() - back) % m_lambdaOnTheWay.size()];
+    const double arriving =
+        m_lambdaOnTheWay[(m_wayAt + m_lambdaOnTheWay.size() - back) % m_lambdaOnTheWay.size()];
     m_wayAt = (m_wayAt + 1) % m_lambdaOnTheWay.size();
     constexpr double leakFlowGS = 30;
     const double leaked = m_faults.of(FaultId::exhaustLeak) * leakFlowGS / (leakFlowGS + airGS);
-    m_lambdaSensor = follow(m_lambdaSensor, (m_lambda + leaked) * m_faults.of(FaultId::widebandScale, 1),
+    m_lambdaSensor = follow(m_lambdaSensor, (arriving + leaked) * m_faults.of(FaultId::widebandScale, 1),
                             m_hidden.widebandLagS + m_faults.of(FaultId::widebandLag));
     // Blown down to the exhaust, and what the pipe takes of it.
     constexpr double expanded = 0.66, pipeShare = 0.88, exhaustS = 0.7;
@@ -458,9 +458,9 @@ void PracticeEngine::turn(const Drive &drive) {
         break;
     }
     }
-    m_alpha = (m_rpm - before) * radiansPerRpm / dt;
+    const double alpha = (m_rpm - before) * radiansPerRpm / dt;
     constexpr double torqueNoise = 0.004;
-    const double accelerating = drive.mode == DynoMode::held ? 0 : m_hidden.engineInertia * m_alpha;
+    const double accelerating = drive.mode == DynoMode::held ? 0 : m_hidden.engineInertia * alpha;
     m_truth.dynoTorqueNm = (m_truth.torqueNm - accelerating) * (1 - m_hidden.drivelineLoss) *
                            (1 + torqueNoise * m_chanceTorque.normal());
 }
@@ -495,7 +495,7 @@ void PracticeEngine::flowFuel(const Injected &in) {
                                      secondsPerMinute);
     }
     m_starved = !m_circuit.flow(feed, in.useL, dt);
-    m_returnL = (feed - in.useL) * secondsPerMinute / dt;
+    const double returnLMin = (feed - in.useL) * secondsPerMinute / dt;
     m_fuel = m_components.properties(m_circuit.atInjectors());
     m_truth.content = FuelComponents::alcohol(m_circuit.atInjectors());
 
@@ -506,14 +506,11 @@ void PracticeEngine::flowFuel(const Injected &in) {
         m_contentSensor + m_hidden.contentNoise * m_chanceContent.normal() + m_faults.of(FaultId::contentOff);
     const double needs = std::max(job().supply.sensorReturnLMin, m_faults.of(FaultId::returnDry));
     const bool inReturn = job().tank.sensorPlace == SensorPlace::returnLine && job().supply.returns;
-    if (inReturn && m_returnL < needs) {
+    if (inReturn && returnLMin < needs) {
         constexpr double jumps = 0.15, falls = 0.2;
         read += jumps * m_chanceContent.normal() - falls;
     }
-    if (m_faults.on(FaultId::contentStuck)) {
-        if (!m_stuckContent) m_stuckContent = m_faults.of(FaultId::contentStuck);
-        read = *m_stuckContent;
-    }
+    read = m_faults.of(FaultId::contentStuck, read);
     constexpr double zeroHz = 50, hzForAll = 100;
     m_contentHz = zeroHz + hzForAll * std::clamp(read, 0.0, 1.0);
 }

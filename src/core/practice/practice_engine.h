@@ -107,7 +107,7 @@ class PracticeEngine {
 
   private:
     struct Injected {
-        double meanMg = 0, leanestFactor = 1, useL = 0, railKpa = 0, acrossKpa = 0, dutyShare = 0;
+        double meanMg = 0, leanestFactor = 1, useL = 0, railKpa = 0, dutyShare = 0;
     };
     void breathe(const Drive &drive);
     void sense(const Drive &drive);
@@ -142,10 +142,9 @@ class PracticeEngine {
     std::uint64_t m_steps = 0;
     double m_restedS = 0, m_timeS = 0, m_sinceStartS = 0, m_rpm = 900, m_boostKpa = 0, m_boostRate = 0,
            m_mapKpa = 100, m_intakeC = 25, m_intakeSensorC = 25, m_soakK = 0, m_coolantC = 20, m_oilC = 20,
-           m_fuelC = 25, m_exhaustC = 300, m_openK = 1500, m_filmMg = 0, m_lambda = 1, m_lambdaSensor = 1,
-           m_contentSensor = 0, m_contentHz = 50, m_lastMap = 100, m_alpha = 0, m_burnedL = 0,
-           m_batteryV = 13.9, m_sprayCcMin = 0, m_sprayMethanolMg = 0, m_sprayCoolingK = 0, m_returnL = 1;
-    std::optional<double> m_stuckContent;
+           m_fuelC = 25, m_exhaustC = 300, m_openK = 1500, m_filmMg = 0, m_lambdaSensor = 1,
+           m_contentSensor = 0, m_contentHz = 50, m_burnedL = 0, m_batteryV = 13.9, m_sprayCcMin = 0,
+           m_sprayMethanolMg = 0, m_sprayCoolingK = 0;
     bool m_starved = false;
     std::array<double, 64> m_lambdaOnTheWay{}; ///< of the last steps, a ring
     std::size_t m_wayAt = 0;

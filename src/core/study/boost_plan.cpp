@@ -32,19 +32,19 @@ double lastSlope(const MonotoneFit &fit) {
     return 0;
 }
 
-double dutyFor(const MonotoneFit &fit, double boostKpa) {
-    const double inside = fit.reaches(boostKpa);
-    if (!std::isnan(inside)) return inside;
-    const double slope = lastSlope(fit);
-    return slope > 0 ? fit.x().back() + (boostKpa - fit.fitted().back()) / slope : 2;
-}
-
 double boostFor(const MonotoneFit &fit, double duty) {
     const double past = duty - fit.x().back();
     return past > 0 ? fit.fitted().back() + past * lastSlope(fit) : fit.at(duty);
 }
 
 } // namespace
+
+double dutyFor(const MonotoneFit &fit, double boostKpa) {
+    const double inside = fit.reaches(boostKpa);
+    if (!std::isnan(inside)) return inside;
+    const double slope = lastSlope(fit);
+    return slope > 0 ? fit.x().back() + (boostKpa - fit.fitted().back()) / slope : 2;
+}
 
 std::vector<BoostGroup> boostGroups(const Job &job) {
     std::vector<BoostPoint> points = job.boost.points;

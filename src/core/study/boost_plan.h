@@ -25,6 +25,10 @@ std::vector<BoostGroup> boostGroups(const Job &job);
 /// that has a fit.
 const BoostGroup *boostGroupFor(const std::vector<BoostGroup> &groups, double gear, double content);
 
+/// The duty, 0–1, at which pulls came to that boost, kPa gauge: the logged curve, and on along its last rise
+/// beyond them; over 1 where none does.
+double dutyFor(const MonotoneFit &fit, double boostKpa);
+
 struct BoostStep {
     double duty = 0;     ///< 0–1
     double boostKpa = 0; ///< gauge, expected

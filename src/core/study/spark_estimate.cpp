@@ -284,11 +284,10 @@ Job withEstimatedCeilings(const Study &study, std::span<const double> contents, 
 }
 
 Job withEstimatedCeilings(const Study &study, std::span<const EstimateTable> tables) {
-    constexpr double ceilingsFromKpa = 100, percent = 100, perDegree = 10;
+    constexpr double ceilingsFromKpa = 100, perDegree = 10;
     Job job = study.job();
     for (const EstimateTable &t : tables) {
-        const std::string at = (job.alcohol == Alcohol::methanol ? " M" : " E") +
-                               std::to_string(static_cast<int>(std::lround(t.content * percent)));
+        const std::string at = " " + contentName(t.content, job.alcohol == Alcohol::methanol);
         const double sigma = std::round(t.sigmaDeg * perDegree) / perDegree;
         replaceEstimate(job, {TableKind::sparkCeiling, "Estimated ceiling" + at,
                               cellsOf(t, t.knockDeg, ceilingsFromKpa), t.content, sigma});
