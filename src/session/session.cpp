@@ -7,11 +7,14 @@
 #include "core/study/load_axis.h"
 #include "core/tables/table_kind.h"
 #include "formats/job_json.h"
+#include "formats/log_csv.h"
 #include "formats/table_csv.h"
 #include "session/words.h"
 #include "session/work.h"
 #include "store/file_bytes.h"
 #include "store/job_editor.h"
+#include "store/log_documents.h"
+#include "store/sample_store.h"
 
 #include <QLocale>
 #include <QUndoCommand>
@@ -83,7 +86,9 @@ Session::Session(Clock clock, QObject *parent)
     });
 }
 
-Session::~Session() = default;
+Session::~Session() {
+    tidy();
+}
 
 const Job &Session::job() const {
     return m_editor ? m_editor->job() : m_none;
@@ -91,6 +96,7 @@ const Job &Session::job() const {
 
 void Session::adopt(JobStore store) {
     m_opening->forget(); // another job is here already
+    tidy();
     m_editor = std::make_unique<JobEditor>(std::move(store));
     m_undo.clear();
     m_verdict.reset();
@@ -152,11 +158,22 @@ void Session::createJob(const fs::path &path, const Job &job) {
 }
 
 void Session::importJob(const fs::path &document, const fs::path &target) {
-    createJob(target, naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); }));
+    const Job job = naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); });
+    const auto at = m_clock().toUTC().toString(Qt::ISODate).toStdString();
+    JobStore store = JobStore::create(target, job, at);
+    try {
+        importLogs(store, job, document, seriesFromCsv);
+    } catch (const InputError &) {
+        std::error_code ignored;
+        fs::remove(target, ignored); // not half a job
+        throw;
+    }
+    adopt(std::move(store));
 }
 
 void Session::exportJob(const fs::path &document) const {
     replaceFile(document, jobToJson(job()));
+    if (hasJob()) exportLogs(path(), job(), document, seriesToCsv);
 }
 
 void Session::importTable(const fs::path &csv) {
@@ -182,7 +199,18 @@ void Session::exportTable(const fs::path &csv) const {
     replaceFile(csv, tableToCsv(frontTable(), frontField()));
 }
 
+// What was removed, or imported by something that died, has no undo any more.
+void Session::tidy() {
+    if (!m_editor || readOnly()) return;
+    try {
+        tidySamples(m_editor->store(), job());
+    } catch (const InputError &) {
+        // It stays until the next time: the job itself is as it was saved.
+    }
+}
+
 void Session::closeJob() {
+    tidy();
     m_editor.reset();
     ++m_version;
     m_study = std::make_shared<const Study>(m_none);

@@ -151,6 +151,7 @@ class Session : public QObject {
     friend class ChangeCommand;
     void adopt(JobStore store);
     void takeOpened();
+    void tidy();
     bool isOpen(const std::filesystem::path &path) const;
     bool write(const JobChange &change, const QString &what, JobChange &theirs);
     void show(const JobChange &theirs, const JobChange &step);

@@ -8,6 +8,7 @@
 #include <cstring>
 #include <fcntl.h>
 #include <fstream>
+#include <sys/mman.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -102,7 +103,7 @@ Phrase diskTrouble(int error) {
     }
 }
 
-void requireReadable(const fs::path &path) {
+void requireReadable(const fs::path &path, std::uintmax_t most) {
     struct stat s {};
     if (::stat(path.c_str(), &s) != 0) {
         const bool missing = errno == ENOENT || errno == ENOTDIR;
@@ -116,7 +117,7 @@ void requireReadable(const fs::path &path) {
     if (!S_ISREG(s.st_mode))
         throw InputError(path.string(), MARKED("expected.a_regular_file", "a regular file"),
                          MARKED("found.a_pipe_or_a_device", "a pipe or a device"));
-    if (static_cast<std::uintmax_t>(s.st_size) > mostFileBytes)
+    if (static_cast<std::uintmax_t>(s.st_size) > most)
         throw InputError(path.string(), MARKED("expected.at_most_256_mib", "at most 256 MiB"),
                          std::to_string(s.st_size >> 20) + " MiB");
     if (::access(path.c_str(), R_OK) != 0)
@@ -135,6 +136,10 @@ std::string readFile(const fs::path &path) {
 }
 
 void replaceFile(const fs::path &path, const std::string &text) {
+    replaceFile(path, [&text](const WritePiece &piece) { piece(text); });
+}
+
+void replaceFile(const fs::path &path, const std::function<void(const WritePiece &)> &write) {
     std::error_code problem;
     fs::path real = fs::weakly_canonical(path, problem); // behind a link, the file itself
     if (problem) real = path;
@@ -144,7 +149,7 @@ void replaceFile(const fs::path &path, const std::string &text) {
     if (fs::exists(real, problem) && !fs::is_regular_file(real, problem)) {
         const Handle out(::open(real.c_str(), O_WRONLY | O_CLOEXEC));
         if (out < 0) refuseToWrite(path, errno);
-        return writeAll(out, text.data(), text.size(), path);
+        return write([&](std::string_view piece) { writeAll(out, piece.data(), piece.size(), path); });
     }
     if (real.extension() == ".wwjob" || isDatabase(real))
         throw InputError(
@@ -161,15 +166,39 @@ void replaceFile(const fs::path &path, const std::string &text) {
     const mode_t mask = ::umask(0);
     ::umask(mask);
     ::fchmod(out, replaces ? old.st_mode & 07777 : 0666 & ~mask);
-    writeAll(out, text.data(), text.size(), path);
+    write([&](std::string_view piece) { writeAll(out, piece.data(), piece.size(), path); });
     if (::fsync(out) != 0 || !out.close()) refuseToWrite(path, errno);
     if (::rename(part.path.c_str(), real.c_str()) != 0) refuseToWrite(path, errno);
     part.finished = true;
     flushFolder(real);
 }
 
+MappedFile::MappedFile(const fs::path &path) {
+    requireReadable(path, UINTMAX_MAX);
+    const auto refuse = [&path] {
+        throw InputError(path.string(), MARKED("expected.a_file_that_can_be_read", "a file that can be read"),
+                         diskTrouble(errno));
+    };
+    const Handle in(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+    struct stat s {};
+    if (in < 0 || ::fstat(in, &s) != 0) refuse();
+    m_size = static_cast<std::size_t>(s.st_size);
+    if (m_size == 0) return;
+    void *at = ::mmap(nullptr, m_size, PROT_READ, MAP_PRIVATE, in, 0);
+    if (at == MAP_FAILED) refuse();
+    m_bytes = static_cast<const char *>(at);
+}
+
+MappedFile::MappedFile(MappedFile &&other) noexcept
+    : m_bytes(std::exchange(other.m_bytes, nullptr)), m_size(std::exchange(other.m_size, 0)) {}
+
+MappedFile::~MappedFile() {
+    if (m_bytes) ::munmap(const_cast<char *>(m_bytes), m_size);
+}
+
 void copyFile(const fs::path &from, const fs::path &to) {
-    const std::string bytes = readFile(from);
+    const MappedFile source(from);
+    const std::string_view bytes = source.bytes();
     Unfinished part{to.string() + ".part"};
     Handle out(::open(part.path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
     if (out < 0) refuseToWrite(to, errno);

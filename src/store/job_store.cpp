@@ -6,6 +6,7 @@
 #include "store/file_bytes.h"
 #include "store/file_lock.h"
 #include "store/old_digests.h"
+#include "store/sql_errors.h"
 #include "store/sql_rows.h"
 
 #include <SQLiteCpp/Backup.h>
@@ -35,40 +36,6 @@ constexpr int readOnlyMode = SQLITE_OPEN_READONLY | SQLITE_OPEN_NOMUTEX;
     throw InputError(path.filename().string(), expected, found);
 }
 
-Phrase inWords(const SQLite::Exception &e) {
-    switch (e.getErrorCode() & 0xff) {
-    case SQLITE_FULL:
-        return MARKED("found.full_disk", "a full disk");
-    case SQLITE_READONLY:
-        return MARKED("found.read_only_file", "a file that may not be written");
-    case SQLITE_BUSY:
-    case SQLITE_LOCKED:
-        return MARKED("found.locked", "a file that another program holds locked");
-    case SQLITE_CANTOPEN:
-        return MARKED("found.cannot_be_opened", "a file that cannot be opened");
-    case SQLITE_CORRUPT:
-    case SQLITE_NOTADB:
-    case SQLITE_ERROR: // a table that is not there, a row against its rules
-    case SQLITE_CONSTRAINT:
-    case SQLITE_MISMATCH:
-        return MARKED("found.damage", "damage; 'job export --salvage' reads what can be read");
-    case SQLITE_IOERR:
-        return MARKED("found.error_of_disk", "an error of the disk");
-    default:
-        return {MARKED("found.error", "an error: {a}"), {}, {e.what()}};
-    }
-}
-
-// Runs `work`, turning the library's exceptions into a sentence about this file.
-template <class Work>
-auto guarded(const fs::path &path, PhraseText expected, Work work) {
-    try {
-        return work();
-    } catch (const SQLite::Exception &e) {
-        refuse(path, expected, inWords(e));
-    }
-}
-
 int pragmaNumber(SQLite::Database &db, const char *name) {
     return db.execAndGet(std::string("PRAGMA ") + name).getInt();
 }
@@ -86,12 +53,9 @@ void useSafely(SQLite::Database &db) {
 // What the first bytes say, before SQLite looks: a sentence is better than an error code.
 void requireDatabase(const fs::path &path) {
     try {
-        requireReadable(path);
+        requireReadable(path, UINTMAX_MAX); // samples of logs lie in it: there is no largest size
     } catch (const InputError &e) {
-        refuse(path,
-               e.expected().id == "expected.at_most_256_mib" ? e.expected()
-                                                             : MARKED("expected.a_job_file", "a job file"),
-               e.found());
+        refuse(path, MARKED("expected.a_job_file", "a job file"), e.found());
     }
     std::error_code ignored;
     if (fs::exists(journalOf(behindLinks(path)), ignored)) return; // what is in the file is not what it was
@@ -130,9 +94,14 @@ Phrase notAsDigested(const std::string &what) {
             {what}};
 }
 
-// The whole file where it is small; of a large one the tables that are the job.
+// Of a file with samples of logs the tables that are the job: samples are told by their hashes when they are
+// read, and one that is damaged must not keep anybody from the job.
+bool hasSamples(SQLite::Database &db) {
+    return db.tableExists("sample_chunk") &&
+           db.execAndGet("SELECT EXISTS (SELECT 1 FROM sample_chunk)").getInt() != 0;
+}
+
 void requireSound(SQLite::Database &db, const fs::path &path) {
-    constexpr std::int64_t small = std::int64_t{64} << 20;
     const auto require = [&](const std::string &pragma) {
         const std::string answer = db.execAndGet(pragma).getString();
         if (answer != "ok")
@@ -142,8 +111,7 @@ void requireSound(SQLite::Database &db, const fs::path &path) {
                           {},
                           {echoed(answer, 60)}});
     };
-    if (std::int64_t{pragmaNumber(db, "page_count")} * pragmaNumber(db, "page_size") <= small)
-        return require("PRAGMA quick_check(1)");
+    if (!hasSamples(db)) return require("PRAGMA quick_check(1)");
     for (std::size_t t = 0; t < rowTables; ++t)
         require(std::string("PRAGMA quick_check('") + definitionOf(static_cast<RowTable>(t)).name + "')");
 }
@@ -162,9 +130,61 @@ void rollBack(const fs::path &real, const JobStoreOptions &options) {
     }
 }
 
+struct Finalise {
+    void operator()(sqlite3_stmt *s) const { sqlite3_finalize(s); }
+};
+using RawStatement = std::unique_ptr<sqlite3_stmt, Finalise>;
+
+RawStatement prepared(SQLite::Database &db, const std::string &sql) {
+    sqlite3_stmt *s = nullptr;
+    if (sqlite3_prepare_v2(db.getHandle(), sql.c_str(), -1, &s, nullptr) != SQLITE_OK)
+        throw SQLite::Exception(db.getHandle());
+    return RawStatement(s);
+}
+
+// All rows of a table, whatever its columns.
+void copyRows(SQLite::Database &from, SQLite::Database &to, const std::string &table) {
+    const RawStatement read = prepared(from, "SELECT * FROM \"" + table + "\"");
+    const int columns = sqlite3_column_count(read.get());
+    std::string places;
+    for (int i = 0; i < columns; ++i)
+        places += i == 0 ? "?" : ", ?";
+    const RawStatement write = prepared(to, "INSERT INTO \"" + table + "\" VALUES (" + places + ")");
+    int result = SQLITE_ROW;
+    while ((result = sqlite3_step(read.get())) == SQLITE_ROW) {
+        for (int i = 0; i < columns; ++i)
+            sqlite3_bind_value(write.get(), i + 1, sqlite3_column_value(read.get(), i));
+        if (sqlite3_step(write.get()) != SQLITE_DONE) throw SQLite::Exception(to.getHandle());
+        sqlite3_reset(write.get());
+    }
+    if (result != SQLITE_DONE) throw SQLite::Exception(from.getHandle());
+}
+
+// The job with no samples: its own tables with their rows, the others empty. Samples may be a hundred times
+// the job.
+void copyJobAlone(SQLite::Database &from, SQLite::Database &to) {
+    const SQLite::Transaction snapshot(from);
+    SQLite::Transaction transaction(to);
+    std::vector<std::string> tables;
+    for (SQLite::Statement s(from, "SELECT name, sql FROM sqlite_master WHERE type = 'table' AND name NOT "
+                                   "LIKE 'sqlite_%'");
+         s.executeStep();) {
+        to.exec(s.getColumn(1).getString());
+        tables.push_back(s.getColumn(0).getString());
+    }
+    for (const std::string &table : tables)
+        if (table != "sample_chunk" && table != "log_part") copyRows(from, to, table);
+    for (const char *number : {"application_id", "user_version"})
+        to.exec(std::string("PRAGMA ") + number + " = " + std::to_string(pragmaNumber(from, number)));
+    transaction.commit();
+}
+
 Database inMemory(SQLite::Database &db) {
     auto copy = std::make_unique<SQLite::Database>(":memory:", readWrite | SQLite::OPEN_CREATE);
-    SQLite::Backup(*copy, db).executeStep(-1);
+    if (hasSamples(db))
+        copyJobAlone(db, *copy);
+    else
+        SQLite::Backup(*copy, db).executeStep(-1);
     return copy;
 }
 
@@ -448,18 +468,33 @@ struct KeptCopy {
     bool made = false;
 };
 
-KeptCopy keepCopy(const fs::path &real, int version) {
-    const std::string bytes = readFile(real);
+// The file as it is, or of one with samples the job alone.
+void writeCopy(SQLite::Database &db, const fs::path &real, const fs::path &copy) {
+    if (!hasSamples(db)) return copyFile(real, copy);
+    UnfinishedJob part{copy.string() + ".part"};
+    part.remove();
+    {
+        SQLite::Database to(part.path.string(), readWrite | SQLite::OPEN_CREATE);
+        useSafely(to);
+        copyJobAlone(db, to);
+    }
+    nameNewFile(part.path, copy);
+    part.finished = true;
+}
+
+KeptCopy keepCopy(SQLite::Database &db, const fs::path &real, int version) {
+    const bool samples = hasSamples(db);
+    const std::string bytes = samples ? std::string() : readFile(real);
     std::error_code ignored;
     constexpr int names = 1000;
     for (int i = 1; i < names; ++i) {
         const fs::path copy =
             real.string() + ".v" + std::to_string(version) + (i == 1 ? "" : "-" + std::to_string(i));
         if (!fs::exists(fs::symlink_status(copy, ignored))) {
-            copyFile(real, copy);
+            writeCopy(db, real, copy);
             return {copy, true};
         }
-        if (fs::is_regular_file(copy, ignored) && fs::file_size(copy, ignored) == bytes.size() &&
+        if (!samples && fs::is_regular_file(copy, ignored) && fs::file_size(copy, ignored) == bytes.size() &&
             readFile(copy) == bytes)
             return {copy, false};
     }
@@ -477,7 +512,7 @@ void JobStore::bringUpToDate(Open &open, const Options &options) {
     KeptCopy kept;
     if (open.lock) {
         try {
-            kept = keepCopy(open.real, version);
+            kept = keepCopy(*open.db, open.real, version);
         } catch (const InputError &e) {
             refuse(open.path,
                    MARKED("expected.room_copy_old_file_beside", "room for a copy of the old file beside it"),
@@ -495,16 +530,16 @@ void JobStore::bringUpToDate(Open &open, const Options &options) {
     }
 }
 
-std::string JobStore::rolledBackBytes(const fs::path &path) {
-    requireReadable(path);
+MappedFile JobStore::rolledBackBytes(const fs::path &path) {
+    requireReadable(path, UINTMAX_MAX);
     const fs::path real = behindLinks(path);
     std::error_code ignored;
     if (fs::exists(journalOf(real), ignored)) try {
-            return readFile(RolledBackCopy(real).file());
+            return MappedFile(RolledBackCopy(real).file());
         } catch (const std::exception &) {
             // The pages as they are say more than nothing.
         }
-    return readFile(real);
+    return MappedFile(real);
 }
 
 JobStore::Reading JobStore::readAll(Open &open, int version) {
@@ -639,8 +674,7 @@ std::vector<JobStore::Action> JobStore::actions() const {
                    });
 }
 
-void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at,
-                      std::optional<std::int64_t> after) {
+void JobStore::requireWritable() const {
     if (readOnly())
         refuse(m_open->path, MARKED("expected.a_file_open_for_writing", "a file open for writing"),
                MARKED("found.one_open_for_reading_only", "one open for reading only"));
@@ -648,6 +682,11 @@ void JobStore::commit(const JobChange &change, const std::string &what, const st
         refuse(m_open->path, MARKED("expected.the_file_that_was_opened", "the file that was opened"),
                MARKED("found.another_under_name_none_was",
                       "another under its name, or none: it was moved, replaced or removed"));
+}
+
+void JobStore::commit(const JobChange &change, const std::string &what, const std::string &at,
+                      std::optional<std::int64_t> after) {
+    requireWritable();
     const std::scoped_lock held(m_open->texts->lock);
     // What goes from the file may have to come back: undo needs its words.
     for (const auto &list : change.records)

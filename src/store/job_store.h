@@ -2,6 +2,7 @@
 #pragma once
 #include "core/job/job.h"
 #include "core/job/job_change.h"
+#include "store/file_bytes.h"
 #include "store/schema.h"
 
 #include <cstdint>
@@ -49,7 +50,8 @@ class JobStore {
 
     /// Opens a file; read-only when someone else has it open, or it cannot be written. A file of an older
     /// schema is brought up to date after a copy `<name>.v<old>` has been kept (`-2`, `-3` … where another
-    /// file has that name). Refuses newer, foreign and damaged files.
+    /// file has that name); the copy is without samples of logs, which no migration changes. Refuses newer,
+    /// foreign and damaged files.
     static JobStore open(const std::filesystem::path &path, Options options = {});
 
     /// Reads what can be read of a damaged or truncated file, page by page. Throws InputError when nothing
@@ -70,6 +72,8 @@ class JobStore {
     };
     Reading readAgain() const;
     bool readOnly() const;
+    /// Throws InputError where the file may not be written to, or its name leads to another file by now.
+    void requireWritable() const;
     Phrase whyReadOnly() const; ///< a sentence, or empty
     const std::filesystem::path &path() const;
     std::vector<Action> actions() const;
@@ -85,7 +89,7 @@ class JobStore {
     struct Open;
     /// The bytes of the file as they are once a journal beside it has been rolled back, where that can be
     /// done.
-    static std::string rolledBackBytes(const std::filesystem::path &path);
+    static MappedFile rolledBackBytes(const std::filesystem::path &path);
     static void bringUpToDate(Open &open, const Options &options);
     static Reading readAll(Open &open, int version);
     explicit JobStore(std::unique_ptr<Open> open);

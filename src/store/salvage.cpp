@@ -228,7 +228,7 @@ bool nothingIn(const JobRows &rows) {
 
 JobStore::Salvage JobStore::salvage(const std::filesystem::path &path) {
     const std::string name = path.filename().string();
-    const auto bytes = [&] {
+    const MappedFile file = [&] {
         try {
             return rolledBackBytes(path);
         } catch (const InputError &e) {
@@ -238,12 +238,12 @@ JobStore::Salvage JobStore::salvage(const std::filesystem::path &path) {
                 e.found());
         }
     }();
-    const PageRows pages = rowsFromPages(bytes);
+    const PageRows pages = rowsFromPages(file.bytes());
     if (nothingIn(pages.rows))
         throw InputError(
             name,
             MARKED("expected.job_file_which_something_can", "a job file of which something can be read"),
-            bytes.empty() ? "an empty file" : "no row of a job in it");
+            file.bytes().empty() ? "an empty file" : "no row of a job in it");
     return Salvager(pages, path.stem().string()).salvage();
 }
 

@@ -19,6 +19,9 @@ namespace {
 //     A scalar without a row has its default.
 //  5. action holds one row for each confirmed action, oldest first.
 //  6. digest holds one row for each chapter (store/job_rows.h), written in the same transaction as its rows.
+//  7. A row of sample_chunk never changes. A log of the job whose samples are here has rows of log_part from
+//  0
+//     on for each of its series, and each of them names a chunk that is there.
 constexpr const char *schemaSql = R"sql(
 CREATE TABLE job_info (key TEXT PRIMARY KEY, value NOT NULL) WITHOUT ROWID;
 CREATE TABLE field (path TEXT PRIMARY KEY, value NOT NULL) WITHOUT ROWID;
@@ -37,6 +40,11 @@ CREATE TABLE record (
     PRIMARY KEY (path, idx, key)) WITHOUT ROWID;
 CREATE TABLE action (id INTEGER PRIMARY KEY, at TEXT NOT NULL, what TEXT NOT NULL);
 CREATE TABLE digest (chapter TEXT PRIMARY KEY, value BLOB NOT NULL) WITHOUT ROWID;
+CREATE TABLE sample_chunk (
+    id INTEGER PRIMARY KEY, hash BLOB NOT NULL UNIQUE, levels BLOB NOT NULL, packed BLOB NOT NULL);
+CREATE TABLE log_part (
+    log TEXT NOT NULL, series INTEGER NOT NULL, seq INTEGER NOT NULL, samples INTEGER NOT NULL, chunk BLOB NOT NULL,
+    PRIMARY KEY (log, series, seq)) WITHOUT ROWID;
 )sql";
 
 } // namespace
@@ -164,6 +172,15 @@ INSERT INTO field (path, value) VALUES
     ('engine.compression_ratio', 9.5), ('engine.rod_ratio', 3.2), ('engine.fuel_place', 'port'),
     ('engine.charging', 'turbo');
 UPDATE job_info SET value = 11 WHERE key = 'min_reader_version';
+)sql"},
+        // 12: logs. What the job knows of them begins as no records at all.
+        Migration{11, R"sql(
+CREATE TABLE sample_chunk (
+    id INTEGER PRIMARY KEY, hash BLOB NOT NULL UNIQUE, levels BLOB NOT NULL, packed BLOB NOT NULL);
+CREATE TABLE log_part (
+    log TEXT NOT NULL, series INTEGER NOT NULL, seq INTEGER NOT NULL, samples INTEGER NOT NULL, chunk BLOB NOT NULL,
+    PRIMARY KEY (log, series, seq)) WITHOUT ROWID;
+UPDATE job_info SET value = 12 WHERE key = 'min_reader_version';
 )sql"},
     };
     return migrations;

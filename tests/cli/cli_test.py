@@ -802,7 +802,7 @@ class Command(unittest.TestCase):
         self.refused("job", "import", self.folder / "x.wwjob", self.folder / "huge.json", words=["256 MiB"])
         with open(self.folder / "huge.wwjob", "wb") as huge:
             huge.truncate(2 << 30)
-        self.refused("verify", self.folder / "huge.wwjob", words=["at most 256 MiB"])
+        self.refused("verify", self.folder / "huge.wwjob", words=["a file of another kind"])
 
     def test_no_command_and_help(self):
         self.refused()

@@ -89,6 +89,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenEighthVersion();
     void opensTheFrozenNinthVersion();
     void opensTheFrozenTenthVersion();
+    void opensTheFrozenEleventhVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -483,6 +484,26 @@ void JobStoreTest::opensTheFrozenTenthVersion() {
                  4);
     }
     QVERIFY(fs::exists(file().string() + ".v10"));
+}
+
+// Logs begin as none, with a place for their samples.
+void JobStoreTest::opensTheFrozenEleventhVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-11.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    fs::copy_file(TEST_DATA "/version-11.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round) {
+        const Job job = JobStore::open(file()).read();
+        QVERIFY(job == written && job.logs.empty() && job.logChannels.empty());
+    }
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT count(*) FROM sample_chunk").getInt() +
+                 db.execAndGet("SELECT count(*) FROM log_part").getInt(),
+             0);
+    QVERIFY(fs::exists(file().string() + ".v11"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -22,6 +22,8 @@ void addAirCommand(CLI::App &app);
 void addSparkCommand(CLI::App &app, int &exitCode);    ///< estimate, worth, shape
 void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what-if
 
+void addLogCommand(CLI::App &app, int &exitCode); ///< import, map, list, info, remove, export
+
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
 void addTankEventCommand(CLI::App *tank);   ///< event

@@ -6,7 +6,9 @@
 #include "core/job/job_schema.h"
 #include "core/study/job_template.h"
 #include "formats/job_json.h"
+#include "formats/log_csv.h"
 #include "store/job_store.h"
+#include "store/log_documents.h"
 
 #include <nlohmann/json.hpp>
 
@@ -71,7 +73,9 @@ void describe(const std::string &path, bool json) {
 
 int exportJob(const std::string &path, const std::string &target, bool salvage) {
     if (!salvage) {
-        writeText(target, jobToJson(loadJob(path)));
+        const Job job = loadJob(path);
+        writeText(target, jobToJson(job));
+        if (target != "-" && fs::path(path).extension() != ".json") exportLogs(path, job, target, seriesToCsv);
         return exitGood;
     }
     const JobStore::Salvage found = JobStore::salvage(path);
@@ -83,8 +87,17 @@ int exportJob(const std::string &path, const std::string &target, bool salvage) 
 
 void importJob(const std::string &path, const std::string &source, bool json) {
     const Job job = jobFromDocument(source);
-    JobStore::create(path, job, timestamp());
-    print({{"created", path}, {"name", job.name}}, json);
+    nlohmann::ordered_json out{{"created", path}, {"name", job.name}};
+    const JobStore store = JobStore::create(path, job, timestamp());
+    try {
+        const std::size_t without = importLogs(store, job, source, seriesFromCsv);
+        if (without > 0) out["logs_without_samples"] = without;
+    } catch (const InputError &) {
+        std::error_code ignored;
+        fs::remove(path, ignored); // not half a job
+        throw;
+    }
+    print(out, json);
 }
 
 struct JobArguments {

@@ -27,6 +27,7 @@ int main(int argc, char **argv) {
     addPillsCommand(app, exitCode);
     addAirCommand(app);
     addSparkCommand(app, exitCode);
+    addLogCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

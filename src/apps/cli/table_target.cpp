@@ -90,6 +90,10 @@ JobEdit::JobEdit(const std::string &path, bool write) {
 JobEdit::JobEdit(JobEdit &&) noexcept = default;
 JobEdit::~JobEdit() = default;
 
+const JobStore &JobEdit::store() const {
+    return m_editor->store();
+}
+
 void JobEdit::commit(Job after, const std::string &what, CellOrigin how) {
     if (!m_editor) {
         recordOrigins(m_before, after, how);

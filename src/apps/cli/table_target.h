@@ -11,6 +11,7 @@
 namespace wheelwright {
 
 class JobEditor;
+class JobStore;
 
 /// A table as it is named on the command line: "spark.base", "spark.top", or "spark.0.35" for the level of
 /// that content in a job whose school holds levels; "extras.Name" for another table.
@@ -40,6 +41,7 @@ class JobEdit {
     JobEdit(JobEdit &&) noexcept;
     ~JobEdit();
     const Job &before() const { return m_before; }
+    const JobStore &store() const; ///< only with `write`
     /// Writes what differs as one action of the job file, with the origin of the cells that changed. Locks
     /// hold for edits of cells, not for whole tables. Without `write` the change is only checked.
     void commit(Job after, const std::string &what, CellOrigin how);

@@ -65,6 +65,9 @@ constexpr std::array units{
     Unit{"inch", "in", length, 25.4, 0, 4},
     Unit{"volt", "V", voltage, 1, 0, 1},
     Unit{"kw", "kW", power, 1, 0, 0},
+    Unit{"second", "s", seconds, 1, 0, 2},
+    Unit{"nm", "N·m", torque, 1, 0, 0},
+    Unit{"km_h", "km/h", roadSpeed, 1, 0, 0},
 };
 
 bool isPressure(Dimension d) {
@@ -184,6 +187,10 @@ constexpr std::array spellings{
     Spelling{"in", "inch"},
     Spelling{"v", "volt"},
     Spelling{"kw", "kw"},
+    Spelling{"s", "second"},
+    Spelling{"nm", "nm"},
+    Spelling{"n·m", "nm"},
+    Spelling{"km/h", "km_h"},
 };
 
 std::string squeezed(std::string_view text) {

@@ -42,6 +42,9 @@ enum class Dimension {
     voltage,               ///< V
     power,                 ///< kW
     cycleMass,             ///< mg per cylinder and cycle
+    seconds,               ///< s
+    torque,                ///< N·m
+    roadSpeed,             ///< km/h
 };
 
 /// Of the difference of two numbers: pressures without their zero, temperatures in K; else the same.

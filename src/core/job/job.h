@@ -12,6 +12,7 @@
 #include "core/job/fuel_shelf.h"
 #include "core/job/fuel_supply.h"
 #include "core/job/injectors.h"
+#include "core/job/logs.h"
 #include "core/job/mechanical_setup.h"
 #include "core/job/revisions.h"
 #include "core/job/spark_delivery.h"
@@ -55,6 +56,8 @@ struct Job {
     ContentSensing contentSensing;
     Records<Revision> revisions;
     Records<CellMark> cellMarks;
+    Records<LogInfo> logs;           ///< their samples lie beside the job
+    Records<LogChannel> logChannels; ///< of all of them
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate

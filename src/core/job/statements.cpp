@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/statements.h"
 
+#include "core/base/fingerprint.h"
 #include "core/job/describe.h"
 #include "core/job/job_change.h"
 #include "core/job/named_tables.h"
@@ -37,14 +38,11 @@ std::size_t placeOf(const Job &job, std::string_view path) {
     return static_cast<std::size_t>(std::ranges::find(all, path, &Statement::path) - all.begin());
 }
 
-// The id of a statement follows from its path (FNV-1a), so that two programs that state different fields
+// The id of a statement follows from its path, so that two programs that state different fields
 // write different rows, and neither refuses the other.
 RecordId idOf(std::string_view path) {
-    std::uint64_t hash = 14695981039346656037u;
-    for (const char c : path)
-        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211u;
     constexpr std::uint64_t positive = (std::uint64_t{1} << 48) - 1;
-    return static_cast<RecordId>(hash & positive) + 1;
+    return static_cast<RecordId>(fingerprint(path) & positive) + 1;
 }
 
 void put(Job &job, std::string_view path, bool estimated) {
