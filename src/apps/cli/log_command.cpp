@@ -4,6 +4,7 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/evidence/watch_rule.h"
 #include "core/study/study.h"
 #include "formats/channel_map_json.h"
 #include "formats/log_csv.h"
@@ -14,6 +15,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <cmath>
 #include <filesystem>
 #include <iostream>
 
@@ -210,6 +212,66 @@ int exportLog(const LogArguments &a) {
     return exitGood;
 }
 
+LogTrace traceOf(const Job &job, const LogArguments &a) {
+    const LogInfo &info = logNamed(job, a.log);
+    const SampleReader reader(a.job);
+    if (!reader.has(info.id))
+        throw InputError(a.job, verbatim("the samples of log " + info.id),
+                         std::string("none of them in this file"));
+    return LogTrace(job, info.id, [&](std::size_t series) { return reader.read(info.id, series); });
+}
+
+// Left out where the log does not say.
+void put(Json &to, const char *key, double v) {
+    if (std::isfinite(v)) to[key] = v;
+}
+
+int listEpisodes(const LogArguments &a) {
+    const Job job = loadJob(a.job);
+    Json out = Json::array();
+    for (const Episode &e : findEpisodes(traceOf(job, a), job.conditions.ambientKpa)) {
+        Json episode{{"kind", definitionOf(e.kind).key}, {"from_s", e.fromS}, {"to_s", e.toS}};
+        put(episode, "rpm_from", e.rpmFrom);
+        put(episode, "rpm_to", e.rpmTo);
+        put(episode, "peak_load_kpa", e.peakLoadKpa);
+        put(episode, "content", e.content);
+        out.push_back(std::move(episode));
+    }
+    print(out, a.json);
+    return exitGood;
+}
+
+Json causesOf(const LogFinding &f) {
+    Json causes = Json::array();
+    for (const Cause &c : f.causes)
+        causes.push_back(
+            {{"cause", c.what}, {"for", c.speaksFor}, {"against", c.speaksAgainst}, {"weight", c.weight}});
+    return causes;
+}
+
+int listFindings(const LogArguments &a) {
+    const Job job = loadJob(a.job);
+    const std::optional<Job> asItWas = jobOfLog(job, logNamed(job, a.log));
+    const Study study(asItWas.value_or(job));
+    const LogFindings findings = watch(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
+    Json out = Json::array();
+    for (const LogFinding &f : findings.found) {
+        Json finding{{"rule", f.rule->id}, {"title", f.rule->title}, {"from_s", f.fromS},  {"to_s", f.toS},
+                     {"worst", f.worst},   {"limit", f.limit},       {"worst_s", f.worstS}};
+        put(finding, "rpm", f.rpm);
+        put(finding, "load_kpa", f.loadKpa);
+        put(finding, "content", f.content);
+        finding["transient"] = f.transient;
+        finding["causes"] = causesOf(f);
+        finding["look_at"] = f.rule->lookAt;
+        out.push_back(std::move(finding));
+    }
+    print(out, a.json);
+    for (const WatchRule *rule : findings.notAsked)
+        std::cerr << "not asked: " << rule->id << " (the log has not got what it needs, or the calibration that it ran with is gone)\n";
+    return findings.found.empty() ? exitGood : exitFindings;
+}
+
 CLI::App *logSubcommand(CLI::App *log, const std::shared_ptr<LogArguments> &a, const char *name,
                         const char *help, bool named) {
     CLI::App *sub = log->add_subcommand(name, help);
@@ -251,7 +313,12 @@ void addLogCommand(CLI::App &app, int &exitCode) {
         logSubcommand(log, a, "export", "A log as delimited text, in the units of the product", true);
     out->add_option("--csv", a->csv, "File to write; - for standard output")->required();
     out->callback([a, &exitCode] { exitCode = exportLog(*a); });
-    for (CLI::App *sub : {in, list, info, remove})
+    CLI::App *episodes =
+        logSubcommand(log, a, "episodes", "Pulls, holds, idle and the rest, found by themselves", true);
+    episodes->callback([a, &exitCode] { exitCode = listEpisodes(*a); });
+    CLI::App *findings = logSubcommand(log, a, "findings", "What the watch rules find", true);
+    findings->callback([a, &exitCode] { exitCode = listFindings(*a); });
+    for (CLI::App *sub : {in, list, info, remove, episodes, findings})
         sub->add_flag("--json", a->json, "As JSON");
 }
 

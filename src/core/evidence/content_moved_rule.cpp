@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/evidence/witnesses.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+using namespace witnesses;
+
+// Ends of a pull, each as the mean of half a second: a jump within it is another finding.
+double meanAround(const WatchedLog &log, double atS) {
+    constexpr double halfS = 0.25;
+    double sum = 0;
+    std::size_t count = 0;
+    for (std::size_t i = log.trace().indexAt(atS - halfS);
+         i < log.trace().size() && log.trace().timeS(i) <= atS + halfS; ++i)
+        if (const double c = log.at(R::ethanol, i); c == c) {
+            sum += c;
+            ++count;
+        }
+    return count > 0 ? sum / static_cast<double>(count) : std::numeric_limits<double>::quiet_NaN();
+}
+
+std::vector<BrokenStretch> find(const WatchedLog &log) {
+    const double limit = log.limit("watch.content.pull");
+    std::vector<BrokenStretch> found;
+    for (const Episode &e : log.episodes()) {
+        if (e.kind != EpisodeKind::pull) continue;
+        const double moved = std::abs(meanAround(log, e.toS) - meanAround(log, e.fromS));
+        if (moved > limit) found.push_back({e.from, e.to, e.to, moved, limit});
+    }
+    return found;
+}
+
+} // namespace
+
+const WatchRule &contentMovedRule() {
+    static const WatchRule rule{
+        "content_moved",
+        MARKED("watch.moved.title", "Content moves during the pull"),
+        MARKED("watch.moved.question", "Is the content at the end of a pull the one at its beginning?"),
+        Dimension::content,
+        {"watch.content.pull"},
+        {R::ethanol, R::rpm},
+        find,
+        {{MARKED("cause.unsettled", "the fuel in the line is not settled yet"), 0.5, {&contentMoves}},
+         {MARKED("cause.return_dry",
+                 "the return line runs dry: what the sensor sees there is no longer the fuel"),
+          0.2,
+          {&highFlow}},
+         {MARKED("cause.slow_sensor", "the sensor is slow and still catches up"), 0.2, {}}},
+        MARKED("watch.moved.look", "Drive until the reading stands still, then pull again: this pull proves "
+                                   "nothing of its content.")};
+    return rule;
+}
+
+} // namespace wheelwright

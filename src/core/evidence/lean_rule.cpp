@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/evidence/witnesses.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+using namespace witnesses;
+
+constexpr double leastS = 0.2;  // common practice
+constexpr double behindS = 0.5; // λ comes later than what it speaks of: delay and sensor together
+constexpr double afterCutS = 1; // air of a fuel cut is still on its way to the sensor
+
+// The leanest target of the last half second: the sensor speaks of the past.
+std::vector<double> leanestTargets(const WatchedLog &log) {
+    const LogTrace &t = log.trace();
+    std::vector<double> own, out;
+    for (std::size_t i = 0; i < t.size(); ++i)
+        own.push_back(log.lambdaTarget(i));
+    for (std::size_t i = 0; i < t.size(); ++i) {
+        double leanest = own[i];
+        for (std::size_t k = i; k-- > 0 && t.timeS(i) - t.timeS(k) <= behindS;)
+            leanest = std::fmax(leanest, own[k]);
+        out.push_back(leanest);
+    }
+    return out;
+}
+
+std::vector<BrokenStretch> find(const WatchedLog &log) {
+    const double by = log.limit("watch.lean"), from = log.limit("watch.lean.load");
+    const std::vector<double> targets = leanestTargets(log);
+    return stretchesOver(log, leastS, [&](std::size_t i) -> Judgement {
+        const double lambda = log.at(R::lambda, i), limit = targets[i] + by;
+        const bool asked = log.at(R::map, i) > from && log.sinceCutS(i) > afterCutS;
+        return {asked ? lambda - limit : -1, lambda, limit};
+    });
+}
+
+} // namespace
+
+const WatchRule &leanRule() {
+    static const WatchRule rule{
+        "lean",
+        MARKED("watch.lean.title", "Lean under boost"),
+        MARKED("watch.lean.question", "Is λ on its target wherever the engine is loaded?"),
+        Dimension::mixture,
+        {"watch.lean", "watch.lean.load"},
+        {R::lambda, R::map},
+        find,
+        {{MARKED("cause.rail", "the fuel supply is at its end: pump, filter or voltage"),
+          0.5,
+          {&railSags, &highFlow}},
+         {MARKED("cause.injectors", "the injectors are too small for this"), 0.3, {&injectorsFull}},
+         {MARKED("cause.spray", "the spray has run out, and the tables count on it"), 0.2, {&sprayStops}},
+         {MARKED("cause.content", "the content is not what the sensor says"),
+          0.1,
+          {&contentMoves, &leanEverywhere}},
+         {MARKED("cause.wideband", "the wideband is on another scale, or off"), 0.1, {&leanEverywhere}},
+         {MARKED("cause.leak", "the exhaust leaks before the sensor"), 0, {&leanAtLowFlow}},
+         {MARKED("cause.tables", "the fuel table is lean here"), 0.2, {}}},
+        MARKED("watch.lean.look",
+               "Stop pulling. Look at rail pressure and duty first, then at the fuel table in this cell.")};
+    return rule;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,171 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/episodes.h"
+#include "core/study/study.h"
+
+#include <memory>
+#include <optional>
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+/// A log with all that rules ask of it, worked out once.
+class WatchedLog {
+  public:
+    /// study: of the calibration that the log ran with. Without it tables say nothing, and what they are
+    /// asked for is not judged.
+    WatchedLog(const Study &study, LogTrace trace, bool tablesKnown = true);
+    bool tablesKnown() const { return m_tablesKnown; }
+
+    const Job &job() const { return m_study.job(); }
+    const Study &study() const { return m_study; }
+    const LogTrace &trace() const { return m_trace; }
+    const std::vector<Episode> &episodes() const { return m_episodes; }
+    double limit(std::string_view id) const { return limitOf(job(), id); }
+    double ambientKpa() const { return job().conditions.ambientKpa; }
+
+    double at(ChannelRole role, std::size_t i) const { return m_trace.at(role, i); }
+    /// Content that the tables are read at; without one known, that of the base.
+    double contentAt(std::size_t i) const;
+    /// What the calibration asks for there (spark: with its corrections by temperature, less the knock retard
+    /// of the log); not a number where speed or load are missing.
+    double tableAt(CalibratedQuantity quantity, std::size_t i) const;
+    /// The log's own target of λ, else that of the tables; the same of boost.
+    double lambdaTarget(std::size_t i) const;
+    double boostTarget(std::size_t i) const;
+    /// Fuel was cut here: pulses of nothing. Not known without pulses: false.
+    bool fuelCut(std::size_t i) const;
+    /// Seconds since fuel was last cut.
+    double sinceCutS(std::size_t i) const { return m_sinceCutS.empty() ? 1e9 : m_sinceCutS[i]; }
+    bool inTipIn(std::size_t i) const { return m_inTipIn[i]; }
+    /// Pressure across the injectors over what the job and the calm part of this log say it should be; not a
+    /// number without a rail pressure.
+    double railShare(std::size_t i) const { return m_railShare.empty() ? missing() : m_railShare[i]; }
+
+  private:
+    static double missing();
+    double extraSpark(std::size_t i) const;
+    void findRail();
+
+    const Study &m_study;
+    LogTrace m_trace;
+    bool m_tablesKnown;
+    std::vector<Episode> m_episodes;
+    std::vector<double> m_sinceCutS, m_railShare;
+    std::vector<bool> m_inTipIn;
+    mutable std::vector<std::pair<int, std::array<std::unique_ptr<Table2D>, calibratedQuantityCount>>>
+        m_blends;
+};
+
+/// Where a rule is broken: samples, both within.
+struct BrokenStretch {
+    std::size_t from = 0, to = 0, worst = 0;
+    double value = 0, limit = 0; ///< at the worst
+};
+
+/// Something that may be behind a finding, and how this log speaks of it.
+struct Cause {
+    Phrase what;
+    std::vector<Phrase> speaksFor, speaksAgainst;
+    double weight = 0; ///< likelier causes are heavier
+};
+
+/// One thing to ask a log about a cause. Empty: it cannot say.
+struct Witness {
+    PhraseText speaksFor, speaksAgainst;
+    std::optional<bool> (*asked)(const WatchedLog &, const BrokenStretch &);
+    double against = 1; ///< weight of a no; of a yes it is 1
+};
+struct PossibleCause {
+    PhraseText what;
+    double usual = 0; ///< weight before anybody is asked
+    std::vector<const Witness *> witnesses{};
+};
+
+/// A question put to every moment of a log. Adding one is a file <name>_rule.cpp that defines
+/// `const WatchRule &<name>Rule()` and a line in all_watch_rules.def.
+struct WatchRule {
+    std::string_view id; ///< stable: "lean"
+    PhraseText title;    ///< "Lean under boost"
+    PhraseText question; ///< one sentence
+    Dimension dimension; ///< of value and limit
+    std::vector<std::string_view> limits;
+    std::vector<ChannelRole> needs; ///< without them it is not asked
+    std::vector<BrokenStretch> (*find)(const WatchedLog &);
+    std::vector<PossibleCause> causes;
+    PhraseText lookAt;        ///< what to look at first
+    bool needsTables = false; ///< of the calibration that the log ran with
+};
+std::span<const WatchRule *const> allWatchRules();
+/// nullptr for no such id.
+const WatchRule *watchRuleById(std::string_view id);
+
+struct LogFinding {
+    const WatchRule *rule;
+    double fromS = 0, toS = 0;
+    double worst = 0, limit = 0, worstS = 0;
+    double rpm = 0, loadKpa = 0, content = 0; ///< at the worst; not a number where the log does not say
+    bool transient = false;                   ///< in a tip-in: may be false
+    std::vector<Cause> causes;                ///< the likeliest first
+};
+
+/// What the rules find, by time; and which rules could not be asked, since the log has not got what they
+/// need: what nobody has asked is not clean.
+struct LogFindings {
+    std::vector<LogFinding> found;
+    std::vector<const WatchRule *> notAsked;
+};
+
+/// The job with the calibration that a log ran with: of its revision, or as it is while it has not changed
+/// since. Empty where nobody knows it any more.
+std::optional<Job> jobOfLog(const Job &job, const LogInfo &log);
+
+LogFindings watch(const WatchedLog &log);
+
+/// Stretches where a judge finds more than nothing over its limit, for at least so long; those that are less
+/// than mergeS apart, or in one pull, are one. The judge says how far over (not a number: nothing to ask),
+/// the value and its limit.
+struct Judgement {
+    double over = 0, value = 0, limit = 0;
+};
+template <class Judge>
+std::vector<BrokenStretch> stretchesOver(const WatchedLog &log, double leastS, Judge judge);
+std::vector<BrokenStretch> merged(const WatchedLog &log, std::vector<BrokenStretch> stretches,
+                                  const std::vector<double> &over);
+
+inline constexpr double mergedWithinS = 1;
+
+template <class Judge>
+std::vector<BrokenStretch> stretchesOver(const WatchedLog &log, double leastS, Judge judge) {
+    const LogTrace &t = log.trace();
+    std::vector<BrokenStretch> out;
+    std::vector<double> over(t.size());
+    std::vector<Judgement> all(t.size());
+    for (std::size_t i = 0; i < t.size(); ++i) {
+        all[i] = judge(i);
+        over[i] = all[i].over;
+    }
+    for (std::size_t i = 0; i < t.size();) {
+        if (!(over[i] > 0)) {
+            ++i;
+            continue;
+        }
+        BrokenStretch s{i, i, i, 0, 0};
+        for (; i < t.size() && over[i] > 0 && (i == s.from || t.follows(i)); ++i) {
+            s.to = i;
+            if (over[i] > over[s.worst]) s.worst = i;
+        }
+        // As long as samples stand for: a stretch of one sample lasts for a step.
+        if (t.timeS(s.to) - t.timeS(s.from) + t.stepS() > leastS) out.push_back(s);
+    }
+    out = merged(log, std::move(out), over);
+    for (BrokenStretch &s : out) {
+        s.value = all[s.worst].value;
+        s.limit = all[s.worst].limit;
+    }
+    return out;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/evidence/watch_rule.h"
+
+#include "core/study/extra_tables.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/load_axis.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+
+double medianOf(std::vector<double> v) {
+    std::ranges::nth_element(v, v.begin() + std::ssize(v) / 2);
+    return v[v.size() / 2];
+}
+
+} // namespace
+
+WatchedLog::WatchedLog(const Study &study, LogTrace trace, bool tablesKnown)
+    : m_study(study), m_trace(std::move(trace)), m_tablesKnown(tablesKnown),
+      m_episodes(findEpisodes(m_trace, study.job().conditions.ambientKpa)), m_inTipIn(m_trace.size(), false) {
+    for (const Episode &e : m_episodes)
+        if (e.kind == EpisodeKind::tipIn)
+            std::fill(m_inTipIn.begin() + static_cast<std::ptrdiff_t>(e.from),
+                      m_inTipIn.begin() + static_cast<std::ptrdiff_t>(e.to) + 1, true);
+    if (m_trace.has(R::pulseWidth)) {
+        double last = -std::numeric_limits<double>::infinity();
+        for (std::size_t i = 0; i < m_trace.size(); ++i) {
+            if (fuelCut(i)) last = m_trace.timeS(i);
+            m_sinceCutS.push_back(m_trace.timeS(i) - last);
+        }
+    }
+    findRail();
+}
+
+double WatchedLog::missing() {
+    return std::numeric_limits<double>::quiet_NaN();
+}
+
+double WatchedLog::contentAt(std::size_t i) const {
+    const double c = m_trace.content(i);
+    return c == c ? std::clamp(c, 0.0, 1.0) : job().calibration.baseContent;
+}
+
+bool WatchedLog::fuelCut(std::size_t i) const {
+    constexpr double turning = 300;
+    return m_trace.at(R::pulseWidth, i) <= 0 && m_trace.at(R::rpm, i) > turning;
+}
+
+double WatchedLog::tableAt(CalibratedQuantity q, std::size_t i) const {
+    const double rpm = at(R::rpm, i), load = at(R::map, i);
+    if (!m_tablesKnown || rpm != rpm || load != load) return missing();
+    // Contents to the tenth of a per cent: a log stays at few of them, and spark moves by 0.05° between.
+    const int content = static_cast<int>(std::lround(contentAt(i) * 1000));
+    auto found = std::ranges::find(m_blends, content, [](const auto &b) { return b.first; });
+    if (found == m_blends.end()) {
+        m_blends.emplace_back();
+        m_blends.back().first = content;
+        found = m_blends.end() - 1;
+    }
+    std::unique_ptr<Table2D> &table = found->second[static_cast<std::size_t>(q)];
+    if (!table) table = std::make_unique<Table2D>(m_study.blended(q, content / 1000.0));
+    double y = axisOfLoad(job(), load);
+    if (q == CalibratedQuantity::boost) {
+        constexpr double full = 100;
+        y = m_trace.has(R::throttle) ? at(R::throttle, i) * full : table->y().last();
+        if (job().calibration.boostAxis != BoostAxis::throttle)
+            y = m_trace.has(R::gear) ? at(R::gear, i) : table->y().last();
+    }
+    const double v = y == y ? table->lookup(rpm, y).value : missing();
+    return q == CalibratedQuantity::spark ? v + extraSpark(i) : v;
+}
+
+// What the controller adds by temperatures, as the job says, and takes for knock.
+double WatchedLog::extraSpark(std::size_t i) const {
+    using enum TableKind;
+    double deg = 0;
+    const double intake = at(R::intakeTemp, i), coolant = at(R::coolantTemp, i), fuel = at(R::fuelTemp, i);
+    if (intake == intake) deg += extraAt(job(), sparkIntake, intake, at(R::map, i));
+    if (coolant == coolant) deg += extraAt(job(), sparkCoolant, coolant);
+    if (fuel == fuel) deg += extraAt(job(), sparkFuel, fuel);
+    const double retard = at(R::knockRetard, i);
+    return deg - (retard == retard ? retard : 0);
+}
+
+double WatchedLog::lambdaTarget(std::size_t i) const {
+    const double logged = at(R::lambdaTarget, i);
+    return logged == logged ? logged : tableAt(CalibratedQuantity::lambda, i);
+}
+
+double WatchedLog::boostTarget(std::size_t i) const {
+    const double logged = at(R::boostTarget, i);
+    return logged == logged ? logged : tableAt(CalibratedQuantity::boost, i);
+}
+
+// Sensors read a little off and regulators are set by hand: where little is asked for, the rail is right by
+// definition.
+void WatchedLog::findRail() {
+    if (!m_trace.has(R::railPressure) || !m_trace.has(R::map)) return;
+    const RailPressure rail(job());
+    std::vector<double> calm;
+    for (std::size_t i = 0; i < m_trace.size(); ++i) {
+        const EnginePoint point{at(R::rpm, i), at(R::map, i)};
+        const double expected = rail.acrossKpa(point), found = at(R::railPressure, i) - at(R::map, i);
+        const bool known = expected > 0 && found == found && point.rpm > 0;
+        m_railShare.push_back(known ? found / expected : missing());
+        constexpr double lightDuty = 0.3;
+        const double duty = at(R::duty, i);
+        if (known && (duty == duty ? duty < lightDuty : point.loadKpa < ambientKpa()))
+            calm.push_back(found / expected);
+    }
+    if (calm.empty()) return;
+    const double usual = medianOf(std::move(calm));
+    if (!(usual > 0)) return;
+    for (double &share : m_railShare)
+        share /= usual;
+}
+
+} // namespace wheelwright

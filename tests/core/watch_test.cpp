@@ -1,0 +1,371 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a log says, on engines whose truth is known: the practice engine with and without a fault.
+#include "core/base/error.h"
+#include "core/evidence/watch_rule.h"
+#include "core/practice/practice_run.h"
+#include "formats/job_json.h"
+#include "formats/practice_json.h"
+#include "support/test_main.h"
+
+#include <QFile>
+
+#include <limits>
+#include <set>
+
+using namespace wheelwright;
+using wheelwright::testing::near;
+
+namespace {
+
+using R = ChannelRole;
+
+Job demoJob() {
+    QFile f(QStringLiteral(DEMO_JOB));
+    if (!f.open(QIODevice::ReadOnly)) qFatal("no demo job");
+    return jobFromJson(f.readAll().toStdString());
+}
+
+// Thistle with spark that no fuel minds and boost that its turbine holds: what is found then is a fault.
+Job calmJob(double boostKpa = 150) {
+    Job job = demoJob();
+    TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
+    for (Table2D *t : {&spark.base, &spark.top})
+        for (std::size_t y = 0; y < t->y().size(); ++y)
+            for (std::size_t x = 0; x < t->x().size(); ++x)
+                t->setCell({x, y}, t->cell(x, y) - 8);
+    TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
+    for (Table2D *t : {&boost.base, &boost.top})
+        *t = Table2D::uniform(t->x(), t->y(), boostKpa);
+    return job;
+}
+
+// The engine that the job describes, with noise, air, heat and sensors of a seed.
+HiddenEngine cleanEngine(const Study &study, std::uint64_t seed) {
+    HiddenEngine e = engineAsTheJobSays(study);
+    const HiddenEngine drawn = drawEngine(study, seed);
+    e.seed = drawn.seed;
+    e.airC = drawn.airC;
+    e.humidity = drawn.humidity;
+    e.heatingK = drawn.heatingK;
+    e.frictionFactor = drawn.frictionFactor;
+    e.widebandDelayS = drawn.widebandDelayS;
+    e.widebandLagS = drawn.widebandLagS;
+    e.intakeLagS = drawn.intakeLagS;
+    e.contentLagS = drawn.contentLagS;
+    e.mapNoiseKpa = drawn.mapNoiseKpa;
+    e.lambdaNoise = drawn.lambdaNoise;
+    e.contentNoise = drawn.contentNoise;
+    e.thermostatC = drawn.thermostatC;
+    e.rollerKg = drawn.rollerKg;
+    return e;
+}
+
+constexpr const char *day = R"({"start": "warm", "ethanol": 0.62, "steps": [
+    {"do": "idle", "seconds": 12},
+    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 40},
+    {"do": "hold", "rpm": 3000, "load_kpa": 90, "seconds": 8},
+    {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6600},
+    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 15},
+    {"do": "tip_in", "rpm": 3000, "from_kpa": 50, "to_kpa": 130, "seconds": 6}]})";
+
+constexpr const char *pourDay = R"({"start": "warm", "ethanol": 0.62, "steps": [
+    {"do": "idle", "seconds": 5},
+    {"do": "drain", "litres": 38},
+    {"do": "pour", "litres": 40, "fuel": "Pump premium"},
+    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 60},
+    {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6600}]})";
+
+R roleOf(std::string_view key) {
+    constexpr std::array<std::pair<std::string_view, R>, 22> all{{{"rpm", R::rpm},
+                                                                  {"map_kpa", R::map},
+                                                                  {"throttle_percent", R::throttle},
+                                                                  {"lambda", R::lambda},
+                                                                  {"lambda_target", R::lambdaTarget},
+                                                                  {"spark_deg", R::spark},
+                                                                  {"knock_retard_deg", R::knockRetard},
+                                                                  {"ethanol_percent", R::ethanol},
+                                                                  {"fuel_c", R::fuelTemp},
+                                                                  {"intake_c", R::intakeTemp},
+                                                                  {"coolant_c", R::coolantTemp},
+                                                                  {"pulse_ms", R::pulseWidth},
+                                                                  {"duty_percent", R::duty},
+                                                                  {"rail_kpa", R::railPressure},
+                                                                  {"oil_kpa", R::oilPressure},
+                                                                  {"battery_v", R::battery},
+                                                                  {"exhaust_c", R::exhaustTemp},
+                                                                  {"boost_target_kpa", R::boostTarget},
+                                                                  {"solenoid_percent", R::solenoidDuty},
+                                                                  {"speed_km_h", R::speed},
+                                                                  {"gear", R::gear},
+                                                                  {"spray_cc_min", R::sprayFlow}}};
+    const auto at = std::ranges::find(all, key, &std::pair<std::string_view, R>::first);
+    return at == all.end() ? R::none : at->second;
+}
+
+// As it would come out of the log's text: to so many digits, in the units of the roles.
+LogTrace traceOf(const std::vector<PracticeSample> &rows, double ambientKpa) {
+    std::vector<double> times;
+    std::vector<std::pair<R, std::vector<double>>> columns;
+    for (const PracticeSample &s : rows)
+        times.push_back(s.timeS);
+    for (const PracticeChannel &c : practiceChannels()) {
+        const R role = roleOf(c.key);
+        if (role == R::none) continue;
+        std::vector<double> v;
+        const double scale = std::pow(10, c.decimals);
+        const bool percent = c.key.ends_with("_percent"),
+                   gauge = role == R::railPressure || role == R::oilPressure;
+        for (const PracticeSample &s : rows)
+            v.push_back(std::round(s.*c.member * scale) / scale * (percent ? 0.01 : 1) +
+                        (gauge ? ambientKpa : 0));
+        columns.emplace_back(role, std::move(v));
+    }
+    return {std::move(times), std::move(columns)};
+}
+
+std::vector<PracticeSample> drive(const Job &job, const HiddenEngine &engine,
+                                  const std::vector<FaultSetting> &faults, const char *script) {
+    std::vector<PracticeSample> rows;
+    int n = 0;
+    runPractice(job, engine, faults, scriptFromJson(script),
+                [&](const PracticeSample &s, const PracticeTruth &) {
+                    if (n++ % 2 == 0) rows.push_back(s);
+                });
+    return rows;
+}
+
+struct Seen {
+    std::set<std::string> rules;
+    std::vector<LogFinding> found;
+    std::string said;
+};
+
+Seen seenIn(const Job &job, const HiddenEngine &engine, const std::vector<FaultSetting> &faults,
+            const char *script = day) {
+    const Study study(job);
+    const WatchedLog log(study, traceOf(drive(job, engine, faults, script), engine.ambientKpa));
+    Seen seen;
+    seen.found = watch(log).found;
+    for (const LogFinding &f : seen.found) {
+        seen.rules.insert(std::string(f.rule->id));
+        seen.said += std::string(f.rule->id) + " " + std::to_string(f.fromS) + "-" + std::to_string(f.toS) +
+                     " " + std::to_string(f.worst) + " over " + std::to_string(f.limit) + " at " +
+                     std::to_string(f.rpm) + " rpm " + std::to_string(f.loadKpa) + " kPa; ";
+    }
+    return seen;
+}
+
+// Twenty samples a second of one second each thing.
+LogTrace steady(double seconds, const std::vector<std::pair<R, double>> &values) {
+    std::vector<double> times;
+    for (double t = 0; t < seconds; t += 0.05)
+        times.push_back(t);
+    std::vector<std::pair<R, std::vector<double>>> columns;
+    for (const auto &[role, v] : values)
+        columns.emplace_back(role, std::vector<double>(times.size(), v));
+    return {std::move(times), std::move(columns)};
+}
+
+} // namespace
+
+class WatchTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void rulesAreAList();
+    void episodesAreWhatTheScriptDid();
+    void episodesEndWhereTheLogHasAHole();
+    void cleanEnginesAreQuiet_data();
+    void cleanEnginesAreQuiet();
+    void everyFaultIsFound_data();
+    void everyFaultIsFound();
+    void limitsAreTheJobsOwn();
+    void shortAndMissingIsNotJudged();
+    void causesAreWeighed();
+};
+
+void WatchTest::rulesAreAList() {
+    std::set<std::string_view> ids;
+    const Job job = calmJob();
+    const Study study(job);
+    for (const WatchRule *rule : allWatchRules()) {
+        QVERIFY(ids.insert(rule->id).second && !rule->title.empty() && !rule->question.empty() &&
+                !rule->lookAt.empty());
+        QVERIFY2(!rule->causes.empty() && !rule->needs.empty() && !rule->limits.empty(), rule->id.data());
+        QVERIFY(watchRuleById(rule->id) == rule);
+        for (const std::string_view limit : rule->limits)
+            limitById(limit);
+        // A log of one sample, and one of nothing that it needs.
+        std::vector<std::pair<R, double>> one;
+        for (const R role : rule->needs)
+            one.emplace_back(role, 1);
+        const WatchedLog log(study, steady(0.05, one));
+        QVERIFY(rule->find(log).size() <= 1);
+    }
+    const WatchedLog nothing(study, steady(1, {{R::rpm, 3000}}));
+    const LogFindings found = watch(nothing);
+    QVERIFY(found.found.empty());
+    QVERIFY(found.notAsked.size() > 10); // and none of those is said to be clean
+}
+
+void WatchTest::episodesAreWhatTheScriptDid() {
+    const Job job = calmJob();
+    const Study study(job);
+    const LogTrace trace = traceOf(drive(job, cleanEngine(study, 1), {}, day), 101.325);
+    const std::vector<Episode> all = findEpisodes(trace, 101.325);
+    const auto of = [&](EpisodeKind kind) { return only(all, kind); };
+    const auto idle = of(EpisodeKind::idle), holds = of(EpisodeKind::hold), pulls = of(EpisodeKind::pull),
+               tipIns = of(EpisodeKind::tipIn);
+    QVERIFY(!idle.empty() && idle.front().fromS < 0.5 && near(idle.front().toS, 12, 1));
+    QVERIFY(std::ranges::any_of(holds, [](const Episode &e) {
+        return e.fromS > 50 && e.toS < 61 && e.toS - e.fromS > 3 && near(e.rpmTo, 3000, 130);
+    }));
+    QCOMPARE(pulls.size(), std::size_t{1});
+    QVERIFY(pulls[0].fromS > 60 && pulls[0].rpmFrom < 2700 && pulls[0].rpmTo > 6500 &&
+            pulls[0].peakLoadKpa > 170);
+    COMPARE_NEAR(pulls[0].content, 0.62, 0.01);
+    QVERIFY(
+        std::ranges::any_of(tipIns, [&](const Episode &e) { return e.fromS > trace.times().back() - 10; }));
+    QVERIFY(!of(EpisodeKind::overrun).empty() && of(EpisodeKind::start).empty() &&
+            of(EpisodeKind::cold).empty());
+    QVERIFY(std::ranges::is_sorted(all, {}, &Episode::from));
+    const LogTrace cold = traceOf(
+        drive(
+            job, cleanEngine(study, 1), {},
+            R"({"start": "cold", "ethanol": 0.1, "steps": [{"do": "cold_start", "coolant_c": 5, "seconds": 40}]})"),
+        101.325);
+    const std::vector<Episode> early = findEpisodes(cold, 101.325);
+    QVERIFY(!only(early, EpisodeKind::cold).empty());
+    for (const EpisodeDefinition &d : allEpisodeKinds())
+        QVERIFY(definitionOf(d.kind).key == d.key && !d.help.empty());
+}
+
+void WatchTest::episodesEndWhereTheLogHasAHole() {
+    std::vector<double> times, rpm, throttle;
+    for (int i = 0; i < 200; ++i) {
+        times.push_back(i * 0.1 + (i >= 100 ? 300 : 0));
+        rpm.push_back(i == 0 ? 0 : 900);
+        throttle.push_back(0);
+    }
+    const std::vector<Episode> all =
+        findEpisodes(LogTrace(times, {{R::rpm, rpm}, {R::throttle, throttle}}), 101);
+    const auto idle = only(all, EpisodeKind::idle);
+    QCOMPARE(idle.size(), std::size_t{2});
+    COMPARE_NEAR(idle[0].toS, 9.9, 1e-9);
+    COMPARE_NEAR(idle[1].fromS, 310, 1e-9);
+    QVERIFY(only(all, EpisodeKind::start).size() == 1 && std::isnan(idle[0].peakLoadKpa) &&
+            std::isnan(idle[0].content));
+}
+
+void WatchTest::cleanEnginesAreQuiet_data() {
+    QTest::addColumn<int>("seed");
+    for (int seed = 1; seed <= 20; ++seed)
+        QTest::newRow(std::to_string(seed).c_str()) << seed;
+}
+
+void WatchTest::cleanEnginesAreQuiet() {
+    QFETCH(int, seed);
+    const Job job = calmJob();
+    const Study study(job);
+    const Seen seen = seenIn(job, cleanEngine(study, static_cast<std::uint64_t>(seed)), {});
+    QVERIFY2(seen.found.empty(), seen.said.c_str());
+}
+
+void WatchTest::everyFaultIsFound_data() {
+    QTest::addColumn<QString>("fault");
+    QTest::addColumn<QString>("rule");
+    QTest::addColumn<QString>("cause");
+    QTest::addColumn<double>("boost");
+    const auto row = [](const char *fault, const char *rule, const char *cause, double boostKpa = 150) {
+        QTest::newRow((std::string(fault) + " " + rule).c_str()) << fault << rule << cause << boostKpa;
+    };
+    row("weak_pump:0.7", "lean", "cause.rail");
+    row("weak_pump:0.7", "rail_sag", "cause.pump");
+    row("clogged_filter:3000", "rail_sag", "cause.filter");
+    row("injector_bank_weak:0.12", "lean", "");
+    row("wideband_scale:1.08", "lean", "cause.wideband");
+    row("throttle_unplugged", "flat_sensor", "cause.unplugged");
+    row("return_dry:4", "content_jump", "cause.return_dry");
+    row("content_lag:60", "content_moved", "cause.unsettled");
+    row("early_rev_limit:1500", "rev_limit_early", "cause.rev_set");
+    row("coolant_leak:60", "coolant", "cause.airflow");
+    row("alternator_sag", "battery", "cause.alternator");
+    row("bad_fuel:40", "knock", "cause.spark_high");
+    row("spring_off:3", "overboost", "cause.spring", 200);
+    row("solenoid_stuck:0", "boost_odd", "", 215);
+    row("file_changed", "target_off", "cause.other_file");
+}
+
+void WatchTest::everyFaultIsFound() {
+    QFETCH(QString, fault);
+    QFETCH(QString, rule);
+    QFETCH(QString, cause);
+    QFETCH(double, boost);
+    const Job job = calmJob(boost);
+    const Study study(job);
+    const char *script = fault.startsWith("content_lag") ? pourDay : day;
+    const Seen seen = seenIn(job, cleanEngine(study, 3), {faultFrom(fault.toStdString(), "fault")}, script);
+    QVERIFY2(seen.rules.contains(rule.toStdString()), seen.said.c_str());
+    if (cause.isEmpty()) return;
+    // Among the first two causes that one of its findings names.
+    const bool named = std::ranges::any_of(seen.found, [&](const LogFinding &f) {
+        const auto first = std::span(f.causes).first(std::min<std::size_t>(2, f.causes.size()));
+        return f.rule->id == rule.toStdString() &&
+               std::ranges::any_of(first, [&](const Cause &c) { return c.what.id == cause.toStdString(); });
+    });
+    QVERIFY2(named, seen.said.c_str());
+}
+
+void WatchTest::limitsAreTheJobsOwn() {
+    Job job = calmJob();
+    const auto coolant = [&](double limit) {
+        job.limits["watch.coolant"] = limit;
+        const Study study(job);
+        return watchRuleById("coolant")->find(
+            WatchedLog(study, steady(5, {{R::rpm, 2000}, {R::coolantTemp, 100}})));
+    };
+    QVERIFY(coolant(101).empty() && coolant(100).empty());
+    QCOMPARE(coolant(99).size(), std::size_t{1});
+    QVERIFY(coolant(99)[0].value == 100 && coolant(99)[0].limit == 99);
+}
+
+void WatchTest::shortAndMissingIsNotJudged() {
+    const Job job = calmJob();
+    const Study study(job);
+    std::vector<double> times, rpm, map, lambda, target;
+    for (int i = 0; i < 400; ++i) {
+        times.push_back(i * 0.01);
+        rpm.push_back(4000);
+        map.push_back(180);
+        target.push_back(0.8);
+        lambda.push_back(i >= 100 && i < 115   ? 0.9
+                         : i >= 200 && i < 225 ? 0.9
+                         : i >= 300            ? std::numeric_limits<double>::quiet_NaN()
+                                               : 0.8);
+    }
+    const WatchedLog log(
+        study,
+        LogTrace(times, {{R::rpm, rpm}, {R::map, map}, {R::lambda, lambda}, {R::lambdaTarget, target}}));
+    const auto found = watchRuleById("lean")->find(log);
+    QCOMPARE(found.size(),
+             std::size_t{1}); // 0.15 s is too short, 0.25 s is not, and nothing is said where nothing is
+    QVERIFY(found[0].from == 200 && found[0].to == 224);
+    COMPARE_NEAR(found[0].value, 0.9, 1e-12);
+    COMPARE_NEAR(found[0].limit, 0.83, 1e-12);
+}
+
+void WatchTest::causesAreWeighed() {
+    const Job job = calmJob();
+    const Study study(job);
+    const Seen pump = seenIn(job, cleanEngine(study, 3), {faultFrom("weak_pump:0.7", "fault")});
+    const auto lean =
+        std::ranges::find_if(pump.found, [](const LogFinding &f) { return f.rule->id == "lean"; });
+    QVERIFY2(lean != pump.found.end(), pump.said.c_str());
+    QVERIFY(lean->causes[0].what.id == "cause.rail" && !lean->causes[0].speaksFor.empty());
+    for (std::size_t i = 1; i < lean->causes.size(); ++i)
+        QVERIFY(lean->causes[i].weight <= lean->causes[i - 1].weight);
+    QVERIFY(lean->rpm > 3000 && lean->loadKpa > 120 && near(lean->content, 0.62, 0.05) &&
+            lean->worst > lean->limit);
+}
+
+CORE_TEST_MAIN(WatchTest)
+#include "watch_test.moc"
