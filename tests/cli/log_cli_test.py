@@ -300,6 +300,85 @@ class Logs(unittest.TestCase):
         self.assertGreater(killed, 0)
         self.assertEqual(self.json("log", "import", self.job, path)["rows"], 400_000)
 
+    # Judged.
+
+    def demo(self, *logs):
+        job = self.folder / "demo.wwjob"
+        self.run_cli("job", "import", job, ROOT / "data/demo/thistle.json")
+        return job, [self.json("log", "import", job, ROOT / f"data/demo/logs/{log}.csv")["id"] for log in logs]
+
+    def test_episodes_and_findings(self):
+        job, (road, pump) = self.demo("thistle-e62-road", "thistle-e62-pump")
+        episodes = self.json("log", "episodes", job, "--log", road)
+        pulls = [e for e in episodes if e["kind"] == "pull"]
+        self.assertEqual(len(pulls), 1)
+        self.assertEqual(set(pulls[0]), {"kind", "from_s", "to_s", "rpm_from", "rpm_to", "peak_load_kpa", "content"})
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-road.csv")
+        inside = table[(table.time_s >= pulls[0]["from_s"]) & (table.time_s <= pulls[0]["to_s"])]
+        self.assertAlmostEqual(inside.map_kpa.max(), pulls[0]["peak_load_kpa"], places=3)
+        self.assertAlmostEqual(inside.ethanol_percent.mean() / 100, pulls[0]["content"], places=4)
+        self.assertTrue((inside.throttle_percent >= 80).all())
+        findings = self.json("log", "findings", job, "--log", pump, code=1)
+        by = {f["rule"]: f for f in findings}
+        self.assertLessEqual({"lean", "rail_sag", "content_jump", "content_moved", "knock"}, set(by))
+        lean, table = by["lean"], pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-pump.csv")
+        row = table[(table.time_s - lean["worst_s"]).abs() < 0.001].iloc[0]
+        self.assertAlmostEqual(row["lambda"], lean["worst"], places=4)
+        self.assertAlmostEqual(row.lambda_target + 0.03, lean["limit"], delta=0.01)
+        self.assertIn("fuel supply", lean["causes"][0]["cause"])
+        self.assertIn("rail pressure sags here", lean["causes"][0]["for"])
+        self.run_cli("job", "set", job, "limits.watch.lean", "0.2", code=2)  # limits have their own way in
+        quiet = self.imported("time,rpm,coolant (°C)\n" + "".join(f"{i / 10},{3000 + i},90\n" for i in range(50)), name="quiet.csv")
+        answer = self.run_cli("log", "findings", self.job, "--log", quiet["id"], "--json")
+        self.assertEqual(json.loads(answer.stdout), [])
+        self.assertIn("not asked: lean", answer.stderr)  # and nobody calls that clean
+        self.assertNotIn("not asked: coolant", answer.stderr)
+
+    def test_tables_that_are_gone_are_not_judged(self):
+        job, (road,) = self.demo("thistle-e62-road")
+        self.assertNotIn("spark_off", self.run_cli("log", "findings", job, "--log", road, "--json", code=1).stderr)
+        self.run_cli("table", "edit", job, "spark.base", "--expression", "+5")
+        self.run_cli("table", "edit", job, "spark.top", "--expression", "+5")
+        after = self.run_cli("log", "findings", job, "--log", road, "--json", code=1)
+        self.assertIn("not asked: spark_off", after.stderr)
+        self.assertNotIn("spark_off", {f["rule"] for f in json.loads(after.stdout)})
+
+    def test_coverage_is_a_plain_count(self):
+        job, ids = self.demo("thistle-e62-road", "thistle-e10-baseline")
+        cells = self.json("evidence", "coverage", job)
+        rpm, load = sorted({c["rpm"] for c in cells}), sorted({c["load_kpa"] for c in cells})
+        bands = sorted({(c["content_from"], c["content_to"]) for c in cells})
+        self.assertEqual((bands[0][0], bands[-1][1], len(cells)), (0, 1, len(rpm) * len(load) * len(bands)))
+        self.assertTrue(all(a[1] == b[0] for a, b in zip(bands, bands[1:])))
+        want = {}
+
+        def shares(axis, v):
+            v = min(max(v, axis[0]), axis[-1])
+            for a, b in zip(axis, axis[1:]):
+                if a <= v <= b:
+                    return [(a, (b - v) / (b - a)), (b, (v - a) / (b - a))]
+
+        for log in ("thistle-e62-road", "thistle-e10-baseline"):
+            for row in pandas.read_csv(ROOT / f"data/demo/logs/{log}.csv").itertuples():
+                if row.rpm < 400 or row.pulse_ms == 0:
+                    continue
+                band = next(b for b in bands if b[0] <= row.ethanol_percent / 100 < b[1])
+                for x, wx in shares(rpm, row.rpm):
+                    for y, wy in shares(load, row.map_kpa):
+                        want[x, y, band] = want.get((x, y, band), 0) + wx * wy
+        for c in cells:
+            here = want.get((c["rpm"], c["load_kpa"], (c["content_from"], c["content_to"])), 0)
+            self.assertAlmostEqual(c["hits"], here, delta=1e-3, msg=str(c))
+            self.assertEqual(c["state"] == "never", c["hits"] < 5)
+        states = {s: sum(c["state"] == s for c in cells) for s in ("never", "seen", "proven")}
+        self.assertTrue(all(states.values()), states)
+        self.assertEqual(len(self.json("evidence", "coverage", job, "--visited")), sum(c["hits"] > 0 for c in cells))
+        # Of a calibration that has changed since, nothing is proven.
+        self.run_cli("table", "edit", job, "spark.base", "--expression", "+1")
+        changed = self.json("evidence", "coverage", job)
+        self.assertEqual(sum(c["state"] == "proven" for c in changed), 0)
+        self.assertEqual([c["hits"] for c in changed], [c["hits"] for c in cells])
+
     # MDF: against what the writer put there.
 
     def mdf(self, packing="plain", piece=0, width=0):

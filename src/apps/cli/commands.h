@@ -24,6 +24,8 @@ void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what
 
 void addLogCommand(CLI::App &app, int &exitCode); ///< import, map, list, info, remove, export
 
+void addEvidenceCommand(CLI::App &app, int &exitCode); ///< coverage
+
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
 void addTankEventCommand(CLI::App *tank);   ///< event

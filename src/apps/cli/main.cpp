@@ -28,6 +28,7 @@ int main(int argc, char **argv) {
     addAirCommand(app);
     addSparkCommand(app, exitCode);
     addLogCommand(app, exitCode);
+    addEvidenceCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

@@ -40,6 +40,10 @@ class WatchedLog {
     /// Seconds since fuel was last cut.
     double sinceCutS(std::size_t i) const { return m_sinceCutS.empty() ? 1e9 : m_sinceCutS[i]; }
     bool inTipIn(std::size_t i) const { return m_inTipIn[i]; }
+    bool inPull(std::size_t i) const { return m_inPull[i]; }
+    /// Change of the content that the log reads around a sample, as a share per minute, over at most a
+    /// minute; not a number where nobody reads it or the log is too short to say.
+    double contentPerMinute(std::size_t i) const;
     /// Pressure across the injectors over what the job and the calm part of this log say it should be; not a
     /// number without a rail pressure.
     double railShare(std::size_t i) const { return m_railShare.empty() ? missing() : m_railShare[i]; }
@@ -54,7 +58,8 @@ class WatchedLog {
     bool m_tablesKnown;
     std::vector<Episode> m_episodes;
     std::vector<double> m_sinceCutS, m_railShare;
-    std::vector<bool> m_inTipIn;
+    std::vector<bool> m_inTipIn, m_inPull;
+    std::vector<double> m_contentSum, m_contentCount; ///< of all samples before
     mutable std::vector<std::pair<int, std::array<std::unique_ptr<Table2D>, calibratedQuantityCount>>>
         m_blends;
 };

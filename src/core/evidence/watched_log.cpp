@@ -23,11 +23,26 @@ double medianOf(std::vector<double> v) {
 
 WatchedLog::WatchedLog(const Study &study, LogTrace trace, bool tablesKnown)
     : m_study(study), m_trace(std::move(trace)), m_tablesKnown(tablesKnown),
-      m_episodes(findEpisodes(m_trace, study.job().conditions.ambientKpa)), m_inTipIn(m_trace.size(), false) {
-    for (const Episode &e : m_episodes)
-        if (e.kind == EpisodeKind::tipIn)
-            std::fill(m_inTipIn.begin() + static_cast<std::ptrdiff_t>(e.from),
-                      m_inTipIn.begin() + static_cast<std::ptrdiff_t>(e.to) + 1, true);
+      m_episodes(findEpisodes(m_trace, study.job().conditions.ambientKpa)), m_inTipIn(m_trace.size(), false),
+      m_inPull(m_trace.size(), false) {
+    for (const Episode &e : m_episodes) {
+        std::vector<bool> &in = e.kind == EpisodeKind::tipIn ? m_inTipIn : m_inPull;
+        if (e.kind == EpisodeKind::tipIn || e.kind == EpisodeKind::pull)
+            std::fill(in.begin() + static_cast<std::ptrdiff_t>(e.from),
+                      in.begin() + static_cast<std::ptrdiff_t>(e.to) + 1, true);
+    }
+    if (m_trace.has(R::ethanol)) {
+        double sum = 0, count = 0;
+        for (std::size_t i = 0; i < m_trace.size(); ++i) {
+            m_contentSum.push_back(sum);
+            m_contentCount.push_back(count);
+            const double c = at(R::ethanol, i);
+            sum += c == c ? c : 0;
+            count += c == c;
+        }
+        m_contentSum.push_back(sum);
+        m_contentCount.push_back(count);
+    }
     if (m_trace.has(R::pulseWidth)) {
         double last = -std::numeric_limits<double>::infinity();
         for (std::size_t i = 0; i < m_trace.size(); ++i) {
@@ -40,6 +55,21 @@ WatchedLog::WatchedLog(const Study &study, LogTrace trace, bool tablesKnown)
 
 double WatchedLog::missing() {
     return std::numeric_limits<double>::quiet_NaN();
+}
+
+// Means of two halves, as far apart as half the window: noise of single readings counts for little.
+double WatchedLog::contentPerMinute(std::size_t sample) const {
+    constexpr double halfS = 30, leastS = 5, secondsPerMinute = 60;
+    if (m_contentSum.empty()) return missing();
+    const double from = std::max(m_trace.times().front(), m_trace.timeS(sample) - halfS);
+    const double to = std::min(m_trace.times().back(), m_trace.timeS(sample) + halfS);
+    if (to - from < leastS) return missing();
+    const std::size_t first = m_trace.indexAt(from), middle = m_trace.indexAt((from + to) / 2),
+                      end = m_trace.indexAt(to);
+    const auto mean = [this](std::size_t a, std::size_t b) {
+        return (m_contentSum[b] - m_contentSum[a]) / (m_contentCount[b] - m_contentCount[a]);
+    };
+    return (mean(middle, end) - mean(first, middle)) / ((to - from) / 2) * secondsPerMinute;
 }
 
 double WatchedLog::contentAt(std::size_t i) const {

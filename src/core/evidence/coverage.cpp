@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/evidence/coverage.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+
+constexpr std::array bands{0.0, 0.03, 0.13, 0.23, 0.33, 0.43, 0.53, 0.63, 0.73, 0.83, 0.93, 1.0};
+
+} // namespace
+
+std::string_view coverageKey(CoverageState state) {
+    constexpr std::array<std::string_view, 3> keys{"never", "seen", "proven"};
+    return keys[static_cast<std::size_t>(state)];
+}
+
+std::span<const double> coverageBands() {
+    return bands;
+}
+
+Coverage::Coverage(const Study &study)
+    : m_limits(study.job().limits),
+      m_rpm(study.inPressure().job().calibration.of(CalibratedQuantity::spark).base.x()),
+      m_load(study.inPressure().job().calibration.of(CalibratedQuantity::spark).base.y()) {
+    for (std::size_t b = 0; b + 1 < bands.size(); ++b)
+        for (std::size_t y = 0; y < m_load.size(); ++y)
+            for (std::size_t x = 0; x < m_rpm.size(); ++x) {
+                CoverageCell &c = m_cells.emplace_back();
+                c.rpm = m_rpm[x];
+                c.loadKpa = m_load[y];
+                c.contentFrom = bands[b];
+                c.contentTo = bands[b + 1];
+            }
+}
+
+std::size_t Coverage::bandOf(double content) const {
+    const auto above = std::upper_bound(bands.begin(), bands.end() - 1, content);
+    return static_cast<std::size_t>(std::max<std::ptrdiff_t>(1, above - bands.begin())) - 1;
+}
+
+const CoverageCell &Coverage::at(std::size_t x, std::size_t y, std::size_t band) const {
+    return m_cells[(band * m_load.size() + y) * m_rpm.size() + x];
+}
+
+void Coverage::add(const WatchedLog &log, const LogInfo &info, bool current) {
+    const CleanLog cleaned = clean(log);
+    const LogTrace &t = log.trace();
+    constexpr double running = 400;
+    for (std::size_t i = 0; i < t.size(); ++i) {
+        const double rpm = log.at(R::rpm, i), load = log.at(R::map, i), content = t.content(i);
+        // A place is speed, load and content: without one of them nobody can say where it was.
+        if (!(rpm >= running) || load != load || content != content || log.fuelCut(i)) continue;
+        // Outside of the tables the engine gets what stands at their end.
+        const AxisPosition px = m_rpm.locate(rpm), py = m_load.locate(load);
+        const std::size_t band = bandOf(std::clamp(content, 0.0, 1.0));
+        for (const auto &[x, wx] : {std::pair{px.cell, 1 - px.t}, {px.cell + 1, px.t}})
+            for (const auto &[y, wy] : {std::pair{py.cell, 1 - py.t}, {py.cell + 1, py.t}}) {
+                const double w = wx * wy;
+                if (!(w > 0)) continue;
+                CoverageCell &c = m_cells[(band * m_load.size() + y) * m_rpm.size() + x];
+                c.hits += w;
+                const double knock = log.at(R::knockRetard, i);
+                if (knock == knock && current) {
+                    c.hasKnock = true;
+                    c.knockDeg = std::max(c.knockDeg, knock);
+                }
+                if (info.added >= c.lastSeen) {
+                    c.lastSeen = info.added;
+                    c.revision = info.revision;
+                }
+                if (!cleaned.kept[i]) continue;
+                c.cleanHits += w;
+                if (!current) continue;
+                const double error = log.at(R::lambda, i) - log.lambdaTarget(i);
+                if (error == error) {
+                    c.hasLambda = true;
+                    c.lambdaError += (error - c.lambdaError) * w / (c.provenHits + w);
+                }
+                c.provenHits += w;
+            }
+    }
+}
+
+CoverageState Coverage::state(const CoverageCell &c) const {
+    const double least = limitOf(m_limits, "evidence.least_hits");
+    if (c.hits < least) return CoverageState::never;
+    const bool onTarget = c.hasLambda && std::abs(c.lambdaError) <= limitOf(m_limits, "watch.lean");
+    const bool quiet = c.hasKnock && c.knockDeg <= limitOf(m_limits, "watch.knock");
+    return c.provenHits >= least && onTarget && quiet ? CoverageState::proven : CoverageState::seen;
+}
+
+} // namespace wheelwright
