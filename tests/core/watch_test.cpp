@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a log says, on engines whose truth is known: the practice engine with and without a fault.
 #include "core/base/error.h"
+#include "core/evidence/lambda_delay.h"
 #include "core/evidence/watch_rule.h"
 #include "core/practice/practice_run.h"
 #include "formats/job_json.h"
@@ -124,12 +125,13 @@ LogTrace traceOf(const std::vector<PracticeSample> &rows, double ambientKpa) {
 }
 
 std::vector<PracticeSample> drive(const Job &job, const HiddenEngine &engine,
-                                  const std::vector<FaultSetting> &faults, const char *script) {
+                                  const std::vector<FaultSetting> &faults, const char *script,
+                                  int every = 2) {
     std::vector<PracticeSample> rows;
     int n = 0;
     runPractice(job, engine, faults, scriptFromJson(script),
                 [&](const PracticeSample &s, const PracticeTruth &) {
-                    if (n++ % 2 == 0) rows.push_back(s);
+                    if (n++ % every == 0) rows.push_back(s);
                 });
     return rows;
 }
@@ -181,6 +183,9 @@ class WatchTest : public QObject {
     void limitsAreTheJobsOwn();
     void shortAndMissingIsNotJudged();
     void causesAreWeighed();
+    void delayIsTheHiddenOne_data();
+    void delayIsTheHiddenOne();
+    void withoutStepsThereIsNoDelay();
 };
 
 void WatchTest::rulesAreAList() {
@@ -365,6 +370,78 @@ void WatchTest::causesAreWeighed() {
         QVERIFY(lean->causes[i].weight <= lean->causes[i - 1].weight);
     QVERIFY(lean->rpm > 3000 && lean->loadKpa > 120 && near(lean->content, 0.62, 0.05) &&
             lean->worst > lean->limit);
+}
+
+void WatchTest::delayIsTheHiddenOne_data() {
+    QTest::addColumn<int>("seed");
+    for (const int seed : {1, 3, 4, 5})
+        QTest::newRow(std::to_string(seed).c_str()) << seed;
+}
+
+// Against the practice engine's own: delay + 0.9 g over the flow, in whole steps of 10 ms.
+void WatchTest::delayIsTheHiddenOne() {
+    QFETCH(int, seed);
+    const Job job = demoJob();
+    const Study study(job);
+    const HiddenEngine engine = drawEngine(study, static_cast<std::uint64_t>(seed)); // tables, film and all
+    const char *steps = R"({"start": "warm", "ethanol": 0.62, "steps": [
+        {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 50},
+        {"do": "tip_in", "rpm": 3000, "from_kpa": 50, "to_kpa": 150, "seconds": 6},
+        {"do": "tip_in", "rpm": 4500, "from_kpa": 60, "to_kpa": 170, "seconds": 6},
+        {"do": "tip_in", "rpm": 2000, "from_kpa": 35, "to_kpa": 90, "seconds": 6},
+        {"do": "pull", "from_rpm": 2500, "to_rpm": 6800},
+        {"do": "tip_in", "rpm": 3500, "from_kpa": 40, "to_kpa": 120, "seconds": 6}]})";
+    const WatchedLog log(study, traceOf(drive(job, engine, {}, steps, 1), engine.ambientKpa));
+    const LambdaDelay found = findDelay(log);
+    QVERIFY(found.byFlow.size() >= 3 && found.curve);
+    for (const DelayAtFlow &d : found.byFlow) {
+        const double hidden = engine.widebandDelayS * 1000 + 900 / d.airGS;
+        QVERIFY2(std::abs(d.delayMs - (hidden - 5)) < 15 ||
+                     (d.steps < 2 && std::abs(d.delayMs - (hidden - 5)) < 25),
+                 qPrintable(QString("%1 g/s: %2 ± %3 ms, hidden %4")
+                                .arg(d.airGS)
+                                .arg(d.delayMs)
+                                .arg(d.sigmaMs)
+                                .arg(hidden)));
+        QVERIFY2(d.sigmaMs > 5 && d.sigmaMs < 30 && d.steps > 0, qPrintable(QString("%1 %2 %3 %4").arg(d.airGS).arg(d.delayMs).arg(d.sigmaMs).arg(d.steps)));
+        COMPARE_NEAR(d.delayMs, found.curve->at(d.airGS), 1e-9);
+    }
+    COMPARE_NEAR(found.lagMs, engine.widebandLagS * 1000, 15);
+    QVERIFY(std::ranges::is_sorted(found.byFlow, {}, &DelayAtFlow::airGS));
+    // Moved to where it belongs, λ turns lean when fuel is cut, and not after.
+    const std::vector<double> placed = lambdaInItsPlace(log, found);
+    double late = 0, inPlace = 0;
+    int cuts = 0;
+    for (std::size_t i = 1; i < log.trace().size(); ++i)
+        if (log.fuelCut(i) && !log.fuelCut(i - 1)) {
+            std::size_t k = i, p = i;
+            while (k < log.trace().size() && log.at(R::lambda, k) < 1.5)
+                ++k;
+            while (p < log.trace().size() && !(placed[p] >= 1.5))
+                ++p;
+            late += static_cast<double>(k - i);
+            inPlace += static_cast<double>(p - i);
+            ++cuts;
+        }
+    QVERIFY(cuts > 3 && inPlace < late / 2);
+}
+
+void WatchTest::withoutStepsThereIsNoDelay() {
+    const Job job = calmJob();
+    const Study study(job);
+    const WatchedLog still(study,
+                           steady(20, {{R::rpm, 3000}, {R::map, 60}, {R::lambda, 1}, {R::pulseWidth, 4}}));
+    const LambdaDelay none = findDelay(still);
+    QVERIFY(none.byFlow.empty() && !none.curve);
+    QVERIFY(std::isnan(lambdaInItsPlace(still, none)[10]));
+    EXPECT_INPUT_ERROR(
+        findDelay(WatchedLog(study, steady(20, {{R::rpm, 3000}, {R::map, 60}, {R::lambda, 1}}))), "Pulse");
+    std::vector<double> times{0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1}, ones(11, 1);
+    EXPECT_INPUT_ERROR(
+        findDelay(WatchedLog(
+            study,
+            LogTrace(times, {{R::rpm, ones}, {R::map, ones}, {R::lambda, ones}, {R::pulseWidth, ones}}))),
+        "20 samples a second");
 }
 
 CORE_TEST_MAIN(WatchTest)

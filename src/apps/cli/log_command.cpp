@@ -4,6 +4,7 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/evidence/lambda_delay.h"
 #include "core/evidence/watch_rule.h"
 #include "core/study/study.h"
 #include "formats/channel_map_json.h"
@@ -268,8 +269,28 @@ int listFindings(const LogArguments &a) {
     }
     print(out, a.json);
     for (const WatchRule *rule : findings.notAsked)
-        std::cerr << "not asked: " << rule->id << " (the log has not got what it needs, or the calibration that it ran with is gone)\n";
+        std::cerr << "not asked: " << rule->id
+                  << " (the log has not got what it needs, or the calibration that it ran with is gone)\n";
     return findings.found.empty() ? exitGood : exitFindings;
+}
+
+int showDelay(const LogArguments &a) {
+    const Job job = loadJob(a.job);
+    const std::optional<Job> asItWas = jobOfLog(job, logNamed(job, a.log));
+    const Study study(asItWas.value_or(job));
+    const LambdaDelay found = findDelay(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
+    Json bins = Json::array();
+    for (const DelayAtFlow &d : found.byFlow)
+        bins.push_back(
+            {{"air_g_s", d.airGS}, {"delay_ms", d.delayMs}, {"sigma_ms", d.sigmaMs}, {"steps", d.steps}});
+    Json out{{"delay", bins}};
+    if (!found.byFlow.empty()) out["lag_ms"] = found.lagMs;
+    if (found.curve)
+        out["curve"] = {{"at_once_ms", found.curve->atOnceMs},
+                        {"grams_ms", found.curve->gramsMs},
+                        {"sigma_ms", found.curve->sigmaMs}};
+    print(out, a.json);
+    return found.byFlow.empty() ? exitFindings : exitGood;
 }
 
 CLI::App *logSubcommand(CLI::App *log, const std::shared_ptr<LogArguments> &a, const char *name,
@@ -318,7 +339,10 @@ void addLogCommand(CLI::App &app, int &exitCode) {
     episodes->callback([a, &exitCode] { exitCode = listEpisodes(*a); });
     CLI::App *findings = logSubcommand(log, a, "findings", "What the watch rules find", true);
     findings->callback([a, &exitCode] { exitCode = listFindings(*a); });
-    for (CLI::App *sub : {in, list, info, remove, episodes, findings})
+    CLI::App *delay =
+        logSubcommand(log, a, "delay", "How late λ comes, by air flow, and how slow its sensor is", true);
+    delay->callback([a, &exitCode] { exitCode = showDelay(*a); });
+    for (CLI::App *sub : {in, list, info, remove, episodes, findings, delay})
         sub->add_flag("--json", a->json, "As JSON");
 }
 
