@@ -62,12 +62,12 @@ HiddenEngine cleanEngine(const Study &study, std::uint64_t seed) {
 }
 
 constexpr const char *day = R"({"start": "warm", "ethanol": 0.62, "steps": [
-    {"do": "idle", "seconds": 12},
-    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 40},
+    {"do": "idle", "seconds": 8},
+    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 25},
     {"do": "hold", "rpm": 3000, "load_kpa": 90, "seconds": 8},
     {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6600},
-    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 15},
-    {"do": "tip_in", "rpm": 3000, "from_kpa": 50, "to_kpa": 130, "seconds": 6}]})";
+    {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 8},
+    {"do": "tip_in", "rpm": 3000, "from_kpa": 50, "to_kpa": 130, "seconds": 4}]})";
 
 constexpr const char *pourDay = R"({"start": "warm", "ethanol": 0.62, "steps": [
     {"do": "idle", "seconds": 5},
@@ -220,12 +220,12 @@ void WatchTest::episodesAreWhatTheScriptDid() {
     const auto of = [&](EpisodeKind kind) { return only(all, kind); };
     const auto idle = of(EpisodeKind::idle), holds = of(EpisodeKind::hold), pulls = of(EpisodeKind::pull),
                tipIns = of(EpisodeKind::tipIn);
-    QVERIFY(!idle.empty() && idle.front().fromS < 0.5 && near(idle.front().toS, 12, 1));
+    QVERIFY(!idle.empty() && idle.front().fromS < 0.5 && near(idle.front().toS, 8, 1));
     QVERIFY(std::ranges::any_of(holds, [](const Episode &e) {
-        return e.fromS > 50 && e.toS < 61 && e.toS - e.fromS > 3 && near(e.rpmTo, 3000, 130);
+        return e.fromS > 31 && e.toS < 42 && e.toS - e.fromS > 3 && near(e.rpmTo, 3000, 130);
     }));
     QCOMPARE(pulls.size(), std::size_t{1});
-    QVERIFY(pulls[0].fromS > 60 && pulls[0].rpmFrom < 2700 && pulls[0].rpmTo > 6500 &&
+    QVERIFY(pulls[0].fromS > 41 && pulls[0].rpmFrom < 2700 && pulls[0].rpmTo > 6500 &&
             pulls[0].peakLoadKpa > 170);
     COMPARE_NEAR(pulls[0].content, 0.62, 0.01);
     QVERIFY(

@@ -81,6 +81,7 @@ class LogImportTest : public QObject {
     void blocksAndThreadsMakeNoDifference();
     void stops();
     void goneWrongAndPartly();
+    void oddTexts();
     void aMapIsWhatItWas();
 };
 
@@ -198,6 +199,15 @@ void LogImportTest::stops() {
     };
     const Outcome out = readText(text, how);
     QVERIFY(out.read.stopped && out.read.rows < 400'000 && last > 0.3);
+}
+
+// What fuzzing has found, so that it stays found.
+void LogImportTest::oddTexts() {
+    // A CR alone within lines that end in LF is no end of a row: there is no room for more rows than lines.
+    readText("Ze00;0;11,7Zeit;Drezh;AF0\r\n3\r;\r\n");
+    const Outcome lone = readText("time,rpm\n0,1\n1,2\n1,1\r,2\n2,3\n3,4\n");
+    QVERIFY(lone.refused.find("line 4") != std::string::npos);
+    QVERIFY(readText("time,rpm\r\n0,1\r\n1,2\r\n").read.rows == 2 && readText("time,rpm\r0,1\r1,2\r").read.rows == 2);
 }
 
 // The line that is named is the right one, however far behind.

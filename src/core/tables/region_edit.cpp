@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/base/symmetric_band.h"
 #include "core/base/unit.h"
+#include "core/tables/cell_expression.h"
 #include "core/tables/two_table.h"
 
 #include <algorithm>

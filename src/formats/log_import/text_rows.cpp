@@ -45,7 +45,11 @@ class RowReader {
         return static_cast<std::size_t>(std::count(from, to, m_form.lineEnd));
     }
 
-    bool atLineEnd() const { return m_at == m_end || *m_at == m_form.lineEnd || *m_at == '\r'; }
+    // A CR alone ends a line only where all of them do.
+    bool atLineEnd() const {
+        return m_at == m_end || *m_at == m_form.lineEnd ||
+               (*m_at == '\r' && (m_at + 1 == m_end || m_at[1] == m_form.lineEnd));
+    }
 
     void skipBlanks() {
         while (*m_at == ' ' || (*m_at == '\t' && m_form.delimiter != '\t'))
