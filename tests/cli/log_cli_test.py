@@ -240,7 +240,7 @@ class Logs(unittest.TestCase):
                                ([time_column, {"name": "rpm", "role": "lambda", "unit": "AFR", "scale": 1}], ["stoichiometry"])):
             mapped = self.file(json.dumps({"columns": columns}), "m.json")
             self.refused("log", "import", self.job, path, "--map", mapped, words=words)
-        for text in ("{", "[]", '{"columns": 3}', '{"colums": []}'):
+        for text in ("{", "[]", '{"columns": 3}', '{"kolumns": []}'):
             self.refused("log", "import", self.job, path, "--map", self.file(text, "m.json"), words=["m.json"])
 
     # Kept, shown, removed.

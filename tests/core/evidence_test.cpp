@@ -346,7 +346,7 @@ void EvidenceTest::clocksAreInOrder() {
     QVERIFY(c.samples == 9 && c.missing == 1 && c.least == 0 && c.most == 30000 && c.series == 1 &&
             c.clock == 0);
     COMPARE_NEAR(c.mean, (900 + 25000 + 0 + 1 + 2 + 3 + 30000 + 5 + 6) / 9.0, 1e-9);
-    QVERIFY(s.info.fromS == 1 && wheelwright::testing::near(s.info.toS, 32.4, 1e-12) && s.info.rows == 10);
+    QVERIFY(s.info.beginS == 1 && wheelwright::testing::near(s.info.endS, 32.4, 1e-12) && s.info.rows == 10);
     map.columns[0].role = ChannelRole::none;
     EXPECT_INPUT_ERROR(LogIntake(map, layout, {}), "a column that is the time");
 }

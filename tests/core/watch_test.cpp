@@ -150,7 +150,7 @@ Seen seenIn(const Job &job, const HiddenEngine &engine, const std::vector<FaultS
     seen.found = watch(log).found;
     for (const LogFinding &f : seen.found) {
         seen.rules.insert(std::string(f.rule->id));
-        seen.said += std::string(f.rule->id) + " " + std::to_string(f.fromS) + "-" + std::to_string(f.toS) +
+        seen.said += std::string(f.rule->id) + " " + std::to_string(f.beginS) + "-" + std::to_string(f.endS) +
                      " " + std::to_string(f.worst) + " over " + std::to_string(f.limit) + " at " +
                      std::to_string(f.rpm) + " rpm " + std::to_string(f.loadKpa) + " kPa; ";
     }
@@ -220,16 +220,16 @@ void WatchTest::episodesAreWhatTheScriptDid() {
     const auto of = [&](EpisodeKind kind) { return only(all, kind); };
     const auto idle = of(EpisodeKind::idle), holds = of(EpisodeKind::hold), pulls = of(EpisodeKind::pull),
                tipIns = of(EpisodeKind::tipIn);
-    QVERIFY(!idle.empty() && idle.front().fromS < 0.5 && near(idle.front().toS, 8, 1));
+    QVERIFY(!idle.empty() && idle.front().beginS < 0.5 && near(idle.front().endS, 8, 1));
     QVERIFY(std::ranges::any_of(holds, [](const Episode &e) {
-        return e.fromS > 31 && e.toS < 42 && e.toS - e.fromS > 3 && near(e.rpmTo, 3000, 130);
+        return e.beginS > 31 && e.endS < 42 && e.endS - e.beginS > 3 && near(e.rpmTo, 3000, 130);
     }));
     QCOMPARE(pulls.size(), std::size_t{1});
-    QVERIFY(pulls[0].fromS > 41 && pulls[0].rpmFrom < 2700 && pulls[0].rpmTo > 6500 &&
+    QVERIFY(pulls[0].beginS > 41 && pulls[0].rpmFrom < 2700 && pulls[0].rpmTo > 6500 &&
             pulls[0].peakLoadKpa > 170);
     COMPARE_NEAR(pulls[0].content, 0.62, 0.01);
     QVERIFY(
-        std::ranges::any_of(tipIns, [&](const Episode &e) { return e.fromS > trace.times().back() - 10; }));
+        std::ranges::any_of(tipIns, [&](const Episode &e) { return e.beginS > trace.times().back() - 10; }));
     QVERIFY(!of(EpisodeKind::overrun).empty() && of(EpisodeKind::start).empty() &&
             of(EpisodeKind::cold).empty());
     QVERIFY(std::ranges::is_sorted(all, {}, &Episode::from));
@@ -255,8 +255,8 @@ void WatchTest::episodesEndWhereTheLogHasAHole() {
         findEpisodes(LogTrace(times, {{R::rpm, rpm}, {R::throttle, throttle}}), 101);
     const auto idle = only(all, EpisodeKind::idle);
     QCOMPARE(idle.size(), std::size_t{2});
-    COMPARE_NEAR(idle[0].toS, 9.9, 1e-9);
-    COMPARE_NEAR(idle[1].fromS, 310, 1e-9);
+    COMPARE_NEAR(idle[0].endS, 9.9, 1e-9);
+    COMPARE_NEAR(idle[1].beginS, 310, 1e-9);
     QVERIFY(only(all, EpisodeKind::start).size() == 1 && std::isnan(idle[0].peakLoadKpa) &&
             std::isnan(idle[0].content));
 }
@@ -403,7 +403,8 @@ void WatchTest::delayIsTheHiddenOne() {
                                 .arg(d.delayMs)
                                 .arg(d.sigmaMs)
                                 .arg(hidden)));
-        QVERIFY2(d.sigmaMs > 5 && d.sigmaMs < 30 && d.steps > 0, qPrintable(QString("%1 %2 %3 %4").arg(d.airGS).arg(d.delayMs).arg(d.sigmaMs).arg(d.steps)));
+        QVERIFY2(d.sigmaMs > 5 && d.sigmaMs < 30 && d.steps > 0,
+                 qPrintable(QString("%1 %2 %3 %4").arg(d.airGS).arg(d.delayMs).arg(d.sigmaMs).arg(d.steps)));
         COMPARE_NEAR(d.delayMs, found.curve->at(d.airGS), 1e-9);
     }
     COMPARE_NEAR(found.lagMs, engine.widebandLagS * 1000, 15);

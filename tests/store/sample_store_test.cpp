@@ -334,7 +334,7 @@ void SampleStoreTest::aLogIsAJobsOwn() {
     QVERIFY(JobStore::open(file(), reading).read() == with);
     QCOMPARE(with.logs.size(), std::size_t{1});
     const LogInfo &info = with.logs[0];
-    QVERIFY(info.rows == 3 && info.fromS == 0 && info.toS == 2 && info.contentBasis == ContentBasis::none);
+    QVERIFY(info.rows == 3 && info.beginS == 0 && info.endS == 2 && info.contentBasis == ContentBasis::none);
     const auto channels = channelsOf(with, info.id);
     QVERIFY(channels.size() == 3 && channels[2]->role == ChannelRole::lambda && channels[2]->missing == 1);
     COMPARE_NEAR(channels[2]->internal(channels[2]->least), 0.8, 1e-6);

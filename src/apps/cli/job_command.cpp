@@ -75,7 +75,8 @@ int exportJob(const std::string &path, const std::string &target, bool salvage) 
     if (!salvage) {
         const Job job = loadJob(path);
         writeText(target, jobToJson(job));
-        if (target != "-" && fs::path(path).extension() != ".json") exportLogs(path, job, target, seriesToCsv);
+        if (target != "-" && fs::path(path).extension() != ".json")
+            exportLogs(path, job, target, seriesToCsv);
         return exitGood;
     }
     const JobStore::Salvage found = JobStore::salvage(path);

@@ -80,9 +80,9 @@ Json headOf(const LogInfo &info) {
     Json out{{"id", info.id},
              {"name", info.name},
              {"rows", static_cast<std::int64_t>(info.rows)},
-             {"span_s", info.toS - info.fromS},
-             {"from_s", info.fromS},
-             {"to_s", info.toS}};
+             {"span_s", info.endS - info.beginS},
+             {"from_s", info.beginS},
+             {"to_s", info.endS}};
     if (info.contentBasis != ContentBasis::none) out["content"] = info.content;
     constexpr std::array bases{"none", "channel", "stated"};
     out["content_basis"] = bases[static_cast<std::size_t>(info.contentBasis)];
@@ -231,7 +231,7 @@ int listEpisodes(const LogArguments &a) {
     const Job job = loadJob(a.job);
     Json out = Json::array();
     for (const Episode &e : findEpisodes(traceOf(job, a), job.conditions.ambientKpa)) {
-        Json episode{{"kind", definitionOf(e.kind).key}, {"from_s", e.fromS}, {"to_s", e.toS}};
+        Json episode{{"kind", definitionOf(e.kind).key}, {"from_s", e.beginS}, {"to_s", e.endS}};
         put(episode, "rpm_from", e.rpmFrom);
         put(episode, "rpm_to", e.rpmTo);
         put(episode, "peak_load_kpa", e.peakLoadKpa);
@@ -257,7 +257,7 @@ int listFindings(const LogArguments &a) {
     const LogFindings findings = watch(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
     Json out = Json::array();
     for (const LogFinding &f : findings.found) {
-        Json finding{{"rule", f.rule->id}, {"title", f.rule->title}, {"from_s", f.fromS},  {"to_s", f.toS},
+        Json finding{{"rule", f.rule->id}, {"title", f.rule->title}, {"from_s", f.beginS},  {"to_s", f.endS},
                      {"worst", f.worst},   {"limit", f.limit},       {"worst_s", f.worstS}};
         put(finding, "rpm", f.rpm);
         put(finding, "load_kpa", f.loadKpa);

@@ -38,7 +38,7 @@ std::vector<BrokenStretch> find(const WatchedLog &log) {
     for (const Episode &e : log.episodes())
         if (e.kind == EpisodeKind::pull)
             for (std::size_t i = e.from; i <= e.to; ++i)
-                asked[i] = t.timeS(i) - e.fromS > settledS;
+                asked[i] = t.timeS(i) - e.beginS > settledS;
     return stretchesOver(log, leastS, [&](std::size_t i) -> Judgement {
         const double off = asked[i] ? beside(groups, log, i) : std::numeric_limits<double>::quiet_NaN();
         return {off - limit, off, limit};

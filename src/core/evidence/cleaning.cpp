@@ -40,7 +40,7 @@ const std::array filters{
                    "clean.after_start", R::rpm,
                    [](const WatchedLog &log, std::size_t i) {
                        return std::ranges::any_of(log.episodes(), [&](const Episode &e) {
-                           const double since = log.trace().timeS(i) - e.fromS;
+                           const double since = log.trace().timeS(i) - e.beginS;
                            return e.kind == EpisodeKind::start && since >= 0 &&
                                   since < log.limit("clean.after_start");
                        });

@@ -19,9 +19,9 @@ struct Span {
     double width() const { return most - least; }
 };
 
-Span spanOf(const WatchedLog &log, double fromS, double toS) {
+Span spanOf(const WatchedLog &log, double beginS, double endS) {
     Span s;
-    for (std::size_t i = log.trace().indexAt(fromS); i < log.trace().size() && log.trace().timeS(i) <= toS;
+    for (std::size_t i = log.trace().indexAt(beginS); i < log.trace().size() && log.trace().timeS(i) <= endS;
          ++i)
         if (const double c = log.at(R::ethanol, i); c == c) {
             s.least = std::min(s.least, c);

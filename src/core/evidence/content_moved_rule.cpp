@@ -13,11 +13,11 @@ using namespace witnesses;
 
 // Ends of a pull, each as the mean of half a second: a jump within it is another finding.
 double meanAround(const WatchedLog &log, double atS) {
-    constexpr double halfS = 0.25;
+    constexpr double halfWindowS = 0.25;
     double sum = 0;
     std::size_t count = 0;
-    for (std::size_t i = log.trace().indexAt(atS - halfS);
-         i < log.trace().size() && log.trace().timeS(i) <= atS + halfS; ++i)
+    for (std::size_t i = log.trace().indexAt(atS - halfWindowS);
+         i < log.trace().size() && log.trace().timeS(i) <= atS + halfWindowS; ++i)
         if (const double c = log.at(R::ethanol, i); c == c) {
             sum += c;
             ++count;
@@ -30,7 +30,7 @@ std::vector<BrokenStretch> find(const WatchedLog &log) {
     std::vector<BrokenStretch> found;
     for (const Episode &e : log.episodes()) {
         if (e.kind != EpisodeKind::pull) continue;
-        const double moved = std::abs(meanAround(log, e.toS) - meanAround(log, e.fromS));
+        const double moved = std::abs(meanAround(log, e.endS) - meanAround(log, e.beginS));
         if (moved > limit) found.push_back({e.from, e.to, e.to, moved, limit});
     }
     return found;

@@ -32,7 +32,7 @@ const EpisodeDefinition &definitionOf(EpisodeKind kind);
 struct Episode {
     EpisodeKind kind;
     std::size_t from = 0, to = 0; ///< samples, both within
-    double fromS = 0, toS = 0;
+    double beginS = 0, endS = 0;
     double rpmFrom = 0, rpmTo = 0;
     double peakLoadKpa = 0; ///< not a number where the log has no manifold pressure
     double content = 0;     ///< mean; not a number where nobody knows it

@@ -18,7 +18,7 @@ using R = ChannelRole;
 
 // Common practice: what a step is, how long it is followed, what is tried. Transport lies between 30 and
 // 250 ms (handbook), sensors lag by up to half a second.
-constexpr double leastStep = 0.06, apartS = 0.25, beforeS = 0.15, afterS = 0.7, mostDelayS = 0.4;
+constexpr double leastStep = 0.06, apartS = 0.25, leadS = 0.15, afterS = 0.7, mostDelayS = 0.4;
 constexpr double gridS = 0.005, mostLagS = 0.5;
 constexpr double airOnly = 3, readsTo = 1.9, readsFrom = 0.56;
 constexpr std::array films{0.0, 0.1, 0.2, 0.3};
@@ -117,10 +117,10 @@ class DelayFinder {
     }
 
     void findSteps() {
-        constexpr double acrossS = 0.06, deadS = 0.02;
+        constexpr double spanS = 0.06, deadS = 0.02;
         std::size_t back = 0;
         for (std::size_t i = 1; i < m_t.size(); ++i) {
-            while (m_t.timeS(i) - m_t.timeS(back) > std::max(acrossS, 2.01 * m_t.stepS()))
+            while (m_t.timeS(i) - m_t.timeS(back) > std::max(spanS, 2.01 * m_t.stepS()))
                 ++back;
             const double size = std::log(commanded(i) / commanded(back));
             if (!(std::abs(size) > leastStep) || !(m_log.at(R::rpm, i) > 800)) continue;
@@ -128,7 +128,7 @@ class DelayFinder {
                 m_steps.back().size = std::max(m_steps.back().size, std::abs(size));
                 continue;
             }
-            Step s{i, m_t.indexAt(m_t.timeS(i) - beforeS - deadS), m_t.indexAt(m_t.timeS(i) + afterS),
+            Step s{i, m_t.indexAt(m_t.timeS(i) - leadS - deadS), m_t.indexAt(m_t.timeS(i) + afterS),
                    std::abs(size)};
             if (s.to >= m_t.size() || m_t.timeS(s.from) - m_t.times().front() < mostDelayS + mostLagS)
                 continue;

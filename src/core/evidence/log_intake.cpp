@@ -143,8 +143,8 @@ void LogIntake::warn(const Column &c, const LogChannel &channel, std::vector<Phr
 LogIntake::Summary LogIntake::summary(const LogRead &read) const {
     Summary out;
     out.channels = m_channels;
-    out.info.fromS = far;
-    out.info.toS = -far;
+    out.info.beginS = far;
+    out.info.endS = -far;
     for (std::size_t i = 0; i < m_columns.size(); ++i) {
         const Column &c = m_columns[i];
         if (c.skipped) continue;
@@ -161,8 +161,8 @@ LogIntake::Summary LogIntake::summary(const LogRead &read) const {
             channel.mean = c.sum / static_cast<double>(c.present);
         }
         if (c.clock && c.present > 0) {
-            out.info.fromS = std::min(out.info.fromS, channel.internal(c.lowest));
-            out.info.toS = std::max(out.info.toS, channel.internal(c.highest));
+            out.info.beginS = std::min(out.info.beginS, channel.internal(c.lowest));
+            out.info.endS = std::max(out.info.endS, channel.internal(c.highest));
         }
         if (channel.role == ChannelRole::ethanol && c.present > 0) {
             out.info.content = std::clamp(channel.internal(channel.mean), 0.0, 1.0);
@@ -170,7 +170,7 @@ LogIntake::Summary LogIntake::summary(const LogRead &read) const {
         }
         warn(c, channel, out.warnings);
     }
-    if (out.info.fromS > out.info.toS) out.info.fromS = out.info.toS = 0;
+    if (out.info.beginS > out.info.endS) out.info.beginS = out.info.endS = 0;
     out.info.rows = static_cast<double>(read.rows);
     out.warnings.insert(out.warnings.begin(), read.warnings.begin(), read.warnings.end());
     return out;

@@ -74,7 +74,7 @@ LogFindings watch(const WatchedLog &log) {
         for (const BrokenStretch &s : rule->find(log))
             out.found.push_back(finding(*rule, log, s));
     }
-    std::ranges::stable_sort(out.found, {}, &LogFinding::fromS);
+    std::ranges::stable_sort(out.found, {}, &LogFinding::beginS);
     return out;
 }
 

@@ -109,7 +109,7 @@ const WatchRule *watchRuleById(std::string_view id);
 
 struct LogFinding {
     const WatchRule *rule;
-    double fromS = 0, toS = 0;
+    double beginS = 0, endS = 0;
     double worst = 0, limit = 0, worstS = 0;
     double rpm = 0, loadKpa = 0, content = 0; ///< at the worst; not a number where the log does not say
     bool transient = false;                   ///< in a tip-in: may be false

@@ -59,10 +59,10 @@ double WatchedLog::missing() {
 
 // Means of two halves, as far apart as half the window: noise of single readings counts for little.
 double WatchedLog::contentPerMinute(std::size_t sample) const {
-    constexpr double halfS = 30, leastS = 5, secondsPerMinute = 60;
+    constexpr double halfWindowS = 30, leastS = 5, secondsPerMinute = 60;
     if (m_contentSum.empty()) return missing();
-    const double from = std::max(m_trace.times().front(), m_trace.timeS(sample) - halfS);
-    const double to = std::min(m_trace.times().back(), m_trace.timeS(sample) + halfS);
+    const double from = std::max(m_trace.times().front(), m_trace.timeS(sample) - halfWindowS);
+    const double to = std::min(m_trace.times().back(), m_trace.timeS(sample) + halfWindowS);
     if (to - from < leastS) return missing();
     const std::size_t first = m_trace.indexAt(from), middle = m_trace.indexAt((from + to) / 2),
                       end = m_trace.indexAt(to);

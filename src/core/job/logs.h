@@ -28,7 +28,7 @@ struct LogInfo {
     double content = 0;      ///< mean, volume fraction
     ContentBasis contentBasis = ContentBasis::none;
     double rows = 0; ///< of the file
-    double fromS = 0, toS = 0;
+    double beginS = 0, endS = 0;
     std::string note;
     std::string warnings; ///< of its import, a line each
 

@@ -260,7 +260,9 @@ class FormFinder {
             if (trimmedView(line).empty()) continue;
             if (isRemark(line)) { // names behind a remark's sign
                 if (!heads.empty()) break;
-                line.remove_prefix(line.find_first_not_of("#%/ \t"));
+                const std::size_t behind = line.find_first_not_of("#%/ \t");
+                if (behind == std::string_view::npos) continue;
+                line.remove_prefix(behind);
             }
             auto fields = withoutEmptyEnd(fieldsOf(line, m_form.delimiter), m_width);
             if (fields.size() + 1 == m_width) fields.emplace_back(); // a delimiter at the end of every row
