@@ -257,7 +257,7 @@ int listFindings(const LogArguments &a) {
     const LogFindings findings = watch(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
     Json out = Json::array();
     for (const LogFinding &f : findings.found) {
-        Json finding{{"rule", f.rule->id}, {"title", f.rule->title}, {"from_s", f.beginS},  {"to_s", f.endS},
+        Json finding{{"rule", f.rule->id}, {"title", f.rule->title}, {"from_s", f.beginS}, {"to_s", f.endS},
                      {"worst", f.worst},   {"limit", f.limit},       {"worst_s", f.worstS}};
         put(finding, "rpm", f.rpm);
         put(finding, "load_kpa", f.loadKpa);
