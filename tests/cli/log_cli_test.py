@@ -169,6 +169,14 @@ class Logs(unittest.TestCase):
         self.refused("log", "import", self.job, self.folder, words=["a folder"])
         self.refused("log", "import", self.job, self.folder / "none.csv", words=["no file of that name"])
 
+    def test_more_columns_than_a_log_may_have(self):
+        wide = "time," + ",".join(f"c{i}" for i in range(4999)) + "\n" + "".join(f"{t}," + ",".join(["1"] * 4999) + "\n" for t in range(3))
+        path = self.file(wide)
+        self.refused("log", "import", self.job, path, words=["4096 columns", "5000"])
+        part = self.json("log", "import", self.job, path, "--partly")
+        self.assertEqual((part["rows"], len(part["channels"])), (3, 4096))
+        self.assertIn("first 4096 columns are taken, 904 are left out", part["warnings"][0])
+
     def test_warnings_name_their_row(self):
         rows = [f"{i / 10},{1000 + i},50" for i in range(60)]
         rows[20] = "1.85,1020,50"   # back by 0.05 s: row 21

@@ -114,8 +114,8 @@ auto naming(const std::string &file, Work work) {
     }
 }
 
-LogForm formOf(const ChannelMap &map) {
-    return {map.delimiter, map.decimal};
+LogForm formOf(const ChannelMap &map, bool partly) {
+    return {map.delimiter, map.decimal, partly};
 }
 
 int suggest(const LogArguments &a) {
@@ -139,9 +139,10 @@ int importLog(const CLI::App &sub, const LogArguments &a) {
     ChannelMap given;
     if (!a.map.empty()) given = naming(a.map, [&] { return channelMapFromJson(readText(a.map)); });
     JobEdit edit(a.job, true);
+    tidySamples(edit.store(), edit.before()); // of an import that died
     const OpenFile file(a.file);
     const TakenLog taken = naming(a.file, [&] {
-        const auto source = openLog(file, formOf(given));
+        const auto source = openLog(file, formOf(given, a.partly));
         const ChannelMap map = a.map.empty() ? suggestMap(source->layout()) : given;
         return takeLog(edit.store(), file, *source, map, surroundingsOf(edit.before(), sub, a),
                        {a.partly, static_cast<unsigned>(a.threads), {}, {}});

@@ -13,6 +13,7 @@ namespace wheelwright {
 /// What a user has said of a text before it is recognised.
 struct LogForm {
     std::optional<char> delimiter, decimal;
+    bool partly = false; ///< of more columns than a log may have, take the first
 };
 
 /// A kind of log file that can be read. Adding one is a file and a line in all_importers.def.

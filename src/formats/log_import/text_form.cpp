@@ -192,8 +192,8 @@ bool looksLikeUnits(const std::vector<std::string> &fields) {
 
 class FormFinder {
   public:
-    FormFinder(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal)
-        : m_bytes(bytes), m_delimiter(delimiter), m_decimal(decimal) {}
+    FormFinder(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal, bool partly)
+        : m_bytes(bytes), m_delimiter(delimiter), m_decimal(decimal), m_partly(partly) {}
 
     TextForm find() {
         readHead();
@@ -207,6 +207,7 @@ class FormFinder {
         nameColumns(first);
         findKinds(first);
         dropEmptyEnd();
+        leaveOutTooMany();
         return std::move(m_form);
     }
 
@@ -269,7 +270,7 @@ class FormFinder {
             if (fields.size() != m_width || looksLikeRow(fields, m_form.decimal)) break;
             heads.emplace_back(m_lines[i].text, std::move(fields));
         }
-        if (m_width > mostLogColumns)
+        if (m_width > mostLogColumns && !m_partly)
             throw InputError("line " + std::to_string(m_form.firstLine),
                              Phrase{MARKED("expected.columns", "at most {a} columns"),
                                     {},
@@ -328,6 +329,16 @@ class FormFinder {
             row.pop_back();
     }
 
+    void leaveOutTooMany() {
+        if (m_form.columns.size() <= mostLogColumns) return;
+        m_form.leftOut = m_form.columns.size() - mostLogColumns;
+        m_form.columns.resize(mostLogColumns);
+        m_form.names.resize(mostLogColumns);
+        m_form.units.resize(mostLogColumns);
+        for (std::vector<std::string> &row : m_form.firstRows)
+            row.resize(mostLogColumns);
+    }
+
     // A word among very many numbers is a slip of the file, not a column of words.
     static TextColumn wordsOrNumbers(std::size_t numbers, std::size_t words) {
         return numbers > 50 * words ? TextColumn::number : TextColumn::words;
@@ -335,6 +346,7 @@ class FormFinder {
 
     const LogBytes &m_bytes;
     std::optional<char> m_delimiter, m_decimal;
+    bool m_partly;
     TextForm m_form;
     std::string m_head;
     bool m_more = false;
@@ -387,8 +399,9 @@ bool TextStream::next(std::string &to, std::size_t bytes) {
     return to.size() > before;
 }
 
-TextForm findForm(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal) {
-    return FormFinder(bytes, delimiter, decimal).find();
+TextForm findForm(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal,
+                  bool partly) {
+    return FormFinder(bytes, delimiter, decimal, partly).find();
 }
 
 std::vector<std::string> fieldsOf(std::string_view line, char delimiter) {

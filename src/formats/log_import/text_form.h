@@ -45,14 +45,16 @@ struct TextForm {
     std::vector<std::string> names, units;
     std::vector<TextColumn> columns;
     std::string headLine;      ///< the names as they stand there: a second log may follow in the same file
+    std::size_t leftOut = 0;   ///< columns behind those: there were too many
     std::size_t headBytes = 0; ///< of the decoded text before the first row
     std::size_t firstLine = 1; ///< of the first row, from 1
     std::vector<std::vector<std::string>> firstRows;
 };
 
 /// Throws InputError for what is no text, holds no rows of numbers, or has too many columns. What is given
-/// is not looked for.
-TextForm findForm(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal);
+/// is not looked for. partly: of too many columns the first are taken.
+TextForm findForm(const LogBytes &bytes, std::optional<char> delimiter, std::optional<char> decimal,
+                  bool partly = false);
 
 /// One line as its fields, without quotes and outer blanks.
 std::vector<std::string> fieldsOf(std::string_view line, char delimiter);

@@ -141,6 +141,9 @@ class Handing {
     LogRead finish() {
         for (const TextColumn kind : m_kinds)
             m_read.kinds.push_back(kind == TextColumn::words ? ChannelKind::words : ChannelKind::number);
+        if (m_form.leftOut > 0)
+            warn({MARKED("log.warn.columns", "Only the first {0} columns are taken, {1} are left out"),
+                  {count(m_form.columns.size()), count(m_form.leftOut)}});
         if (m_infinite > 0)
             warn({MARKED("log.warn.infinite", "{0} numbers are infinite or beyond what is kept, first in row "
                                               "{1}, column {2}: taken as missing"),
@@ -194,7 +197,7 @@ class Handing {
 class TextLog : public LogSource {
   public:
     TextLog(const LogBytes &bytes, const LogForm &form)
-        : m_bytes(bytes), m_form(findForm(bytes, form.delimiter, form.decimal)) {
+        : m_bytes(bytes), m_form(findForm(bytes, form.delimiter, form.decimal, form.partly)) {
         m_layout.format = "text";
         m_layout.delimiter = m_form.delimiter;
         m_layout.decimal = m_form.decimal;

@@ -184,6 +184,7 @@ class RowReader {
             if (m_spaced && !atLineEnd()) return true; // blanks were skipped
             return wrongWidth(c + 1);
         }
+        if (m_form.leftOut > 0) return skipLine(), true; // without a look at what is there
         std::size_t more = 0;
         for (; m_at < m_end && !atLineEnd(); ++m_at) { // delimiters that end a row are nothing
             if (*m_at == m_form.delimiter)
