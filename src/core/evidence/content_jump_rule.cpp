@@ -15,7 +15,7 @@ constexpr double calmS = 5, calmSpan = 0.03, withinS = 3, loadedKpa = 100;
 
 struct Span {
     double least = 1, most = 0, sum = 0, count = 0;
-    double mean() const { return sum / count; } // noise of the sensor is in its ends
+    double mean() const { return sum / count; }
     double width() const { return most - least; }
 };
 
@@ -23,7 +23,7 @@ Span spanOf(const WatchedLog &log, double beginS, double endS) {
     Span s;
     for (std::size_t i = log.trace().indexAt(beginS); i < log.trace().size() && log.trace().timeS(i) <= endS;
          ++i)
-        if (const double c = log.at(R::ethanol, i); c == c) {
+        if (const double c = log.contentRead(i); c == c) {
             s.least = std::min(s.least, c);
             s.most = std::max(s.most, c);
             s.sum += c;
@@ -52,7 +52,7 @@ std::vector<BrokenStretch> find(const WatchedLog &log) {
         if (loaded) before[i] = calm;
     }
     return stretchesOver(log, 0, [&](std::size_t i) -> Judgement {
-        const double off = std::abs(log.at(R::ethanol, i) - before[i]);
+        const double off = std::abs(log.contentRead(i) - before[i]);
         return {off - limit, off, limit};
     });
 }

@@ -44,6 +44,8 @@ class WatchedLog {
     /// Change of the content that the log reads around a sample, as a share per minute, over at most a
     /// minute; not a number where nobody reads it or the log is too short to say.
     double contentPerMinute(std::size_t i) const;
+    /// Mean of what the log reads over half a second: without the sensor's noise.
+    double contentRead(std::size_t i) const;
     /// Pressure across the injectors over what the job and the calm part of this log say it should be; not a
     /// number without a rail pressure.
     double railShare(std::size_t i) const { return m_railShare.empty() ? missing() : m_railShare[i]; }

@@ -72,6 +72,14 @@ double WatchedLog::contentPerMinute(std::size_t sample) const {
     return (mean(middle, end) - mean(first, middle)) / ((to - from) / 2) * secondsPerMinute;
 }
 
+double WatchedLog::contentRead(std::size_t i) const {
+    constexpr double halfWindowS = 0.25;
+    if (m_contentSum.empty()) return missing();
+    const std::size_t first = m_trace.indexAt(m_trace.timeS(i) - halfWindowS);
+    const std::size_t end = std::min(m_trace.size(), m_trace.indexAt(m_trace.timeS(i) + halfWindowS) + 1);
+    return (m_contentSum[end] - m_contentSum[first]) / (m_contentCount[end] - m_contentCount[first]);
+}
+
 double WatchedLog::contentAt(std::size_t i) const {
     const double c = m_trace.content(i);
     return c == c ? std::clamp(c, 0.0, 1.0) : job().calibration.baseContent;
