@@ -128,32 +128,32 @@ struct SampleWriter::Writing {
 SampleWriter::SampleWriter(const JobStore &store, std::size_t series, const std::set<std::size_t> &wide,
                            const std::string &vfs) {
     store.requireWritable();
-    m = guarded(
+    m_open = guarded(
         store.path(), MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
             return std::make_unique<Writing>(
                 Writing{store.path(), openBeside(store.path(), true, vfs), {}, {}, {}, {}, 0, 0, {}, false});
         });
-    useForSamples(m->db);
+    useForSamples(m_open->db);
     for (std::size_t i = 0; i < series; ++i)
-        m->widths.push_back(wide.contains(i) ? SampleWidth::twice : SampleWidth::single);
-    m->buffers.resize(series);
-    m->parts.resize(series);
+        m_open->widths.push_back(wide.contains(i) ? SampleWidth::twice : SampleWidth::single);
+    m_open->buffers.resize(series);
+    m_open->parts.resize(series);
 }
 
 SampleWriter::~SampleWriter() {
-    if (m->sealed || m->made.empty()) return;
+    if (m_open->sealed || m_open->made.empty()) return;
     try {
-        m->takeBack();
+        m_open->takeBack();
     } catch (const SQLite::Exception &) {
         // Nobody names them: tidying takes them.
     }
 }
 
 void SampleWriter::put(std::size_t series, std::span<const double> samples) {
-    std::vector<double> &buffer = m->buffers[series];
+    std::vector<double> &buffer = m_open->buffers[series];
     while (!samples.empty()) {
         if (buffer.empty() && samples.size() >= samplesPerChunk) { // no need to copy
-            m->chunk(series, samples.first(samplesPerChunk));
+            m_open->chunk(series, samples.first(samplesPerChunk));
             samples = samples.subspan(samplesPerChunk);
             continue;
         }
@@ -161,27 +161,27 @@ void SampleWriter::put(std::size_t series, std::span<const double> samples) {
         buffer.insert(buffer.end(), some.begin(), some.end());
         samples = samples.subspan(some.size());
         if (buffer.size() < samplesPerChunk) continue;
-        m->chunk(series, buffer);
+        m_open->chunk(series, buffer);
         buffer.clear();
     }
 }
 
 std::string SampleWriter::seal() {
-    for (std::size_t i = 0; i < m->buffers.size(); ++i)
-        if (!m->buffers[i].empty()) {
-            m->chunk(i, m->buffers[i]);
-            m->buffers[i].clear();
+    for (std::size_t i = 0; i < m_open->buffers.size(); ++i)
+        if (!m_open->buffers[i].empty()) {
+            m_open->chunk(i, m_open->buffers[i]);
+            m_open->buffers[i].clear();
         }
-    m->flush();
-    const std::string name = nameOf(m->parts);
-    guarded(m->path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
-        SQLite::Transaction transaction(m->db, SQLite::TransactionBehavior::IMMEDIATE);
+    m_open->flush();
+    const std::string name = nameOf(m_open->parts);
+    guarded(m_open->path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
+        SQLite::Transaction transaction(m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
         SQLite::Statement insert(
-            m->db,
+            m_open->db,
             "INSERT OR REPLACE INTO log_part (log, series, seq, samples, chunk) VALUES (?, ?, ?, ?, ?)");
-        for (std::size_t series = 0; series < m->parts.size(); ++series)
-            for (std::size_t seq = 0; seq < m->parts[series].size(); ++seq) {
-                const SamplePart &p = m->parts[series][seq];
+        for (std::size_t series = 0; series < m_open->parts.size(); ++series)
+            for (std::size_t seq = 0; seq < m_open->parts[series].size(); ++seq) {
+                const SamplePart &p = m_open->parts[series][seq];
                 const Blob hash = p.chunk.bytes();
                 insert.bind(1, name);
                 insert.bind(2, static_cast<std::int64_t>(series));
@@ -193,12 +193,12 @@ std::string SampleWriter::seal() {
             }
         transaction.commit();
     });
-    m->sealed = true;
+    m_open->sealed = true;
     return name;
 }
 
 std::uintmax_t SampleWriter::packedBytes() const {
-    return m->packedBytes + m->waitingBytes;
+    return m_open->packedBytes + m_open->waitingBytes;
 }
 
 struct SampleReader::Reading {
@@ -208,7 +208,7 @@ struct SampleReader::Reading {
 };
 
 SampleReader::SampleReader(const fs::path &jobFile)
-    : m(guarded(jobFile, MARKED("expected.a_job_file", "a job file"), [&] {
+    : m_open(guarded(jobFile, MARKED("expected.a_job_file", "a job file"), [&] {
           auto reading = std::make_unique<Reading>(Reading{jobFile, openBeside(jobFile, false, {}), false});
           reading->tables = hasSampleTables(reading->db);
           return reading;
@@ -217,18 +217,18 @@ SampleReader::SampleReader(SampleReader &&) noexcept = default;
 SampleReader::~SampleReader() = default;
 
 bool SampleReader::has(const std::string &log) const {
-    if (!m->tables) return false;
-    return guarded(m->path, MARKED("expected.a_job_file", "a job file"), [&] {
-        SQLite::Statement s(m->db, "SELECT 1 FROM log_part WHERE log = ? LIMIT 1");
+    if (!m_open->tables) return false;
+    return guarded(m_open->path, MARKED("expected.a_job_file", "a job file"), [&] {
+        SQLite::Statement s(m_open->db, "SELECT 1 FROM log_part WHERE log = ? LIMIT 1");
         s.bind(1, log);
         return s.executeStep();
     });
 }
 
 std::size_t SampleReader::samples(const std::string &log, std::size_t series) const {
-    if (!m->tables) return 0;
-    return guarded(m->path, MARKED("expected.a_job_file", "a job file"), [&] {
-        SQLite::Statement s(m->db,
+    if (!m_open->tables) return 0;
+    return guarded(m_open->path, MARKED("expected.a_job_file", "a job file"), [&] {
+        SQLite::Statement s(m_open->db,
                             "SELECT coalesce(sum(samples), 0) FROM log_part WHERE log = ? AND series = ?");
         s.bind(1, log);
         s.bind(2, static_cast<std::int64_t>(series));
@@ -250,19 +250,20 @@ namespace {
 std::vector<double> SampleReader::read(const std::string &log, std::size_t series, std::size_t from,
                                        std::size_t count) const {
     std::vector<double> out;
-    if (!m->tables || count == 0) return out;
-    guarded(m->path, MARKED("expected.a_job_file", "a job file"), [&] {
-        SQLite::Statement s(m->db, "SELECT p.samples, p.chunk, c.packed FROM log_part p LEFT JOIN "
-                                   "sample_chunk c ON c.hash = p.chunk WHERE p.log = ? AND p.series = ? AND "
-                                   "p.seq >= ? ORDER BY p.seq");
+    if (!m_open->tables || count == 0) return out;
+    guarded(m_open->path, MARKED("expected.a_job_file", "a job file"), [&] {
+        SQLite::Statement s(m_open->db,
+                            "SELECT p.samples, p.chunk, c.packed FROM log_part p LEFT JOIN "
+                            "sample_chunk c ON c.hash = p.chunk WHERE p.log = ? AND p.series = ? AND "
+                            "p.seq >= ? ORDER BY p.seq");
         s.bind(1, log);
         s.bind(2, static_cast<std::int64_t>(series));
         s.bind(3, static_cast<std::int64_t>(from / samplesPerChunk));
         std::size_t skip = from % samplesPerChunk;
         while (out.size() < count && s.executeStep()) {
-            if (s.getColumn(2).isNull()) refuseHole(m->path);
+            if (s.getColumn(2).isNull()) refuseHole(m_open->path);
             const std::vector<double> chunk = unpack(bytesOf(s.getColumn(2)), digestIn(s.getColumn(1)));
-            if (chunk.size() != static_cast<std::size_t>(s.getColumn(0).getInt64())) refuseHole(m->path);
+            if (chunk.size() != static_cast<std::size_t>(s.getColumn(0).getInt64())) refuseHole(m_open->path);
             const std::size_t begin = std::min(skip, chunk.size());
             const std::size_t end = std::min(chunk.size(), begin + (count - out.size()));
             out.insert(out.end(), chunk.begin() + static_cast<std::ptrdiff_t>(begin),
@@ -275,14 +276,15 @@ std::vector<double> SampleReader::read(const std::string &log, std::size_t serie
 
 std::vector<LevelPair> SampleReader::levels(const std::string &log, std::size_t series) const {
     std::vector<LevelPair> out;
-    if (!m->tables) return out;
-    guarded(m->path, MARKED("expected.a_job_file", "a job file"), [&] {
-        SQLite::Statement s(m->db, "SELECT c.levels FROM log_part p LEFT JOIN sample_chunk c ON c.hash = "
-                                   "p.chunk WHERE p.log = ? AND p.series = ? ORDER BY p.seq");
+    if (!m_open->tables) return out;
+    guarded(m_open->path, MARKED("expected.a_job_file", "a job file"), [&] {
+        SQLite::Statement s(m_open->db,
+                            "SELECT c.levels FROM log_part p LEFT JOIN sample_chunk c ON c.hash = "
+                            "p.chunk WHERE p.log = ? AND p.series = ? ORDER BY p.seq");
         s.bind(1, log);
         s.bind(2, static_cast<std::int64_t>(series));
         while (s.executeStep()) {
-            if (s.getColumn(0).isNull()) refuseHole(m->path);
+            if (s.getColumn(0).isNull()) refuseHole(m_open->path);
             const std::vector<LevelPair> pairs = unpackLevels(bytesOf(s.getColumn(0)));
             out.insert(out.end(), pairs.begin(), pairs.end());
         }

@@ -41,7 +41,7 @@ class SampleWriter : public SampleSink {
 
   private:
     struct Writing;
-    std::unique_ptr<Writing> m;
+    std::unique_ptr<Writing> m_open;
 };
 
 /// Reads samples of the logs of a job file, also while somebody writes to it.
@@ -61,7 +61,7 @@ class SampleReader {
 
   private:
     struct Reading;
-    std::unique_ptr<Reading> m;
+    std::unique_ptr<Reading> m_open;
 };
 
 /// Takes out of the file what belongs to no log of the job, and makes the file smaller where that is worth
