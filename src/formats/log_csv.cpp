@@ -160,6 +160,7 @@ void logToCsv(const Job &job, const std::string &id, const ReadSeries &read, con
         for (const Clock &c : clocks)
             if (!c.at.atEnd()) now = std::min(now, c.seconds());
         std::vector<bool> due;
+        due.reserve(clocks.size());
         for (const Clock &c : clocks)
             due.push_back(!c.at.atEnd() && c.seconds() <= now);
         if (std::ranges::find(due, true) == due.end()) break;

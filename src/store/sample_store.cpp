@@ -173,7 +173,7 @@ std::string SampleWriter::seal() {
             m_open->buffers[i].clear();
         }
     m_open->flush();
-    const std::string name = nameOf(m_open->parts);
+    std::string name = nameOf(m_open->parts);
     guarded(m_open->path, MARKED("expected.a_file_that_can_be_written", "a file that can be written"), [&] {
         SQLite::Transaction transaction(m_open->db, SQLite::TransactionBehavior::IMMEDIATE);
         SQLite::Statement insert(
