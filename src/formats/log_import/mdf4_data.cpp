@@ -105,12 +105,15 @@ void MdfData::unpack(const MdfBlock &block, std::string &to) const {
         size > mostUnpacked || size > (packed + 1) * bestPacking)
         refuseData(at, MARKED("expected.mdf_packed", "packed data of the length that the block says"),
                    std::to_string(packed) + " bytes for " + std::to_string(size));
-    std::string bytes(static_cast<std::size_t>(packed), '\0');
-    if (at + headOfZip > m_bytes.size() || packed > m_bytes.size() - at - headOfZip ||
-        m_bytes.read(at + headOfZip, bytes) != bytes.size())
+    const auto refuseCut = [at] {
         throw InputError("byte " + std::to_string(at),
                          MARKED("expected.mdf_whole", "the whole of an MDF block"),
                          MARKED("found.end_of_file", "the end of the file"));
+    };
+    // Before there is room made for it: a block may claim anything.
+    if (at + headOfZip > m_bytes.size() || packed > m_bytes.size() - at - headOfZip) refuseCut();
+    std::string bytes(static_cast<std::size_t>(packed), '\0');
+    if (m_bytes.read(at + headOfZip, bytes) != bytes.size()) refuseCut();
     const std::string plain = inflated(bytes, static_cast<std::size_t>(size), at);
     to += type == 1 ? rowWise(plain, static_cast<std::size_t>(block.number(4, 4))) : plain;
 }
