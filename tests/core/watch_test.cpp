@@ -182,6 +182,7 @@ class WatchTest : public QObject {
     void everyFaultIsFound();
     void limitsAreTheJobsOwn();
     void shortAndMissingIsNotJudged();
+    void whatNobodyCanSayIsNotAsked();
     void causesAreWeighed();
     void delayIsTheHiddenOne_data();
     void delayIsTheHiddenOne();
@@ -356,6 +357,29 @@ void WatchTest::shortAndMissingIsNotJudged() {
     QVERIFY(found[0].from == 200 && found[0].to == 224);
     COMPARE_NEAR(found[0].value, 0.9, 1e-12);
     COMPARE_NEAR(found[0].limit, 0.83, 1e-12);
+}
+
+// Without a target of its own λ is held against the tables: those must be known, and the content they are
+// read at.
+void WatchTest::whatNobodyCanSayIsNotAsked() {
+    const Job job = calmJob();
+    const Study study(job);
+    const std::vector<std::pair<R, double>> lean{{R::rpm, 4000}, {R::map, 180}, {R::lambda, 1.2}};
+    const auto asked = [&](std::vector<std::pair<R, double>> values, bool tables) {
+        const LogFindings f = watch(WatchedLog(study, steady(3, values), tables));
+        const bool found =
+            std::ranges::any_of(f.found, [](const LogFinding &x) { return x.rule->id == "lean"; });
+        const bool silent =
+            std::ranges::any_of(f.notAsked, [](const WatchRule *r) { return r->id == "lean"; });
+        return std::pair(found, silent);
+    };
+    QVERIFY(asked(lean, true) == std::pair(false, true)); // at which content?
+    auto at = lean;
+    at.emplace_back(R::ethanol, 0.5);
+    QVERIFY(asked(at, true) == std::pair(true, false));
+    QVERIFY(asked(at, false) == std::pair(false, true));
+    at.emplace_back(R::lambdaTarget, 0.8);
+    QVERIFY(asked(at, false) == std::pair(true, false));
 }
 
 void WatchTest::causesAreWeighed() {

@@ -50,6 +50,7 @@ const CoverageCell &Coverage::at(std::size_t x, std::size_t y, std::size_t band)
 void Coverage::add(const WatchedLog &log, const LogInfo &info, bool current) {
     const CleanLog cleaned = clean(log);
     const LogTrace &t = log.trace();
+    const bool proves = current && t.has(R::coolantTemp);
     constexpr double running = 400;
     for (std::size_t i = 0; i < t.size(); ++i) {
         const double rpm = log.at(R::rpm, i), load = log.at(R::map, i), content = t.content(i);
@@ -65,22 +66,20 @@ void Coverage::add(const WatchedLog &log, const LogInfo &info, bool current) {
                 CoverageCell &c = m_cells[(band * m_load.size() + y) * m_rpm.size() + x];
                 c.hits += w;
                 const double knock = log.at(R::knockRetard, i);
-                if (knock == knock && current) {
-                    c.hasKnock = true;
-                    c.knockDeg = std::max(c.knockDeg, knock);
-                }
+                if (knock == knock && current) c.knockDeg = std::max(c.knockDeg, knock);
                 if (info.added >= c.lastSeen) {
                     c.lastSeen = info.added;
                     c.revision = info.revision;
                 }
                 if (!cleaned.kept[i]) continue;
                 c.cleanHits += w;
-                if (!current) continue;
+                if (!proves) continue;
                 const double error = log.at(R::lambda, i) - log.lambdaTarget(i);
                 if (error == error) {
-                    c.hasLambda = true;
-                    c.lambdaError += (error - c.lambdaError) * w / (c.provenHits + w);
+                    c.lambdaHits += w;
+                    c.lambdaError += (error - c.lambdaError) * w / c.lambdaHits;
                 }
+                if (knock == knock) c.knockHits += w;
                 c.provenHits += w;
             }
     }
@@ -89,8 +88,8 @@ void Coverage::add(const WatchedLog &log, const LogInfo &info, bool current) {
 CoverageState Coverage::state(const CoverageCell &c) const {
     const double least = limitOf(m_limits, "evidence.least_hits");
     if (c.hits < least) return CoverageState::never;
-    const bool onTarget = c.hasLambda && std::abs(c.lambdaError) <= limitOf(m_limits, "watch.lean");
-    const bool quiet = c.hasKnock && c.knockDeg <= limitOf(m_limits, "watch.knock");
+    const bool onTarget = c.lambdaHits >= least && std::abs(c.lambdaError) <= limitOf(m_limits, "watch.lean");
+    const bool quiet = c.knockHits >= least && c.knockDeg <= limitOf(m_limits, "watch.knock");
     return c.provenHits >= least && onTarget && quiet ? CoverageState::proven : CoverageState::seen;
 }
 

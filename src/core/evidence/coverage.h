@@ -24,15 +24,16 @@ struct CoverageCell {
     double cleanHits = 0;   ///< of those that the cleaning has left
     double knockDeg = 0;    ///< the most retard seen
     double lambdaError = 0; ///< weighted mean of λ less its target over clean samples; 0 without λ
-    bool hasLambda = false, hasKnock = false;
-    double provenHits = 0; ///< of clean samples of logs that ran with the calibration as it is
-    std::string lastSeen;  ///< when the last of its logs came in
-    std::string revision;  ///< that this log ran with
+    double lambdaHits = 0, knockHits = 0; ///< clean samples of the calibration as it is that say λ, and knock
+    double provenHits = 0;                ///< of clean samples of logs that ran with the calibration as it is
+    std::string lastSeen;                 ///< when the last of its logs came in
+    std::string revision;                 ///< that this log ran with
 };
 
 /// Where the engine has been, over the cells of its spark tables (in manifold pressure) and content bands.
 /// A cell is seen from evidence.least_hits on; it is proven where so many clean ones are of the calibration
-/// as it is now, λ was within watch.lean of its target, and no knock was heard by a log that listens.
+/// as it is now and say λ and knock: λ within watch.lean of its target, and no knock. A log that does not say
+/// whether the engine was warm proves nothing.
 class Coverage {
   public:
     explicit Coverage(const Study &study);

@@ -63,7 +63,9 @@ const WatchRule &leanRule() {
          {MARKED("cause.leak", "the exhaust leaks before the sensor"), 0, {&leanAtLowFlow}},
          {MARKED("cause.tables", "the fuel table is lean here"), 0.2, {}}},
         MARKED("watch.lean.look",
-               "Stop pulling. Look at rail pressure and duty first, then at the fuel table in this cell.")};
+               "Stop pulling. Look at rail pressure and duty first, then at the fuel table in this cell."),
+        true,
+        R::lambdaTarget};
     return rule;
 }
 

@@ -36,6 +36,7 @@ class LogTrace {
     std::span<const double> of(ChannelRole role) const { return column(role); }
     /// Content by its own channel, else what the log's user stated; not a number where neither is.
     double content(std::size_t i) const;
+    bool contentKnown() const { return m_basis == ContentBasis::stated || has(ChannelRole::ethanol); }
     /// The usual time between two samples.
     double stepS() const { return m_stepS; }
     /// Whether this sample follows the one before without a hole in the log: the engine may have been

@@ -65,7 +65,7 @@ LogFinding finding(const WatchRule &rule, const WatchedLog &log, const BrokenStr
 LogFindings watch(const WatchedLog &log) {
     LogFindings out;
     for (const WatchRule *rule : allWatchRules()) {
-        const bool can = (log.tablesKnown() || !rule->needsTables) &&
+        const bool can = (log.tablesKnown() || !rule->needsTables || log.trace().has(rule->unless)) &&
                          std::ranges::all_of(rule->needs, [&](ChannelRole r) { return log.trace().has(r); });
         if (!can) {
             out.notAsked.push_back(rule);

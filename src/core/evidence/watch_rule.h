@@ -17,6 +17,7 @@ class WatchedLog {
     /// study: of the calibration that the log ran with. Without it tables say nothing, and what they are
     /// asked for is not judged.
     WatchedLog(const Study &study, LogTrace trace, bool tablesKnown = true);
+    /// Of that calibration, and at which content they were read.
     bool tablesKnown() const { return m_tablesKnown; }
 
     const Job &job() const { return m_study.job(); }
@@ -103,7 +104,9 @@ struct WatchRule {
     std::vector<BrokenStretch> (*find)(const WatchedLog &);
     std::vector<PossibleCause> causes;
     PhraseText lookAt;        ///< what to look at first
-    bool needsTables = false; ///< of the calibration that the log ran with
+    bool needsTables = false; ///< of the calibration that the log ran with …
+    ChannelRole unless =
+        ChannelRole::none; ///< … where the log does not say by this channel what they ask for
 };
 std::span<const WatchRule *const> allWatchRules();
 /// nullptr for no such id.

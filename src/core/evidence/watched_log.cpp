@@ -22,7 +22,7 @@ double medianOf(std::vector<double> v) {
 } // namespace
 
 WatchedLog::WatchedLog(const Study &study, LogTrace trace, bool tablesKnown)
-    : m_study(study), m_trace(std::move(trace)), m_tablesKnown(tablesKnown),
+    : m_study(study), m_trace(std::move(trace)), m_tablesKnown(tablesKnown && m_trace.contentKnown()),
       m_episodes(findEpisodes(m_trace, study.job().conditions.ambientKpa)), m_inTipIn(m_trace.size(), false),
       m_inPull(m_trace.size(), false) {
     for (const Episode &e : m_episodes) {
