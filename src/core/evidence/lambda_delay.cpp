@@ -37,6 +37,16 @@ struct StepFit {
     double gain = 0, delayS = 0, count = 0;
 };
 
+// By speed and density with a usual VE: it says which flow, not how much air. Not a number while it stands.
+double airFlowAt(const WatchedLog &log, std::size_t i) {
+    constexpr double usualVe = 0.9;
+    const Job &job = log.job();
+    const double intake = log.at(R::intakeTemp, i);
+    const double air = airFlowGS(usualVe, log.at(R::map, i), job.engine.displacementL,
+                                 intake == intake ? intake : job.conditions.intakeUsualC, log.at(R::rpm, i));
+    return air > 0 ? air : std::numeric_limits<double>::quiet_NaN();
+}
+
 class DelayFinder {
   public:
     DelayFinder(const WatchedLog &log, std::stop_token stop)
@@ -96,9 +106,7 @@ class DelayFinder {
             const double pulse = std::max(0.0, m_log.at(R::pulseWidth, i) - dead) * std::sqrt(across);
             m_injected.push_back(m_log.fuelCut(i) ? 0 : pulse);
             m_asked.push_back(table == table ? demand.mm3(table, at, 1) : at.loadKpa);
-            constexpr double usualVe = 0.9;
-            const double airGS = airFlowGS(usualVe, at.loadKpa, job.engine.displacementL, intakeC, at.rpm);
-            m_air.push_back(airGS > 0 ? airGS : std::numeric_limits<double>::quiet_NaN());
+            m_air.push_back(airFlowAt(m_log, i));
         }
         // The same unit: by what this log does where nothing moves. Steady errors are the fit's own gain.
         std::vector<double> ratios;
@@ -391,9 +399,7 @@ std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &d
     std::vector<double> out(t.size(), std::numeric_limits<double>::quiet_NaN());
     if (delay.byFlow.empty()) return out;
     for (std::size_t i = 0; i < t.size(); ++i) {
-        constexpr double usualVe = 0.9;
-        const double air = airFlowGS(usualVe, log.at(R::map, i), log.job().engine.displacementL,
-                                     log.job().conditions.intakeUsualC, log.at(R::rpm, i));
+        const double air = airFlowAt(log, i);
         if (!(air > 0)) continue;
         const double ms = (delay.curve ? delay.curve->at(air) : delay.byFlow.front().delayMs) + delay.lagMs;
         constexpr double msPerSecond = 1000;

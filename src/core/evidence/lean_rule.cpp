@@ -15,24 +15,13 @@ constexpr double leastS = 0.2;  // common practice
 constexpr double behindS = 0.5; // λ comes later than what it speaks of: delay and sensor together
 constexpr double afterCutS = 1; // air of a fuel cut is still on its way to the sensor
 
-// The leanest target of the last half second: the sensor speaks of the past.
-std::vector<double> leanestTargets(const WatchedLog &log) {
-    const LogTrace &t = log.trace();
-    std::vector<double> own, out;
-    for (std::size_t i = 0; i < t.size(); ++i)
-        own.push_back(log.lambdaTarget(i));
-    for (std::size_t i = 0; i < t.size(); ++i) {
-        double leanest = own[i];
-        for (std::size_t k = i; k-- > 0 && t.timeS(i) - t.timeS(k) <= behindS;)
-            leanest = std::fmax(leanest, own[k]);
-        out.push_back(leanest);
-    }
-    return out;
-}
-
 std::vector<BrokenStretch> find(const WatchedLog &log) {
     const double by = log.limit("watch.lean"), from = log.limit("watch.lean.load");
-    const std::vector<double> targets = leanestTargets(log);
+    std::vector<double> own;
+    own.reserve(log.trace().size());
+    for (std::size_t i = 0; i < log.trace().size(); ++i)
+        own.push_back(log.lambdaTarget(i));
+    const std::vector<double> targets = highestLately(log.trace(), own, behindS);
     return stretchesOver(log, leastS, [&](std::size_t i) -> Judgement {
         const double lambda = log.at(R::lambda, i), limit = targets[i] + by;
         const bool asked = log.at(R::map, i) > from && log.sinceCutS(i) > afterCutS;

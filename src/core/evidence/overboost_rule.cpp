@@ -17,16 +17,18 @@ constexpr double openShare = 0.5;
 
 std::vector<BrokenStretch> find(const WatchedLog &log) {
     const double over = log.limit("boost.overshoot");
-    const LogTrace &t = log.trace();
+    std::vector<double> own;
+    own.reserve(log.trace().size());
+    for (std::size_t i = 0; i < log.trace().size(); ++i)
+        own.push_back(log.boostTarget(i));
+    const std::vector<double> targets = highestLately(log.trace(), own, behindS);
     // No duty holds less than the spring does: that a target lies under it is for the checks to say.
     const double least = log.ambientKpa() + log.job().boost.springKpa;
     return stretchesOver(log, leastS, [&](std::size_t i) -> Judgement {
-        double target = log.boostTarget(i);
-        for (std::size_t k = i; k-- > 0 && t.timeS(i) - t.timeS(k) <= behindS;)
-            target = std::fmax(target, log.boostTarget(k));
-        const double load = log.at(R::map, i), limit = std::fmax(target, least) + over;
+        const double load = log.at(R::map, i), limit = std::max(targets[i], least) + over;
         const double throttle = log.at(R::throttle, i);
-        return {throttle < openShare ? -1 : load - limit, load, limit};
+        const bool asked = targets[i] == targets[i] && !(throttle < openShare);
+        return {asked ? load - limit : -1, load, limit};
     });
 }
 

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <deque>
 
 namespace wheelwright {
 
@@ -75,6 +76,23 @@ LogFindings watch(const WatchedLog &log) {
             out.found.push_back(finding(*rule, log, s));
     }
     std::ranges::stable_sort(out.found, {}, &LogFinding::beginS);
+    return out;
+}
+
+std::vector<double> highestLately(const LogTrace &t, const std::vector<double> &values, double behindS) {
+    std::deque<std::size_t> falling; // each higher than those behind it
+    std::vector<double> out;
+    out.reserve(values.size());
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        while (!falling.empty() && t.timeS(i) - t.timeS(falling.front()) > behindS)
+            falling.pop_front();
+        if (values[i] == values[i]) {
+            while (!falling.empty() && values[falling.back()] <= values[i])
+                falling.pop_back();
+            falling.push_back(i);
+        }
+        out.push_back(falling.empty() ? values[i] : values[falling.front()]);
+    }
     return out;
 }
 

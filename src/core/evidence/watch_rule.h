@@ -3,6 +3,7 @@
 #include "core/evidence/episodes.h"
 #include "core/study/study.h"
 
+#include <map>
 #include <memory>
 #include <optional>
 #include <span>
@@ -63,8 +64,8 @@ class WatchedLog {
     std::vector<double> m_sinceCutS, m_railShare;
     std::vector<bool> m_inTipIn, m_inPull;
     std::vector<double> m_contentSum, m_contentCount; ///< of all samples before
-    mutable std::vector<std::pair<int, std::array<std::unique_ptr<Table2D>, calibratedQuantityCount>>>
-        m_blends;
+    /// Made when first asked for, by content in tenths of a per cent: one thread at a time.
+    mutable std::map<int, std::array<std::unique_ptr<Table2D>, calibratedQuantityCount>> m_blends;
 };
 
 /// Where a rule is broken: samples, both within.
@@ -144,6 +145,9 @@ template <class Judge>
 std::vector<BrokenStretch> stretchesOver(const WatchedLog &log, double leastS, Judge judge);
 std::vector<BrokenStretch> merged(const WatchedLog &log, std::vector<BrokenStretch> stretches,
                                   const std::vector<double> &over);
+
+/// The highest of each sample and those of so many seconds before: a sensor or a turbine speaks of the past.
+std::vector<double> highestLately(const LogTrace &trace, const std::vector<double> &values, double behindS);
 
 inline constexpr double mergedWithinS = 1;
 

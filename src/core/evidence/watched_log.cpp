@@ -95,13 +95,7 @@ double WatchedLog::tableAt(CalibratedQuantity q, std::size_t i) const {
     if (!m_tablesKnown || rpm != rpm || load != load) return missing();
     // Contents to the tenth of a per cent: a log stays at few of them, and spark moves by 0.05° between.
     const int content = static_cast<int>(std::lround(contentAt(i) * 1000));
-    auto found = std::ranges::find(m_blends, content, [](const auto &b) { return b.first; });
-    if (found == m_blends.end()) {
-        m_blends.emplace_back();
-        m_blends.back().first = content;
-        found = m_blends.end() - 1;
-    }
-    std::unique_ptr<Table2D> &table = found->second[static_cast<std::size_t>(q)];
+    std::unique_ptr<Table2D> &table = m_blends[content][static_cast<std::size_t>(q)];
     if (!table) table = std::make_unique<Table2D>(m_study.blended(q, content / 1000.0));
     double y = axisOfLoad(job(), load);
     if (q == CalibratedQuantity::boost) {
