@@ -2,6 +2,7 @@
 #include "formats/log_csv.h"
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "formats/log_import/log_import.h"
 #include "formats/log_import/text_form.h"
 
@@ -82,16 +83,6 @@ class Text {
     const WriteText &m_write;
     std::string m_text;
 };
-
-std::vector<std::string> linesOf(std::string_view text) {
-    std::vector<std::string> lines;
-    for (std::size_t from = 0; from < text.size();) {
-        const std::size_t to = std::min(text.find('\n', from), text.size());
-        lines.emplace_back(text.substr(from, to - from));
-        from = to + 1;
-    }
-    return lines;
-}
 
 // A channel on its way out.
 struct Column {

@@ -160,15 +160,7 @@ void Session::createJob(const fs::path &path, const Job &job) {
 void Session::importJob(const fs::path &document, const fs::path &target) {
     const Job job = naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); });
     const auto at = m_clock().toUTC().toString(Qt::ISODate).toStdString();
-    JobStore store = JobStore::create(target, job, at);
-    try {
-        importLogs(store, job, document, seriesFromCsv);
-    } catch (const InputError &) {
-        std::error_code ignored;
-        fs::remove(target, ignored); // not half a job
-        throw;
-    }
-    adopt(std::move(store));
+    adopt(wheelwright::importJob(target, job, at, document, seriesFromCsv).store);
 }
 
 void Session::exportJob(const fs::path &document) const {

@@ -51,6 +51,8 @@ std::size_t exportLogs(const fs::path &jobFile, const Job &job, const fs::path &
     return without;
 }
 
+namespace {
+
 std::size_t importLogs(const JobStore &store, const Job &job, const fs::path &document,
                        const ReadSeriesText &format) {
     std::size_t without = 0;
@@ -85,6 +87,21 @@ std::size_t importLogs(const JobStore &store, const Job &job, const fs::path &do
                              Phrase{MARKED("found.samples_of_another", "others, {a}"), {}, {id}});
     }
     return without;
+}
+
+} // namespace
+
+ImportedJob importJob(const fs::path &target, const Job &job, const std::string &at, const fs::path &document,
+                      const ReadSeriesText &format) {
+    ImportedJob out{JobStore::create(target, job, at)};
+    try {
+        out.logsWithoutSamples = importLogs(out.store, job, document, format);
+    } catch (const InputError &) {
+        std::error_code ignored;
+        fs::remove(target, ignored); // not half a job
+        throw;
+    }
+    return out;
 }
 
 } // namespace wheelwright

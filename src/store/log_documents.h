@@ -27,9 +27,13 @@ using ReadSeriesText = std::function<void(const LogBytes &bytes, SampleSink &sin
 std::size_t exportLogs(const std::filesystem::path &jobFile, const Job &job,
                        const std::filesystem::path &document, const WriteSeries &format);
 
-/// Takes the samples that lie beside a document into a job file that was made of it. Returns how many logs
-/// had none there. Throws InputError for samples that are not those of the log.
-std::size_t importLogs(const JobStore &store, const Job &job, const std::filesystem::path &document,
-                       const ReadSeriesText &format);
+/// A job file made of a document, with the samples that lie beside it. Throws InputError, and leaves no file,
+/// for samples that are not those of the log; a log without any keeps its record.
+struct ImportedJob {
+    JobStore store;
+    std::size_t logsWithoutSamples = 0;
+};
+ImportedJob importJob(const std::filesystem::path &target, const Job &job, const std::string &at,
+                      const std::filesystem::path &document, const ReadSeriesText &format);
 
 } // namespace wheelwright

@@ -89,15 +89,8 @@ int exportJob(const std::string &path, const std::string &target, bool salvage) 
 void importJob(const std::string &path, const std::string &source, bool json) {
     const Job job = jobFromDocument(source);
     nlohmann::ordered_json out{{"created", path}, {"name", job.name}};
-    const JobStore store = JobStore::create(path, job, timestamp());
-    try {
-        const std::size_t without = importLogs(store, job, source, seriesFromCsv);
-        if (without > 0) out["logs_without_samples"] = without;
-    } catch (const InputError &) {
-        std::error_code ignored;
-        fs::remove(path, ignored); // not half a job
-        throw;
-    }
+    const ImportedJob imported = wheelwright::importJob(path, job, timestamp(), source, seriesFromCsv);
+    if (imported.logsWithoutSamples > 0) out["logs_without_samples"] = imported.logsWithoutSamples;
     print(out, json);
 }
 

@@ -4,6 +4,7 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/evidence/lambda_delay.h"
 #include "core/evidence/watch_rule.h"
 #include "core/study/study.h"
@@ -43,13 +44,7 @@ Json describe(const LogChannel &c) {
     for (const char *count : {"samples", "missing"})
         out[count] = static_cast<std::int64_t>(out[count].get<double>());
     if (c.kind == ChannelKind::words) {
-        Json texts = Json::array();
-        for (std::size_t from = 0; from < c.texts.size();) {
-            const std::size_t to = std::min(c.texts.find('\n', from), c.texts.size());
-            texts.push_back(c.texts.substr(from, to - from));
-            from = to + 1;
-        }
-        out["texts"] = std::move(texts);
+        out["texts"] = linesOf(c.texts);
     } else if (c.samples > 0) {
         const double a = c.internal(c.least), b = c.internal(c.most);
         out["min"] = std::min(a, b);
@@ -66,14 +61,8 @@ Json channelList(const Job &job, const std::string &id) {
     return out;
 }
 
-Json warningsOf(const LogInfo &info) {
-    Json out = Json::array();
-    for (std::size_t from = 0; from < info.warnings.size();) {
-        const std::size_t to = std::min(info.warnings.find('\n', from), info.warnings.size());
-        out.push_back(info.warnings.substr(from, to - from));
-        from = to + 1;
-    }
-    return out;
+std::vector<std::string> warningsOf(const LogInfo &info) {
+    return linesOf(info.warnings);
 }
 
 Json headOf(const LogInfo &info) {

@@ -1,29 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
 
+#include "core/base/text.h"
+
 namespace wheelwright {
 namespace {
-
-// Bytes of the UTF-8 sequence that begins here; 0 when none does (RFC 3629, section 3).
-std::size_t sequenceAt(std::string_view text, std::size_t at) {
-    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
-    const unsigned char first = byte(at);
-    const std::size_t length = first < 0x80   ? 1
-                               : first < 0xC2 ? 0
-                               : first < 0xE0 ? 2
-                               : first < 0xF0 ? 3
-                               : first < 0xF5 ? 4
-                                              : 0;
-    if (length == 0 || at + length > text.size()) return 0;
-    for (std::size_t i = 1; i < length; ++i)
-        if ((byte(at + i) & 0xC0) != 0x80) return 0;
-    return length;
-}
 
 std::string clean(std::string_view text) {
     std::string out;
     for (std::size_t at = 0; at < text.size();) {
-        const std::size_t length = sequenceAt(text, at);
+        const std::size_t length = utf8SequenceAt(text, at);
         const auto first = static_cast<unsigned char>(text[at]);
         if (length == 0)
             out += '?';

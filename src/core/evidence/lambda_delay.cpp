@@ -2,6 +2,7 @@
 #include "core/evidence/lambda_delay.h"
 
 #include "core/base/error.h"
+#include "core/base/median.h"
 #include "core/flow/engine_air.h"
 #include "core/flow/injector.h"
 #include "core/study/fuel_delivery.h"
@@ -114,8 +115,7 @@ class DelayFinder {
             if (m_injected[i] > 0 && m_asked[i] > 0 && m_log.at(R::lambda, i) < readsTo)
                 ratios.push_back(m_asked[i] / m_injected[i] / m_log.at(R::lambda, i));
         if (ratios.empty()) return;
-        std::ranges::nth_element(ratios, ratios.begin() + std::ssize(ratios) / 2);
-        const double unit = ratios[ratios.size() / 2];
+        const double unit = medianOf(std::move(ratios));
         for (double &v : m_injected)
             v *= unit;
     }

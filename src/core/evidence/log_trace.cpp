@@ -2,6 +2,7 @@
 #include "core/evidence/log_trace.h"
 
 #include "core/base/error.h"
+#include "core/base/median.h"
 
 #include <algorithm>
 #include <limits>
@@ -115,8 +116,7 @@ void LogTrace::findStep() {
     for (std::size_t i = 1; i < m_timeS.size(); ++i)
         steps.push_back(m_timeS[i] - m_timeS[i - 1]);
     if (steps.empty()) return;
-    std::ranges::nth_element(steps, steps.begin() + std::ssize(steps) / 2);
-    m_stepS = steps[steps.size() / 2];
+    m_stepS = medianOf(std::move(steps));
 }
 
 std::size_t LogTrace::indexAt(double timeS) const {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the names of columns, their units and some samples say of them: see suggestMap().
 #include "core/base/error.h"
+#include "core/base/median.h"
 #include "core/evidence/channel_map.h"
 
 #include <algorithm>
@@ -180,8 +181,7 @@ std::string clockUnit(const std::vector<double> &samples) {
     for (std::size_t i = 1; i < std::min(samples.size(), looked); ++i)
         if (samples[i] > samples[i - 1]) steps.push_back(samples[i] - samples[i - 1]);
     if (steps.empty()) return "s";
-    std::ranges::nth_element(steps, steps.begin() + std::ssize(steps) / 2);
-    const double step = steps[steps.size() / 2];
+    const double step = medianOf(std::move(steps));
     constexpr double leastMs = 2, leastUs = 2000;
     return step >= leastUs ? "µs" : step >= leastMs ? "ms" : "s";
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/watch_rule.h"
 
+#include "core/base/median.h"
 #include "core/study/extra_tables.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/load_axis.h"
@@ -13,11 +14,6 @@ namespace wheelwright {
 namespace {
 
 using R = ChannelRole;
-
-double medianOf(std::vector<double> v) {
-    std::ranges::nth_element(v, v.begin() + std::ssize(v) / 2);
-    return v[v.size() / 2];
-}
 
 } // namespace
 

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/base/iso_date.h"
+#include "core/base/text.h"
 #include "core/evidence/unit_text.h"
 
 #include <algorithm>
@@ -49,24 +50,6 @@ void appendUtf8(std::string &to, std::uint32_t c) {
     }
 }
 
-// Length of a well-formed sequence of UTF-8 that begins here; 0 for none.
-std::size_t sequenceAt(std::string_view s, std::size_t at) {
-    const auto byte = [&](std::size_t i) -> unsigned {
-        return at + i < s.size() ? static_cast<unsigned char>(s[at + i]) : 0u;
-    };
-    const auto follows = [&](std::size_t i) { return (byte(i) & 0xC0) == 0x80; };
-    const unsigned c = byte(0);
-    if (c < 0x80) return 1;
-    if (c >= 0xC2 && c < 0xE0 && follows(1)) return 2;
-    if (c >= 0xE0 && c < 0xF0 && follows(1) && follows(2) && !(c == 0xE0 && byte(1) < 0xA0) &&
-        !(c == 0xED && byte(1) >= 0xA0))
-        return 3;
-    if (c >= 0xF0 && c < 0xF5 && follows(1) && follows(2) && follows(3) && !(c == 0xF0 && byte(1) < 0x90) &&
-        !(c == 0xF4 && byte(1) >= 0x90))
-        return 4;
-    return 0;
-}
-
 // Windows-1252 between 0x80 and 0x9F; the rest is Latin 1 (Unicode consortium, CP1252.TXT).
 constexpr std::array<std::uint16_t, 32> windowsLetters{
     0x20AC, 0xFFFD, 0x201A, 0x0192, 0x201E, 0x2026, 0x2020, 0x2021, 0x02C6, 0x2030, 0x0160,
@@ -95,7 +78,7 @@ struct Line {
 };
 
 // Line ends within quotes part no lines.
-std::vector<Line> linesOf(std::string_view text, char lineEnd) {
+std::vector<Line> linesIn(std::string_view text, char lineEnd) {
     std::vector<Line> lines;
     bool quoted = false;
     std::size_t from = 0;
@@ -198,7 +181,7 @@ class FormFinder {
     TextForm find() {
         readHead();
         m_form.lineEnd = m_head.find('\n') == std::string::npos ? '\r' : '\n';
-        m_lines = linesOf(m_head, m_form.lineEnd);
+        m_lines = linesIn(m_head, m_form.lineEnd);
         // What is cut by the end of what was looked at is no whole line.
         if (m_more && m_lines.size() > 1 && !m_lines.back().ended) m_lines.pop_back();
         m_form.delimiter = m_delimiter.value_or(findDelimiter(m_lines));
@@ -441,7 +424,7 @@ std::vector<std::string> fieldsOf(std::string_view line, char delimiter) {
 std::string asUtf8(std::string_view text) {
     bool wellFormed = true;
     for (std::size_t i = 0; i < text.size() && wellFormed;) {
-        const std::size_t n = sequenceAt(text, i);
+        const std::size_t n = utf8SequenceAt(text, i);
         wellFormed = n > 0;
         i += n;
     }
