@@ -8,12 +8,15 @@
 #include "core/tables/table_kind.h"
 #include "formats/job_json.h"
 #include "formats/log_csv.h"
+#include "formats/log_import/log_import.h"
 #include "formats/table_csv.h"
+#include "session/evidence.h"
 #include "session/words.h"
 #include "session/work.h"
 #include "store/file_bytes.h"
 #include "store/job_editor.h"
 #include "store/log_documents.h"
+#include "store/log_intake_store.h"
 #include "store/sample_store.h"
 
 #include <QLocale>
@@ -65,6 +68,13 @@ auto naming(const fs::path &path, Work work) {
     }
 }
 
+// With the map that its columns suggest.
+TakenLog takeWhole(const JobStore &store, const fs::path &file, double ambientKpa) {
+    const OpenFile bytes(file);
+    const auto source = openLog(bytes);
+    return takeLog(store, bytes, *source, suggestMap(source->layout()), {.ambientKpa = ambientKpa}, {});
+}
+
 } // namespace
 
 TableEnd endOf(TableSide side) {
@@ -77,7 +87,8 @@ Session::Session(Clock clock, QObject *parent)
     : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
       m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
-      m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)) {
+      m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
+      m_evidence(new Evidence(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
     connect(m_verdictWork.get(), &WorkSignals::finished, this, [this] {
         if (const auto *verdict = m_verdictWork->result()) m_verdict = *verdict;
@@ -87,7 +98,7 @@ Session::Session(Clock clock, QObject *parent)
 }
 
 Session::~Session() {
-    tidy();
+    leave();
 }
 
 const Job &Session::job() const {
@@ -96,7 +107,7 @@ const Job &Session::job() const {
 
 void Session::adopt(JobStore store) {
     m_opening->forget(); // another job is here already
-    tidy();
+    leave();
     m_editor = std::make_unique<JobEditor>(std::move(store));
     m_undo.clear();
     m_verdict.reset();
@@ -157,10 +168,24 @@ void Session::createJob(const fs::path &path, const Job &job) {
     adopt(JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString()));
 }
 
-void Session::importJob(const fs::path &document, const fs::path &target) {
+void Session::importJob(const fs::path &document, const fs::path &target, const std::vector<LogFile> &logs) {
     const Job job = naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); });
     const auto at = m_clock().toUTC().toString(Qt::ISODate).toStdString();
-    adopt(wheelwright::importJob(target, job, at, document, seriesFromCsv).store);
+    JobStore store = wheelwright::importJob(target, job, at, document, seriesFromCsv).store;
+    if (logs.empty()) return adopt(std::move(store));
+    JobEditor editor(std::move(store));
+    const JobChange all = editor.plan(
+        [&](Job &with) {
+            for (const LogFile &log : logs)
+                naming(log.path, [&] {
+                    const TakenLog taken = takeWhole(editor.store(), log.path, job.conditions.ambientKpa);
+                    addLog(with, taken.summary,
+                           {log.path.filename().string(), at, {}, log.content, log.note});
+                });
+        },
+        {});
+    editor.write(all, tr("Bring in logs").toStdString(), at);
+    adopt(std::move(editor).release());
 }
 
 void Session::exportJob(const fs::path &document) const {
@@ -201,8 +226,18 @@ void Session::tidy() {
     }
 }
 
-void Session::closeJob() {
+const JobStore *Session::store() const {
+    return m_editor ? &m_editor->store() : nullptr;
+}
+
+void Session::leave() {
+    if (!m_editor) return;
+    emit jobLeaving();
     tidy();
+}
+
+void Session::closeJob() {
+    leave();
     m_editor.reset();
     ++m_version;
     m_study = std::make_shared<const Study>(m_none);

@@ -20,6 +20,7 @@
 
 namespace wheelwright {
 
+class Evidence;
 class JobEditor;
 class JobStore;
 template <class T>
@@ -55,13 +56,22 @@ class Session : public QObject {
     void cancelOpening();
     WorkSignals &opening();
     void createJob(const std::filesystem::path &path, const Job &job);
-    void importJob(const std::filesystem::path &document, const std::filesystem::path &target);
+    /// logs: files that belong to it and come in with it, and what is known of each.
+    struct LogFile {
+        std::filesystem::path path;
+        std::optional<double> content;
+        std::string note;
+    };
+    void importJob(const std::filesystem::path &document, const std::filesystem::path &target,
+                   const std::vector<LogFile> &logs = {});
     void exportJob(const std::filesystem::path &document) const;
     /// The table in front becomes what a file holds; not of a blend, which two tables could make.
     void importTable(const std::filesystem::path &csv);
     void exportTable(const std::filesystem::path &csv) const;
     void closeJob();
     std::filesystem::path path() const;
+    /// Where samples of logs go; nullptr without a job. Valid until jobLeaving().
+    const JobStore *store() const;
     bool readOnly() const;
     QString stateText() const; ///< whether all is saved, in words
 
@@ -132,9 +142,13 @@ class Session : public QObject {
     void explain(Explanation explanation);
     void explainNothing();
 
+    /// What the logs of the job say.
+    Evidence &evidence() { return *m_evidence; }
+
     void report(const QString &problem) { emit this->problem(problem); }
 
   signals:
+    void jobLeaving();                        ///< the open one will be closed
     void jobReplaced();                       ///< another job, or none
     void jobOpened(const QString &path);      ///< that beginOpening() was asked for
     void jobChanged(const JobChange &change); ///< the open job differs, by this
@@ -151,6 +165,7 @@ class Session : public QObject {
     friend class ChangeCommand;
     void adopt(JobStore store);
     void takeOpened();
+    void leave();
     void tidy();
     bool isOpen(const std::filesystem::path &path) const;
     bool write(const JobChange &change, const QString &what, JobChange &theirs);
@@ -184,6 +199,7 @@ class Session : public QObject {
     UnitChoice m_units;
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;
+    Evidence *m_evidence; ///< a child
     QString m_trouble; ///< why the last write failed; empty when it did not
 };
 

@@ -8,10 +8,11 @@ namespace wheelwright {
 WorkSignals::WorkSignals(QObject *parent) : QObject(parent) {}
 
 QThreadPool &WorkSignals::pool(Length length) {
-    static QThreadPool brief, lengthy;
+    static QThreadPool brief, lengthy, unasked;
     if (length == Length::brief) return brief;
-    lengthy.setMaxThreadCount(1);
-    return lengthy;
+    QThreadPool &one = length == Length::lengthy ? lengthy : unasked;
+    one.setMaxThreadCount(1);
+    return one;
 }
 
 void WorkSignals::began() {

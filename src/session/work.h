@@ -38,8 +38,9 @@ class WorkControl {
 class WorkSignals : public QObject {
     Q_OBJECT
   public:
-    /// Short work is what a user waits for while he drags; long work must not keep it waiting.
-    enum class Length { brief, lengthy };
+    /// Short work is what a user waits for while he drags; long work must not keep it waiting; what nobody
+    /// has asked for (reading through logs) must keep neither waiting.
+    enum class Length { brief, lengthy, unasked };
     static QThreadPool &pool(Length length);
 
     explicit WorkSignals(QObject *parent = nullptr);
@@ -102,6 +103,12 @@ class Work : public WorkSignals {
         cancel();
         m_result.reset();
         m_error.clear();
+    }
+
+    /// The same, and it has ended when this returns: what it works with may go.
+    void forgetAndWait() {
+        forget();
+        m_watcher.waitForFinished();
     }
 
     /// Of the newest that has ended; nullptr before, and where it ended in an error.

@@ -20,6 +20,7 @@ class JobEditor {
 
     const Job &job() const { return m_job; }
     const JobStore &store() const { return m_store; }
+    JobStore release() && { return std::move(m_store); } ///< for another editor of the same file
 
     /// How an edit treats what it finds.
     struct Manner {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/evidence/sample_levels.h"
 #include "store/job_rows.h"
 
 #include <span>
@@ -13,16 +14,8 @@ namespace wheelwright {
 
 /// Samples of a whole chunk; the last of a series may hold fewer.
 inline constexpr std::size_t samplesPerChunk = 65536;
-/// Samples that one pair of the levels stands for.
-inline constexpr std::size_t samplesPerLevel = 64;
-
 /// How a sample is kept: 4 bytes hold what sensors say, 8 bytes the time of a long log.
 enum class SampleWidth { single = 4, twice = 8 };
-
-/// Least and most of samplesPerLevel samples, rounded outwards; not numbers where all of them are missing.
-struct LevelPair {
-    float least, most;
-};
 
 struct PackedChunk {
     Digest hash; ///< of width and samples, whatever they were packed with

@@ -3,8 +3,7 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
-#include "core/evidence/coverage.h"
-#include "core/job/revision.h"
+#include "core/evidence/log_review.h"
 #include "store/sample_store.h"
 
 #include <nlohmann/json.hpp>
@@ -24,18 +23,15 @@ struct EvidenceArguments {
 // Logs without a place are told of, not passed over.
 void addLogs(Coverage &coverage, const Job &job, const std::string &file) {
     const SampleReader reader(file);
-    const std::string now = calibrationPrint(stateOf(job));
     for (const LogInfo &info : job.logs) {
         if (!reader.has(info.id)) {
             std::cerr << "not counted: " << info.id << " (its samples are not in this file)\n";
             continue;
         }
         try {
-            LogTrace trace(job, info.id, [&](std::size_t series) { return reader.read(info.id, series); });
-            const std::optional<Job> asItWas = jobOfLog(job, info);
-            const Study study(asItWas.value_or(job));
-            coverage.add(WatchedLog(study, std::move(trace), asItWas.has_value()), info,
-                         info.calibration == now);
+            const LogReview review(job, info,
+                                   [&](std::size_t series) { return reader.read(info.id, series); });
+            coverage.add(review.watched(), review.cleaned(), info, review.current());
         } catch (const InputError &e) {
             std::cerr << "not counted: " << info.id << " (" << e.what() << ")\n";
         }

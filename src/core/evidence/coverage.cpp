@@ -47,8 +47,7 @@ const CoverageCell &Coverage::at(std::size_t x, std::size_t y, std::size_t band)
     return m_cells[(band * m_load.size() + y) * m_rpm.size() + x];
 }
 
-void Coverage::add(const WatchedLog &log, const LogInfo &info, bool current) {
-    const CleanLog cleaned = clean(log);
+void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo &info, bool current) {
     const LogTrace &t = log.trace();
     const bool proves = current && t.has(R::coolantTemp);
     constexpr double running = 400;

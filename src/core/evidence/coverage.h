@@ -39,7 +39,7 @@ class Coverage {
     explicit Coverage(const Study &study);
 
     /// current: it ran with the calibration as it is.
-    void add(const WatchedLog &log, const LogInfo &info, bool current);
+    void add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo &info, bool current);
 
     /// Rpm fastest, then load, then band.
     const std::vector<CoverageCell> &cells() const { return m_cells; }

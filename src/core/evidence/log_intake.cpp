@@ -176,6 +176,23 @@ LogIntake::Summary LogIntake::summary(const LogRead &read) const {
     return out;
 }
 
+namespace {
+
+// Tables go on; what a log says of them is only known while somebody knows those that it ran with.
+void keepCalibration(Job &job, const LogInfo &log) {
+    constexpr std::size_t mostKept = 150; // of the 200 that there may be, some are left to the user
+    const std::vector<Revision> &all = job.revisions.values();
+    if (all.size() >= mostKept || std::ranges::any_of(
+            all, [&](const Revision &r) { return calibrationPrint(r.state.text()) == log.calibration; }))
+        return;
+    std::string name = "Ran " + log.name;
+    for (int count = 2; std::ranges::find(all, name, &Revision::name) != all.end(); ++count)
+        name = "Ran " + log.name + " " + std::to_string(count);
+    keepRevision(job, name, log.added, "", false);
+}
+
+} // namespace
+
 void addLog(Job &job, const LogIntake::Summary &log, const LogOrigin &made) {
     if (const LogInfo *same = logById(job, log.info.id))
         throw InputError(made.name, MARKED("expected.log_new", "a log that this job has not got"),
@@ -193,6 +210,7 @@ void addLog(Job &job, const LogIntake::Summary &log, const LogOrigin &made) {
     }
     if (made.revision.empty()) {
         info.calibration = calibrationPrint(stateOf(job));
+        keepCalibration(job, info);
     } else {
         const std::vector<Revision> &all = job.revisions.values();
         const auto at = std::ranges::find(all, made.revision, &Revision::name);

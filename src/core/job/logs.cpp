@@ -5,6 +5,7 @@
 #include "core/base/fingerprint.h"
 #include "core/job/describe.h"
 
+#include <algorithm>
 #include <cstdint>
 
 namespace wheelwright {
@@ -154,7 +155,15 @@ void removeLog(Job &job, std::string_view id) {
 }
 
 std::string calibrationPrint(std::string_view state) {
-    std::uint64_t hash = fingerprint(state);
+    std::string heeded; // what the engine runs on
+    while (!state.empty()) {
+        const std::size_t end = std::min(state.find('\n'), state.size() - 1) + 1;
+        const std::string_view line = state.substr(0, end);
+        if (!line.starts_with("limits") && !line.starts_with("calibration.origins") &&
+            !line.starts_with("calibration.cell_marks")) heeded += line;
+        state.remove_prefix(end);
+    }
+    std::uint64_t hash = fingerprint(heeded);
     constexpr std::size_t digits = 16;
     std::string out(digits, '0');
     for (std::size_t i = digits; i-- > 0; hash >>= 4)

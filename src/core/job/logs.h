@@ -78,7 +78,7 @@ std::vector<const LogChannel *> channelsOf(const Job &job, std::string_view id);
 void removeLog(Job &job, std::string_view id);
 
 /// 16 hexadecimal digits that stand for a calibration: of two states they differ, but for one in 10^19. Of
-/// stateOf() (revision.h), by fingerprint().
+/// stateOf() (revision.h) without limits, origins, notes and locks, which no engine knows of; by fingerprint().
 std::string calibrationPrint(std::string_view state);
 
 } // namespace wheelwright

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/coverage.h"
+#include "core/evidence/log_content.h"
+
+#include <memory>
+#include <optional>
+#include <stop_token>
+#include <string>
+#include <vector>
+
+namespace wheelwright {
+
+/// All that is said of one log, worked out once, beside the window's thread. Immutable afterwards, but for
+/// watched(), which one thread may use at a time.
+class LogReview {
+  public:
+    /// Throws InputError as LogTrace does; Stopped where it was told to stop.
+    LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop = {});
+    struct Stopped {};
+
+    const LogInfo &info() const { return m_info; }
+    const LogTrace &trace() const { return m_watched->trace(); }
+    /// It ran with the calibration as it was when the log was read through.
+    bool current() const { return m_current; }
+    /// Of the calibration that it ran with; without one known, the job as it is.
+    const Study &study() const { return *m_study; }
+    const WatchedLog &watched() const { return *m_watched; }
+    const std::vector<Episode> &episodes() const { return m_watched->episodes(); }
+    /// The shortest around a moment, which says most; nullptr: none.
+    const Episode *episodeAt(double timeS) const;
+    const LogFindings &findings() const { return m_findings; }
+    const CleanLog &cleaned() const { return m_cleaned; }
+    const LogContent &content() const { return m_content; }
+    /// What the tables ask for at every sample; empty where the calibration is not known.
+    std::span<const double> asked(CalibratedQuantity quantity) const {
+        return m_asked[static_cast<std::size_t>(quantity)];
+    }
+
+  private:
+    LogInfo m_info;
+    bool m_current = false;
+    std::unique_ptr<const Study> m_study;
+    std::unique_ptr<const WatchedLog> m_watched;
+    LogFindings m_findings;
+    CleanLog m_cleaned;
+    LogContent m_content;
+    std::array<std::vector<double>, calibratedQuantityCount> m_asked;
+};
+
+/// Whether a log ran with the calibration of a study's job.
+bool ranWith(const Study &study, const LogInfo &info);
+
+/// A cell of the tables and when a log was in it: its samples nearest to these breakpoints, one after the
+/// other.
+struct CellVisit {
+    const LogReview *log = nullptr;
+    double beginS = 0, endS = 0;
+    const Episode *episode = nullptr; ///< that it is a part of; nullptr: none
+    double hits = 0;                  ///< samples nearest to the cell
+    double content = 0;               ///< mean; not a number where nobody knows it
+    double lambdaError = 0;           ///< mean of λ less its target; not a number without
+    double knockDeg = 0;              ///< most retard; not a number without
+};
+
+/// The cells that an axis pair has, nearest to a place: what counts as in the cell.
+struct CellArea {
+    double rpmFrom = 0, rpmTo = 0, loadFrom = 0, loadTo = 0;
+    bool holds(double rpm, double loadKpa) const {
+        return rpm >= rpmFrom && rpm < rpmTo && loadKpa >= loadFrom && loadKpa < loadTo;
+    }
+};
+CellArea areaOf(const Axis &rpm, const Axis &loadKpa, std::size_t x, std::size_t y);
+/// The latest log first, within a log by time; a visit goes on through up to half a second elsewhere.
+std::vector<CellVisit> visitsOf(std::span<const std::shared_ptr<const LogReview>> logs, const CellArea &area);
+
+/// What two episodes are laid over one another by.
+enum class EpisodeAxis { time, rpm, distance };
+/// Where each sample of an episode stands on that axis, from its start: seconds, rpm, metres by the road
+/// speed. Empty where the log has no road speed.
+std::vector<double> along(const LogTrace &trace, const Episode &episode, EpisodeAxis axis);
+
+/// In a line: "Pull, 2400–6900 rpm, 182 kPa".
+Phrase inWords(const Episode &episode);
+/// What was found, with value, limit and place.
+Phrase inWords(const LogFinding &finding);
+
+} // namespace wheelwright

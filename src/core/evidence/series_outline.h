@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/sample_levels.h"
+
+#include <cstddef>
+#include <span>
+#include <utility>
+#include <vector>
+
+namespace wheelwright {
+
+/// When the samples of a clock were taken, as coarsely as the levels are: the time of every samplesPerLevel-th
+/// sample, and of the last.
+struct ClockMarks {
+    std::vector<double> timeS; ///< ascending
+    double endS = 0;           ///< of the last sample
+    std::size_t samples = 0;
+
+    /// The levels that may hold samples between two times: first, and one behind the last.
+    std::pair<std::size_t, std::size_t> levelsBetween(double fromS, double toS) const;
+    double beginOf(std::size_t level) const { return timeS[level]; }
+    double endOf(std::size_t level) const { return level + 1 < timeS.size() ? timeS[level + 1] : endS; }
+};
+
+/// What a series does in each of so many columns of equal time between two times: least and most, or not
+/// numbers where it has no sample. Scale and offset are those of the samples that are put in.
+using SeriesOutline = std::vector<LevelPair>;
+
+/// Of levels: a level counts in every column that it touches, so nothing is missed.
+SeriesOutline outlineOfLevels(const ClockMarks &marks, std::span<const LevelPair> levels, double fromS,
+                              double toS, std::size_t columns);
+/// Of the samples themselves, with their times.
+SeriesOutline outlineOfSamples(std::span<const double> timeS, std::span<const double> samples, double fromS,
+                               double toS, std::size_t columns);
+
+} // namespace wheelwright

@@ -1,0 +1,260 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/evidence.h"
+
+#include "core/base/error.h"
+#include "session/session.h"
+#include "store/sample_store.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+// What a log says follows from all of the job but its tables: those that it ran with are kept. Logs that only
+// came or went change nothing for others.
+bool concernsAll(const JobChange &change) {
+    const auto matters = [](std::string_view path) {
+        return !path.starts_with("calibration.") && path != "name" && path != "notes";
+    };
+    if (!change.limits.empty()) return true;
+    for (const auto &step : change.fields)
+        if (matters(step.path)) return true;
+    for (const auto &step : change.curves)
+        if (matters(step.path)) return true;
+    for (const JobChange::RecordSteps &list : change.records) {
+        const bool logs = list.path.starts_with("evidence."), revisions = list.path == "revisions";
+        if (!logs && !revisions && matters(list.path)) return true;
+        for (const JobChange::RecordStep &step : list.steps) {
+            if (revisions && step.kind != JobChange::RecordStep::Kind::inserted) return true;
+            if (list.path == "evidence.channels" && step.kind == JobChange::RecordStep::Kind::set) return true;
+        }
+    }
+    return false;
+}
+
+} // namespace
+
+Evidence::Evidence(Session &session)
+    : QObject(&session), m_session(session), m_samples(this), m_reading(WorkSignals::Length::unasked),
+      m_counting(WorkSignals::Length::unasked), m_delaying(WorkSignals::Length::unasked) {
+    connect(&session, &Session::jobReplaced, this, &Evidence::restart);
+    connect(&session, &Session::jobChanged, this, &Evidence::jobChanged);
+    connect(&m_reading, &WorkSignals::finished, this, &Evidence::take);
+    connect(&m_counting, &WorkSignals::finished, this, [this] {
+        if (m_counting.result() && m_counting.version() == m_session.jobVersion())
+            m_coverage = *m_counting.result();
+        emit coverageChanged();
+    });
+    connect(&m_delaying, &WorkSignals::finished, this, [this] {
+        const std::string log = std::exchange(m_delayUnderWay, {});
+        if (m_delaying.result())
+            m_delays[log] = *m_delaying.result();
+        else
+            m_delayTrouble[log] = m_delaying.error();
+        emit delayChanged();
+    });
+}
+
+void Evidence::restart() {
+    m_reading.forget();
+    m_counting.forget();
+    m_delaying.forget();
+    m_underWay.clear();
+    m_delayUnderWay.clear();
+    m_reviews.clear();
+    m_trouble.clear();
+    m_delays.clear();
+    m_delayTrouble.clear();
+    m_coverage.reset();
+    m_log.clear();
+    m_momentS = 0;
+    holdLog();
+    openSamples();
+    emit logsChanged();
+    emit coverageChanged();
+    readNext();
+}
+
+void Evidence::jobChanged(const JobChange &change) {
+    const bool all = concernsAll(change), logs = change.touches("evidence.");
+    if (all || logs) {
+        const Job &job = m_session.job();
+        const std::size_t had = m_reviews.size();
+        std::erase_if(m_reviews, [&](const auto &entry) {
+            const LogInfo *info = logById(job, entry.first);
+            return all || !info || *info != entry.second->info();
+        });
+        if (all) m_delays.clear();
+        std::erase_if(m_delays, [&](const auto &entry) { return !m_reviews.contains(entry.first); });
+        m_trouble.clear();
+        m_delayTrouble.clear();
+        m_delaying.forget();
+        m_delayUnderWay.clear();
+        m_reading.forget();
+        m_underWay.clear();
+        if (m_reviews.size() != had) emit reviewsChanged();
+    }
+    if (logs) {
+        const std::string before = m_log;
+        holdLog();
+        if (m_log != before) openSamples();
+        emit logsChanged();
+    }
+    m_coverage.reset(); // of another calibration, or other limits
+    emit coverageChanged();
+    readNext();
+}
+
+// The log looked at is one of the job's; else the latest.
+void Evidence::holdLog() {
+    const Job &job = m_session.job();
+    if (logById(job, m_log)) return;
+    m_log = job.logs.empty() ? std::string() : job.logs.values().back().id;
+    if (const LogInfo *info = logById(job, m_log)) m_momentS = info->beginS;
+}
+
+void Evidence::openSamples() {
+    std::vector<LogChannel> channels;
+    for (const LogChannel *c : channelsOf(m_session.job(), m_log))
+        channels.push_back(*c);
+    m_samples.open(m_session.path(), m_log, channels);
+}
+
+void Evidence::setLog(const std::string &id) {
+    const LogInfo *info = logById(m_session.job(), id);
+    if (id == m_log || !info) return;
+    m_log = id;
+    m_momentS = info->beginS;
+    openSamples();
+    readNext(); // the one looked at comes first
+    emit logsChanged();
+    emit momentChanged();
+}
+
+void Evidence::setMoment(double timeS) {
+    const LogInfo *info = logById(m_session.job(), m_log);
+    if (!info || timeS != timeS) return;
+    const double held = std::clamp(timeS, info->beginS, std::max(info->beginS, info->endS));
+    if (held == m_momentS) return;
+    m_momentS = held;
+    emit momentChanged();
+}
+
+void Evidence::setMoment(const std::string &log, double timeS) {
+    setLog(log);
+    setMoment(timeS);
+}
+
+std::shared_ptr<const LogReview> Evidence::review(const std::string &log) const {
+    const auto at = m_reviews.find(log);
+    return at == m_reviews.end() ? nullptr : at->second;
+}
+
+QString Evidence::trouble(const std::string &log) const {
+    const auto at = m_trouble.find(log);
+    return at == m_trouble.end() ? QString() : at->second;
+}
+
+std::vector<std::shared_ptr<const LogReview>> Evidence::reviews() const {
+    std::vector<Review> out;
+    for (const LogInfo &info : m_session.job().logs)
+        if (const Review r = review(info.id)) out.push_back(r);
+    return out;
+}
+
+bool Evidence::allRead() const {
+    return m_reviews.size() + m_trouble.size() >= m_session.job().logs.size();
+}
+
+std::optional<std::size_t> Evidence::sampleNow() const {
+    const Review r = review(m_log);
+    if (!r || r->trace().size() == 0) return std::nullopt;
+    const LogTrace &t = r->trace();
+    std::size_t i = std::min(t.indexAt(m_momentS), t.size() - 1);
+    if (i > 0 && m_momentS - t.timeS(i - 1) < t.timeS(i) - m_momentS) --i;
+    return i;
+}
+
+const Episode *Evidence::episodeNow() const {
+    const Review r = review(m_log);
+    return r ? r->episodeAt(m_momentS) : nullptr;
+}
+
+void Evidence::readNext() {
+    if (!m_session.hasJob()) return;
+    const auto waits = [this](const std::string &id) { return !m_reviews.contains(id) && !m_trouble.contains(id); };
+    std::string next;
+    if (!m_log.empty() && waits(m_log)) next = m_log;
+    for (const LogInfo &info : m_session.job().logs)
+        if (next.empty() && waits(info.id)) next = info.id;
+    if (next.empty()) return count();
+    if (next == m_underWay && m_reading.running()) return;
+    m_underWay = next;
+    m_reading.start(m_session.jobVersion(), [next, file = m_session.path(), study = m_session.sharedStudy()](
+                                                const WorkControl &control) -> Read {
+        const SampleReader reader(file);
+        const LogInfo *info = logById(study->job(), next);
+        if (!reader.has(next))
+            throw InputError(info->name, MARKED("expected.samples_of_log", "the samples of this log"),
+                             MARKED("found.none", "none"));
+        try {
+            return {next, std::make_shared<const LogReview>(
+                              study->job(), *info,
+                              [&](std::size_t series) { return reader.read(next, series); }, control.token())};
+        } catch (const LogReview::Stopped &) {
+            return {next, nullptr};
+        }
+    });
+}
+
+void Evidence::take() {
+    const std::string log = std::exchange(m_underWay, {});
+    if (log.empty()) return;
+    if (!m_reading.result())
+        m_trouble[log] = m_reading.error();
+    else if (m_reading.result()->review)
+        m_reviews[log] = m_reading.result()->review;
+    emit reviewsChanged();
+    readNext();
+}
+
+void Evidence::count() {
+    if (m_coverage || m_reviews.empty()) return;
+    // Those that ran with the calibration as it was when they were read through need not any more.
+    m_counting.start(m_session.jobVersion(),
+                     [logs = reviews(), study = m_session.sharedStudy()](
+                         const WorkControl &control) -> std::shared_ptr<const Coverage> {
+                         const auto coverage = std::make_shared<Coverage>(*study);
+                         for (const Review &r : logs) {
+                             if (control.stopped()) break;
+                             coverage->add(r->watched(), r->cleaned(), r->info(), ranWith(*study, r->info()));
+                         }
+                         return coverage;
+                     });
+}
+
+const LambdaDelay *Evidence::delay(const std::string &log) {
+    if (const auto at = m_delays.find(log); at != m_delays.end()) return &at->second.delay;
+    const Review r = review(log);
+    if (!r || m_delayTrouble.contains(log) || m_delayUnderWay == log) return nullptr;
+    m_delayUnderWay = log;
+    m_delaying.start(m_session.jobVersion(), [r, log](const WorkControl &control) -> Delayed {
+        Delayed out{log, findDelay(r->watched(), control.token()), {}};
+        if (!out.delay.byFlow.empty()) out.moved = lambdaInItsPlace(r->watched(), out.delay);
+        return out;
+    });
+    return nullptr;
+}
+
+const std::vector<double> &Evidence::movedLambda(const std::string &log) const {
+    static const std::vector<double> none;
+    const auto at = m_delays.find(log);
+    return at == m_delays.end() ? none : at->second.moved;
+}
+
+QString Evidence::delayTrouble(const std::string &log) const {
+    const auto at = m_delayTrouble.find(log);
+    return at == m_delayTrouble.end() ? QString() : at->second;
+}
+
+} // namespace wheelwright
