@@ -24,12 +24,14 @@ namespace {
 using namespace wheelwright;
 
 bool grabTo(QWidget &window, const QString &file) {
-    QApplication::processEvents();
-    // Also what is worked out beside this thread.
-    for (const auto length : {WorkSignals::Length::brief, WorkSignals::Length::lengthy})
-        WorkSignals::pool(length).waitForDone();
-    for (int turn = 0; turn < 3; ++turn) // the result, what is drawn of it, the window
+    // Also what is worked out beside this thread, and what is then asked for to draw it.
+    for (int turn = 0; turn < 12; ++turn) {
         QApplication::processEvents();
+        for (const auto length :
+             {WorkSignals::Length::brief, WorkSignals::Length::lengthy, WorkSignals::Length::unasked})
+            WorkSignals::pool(length).waitForDone();
+        window.grab();
+    }
     if (!window.grab().save(file)) {
         std::fprintf(stderr, "wheelwright: %s: expected a file that can be written, found none\n",
                      qPrintable(file));

@@ -24,9 +24,10 @@ ClockMarks marksOf(const SampleReader &reader, const std::string &log, const Log
     marks.samples = reader.samples(log, series);
     for (std::size_t from = 0; from < marks.samples && !control.stopped(); from += samplesPerChunk) {
         const std::vector<double> times = reader.read(log, series, from, samplesPerChunk);
-        for (std::size_t i = 0; i < times.size(); i += samplesPerLevel)
+        for (std::size_t i = 0; i < times.size(); i += samplesPerLevel) {
             marks.timeS.push_back(clock.internal(times[i]));
-        if (!times.empty()) marks.endS = clock.internal(times.back());
+            marks.lastS.push_back(clock.internal(times[std::min(i + samplesPerLevel, times.size()) - 1]));
+        }
     }
     return marks;
 }

@@ -32,8 +32,11 @@
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QStatusBar>
+#include <QTemporaryDir>
 #include <QToolButton>
 #include <QVBoxLayout>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
@@ -55,6 +58,29 @@ QString freeName(const QString &folder, const QString &stem) {
         if (!QFileInfo::exists(name)) return name;
     }
 }
+
+// The logs that come with a demo job, laid out as files. The list says of each what no channel of it does.
+class DemoLogs {
+  public:
+    explicit DemoLogs(const QString &job) {
+        QFile list(QStringLiteral(":/demo/logs/list.tsv"));
+        if (!list.open(QIODevice::ReadOnly)) return;
+        for (const QString &line : QString::fromUtf8(list.readAll()).split(QLatin1Char('\n'))) {
+            const QStringList parts = line.split(QLatin1Char('\t'));
+            if (parts.size() < 3 || !parts[0].startsWith(job + QLatin1Char('-'))) continue;
+            const QString path = m_folder.filePath(parts[0]);
+            if (!QFile::copy(QStringLiteral(":/demo/logs/") + parts[0], path)) continue;
+            Session::LogFile file{toPath(path), std::nullopt, parts[2].toStdString()};
+            if (!parts[1].isEmpty()) file.content = parts[1].toDouble();
+            m_files.push_back(std::move(file));
+        }
+    }
+    const std::vector<Session::LogFile> &files() const { return m_files; }
+
+  private:
+    QTemporaryDir m_folder;
+    std::vector<Session::LogFile> m_files;
+};
 
 } // namespace
 
@@ -215,6 +241,28 @@ void Shell::attempt(const std::function<void()> &work) {
 }
 
 void Shell::openPath(const QString &path) {
+    openPaths({path});
+}
+
+// Files of one kind go to their station together; the others one by one.
+void Shell::openPaths(const QStringList &paths) {
+    std::map<QString, QStringList> ofView;
+    for (const QString &path : paths) {
+        const auto taker = std::ranges::find_if(allViews(), [&](const ViewDefinition *v) {
+            return v->takesFile && v->takesFile(m_session, path);
+        });
+        if (taker == allViews().end())
+            openOther(path);
+        else
+            ofView[QString::fromLatin1((*taker)->id)] << path;
+    }
+    for (const auto &[id, files] : ofView) {
+        showStation(id);
+        view(id)->takeFiles(files);
+    }
+}
+
+void Shell::openOther(const QString &path) {
     const QString suffix = QFileInfo(path).suffix().toLower();
     if (suffix == QLatin1String("csv") || suffix == QLatin1String("tsv") || suffix == QLatin1String("txt")) {
         importTableFile(path);
@@ -236,7 +284,8 @@ void Shell::openDemo(const QString &name) {
         QFile::remove(document);
         source.copy(document);
         const QString target = freeName(folder, name);
-        m_session.importJob(toPath(document), toPath(target));
+        const DemoLogs logs(name);
+        m_session.importJob(toPath(document), toPath(target), logs.files());
         QFile::remove(document);
         remember(target);
     });
@@ -264,7 +313,8 @@ void Shell::chooseJob() {
 
 void Shell::importFile() {
     const QString path = QFileDialog::getOpenFileName(this, tr("Import"), {},
-                                                      tr("Tables and jobs (*.csv *.tsv *.txt *.json)"));
+                                                      tr("Tables, logs and jobs (*.csv *.tsv *.txt *.json *.log "
+                                                         "*.dat *.mf4 *.mdf);;All files (*)"));
     if (!path.isEmpty()) openPath(path);
 }
 
@@ -441,8 +491,10 @@ void Shell::dragEnterEvent(QDragEnterEvent *event) {
 }
 
 void Shell::dropEvent(QDropEvent *event) {
+    QStringList files;
     for (const QUrl &url : event->mimeData()->urls())
-        if (url.isLocalFile()) openPath(url.toLocalFile());
+        if (url.isLocalFile()) files << url.toLocalFile();
+    openPaths(files);
 }
 
 } // namespace wheelwright

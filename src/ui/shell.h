@@ -29,7 +29,8 @@ class Shell : public QMainWindow {
     /// the user's.
     Shell(Session &session, QSettings &settings, QWidget *parent = nullptr);
 
-    void openPath(const QString &path); ///< a job file, a JSON document or a CSV table
+    void openPath(const QString &path); ///< a job file, a JSON document, a CSV table or a log
+    void openPaths(const QStringList &paths);
     void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
     QString station() const;
@@ -70,6 +71,7 @@ class Shell : public QMainWindow {
     std::vector<Findable> findables();
     void goToCheck(const QString &id);
     void attempt(const std::function<void()> &work); ///< shows an InputError in the notice bar
+    void openOther(const QString &path);
     void newJob();
     void chooseJob();
     void importFile();

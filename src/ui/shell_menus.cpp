@@ -59,7 +59,7 @@ void Shell::makeFileMenu() {
     addAction(file, tr("Open the demo job &without a content sensor"), {},
               [this] { openDemo(QStringLiteral("bramble")); });
     file->addSeparator();
-    addAction(file, tr("&Import table or job…"), Qt::CTRL | Qt::Key_I, [this] { importFile(); });
+    addAction(file, tr("&Import table, log or job…"), Qt::CTRL | Qt::Key_I, [this] { importFile(); });
     m_needJob << addAction(file, tr("Export the &table in front…"), Qt::CTRL | Qt::Key_E,
                            [this] { exportTable(); })
               << addAction(file, tr("Export the &whole job…"), Qt::CTRL | Qt::SHIFT | Qt::Key_E,

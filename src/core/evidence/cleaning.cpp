@@ -61,7 +61,8 @@ const std::array filters{
             if (log.inPull(i)) return false;
             return rateOf(log.trace(), R::throttle, i) > log.limit("clean.throttle_rate") ||
                    rateOf(log.trace(), R::rpm, i) > log.limit("clean.rpm_rate");
-        }},
+        },
+        "clean.rpm_rate"},
     CleaningFilter{
         "lambda", MARKED("clean.lambda", "λ is a reading"),
         MARKED("clean.lambda.help", "Between 0.55 and 1.6: beyond, the sensor says nothing of the fuel."), "",

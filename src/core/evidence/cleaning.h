@@ -18,6 +18,7 @@ struct CleaningFilter {
     std::string_view limit; ///< empty: it has none
     ChannelRole needs;      ///< without it the filter takes nothing
     bool (*takes)(const WatchedLog &, std::size_t sample);
+    std::string_view second{}; ///< another limit
 };
 std::span<const CleaningFilter> allCleaningFilters();
 

@@ -109,10 +109,11 @@ void say(LogContent &out) {
     }
     for (const LogContent::Beside &b : out.beside)
         out.said.push_back(
-            {b.agrees ? MARKED("log.content.agrees", "{A} said {0} ± {1} by that day: that agrees.")
+            {b.agrees ? MARKED("log.content.agrees",
+                               "{A} said {0} ± {1} on the day this log came in: that agrees.")
                       : MARKED("log.content.differs",
-                               "{A} said {0} ± {1} by that day: find out which is wrong before you trust "
-                               "either."),
+                               "{A} said {0} ± {1} on the day this log came in. If it was recorded on that "
+                               "fuel, find out which is wrong before you trust either."),
              {share(b.content), share(b.sigma)},
              {},
              {Phrase(b.who)}});

@@ -38,7 +38,7 @@ class Columns {
 } // namespace
 
 std::pair<std::size_t, std::size_t> ClockMarks::levelsBetween(double fromS, double toS) const {
-    if (timeS.empty() || toS < timeS.front() || fromS > endS) return {0, 0};
+    if (timeS.empty() || toS < timeS.front() || fromS > lastS.back()) return {0, 0};
     const auto after = std::ranges::upper_bound(timeS, fromS);
     const auto first = after == timeS.begin() ? after : after - 1;
     const auto end = std::ranges::upper_bound(timeS, toS);
@@ -52,9 +52,9 @@ SeriesOutline outlineOfLevels(const ClockMarks &marks, std::span<const LevelPair
     const Columns across(fromS, toS, columns);
     const auto [first, end] = marks.levelsBetween(fromS, toS);
     for (std::size_t i = first; i < std::min(end, levels.size()); ++i) {
-        if (marks.endOf(i) < fromS) continue;
-        const std::size_t last = across.at(marks.endOf(i));
-        for (std::size_t c = across.at(marks.beginOf(i)); c <= last; ++c)
+        if (marks.lastS[i] < fromS) continue;
+        const std::size_t last = across.at(marks.lastS[i]);
+        for (std::size_t c = across.at(marks.timeS[i]); c <= last; ++c)
             widen(out[c], levels[i].least, levels[i].most);
     }
     return out;

@@ -9,17 +9,14 @@
 
 namespace wheelwright {
 
-/// When the samples of a clock were taken, as coarsely as the levels are: the time of every samplesPerLevel-th
-/// sample, and of the last.
+/// When the samples of a clock were taken, as coarsely as the levels are: the times of the first and the last
+/// sample of every level.
 struct ClockMarks {
-    std::vector<double> timeS; ///< ascending
-    double endS = 0;           ///< of the last sample
+    std::vector<double> timeS, lastS; ///< ascending
     std::size_t samples = 0;
 
     /// The levels that may hold samples between two times: first, and one behind the last.
     std::pair<std::size_t, std::size_t> levelsBetween(double fromS, double toS) const;
-    double beginOf(std::size_t level) const { return timeS[level]; }
-    double endOf(std::size_t level) const { return level + 1 < timeS.size() ? timeS[level + 1] : endS; }
 };
 
 /// What a series does in each of so many columns of equal time between two times: least and most, or not

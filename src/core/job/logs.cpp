@@ -154,6 +154,37 @@ void removeLog(Job &job, std::string_view id) {
     job.logs.eraseIf([&gone](const LogInfo &l) { return l.id == gone; });
 }
 
+namespace {
+
+LogInfo &logIn(Job &job, std::string_view id) {
+    for (std::size_t i = 0; i < job.logs.size(); ++i)
+        if (job.logs.values()[i].id == id) return job.logs[i];
+    throw InputError("log", MARKED("expected.id_of_log", "the id of a log of this job"),
+                     "'" + echoed(std::string(id), 40) + "'");
+}
+
+} // namespace
+
+void stateContent(Job &job, std::string_view id, double content) {
+    if (!(content >= 0 && content <= 1))
+        throw InputError("content", MARKED("expected.content_share", "a content from 0 to 100 %"),
+                         std::to_string(content));
+    LogInfo &log = logIn(job, id);
+    log.content = content;
+    log.contentBasis = ContentBasis::stated;
+}
+
+void unstateContent(Job &job, std::string_view id) {
+    LogInfo &log = logIn(job, id);
+    log.content = 0;
+    log.contentBasis = ContentBasis::none;
+    for (const LogChannel *c : channelsOf(job, id))
+        if (c->role == ChannelRole::ethanol && c->samples > 0) {
+            log.content = std::clamp(c->internal(c->mean), 0.0, 1.0);
+            log.contentBasis = ContentBasis::channel;
+        }
+}
+
 std::string calibrationPrint(std::string_view state) {
     std::string heeded; // what the engine runs on
     while (!state.empty()) {

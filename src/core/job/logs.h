@@ -77,6 +77,11 @@ std::vector<const LogChannel *> channelsOf(const Job &job, std::string_view id);
 /// Removes a log and its channels. Throws InputError where there is none.
 void removeLog(Job &job, std::string_view id);
 
+/// The user says what fuel a log ran on; throw InputError where there is no such log, or for no share.
+void stateContent(Job &job, std::string_view id, double content);
+/// It is again what the log's own channel says, or not known.
+void unstateContent(Job &job, std::string_view id);
+
 /// 16 hexadecimal digits that stand for a calibration: of two states they differ, but for one in 10^19. Of
 /// stateOf() (revision.h) without limits, origins, notes and locks, which no engine knows of; by fingerprint().
 std::string calibrationPrint(std::string_view state);

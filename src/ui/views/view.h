@@ -2,6 +2,7 @@
 #pragma once
 #include <QKeySequence>
 #include <QString>
+#include <QStringList>
 #include <QWidget>
 
 #include <functional>
@@ -22,6 +23,8 @@ class View : public QWidget {
 
     /// Brings the input that a link of the working panel names into reach; false when it is not here.
     virtual bool showInput(const QString &link) = 0;
+    /// Files that the user has dropped or chosen, all of which ViewDefinition::takesFile has said yes to.
+    virtual void takeFiles(const QStringList &) {}
 
     /// Where a job may come from while none is open.
     enum class JobSource { file, fresh, demo };
@@ -54,6 +57,9 @@ struct ViewDefinition {
     int position;      ///< in the order of work, 1–10: Alt+position opens it (10 is Alt+0)
     View *(*make)(Session &session, QWidget *parent);
     std::vector<ViewAction> actions{}; ///< in the order of the menu
+    /// Whether a file is of a kind that this view brings in; none: it brings in nothing. Looks at its first
+    /// bytes only.
+    bool (*takesFile)(const Session &session, const QString &path) = nullptr;
 };
 
 std::span<const ViewDefinition *const> allViews();

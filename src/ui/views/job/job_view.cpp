@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/job/job_view.h"
 
-#include "core/base/error.h"
 #include "core/base/limits.h"
 #include "core/report/calibration_reports.h"
 #include "session/session.h"
@@ -9,6 +8,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
+#include "ui/widgets/limit_edit.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 
@@ -148,35 +148,10 @@ QWidget *JobView::makeLimits() {
                     1, 0, 1, 3);
     int row = 2;
     for (const LimitDefinition &l : allLimits()) {
-        auto *edit = new QLineEdit(card);
-        auto *origin = makeQuiet({}, card);
+        auto *edit = new LimitEdit(m_session, l.id, card);
+        auto *origin = makeQuiet(edit->origin(), card);
         origin->setWordWrap(false);
-        const auto put = [this, edit, origin, &l] {
-            edit->setText(text(formatExact(limitOf(m_session.job(), l.id), l.dimension, m_session.units())));
-            edit->setModified(false);
-            edit->setReadOnly(m_session.readOnly());
-            origin->setText(text(limitOrigin(m_session.job(), l.id)));
-        };
-        m_refreshers.push_back(put);
-        connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &l] {
-            if (!edit->isModified()) return;
-            edit->setModified(false);
-            try {
-                const std::string id(l.id);
-                if (edit->text().trimmed().isEmpty()) {
-                    m_session.perform(tr("%1: shipped").arg(text(l.title)),
-                                      [&](Job &j) { j.limits.erase(id); });
-                } else {
-                    const double v = parse(edit->text().toStdString(), l.dimension, m_session.units(),
-                                           text(l.title).toStdString());
-                    m_session.perform(tr("%1: %2").arg(text(l.title), edit->text()),
-                                      [&](Job &j) { j.limits[id] = v; });
-                }
-            } catch (const InputError &e) {
-                m_session.report(text(e.words()));
-            }
-            put();
-        });
+        connect(edit, &LimitEdit::refreshed, origin, [edit, origin] { origin->setText(edit->origin()); });
         m_editors[QStringLiteral("limit:") + text(l.id)] = edit;
         addRow(grid, row, text(l.title), edit, text(l.id));
         edit->setMaximumWidth(110);
@@ -195,8 +170,6 @@ QWidget *JobView::editor(const QString &path) const {
 
 void JobView::refresh() {
     m_stack->setCurrentIndex(m_session.hasJob() ? 1 : 0);
-    for (const auto &put : m_refreshers)
-        put();
     refreshNext();
 }
 

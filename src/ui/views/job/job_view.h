@@ -45,7 +45,6 @@ class JobView : public View {
     ReportView *m_next = nullptr;
     std::vector<FieldForm *> m_forms;
     std::map<QString, QWidget *> m_editors;          ///< of limits
-    std::vector<std::function<void()>> m_refreshers; ///< each puts one editor's shown value right
 };
 
 } // namespace wheelwright
