@@ -41,8 +41,11 @@ Evidence::Evidence(Session &session)
     connect(&session, &Session::jobChanged, this, &Evidence::jobChanged);
     connect(&m_reading, &WorkSignals::finished, this, &Evidence::take);
     connect(&m_counting, &WorkSignals::finished, this, [this] {
-        if (m_counting.result() && m_counting.version() == m_session.jobVersion())
+        if (m_counting.result() && m_counting.version() == m_session.jobVersion()) {
             m_coverage = *m_counting.result();
+            m_proof = std::make_shared<const Proof>(m_coverage->proof());
+            m_coverageVersion = m_counting.version();
+        }
         emit coverageChanged();
     });
     connect(&m_delaying, &WorkSignals::finished, this, [this] {
@@ -68,6 +71,7 @@ void Evidence::restart() {
     m_coverage.reset();
     m_log.clear();
     m_momentS = 0;
+    m_momentChosen = false;
     holdLog();
     openSamples();
     emit logsChanged();
@@ -137,12 +141,17 @@ void Evidence::setMoment(double timeS) {
     const double held = std::clamp(timeS, info->beginS, std::max(info->beginS, info->endS));
     if (held == m_momentS) return;
     m_momentS = held;
+    m_momentChosen = true;
     emit momentChanged();
 }
 
 void Evidence::setMoment(const std::string &log, double timeS) {
     setLog(log);
     setMoment(timeS);
+}
+
+std::shared_ptr<const Proof> Evidence::proof() const {
+    return m_coverage && m_coverageVersion == m_session.jobVersion() ? m_proof : nullptr;
 }
 
 std::shared_ptr<const LogReview> Evidence::review(const std::string &log) const {

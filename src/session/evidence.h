@@ -36,13 +36,17 @@ class Evidence : public QObject {
 
     /// Over all logs, of the job as it is; nullptr while it is not worked out.
     std::shared_ptr<const Coverage> coverage() const { return m_coverage; }
+    /// Of that coverage; nullptr while there is none for this very version of the job: what was proven for
+    /// another is not proven.
+    std::shared_ptr<const Proof> proof() const;
 
     /// The log that is looked at; empty: the job has none.
     const std::string &log() const { return m_log; }
     void setLog(const std::string &id);
     /// The moment of it, in seconds of its clock.
     double momentS() const { return m_momentS; }
-    void setMoment(double timeS);                     ///< held to the log
+    void setMoment(double timeS); ///< held to the log
+    bool momentChosen() const { return m_momentChosen; } ///< somebody has looked at a moment of this log
     void setMoment(const std::string &log, double timeS);
     /// Sample of the review of that log at the moment; none before it is there.
     std::optional<std::size_t> sampleNow() const;
@@ -87,10 +91,13 @@ class Evidence : public QObject {
     Session &m_session;
     std::string m_log;
     double m_momentS = 0;
+    bool m_momentChosen = false;
     std::map<std::string, Review> m_reviews;
     std::map<std::string, QString> m_trouble;
     std::string m_underWay;
     std::shared_ptr<const Coverage> m_coverage;
+    std::shared_ptr<const Proof> m_proof;
+    std::uint64_t m_coverageVersion = 0;
     std::map<std::string, Delayed> m_delays;
     std::map<std::string, QString> m_delayTrouble;
     std::string m_delayUnderWay;

@@ -90,6 +90,9 @@ Session::Session(Clock clock, QObject *parent)
       m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
       m_evidence(new Evidence(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
+    connect(m_evidence, &Evidence::coverageChanged, this, [this] {
+        if (m_evidence->proof()) judge(); // with what the logs have proven
+    });
     connect(m_verdictWork.get(), &WorkSignals::finished, this, [this] {
         if (const auto *verdict = m_verdictWork->result()) m_verdict = *verdict;
         if (!m_verdictWork->error().isEmpty()) emit problem(m_verdictWork->error());
@@ -334,8 +337,9 @@ void Session::renewStudy() {
 }
 
 void Session::judge() {
-    m_verdictWork->start(
-        m_version, [study = m_study](const WorkControl &control) { return verify(study, control.token()); });
+    m_verdictWork->start(m_version, [study = m_study, proof = m_evidence->proof()](const WorkControl &control) {
+        return verify(study, proof ? *proof : Proof(), control.token());
+    });
 }
 
 // theirs: what another program had changed meanwhile and was taken in with the step.

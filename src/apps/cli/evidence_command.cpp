@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
@@ -20,8 +21,12 @@ struct EvidenceArguments {
     bool visited = false, json = false;
 };
 
-// Logs without a place are told of, not passed over.
-void addLogs(Coverage &coverage, const Job &job, const std::string &file) {
+} // namespace
+
+Coverage coverageOf(const Study &study, const std::string &file) {
+    const Job &job = study.job();
+    Coverage coverage(study);
+    if (job.logs.empty()) return coverage;
     const SampleReader reader(file);
     for (const LogInfo &info : job.logs) {
         if (!reader.has(info.id)) {
@@ -36,13 +41,19 @@ void addLogs(Coverage &coverage, const Job &job, const std::string &file) {
             std::cerr << "not counted: " << info.id << " (" << e.what() << ")\n";
         }
     }
+    return coverage;
 }
+
+Proof proofOf(const Study &study, const std::string &file) {
+    return study.job().logs.empty() ? Proof() : coverageOf(study, file).proof();
+}
+
+namespace {
 
 int listCoverage(const EvidenceArguments &a) {
     const Job job = loadJob(a.job);
     const Study study(job);
-    Coverage coverage(study);
-    addLogs(coverage, job, a.job);
+    const Coverage coverage = coverageOf(study, a.job);
     Json out = Json::array();
     for (const CoverageCell &c : coverage.cells()) {
         if (a.visited && c.hits == 0) continue;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
@@ -46,7 +47,7 @@ int run(const ReportArguments &a) {
         throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(a.on, 40) + "'");
     const JobReport &kind = jobReportById(a.id);
     FlowLook look{std::make_shared<const Study>(loadJob(a.job)), nullptr, a.content};
-    look.verdict = verify(look.study);
+    look.verdict = verify(look.study, proofOf(*look.study, a.job));
     WorkedReport made = kind.make(look, a.on);
     Json workings = Json::array();
     for (std::size_t i = 0; a.workings && i < made.workings.size(); ++i) {

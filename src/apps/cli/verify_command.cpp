@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/log_evidence.h"
 #include "apps/cli/report.h"
 #include "core/verify/verdict.h"
 
@@ -41,7 +42,8 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Answer &answer)
 }
 
 int run(const std::string &path, bool json) {
-    const std::shared_ptr<const Verdict> v = verify(loadJob(path));
+    const auto study = std::make_shared<const Study>(loadJob(path));
+    const std::shared_ptr<const Verdict> v = verify(study, proofOf(*study, path));
     nlohmann::ordered_json ranges = nlohmann::ordered_json::array();
     for (const auto &[from, to] : v->holdsRanges)
         ranges.push_back({from, to});

@@ -92,4 +92,12 @@ CoverageState Coverage::state(const CoverageCell &c) const {
     return c.provenHits >= least && onTarget && quiet ? CoverageState::proven : CoverageState::seen;
 }
 
+Proof Coverage::proof() const {
+    std::vector<BeenThere> states;
+    states.reserve(m_cells.size());
+    for (const CoverageCell &c : m_cells)
+        states.push_back(state(c));
+    return {m_rpm, m_load, {bands.begin(), bands.end()}, std::move(states)};
+}
+
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/evidence/cleaning.h"
+#include "core/study/proof.h"
 
 #include <span>
 #include <string>
@@ -8,9 +9,8 @@
 
 namespace wheelwright {
 
-/// What is known of a place: nobody was there, somebody was, or it ran there on target, without knock, on the
-/// calibration that stands now.
-enum class CoverageState { never, seen, proven };
+/// What is known of a place.
+using CoverageState = BeenThere;
 std::string_view coverageKey(CoverageState state); ///< "never"
 
 /// Ends of the content bands, ascending from 0 to 1: ten per cent each, so laid that fuels people buy (E10,
@@ -44,6 +44,8 @@ class Coverage {
     /// Rpm fastest, then load, then band.
     const std::vector<CoverageCell> &cells() const { return m_cells; }
     CoverageState state(const CoverageCell &cell) const;
+    /// The same for those who judge the job.
+    Proof proof() const;
     const Axis &rpm() const { return m_rpm; }
     const Axis &load() const { return m_load; }
     std::size_t bandOf(double content) const;

@@ -48,7 +48,8 @@ Phrase weightUncertainty(const Study &study, CalibratedQuantity q, double conten
 
 } // namespace
 
-Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double content, CellIndex cell) {
+Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double content, CellIndex cell,
+                               const Proof *proof) {
     const Job &job = study.job();
     const BlendEnds weights = study.ends(q, content);
     const TwoTable &t = job.calibration.of(q);
@@ -94,7 +95,7 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
                 {},
                 {std::string(school.letter)},
                 {school.title, shapeWords(t, q)}};
-    x.uncertainty = together({weightUncertainty(study, q, content), inWords(from.trust(cell))});
+    x.uncertainty = together({weightUncertainty(study, q, content), inWords(from.trust(cell, proof))});
     x.change = weights.outside
                    ? Phrase{weights.extrapolated
                                 ? MARKED("working.blended_cell.extrapolated",
@@ -111,7 +112,7 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
 }
 
 Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top, double content,
-                             CellIndex cell) {
+                             CellIndex cell, const Proof *proof) {
     const Job &job = study.job();
     const BlendEnds ends = study.ends(q, content);
     const TableField field = tableIn(job, q, top);
@@ -148,7 +149,7 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
                 {},
                 {},
                 {definitionOf(from.originAt(cell, top)).title}};
-    x.uncertainty = inWords(from.trust(cell));
+    x.uncertainty = inWords(from.trust(cell, proof, top ? ends.highContent : ends.lowContent));
     x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
                 {{field.least, field.dimension}, {field.most, field.dimension}}};
     return x;

@@ -111,27 +111,37 @@ CellOrigin originIn(const Table2D &t, double rpm, double y) {
 } // namespace
 
 Provenance::Provenance(const Study &study, CalibratedQuantity q, double content, TableEnd end)
-    : m_study(study), m_ends(study.ends(q, content)), m_hasLoad(q != CalibratedQuantity::boost), m_end(end),
+    : m_study(study), m_content(content), m_ends(study.ends(q, content)), m_hasLoad(q != CalibratedQuantity::boost), m_end(end),
       m_reach(study.reach(content, table().x().points())) {}
 
 CellOrigin Provenance::originAt(CellIndex cell, bool high) const {
     return originIn(high ? *m_ends.high : *m_ends.low, table().x()[cell.x], table().y()[cell.y]);
 }
 
-CellTrust Provenance::trust(CellIndex cell) const {
+CellTrust Provenance::trust(CellIndex cell, const Proof *proof, std::optional<double> at) const {
     const double load = m_hasLoad ? loadOfAxis(m_study.job(), table().y()[cell.y]) : 0;
     if (!m_reach[cell.x].reaches(load)) return CellTrust::never;
     const bool low = m_end == TableEnd::high || proves(originAt(cell, false));
     const bool high = m_end == TableEnd::low || proves(originAt(cell, true));
-    return low && high ? CellTrust::proven : CellTrust::inferred; // what is made of both is proven by both
+    if (low && high) return CellTrust::proven; // what is made of both is proven by both
+    if (!proof || !m_hasLoad) return CellTrust::inferred;
+    switch (proof->at({at.value_or(m_content), table().x()[cell.x], load})) {
+    case BeenThere::never:
+        return CellTrust::inferred;
+    case BeenThere::seen:
+        return CellTrust::seen;
+    case BeenThere::proven:
+        break;
+    }
+    return CellTrust::proven;
 }
 
-std::vector<CellTrust> Provenance::trust() const {
+std::vector<CellTrust> Provenance::trust(const Proof *proof, std::optional<double> at) const {
     std::vector<CellTrust> all;
     all.reserve(table().cells().size());
     for (std::size_t y = 0; y < table().y().size(); ++y)
         for (std::size_t x = 0; x < table().x().size(); ++x)
-            all.push_back(trust({x, y}));
+            all.push_back(trust({x, y}, proof, at));
     return all;
 }
 
@@ -160,10 +170,12 @@ PhraseText inWords(CellTrust trust) {
             "limit.");
     case CellTrust::inferred:
         return MARKED("trust.inferred", "No log has been here: nothing proves this number yet.");
+    case CellTrust::seen:
+        return MARKED("trust.seen", "A log has been here; whether it holds is not proven.");
     case CellTrust::proven:
         break;
     }
-    return MARKED("trust.proven", "Corrected from a log: as good as that log.");
+    return MARKED("trust.proven", "Corrected from a log, or proven by one: as good as that log.");
 }
 
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {

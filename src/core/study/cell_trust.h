@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/named_tables.h"
+#include "core/study/proof.h"
 #include "core/study/study.h"
 #include "core/tables/cell_origin.h"
 #include "core/tables/region_edit.h"
@@ -25,7 +26,8 @@ void recordOrigins(const Job &before, Job &after, CellOrigin how);
 enum class CellTrust {
     never,    ///< the engine cannot get there (reach.h)
     inferred, ///< it can, and no log has been there
-    proven    ///< corrected from a log
+    seen,     ///< a log has been there
+    proven    ///< corrected from a log, or proven by one as it is
 };
 
 /// Which of the tables of a quantity at a content: one of its ends, or what the engine gets of both.
@@ -40,11 +42,15 @@ class Provenance {
     const Table2D &table() const { return m_end == TableEnd::high ? *m_ends.high : *m_ends.low; }
     /// Recorded origin at the low or high end, where this cell is.
     CellOrigin originAt(CellIndex cell, bool high) const;
-    CellTrust trust(CellIndex cell) const;
-    std::vector<CellTrust> trust() const; ///< of all cells, row by row
+    /// proof: where logs have been; none: nobody has looked.
+    /// at: content for which they are asked; none: that of this provenance.
+    CellTrust trust(CellIndex cell, const Proof *proof = nullptr, std::optional<double> at = {}) const;
+    /// Of all cells, row by row.
+    std::vector<CellTrust> trust(const Proof *proof = nullptr, std::optional<double> at = {}) const;
 
   private:
     const Study &m_study;
+    double m_content;
     BlendEnds m_ends;
     bool m_hasLoad; ///< its rows are loads
     TableEnd m_end;

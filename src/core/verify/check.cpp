@@ -35,10 +35,10 @@ bool Check::asked(const Job &job) const {
     return mechanical == (job.control == FuelControl::mechanical) && (!arises || arises(job));
 }
 
-bool Check::runs(const Job &job) const {
+bool Check::runs(const Job &job, const Proof &proof) const {
     return asked(job) && std::ranges::all_of(needs, [&](std::string_view need) {
                const Need &n = needById(need);
-               return !n.there || n.there(job);
+               return !n.there || n.there(job) || (n.byLogs && n.byLogs(proof));
            });
 }
 

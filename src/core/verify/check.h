@@ -3,6 +3,7 @@
 #include "core/base/explanation.h"
 #include "core/base/wide.h"
 #include "core/study/evaluation.h"
+#include "core/study/proof.h"
 #include "core/verify/need.h"
 #include "core/verify/question.h"
 
@@ -56,11 +57,13 @@ struct Check {
     bool essential = true; ///< without it, its question is not judged; the others are named beside it
     bool (*arises)(const Job &) = nullptr; ///< whether there is anything to ask; nullptr: always
     bool mechanical = false; ///< of jobs whose fuel is metered mechanically; the others need tables
+    /// Where logs have been counts; nullptr: it does not.
+    CheckOutcome (*runWith)(const Evaluation &, const Proof &) = nullptr;
 
     /// Whether there is anything to ask of this job.
     bool asked(const Job &job) const;
     /// Whether it can be run: all is there that its numbers are made of.
-    bool runs(const Job &job) const;
+    bool runs(const Job &job, const Proof &proof) const;
     CheckState state(const WorstPlace &place) const;
     Dimension dimensionOf(const WorstPlace &place) const { return place.other.value_or(dimension); }
     Phrase origin(const Job &job) const; ///< "user", "common practice", or both with ids

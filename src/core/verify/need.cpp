@@ -194,13 +194,13 @@ const std::array needs{
          [](const Standing &s, const ContentSlice &at) { return s.saidAt(TableKind::sparkBest, at); }},
     Need{"proven_spark", MARKED("need.proven_spark", "no cell of the spark tables has been proven by a log"),
          MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"),
-         "calibration.spark", provenSpark},
+         "calibration.spark", provenSpark, nullptr, [](const Proof &p) { return p.anyProven(); }},
 };
 
 } // namespace
 
-Standing::Standing(const Evaluation &evaluation)
-    : m_e(evaluation), m_ceilings(job(), TableKind::sparkCeiling), m_best(job(), TableKind::sparkBest) {
+Standing::Standing(const Evaluation &evaluation, const Proof &proof)
+    : m_e(evaluation), m_proof(proof), m_ceilings(job(), TableKind::sparkCeiling), m_best(job(), TableKind::sparkBest) {
     for (const ContentSlice &slice : m_e.slices()) {
         double &highest = m_highest.emplace_back(0);
         for (const ReachAtSpeed &r : slice.reach)
@@ -273,7 +273,8 @@ const std::vector<bool> &Standing::met(const Need &need) const {
     const auto known = m_met.find(&need);
     if (known != m_met.end()) return known->second;
     const auto slices = m_e.slices();
-    std::vector<bool> met(slices.size(), !need.there || need.there(job()));
+    const bool there = !need.there || need.there(job()) || (need.byLogs && need.byLogs(m_proof));
+    std::vector<bool> met(slices.size(), there);
     for (std::size_t i = 0; i < slices.size() && need.stated; ++i)
         met[i] = met[i] && need.stated(*this, slices[i]);
     return m_met.emplace(&need, std::move(met)).first->second;

@@ -18,7 +18,9 @@ struct Need;
 /// evaluation.
 class Standing {
   public:
-    explicit Standing(const Evaluation &evaluation);
+    /// proof: where logs have been, kept by reference.
+    explicit Standing(const Evaluation &evaluation, const Proof &proof);
+    const Proof &proof() const { return m_proof; }
     const Job &job() const { return m_e.job(); }
     /// Whether what the engine gets of a quantity at a content is made of a guess.
     bool guessed(CalibratedQuantity quantity, const ContentSlice &slice) const;
@@ -40,6 +42,7 @@ class Standing {
     double highest(const ContentSlice &slice) const;
 
     const Evaluation &m_e;
+    const Proof &m_proof;
     std::vector<double> m_highest; ///< manifold pressure that is reached, by slice
     ContentTables m_ceilings, m_best;
     const ContentTables &tablesOfKind(TableKind kind) const {
@@ -60,6 +63,8 @@ struct Need {
     bool (*there)(const Job &) = nullptr;
     /// Whether somebody has said it, at a content; nullptr: what is there has been said.
     bool (*stated)(const Standing &, const ContentSlice &) = nullptr;
+    /// Whether logs say it without anybody's word; nullptr: they cannot.
+    bool (*byLogs)(const Proof &) = nullptr;
 };
 
 /// In the order in which they are asked for where they unlock as much.

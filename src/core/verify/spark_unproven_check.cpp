@@ -51,7 +51,8 @@ std::optional<ProvenLoad> lastProven(const ProvenTable &p, double rpm) {
     return std::nullopt;
 }
 
-CheckOutcome run(const Evaluation &e) {
+// The later of both: cells that a log has corrected, and places that logs have proven as they stand.
+CheckOutcome runWith(const Evaluation &e, const Proof &proof) {
     const std::vector<ProvenTable> proven = provenTables(e.job());
     constexpr double comfort = 1; // degree
     return judgeReachablePoints(e, comfort, [&](const ContentSlice &s) {
@@ -60,6 +61,10 @@ CheckOutcome run(const Evaluation &e) {
             if (std::abs(p.content - s.content) <= nearContent)
                 for (std::size_t i = 0; i < last.size(); ++i)
                     last[i] = lastProven(p, e.rpm()[i]);
+        for (std::size_t i = 0; i < last.size(); ++i)
+            if (const auto load = proof.highestProven(s.content, e.rpm()[i]);
+                load && (!last[i] || *load > last[i]->loadKpa))
+                last[i] = ProvenLoad{*load, e.pointAt(i, *load).of(s.spark)};
         return [&s, last = std::move(last)](const auto &p) {
             const std::optional<ProvenLoad> &known = last[p.rpmIndex];
             if (!known || p.loadKpa <= known->loadKpa) return notAsked;
@@ -67,6 +72,10 @@ CheckOutcome run(const Evaluation &e) {
             return Judged{known->sparkDeg - spark, spark, known->sparkDeg};
         };
     });
+}
+
+CheckOutcome run(const Evaluation &e) {
+    return runWith(e, {});
 }
 
 Explanation explain(const Evaluation &, const WorstPlace &p) {
@@ -114,7 +123,10 @@ const Check &sparkUnprovenCheck() {
         run,
         explain,
         {"proven_spark"},
-        false};
+        false,
+        nullptr,
+        false,
+        runWith};
     return check;
 }
 

@@ -255,6 +255,11 @@ void answer(Verdict &v, const Standing &standing) {
             unlocks[&sensor] += 1;
         }
         if (!raised) continue;
+        // What λ and knock say, clean pulls say better than any model.
+        if (q.id == QuestionId::mixture || q.id == QuestionId::knock)
+            for (std::size_t i = 0; i < slices.size(); ++i)
+                if (a.byContent[i] == CheckState::held && v.pulls[i] == BeenThere::proven)
+                    a.byContent[i] = CheckState::proven;
         for (std::size_t i = 0; i < slices.size(); ++i) {
             if (a.open[i]) a.byContent[i] = std::max(a.byContent[i], CheckState::notJudged);
             if (inside(i)) a.state = std::max(a.state, a.byContent[i]);
@@ -275,7 +280,10 @@ void answer(Verdict &v, const Standing &standing) {
 
 // Inside its limit by numbers that nobody has stated is not judged; outside of it, it fails all the same.
 Verdict::Row judged(const Check &check, const Evaluation &evaluation, const Standing &standing) {
-    Verdict::Row row{&check, check.run(evaluation), CheckState::proven, {}};
+    Verdict::Row row{&check,
+                     check.runWith ? check.runWith(evaluation, standing.proof()) : check.run(evaluation),
+                     CheckState::proven,
+                     {}};
     const auto slices = evaluation.slices();
     for (std::size_t i = 0; i < slices.size(); ++i) {
         CheckState state = check.state(row.outcome.byContent[i]);
@@ -291,21 +299,25 @@ Verdict::Row judged(const Check &check, const Evaluation &evaluation, const Stan
 
 } // namespace
 
-std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::stop_token stop) {
+std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, const Proof &proof,
+                                      std::stop_token stop) {
     auto v = std::make_shared<Verdict>();
     v->study = std::move(study);
+    v->proof = proof;
     const Job &job = v->study->job();
     const Evaluation &evaluation = v->study->evaluation();
-    for (const ContentSlice &s : evaluation.slices())
+    for (const ContentSlice &s : evaluation.slices()) {
         v->contents.push_back(s.content);
+        v->pulls.push_back(proof.pulls(v->study->inPressure(), s.content));
+    }
     v->baseContent = std::min(job.calibration.baseContent, job.calibration.topContent);
     v->topContent = std::max(job.calibration.baseContent, job.calibration.topContent);
     if (job.control == FuelControl::mechanical) v->baseContent = v->topContent = mechanicalContent(job);
-    const Standing standing(evaluation);
+    const Standing standing(evaluation, proof);
     for (const Check *check : allChecks()) {
         if (stop.stop_requested()) return nullptr;
         if (!check->asked(job)) continue;
-        if (!check->runs(job)) {
+        if (!check->runs(job, proof)) {
             v->notJudged.push_back(check);
             continue;
         }
@@ -316,8 +328,8 @@ std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::s
     return v;
 }
 
-std::shared_ptr<const Verdict> verify(const Job &job) {
-    return verify(std::make_shared<const Study>(job));
+std::shared_ptr<const Verdict> verify(const Job &job, const Proof &proof) {
+    return verify(std::make_shared<const Study>(job), proof);
 }
 
 WorstAtContent worstAt(const Verdict &v, double content) {
@@ -365,7 +377,7 @@ Phrase notJudged(const Verdict &v) {
 }
 
 Phrase missingFor(const Check &check, const Verdict &v) {
-    const Standing standing(v.study->evaluation());
+    const Standing standing(v.study->evaluation(), v.proof);
     std::vector<Phrase> missing;
     for (const std::string_view id : check.needs) {
         const Need &n = needById(id);

@@ -35,17 +35,21 @@ struct Verdict {
     std::vector<const Check *> notJudged; ///< asked, and not to be worked out: too much is missing
     std::vector<Answer> answers;          ///< in the order of allQuestions(), those that the job raises
     std::vector<CheckState> overall;      ///< per content: the worst of the answers
+    std::vector<BeenThere> pulls;         ///< per content: whether logs hold clean pulls there
     std::vector<const Need *> next;       ///< all that is missing, first what unlocks most
     std::vector<std::pair<double, double>>
         holdsRanges;                        ///< nothing fails, and something is judged; ends included
     double baseContent = 0, topContent = 1; ///< that the tables were calibrated at
     std::vector<Phrase> sentences;          ///< the verdict, to be read one after the other
     std::shared_ptr<const Study> study;     ///< of the job that was judged, with its evaluation
+    Proof proof;                            ///< with which it was judged
 };
 
-/// Runs every check. `stop` is looked at between checks; a run that was stopped returns nullptr.
-std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, std::stop_token stop = {});
-std::shared_ptr<const Verdict> verify(const Job &job);
+/// Runs every check. proof: where logs of the job have been. `stop` is looked at between checks; a run that was
+/// stopped returns nullptr.
+std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, const Proof &proof = {},
+                                      std::stop_token stop = {});
+std::shared_ptr<const Verdict> verify(const Job &job, const Proof &proof = {});
 
 /// Index of the content nearest to one.
 std::size_t sliceNearest(const Verdict &verdict, double content);

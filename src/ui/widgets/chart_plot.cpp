@@ -35,7 +35,7 @@ void ChartPlot::showEvent(QShowEvent *event) {
 
 QString ChartPlot::title(const QString &name, Dimension dimension) const {
     const QString unit = text(unitSymbol(dimension, m_session.units()));
-    return unit.isEmpty() ? name : name + QStringLiteral(", ") + unit;
+    return unit.isEmpty() || unit == name ? name : name + QStringLiteral(", ") + unit;
 }
 
 void ChartPlot::addName(const QString &name, double x, double y, Qt::Alignment alignment) {

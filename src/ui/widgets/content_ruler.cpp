@@ -148,6 +148,14 @@ void ContentRuler::drawBand(QPainter &p) const {
         if (v->overall[i] == CheckState::caution)
             p.fillRect(QRectF(from, band.bottom() - 2, to - from + 0.5, 3), theme().heed);
     }
+    // Under whatever the verdict is: solid where logs hold clean pulls, dotted where they have been.
+    for (std::size_t i = 0; i < v->contents.size(); ++i) {
+        if (v->pulls[i] == BeenThere::never) continue;
+        const double from = positionOf(edgeBetween(i)), to = positionOf(edgeBetween(i + 1));
+        const QRectF line(from, band.bottom() - 3, to - from + 0.5, 3);
+        const QColor hue = theme().content(v->contents[i]);
+        p.fillRect(line, v->pulls[i] == BeenThere::proven ? QBrush(hue) : QBrush(hue, Qt::Dense5Pattern));
+    }
     p.restore();
 }
 

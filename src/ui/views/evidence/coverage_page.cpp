@@ -170,12 +170,12 @@ void CoverageMap::paintEvent(QPaintEvent *) {
     for (std::size_t y = 0; y < m_coverage->load().size(); y += everyRow)
         p.drawText(QRectF(0, box(0, y).top(), mapSide - 5, first.height()), Qt::AlignRight | Qt::AlignVCenter,
                    shown(m_coverage->load()[y], Dimension::pressure, m_session.units(), false));
-    const bool numbers = first.width() >= 20 && first.height() >= 12;
+    const bool numbers = first.width() >= 17 && first.height() >= 12;
     for (std::size_t y = 0; y < m_coverage->load().size(); ++y)
         for (std::size_t x = 0; x < m_coverage->rpm().size(); ++x) {
             if (!m_reached[y * m_coverage->rpm().size() + x]) continue;
             const CoverageCell &c = m_coverage->at(x, y, m_band);
-            const QRectF cell = box(x, y).adjusted(0.5, 0.5, -0.5, -0.5);
+            const QRectF cell = box(x, y);
             const CoverageState s = m_coverage->state(c);
             p.fillRect(cell, theme().paper);
             if (s == CoverageState::proven) p.fillRect(cell, hue);
@@ -183,10 +183,11 @@ void CoverageMap::paintEvent(QPaintEvent *) {
             p.setPen(theme().line);
             p.drawRect(cell);
             if (!numbers || c.hits < 0.5) continue;
-            p.setFont(monoFont(10, s == CoverageState::proven));
+            p.setFont(sansFont(10, s == CoverageState::proven));
             p.setPen(s == CoverageState::proven ? theme().textOn(hue) : theme().ink);
-            const QString n = c.hits < 1000 ? QString::number(c.hits, 'f', 0)
-                                            : QString::number(c.hits / 1000, 'f', 0) + QLatin1Char('k');
+            const QString n = c.hits < 1000  ? QString::number(c.hits, 'f', 0)
+                              : c.hits < 1e5 ? QString::number(c.hits / 1000, 'f', 0) + QLatin1Char('k')
+                                             : QStringLiteral("…");
             p.drawText(cell, Qt::AlignCenter, n);
         }
     p.setPen(QPen(theme().ink, hasFocus() ? 2 : 1));

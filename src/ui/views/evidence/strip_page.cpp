@@ -15,7 +15,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
-#include <QScrollBar>
 
 #include <algorithm>
 #include <cmath>
@@ -48,7 +47,6 @@ StripPage::StripPage(Session &session, QWidget *parent)
             refreshFound();
             refreshPlace();
         });
-    connect(&evidence, &Evidence::logsChanged, m_found, [this] { m_found->verticalScrollBar()->setValue(0); });
     connect(&evidence, &Evidence::momentChanged, this, &StripPage::refreshPlace);
     (new Refresh(session, this))->on(Refresh::units, [this] {
         refreshFound();
@@ -145,6 +143,7 @@ void StripPage::refreshFound() {
         report.blocks.push_back(Sentence{MARKED("findings.reading", "Reading through the log …"), Tone::quiet});
     }
     m_found->show(std::move(report), m_session.units());
+    m_found->moveCursor(QTextCursor::Start);
 }
 
 void StripPage::refreshPlace() {

@@ -28,6 +28,24 @@ constexpr double leastSpanS = 0.05;
 // Whatever a sensor says at its ends, λ matters between these.
 constexpr double lambdaLow = 0.6, lambdaHigh = 1.4;
 
+double leastSpanOf(Dimension dimension) {
+    switch (dimension) {
+    case Dimension::content:
+    case Dimension::ratio:
+        return 0.05;
+    case Dimension::mixture:
+        return 0.1;
+    case Dimension::engineSpeed:
+        return 200;
+    case Dimension::voltage:
+    case Dimension::duration:
+    case Dimension::count:
+        return 1;
+    default:
+        return 5;
+    }
+}
+
 std::pair<double, double> scaleFor(const LogChannel &c) {
     double a = c.internal(c.least), b = c.internal(c.most);
     if (a > b) std::swap(a, b);
@@ -35,8 +53,9 @@ std::pair<double, double> scaleFor(const LogChannel &c) {
         a = std::clamp(a, lambdaLow, 0.9);
         b = std::clamp(b, 1.05, lambdaHigh);
     }
-    const double least = std::max(std::abs(b), 1.0) * 1e-3; // a channel that stands still
-    const double pad = std::max((b - a) * 0.06, least);
+    // A channel that stands still shows a line, not its noise.
+    const double least = leastSpanOf(definitionOf(c.role).dimension);
+    const double pad = std::max((b - a) * 0.06, (least - (b - a)) / 2);
     return {a - pad, b + pad};
 }
 

@@ -40,7 +40,7 @@ const QPixmap &TableFace::picture(const Style &style, std::vector<Cell> cells) {
     return m_picture;
 }
 
-// Where been. Solid: a log has corrected it. Hatched: the engine goes there, nothing proves it. Blank: it
+// Where been. Solid: a log has corrected or proven it. Dotted: one has been there. Hatched: the engine goes there, nothing proves it. Blank: it
 // cannot go there.
 void TableFace::draw(const std::vector<std::size_t> &which) {
     QPainter p(&m_picture);
@@ -63,6 +63,7 @@ void TableFace::draw(const std::vector<std::size_t> &which) {
         }
         p.fillRect(inside, m_style.fill[shade]);
         if (c.trust == CellTrust::inferred) p.fillRect(inside, QBrush(hatch, Qt::BDiagPattern));
+        if (c.trust == CellTrust::seen) p.fillRect(inside, QBrush(hatch, Qt::Dense6Pattern));
         if (!c.text.isEmpty()) digits.add(cell, c.text, m_style.pen[shade]);
     }
     digits.draw(p);

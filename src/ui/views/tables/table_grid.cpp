@@ -3,8 +3,10 @@
 
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
+#include "core/study/load_axis.h"
 #include "core/study/school.h"
 #include "core/tables/table_kind.h"
+#include "session/evidence.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/digit_painter.h"
@@ -43,6 +45,7 @@ TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
     m_entry->setFont(monoFont(13));
     m_entry->setAccessibleName(tr("Entry: 14 or =14 sets, +2 adds, *1.03 multiplies"));
     m_entry->installEventFilter(this);
+    connect(&session.evidence(), &Evidence::momentChanged, this, qOverload<>(&QWidget::update));
     (new Refresh(session, this))
         ->on(Refresh::job | Refresh::units | Refresh::selection, [this] { refresh(); })
         .on(Refresh::content, [this] {
@@ -235,7 +238,53 @@ void TableGrid::paintEvent(QPaintEvent *) {
             QRect(static_cast<int>(l.left), titleHeight - 3, width() - static_cast<int>(l.left) - 2, 2), hue);
     if (l.numbers) drawHeaders(p, t, l);
     drawMarks(p, t, l);
+    drawTrail(p, t, l);
     drawSelection(p, t, l);
+}
+
+// Where the episode at the moment of the log ran through the table, and where it is at that moment.
+void TableGrid::drawTrail(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
+    const Evidence &evidence = m_session.evidence();
+    const auto review = evidence.review(evidence.log());
+    const auto sample = evidence.sampleNow();
+    if (!evidence.momentChosen() || !review || !sample || !overLoad() || t.x().size() < 2 || t.y().size() < 2) return;
+    const LogTrace &log = review->trace();
+    const auto placeOf = [&](std::size_t i) -> std::optional<QPointF> {
+        const double rpm = log.at(ChannelRole::rpm, i), load = log.at(ChannelRole::map, i);
+        if (rpm != rpm || load != load) return std::nullopt;
+        const AxisPosition x = t.x().locate(rpm), y = t.y().locate(axisOfLoad(m_session.job(), load));
+        const QPointF a = QRectF(TableFace::cellRect(l, {x.cell, y.cell})).center();
+        const QPointF b = QRectF(TableFace::cellRect(l, {x.cell + 1, y.cell + 1})).center();
+        return QPointF(a.x() + (b.x() - a.x()) * x.t, a.y() + (b.y() - a.y()) * y.t);
+    };
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    if (const Episode *e = evidence.episodeNow()) {
+        QPolygonF trail;
+        const std::size_t stride = std::max<std::size_t>(1, (e->to - e->from) / 500);
+        for (std::size_t i = e->from; i <= e->to; i += stride)
+            if (const auto at = placeOf(i)) trail << *at;
+        p.setPen(QPen(theme().paper, 4));
+        p.drawPolyline(trail);
+        p.setPen(QPen(theme().ink, 1.6));
+        p.drawPolyline(trail);
+    }
+    if (const auto at = placeOf(*sample)) {
+        p.setPen(QPen(theme().paper, 4));
+        p.setBrush(Qt::NoBrush);
+        p.drawEllipse(*at, 7, 7);
+        p.setPen(QPen(theme().ink, 2));
+        p.drawEllipse(*at, 7, 7);
+    }
+    p.restore();
+}
+
+bool TableGrid::overLoad() const {
+    if (showsExtra()) {
+        const TableKindDefinition &kind = definitionOf(m_session.extra()->kind);
+        return kind.x.key == axes::engineSpeed.key && kind.y.key == axes::load.key;
+    }
+    return m_session.quantity() != CalibratedQuantity::boost;
 }
 
 QString TableGrid::titleWords() const {
@@ -314,6 +363,8 @@ std::pair<double, double> TableGrid::scaleOf(const Table2D &t) const {
 }
 
 const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
+    const std::shared_ptr<const Proof> proof =
+        m_showsTrust ? m_session.evidence().proof() : nullptr; // what another would draw
     const Pictured now{{m_session.jobVersion(), m_session.quantity(),
                         showsExtra() ? m_session.extraId() : std::nullopt, m_session.content()},
                        m_session.units(),
@@ -321,6 +372,7 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
                        devicePixelRatioF(),
                        theme().paper,
                        m_showsTrust,
+                       proof.get(),
                        m_referenceCount};
     if (m_pictured == now) return m_face.picture();
     m_pictured = now;
@@ -340,7 +392,8 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
         !m_showsTrust ? std::vector<CellTrust>()
         : showsExtra()
             ? trustIn(m_session.study(), *m_session.extra(), m_session.content())
-            : Provenance(m_session.study(), m_session.quantity(), m_session.content(), endOf(m_side)).trust();
+            : Provenance(m_session.study(), m_session.quantity(), m_session.content(), endOf(m_side))
+                  .trust(proof.get(), contentShown());
     const bool anyAssumed = std::ranges::find(t.origins(), CellOrigin::assumed) != t.origins().end();
     std::vector<TableFace::Cell> cells(t.cells().size());
     for (std::size_t i = 0; i < cells.size(); ++i) {

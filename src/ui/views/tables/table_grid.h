@@ -69,6 +69,8 @@ class TableGrid : public QWidget {
     std::pair<double, double>
     scaleOf(const Table2D &table) const; ///< lowest shade, and how far to the highest
     const QPixmap &pictureOf(const Table2D &table, TableFace::Style style);
+    void drawTrail(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
+    bool overLoad() const; ///< its rows are loads of the engine
     void drawMarks(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     void drawSelection(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;
@@ -104,6 +106,7 @@ class TableGrid : public QWidget {
         qreal pixelRatio;
         QColor paper;
         bool trust;
+        const Proof *proof;
         std::uint64_t reference;
         bool operator==(const Pictured &) const = default;
     };

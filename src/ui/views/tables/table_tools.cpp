@@ -37,8 +37,12 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     m_trust = new QPushButton(tr("Where been"), this);
     m_trust->setCheckable(true);
     m_trust->setToolTip(tr(
-        "Solid: a log has corrected the cell. Hatched: the engine goes there, nothing proves it. Blank: the "
-        "engine cannot get there. (W)"));
+        "Solid: a log has proven or corrected the cell. Dotted: a log has been there. Hatched: the engine goes "
+        "there, nothing proves it. Blank: the engine cannot get there. (W)"));
+    auto *logs = new QPushButton(tr("Logs here"), this);
+    logs->setObjectName(QStringLiteral("logsHere"));
+    logs->setToolTip(tr("When logs were at this cell, and what they say of it (L)"));
+    connect(logs, &QPushButton::clicked, this, &TableTools::logsWanted);
     m_search = new QLineEdit(this);
     m_search->setPlaceholderText(tr("Find:  > 22"));
     m_search->setAccessibleName(tr("Find cells and select them"));
@@ -50,6 +54,7 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     m_cell->setProperty("quiet", true);
     layout->addWidget(m_shows);
     layout->addWidget(m_trust);
+    layout->addWidget(logs);
     layout->addWidget(m_search);
     layout->addWidget(makeStill(m_cell, this), 1); // what it says may be long
     connect(m_shows, &QComboBox::activated, this, [this] {

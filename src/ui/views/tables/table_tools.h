@@ -27,6 +27,7 @@ class TableTools : public QWidget {
     void beginSearch();
 
   signals:
+    void logsWanted();
     void changed(); ///< what the tables show
 
   private:

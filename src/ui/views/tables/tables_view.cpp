@@ -6,8 +6,10 @@
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
 #include "core/report/calibration_reports.h"
+#include "core/report/log_reports.h"
 #include "core/study/school.h"
 #include "core/study/spark_budget.h"
+#include "session/evidence.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/views/tables/calibration_dialogs.h"
@@ -17,6 +19,7 @@
 #include "ui/widgets/steady.h"
 
 #include <QButtonGroup>
+#include <QDialog>
 #include <QEvent>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -85,6 +88,13 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
     m_tools = new TableTools(session, this);
     layout->addWidget(m_tools);
     connect(m_tools, &TableTools::changed, this, &TablesView::showDifferences);
+    connect(m_tools, &TableTools::logsWanted, this, &TablesView::showLogsHere);
+    connect(&session.evidence(), &Evidence::coverageChanged, this, [this] {
+        if (!isVisible()) return;
+        for (TableGrid *grid : m_grids)
+            grid->update();
+        explainCursor();
+    });
     layout->addWidget(makeSlice(), 3);
     (new Refresh(session, this))
         ->on(Refresh::selection | Refresh::job | Refresh::units,
@@ -271,7 +281,40 @@ void TablesView::showDifferences() {
     shareWidth(); // differences are shorter or longer than values
 }
 
+// When logs were at the cursor, the latest first; a click goes there.
+void TablesView::showLogsHere() {
+    const auto coverage = m_session.evidence().coverage();
+    if (!coverage)
+        return m_session.report(m_session.job().logs.empty() ? tr("No log has come in yet: see Evidence.")
+                                                             : tr("The logs are still being read."));
+    const OperatingPoint place = m_session.place();
+    const Axis &rpm = coverage->rpm(), &load = coverage->load();
+    const std::size_t x = rpm.nearest(place.rpm), y = load.nearest(place.loadKpa);
+    const auto logs = m_session.evidence().reviews(); // the visits refer to them
+    const auto visits = visitsOf(logs, areaOf(rpm, load, x, y));
+    auto *dialog = new QDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setObjectName(QStringLiteral("logsHere"));
+    dialog->setWindowTitle(tr("Logs at this cell"));
+    dialog->setProperty("helpPage", "evidence");
+    auto *words = new ReportView(tr("Logs at this cell"), ReportView::Fit::fills, dialog);
+    words->show(visitsReport(visits, rpm[x], load[y]), m_session.units());
+    auto *layout = new QVBoxLayout(dialog);
+    layout->addWidget(words);
+    dialog->resize(460, 420);
+    connect(words, &ReportView::linkWanted, this, [this, logs, visits, dialog](const QString &link) {
+        const QString before = QStringLiteral("visit:");
+        const std::size_t at = link.mid(before.size()).toULong();
+        if (!link.startsWith(before) || at >= visits.size()) return;
+        m_session.evidence().setMoment(visits[at].log->info().id, visits[at].beginS);
+        dialog->close();
+        emit stationWanted(QStringLiteral("evidence"));
+    });
+    dialog->open();
+}
+
 void TablesView::keyPressEvent(QKeyEvent *event) {
+    if (event->modifiers() == Qt::NoModifier && event->key() == Qt::Key_L) return showLogsHere();
     if (event->modifiers() == Qt::NoModifier && event->key() == Qt::Key_D) return toggleDifference();
     if (event->modifiers() == Qt::NoModifier && event->key() == Qt::Key_W) return toggleTrust();
     View::keyPressEvent(event);
@@ -423,7 +466,8 @@ void TablesView::explainCursor() {
     }
     const CalibratedQuantity q = m_session.quantity();
     if (m_session.side() == TableSide::now) {
-        m_session.explain(explainBlendedCell(m_session.study(), q, m_session.content(), m_session.cell()));
+        m_session.explain(explainBlendedCell(m_session.study(), q, m_session.content(), m_session.cell(),
+                                             m_session.evidence().proof().get()));
         return;
     }
     const bool top = m_session.side() == TableSide::top;
@@ -431,7 +475,8 @@ void TablesView::explainCursor() {
     const Table2D &base = m_session.table();
     const CellIndex here{t.x().nearest(base.x()[m_session.cell().x]),
                          t.y().nearest(base.y()[m_session.cell().y])};
-    m_session.explain(explainTableCell(m_session.study(), q, top, m_session.content(), here));
+    m_session.explain(explainTableCell(m_session.study(), q, top, m_session.content(), here,
+                                       m_session.evidence().proof().get()));
 }
 
 int TablesView::besideDrawer() const {

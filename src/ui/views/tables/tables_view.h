@@ -30,6 +30,7 @@ class TablesView : public View {
     void beginSearch();
     void toggleDifference();
     void toggleTrust();
+    void showLogsHere();
     void toggleDrawer(); ///< open, with the keyboard in its search
     TableDrawer &drawer() { return *m_drawer; }
 
