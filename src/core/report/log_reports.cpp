@@ -166,7 +166,7 @@ Report visitsReport(std::span<const CellVisit> visits, double rpm, double loadKp
                                       Tone::leading,
                                       "visit:" + std::to_string(i)});
         if (v.content == v.content) std::get<Sentence>(out.blocks.back()).content = v.content;
-        std::vector<Phrase> said{{MARKED("visits.hits", "{0} samples"), {{v.hits, Dimension::count}}}};
+        std::vector<Phrase> said{{MARKED("visits.hits", "samples: {0}"), {{v.hits, Dimension::count}}}};
         if (v.content == v.content)
             said.push_back({MARKED("visits.content", "content {0}"), {{v.content, Dimension::content, 0}}});
         if (v.lambdaError == v.lambdaError)

@@ -31,7 +31,18 @@ std::filesystem::path mapFolder() {
 }
 
 QString delimiterName(char c) {
-    return c == '\t' ? LogImportDialog::tr("tabs") : c == ' ' ? LogImportDialog::tr("blanks") : QString(QLatin1Char(c));
+    switch (c) {
+    case '\t':
+        return LogImportDialog::tr("tabs");
+    case ' ':
+        return LogImportDialog::tr("blanks");
+    case ',':
+        return LogImportDialog::tr("commas");
+    case ';':
+        return LogImportDialog::tr("semicolons");
+    default:
+        return LogImportDialog::tr("'%1'").arg(QLatin1Char(c));
+    }
 }
 
 } // namespace
@@ -209,9 +220,10 @@ void LogImportDialog::showPreview() {
     m_columns->show(preview, m_arrival.surroundings({}));
     m_textForm->setVisible(layout.delimiter != 0);
     QString form = layout.delimiter != 0
-                       ? tr("%1 columns by %2, decimal %3, rows from line %4.")
+                       ? tr("%1 columns parted by %2, decimal %3, rows from line %4.")
                              .arg(layout.columns.size())
-                             .arg(delimiterName(layout.delimiter), QString(QLatin1Char(layout.decimal)))
+                             .arg(delimiterName(layout.delimiter),
+                                  layout.decimal == ',' ? tr("comma") : tr("point"))
                              .arg(layout.firstLine)
                        : tr("%1 channels.").arg(layout.columns.size());
     if (preview.remembered) form += QLatin1Char(' ') + tr("Read as you confirmed it before.");

@@ -417,7 +417,7 @@ void TimeStrip::drawRibbon(QPainter &p) const {
         const bool solid = e.kind == EpisodeKind::hold;
         p.setPen(solid ? theme().textOn(hue()) : theme().ink);
         const QRectF room = box.adjusted(3, 0, -2, 0).intersected(QRectF(ribbon));
-        p.drawText(room, (e.kind == EpisodeKind::overrun ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop, word);
+        p.drawText(room, (e.kind == EpisodeKind::overrun ? Qt::AlignRight : Qt::AlignLeft) | (solid ? Qt::AlignBottom : Qt::AlignTop), word);
     }
     p.restore();
 }
