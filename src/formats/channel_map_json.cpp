@@ -69,11 +69,13 @@ MappedColumn readColumn(const Json &v, const std::string &where) {
                 c.reference = PressureReference::gauge;
             else
                 refuseAt(at, "\"absolute\" or \"gauge\"", value);
+        } else if (key == "formula") {
+            c.formula = requireText(value, at);
         } else if (key == "sign") {
             if (value != "reversed") refuseAt(at, "\"reversed\"", value);
             c.reversed = true;
         } else if (key != "confidence" && key != "question") {
-            refuseAt(where, "name, role, unit, scale, reference, sign", Json(key));
+            refuseAt(where, "name, role, unit, scale, reference, sign, formula", Json(key));
         }
     }
     if (!named) throw InputError(where, verbatim("a name"), std::string("none"));
@@ -104,6 +106,7 @@ std::string channelMapToJson(const ChannelMap &map) {
         if (c.reference != PressureReference::notSaid)
             column["reference"] = c.reference == PressureReference::gauge ? "gauge" : "absolute";
         if (c.reversed) column["sign"] = "reversed";
+        if (!c.formula.empty()) column["formula"] = c.formula;
         if (c.confidence < 1) column["confidence"] = std::round(c.confidence * 100) / 100;
         if (!c.question.empty()) column["question"] = format(c.question);
         columns.push_back(std::move(column));

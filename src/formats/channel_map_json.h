@@ -8,7 +8,7 @@
 namespace wheelwright {
 
 /// A channel map as JSON: {"columns": [{"name", "role", "unit", "scale"?, "reference"?, "sign"?,
-/// "confidence"?, "question"?}], "decimal"?, "delimiter"?}. Role "none" keeps a column that counts for
+/// "formula"?, "confidence"?, "question"?}], "decimal"?, "delimiter"?}. Role "none" keeps a column that counts for
 /// nothing, "skip" leaves it out of the import. scale: "gasoline", "true" or a number; reference: "absolute"
 /// or "gauge"; sign: "reversed". Confidence and question are written with a suggestion and mean nothing to
 /// who reads it.

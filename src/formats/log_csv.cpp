@@ -140,7 +140,7 @@ void logToCsv(const Job &job, const std::string &id, const ReadSeries &read, con
         const auto series = static_cast<std::size_t>(c->series);
         if (c->kind == ChannelKind::clock)
             clocks.push_back({series, c, Cursor(series, read)});
-        else if (c->kind != ChannelKind::worked)
+        else
             columns.push_back(
                 {c, static_cast<std::size_t>(c->clock), Cursor(series, read), linesOf(c->texts)});
     }
@@ -179,7 +179,7 @@ void seriesToCsv(const Job &job, const std::string &id, std::size_t clock, const
     std::vector<std::pair<std::size_t, Cursor>> all{{clock, Cursor(clock, read)}};
     for (const LogChannel *c : channelsOf(job, id)) {
         const auto series = static_cast<std::size_t>(c->series);
-        if (c->kind != ChannelKind::worked && series != clock && static_cast<std::size_t>(c->clock) == clock)
+        if (series != clock && static_cast<std::size_t>(c->clock) == clock)
             all.emplace_back(series, Cursor(series, read));
     }
     Text text(write);

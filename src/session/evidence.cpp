@@ -248,8 +248,9 @@ const LambdaDelay *Evidence::delay(const std::string &log) {
     if (!r || m_delayTrouble.contains(log) || m_delayUnderWay == log) return nullptr;
     m_delayUnderWay = log;
     m_delaying.start(m_session.jobVersion(), [r, log](const WorkControl &control) -> Delayed {
-        Delayed out{log, findDelay(r->watched(), control.token()), {}};
-        if (!out.delay.byFlow.empty()) out.moved = lambdaInItsPlace(r->watched(), out.delay);
+        const std::optional<LambdaDelay> stated = statedDelay(r->watched().job());
+        Delayed out{log, stated ? *stated : findDelay(r->watched(), control.token()), {}};
+        if (out.delay.any()) out.moved = lambdaInItsPlace(r->watched(), out.delay);
         return out;
     });
     return nullptr;

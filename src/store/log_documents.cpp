@@ -60,8 +60,7 @@ std::size_t importLogs(const JobStore &store, const Job &job, const fs::path &do
         std::size_t series = 0, files = 0;
         std::set<std::size_t> clocks;
         for (const LogChannel *c : channelsOf(job, log.id))
-            if (c->kind != ChannelKind::worked)
-                series = std::max(series, static_cast<std::size_t>(c->series) + 1);
+            series = std::max(series, static_cast<std::size_t>(c->series) + 1);
         std::error_code ignored;
         eachClock(job, log.id, [&](std::size_t clock) {
             clocks.insert(clock);

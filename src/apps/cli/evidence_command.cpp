@@ -18,29 +18,34 @@ using Json = nlohmann::ordered_json;
 
 struct EvidenceArguments {
     std::string job;
+    double rpm = 0, loadKpa = 0;
     bool visited = false, json = false;
 };
 
-} // namespace
-
-Coverage coverageOf(const Study &study, const std::string &file) {
-    const Job &job = study.job();
-    Coverage coverage(study);
-    if (job.logs.empty()) return coverage;
+// A log that cannot be read through is told of, not passed over.
+template <class Take>
+void forEachReview(const Job &job, const std::string &file, Take take) {
+    if (job.logs.empty()) return;
     const SampleReader reader(file);
     for (const LogInfo &info : job.logs) {
-        if (!reader.has(info.id)) {
-            std::cerr << "not counted: " << info.id << " (its samples are not in this file)\n";
-            continue;
-        }
         try {
-            const LogReview review(job, info,
-                                   [&](std::size_t series) { return reader.read(info.id, series); });
-            coverage.add(review.watched(), review.cleaned(), info, review.current());
+            if (!reader.has(info.id))
+                throw InputError(info.id, verbatim("its samples in this file"), std::string("none"));
+            take(std::make_shared<const LogReview>(
+                job, info, [&](std::size_t series) { return reader.read(info.id, series); }));
         } catch (const InputError &e) {
             std::cerr << "not counted: " << info.id << " (" << e.what() << ")\n";
         }
     }
+}
+
+} // namespace
+
+Coverage coverageOf(const Study &study, const std::string &file) {
+    Coverage coverage(study);
+    forEachReview(study.job(), file, [&](const std::shared_ptr<const LogReview> &review) {
+        coverage.add(review->watched(), review->cleaned(), review->info(), review->current());
+    });
     return coverage;
 }
 
@@ -74,6 +79,28 @@ int listCoverage(const EvidenceArguments &a) {
     return exitGood;
 }
 
+// When logs were in the cell nearest to a place.
+int listVisits(const EvidenceArguments &a) {
+    const Study study(loadJob(a.job));
+    const Job &job = study.job();
+    const Coverage cells(study);
+    const std::size_t x = cells.rpm().nearest(a.rpm), y = cells.load().nearest(a.loadKpa);
+    std::vector<std::shared_ptr<const LogReview>> logs;
+    forEachReview(job, a.job, [&](const std::shared_ptr<const LogReview> &review) { logs.push_back(review); });
+    Json visits = Json::array();
+    for (const CellVisit &v : visitsOf(logs, areaOf(cells.rpm(), cells.load(), x, y))) {
+        Json visit{{"log", v.log->info().id}, {"name", v.log->info().name}, {"from_s", v.beginS}, {"to_s", v.endS},
+                   {"hits", v.hits}};
+        if (v.episode) visit["episode"] = definitionOf(v.episode->kind).key;
+        if (v.content == v.content) visit["content"] = v.content;
+        if (v.lambdaError == v.lambdaError) visit["lambda_error"] = v.lambdaError;
+        if (v.knockDeg == v.knockDeg) visit["knock_retard_deg"] = v.knockDeg;
+        visits.push_back(std::move(visit));
+    }
+    print({{"rpm", cells.rpm()[x]}, {"load_kpa", cells.load()[y]}, {"visits", visits}}, a.json);
+    return exitGood;
+}
+
 } // namespace
 
 void addEvidenceCommand(CLI::App &app, int &exitCode) {
@@ -85,6 +112,12 @@ void addEvidenceCommand(CLI::App &app, int &exitCode) {
     coverage->add_flag("--visited", a->visited, "Only cells with samples");
     coverage->add_flag("--json", a->json, "As JSON");
     coverage->callback([a, &exitCode] { exitCode = listCoverage(*a); });
+    CLI::App *visits = evidence->add_subcommand("visits", "When logs were in a cell, the latest first");
+    visits->add_option("job", a->job, "Job file")->required();
+    addNumber(visits, "--rpm", a->rpm, between(0, 30000), "Engine speed")->required();
+    addNumber(visits, "--load-kpa", a->loadKpa, between(0, 1000), "Manifold pressure, absolute")->required();
+    visits->add_flag("--json", a->json, "As JSON");
+    visits->callback([a, &exitCode] { exitCode = listVisits(*a); });
 }
 
 } // namespace wheelwright

@@ -6,6 +6,7 @@
 #include "core/base/error.h"
 #include "core/base/text.h"
 #include "core/evidence/lambda_delay.h"
+#include "core/evidence/log_review.h"
 #include "core/evidence/watch_rule.h"
 #include "core/study/study.h"
 #include "formats/channel_map_json.h"
@@ -30,7 +31,9 @@ namespace fs = std::filesystem;
 struct LogArguments {
     std::string job, file, map, revision, note, log, csv;
     double content = 0;
-    bool partly = false, json = false;
+    std::string role = "lambda", over = "rpm";
+    double episode = 1;
+    bool partly = false, keep = false, json = false;
     std::size_t threads = 2;
 };
 
@@ -203,13 +206,16 @@ int exportLog(const LogArguments &a) {
     return exitGood;
 }
 
+LogTrace::Read readerOf(const Job &job, const LogArguments &a) {
+    const std::string id = logNamed(job, a.log).id;
+    const auto reader = std::make_shared<const SampleReader>(a.job);
+    if (!reader->has(id))
+        throw InputError(a.job, verbatim("the samples of log " + id), std::string("none of them in this file"));
+    return [reader, id](std::size_t series) { return reader->read(id, series); };
+}
+
 LogTrace traceOf(const Job &job, const LogArguments &a) {
-    const LogInfo &info = logNamed(job, a.log);
-    const SampleReader reader(a.job);
-    if (!reader.has(info.id))
-        throw InputError(a.job, verbatim("the samples of log " + info.id),
-                         std::string("none of them in this file"));
-    return LogTrace(job, info.id, [&](std::size_t series) { return reader.read(info.id, series); });
+    return LogTrace(job, logNamed(job, a.log).id, readerOf(job, a));
 }
 
 // Left out where the log does not say.
@@ -269,6 +275,14 @@ int showDelay(const LogArguments &a) {
     const std::optional<Job> asItWas = jobOfLog(job, logNamed(job, a.log));
     const Study study(asItWas.value_or(job));
     const LambdaDelay found = findDelay(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
+    if (a.keep) {
+        if (!found.any())
+            throw InputError("--keep", verbatim("a log with steps of fuel that tell a delay"), "none");
+        JobEdit edit(a.job, true);
+        Job after = edit.before();
+        stateDelay(after, found);
+        edit.commit(after, "Keep the delay of lambda", CellOrigin::typed);
+    }
     Json bins = Json::array();
     for (const DelayAtFlow &d : found.byFlow)
         bins.push_back(
@@ -279,8 +293,97 @@ int showDelay(const LogArguments &a) {
         out["curve"] = {{"at_once_ms", found.curve->atOnceMs},
                         {"grams_ms", found.curve->gramsMs},
                         {"sigma_ms", found.curve->sigmaMs}};
+    if (const auto stated = statedDelay(a.keep ? loadJob(a.job) : job))
+        out["stated"] = {{"at_once_ms", stated->curve->atOnceMs},
+                         {"grams_ms", stated->curve->gramsMs},
+                         {"lag_ms", stated->lagMs}};
     print(out, a.json);
     return found.byFlow.empty() ? exitFindings : exitGood;
+}
+
+int showContent(const LogArguments &a) {
+    const Job job = loadJob(a.job);
+    const LogReview review(job, logNamed(job, a.log), readerOf(job, a));
+    const LogContent &c = review.content();
+    Json stretches = Json::array(), beside = Json::array(), said = Json::array();
+    for (const ContentStretch &s : c.stretches)
+        stretches.push_back(
+            {{"from_s", s.beginS}, {"to_s", s.endS}, {"settled", s.settled}, {"content", s.content}});
+    for (const LogContent::Beside &b : c.beside)
+        beside.push_back({{"who", b.who}, {"content", b.content}, {"sigma", b.sigma}, {"agrees", b.agrees}});
+    for (const Phrase &p : c.said)
+        said.push_back(p);
+    Json out{{"known", c.known},   {"stated", c.stated},       {"settled", c.settled},
+             {"usable", c.usable()}, {"return_dry", c.returnDry}};
+    if (c.known) out["content"] = c.mean;
+    if (!c.stretches.empty()) {
+        out["least"] = c.least;
+        out["most"] = c.most;
+        out["moved_per_minute"] = c.movedPerMinute;
+    }
+    out["stretches"] = stretches;
+    out["beside"] = beside;
+    out["said"] = said;
+    print(out, a.json);
+    return c.usable() && std::ranges::all_of(c.beside, &LogContent::Beside::agrees) ? exitGood : exitFindings;
+}
+
+int showCleaning(const LogArguments &a) {
+    const Job job = loadJob(a.job);
+    const LogReview review(job, logNamed(job, a.log), readerOf(job, a));
+    Json steps = Json::array();
+    for (const CleanLog::Step &s : review.cleaned().steps) {
+        Json step{{"filter", s.filter->id}, {"title", s.filter->title}, {"asked", s.asked}, {"before", s.before},
+                  {"taken", s.taken}};
+        for (const std::string_view id : {s.filter->limit, s.filter->second})
+            if (!id.empty()) step["limits"][std::string(id)] = limitOf(job, id);
+        steps.push_back(std::move(step));
+    }
+    print({{"samples", review.trace().size()}, {"left", review.cleaned().left}, {"filters", steps}}, a.json);
+    return exitGood;
+}
+
+int stateContentOf(const CLI::App &sub, const LogArguments &a) {
+    JobEdit edit(a.job, true);
+    const LogInfo info = logNamed(edit.before(), a.log);
+    Job after = edit.before();
+    if (sub.count("--content") > 0)
+        stateContent(after, info.id, a.content);
+    else
+        unstateContent(after, info.id);
+    edit.commit(after, "Content of " + info.name, CellOrigin::typed);
+    print(headOf(*logById(after, info.id)), a.json);
+    return exitGood;
+}
+
+// An episode on an axis from its start, as two are laid over one another.
+int showAlong(const LogArguments &a) {
+    constexpr std::array axes{std::pair{"time", EpisodeAxis::time}, std::pair{"rpm", EpisodeAxis::rpm},
+                              std::pair{"distance", EpisodeAxis::distance}};
+    const Job job = loadJob(a.job);
+    const LogTrace trace = traceOf(job, a);
+    const std::vector<Episode> episodes = findEpisodes(trace, job.conditions.ambientKpa);
+    if (a.episode < 1 || a.episode > static_cast<double>(episodes.size()))
+        throw InputError("--episode",
+                         verbatim("a number from 1 to " + std::to_string(episodes.size()) +
+                                  ", in the order of 'log episodes'"),
+                         std::to_string(static_cast<long long>(a.episode)));
+    const ChannelRoleDefinition *role = roleByKey(a.role);
+    if (!role) throw InputError("--role", verbatim("the key of a role, such as lambda"), "'" + echoed(a.role, 40) + "'");
+    const auto axis = std::ranges::find(axes, std::string_view(a.over), [](const auto &x) { return std::string_view(x.first); });
+    if (axis == axes.end())
+        throw InputError("--over", verbatim("time, rpm or distance"), "'" + echoed(a.over, 40) + "'");
+    const Episode &e = episodes[static_cast<std::size_t>(a.episode) - 1];
+    const std::vector<double> x = along(trace, e, axis->second);
+    constexpr std::array keys{"time_s", "rpm", "distance_m"};
+    Json points = Json::array();
+    for (std::size_t i = 0; i < x.size(); ++i) {
+        const double y = trace.at(role->role, e.from + i);
+        if (x[i] == x[i] && y == y)
+            points.push_back({{keys[static_cast<std::size_t>(axis - axes.begin())], x[i]}, {"value", y}});
+    }
+    print({{"kind", definitionOf(e.kind).key}, {"role", role->key}, {"unit", role->unit}, {"points", points}}, a.json);
+    return exitGood;
 }
 
 CLI::App *logSubcommand(CLI::App *log, const std::shared_ptr<LogArguments> &a, const char *name,
@@ -332,7 +435,23 @@ void addLogCommand(CLI::App &app, int &exitCode) {
     CLI::App *delay =
         logSubcommand(log, a, "delay", "How late λ comes, by air flow, and how slow its sensor is", true);
     delay->callback([a, &exitCode] { exitCode = showDelay(*a); });
-    for (CLI::App *sub : {in, list, info, remove, episodes, findings, delay})
+    delay->add_flag("--keep", a->keep, "Write what is found into the job, for all its logs");
+    CLI::App *fuel = logSubcommand(
+        log, a, "content",
+        "Whether the content has settled, and what the tank says of it. Exit code 1 where it does not count", true);
+    fuel->callback([a, &exitCode] { exitCode = showContent(*a); });
+    CLI::App *state =
+        logSubcommand(log, a, "state", "States the content of a log's fuel; without one, as its channel says", true);
+    addNumber(state, "--content", a->content, fraction(), "Believed over the log's own channel");
+    state->callback([a, state, &exitCode] { exitCode = stateContentOf(*state, *a); });
+    CLI::App *cleaning = logSubcommand(log, a, "cleaning", "What each filter takes before tables are judged", true);
+    cleaning->callback([a, &exitCode] { exitCode = showCleaning(*a); });
+    CLI::App *along = logSubcommand(log, a, "along", "A channel over an episode, from its start", true);
+    addNumber(along, "--episode", a->episode, wholeBetween(1, 1000000), "Which, in the order of 'log episodes'");
+    along->add_option("--role", a->role, "Which channel; default: lambda");
+    along->add_option("--over", a->over, "time, rpm (default) or distance");
+    along->callback([a, &exitCode] { exitCode = showAlong(*a); });
+    for (CLI::App *sub : {in, list, info, remove, episodes, findings, delay, fuel, state, cleaning, along})
         sub->add_flag("--json", a->json, "As JSON");
 }
 

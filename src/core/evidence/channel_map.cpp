@@ -37,7 +37,7 @@ double scaleInto(Dimension dimension) {
 
 bool MappedColumn::operator==(const MappedColumn &o) const {
     return name == o.name && role == o.role && unit == o.unit && scale == o.scale &&
-           reference == o.reference && reversed == o.reversed && skipped == o.skipped;
+           reference == o.reference && reversed == o.reversed && skipped == o.skipped && formula == o.formula;
 }
 
 ChannelConversion conversionOf(const MappedColumn &column, const MapSurroundings &around) {
@@ -81,6 +81,7 @@ ChannelMap fitted(const ChannelMap &map, const LogLayout &layout) {
         out.columns.push_back({.name = c.name});
     std::vector<bool> taken(layout.columns.size(), false);
     for (const MappedColumn &m : map.columns) {
+        if (!m.formula.empty()) continue;
         std::size_t at = 0;
         while (at < layout.columns.size() && (taken[at] || layout.columns[at].name != m.name))
             ++at;
@@ -90,11 +91,19 @@ ChannelMap fitted(const ChannelMap &map, const LogLayout &layout) {
         taken[at] = true;
         out.columns[at] = m;
     }
+    for (const MappedColumn &m : map.columns)
+        if (!m.formula.empty() && !m.skipped) {
+            sourcesOf(m, out, layout);
+            out.columns.push_back(m);
+        }
     std::map<std::pair<ChannelRole, std::size_t>, std::string> holder;
     for (std::size_t i = 0; i < out.columns.size(); ++i) {
         const MappedColumn &m = out.columns[i];
         if (m.role == ChannelRole::none || m.skipped) continue;
-        const auto [at, fresh] = holder.emplace(std::pair{m.role, layout.columns[i].clock}, m.name);
+        const std::size_t clock =
+            i < layout.columns.size() ? layout.columns[i].clock
+                                      : layout.columns[sourcesOf(m, out, layout).front()].clock;
+        const auto [at, fresh] = holder.emplace(std::pair{m.role, clock}, m.name);
         if (!fresh)
             refuseColumn(m,
                          Phrase{MARKED("expected.role_once", "one column for '{A}'"),
@@ -106,7 +115,72 @@ ChannelMap fitted(const ChannelMap &map, const LogLayout &layout) {
     return out;
 }
 
+std::vector<std::size_t> sourcesOf(const MappedColumn &worked, const ChannelMap &map,
+                                   const LogLayout &layout) {
+    const std::string where = "column '" + echoed(worked.name, 40) + "'";
+    std::vector<std::size_t> out;
+    try {
+        const Formula formula(worked.formula); // outlives the loop over its names
+        for (const Formula::Name &name : formula.names()) {
+            std::size_t at = 0;
+            const auto is = [&](std::size_t i) {
+                const MappedColumn &m = map.columns[i];
+                return name.column ? m.name == name.text
+                                   : !m.skipped && definitionOf(m.role).key == name.text;
+            };
+            while (at < layout.columns.size() && !is(at))
+                ++at;
+            if (at == layout.columns.size())
+                throw InputError("formula",
+                                 name.column ? MARKED("expected.column_of_file", "the name of a column of the file")
+                                             : MARKED("expected.role_of_file", "a role that a column of the file has"),
+                                 "'" + echoed(name.text, 40) + "'");
+            if (layout.columns[at].kind == ChannelKind::words)
+                throw InputError("formula", MARKED("expected.column_of_numbers", "a column of numbers"),
+                                 "'" + echoed(name.text, 40) + "'");
+            out.push_back(at);
+        }
+    } catch (const InputError &e) {
+        throw InputError(where + ", " + e.where(), e.expected(), e.found());
+    }
+    for (const std::size_t at : out)
+        if (clockOf(map, layout, at) != clockOf(map, layout, out.front()))
+            throw InputError(where + ", formula",
+                             MARKED("expected.one_clock", "channels that were taken at the same times"),
+                             "'" + echoed(map.columns[at].name, 40) + "', which was not");
+    return out;
+}
+
+LogColumn workedPreview(const MappedColumn &worked, const ChannelMap &map, const LogLayout &layout,
+                        const MapSurroundings &around) {
+    LogColumn out;
+    out.name = worked.name;
+    const std::vector<std::size_t> sources = sourcesOf(worked, map, layout);
+    out.clock = layout.columns[sources.front()].clock;
+    const Formula formula(worked.formula);
+    std::size_t count = layout.columns[sources.front()].preview.size();
+    for (const std::size_t s : sources)
+        count = std::min(count, layout.columns[s].preview.size());
+    std::vector<double> values(sources.size());
+    for (std::size_t i = 0; i < count; ++i) {
+        for (std::size_t k = 0; k < sources.size(); ++k)
+            values[k] = sourceConversion(formula.names()[k], map.columns[sources[k]], around)(
+                layout.columns[sources[k]].preview[i]);
+        out.preview.push_back(formula(values));
+    }
+    return out;
+}
+
+SourceConversion sourceConversion(const Formula::Name &name, const MappedColumn &column,
+                                  const MapSurroundings &around) {
+    if (name.column) return {};
+    const ChannelConversion c = conversionOf(column, around);
+    return {c.scale, c.offset};
+}
+
 std::optional<std::size_t> clockOf(const ChannelMap &map, const LogLayout &layout, std::size_t column) {
+    if (column >= layout.columns.size())
+        return clockOf(map, layout, sourcesOf(map.columns[column], map, layout).front());
     if (layout.columns[column].knownClock) return layout.columns[column].clock;
     for (std::size_t i = 0; i < map.columns.size(); ++i)
         if (map.columns[i].role == ChannelRole::time && !map.columns[i].skipped) return i;
@@ -127,7 +201,10 @@ std::vector<LogChannel> channelsFrom(const ChannelMap &map, const LogLayout &lay
         channel.reference = c.reference;
         channel.scale = c.scale;
         channel.offset = c.offset;
-        channel.kind = clock == i ? ChannelKind::clock : layout.columns[i].kind;
+        channel.kind = clock == i                   ? ChannelKind::clock
+                       : i < layout.columns.size() ? layout.columns[i].kind
+                                                   : ChannelKind::number;
+        channel.formula = m.formula;
         channel.series = static_cast<double>(i);
         channel.clock = static_cast<double>(clock.value_or(0));
         out.push_back(std::move(channel));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/coverage.h"
 
+#include "core/evidence/lambda_delay.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -49,6 +51,8 @@ const CoverageCell &Coverage::at(std::size_t x, std::size_t y, std::size_t band)
 
 void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo &info, bool current) {
     const LogTrace &t = log.trace();
+    const std::optional<LambdaDelay> delay = statedDelay(log.job());
+    const std::vector<double> placed = delay ? lambdaInItsPlace(log, *delay) : std::vector<double>();
     const bool proves = current && t.has(R::coolantTemp);
     constexpr double running = 400;
     for (std::size_t i = 0; i < t.size(); ++i) {
@@ -73,7 +77,7 @@ void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo
                 if (!cleaned.kept[i]) continue;
                 c.cleanHits += w;
                 if (!proves) continue;
-                const double error = log.at(R::lambda, i) - log.lambdaTarget(i);
+                const double error = (delay ? placed[i] : log.at(R::lambda, i)) - log.lambdaTarget(i);
                 if (error == error) {
                     c.lambdaHits += w;
                     c.lambdaError += (error - c.lambdaError) * w / c.lambdaHits;

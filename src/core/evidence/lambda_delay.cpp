@@ -394,10 +394,31 @@ LambdaDelay findDelay(const WatchedLog &log, std::stop_token stop) {
     return DelayFinder(log, std::move(stop)).find();
 }
 
+std::optional<LambdaDelay> statedDelay(const Job &job) {
+    const double atOnce = limitOf(job, "evidence.delay.at_once"), byFlow = limitOf(job, "evidence.delay.by_flow");
+    if (atOnce <= 0 && byFlow <= 0) return std::nullopt;
+    LambdaDelay out;
+    out.stated = true;
+    out.lagMs = limitOf(job, "evidence.delay.lag");
+    out.curve = LambdaDelay::Curve{atOnce, byFlow, 0};
+    return out;
+}
+
+void stateDelay(Job &job, const LambdaDelay &delay) {
+    if (!delay.any()) return;
+    const auto set = [&](const char *id, double v) {
+        const LimitDefinition &limit = limitById(id);
+        job.limits[id] = std::clamp(v, limit.least, limit.most);
+    };
+    set("evidence.delay.at_once", delay.curve ? delay.curve->atOnceMs : delay.byFlow.front().delayMs);
+    set("evidence.delay.by_flow", delay.curve ? delay.curve->gramsMs : 0);
+    set("evidence.delay.lag", delay.lagMs);
+}
+
 std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &delay) {
     const LogTrace &t = log.trace();
     std::vector<double> out(t.size(), std::numeric_limits<double>::quiet_NaN());
-    if (delay.byFlow.empty()) return out;
+    if (!delay.any()) return out;
     for (std::size_t i = 0; i < t.size(); ++i) {
         const double air = airFlowAt(log, i);
         if (!(air > 0)) continue;

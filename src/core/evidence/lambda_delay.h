@@ -26,6 +26,8 @@ struct LambdaDelay {
         double at(double airGS) const { return atOnceMs + gramsMs / airGS; }
     };
     std::optional<Curve> curve;
+    bool stated = false; ///< by the job, not found in this log
+    bool any() const { return curve.has_value() || !byFlow.empty(); }
 };
 
 /// Finds it from steps of injected fuel and λ (cuts, tip-ins, changes of target): λ in the cylinder follows
@@ -34,6 +36,12 @@ struct LambdaDelay {
 /// little. Needs pulses, λ,
 /// speed and manifold pressure, at 20 Hz or more: InputError says what is missing.
 LambdaDelay findDelay(const WatchedLog &log, std::stop_token stop = {});
+
+/// The delay that the job states (limits evidence.delay.*): delay = at once + by flow / air; empty where it states
+/// none.
+std::optional<LambdaDelay> statedDelay(const Job &job);
+/// As limits of a job, for the next logs. Nothing happens where the delay has no curve and no bins.
+void stateDelay(Job &job, const LambdaDelay &delay);
 
 /// The log with λ moved to where it belongs: each sample by the delay at its flow, and by the lag.
 std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &delay);

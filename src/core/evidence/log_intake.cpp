@@ -21,7 +21,7 @@ Measured count(std::uint64_t n) {
 } // namespace
 
 LogIntake::LogIntake(const ChannelMap &map, const LogLayout &layout, const MapSurroundings &around) {
-    std::vector<std::size_t> seriesOf(layout.columns.size());
+    std::vector<std::size_t> seriesOf(map.columns.size());
     const std::vector<LogChannel> channels = channelsFrom(map, layout, around);
     for (std::size_t i = 0; i < channels.size(); ++i) {
         const LogChannel &channel = channels[i];
@@ -49,12 +49,49 @@ LogIntake::LogIntake(const ChannelMap &map, const LogLayout &layout, const MapSu
         channel.clock = static_cast<double>(seriesOf[static_cast<std::size_t>(channel.clock)]);
         channel.series = static_cast<double>(seriesOf[column]);
     }
+    addWorked(map, layout, around);
+}
+
+void LogIntake::addWorked(const ChannelMap &map, const LogLayout &layout, const MapSurroundings &around) {
+    for (std::size_t i = layout.columns.size(); i < map.columns.size(); ++i) {
+        Worked w{i, Formula(map.columns[i].formula), sourcesOf(map.columns[i], map, layout), {}, {}};
+        for (std::size_t k = 0; k < w.sources.size(); ++k)
+            w.conversions.push_back(
+                sourceConversion(w.formula.names()[k], map.columns[w.sources[k]], around));
+        w.waiting.resize(w.sources.size());
+        m_worked.push_back(std::move(w));
+    }
+}
+
+// Each stretch of all sources makes a stretch of what is worked out of them.
+void LogIntake::feed(std::size_t column, std::span<const double> samples) {
+    for (Worked &w : m_worked) {
+        bool all = true;
+        for (std::size_t k = 0; k < w.sources.size(); ++k) {
+            if (w.sources[k] == column) w.waiting[k].assign(samples.begin(), samples.end());
+            all = all && !w.waiting[k].empty();
+        }
+        if (!all) continue;
+        std::vector<double> out(w.waiting.front().size()), values(w.sources.size());
+        for (std::size_t i = 0; i < out.size(); ++i) {
+            for (std::size_t k = 0; k < values.size(); ++k)
+                values[k] = w.conversions[k](w.waiting[k][i]);
+            out[i] = w.formula(values);
+        }
+        for (auto &stretch : w.waiting)
+            stretch.clear();
+        hand(m_columns[w.column], out);
+    }
 }
 
 void LogIntake::put(std::size_t column, std::span<const double> samples) {
     Column &c = m_columns[column];
-    if (c.skipped) return;
     if (c.clock) samples = inOrder(c, samples);
+    if (!m_worked.empty() && !samples.empty()) feed(column, samples);
+    if (!c.skipped) hand(c, samples);
+}
+
+void LogIntake::hand(Column &c, std::span<const double> samples) {
     look(c, samples);
     c.rows += samples.size();
     m_to->put(c.series, samples);
@@ -149,7 +186,7 @@ LogIntake::Summary LogIntake::summary(const LogRead &read) const {
         const Column &c = m_columns[i];
         if (c.skipped) continue;
         LogChannel &channel = out.channels[c.series];
-        if (!c.clock) channel.kind = read.kinds[i];
+        if (!c.clock && i < read.kinds.size()) channel.kind = read.kinds[i]; // what is worked out is numbers
         if (channel.kind == ChannelKind::words)
             for (const std::string &t : read.texts[i])
                 channel.texts += (channel.texts.empty() ? "" : "\n") + t;

@@ -57,6 +57,17 @@ class LogIntake : public SampleSink {
                       firstTimeless = 0;
         double backBy = 0;
     };
+    /// A channel that is worked out as its sources come in: all of one clock have the same stretches.
+    struct Worked {
+        std::size_t column = 0;
+        Formula formula;
+        std::vector<std::size_t> sources; ///< columns, in the order of the formula's names
+        std::vector<SourceConversion> conversions;
+        std::vector<std::vector<double>> waiting; ///< by source; empty: not there yet
+    };
+    void addWorked(const ChannelMap &map, const LogLayout &layout, const MapSurroundings &around);
+    void feed(std::size_t column, std::span<const double> samples);
+    void hand(Column &c, std::span<const double> samples);
     void look(Column &c, std::span<const double> samples);
     void judge(Column &c, std::span<const double> samples);
     std::span<const double> inOrder(Column &c, std::span<const double> samples);
@@ -65,6 +76,7 @@ class LogIntake : public SampleSink {
     SampleSink *m_to = nullptr;
     std::vector<Column> m_columns;
     std::vector<LogChannel> m_channels;
+    std::vector<Worked> m_worked;
     std::vector<double> m_times;
 };
 

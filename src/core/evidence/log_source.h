@@ -14,12 +14,12 @@ namespace wheelwright {
 
 /// A column of a log file, or a channel of one: becomes a series of the same place.
 struct LogColumn {
-    std::string name;        ///< as the file calls it, without its unit
-    std::string unit;        ///< as the file writes it; empty: it does not say
+    std::string name{};      ///< as the file calls it, without its unit
+    std::string unit{};      ///< as the file writes it; empty: it does not say
     std::size_t clock = 0;   ///< column of the times of its samples; its own place: it is the clock of others
     bool knownClock = false; ///< the file itself says which column is the clock; else the map does
     ChannelKind kind = ChannelKind::number;
-    std::vector<double> preview; ///< some samples from all over the file
+    std::vector<double> preview{}; ///< some samples from all over the file
 };
 
 /// What a log file is, as far as can be said before reading it through.

@@ -97,6 +97,25 @@ MappedColumn withRole(const MappedColumn &column, ChannelRole role, const LogCol
     return out;
 }
 
+MappedColumn workedFrom(std::string_view text) {
+    const std::size_t sign = text.find('=');
+    const auto trimmed = [](std::string_view s) {
+        const std::size_t from = s.find_first_not_of(" \t"), to = s.find_last_not_of(" \t");
+        return from == std::string_view::npos ? std::string() : std::string(s.substr(from, to - from + 1));
+    };
+    const std::string name = trimmed(text.substr(0, sign));
+    if (sign == std::string_view::npos || name.empty())
+        throw InputError("formula", MARKED("expected.name_is_formula", "a name, = and a formula"),
+                         "'" + echoed(std::string(text), 40) + "'");
+    MappedColumn out{.name = name, .formula = trimmed(text.substr(sign + 1))};
+    const Formula read(out.formula);
+    if (const ChannelRoleDefinition *role = roleByKey(name)) {
+        out.role = role->role;
+        out.unit = role->unit;
+    }
+    return out;
+}
+
 ColumnOutlook outlookOf(const MappedColumn &column, const LogColumn &file, const MapSurroundings &around) {
     ColumnOutlook out;
     if (column.skipped || file.kind == ChannelKind::words) return out;

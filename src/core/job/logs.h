@@ -38,8 +38,7 @@ struct LogInfo {
 enum class ChannelKind {
     number,
     clock, ///< seconds, ascending
-    words, ///< text: samples are places in `texts`, from 0
-    worked ///< by `formula`, from other channels of the log: it has no samples of its own
+    words  ///< text: samples are places in `texts`, from 0
 };
 
 /// Against what a pressure was measured.
@@ -57,7 +56,7 @@ struct LogChannel {
     ChannelKind kind = ChannelKind::number;
     double series = 0; ///< place of its samples in the log, from 0
     double clock = 0;  ///< series that says when they were taken
-    std::string formula;
+    std::string formula; ///< by which its samples were worked out when the log came in; empty: the file has them
     std::string texts; ///< a line each
     // Of the samples as they are kept, before scale and offset.
     double samples = 0; ///< that are there

@@ -123,6 +123,14 @@ Report delayReport(const LambdaDelay &delay) {
     Report out;
     out.title = Phrase(MARKED("delay.title", "How late λ comes"));
     out.blocks.push_back(Heading{out.title, 2});
+    if (delay.stated) {
+        add(out, {MARKED("delay.stated", "As the job states it: {0} and {1} over the air flow in g/s, and a lag of {2}. "
+                                         "It stands with the thresholds under Cleaning."),
+                  {{delay.curve->atOnceMs, Dimension::duration, 0},
+                   {delay.curve->gramsMs, Dimension::duration, 0},
+                   {delay.lagMs, Dimension::duration, 0}}});
+        return out;
+    }
     if (delay.byFlow.empty()) {
         add(out, Phrase(MARKED("delay.none", "No step of fuel in this log tells. Cut the fuel on the overrun a "
                                              "few times, at several speeds, and log that.")),
@@ -139,6 +147,7 @@ Report delayReport(const LambdaDelay &delay) {
                              Sentence{{MARKED("delay.of_steps", "{0}"), {counted(static_cast<std::size_t>(d.steps))}}}});
     out.blocks.push_back(std::move(grid));
     add(out, {MARKED("delay.lag", "The sensor itself lags by {0}."), {{delay.lagMs, Dimension::duration, 0}}});
+    add(out, Phrase(MARKED("delay.keep", "Use this delay for all logs of the job")), Tone::leading, "delay:keep");
     add(out, Phrase(MARKED("delay.source", "Steps of injected fuel against λ, one curve for all of them: "
                                            "delay = a + b / air flow. On the strip the thin line of λ is as "
                                            "it was read, the thick one where it belongs.")),

@@ -83,6 +83,20 @@ CleaningPage::CleaningPage(Session &session, QWidget *parent) : QWidget(parent),
         m_rows.push_back({bar, taken});
         ++row;
     }
+    auto *delay = new QLabel(tr("Delay of λ, its lag"), page);
+    delay->setToolTip(tr("How late λ comes: so much at any flow, and so much more at 1 g/s of air, less as the flow "
+                         "grows; then the lag of the sensor. Zeroes: not taken out when logs are counted. 'λ in its "
+                         "place' on the strip finds it."));
+    grid->addWidget(delay, row, 0);
+    auto *typed = new QHBoxLayout;
+    for (const char *id : {"evidence.delay.at_once", "evidence.delay.by_flow", "evidence.delay.lag"}) {
+        auto *edit = new LimitEdit(session, id, page);
+        edit->setObjectName(QLatin1String(id));
+        edit->setMaximumWidth(96);
+        typed->addWidget(edit);
+    }
+    typed->addStretch(1);
+    grid->addLayout(typed, row++, 1, 1, 3);
     m_left = makeHead({}, page);
     grid->addWidget(m_left, row, 0, 1, 4);
     grid->setRowStretch(row + 1, 1);

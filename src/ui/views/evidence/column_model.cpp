@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/evidence/column_model.h"
 
+#include "core/base/error.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -29,22 +30,52 @@ void ColumnModel::show(const LogPreview &preview, const MapSurroundings &around)
     m_layout = preview.layout;
     m_map = preview.map;
     m_around = around;
+    refreshWorked();
     endResetModel();
+}
+
+void ColumnModel::addWorked(const MappedColumn &column) {
+    ChannelMap with = m_map;
+    with.columns.push_back(column);
+    with = fitted(with, m_layout);
+    beginResetModel();
+    m_map = std::move(with);
+    refreshWorked();
+    endResetModel();
+}
+
+// What a column is made of may have got another role: then it looks like nothing.
+void ColumnModel::refreshWorked() {
+    m_worked.clear();
+    for (std::size_t i = m_layout.columns.size(); i < m_map.columns.size(); ++i) {
+        try {
+            m_worked.push_back(workedPreview(m_map.columns[i], m_map, m_layout, m_around));
+        } catch (const InputError &) {
+            LogColumn &none = m_worked.emplace_back();
+            none.name = m_map.columns[i].name;
+        }
+    }
 }
 
 void ColumnModel::setSurroundings(const MapSurroundings &around) {
     m_around = around;
+    refreshWorked();
     if (rowCount() > 0) emit dataChanged(index(0, 0), index(rowCount() - 1, columns - 1));
 }
 
 void ColumnModel::setMap(ChannelMap map) {
+    beginResetModel();
     m_map = std::move(map);
-    if (rowCount() > 0) emit dataChanged(index(0, 0), index(rowCount() - 1, columns - 1));
+    refreshWorked();
+    endResetModel();
 }
 
 void ColumnModel::put(int row, MappedColumn column) {
     m_map.columns[static_cast<std::size_t>(row)] = std::move(column);
+    refreshWorked();
     emit dataChanged(index(row, 0), index(row, columns - 1));
+    const int own = static_cast<int>(m_layout.columns.size());
+    if (row < own && own < rowCount()) emit dataChanged(index(own, 0), index(rowCount() - 1, columns - 1));
 }
 
 int ColumnModel::firstQuestion() const {
@@ -82,7 +113,7 @@ QVariant ColumnModel::data(const QModelIndex &at, int what) const {
     if (what == Qt::DisplayRole || what == Qt::EditRole) {
         switch (at.column()) {
         case file:
-            return text(c.name);
+            return m.formula.empty() ? text(c.name) : text(m.name + " = " + m.formula);
         case role:
             return what == Qt::EditRole ? QVariant(m.skipped ? skippedRole : static_cast<int>(m.role)) : roleTitle(m);
         case unit:
@@ -150,7 +181,9 @@ bool ColumnModel::setData(const QModelIndex &at, const QVariant &value, int what
             m.skipped = true;
             m.question = {};
         } else {
+            const std::string formula = m.formula;
             m = withRole(m, static_cast<ChannelRole>(chosen), columnOf(at.row()));
+            m.formula = formula;
         }
     } else if (at.column() == unit) {
         m.unit = value.toString().trimmed().toStdString();

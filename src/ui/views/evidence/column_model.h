@@ -25,7 +25,12 @@ class ColumnModel : public QAbstractTableModel {
     void setMap(ChannelMap map);
     /// A row as it is read, after an answer of the user.
     void put(int row, MappedColumn column);
-    const LogColumn &columnOf(int row) const { return m_layout.columns[static_cast<std::size_t>(row)]; }
+    const LogColumn &columnOf(int row) const {
+        const auto i = static_cast<std::size_t>(row);
+        return i < m_layout.columns.size() ? m_layout.columns[i] : m_worked[i - m_layout.columns.size()];
+    }
+    /// Throws InputError for what cannot be worked out of these columns.
+    void addWorked(const MappedColumn &column);
     const MappedColumn &mapped(int row) const { return m_map.columns[static_cast<std::size_t>(row)]; }
     /// The first row with a question; −1: none is open.
     int firstQuestion() const;
@@ -41,7 +46,9 @@ class ColumnModel : public QAbstractTableModel {
     QString readingWords(const MappedColumn &m) const;
 
     Session &m_session;
+    void refreshWorked();
     LogLayout m_layout;
+    std::vector<LogColumn> m_worked; ///< as they would look
     ChannelMap m_map;
     MapSurroundings m_around;
 };

@@ -139,7 +139,7 @@ void EvidenceView::refresh() {
 }
 
 bool EvidenceView::showInput(const QString &link) {
-    for (const QString &filter : {QStringLiteral("limits.clean."), QStringLiteral("limits.watch.")})
+    for (const QString &filter : {QStringLiteral("limits.clean."), QStringLiteral("limits.evidence.delay.")})
         if (link.startsWith(filter)) {
             auto *edit = findChild<QWidget *>(link.mid(QStringLiteral("limits.").size()));
             if (!edit) return false;

@@ -17,6 +17,7 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
@@ -174,6 +175,9 @@ QLayout *LogImportDialog::makeButtons() {
     m_save = new QPushButton(tr("Keep this map…"), this);
     m_save->setToolTip(tr("Writes what the columns are to a JSON file, for somebody else or the command line"));
     m_load = new QPushButton(tr("Use a map…"), this);
+    auto *worked = new QPushButton(tr("Work one out…"), this);
+    worked->setToolTip(tr("A channel that the file has not got, from those that it has"));
+    connect(worked, &QPushButton::clicked, this, &LogImportDialog::addWorked);
     m_bring = new QPushButton(tr("Bring it in"), this);
     m_bring->setObjectName(QStringLiteral("bring"));
     m_bring->setProperty("main", true);
@@ -191,6 +195,7 @@ QLayout *LogImportDialog::makeButtons() {
     m_partly->setToolTip(tr("What comes before the first place that cannot be read"));
     layout->addWidget(m_save);
     layout->addWidget(m_load);
+    layout->addWidget(worked);
     layout->addWidget(m_partly);
     layout->addWidget(new WorkBar(m_arrival.bringing(), [this] { m_arrival.cancel(); }, this), 1);
     layout->addWidget(m_skip);
@@ -342,6 +347,23 @@ void LogImportDialog::reject() {
         return; // what was said of the file is still there; another Cancel closes
     }
     QDialog::reject();
+}
+
+void LogImportDialog::addWorked() {
+    QString typed = QStringLiteral("torque = power / rpm * 9549");
+    for (bool ok = false; m_arrival.preview();) {
+        typed = QInputDialog::getText(
+            this, tr("Work a channel out"),
+            tr("Name = formula. Roles by their keys, in the units of the product (rpm, map in kPa, pulse_width in ms, "
+               "lambda …); columns in square brackets as the file has them. + − * / ( ) min max abs."),
+            QLineEdit::Normal, typed, &ok);
+        if (!ok) return;
+        try {
+            return m_columns->addWorked(workedFrom(typed.toStdString()));
+        } catch (const InputError &e) {
+            saySo(text(e.words())); // and what was typed is still there
+        }
+    }
 }
 
 void LogImportDialog::saveMap() {

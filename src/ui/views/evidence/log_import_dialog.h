@@ -45,6 +45,7 @@ class LogImportDialog : public QDialog {
     void saySo(const QString &trouble);
     void bring();
     void next();
+    void addWorked();
     void saveMap();
     void loadMap();
     std::optional<double> content() const; ///< throws InputError

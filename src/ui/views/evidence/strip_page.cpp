@@ -38,6 +38,7 @@ StripPage::StripPage(Session &session, QWidget *parent)
     connect(m_lanes, &QMenu::aboutToShow, this, &StripPage::fillLanes);
     connect(m_strip, &TimeStrip::placeWanted, this, &StripPage::toTables);
     connect(m_found, &ReportView::linkWanted, this, [this](const QString &link) {
+        if (link == QLatin1String("delay:keep")) return keepDelay();
         const QString before = QStringLiteral("finding:");
         if (link.startsWith(before)) showFinding(link.mid(before.size()).toULong());
     });
@@ -163,6 +164,12 @@ void StripPage::refreshPlace() {
         words << text(contentName(std::clamp(c, 0.0, 1.0), m_session.job().alcohol == Alcohol::methanol));
     if (const Episode *e = evidence.episodeNow()) words << text(definitionOf(e->kind).title);
     m_place->setText(words.join(QStringLiteral(" · ")));
+}
+
+void StripPage::keepDelay() {
+    Evidence &evidence = m_session.evidence();
+    if (const LambdaDelay *found = evidence.delay(evidence.log()))
+        m_session.perform(tr("Keep the delay of λ"), [delay = *found](Job &job) { stateDelay(job, delay); });
 }
 
 void StripPage::showFinding(std::size_t index) {

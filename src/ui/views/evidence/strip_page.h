@@ -38,6 +38,7 @@ class StripPage : public QWidget {
     void refreshFound();
     void refreshPlace();
     void toTables();
+    void keepDelay();
 
     Session &m_session;
     TimeStrip *m_strip;

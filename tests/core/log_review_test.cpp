@@ -1,0 +1,696 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is said of a log once it has come in: its outline, fuel, visits of cells, what it proves. Logs are made by
+// hand, so that every number is known.
+#include "core/base/error.h"
+#include "core/evidence/lambda_delay.h"
+#include "core/evidence/log_intake.h"
+#include "core/evidence/log_review.h"
+#include "core/evidence/map_answers.h"
+#include "core/evidence/series_outline.h"
+#include "core/job/revision.h"
+#include "core/report/log_reports.h"
+#include "core/study/cell_trust.h"
+#include "core/verify/verdict.h"
+#include "support/phrases.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+#include <limits>
+#include <map>
+#include <numeric>
+#include <random>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+namespace {
+
+using R = ChannelRole;
+const double none = std::numeric_limits<double>::quiet_NaN();
+
+/// A log in memory: every role at every time.
+struct Recorded {
+    std::vector<double> timeS;
+    std::map<R, std::vector<double>> of;
+
+    void add(double t, std::initializer_list<std::pair<R, double>> values) {
+        timeS.push_back(t);
+        for (const auto &[role, v] : values) {
+            of[role].resize(timeS.size() - 1, none);
+            of[role].push_back(v);
+        }
+    }
+    /// The job with this log in it.
+    Job in(Job job, const std::string &id = "aa", const std::string &added = "2026-05-10T12:00:00Z") const {
+        LogIntake::Summary s;
+        s.info.id = id;
+        s.info.beginS = timeS.front();
+        s.info.endS = timeS.back();
+        s.info.rows = static_cast<double>(timeS.size());
+        LogChannel clock;
+        clock.name = "t";
+        clock.role = R::time;
+        clock.kind = ChannelKind::clock;
+        clock.samples = s.info.rows;
+        s.channels.push_back(clock);
+        for (const auto &[role, values] : of) {
+            LogChannel c;
+            c.name = definitionOf(role).key;
+            c.role = role;
+            c.series = static_cast<double>(s.channels.size());
+            c.samples = static_cast<double>(values.size());
+            if (role == R::ethanol) {
+                s.info.contentBasis = ContentBasis::channel;
+                s.info.content = std::accumulate(values.begin(), values.end(), 0.0) / c.samples;
+                c.mean = s.info.content;
+            }
+            s.channels.push_back(c);
+        }
+        addLog(job, s, {id + ".csv", added, {}, {}, {}});
+        return job;
+    }
+    LogTrace::Read read() const {
+        return [this](std::size_t series) {
+            if (series == 0) return timeS;
+            auto at = of.begin();
+            std::advance(at, static_cast<std::ptrdiff_t>(series) - 1);
+            return at->second;
+        };
+    }
+    std::shared_ptr<const LogReview> review(const Job &job, const std::string &id = "aa") const {
+        return std::make_shared<const LogReview>(job, *logById(job, id), read());
+    }
+};
+
+/// A warm engine that stands at a place, on its target.
+Recorded steady(double rpm, double load, double content, double seconds, double stepS = 0.1) {
+    Recorded r;
+    for (int i = 0; i * stepS <= seconds; ++i)
+        r.add(i * stepS, {{R::rpm, rpm},
+                          {R::map, load},
+                          {R::throttle, 0.4},
+                          {R::lambda, 0.9},
+                          {R::lambdaTarget, 0.9},
+                          {R::knockRetard, 0},
+                          {R::ethanol, content},
+                          {R::coolantTemp, 85},
+                          {R::pulseWidth, 6},
+                          {R::speed, 72}});
+    return r;
+}
+
+bool saidAnywhere(const LogContent &c, std::string_view words) {
+    return std::ranges::any_of(c.said, [&](const Phrase &p) { return says(p, words); });
+}
+
+} // namespace
+
+class LogReviewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void outlinesMissNothing();
+    void holesStayOpen();
+    void formulasAreWorkedOut();
+    void badFormulasSayWhere();
+    void workedChannelsComeIn();
+    void answersCloseTheQuestion();
+    void theCalibrationIsKept();
+    void limitsAreTodays();
+    void contentSettlesOrMoves();
+    void contentIsHeldAgainstTheTank();
+    void statedContentIsUsed();
+    void visitsAreEverySample();
+    void episodesLieAlongAnAxis();
+    void delayIsStatedAndTakenOut();
+    void proofIsReadByPlace();
+    void cleanPullsProveMixtureAndKnock();
+    void sparkIsHeldUnderWhatLogsProved();
+    void findingsAreExplainedByTheirNumbers();
+};
+
+// Against a plain loop over all samples; random clocks and values, gaps among them.
+void LogReviewTest::outlinesMissNothing() {
+    for (unsigned seed = 1; seed <= 20; ++seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> step(0.001, 0.05), value(-5, 5);
+        const std::size_t count = 200 + seed * 97;
+        std::vector<double> times, samples;
+        double t = 3;
+        for (std::size_t i = 0; i < count; ++i) {
+            times.push_back(t += step(random));
+            samples.push_back(random() % 11 == 0 ? none : value(random));
+        }
+        ClockMarks marks;
+        std::vector<LevelPair> levels;
+        marks.samples = count;
+        for (std::size_t i = 0; i < count; i += samplesPerLevel) {
+            const std::size_t end = std::min(count, i + samplesPerLevel);
+            marks.timeS.push_back(times[i]);
+            marks.lastS.push_back(times[end - 1]);
+            LevelPair pair{static_cast<float>(none), static_cast<float>(none)};
+            for (std::size_t k = i; k < end; ++k)
+                if (const auto v = static_cast<float>(samples[k]); v == v)
+                    pair = pair.least != pair.least ? LevelPair{v, v}
+                                                    : LevelPair{std::min(pair.least, v), std::max(pair.most, v)};
+            levels.push_back(pair);
+        }
+        const double from = times[count / 5], to = times[count - count / 7];
+        constexpr std::size_t columns = 37;
+        const SeriesOutline fine = outlineOfSamples(times, samples, from, to, columns);
+        const SeriesOutline coarse = outlineOfLevels(marks, levels, from, to, columns);
+        for (std::size_t c = 0; c < columns; ++c) {
+            float least = std::numeric_limits<float>::infinity(), most = -least;
+            for (std::size_t i = 0; i < count; ++i) {
+                if (times[i] < from || times[i] > to || samples[i] != samples[i]) continue;
+                const auto at = std::min(columns - 1, static_cast<std::size_t>((times[i] - from) / (to - from) * columns));
+                if (at != c) continue;
+                least = std::min(least, static_cast<float>(samples[i]));
+                most = std::max(most, static_cast<float>(samples[i]));
+            }
+            if (least > most) {
+                QVERIFY(fine[c].least != fine[c].least);
+                continue;
+            }
+            QCOMPARE(fine[c].least, least);
+            QCOMPARE(fine[c].most, most);
+            QVERIFY(coarse[c].least <= least && coarse[c].most >= most); // wider, never narrower
+        }
+    }
+    QVERIFY(outlineOfSamples({}, {}, 0, 1, 3)[0].least != 0);
+    QVERIFY(outlineOfSamples(std::vector{0.5}, std::vector{1.0}, 0, 1, 0).empty());
+    QVERIFY(outlineOfLevels({}, {}, 1, 1, 2)[1].most != 0); // no time at all
+}
+
+void LogReviewTest::holesStayOpen() {
+    ClockMarks marks{{0, 100}, {1, 101}, 2 * samplesPerLevel};
+    const std::vector<LevelPair> levels{{1, 2}, {3, 4}};
+    const SeriesOutline o = outlineOfLevels(marks, levels, 0, 101, 101);
+    QCOMPARE(o[0].least, 1.0F);
+    QCOMPARE(o[100].most, 4.0F);
+    for (std::size_t c = 3; c < 98; ++c)
+        QVERIFY(o[c].least != o[c].least);
+    const auto between = marks.levelsBetween(50, 60);
+    QVERIFY(between.second - between.first <= 1); // the one before leads in
+    QCOMPARE(marks.levelsBetween(200, 300), (std::pair<std::size_t, std::size_t>{0, 0}));
+}
+
+void LogReviewTest::formulasAreWorkedOut() {
+    const auto value = [](const char *text, std::vector<double> values) { return Formula(text)(values); };
+    // By hand.
+    QCOMPARE(value("2 + 3 * rpm", {4}), 14.0);
+    QCOMPARE(value("(2 + 3) * rpm", {4}), 20.0);
+    QCOMPARE(value("rpm - 1 - 2", {10}), 7.0);
+    QCOMPARE(value("rpm / 2 / 5", {100}), 10.0);
+    QCOMPARE(value("-rpm * -[Col A] + +1", {3, 5}), 16.0);
+    QCOMPARE(value("- - rpm", {3}), 3.0);
+    QCOMPARE(value("[a] / 14.7", {13.23}), 13.23 / 14.7);
+    QCOMPARE(value("min(rpm, 3) + max([x], abs([y]))", {5, 2, -9}), 12.0);
+    QCOMPARE(value("[a] * [a] - 1.5e2", {20}), 250.0);
+    QCOMPARE(value("pulse_width*rpm/120000", {12, 6000}), 0.6);
+    // A long one goes as deep as it must.
+    std::string deep = "rpm", flat = "rpm";
+    for (int i = 0; i < 50; ++i)
+        deep = "(1 + " + deep + ")";
+    QCOMPARE(value(deep.c_str(), {0}), 50.0);
+    for (int i = 0; i < 500; ++i)
+        flat += " + (rpm * 2)";
+    QCOMPARE(value(flat.c_str(), {1}), 1001.0);
+    // Missing stays missing, and nothing endless comes out.
+    for (const char *text : {"rpm + [x]", "min(rpm, [x])", "max([x], rpm)", "abs([x]) + rpm"}) {
+        const Formula f(text);
+        for (std::size_t missing = 0; missing < 2; ++missing) {
+            std::vector<double> values{1, 2};
+            values[missing] = none;
+            QVERIFY2(f(values) != f(values), text);
+        }
+    }
+    QVERIFY(std::isnan(value("1 / rpm", {0})));
+    const Formula twice("[b] + rpm + [b] + [rpm]");
+    QCOMPARE(twice.names().size(), std::size_t{3});
+    QVERIFY(twice.names()[0].column && !twice.names()[1].column && twice.names()[2].column);
+}
+
+void LogReviewTest::badFormulasSayWhere() {
+    EXPECT_INPUT_ERROR(Formula(""), "place 1", "its end");
+    EXPECT_INPUT_ERROR(Formula("rpm +"), "place 6", "its end");
+    EXPECT_INPUT_ERROR(Formula("rpm rpm"), "place 5", "operator");
+    EXPECT_INPUT_ERROR(Formula("(rpm"), "closing bracket");
+    EXPECT_INPUT_ERROR(Formula("[rpm"), "place 2", "]");
+    EXPECT_INPUT_ERROR(Formula("[]"), "name of a column");
+    EXPECT_INPUT_ERROR(Formula("Rpm * 2"), "place 1", "role");
+    EXPECT_INPUT_ERROR(Formula("speed_of_light"), "speed_of_light");
+    EXPECT_INPUT_ERROR(Formula("none"), "role");
+    EXPECT_INPUT_ERROR(Formula("min(rpm)"), "comma");
+    EXPECT_INPUT_ERROR(Formula("1 + 2"), "at least one channel");
+    EXPECT_INPUT_ERROR(Formula("rpm * 1e999"), "number");
+    EXPECT_INPUT_ERROR(Formula(std::string(5000, '(') + "rpm"), "brackets");
+    EXPECT_INPUT_ERROR(workedFrom("rpm * 2"), "name, = and a formula");
+    EXPECT_INPUT_ERROR(workedFrom(" = rpm"), "name");
+}
+
+// λ of an AFR and duty of pulses, held against the product's own ways to the same numbers.
+void LogReviewTest::workedChannelsComeIn() {
+    LogLayout layout;
+    layout.columns = {{.name = "time", .unit = "s"},
+                      {.name = "rpm", .unit = "rpm"},
+                      {.name = "pw", .unit = "ms"},
+                      {.name = "afr", .unit = "AFR", .preview = {14.7, 29.4}},
+                      {.name = "word", .kind = ChannelKind::words}};
+    ChannelMap map;
+    map.columns = {{.name = "time", .role = R::time, .unit = "s"},
+                   {.name = "rpm", .role = R::rpm, .unit = "rpm"},
+                   {.name = "pw", .role = R::pulseWidth, .unit = "ms"},
+                   {.name = "afr", .skipped = true},
+                   {.name = "word"}};
+    map.columns.push_back(workedFrom("lambda = [afr] / 14.7"));
+    map.columns.push_back(workedFrom("duty = pulse_width * rpm / 120000"));
+    map.columns.push_back(workedFrom("Mean piston speed = rpm * 0.086 / 30"));
+    const ChannelMap whole = fitted(map, layout);
+    QCOMPARE(whole.columns.size(), std::size_t{8});
+    const LogColumn look = workedPreview(whole.columns[5], whole, layout, {});
+    QCOMPARE(look.preview, (std::vector<double>{1, 2}));
+
+    struct Sink : SampleSink {
+        std::map<std::size_t, std::vector<double>> got;
+        void put(std::size_t series, std::span<const double> samples) override {
+            got[series].insert(got[series].end(), samples.begin(), samples.end());
+        }
+    } sink;
+    LogIntake intake(whole, layout, {});
+    intake.handTo(sink);
+    QCOMPARE(intake.series(), std::size_t{7}); // all but the column that is left out
+    const std::vector<std::vector<double>> stretches[2]{
+        {{0, 0.1}, {3000, 6000}, {4, 8}, {14.7, 11.76}, {0, 0}}, {{0.2}, {none}, {5}, {13.23}, {0}}};
+    for (const auto &stretch : stretches)
+        for (std::size_t c = 0; c < stretch.size(); ++c)
+            intake.put(c, stretch[c]);
+    LogRead read;
+    read.rows = 3;
+    read.kinds = {ChannelKind::clock, ChannelKind::number, ChannelKind::number, ChannelKind::number, ChannelKind::words};
+    read.texts.resize(5);
+    const LogIntake::Summary s = intake.summary(read);
+    const auto series = [&](R role, const char *name) {
+        const auto at = std::ranges::find_if(s.channels, [&](const LogChannel &c) {
+            return role == R::none ? c.name == name : c.role == role;
+        });
+        return *at;
+    };
+    const LogChannel lambda = series(R::lambda, ""), duty = series(R::duty, ""), piston = series(R::none, "Mean piston speed");
+    QCOMPARE(lambda.formula, std::string("[afr] / 14.7"));
+    const auto &l = sink.got[static_cast<std::size_t>(lambda.series)];
+    QCOMPARE(l.size(), std::size_t{3});
+    // The same through the unit of an AFR on that scale.
+    const ChannelConversion c =
+        conversionOf({.name = "afr", .role = R::lambda, .unit = "AFR", .scale = AfrScale::gasoline}, {});
+    for (std::size_t i = 0; i < 3; ++i)
+        COMPARE_NEAR(l[i], (std::vector{14.7, 11.76, 13.23}[i]) * c.scale + c.offset, 1e-12);
+    const auto &d = sink.got[static_cast<std::size_t>(duty.series)];
+    COMPARE_NEAR(d[0], 4 * 3000 / 120000.0, 1e-12); // one pulse in two turns
+    COMPARE_NEAR(d[1], 8 * 6000 / 120000.0, 1e-12);
+    QVERIFY(std::isnan(d[2]));
+    QCOMPARE(duty.missing, 1.0);
+    COMPARE_NEAR(sink.got[static_cast<std::size_t>(piston.series)][1], 17.2, 1e-9);
+
+    map.columns[5].formula = "[nothing] * 2";
+    EXPECT_INPUT_ERROR(fitted(map, layout), "lambda", "nothing");
+    map.columns[5].formula = "[word] * 2";
+    EXPECT_INPUT_ERROR(fitted(map, layout), "numbers", "word");
+    map.columns[5] = workedFrom("rpm = pulse_width * 2"); // a second engine speed
+    EXPECT_INPUT_ERROR(fitted(map, layout), "Engine speed");
+    layout.columns[2].clock = 2;
+    layout.columns[2].knownClock = true;
+    EXPECT_INPUT_ERROR(fitted(map, layout), "rpm");
+}
+
+void LogReviewTest::answersCloseTheQuestion() {
+    const LogColumn file{.name = "AFR", .preview = {11.76, 14.7}};
+    MappedColumn afr{.name = "AFR", .role = R::lambda, .unit = "AFR", .scale = AfrScale::gasoline};
+    afr.question = Phrase(MARKED("map.ask.time", "Is this the time?"));
+    const MapSurroundings around{.ambientKpa = 98, .fuelStoichiometry = 9.8};
+    std::vector<double> least;
+    for (const MapAnswer &a : answersFor(afr)) {
+        QVERIFY(a.column.question.empty());
+        QCOMPARE(a.column.confidence, 1.0);
+        least.push_back(outlookOf(a.column, file, around).least);
+    }
+    QCOMPARE(least.size(), std::size_t{3});
+    COMPARE_NEAR(least[0], 0.8, 1e-12);
+    COMPARE_NEAR(least[1], 1.2, 1e-12); // of a fuel with 9.8
+    COMPARE_NEAR(least[2], 11.76, 1e-12);
+    const MappedColumn boost{.name = "b", .role = R::map, .unit = "kPa"};
+    const std::vector<MapAnswer> pressure = answersFor(boost);
+    QCOMPARE(pressure.size(), std::size_t{2});
+    const LogColumn kpa{.name = "b", .preview = {10, none, 120}};
+    COMPARE_NEAR(outlookOf(pressure[0].column, kpa, around).most, 120, 1e-12);
+    COMPARE_NEAR(outlookOf(pressure[1].column, kpa, around).most, 218, 1e-12);
+    const ColumnOutlook wrong = outlookOf({.name = "b", .role = R::lambda, .unit = "lambda"}, kpa, around);
+    QVERIFY(!wrong.plausible && says(wrong.said, "cannot be"));
+    QVERIFY(!outlookOf({.name = "b", .role = R::map, .unit = "°C"}, kpa, around).plausible);
+    QVERIFY(says(outlookOf(boost, {.name = "b", .preview = {none}}, around).said, "No number"));
+    // A unit that the file states stays where it fits the new role.
+    QCOMPARE(withRole({.name = "x"}, R::coolantTemp, {.name = "x", .unit = "°F"}).unit, std::string("°F"));
+    QCOMPARE(withRole({.name = "x"}, R::rpm, {.name = "x", .unit = "°F"}).unit, std::string("rpm"));
+    QVERIFY(withRole({.name = "x"}, R::lambda, {.name = "x", .unit = "AFR"}).scale.has_value());
+    for (const ChannelRoleDefinition &role : allChannelRoles()) // of every role an answer can be read
+        for (const MapAnswer &a : answersFor(withRole({.name = "x"}, role.role, {.name = "x"})))
+            QVERIFY(std::isfinite(conversionOf(a.column, around).scale));
+}
+
+// Tables go on; what a log says of them stays known.
+void LogReviewTest::theCalibrationIsKept() {
+    const Recorded r = steady(3000, 90, 0.5, 20);
+    Job job = r.in(demoJob());
+    QCOMPARE(job.revisions.size(), std::size_t{1} + demoJob().revisions.size());
+    job = steady(3500, 90, 0.5, 20).in(job, "bb");
+    QCOMPARE(job.revisions.size(), std::size_t{1} + demoJob().revisions.size()); // the same calibration
+    const std::string print = calibrationPrint(stateOf(job));
+    Job edited = job;
+    edited.limits["clean.coolant"] = 60;
+    QCOMPARE(calibrationPrint(stateOf(edited)), print);
+    setNote(edited, "calibration.spark.base", 700, 20, "a note");
+    QCOMPARE(calibrationPrint(stateOf(edited)), print);
+    Table2D &spark = edited.calibration.of(CalibratedQuantity::spark).base;
+    const double before = spark.cell(3, 3);
+    spark.setCell({3, 3}, before + 2);
+    QVERIFY(calibrationPrint(stateOf(edited)) != print);
+    const auto ran = jobOfLog(edited, *logById(edited, "aa"));
+    QVERIFY(ran);
+    QCOMPARE(ran->calibration.of(CalibratedQuantity::spark).base.cell(3, 3), before);
+    QVERIFY(!r.review(edited)->current());
+    QVERIFY(r.review(edited)->watched().tablesKnown());
+    edited.revisions.eraseIf([](const Revision &) { return true; });
+    QVERIFY(!jobOfLog(edited, *logById(edited, "aa")));
+    QVERIFY(!r.review(edited)->watched().tablesKnown());
+}
+
+void LogReviewTest::limitsAreTodays() {
+    Job job = steady(3000, 90, 0.5, 20).in(demoJob());
+    job.calibration.of(CalibratedQuantity::spark).base.setCell({0, 0}, 5);
+    job.limits["watch.lean"] = 0.123;
+    QCOMPARE(limitOf(*jobOfLog(job, *logById(job, "aa")), "watch.lean"), 0.123);
+}
+
+void LogReviewTest::contentSettlesOrMoves() {
+    const Job job = demoJob();
+    const Recorded still = steady(3000, 90, 0.62, 60);
+    LogContent c = still.review(still.in(job))->content();
+    QVERIFY(c.known && c.settled && c.usable() && !c.stated && !c.returnDry);
+    COMPARE_NEAR(c.mean, 0.62, 1e-9);
+    QCOMPARE(c.stretches.size(), std::size_t{1});
+    QVERIFY(saidAnywhere(c, "settled at 62.0 %"));
+    // From 30 to 36 % in a minute: 6 % a minute, over the half a per cent that the job allows.
+    Recorded moving = steady(3000, 90, 0.3, 120);
+    auto &e = moving.of[R::ethanol];
+    for (std::size_t i = 0; i < e.size(); ++i)
+        e[i] = 0.3 + 0.06 * std::clamp((moving.timeS[i] - 30) / 60, 0.0, 1.0);
+    c = moving.review(moving.in(job))->content();
+    QVERIFY(c.known && !c.settled && !c.usable());
+    COMPARE_NEAR(c.movedPerMinute, 0.06, 0.002);
+    COMPARE_NEAR(c.most - c.least, 0.06, 1e-3);
+    const auto unsettled = std::ranges::find(c.stretches, false, &ContentStretch::settled);
+    QVERIFY(unsettled != c.stretches.end());
+    QVERIFY(unsettled->beginS < 31 && unsettled->endS > 89);
+    double covered = 0;
+    for (const ContentStretch &s : c.stretches)
+        covered += static_cast<double>(s.to - s.from + 1);
+    QCOMPARE(covered, static_cast<double>(moving.timeS.size()));
+    // Too short to say is not settled.
+    const Recorded brief = steady(3000, 90, 0.62, 3);
+    c = brief.review(brief.in(job))->content();
+    QVERIFY(!c.settled && !c.usable() && saidAnywhere(c, "too short"));
+    // Nobody has said it.
+    Recorded dumb = still;
+    dumb.of.erase(R::ethanol);
+    c = dumb.review(dumb.in(job))->content();
+    QVERIFY(!c.known && !c.usable() && saidAnywhere(c, "Nobody has said"));
+}
+
+void LogReviewTest::contentIsHeldAgainstTheTank() {
+    Job job = demoJob();
+    job.tankEvents.eraseIf([](const TankEvent &) { return true; });
+    const auto happened = [&](const char *at, TankEventKind kind, double litres, double ethanol, double sigma = 0) {
+        TankEvent e;
+        e.at = at;
+        e.kind = kind;
+        e.litres = litres;
+        e.ethanol = ethanol;
+        e.contentSigma = sigma;
+        job.tankEvents.push_back(e);
+    };
+    happened("2026-05-01", TankEventKind::content, 0, 0.1);
+    happened("2026-05-01", TankEventKind::level, 20, 0);
+    happened("2026-05-09", TankEventKind::tube, 0, 0.12, 0.02);
+    happened("2026-05-20", TankEventKind::pour, 20, 0.85);
+    const Recorded r = steady(3000, 90, 0.1, 60);
+    LogContent c = r.review(r.in(job))->content();
+    QCOMPARE(c.beside.size(), std::size_t{2}); // the pour came later, and says nothing of this fuel
+    COMPARE_NEAR(c.beside[0].content, 0.1, 1e-9);
+    COMPARE_NEAR(c.beside[1].content, 0.12, 1e-9);
+    QVERIFY(c.beside[0].agrees && c.beside[1].agrees);
+    const Recorded other = steady(3000, 90, 0.3, 60);
+    c = other.review(other.in(job))->content();
+    QVERIFY(!c.beside[0].agrees && !c.beside[1].agrees);
+    QVERIFY(saidAnywhere(c, "find out which is wrong"));
+    // A history that cannot have happened says nothing, and breaks nothing.
+    happened("2026-05-05", TankEventKind::drain, 500, 0);
+    QVERIFY(r.review(r.in(job))->content().beside.empty());
+}
+
+void LogReviewTest::statedContentIsUsed() {
+    Recorded brief = steady(3000, 90, 0.62, 3);
+    Job job = brief.in(demoJob());
+    stateContent(job, "aa", 0.4);
+    LogContent c = brief.review(job)->content();
+    QVERIFY(c.stated && c.usable());
+    COMPARE_NEAR(c.mean, 0.4, 1e-12);
+    COMPARE_NEAR(brief.review(job)->trace().content(0), 0.4, 1e-12);
+    EXPECT_INPUT_ERROR(stateContent(job, "aa", 1.2), "0 to 100");
+    EXPECT_INPUT_ERROR(stateContent(job, "nope", 0.2), "nope");
+    unstateContent(job, "aa");
+    COMPARE_NEAR(logById(job, "aa")->content, 0.62, 1e-9);
+    QVERIFY(logById(job, "aa")->contentBasis == ContentBasis::channel);
+}
+
+// Every sample is in one cell and no other; two visits lie apart.
+void LogReviewTest::visitsAreEverySample() {
+    Recorded r;
+    std::mt19937 random(7);
+    double rpm = 3000, load = 90;
+    for (int i = 0; i < 2000; ++i) {
+        rpm = std::clamp(rpm + std::uniform_real_distribution<double>(-200, 200)(random), 900.0, 7000.0);
+        load = std::clamp(load + std::uniform_real_distribution<double>(-8, 8)(random), 25.0, 240.0);
+        r.add(i * 0.1, {{R::rpm, rpm}, {R::map, load}, {R::lambda, 0.95}, {R::lambdaTarget, 0.9}, {R::knockRetard, i == 700 ? 3.0 : 0.0}});
+    }
+    const Job job = r.in(demoJob());
+    const auto review = r.review(job);
+    const std::vector<std::shared_ptr<const LogReview>> logs{review, nullptr};
+    const Coverage cells(review->study());
+    double all = 0, most = 0;
+    for (std::size_t y = 0; y < cells.load().size(); ++y)
+        for (std::size_t x = 0; x < cells.rpm().size(); ++x) {
+            const CellArea area = areaOf(cells.rpm(), cells.load(), x, y);
+            double here = 0;
+            for (std::size_t i = 0; i < r.timeS.size(); ++i) // the nearest breakpoints, by the axis itself
+                here += cells.rpm().nearest(r.of[R::rpm][i]) == x && cells.load().nearest(r.of[R::map][i]) == y ? 1 : 0;
+            double hits = 0, last = -1e9;
+            for (const CellVisit &v : visitsOf(logs, area)) {
+                hits += v.hits;
+                QVERIFY(v.beginS > last + 0.5);
+                last = v.endS;
+                COMPARE_NEAR(v.lambdaError, 0.05, 1e-9);
+                most = std::max(most, v.knockDeg);
+                QVERIFY(v.content != v.content); // nobody knows it
+            }
+            COMPARE_NEAR(hits, here, 1e-9);
+            all += hits;
+        }
+    QCOMPARE(all, static_cast<double>(r.timeS.size()));
+    QCOMPARE(most, 3.0);
+    const Report none = visitsReport({}, 3000, 90);
+    QVERIFY(says(std::get<Sentence>(none.blocks.back()).words, "No log has been here"));
+}
+
+// A car that gains 2 m/s every second from rest has gone t² metres.
+void LogReviewTest::episodesLieAlongAnAxis() {
+    Recorded r;
+    for (int i = 0; i <= 100; ++i)
+        r.add(5 + i * 0.1, {{R::rpm, 2000 + i * 40.0}, {R::map, 100}, {R::speed, 2 * i * 0.1 * 3.6}});
+    const auto review = r.review(r.in(demoJob()));
+    const Episode e{EpisodeKind::pull, 0, 100, 5, 15, 2000, 6000, 100, none};
+    const std::vector<double> metres = along(review->trace(), e, EpisodeAxis::distance);
+    const std::vector<double> seconds = along(review->trace(), e, EpisodeAxis::time);
+    const std::vector<double> rpm = along(review->trace(), e, EpisodeAxis::rpm);
+    for (std::size_t i = 0; i <= 100; ++i) {
+        COMPARE_NEAR(seconds[i], static_cast<double>(i) * 0.1, 1e-9);
+        COMPARE_NEAR(metres[i], seconds[i] * seconds[i], 1e-9);
+        COMPARE_NEAR(rpm[i], r.of[R::rpm][i], 1e-12);
+    }
+    Recorded standing = steady(3000, 90, 0.5, 10);
+    standing.of.erase(R::speed);
+    QVERIFY(along(standing.review(standing.in(demoJob()))->trace(), e, EpisodeAxis::distance).empty());
+}
+
+void LogReviewTest::delayIsStatedAndTakenOut() {
+    Job job = demoJob();
+    QVERIFY(!statedDelay(job));
+    LambdaDelay found;
+    stateDelay(job, found); // of nothing comes nothing
+    QVERIFY(!statedDelay(job));
+    found.curve = LambdaDelay::Curve{195, 0, 1};
+    found.lagMs = 100;
+    stateDelay(job, found);
+    const auto stated = statedDelay(job);
+    QVERIFY(stated && stated->stated);
+    QCOMPARE(stated->curve->at(50), 195.0);
+    QCOMPARE(stated->lagMs, 100.0);
+    // λ comes 0.295 s late: the third sample on.
+    Recorded r = steady(3000, 90, 0.5, 20);
+    for (std::size_t i = 0; i < r.timeS.size(); ++i)
+        r.of[R::lambda][i] = static_cast<double>(i) * 0.001 + 0.8;
+    const auto review = r.review(r.in(job));
+    const std::vector<double> placed = lambdaInItsPlace(review->watched(), *stated);
+    for (std::size_t i = 0; i + 3 < placed.size(); ++i)
+        COMPARE_NEAR(placed[i], r.of[R::lambda][i + 3], 1e-9);
+    QVERIFY(std::isnan(placed.back()));
+    // Counted where it belongs: every λ is 0.3 s of the slope higher.
+    const auto meanError = [&](const Job &of) {
+        const Study study(of);
+        const auto rv = r.review(of);
+        Coverage cover(study);
+        cover.add(rv->watched(), rv->cleaned(), rv->info(), true);
+        double sum = 0, hits = 0;
+        for (const CoverageCell &c : cover.cells()) {
+            sum += c.lambdaError * c.lambdaHits;
+            hits += c.lambdaHits;
+        }
+        return sum / hits;
+    };
+    const Job with = r.in(job), without = r.in(demoJob());
+    COMPARE_NEAR(meanError(with) - meanError(without), 0.003, 0.0016); // less the last three samples
+    QVERIFY(meanError(with) > meanError(without));
+}
+
+void LogReviewTest::proofIsReadByPlace() {
+    QVERIFY(Proof().empty());
+    QCOMPARE(Proof().at({0.5, 3000, 90}), BeenThere::never);
+    QVERIFY(!Proof().highestProven(0.5, 3000));
+    QCOMPARE(Proof().pulls(Study(demoJob()), 0.5), BeenThere::never);
+    // 2 speeds × 3 loads × 2 bands.
+    using B = BeenThere;
+    const Proof p(Axis({1000, 3000}), Axis({50, 100, 200}), {0, 0.4, 1},
+                  {B::proven, B::never, B::seen, B::proven, B::never, B::seen, //
+                   B::never, B::never, B::never, B::never, B::proven, B::never});
+    QCOMPARE(p.at({0.1, 1200, 60}), B::proven);
+    QCOMPARE(p.at({0.1, 2900, 110}), B::proven);
+    QCOMPARE(p.at({0.1, 2900, 400}), B::seen);
+    QCOMPARE(p.at({0.4, 1000, 200}), B::proven); // a band ends where the next begins
+    QCOMPARE(p.at({1.0, 1000, 200}), B::proven);
+    QCOMPARE(p.highestProven(0.39, 3000), std::optional<double>(100));
+    QCOMPARE(p.highestProven(0.39, 1000), std::optional<double>(50));
+    QVERIFY(!p.highestProven(0.9, 3000));
+    QVERIFY(p.anyProven());
+}
+
+namespace {
+
+// A proof with the same state everywhere but in what `except` names.
+Proof everywhere(const Study &study, BeenThere state, const std::function<bool(double rpm, double load)> &except = {},
+                 BeenThere there = BeenThere::never) {
+    const Coverage c(study);
+    std::vector<BeenThere> cells;
+    for (const CoverageCell &cell : c.cells())
+        cells.push_back(except && except(cell.rpm, cell.loadKpa) ? there : state);
+    return {c.rpm(), c.load(), {coverageBands().begin(), coverageBands().end()}, std::move(cells)};
+}
+
+} // namespace
+
+void LogReviewTest::cleanPullsProveMixtureAndKnock() {
+    const auto study = std::make_shared<const Study>(demoJob());
+    const auto plain = verify(study), proven = verify(study, everywhere(*study, BeenThere::proven));
+    const auto seen = verify(study, everywhere(*study, BeenThere::seen));
+    // One speed without a proof near the top of its reach: no clean pull.
+    const double limit = study->job().engine.revLimitRpm;
+    const auto holed = verify(study, everywhere(*study, BeenThere::proven, [&](double rpm, double load) {
+        return std::abs(rpm - 0.7 * limit) < 200 && load > 120;
+    }));
+    for (std::size_t q = 0; q < plain->answers.size(); ++q) {
+        const Question &question = *plain->answers[q].question;
+        const bool provable = question.id == QuestionId::mixture || question.id == QuestionId::knock;
+        for (std::size_t i = 0; i < plain->contents.size(); ++i) {
+            const CheckState before = plain->answers[q].byContent[i];
+            QVERIFY(before != CheckState::proven); // without logs nothing is
+            // Proof never makes anything better than it was but for what held; what a check newly judges may be worse.
+            if (provable && before == CheckState::held && proven->answers[q].byContent[i] < CheckState::caution)
+                QCOMPARE(proven->answers[q].byContent[i], CheckState::proven);
+            if (!provable) QVERIFY(proven->answers[q].byContent[i] != CheckState::proven);
+            QVERIFY(seen->answers[q].byContent[i] != CheckState::proven);
+            QVERIFY(holed->answers[q].byContent[i] != CheckState::proven);
+        }
+    }
+    QVERIFY(std::ranges::all_of(proven->pulls, [](BeenThere b) { return b == BeenThere::proven; }));
+    QVERIFY(std::ranges::all_of(seen->pulls, [](BeenThere b) { return b == BeenThere::seen; }));
+    QVERIFY(std::ranges::all_of(holed->pulls, [](BeenThere b) { return b == BeenThere::never; }));
+    QVERIFY(std::ranges::all_of(plain->pulls, [](BeenThere b) { return b == BeenThere::never; }));
+}
+
+void LogReviewTest::sparkIsHeldUnderWhatLogsProved() {
+    Job job = demoJob();
+    const auto proofTo = [](const Study &study, double highest) {
+        return everywhere(study, BeenThere::proven, [=](double, double load) { return load > highest; });
+    };
+    auto study = std::make_shared<const Study>(job);
+    QVERIFY(!findRow(*verify(study), "spark.unproven")); // nothing has been proven: it cannot be asked
+    auto row = findRow(*verify(study, proofTo(*study, 100)), "spark.unproven");
+    auto verdict = verify(study, proofTo(*study, 100));
+    row = findRow(*verdict, "spark.unproven");
+    QVERIFY(row);
+    QVERIFY(row->state != CheckState::failing); // spark falls with load in this job
+    // More spark above the proven load than at it.
+    for (Table2D *t : {&job.calibration.of(CalibratedQuantity::spark).base, &job.calibration.of(CalibratedQuantity::spark).top})
+        for (std::size_t y = 0; y < t->y().size(); ++y)
+            for (std::size_t x = 0; x < t->x().size(); ++x)
+                if (t->y()[y] > 105) t->setCell({x, y}, t->cell(x, t->y().nearest(100)) + 3);
+    study = std::make_shared<const Study>(job);
+    verdict = verify(study, proofTo(*study, 100));
+    row = findRow(*verdict, "spark.unproven");
+    QVERIFY(row);
+    QCOMPARE(row->state, CheckState::failing);
+    const WorstPlace &worst = row->outcome.worst();
+    COMPARE_NEAR(worst.value - worst.limit, 3, 0.05);
+    QVERIFY(worst.loadKpa > 100);
+    // Proven up there as well: nothing is left to ask.
+    verdict = verify(study, proofTo(*study, 1000));
+    QVERIFY(findRow(*verdict, "spark.unproven")->state != CheckState::failing);
+}
+
+void LogReviewTest::findingsAreExplainedByTheirNumbers() {
+    // Lean by 0.1 for two seconds under boost.
+    Recorded r = steady(3000, 160, 0.5, 20);
+    for (std::size_t i = 0; i < r.timeS.size(); ++i)
+        if (r.timeS[i] > 9.95 && r.timeS[i] < 12.05) r.of[R::lambda][i] = 1.0;
+    const Job job = r.in(demoJob());
+    const auto review = r.review(job);
+    const auto &found = review->findings().found;
+    const auto lean = std::ranges::find(found, std::string_view("lean"), [](const LogFinding &f) { return f.rule->id; });
+    QVERIFY(lean != found.end());
+    const Explanation x = explain(*review, *lean);
+    COMPARE_NEAR(x.result.value, lean->worst, 0);
+    QVERIFY(!x.inputs.empty());
+    QCOMPARE(x.inputs[0].link, std::string("limits.watch.lean"));
+    COMPARE_NEAR(x.inputs[0].value.value, limitOf(job, "watch.lean"), 0);
+    COMPARE_NEAR(x.inputs[1].value.value, 3000, 1e-9);
+    COMPARE_NEAR(x.inputs[2].value.value, 160, 1e-9);
+    COMPARE_NEAR(x.inputs[3].value.value, 0.5, 1e-9);
+    COMPARE_NEAR(x.substituted.values[4].value, lean->worstS, 0);
+    QVERIFY(!x.change.empty() && !x.uncertainty.empty() && !x.source.empty());
+    // What could not be asked is said to be so.
+    const std::string words = plainText(findingsReport(*review), {});
+    QVERIFY(words.find("could be asked") != std::string::npos);
+    QVERIFY(words.find("Not asked") != std::string::npos);
+    const std::size_t asked = allWatchRules().size() - review->findings().notAsked.size();
+    QVERIFY(words.find(std::to_string(asked) + " of " + std::to_string(allWatchRules().size())) != std::string::npos);
+}
+
+CORE_TEST_MAIN(LogReviewTest)
+#include "log_review_test.moc"
