@@ -129,6 +129,7 @@ void Evidence::setLog(const std::string &id) {
     if (id == m_log || !info) return;
     m_log = id;
     m_momentS = info->beginS;
+    m_momentChosen = false;
     openSamples();
     readNext(); // the one looked at comes first
     emit logsChanged();

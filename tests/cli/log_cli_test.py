@@ -344,12 +344,117 @@ class Logs(unittest.TestCase):
 
     def test_tables_that_are_gone_are_not_judged(self):
         job, (road,) = self.demo("thistle-e62-road")
-        self.assertNotIn("spark_off", self.run_cli("log", "findings", job, "--log", road, "--json", code=1).stderr)
+        before = self.run_cli("log", "findings", job, "--log", road, "--json", code=1)
+        self.assertNotIn("spark_off", before.stderr)
         self.run_cli("table", "edit", job, "spark.base", "--expression", "+5")
         self.run_cli("table", "edit", job, "spark.top", "--expression", "+5")
+        # The calibration that it ran with is kept with the log …
+        after = self.run_cli("log", "findings", job, "--log", road, "--json", code=1)
+        self.assertEqual((after.stdout, after.stderr), (before.stdout, before.stderr))
+        self.run_cli("job", "remove", job, "revisions", "Ran thistle-e62-road.csv")
+        # … and once nobody knows it any more, nobody asks what it would say.
         after = self.run_cli("log", "findings", job, "--log", road, "--json", code=1)
         self.assertIn("not asked: spark_off", after.stderr)
         self.assertNotIn("spark_off", {f["rule"] for f in json.loads(after.stdout)})
+
+    def test_cleaning_against_pandas(self):
+        job, (log,) = self.demo("thistle-e10-baseline")
+        answer = self.json("log", "cleaning", job, "--log", log)
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e10-baseline.csv")
+        by = {f["filter"]: f for f in answer["filters"]}
+        self.assertEqual(answer["samples"], len(table))
+        kept = table
+        for name, takes in (("running", kept.rpm < 400), ("coolant", kept.coolant_c < 70)):
+            self.assertEqual((by[name]["before"], by[name]["taken"]), (len(kept), int(takes.sum())), name)
+            kept = kept[~takes]
+            table = kept
+        self.assertEqual(by["coolant"]["limits"], {"clean.coolant": 70})
+        for a, b in zip(answer["filters"], answer["filters"][1:]):
+            self.assertEqual(a["before"] - a["taken"], b["before"])
+        last = answer["filters"][-1]
+        self.assertEqual(last["before"] - last["taken"], answer["left"])
+        self.assertGreater(by["fuel_cut"]["taken"], 0)
+
+    def test_content_of_a_log(self):
+        job, (moving, still) = self.demo("thistle-pour-to-e41", "thistle-e62-road")
+        answer = self.json("log", "content", job, "--log", moving, code=1)
+        self.assertEqual((answer["settled"], answer["usable"], answer["stated"]), (False, False, False))
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-pour-to-e41.csv")
+        running = table[table.rpm > 300].ethanol_percent / 100
+        self.assertAlmostEqual(answer["least"], running.min(), delta=0.005)
+        self.assertAlmostEqual(answer["most"], running.max(), delta=0.005)
+        # The fastest minute of the log, by a straight second way: half a minute against the next.
+        halves = [table[(table.time_s >= t) & (table.time_s < t + 30)].ethanol_percent.mean() for t in range(0, 121)]
+        pace = max(abs(b - a) * 2 for a, b in zip(halves, halves[30:])) / 100
+        self.assertAlmostEqual(answer["moved_per_minute"], pace, delta=0.25 * pace)
+        self.assertFalse(all(s["settled"] for s in answer["stretches"]))
+        self.assertAlmostEqual(sum(s["to_s"] - s["from_s"] for s in answer["stretches"]), answer["stretches"][-1]["to_s"] - answer["stretches"][0]["from_s"], delta=0.2 * len(answer["stretches"]))
+        self.assertEqual(self.json("log", "state", job, "--log", moving, "--content", "0.41")["content_basis"], "stated")
+        told = json.loads(self.run_cli("log", "content", job, "--log", moving, "--json", code=1).stdout)
+        self.assertEqual((told["usable"], told["stated"], told["content"]), (True, True, 0.41))
+        self.assertEqual(self.json("log", "state", job, "--log", moving)["content_basis"], "channel")
+        answer = json.loads(self.run_cli("log", "content", job, "--log", still, "--json", code=1).stdout)
+        self.assertTrue(answer["usable"])  # and the tank knows of no such fuel: that is the finding
+        self.assertFalse(all(b["agrees"] for b in answer["beside"]))
+
+    def test_an_episode_along_an_axis(self):
+        job, (log,) = self.demo("thistle-e62-road")
+        episodes = self.json("log", "episodes", job, "--log", log)
+        number = next(i for i, e in enumerate(episodes) if e["kind"] == "pull")
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-road.csv")
+        inside = table[(table.time_s >= episodes[number]["from_s"] - 1e-6) & (table.time_s <= episodes[number]["to_s"] + 1e-6)]
+        answer = self.json("log", "along", job, "--log", log, "--episode", number + 1, "--role", "map", "--over", "rpm")
+        self.assertEqual([p["rpm"] for p in answer["points"]], list(inside.rpm))
+        for point, value in zip(answer["points"], inside.map_kpa):
+            self.assertAlmostEqual(point["value"], value, places=3)
+        metres = [p["distance_m"] for p in self.json("log", "along", job, "--log", log, "--episode", number + 1, "--over", "distance")["points"]]
+        self.assertAlmostEqual(metres[-1], numpy.trapz(inside.speed_km_h / 3.6, inside.time_s), delta=0.01)
+        self.refused("log", "along", job, "--log", log, "--episode", "999", words=["--episode", "999"])
+        self.refused("log", "along", job, "--log", log, "--role", "nothing", words=["--role", "nothing"])
+        self.refused("log", "along", job, "--log", log, "--over", "moon", words=["--over", "moon"])
+
+    def test_visits_of_a_cell(self):
+        job, (road, base) = self.demo("thistle-e62-road", "thistle-e10-baseline")
+        cells = self.json("evidence", "coverage", job)
+        rpm, load = sorted({c["rpm"] for c in cells}), sorted({c["load_kpa"] for c in cells})
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-road.csv")
+        most = table[(table.throttle_percent > 90)].iloc[10]
+        answer = self.json("evidence", "visits", job, "--rpm", most.rpm, "--load-kpa", most.map_kpa)
+        near = lambda axis, v: min(axis, key=lambda a: abs(a - v))  # noqa: E731
+        self.assertEqual((answer["rpm"], answer["load_kpa"]), (near(rpm, most.rpm), near(load, most.map_kpa)))
+        for log, name in ((road, "thistle-e62-road"), (base, "thistle-e10-baseline")):
+            t = pandas.read_csv(ROOT / f"data/demo/logs/{name}.csv")
+            there = sum(near(rpm, a) == answer["rpm"] and near(load, b) == answer["load_kpa"] for a, b in zip(t.rpm, t.map_kpa))
+            self.assertEqual(sum(v["hits"] for v in answer["visits"] if v["log"] == log), there, name)
+        self.assertTrue(any(v.get("episode") == "pull" for v in answer["visits"]))
+
+    def test_a_channel_is_worked_out(self):
+        suggested = json.loads(self.run_cli("log", "map", ROOT / "data/demo/logs/thistle-e62-road.csv").stdout)
+        for column in suggested["columns"]:
+            if column["role"] in ("lambda", "duty"):
+                column["role"] = "none"
+        suggested["columns"] += [{"name": "λ", "role": "lambda", "unit": "lambda", "formula": "[lambda] * 14.7 / 14.7"},
+                                 {"name": "duty", "role": "duty", "unit": "fraction", "formula": "pulse_width * rpm / 120000"}]
+        mapping = self.file(json.dumps(suggested), "map.json")
+        answer = self.json("log", "import", self.job, ROOT / "data/demo/logs/thistle-e62-road.csv", "--map", mapping)
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-road.csv")
+        self.assertAlmostEqual(self.channel(answer, "lambda")["mean"], table["lambda"].mean(), places=5)
+        duty = table.pulse_ms * table.rpm / 120000
+        self.assertAlmostEqual(self.channel(answer, "duty")["max"], duty.max(), places=5)
+        again = self.folder / "again.wwjob"
+        self.run_cli("job", "export", self.job, self.folder / "a.json")
+        self.run_cli("job", "import", again, self.folder / "a.json")  # what was worked out goes with it
+        self.assertEqual(self.json("log", "info", again, "--log", answer["id"])["channels"], answer["channels"])
+        suggested["columns"][-1]["formula"] = "pulse_width * rpn"
+        self.refused("log", "import", self.job, ROOT / "data/demo/logs/thistle-e10-hot.csv", "--map",
+                     self.file(json.dumps(suggested), "map.json"), words=["duty", "place 15", "rpn"])
+
+    def test_the_verdict_heeds_logs(self):
+        job, _ = self.demo("thistle-e78-pulls")
+        asked = {c["id"] for c in self.json("verify", job, code=1)["checks"]}
+        self.assertIn("spark.unproven", asked)
+        self.run_cli("table", "edit", job, "spark.base", "--expression", "+0.1")
+        self.assertNotIn("spark.unproven", {c["id"] for c in self.json("verify", job, code=1)["checks"]})
 
     def test_coverage_is_a_plain_count(self):
         job, ids = self.demo("thistle-e62-road", "thistle-e10-baseline")

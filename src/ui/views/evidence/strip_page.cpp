@@ -49,6 +49,7 @@ StripPage::StripPage(Session &session, QWidget *parent)
             refreshPlace();
         });
     connect(&evidence, &Evidence::momentChanged, this, &StripPage::refreshPlace);
+    connect(&evidence, &Evidence::reviewsChanged, this, &StripPage::lookAtTheFirst);
     (new Refresh(session, this))->on(Refresh::units, [this] {
         refreshFound();
         refreshPlace();
@@ -166,6 +167,14 @@ void StripPage::refreshPlace() {
     m_place->setText(words.join(QStringLiteral(" · ")));
 }
 
+// A log that nobody has looked at yet opens where something was found.
+void StripPage::lookAtTheFirst() {
+    Evidence &evidence = m_session.evidence();
+    const auto review = evidence.review(evidence.log());
+    if (!review || evidence.momentChosen() || review->findings().found.empty() || !isVisible()) return;
+    evidence.setMoment(review->findings().found.front().worstS);
+}
+
 void StripPage::keepDelay() {
     Evidence &evidence = m_session.evidence();
     if (const LambdaDelay *found = evidence.delay(evidence.log()))
@@ -198,6 +207,7 @@ void StripPage::toTables() {
 void StripPage::showEvent(QShowEvent *event) {
     QWidget::showEvent(event);
     m_strip->setFocus();
+    lookAtTheFirst();
 }
 
 } // namespace wheelwright

@@ -39,6 +39,7 @@ class StripPage : public QWidget {
     void refreshPlace();
     void toTables();
     void keepDelay();
+    void lookAtTheFirst();
 
     Session &m_session;
     TimeStrip *m_strip;
