@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Logs coming in and lying there. Marks: a million rows of 20 columns at six times the C reader of pandas on
 // one core and ten times on two (against_pandas); ten such logs cost an opening and an edit nothing.
+#include "core/evidence/log_review.h"
+#include "core/verify/verdict.h"
 #include "formats/job_json.h"
 #include "formats/log_import/log_import.h"
 #include "store/job_editor.h"
@@ -13,6 +15,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
+#include <map>
 #include <random>
 #include <unistd.h>
 
@@ -159,6 +162,43 @@ void samplesOfAChannel(benchmark::State &state) {
         benchmark::DoNotOptimize(reader.read(id, 2, 500'000, 20'000));
 }
 BENCHMARK(samplesOfAChannel)->Unit(benchmark::kMicrosecond);
+
+// All that is said of a log: episodes, rules, cleaning, content, what the tables ask for.
+void reviewMillionRows(benchmark::State &state) {
+    const fs::path path = jobWithLogs(1).job();
+    const Job job = JobStore::open(path).read();
+    const SampleReader reader(path);
+    const LogInfo &info = job.logs.values()[0];
+    for (auto _ : state)
+        benchmark::DoNotOptimize(LogReview(
+            job, info, [&](std::size_t series) { return reader.read(info.id, series); }));
+}
+BENCHMARK(reviewMillionRows)->Unit(benchmark::kMillisecond);
+
+void coverageOfMillionRows(benchmark::State &state) {
+    const fs::path path = jobWithLogs(1).job();
+    const Job job = JobStore::open(path).read();
+    const SampleReader reader(path);
+    const LogReview review(job, job.logs.values()[0],
+                           [&](std::size_t series) { return reader.read(job.logs.values()[0].id, series); });
+    const Study study(job);
+    for (auto _ : state) {
+        Coverage coverage(study);
+        coverage.add(review.watched(), review.cleaned(), review.info(), true);
+        benchmark::DoNotOptimize(coverage.proof());
+    }
+}
+BENCHMARK(coverageOfMillionRows)->Unit(benchmark::kMillisecond);
+
+// A verdict without and with a proof: the logs themselves are not read for it.
+void verdictWithProof(benchmark::State &state) {
+    const auto study = std::make_shared<const Study>(testing::demoJob());
+    const Coverage coverage(*study);
+    const Proof proof = state.range(0) == 0 ? Proof() : coverage.proof();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(verify(study, proof));
+}
+BENCHMARK(verdictWithProof)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/evidence/log_intake.h"
 #include "core/study/school_conversion.h"
 #include "core/tables/region_edit.h"
 #include "session/cell_editor.h"
 #include "session/session.h"
+#include "session/work.h"
+#include "store/sample_store.h"
 #include "support/random_job.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
+#include "ui/views/evidence/time_strip.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -75,6 +79,74 @@ BENCHMARK_CAPTURE(contentToPainted, verify, "verify")->Unit(benchmark::kMillisec
 BENCHMARK_CAPTURE(contentToPainted, job, "job")->Unit(benchmark::kMillisecond);
 
 BENCHMARK_CAPTURE(contentToPainted, flow, "flow")->Unit(benchmark::kMillisecond);
+
+// A log of ten million samples a channel, made without a text: 28 hours at 100 Hz.
+struct LongLog {
+    Window window{QStringLiteral("evidence")};
+    TimeStrip *strip = nullptr;
+
+    LongLog() {
+        constexpr std::size_t rows = 10'000'000, step = 65536, series = 7;
+        Session &session = window.session;
+        LogIntake::Summary log;
+        {
+            SampleWriter writer(*session.store(), series, {0});
+            std::vector<double> samples(step);
+            for (std::size_t from = 0; from < rows; from += step)
+                for (std::size_t c = 0; c < series; ++c) {
+                    samples.resize(std::min(step, rows - from));
+                    for (std::size_t i = 0; i < samples.size(); ++i) {
+                        const double s = static_cast<double>(from + i) * 0.01;
+                        samples[i] = c == 0 ? s : 50 + 40 * std::sin(s / (3.0 * static_cast<double>(c)));
+                    }
+                    writer.put(c, samples);
+                }
+            log.info.id = writer.seal();
+        }
+        log.info.endS = static_cast<double>(rows) * 0.01;
+        log.info.rows = rows;
+        const std::array roles{ChannelRole::time,     ChannelRole::spark,  ChannelRole::map,  ChannelRole::throttle,
+                               ChannelRole::coolantTemp, ChannelRole::fuelTemp, ChannelRole::battery};
+        for (std::size_t c = 0; c < series; ++c) {
+            LogChannel channel;
+            channel.name = definitionOf(roles[c]).key;
+            channel.role = roles[c];
+            channel.kind = c == 0 ? ChannelKind::clock : ChannelKind::number;
+            channel.series = static_cast<double>(c);
+            channel.samples = rows;
+            channel.least = 10;
+            channel.most = 90;
+            log.channels.push_back(channel);
+        }
+        session.perform(QStringLiteral("log"), [&](Job &job) { addLog(job, log, {"long", "2001-02-03", {}, {}, {}}); });
+        strip = window.shell.findChild<TimeStrip *>();
+        strip->setLanes({roles.begin() + 1, roles.end()});
+        settle(3000);
+    }
+    static void settle(int turns) {
+        for (int i = 0; i < turns; ++i)
+            QApplication::processEvents(QEventLoop::AllEvents, 1);
+        WorkSignals::pool(WorkSignals::Length::brief).waitForDone();
+        QApplication::processEvents();
+    }
+};
+
+// Along and closer over ten million samples, until it is painted. Mark: 16 ms.
+void stripToPainted(benchmark::State &state) {
+    static LongLog log;
+    const PaintCount paints(state);
+    const double span = static_cast<double>(state.range(0));
+    double at = 1000;
+    log.strip->setWindow(at, at + span);
+    LongLog::settle(50);
+    for (auto _ : state) {
+        at += span * 0.02;
+        if (at + span > 90000) at = 1000;
+        log.strip->setWindow(at, at + span);
+        log.strip->repaint();
+    }
+}
+BENCHMARK(stripToPainted)->Arg(90000)->Arg(10000)->Arg(1000)->Arg(100)->Arg(5)->Unit(benchmark::kMillisecond);
 
 // The demo's tables on the largest axes that there are.
 Job largest() {

@@ -645,9 +645,9 @@ void VerifyTest::verdictInWords() {
 void VerifyTest::cancelledRunsGiveNothing() {
     std::stop_source stop;
     const auto study = std::make_shared<const Study>(flatJob());
-    QVERIFY(verify(study, stop.get_token()));
+    QVERIFY(verify(study, {}, stop.get_token()));
     stop.request_stop();
-    QVERIFY(!verify(study, stop.get_token()));
+    QVERIFY(!verify(study, {}, stop.get_token()));
 }
 
 CORE_TEST_MAIN(VerifyTest)
