@@ -63,7 +63,7 @@ QString freeName(const QString &folder, const QString &stem) {
 class DemoLogs {
   public:
     explicit DemoLogs(const QString &job) {
-        QFile list(QStringLiteral(":/demo/logs/list.tsv"));
+        QFile list(QStringLiteral(":/demo/logs.tsv"));
         if (!list.open(QIODevice::ReadOnly)) return;
         for (const QString &line : QString::fromUtf8(list.readAll()).split(QLatin1Char('\n'))) {
             const QStringList parts = line.split(QLatin1Char('\t'));

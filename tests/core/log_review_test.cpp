@@ -682,7 +682,7 @@ void LogReviewTest::findingsAreExplainedByTheirNumbers() {
     COMPARE_NEAR(x.inputs[1].value.value, 3000, 1e-9);
     COMPARE_NEAR(x.inputs[2].value.value, 160, 1e-9);
     COMPARE_NEAR(x.inputs[3].value.value, 0.5, 1e-9);
-    COMPARE_NEAR(x.substituted.values[4].value, lean->worstS, 0);
+    COMPARE_NEAR(x.substituted.values[2].value, lean->worstS, 0);
     QVERIFY(!x.change.empty() && !x.uncertainty.empty() && !x.source.empty());
     // What could not be asked is said to be so.
     const std::string words = plainText(findingsReport(*review), {});

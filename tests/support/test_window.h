@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "session/evidence.h"
 #include "session/session.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -30,6 +31,12 @@ class TestWindow {
     void open(const Job &job) {
         session.createJob(path("a.wwjob").toStdString(), job);
         for (int i = 0; i < 500 && session.verdictPending(); ++i)
+            QTest::qWait(10);
+    }
+    /// The demo job with one of its logs, read through.
+    void openWithLog(const QString &log) {
+        session.importJob(DEMO_JOB, path("a.wwjob").toStdString(), {{log.toStdString(), std::nullopt, {}}});
+        for (int i = 0; i < 3000 && (session.verdictPending() || !session.evidence().proof()); ++i)
             QTest::qWait(10);
     }
     template <class V>

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/test_window.h"
 #include "ui/new_job_dialog.h"
+#include "ui/views/evidence/coverage_page.h"
 #include "ui/views/flow/injector_change_dialog.h"
 #include "ui/views/tables/calibration_dialogs.h"
 #include "ui/views/tables/regrid_dialog.h"
@@ -46,7 +47,7 @@ Job troubled(Job job) {
 bool isInput(const QWidget *w) {
     return qobject_cast<const QLineEdit *>(w) || qobject_cast<const QComboBox *>(w) ||
            qobject_cast<const QAbstractButton *>(w) || qobject_cast<const QAbstractSpinBox *>(w) ||
-           qobject_cast<const TableGrid *>(w);
+           qobject_cast<const TableGrid *>(w) || qobject_cast<const CoverageMap *>(w);
 }
 
 QString nameOf(const QWidget *w) {
@@ -64,7 +65,7 @@ class SteadyTest : public QObject {
     void initTestCase() { dressApplication(); }
     void init() {
         m_window = std::make_unique<TestWindow>();
-        m_window->open(demoJob());
+        m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e62-pump.csv"));
     }
     void cleanup() { m_window.reset(); }
     void cleanupTestCase() { QVERIFY2(QApplication::topLevelWidgets().isEmpty(), "a window was leaked"); }
@@ -146,10 +147,10 @@ void SteadyTest::nothingMovesUnderTheMouse() {
         return out;
     };
     eachPage([&](const QString &name, QWidget *page) { where[name] = places(page); });
+    const Job sound = session.job();
     for (const bool worse : {true, false}) {
         QVERIFY(session.perform(
-            QStringLiteral("change"), [&](Job &job) { job = worse ? troubled(demoJob()) : demoJob(); },
-            std::nullopt));
+            QStringLiteral("change"), [&](Job &job) { job = worse ? troubled(sound) : sound; }, std::nullopt));
         waitForTheVerdict();
         eachPage([&](const QString &name, QWidget *page) {
             const auto now = places(page);

@@ -148,23 +148,23 @@ std::vector<double> along(const LogTrace &trace, const Episode &episode, Episode
 Phrase inWords(const Episode &e) {
     const std::vector<Measured> numbers{{e.rpmFrom, Dimension::engineSpeed},
                                         {e.rpmTo, Dimension::engineSpeed},
-                                        {e.peakLoadKpa, Dimension::pressure},
-                                        {e.endS - e.beginS, Dimension::seconds, 1}};
+                                        {e.endS - e.beginS, Dimension::seconds, 1},
+                                        {e.peakLoadKpa, Dimension::pressure}};
     const std::vector<Phrase> kind{Phrase(definitionOf(e.kind).title)};
     if (e.peakLoadKpa != e.peakLoadKpa)
-        return {MARKED("episode.no_load", "{A}: {3}, {0} to {1}"), numbers, {}, kind};
-    return {MARKED("episode.said", "{A}: {3}, {0} to {1}, up to {2}"), numbers, {}, kind};
+        return {MARKED("episode.no_load", "{A}: {2}, {0} to {1}"), numbers, {}, kind};
+    return {MARKED("episode.said", "{A}: {2}, {0} to {1}, up to {3}"), numbers, {}, kind};
 }
 
 Phrase inWords(const LogFinding &f) {
     const std::vector<Measured> numbers{{f.worst, f.rule->dimension},
                                         {f.limit, f.rule->dimension},
+                                        {f.worstS, Dimension::seconds, 1},
                                         {f.rpm, Dimension::engineSpeed},
-                                        {f.loadKpa, Dimension::pressure},
-                                        {f.worstS, Dimension::seconds, 1}};
-    if (f.rpm != f.rpm) return {MARKED("finding.said.time", "{0}, limit {1}, at {4}"), numbers};
-    if (f.loadKpa != f.loadKpa) return {MARKED("finding.said.speed", "{0}, limit {1}, at {4}: {2}"), numbers};
-    return {MARKED("finding.said", "{0}, limit {1}, at {4}: {2}, {3}"), numbers};
+                                        {f.loadKpa, Dimension::pressure}};
+    if (f.rpm != f.rpm) return {MARKED("finding.said.time", "{0}, limit {1}, at {2}"), numbers};
+    if (f.loadKpa != f.loadKpa) return {MARKED("finding.said.speed", "{0}, limit {1}, at {2}: {3}"), numbers};
+    return {MARKED("finding.said", "{0}, limit {1}, at {2}: {3}, {4}"), numbers};
 }
 
 } // namespace wheelwright
