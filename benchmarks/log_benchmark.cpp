@@ -170,8 +170,8 @@ void reviewMillionRows(benchmark::State &state) {
     const SampleReader reader(path);
     const LogInfo &info = job.logs.values()[0];
     for (auto _ : state)
-        benchmark::DoNotOptimize(LogReview(
-            job, info, [&](std::size_t series) { return reader.read(info.id, series); }));
+        benchmark::DoNotOptimize(
+            LogReview(job, info, [&](std::size_t series) { return reader.read(info.id, series); }));
 }
 BENCHMARK(reviewMillionRows)->Unit(benchmark::kMillisecond);
 

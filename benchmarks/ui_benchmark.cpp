@@ -105,8 +105,9 @@ struct LongLog {
         }
         log.info.endS = static_cast<double>(rows) * 0.01;
         log.info.rows = rows;
-        const std::array roles{ChannelRole::time,     ChannelRole::spark,  ChannelRole::map,  ChannelRole::throttle,
-                               ChannelRole::coolantTemp, ChannelRole::fuelTemp, ChannelRole::battery};
+        const std::array roles{ChannelRole::time,     ChannelRole::spark,       ChannelRole::map,
+                               ChannelRole::throttle, ChannelRole::coolantTemp, ChannelRole::fuelTemp,
+                               ChannelRole::battery};
         for (std::size_t c = 0; c < series; ++c) {
             LogChannel channel;
             channel.name = definitionOf(roles[c]).key;
@@ -118,7 +119,9 @@ struct LongLog {
             channel.most = 90;
             log.channels.push_back(channel);
         }
-        session.perform(QStringLiteral("log"), [&](Job &job) { addLog(job, log, {"long", "2001-02-03", {}, {}, {}}); });
+        session.perform(QStringLiteral("log"), [&](Job &job) {
+            addLog(job, log, {"long", "2001-02-03", {}, {}, {}});
+        });
         strip = window.shell.findChild<TimeStrip *>();
         strip->setLanes({roles.begin() + 1, roles.end()});
         settle(3000);

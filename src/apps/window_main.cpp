@@ -49,7 +49,8 @@ bool renderTheme(Shell &shell, const QString &folder, bool shop) {
         const QString id = QString::fromLatin1(v->id);
         const bool tables = id == QStringLiteral("tables");
         // Pumps and shelves are looked at by day.
-        if (shop && (id == QStringLiteral("fuel") || id == QStringLiteral("flow") || id == QStringLiteral("job")))
+        if (shop &&
+            (id == QStringLiteral("fuel") || id == QStringLiteral("flow") || id == QStringLiteral("job")))
             continue;
         shell.showStation(id);
         if (!(tables && shop) && !grabTo(shell, folder + QStringLiteral("/%1-%2.png").arg(id, theme)))

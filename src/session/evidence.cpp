@@ -26,7 +26,8 @@ bool concernsAll(const JobChange &change) {
         if (!logs && !revisions && matters(list.path)) return true;
         for (const JobChange::RecordStep &step : list.steps) {
             if (revisions && step.kind != JobChange::RecordStep::Kind::inserted) return true;
-            if (list.path == "evidence.channels" && step.kind == JobChange::RecordStep::Kind::set) return true;
+            if (list.path == "evidence.channels" && step.kind == JobChange::RecordStep::Kind::set)
+                return true;
         }
     }
     return false;
@@ -192,7 +193,9 @@ const Episode *Evidence::episodeNow() const {
 
 void Evidence::readNext() {
     if (!m_session.hasJob()) return;
-    const auto waits = [this](const std::string &id) { return !m_reviews.contains(id) && !m_trouble.contains(id); };
+    const auto waits = [this](const std::string &id) {
+        return !m_reviews.contains(id) && !m_trouble.contains(id);
+    };
     std::string next;
     if (!m_log.empty() && waits(m_log)) next = m_log;
     for (const LogInfo &info : m_session.job().logs)
@@ -200,21 +203,23 @@ void Evidence::readNext() {
     if (next.empty()) return count();
     if (next == m_underWay && m_reading.running()) return;
     m_underWay = next;
-    m_reading.start(m_session.jobVersion(), [next, file = m_session.path(), study = m_session.sharedStudy()](
-                                                const WorkControl &control) -> Read {
-        const SampleReader reader(file);
-        const LogInfo *info = logById(study->job(), next);
-        if (!reader.has(next))
-            throw InputError(info->name, MARKED("expected.samples_of_log", "the samples of this log"),
-                             MARKED("found.none", "none"));
-        try {
-            return {next, std::make_shared<const LogReview>(
-                              study->job(), *info,
-                              [&](std::size_t series) { return reader.read(next, series); }, control.token())};
-        } catch (const LogReview::Stopped &) {
-            return {next, nullptr};
-        }
-    });
+    m_reading.start(
+        m_session.jobVersion(),
+        [next, file = m_session.path(), study = m_session.sharedStudy()](const WorkControl &control) -> Read {
+            const SampleReader reader(file);
+            const LogInfo *info = logById(study->job(), next);
+            if (!reader.has(next))
+                throw InputError(info->name, MARKED("expected.samples_of_log", "the samples of this log"),
+                                 MARKED("found.none", "none"));
+            try {
+                return {next,
+                        std::make_shared<const LogReview>(
+                            study->job(), *info,
+                            [&](std::size_t series) { return reader.read(next, series); }, control.token())};
+            } catch (const LogReview::Stopped &) {
+                return {next, nullptr};
+            }
+        });
 }
 
 void Evidence::take() {

@@ -45,7 +45,7 @@ class Evidence : public QObject {
     void setLog(const std::string &id);
     /// The moment of it, in seconds of its clock.
     double momentS() const { return m_momentS; }
-    void setMoment(double timeS); ///< held to the log
+    void setMoment(double timeS);                        ///< held to the log
     bool momentChosen() const { return m_momentChosen; } ///< somebody has looked at a moment of this log
     void setMoment(const std::string &log, double timeS);
     /// Sample of the review of that log at the moment; none before it is there.

@@ -48,8 +48,8 @@ LogPreview lookInto(const fs::path &file, const LogForm &form) {
 } // namespace
 
 LogArrival::LogArrival(Session &session, fs::path memory, QObject *parent)
-    : QObject(parent), m_session(session), m_memory(std::move(memory)), m_looking(WorkSignals::Length::lengthy),
-      m_bringing(WorkSignals::Length::lengthy) {
+    : QObject(parent), m_session(session), m_memory(std::move(memory)),
+      m_looking(WorkSignals::Length::lengthy), m_bringing(WorkSignals::Length::lengthy) {
     connect(&m_looking, &WorkSignals::finished, this, [this] {
         if (m_looking.result())
             emit looked();
@@ -90,14 +90,14 @@ fs::path LogArrival::remembranceOf(const LogLayout &layout) const {
 void LogArrival::look(const fs::path &file, std::optional<char> delimiter, std::optional<char> decimal,
                       bool partly) {
     m_file = file;
-    m_looking.start(m_session.jobVersion(), [this, file, form = LogForm{delimiter, decimal, partly}](
-                                                const WorkControl &) {
-        LogPreview preview = lookInto(file, form);
-        preview.remembered = takeRemembered(preview, remembranceOf(preview.layout));
-        preview.map.delimiter = form.delimiter;
-        preview.map.decimal = form.decimal;
-        return preview;
-    });
+    m_looking.start(m_session.jobVersion(),
+                    [this, file, form = LogForm{delimiter, decimal, partly}](const WorkControl &) {
+                        LogPreview preview = lookInto(file, form);
+                        preview.remembered = takeRemembered(preview, remembranceOf(preview.layout));
+                        preview.map.delimiter = form.delimiter;
+                        preview.map.decimal = form.decimal;
+                        return preview;
+                    });
 }
 
 MapSurroundings LogArrival::surroundings(std::optional<double> content) const {
@@ -115,15 +115,14 @@ void LogArrival::bring(const LogStatement &statement) {
     if (!m_session.hasJob() || !m_session.store()) return;
     m_statement = statement;
     m_bringing.start(
-        m_session.jobVersion(),
-        [file = m_file, store = m_session.store(), statement,
-         around = surroundings(statement.content)](const WorkControl &control) {
+        m_session.jobVersion(), [file = m_file, store = m_session.store(), statement,
+                                 around = surroundings(statement.content)](const WorkControl &control) {
             const OpenFile bytes(file);
             const auto source =
                 openLog(bytes, {statement.map.delimiter, statement.map.decimal, statement.partly});
-            return std::make_shared<const TakenLog>(
-                takeLog(*store, bytes, *source, statement.map, around,
-                        {statement.partly, 2, control.token(), [&](double share) { control.progress(share); }}));
+            return std::make_shared<const TakenLog>(takeLog(
+                *store, bytes, *source, statement.map, around,
+                {statement.partly, 2, control.token(), [&](double share) { control.progress(share); }}));
         });
 }
 

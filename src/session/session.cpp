@@ -337,9 +337,10 @@ void Session::renewStudy() {
 }
 
 void Session::judge() {
-    m_verdictWork->start(m_version, [study = m_study, proof = m_evidence->proof()](const WorkControl &control) {
-        return verify(study, proof ? *proof : Proof(), control.token());
-    });
+    m_verdictWork->start(m_version,
+                         [study = m_study, proof = m_evidence->proof()](const WorkControl &control) {
+                             return verify(study, proof ? *proof : Proof(), control.token());
+                         });
 }
 
 // theirs: what another program had changed meanwhile and was taken in with the step.

@@ -200,7 +200,7 @@ class Session : public QObject {
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;
     Evidence *m_evidence; ///< a child
-    QString m_trouble; ///< why the last write failed; empty when it did not
+    QString m_trouble;    ///< why the last write failed; empty when it did not
 };
 
 } // namespace wheelwright

@@ -86,7 +86,8 @@ void StripSamples::open(const std::filesystem::path &jobFile, const std::string 
 std::optional<SeriesOutline> StripSamples::outline(const LogChannel &channel, double fromS, double toS,
                                                    std::size_t columns) {
     if (!m_levels) return std::nullopt;
-    const auto series = static_cast<std::size_t>(channel.series), clock = static_cast<std::size_t>(channel.clock);
+    const auto series = static_cast<std::size_t>(channel.series),
+               clock = static_cast<std::size_t>(channel.clock);
     const auto marks = m_levels->clocks.find(clock);
     const auto levels = m_levels->series.find(series);
     if (marks == m_levels->clocks.end() || levels == m_levels->series.end()) return std::nullopt;
@@ -126,7 +127,8 @@ bool StripSamples::stretch(std::size_t series, std::size_t from, std::size_t to,
         }
         m_lastUsed[name] = ++m_uses;
         const std::size_t begin = number * samplesPerChunk, have = chunk->second->size();
-        const std::size_t first = std::min(from > begin ? from - begin : 0, have), last = std::min(to - begin, have);
+        const std::size_t first = std::min(from > begin ? from - begin : 0, have),
+                          last = std::min(to - begin, have);
         out.insert(out.end(), chunk->second->begin() + static_cast<std::ptrdiff_t>(first),
                    chunk->second->begin() + static_cast<std::ptrdiff_t>(last));
     }
@@ -143,16 +145,17 @@ void StripSamples::want(ChunkName chunk) {
 void StripSamples::fetch() {
     m_fetchPosted = false;
     if (m_wanted.empty() || m_log.empty()) return;
-    m_fetching.start(0, [file = m_jobFile, log = m_log, wanted = std::move(m_wanted)](const WorkControl &control) {
-        Chunks out;
-        const SampleReader reader(file);
-        for (const ChunkName &name : wanted) {
-            if (control.stopped()) break;
-            out[name] = std::make_shared<const std::vector<double>>(
-                reader.read(log, name.series, name.number * samplesPerChunk, samplesPerChunk));
-        }
-        return out;
-    });
+    m_fetching.start(
+        0, [file = m_jobFile, log = m_log, wanted = std::move(m_wanted)](const WorkControl &control) {
+            Chunks out;
+            const SampleReader reader(file);
+            for (const ChunkName &name : wanted) {
+                if (control.stopped()) break;
+                out[name] = std::make_shared<const std::vector<double>>(
+                    reader.read(log, name.series, name.number * samplesPerChunk, samplesPerChunk));
+            }
+            return out;
+        });
     m_wanted.clear();
 }
 
@@ -163,7 +166,8 @@ void StripSamples::take() {
         m_lastUsed[name] = ++m_uses;
     }
     while (m_chunks.size() > chunksKept) {
-        const auto oldest = std::ranges::min_element(m_lastUsed, {}, [](const auto &use) { return use.second; });
+        const auto oldest =
+            std::ranges::min_element(m_lastUsed, {}, [](const auto &use) { return use.second; });
         m_chunks.erase(oldest->first);
         m_lastUsed.erase(oldest);
     }

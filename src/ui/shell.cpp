@@ -312,9 +312,10 @@ void Shell::chooseJob() {
 }
 
 void Shell::importFile() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Import"), {},
-                                                      tr("Tables, logs and jobs (*.csv *.tsv *.txt *.json *.log "
-                                                         "*.dat *.mf4 *.mdf);;All files (*)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Import"), {},
+                                     tr("Tables, logs and jobs (*.csv *.tsv *.txt *.json *.log "
+                                        "*.dat *.mf4 *.mdf);;All files (*)"));
     if (!path.isEmpty()) openPath(path);
 }
 

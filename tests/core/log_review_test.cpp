@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is said of a log once it has come in: its outline, fuel, visits of cells, what it proves. Logs are made by
-// hand, so that every number is known.
+// What is said of a log once it has come in: its outline, fuel, visits of cells, what it proves. Logs are
+// made by hand, so that every number is known.
 #include "core/base/error.h"
 #include "core/evidence/lambda_delay.h"
 #include "core/evidence/log_intake.h"
@@ -150,8 +150,9 @@ void LogReviewTest::outlinesMissNothing() {
             LevelPair pair{static_cast<float>(none), static_cast<float>(none)};
             for (std::size_t k = i; k < end; ++k)
                 if (const auto v = static_cast<float>(samples[k]); v == v)
-                    pair = pair.least != pair.least ? LevelPair{v, v}
-                                                    : LevelPair{std::min(pair.least, v), std::max(pair.most, v)};
+                    pair = pair.least != pair.least
+                               ? LevelPair{v, v}
+                               : LevelPair{std::min(pair.least, v), std::max(pair.most, v)};
             levels.push_back(pair);
         }
         const double from = times[count / 5], to = times[count - count / 7];
@@ -162,7 +163,8 @@ void LogReviewTest::outlinesMissNothing() {
             float least = std::numeric_limits<float>::infinity(), most = -least;
             for (std::size_t i = 0; i < count; ++i) {
                 if (times[i] < from || times[i] > to || samples[i] != samples[i]) continue;
-                const auto at = std::min(columns - 1, static_cast<std::size_t>((times[i] - from) / (to - from) * columns));
+                const auto at = std::min(columns - 1,
+                                         static_cast<std::size_t>((times[i] - from) / (to - from) * columns));
                 if (at != c) continue;
                 least = std::min(least, static_cast<float>(samples[i]));
                 most = std::max(most, static_cast<float>(samples[i]));
@@ -286,7 +288,8 @@ void LogReviewTest::workedChannelsComeIn() {
             intake.put(c, stretch[c]);
     LogRead read;
     read.rows = 3;
-    read.kinds = {ChannelKind::clock, ChannelKind::number, ChannelKind::number, ChannelKind::number, ChannelKind::words};
+    read.kinds = {ChannelKind::clock, ChannelKind::number, ChannelKind::number, ChannelKind::number,
+                  ChannelKind::words};
     read.texts.resize(5);
     const LogIntake::Summary s = intake.summary(read);
     const auto series = [&](R role, const char *name) {
@@ -295,7 +298,8 @@ void LogReviewTest::workedChannelsComeIn() {
         });
         return *at;
     };
-    const LogChannel lambda = series(R::lambda, ""), duty = series(R::duty, ""), piston = series(R::none, "Mean piston speed");
+    const LogChannel lambda = series(R::lambda, ""), duty = series(R::duty, ""),
+                     piston = series(R::none, "Mean piston speed");
     QCOMPARE(lambda.formula, std::string("[afr] / 14.7"));
     const auto &l = sink.got[static_cast<std::size_t>(lambda.series)];
     QCOMPARE(l.size(), std::size_t{3});
@@ -428,7 +432,8 @@ void LogReviewTest::contentSettlesOrMoves() {
 void LogReviewTest::contentIsHeldAgainstTheTank() {
     Job job = demoJob();
     job.tankEvents.eraseIf([](const TankEvent &) { return true; });
-    const auto happened = [&](const char *at, TankEventKind kind, double litres, double ethanol, double sigma = 0) {
+    const auto happened = [&](const char *at, TankEventKind kind, double litres, double ethanol,
+                              double sigma = 0) {
         TankEvent e;
         e.at = at;
         e.kind = kind;
@@ -479,7 +484,11 @@ void LogReviewTest::visitsAreEverySample() {
     for (int i = 0; i < 2000; ++i) {
         rpm = std::clamp(rpm + std::uniform_real_distribution<double>(-200, 200)(random), 900.0, 7000.0);
         load = std::clamp(load + std::uniform_real_distribution<double>(-8, 8)(random), 25.0, 240.0);
-        r.add(i * 0.1, {{R::rpm, rpm}, {R::map, load}, {R::lambda, 0.95}, {R::lambdaTarget, 0.9}, {R::knockRetard, i == 700 ? 3.0 : 0.0}});
+        r.add(i * 0.1, {{R::rpm, rpm},
+                        {R::map, load},
+                        {R::lambda, 0.95},
+                        {R::lambdaTarget, 0.9},
+                        {R::knockRetard, i == 700 ? 3.0 : 0.0}});
     }
     const Job job = r.in(demoJob());
     const auto review = r.review(job);
@@ -491,7 +500,10 @@ void LogReviewTest::visitsAreEverySample() {
             const CellArea area = areaOf(cells.rpm(), cells.load(), x, y);
             double here = 0;
             for (std::size_t i = 0; i < r.timeS.size(); ++i) // the nearest breakpoints, by the axis itself
-                here += cells.rpm().nearest(r.of[R::rpm][i]) == x && cells.load().nearest(r.of[R::map][i]) == y ? 1 : 0;
+                here +=
+                    cells.rpm().nearest(r.of[R::rpm][i]) == x && cells.load().nearest(r.of[R::map][i]) == y
+                        ? 1
+                        : 0;
             double hits = 0, last = -1e9;
             for (const CellVisit &v : visitsOf(logs, area)) {
                 hits += v.hits;
@@ -594,7 +606,8 @@ void LogReviewTest::proofIsReadByPlace() {
 namespace {
 
 // A proof with the same state everywhere but in what `except` names.
-Proof everywhere(const Study &study, BeenThere state, const std::function<bool(double rpm, double load)> &except = {},
+Proof everywhere(const Study &study, BeenThere state,
+                 const std::function<bool(double rpm, double load)> &except = {},
                  BeenThere there = BeenThere::never) {
     const Coverage c(study);
     std::vector<BeenThere> cells;
@@ -612,16 +625,18 @@ void LogReviewTest::cleanPullsProveMixtureAndKnock() {
     // One speed without a proof near the top of its reach: no clean pull.
     const double limit = study->job().engine.revLimitRpm;
     const auto holed = verify(study, everywhere(*study, BeenThere::proven, [&](double rpm, double load) {
-        return std::abs(rpm - 0.7 * limit) < 200 && load > 120;
-    }));
+                                  return std::abs(rpm - 0.7 * limit) < 200 && load > 120;
+                              }));
     for (std::size_t q = 0; q < plain->answers.size(); ++q) {
         const Question &question = *plain->answers[q].question;
         const bool provable = question.id == QuestionId::mixture || question.id == QuestionId::knock;
         for (std::size_t i = 0; i < plain->contents.size(); ++i) {
             const CheckState before = plain->answers[q].byContent[i];
             QVERIFY(before != CheckState::proven); // without logs nothing is
-            // Proof never makes anything better than it was but for what held; what a check newly judges may be worse.
-            if (provable && before == CheckState::held && proven->answers[q].byContent[i] < CheckState::caution)
+            // Proof never makes anything better than it was but for what held; what a check newly judges may
+            // be worse.
+            if (provable && before == CheckState::held &&
+                proven->answers[q].byContent[i] < CheckState::caution)
                 QCOMPARE(proven->answers[q].byContent[i], CheckState::proven);
             if (!provable) QVERIFY(proven->answers[q].byContent[i] != CheckState::proven);
             QVERIFY(seen->answers[q].byContent[i] != CheckState::proven);
@@ -647,7 +662,8 @@ void LogReviewTest::sparkIsHeldUnderWhatLogsProved() {
     QVERIFY(row);
     QVERIFY(row->state != CheckState::failing); // spark falls with load in this job
     // More spark above the proven load than at it.
-    for (Table2D *t : {&job.calibration.of(CalibratedQuantity::spark).base, &job.calibration.of(CalibratedQuantity::spark).top})
+    for (Table2D *t : {&job.calibration.of(CalibratedQuantity::spark).base,
+                       &job.calibration.of(CalibratedQuantity::spark).top})
         for (std::size_t y = 0; y < t->y().size(); ++y)
             for (std::size_t x = 0; x < t->x().size(); ++x)
                 if (t->y()[y] > 105) t->setCell({x, y}, t->cell(x, t->y().nearest(100)) + 3);
@@ -672,7 +688,8 @@ void LogReviewTest::findingsAreExplainedByTheirNumbers() {
     const Job job = r.in(demoJob());
     const auto review = r.review(job);
     const auto &found = review->findings().found;
-    const auto lean = std::ranges::find(found, std::string_view("lean"), [](const LogFinding &f) { return f.rule->id; });
+    const auto lean =
+        std::ranges::find(found, std::string_view("lean"), [](const LogFinding &f) { return f.rule->id; });
     QVERIFY(lean != found.end());
     const Explanation x = explain(*review, *lean);
     COMPARE_NEAR(x.result.value, lean->worst, 0);
@@ -689,7 +706,8 @@ void LogReviewTest::findingsAreExplainedByTheirNumbers() {
     QVERIFY(words.find("could be asked") != std::string::npos);
     QVERIFY(words.find("Not asked") != std::string::npos);
     const std::size_t asked = allWatchRules().size() - review->findings().notAsked.size();
-    QVERIFY(words.find(std::to_string(asked) + " of " + std::to_string(allWatchRules().size())) != std::string::npos);
+    QVERIFY(words.find(std::to_string(asked) + " of " + std::to_string(allWatchRules().size())) !=
+            std::string::npos);
 }
 
 CORE_TEST_MAIN(LogReviewTest)

@@ -152,7 +152,8 @@ void EvidenceViewTest::anEmptyStationTeaches() {
     QVERIFY(!view().slips().isVisible());
     bool teaches = false;
     for (const QLabel *l : view().findChildren<QLabel *>())
-        teaches = teaches || (l->isVisible() && l->text().contains(QStringLiteral("Drag a log onto the window")));
+        teaches =
+            teaches || (l->isVisible() && l->text().contains(QStringLiteral("Drag a log onto the window")));
     QVERIFY(teaches);
 }
 
@@ -166,7 +167,8 @@ void EvidenceViewTest::fromTheDropToTheCell() {
     QCOMPARE(d->columns().rowCount(), 23);
     const QModelIndex map = d->columns().index(2, ColumnModel::role);
     QCOMPARE(map.data().toString(), QStringLiteral("Manifold pressure"));
-    QVERIFY2(d->columns().index(4, ColumnModel::outlook).data().toString().contains(QStringLiteral("0.")), qPrintable(d->columns().index(4, ColumnModel::outlook).data().toString()));
+    QVERIFY2(d->columns().index(4, ColumnModel::outlook).data().toString().contains(QStringLiteral("0.")),
+             qPrintable(d->columns().index(4, ColumnModel::outlook).data().toString()));
     QVERIFY(bring(*d));
     QVERIFY(allRead());
     QCOMPARE(session().job().logs.size(), std::size_t{1});
@@ -176,7 +178,8 @@ void EvidenceViewTest::fromTheDropToTheCell() {
     // The finding that this log was made for, by its link.
     const auto review = evidence().review(evidence().log());
     const auto &found = review->findings().found;
-    const auto sag = std::ranges::find(found, std::string_view("rail_sag"), [](const LogFinding &f) { return f.rule->id; });
+    const auto sag = std::ranges::find(found, std::string_view("rail_sag"),
+                                       [](const LogFinding &f) { return f.rule->id; });
     QVERIFY(sag != found.end());
     QVERIFY(view().strip().found().contains(QString::fromUtf8(sag->rule->title.text.data())));
     const auto index = static_cast<std::size_t>(sag - found.begin());
@@ -201,7 +204,9 @@ void EvidenceViewTest::theQuestionIsAsked() {
     m_window->open(demoJob());
     // λ as AFR, and the manifold pressure above the air: only the user can know.
     const QString file = changed("thistle-e62-road.csv", [](QStringList &lines) {
-        lines[0].replace(QStringLiteral("map_kpa"), QStringLiteral("boost_kpa")).replace(QStringLiteral(",lambda,"), QStringLiteral(",afr,"));
+        lines[0]
+            .replace(QStringLiteral("map_kpa"), QStringLiteral("boost_kpa"))
+            .replace(QStringLiteral(",lambda,"), QStringLiteral(",afr,"));
         for (qsizetype i = 1; i < lines.size(); ++i) {
             QStringList cells = lines[i].split(QLatin1Char(','));
             cells[2] = QString::number(cells[2].toDouble() - 98.0, 'f', 1);
@@ -222,14 +227,18 @@ void EvidenceViewTest::theQuestionIsAsked() {
     QVERIFY(d->columns().index(4, ColumnModel::outlook).data().toString() != before);
     QVERIFY(!d->question().contains(QStringLiteral("afr")));
     // A role of one's own: by the list in the cell.
-    QVERIFY(d->columns().setData(d->columns().index(9, ColumnModel::role), static_cast<int>(ChannelRole::none), Qt::EditRole));
-    QVERIFY(!d->columns().setData(d->columns().index(9, ColumnModel::file), QStringLiteral("x"), Qt::EditRole));
+    QVERIFY(d->columns().setData(d->columns().index(9, ColumnModel::role),
+                                 static_cast<int>(ChannelRole::none), Qt::EditRole));
+    QVERIFY(
+        !d->columns().setData(d->columns().index(9, ColumnModel::file), QStringLiteral("x"), Qt::EditRole));
     // A unit that is none is said, and nothing comes in.
-    QVERIFY(d->columns().setData(d->columns().index(10, ColumnModel::unit), QStringLiteral("furlongs"), Qt::EditRole));
+    QVERIFY(d->columns().setData(d->columns().index(10, ColumnModel::unit), QStringLiteral("furlongs"),
+                                 Qt::EditRole));
     QVERIFY(!bring(*d));
     QVERIFY2(d->trouble().contains(QStringLiteral("furlongs")), qPrintable(d->trouble()));
     QVERIFY(session().job().logs.empty());
-    QVERIFY(d->columns().setData(d->columns().index(10, ColumnModel::unit), QStringLiteral("°C"), Qt::EditRole));
+    QVERIFY(
+        d->columns().setData(d->columns().index(10, ColumnModel::unit), QStringLiteral("°C"), Qt::EditRole));
     d->findChild<QLineEdit *>(QStringLiteral("content"))->setText(QStringLiteral("62"));
     QVERIFY(bring(*d));
     const LogChannel *lambda = nullptr, *map = nullptr;
@@ -251,7 +260,8 @@ void EvidenceViewTest::aConfirmedMapIsRemembered() {
     LogImportDialog *d = shownDialog();
     QVERIFY(d);
     QVERIFY(!d->arrival().preview()->remembered);
-    QVERIFY(d->columns().setData(d->columns().index(17, ColumnModel::role), static_cast<int>(ChannelRole::none), Qt::EditRole));
+    QVERIFY(d->columns().setData(d->columns().index(17, ColumnModel::role),
+                                 static_cast<int>(ChannelRole::none), Qt::EditRole));
     QVERIFY(bring(*d));
     QTest::qWait(20);
     drop({demoLog("thistle-e41-pulls.csv")});
@@ -264,7 +274,8 @@ void EvidenceViewTest::aConfirmedMapIsRemembered() {
 
 void EvidenceViewTest::aBrokenFileSaysWhere() {
     m_window->open(demoJob());
-    const QString file = changed("thistle-e62-road.csv", [](QStringList &lines) { lines[300] += QStringLiteral(",7,8"); });
+    const QString file =
+        changed("thistle-e62-road.csv", [](QStringList &lines) { lines[300] += QStringLiteral(",7,8"); });
     drop({file});
     LogImportDialog *d = shownDialog();
     QVERIFY(d);
@@ -403,8 +414,8 @@ void EvidenceViewTest::cleaningIsEditedAndUndone() {
     const auto review = evidence().review(evidence().log());
     for (std::size_t i = 0; i < review->cleaned().steps.size(); ++i) {
         const CleanLog::Step &step = review->cleaned().steps[i];
-        QVERIFY(!step.asked ||
-                before[static_cast<int>(i)].contains(QLocale().toString(static_cast<qulonglong>(step.taken))));
+        QVERIFY(!step.asked || before[static_cast<int>(i)].contains(
+                                   QLocale().toString(static_cast<qulonglong>(step.taken))));
     }
     auto *coolant = page.findChild<QLineEdit *>(QStringLiteral("clean.coolant"));
     coolant->setFocus();
@@ -441,7 +452,8 @@ void EvidenceViewTest::aCellKnowsItsLogs() {
     const auto pulls = only(review->episodes(), EpisodeKind::pull);
     QVERIFY(!pulls.empty());
     const std::size_t middle = (pulls[0].from + pulls[0].to) / 2;
-    const double rpm = review->trace().at(ChannelRole::rpm, middle), load = review->trace().at(ChannelRole::map, middle);
+    const double rpm = review->trace().at(ChannelRole::rpm, middle),
+                 load = review->trace().at(ChannelRole::map, middle);
     auto *tables = m_window->view<TablesView>("tables");
     session().goTo({0.78, rpm, load}, CalibratedQuantity::spark);
     tables->showLogsHere();
@@ -455,7 +467,8 @@ void EvidenceViewTest::aCellKnowsItsLogs() {
     QVERIFY(sample);
     // The moment lies in that very cell.
     const Axis &x = evidence().coverage()->rpm(), &y = evidence().coverage()->load();
-    const CellArea area = areaOf(x, y, x.nearest(session().place().rpm), y.nearest(session().place().loadKpa));
+    const CellArea area =
+        areaOf(x, y, x.nearest(session().place().rpm), y.nearest(session().place().loadKpa));
     const LogTrace &t = evidence().review(evidence().log())->trace();
     QVERIFY(area.holds(t.at(ChannelRole::rpm, *sample), t.at(ChannelRole::map, *sample)));
     // A cell where nothing has been says so.
@@ -488,7 +501,8 @@ void EvidenceViewTest::whereBeenIsTheCoverage() {
         }
     QVERIFY(seen > 10 && proven > 5);
     QVERIFY(proven < seen);
-    QVERIFY2(view().coverage().words().contains(QString::number(proven)), qPrintable(view().coverage().words()));
+    QVERIFY2(view().coverage().words().contains(QString::number(proven)),
+             qPrintable(view().coverage().words()));
     QVERIFY(!map.grab().isNull());
     // Return goes to the cell in the tables.
     map.setFocus();

@@ -226,8 +226,8 @@ void ShellTest::everyViewFollowsTheContent() {
     const QImage high = grid(TableSide::now).grab().toImage();
     QVERIFY(low != high);
     QVERIFY(m_session->explanation()->result.value > shownLow);
-    // The fields of a job are the same at every content, and so is what a log says; every other page shows another picture, pixel for
-    // pixel the same again when the content comes back.
+    // The fields of a job are the same at every content, and so is what a log says; every other page shows
+    // another picture, pixel for pixel the same again when the content comes back.
     const QStringList same{QStringLiteral("job"), QStringLiteral("evidence")};
     for (const ViewDefinition *definition : allViews()) {
         const QString id = QLatin1String(definition->id);

@@ -150,7 +150,8 @@ void SteadyTest::nothingMovesUnderTheMouse() {
     const Job sound = session.job();
     for (const bool worse : {true, false}) {
         QVERIFY(session.perform(
-            QStringLiteral("change"), [&](Job &job) { job = worse ? troubled(sound) : sound; }, std::nullopt));
+            QStringLiteral("change"), [&](Job &job) { job = worse ? troubled(sound) : sound; },
+            std::nullopt));
         waitForTheVerdict();
         eachPage([&](const QString &name, QWidget *page) {
             const auto now = places(page);

@@ -86,10 +86,14 @@ int listVisits(const EvidenceArguments &a) {
     const Coverage cells(study);
     const std::size_t x = cells.rpm().nearest(a.rpm), y = cells.load().nearest(a.loadKpa);
     std::vector<std::shared_ptr<const LogReview>> logs;
-    forEachReview(job, a.job, [&](const std::shared_ptr<const LogReview> &review) { logs.push_back(review); });
+    forEachReview(job, a.job,
+                  [&](const std::shared_ptr<const LogReview> &review) { logs.push_back(review); });
     Json visits = Json::array();
     for (const CellVisit &v : visitsOf(logs, areaOf(cells.rpm(), cells.load(), x, y))) {
-        Json visit{{"log", v.log->info().id}, {"name", v.log->info().name}, {"from_s", v.beginS}, {"to_s", v.endS},
+        Json visit{{"log", v.log->info().id},
+                   {"name", v.log->info().name},
+                   {"from_s", v.beginS},
+                   {"to_s", v.endS},
                    {"hits", v.hits}};
         if (v.episode) visit["episode"] = definitionOf(v.episode->kind).key;
         if (v.content == v.content) visit["content"] = v.content;

@@ -210,7 +210,8 @@ LogTrace::Read readerOf(const Job &job, const LogArguments &a) {
     const std::string id = logNamed(job, a.log).id;
     const auto reader = std::make_shared<const SampleReader>(a.job);
     if (!reader->has(id))
-        throw InputError(a.job, verbatim("the samples of log " + id), std::string("none of them in this file"));
+        throw InputError(a.job, verbatim("the samples of log " + id),
+                         std::string("none of them in this file"));
     return [reader, id](std::size_t series) { return reader->read(id, series); };
 }
 
@@ -313,8 +314,11 @@ int showContent(const LogArguments &a) {
         beside.push_back({{"who", b.who}, {"content", b.content}, {"sigma", b.sigma}, {"agrees", b.agrees}});
     for (const Phrase &p : c.said)
         said.push_back(p);
-    Json out{{"known", c.known},   {"stated", c.stated},       {"settled", c.settled},
-             {"usable", c.usable()}, {"return_dry", c.returnDry}};
+    Json out{{"known", c.known},
+             {"stated", c.stated},
+             {"settled", c.settled},
+             {"usable", c.usable()},
+             {"return_dry", c.returnDry}};
     if (c.known) out["content"] = c.mean;
     if (!c.stretches.empty()) {
         out["least"] = c.least;
@@ -333,7 +337,10 @@ int showCleaning(const LogArguments &a) {
     const LogReview review(job, logNamed(job, a.log), readerOf(job, a));
     Json steps = Json::array();
     for (const CleanLog::Step &s : review.cleaned().steps) {
-        Json step{{"filter", s.filter->id}, {"title", s.filter->title}, {"asked", s.asked}, {"before", s.before},
+        Json step{{"filter", s.filter->id},
+                  {"title", s.filter->title},
+                  {"asked", s.asked},
+                  {"before", s.before},
                   {"taken", s.taken}};
         for (const std::string_view id : {s.filter->limit, s.filter->second})
             if (!id.empty()) step["limits"][std::string(id)] = limitOf(job, id);
@@ -369,8 +376,11 @@ int showAlong(const LogArguments &a) {
                                   ", in the order of 'log episodes'"),
                          std::to_string(static_cast<long long>(a.episode)));
     const ChannelRoleDefinition *role = roleByKey(a.role);
-    if (!role) throw InputError("--role", verbatim("the key of a role, such as lambda"), "'" + echoed(a.role, 40) + "'");
-    const auto axis = std::ranges::find(axes, std::string_view(a.over), [](const auto &x) { return std::string_view(x.first); });
+    if (!role)
+        throw InputError("--role", verbatim("the key of a role, such as lambda"),
+                         "'" + echoed(a.role, 40) + "'");
+    const auto axis = std::ranges::find(axes, std::string_view(a.over),
+                                        [](const auto &x) { return std::string_view(x.first); });
     if (axis == axes.end())
         throw InputError("--over", verbatim("time, rpm or distance"), "'" + echoed(a.over, 40) + "'");
     const Episode &e = episodes[static_cast<std::size_t>(a.episode) - 1];
@@ -382,7 +392,8 @@ int showAlong(const LogArguments &a) {
         if (x[i] == x[i] && y == y)
             points.push_back({{keys[static_cast<std::size_t>(axis - axes.begin())], x[i]}, {"value", y}});
     }
-    print({{"kind", definitionOf(e.kind).key}, {"role", role->key}, {"unit", role->unit}, {"points", points}}, a.json);
+    print({{"kind", definitionOf(e.kind).key}, {"role", role->key}, {"unit", role->unit}, {"points", points}},
+          a.json);
     return exitGood;
 }
 
@@ -438,16 +449,19 @@ void addLogCommand(CLI::App &app, int &exitCode) {
     delay->add_flag("--keep", a->keep, "Write what is found into the job, for all its logs");
     CLI::App *fuel = logSubcommand(
         log, a, "content",
-        "Whether the content has settled, and what the tank says of it. Exit code 1 where it does not count", true);
+        "Whether the content has settled, and what the tank says of it. Exit code 1 where it does not count",
+        true);
     fuel->callback([a, &exitCode] { exitCode = showContent(*a); });
-    CLI::App *state =
-        logSubcommand(log, a, "state", "States the content of a log's fuel; without one, as its channel says", true);
+    CLI::App *state = logSubcommand(
+        log, a, "state", "States the content of a log's fuel; without one, as its channel says", true);
     addNumber(state, "--content", a->content, fraction(), "Believed over the log's own channel");
     state->callback([a, state, &exitCode] { exitCode = stateContentOf(*state, *a); });
-    CLI::App *cleaning = logSubcommand(log, a, "cleaning", "What each filter takes before tables are judged", true);
+    CLI::App *cleaning =
+        logSubcommand(log, a, "cleaning", "What each filter takes before tables are judged", true);
     cleaning->callback([a, &exitCode] { exitCode = showCleaning(*a); });
     CLI::App *along = logSubcommand(log, a, "along", "A channel over an episode, from its start", true);
-    addNumber(along, "--episode", a->episode, wholeBetween(1, 1000000), "Which, in the order of 'log episodes'");
+    addNumber(along, "--episode", a->episode, wholeBetween(1, 1000000),
+              "Which, in the order of 'log episodes'");
     along->add_option("--role", a->role, "Which channel; default: lambda");
     along->add_option("--over", a->over, "time, rpm (default) or distance");
     along->callback([a, &exitCode] { exitCode = showAlong(*a); });

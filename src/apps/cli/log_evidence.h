@@ -6,8 +6,8 @@
 
 namespace wheelwright {
 
-/// Where the logs of a job have been, read from its file. A log without a place is told of on standard error, not
-/// passed over.
+/// Where the logs of a job have been, read from its file. A log without a place is told of on standard error,
+/// not passed over.
 Coverage coverageOf(const Study &study, const std::string &file);
 /// The same for who judges the job.
 Proof proofOf(const Study &study, const std::string &file);

@@ -100,8 +100,8 @@ ChannelMap fitted(const ChannelMap &map, const LogLayout &layout) {
     for (std::size_t i = 0; i < out.columns.size(); ++i) {
         const MappedColumn &m = out.columns[i];
         if (m.role == ChannelRole::none || m.skipped) continue;
-        const std::size_t clock =
-            i < layout.columns.size() ? layout.columns[i].clock
+        const std::size_t clock = i < layout.columns.size()
+                                      ? layout.columns[i].clock
                                       : layout.columns[sourcesOf(m, out, layout).front()].clock;
         const auto [at, fresh] = holder.emplace(std::pair{m.role, clock}, m.name);
         if (!fresh)
@@ -131,10 +131,11 @@ std::vector<std::size_t> sourcesOf(const MappedColumn &worked, const ChannelMap 
             while (at < layout.columns.size() && !is(at))
                 ++at;
             if (at == layout.columns.size())
-                throw InputError("formula",
-                                 name.column ? MARKED("expected.column_of_file", "the name of a column of the file")
-                                             : MARKED("expected.role_of_file", "a role that a column of the file has"),
-                                 "'" + echoed(name.text, 40) + "'");
+                throw InputError(
+                    "formula",
+                    name.column ? MARKED("expected.column_of_file", "the name of a column of the file")
+                                : MARKED("expected.role_of_file", "a role that a column of the file has"),
+                    "'" + echoed(name.text, 40) + "'");
             if (layout.columns[at].kind == ChannelKind::words)
                 throw InputError("formula", MARKED("expected.column_of_numbers", "a column of numbers"),
                                  "'" + echoed(name.text, 40) + "'");
@@ -164,8 +165,8 @@ LogColumn workedPreview(const MappedColumn &worked, const ChannelMap &map, const
     std::vector<double> values(sources.size());
     for (std::size_t i = 0; i < count; ++i) {
         for (std::size_t k = 0; k < sources.size(); ++k)
-            values[k] = sourceConversion(formula.names()[k], map.columns[sources[k]], around)(
-                layout.columns[sources[k]].preview[i]);
+            values[k] = sourceConversion(formula.names()[k], map.columns[sources[k]],
+                                         around)(layout.columns[sources[k]].preview[i]);
         out.preview.push_back(formula(values));
     }
     return out;
@@ -201,7 +202,7 @@ std::vector<LogChannel> channelsFrom(const ChannelMap &map, const LogLayout &lay
         channel.reference = c.reference;
         channel.scale = c.scale;
         channel.offset = c.offset;
-        channel.kind = clock == i                   ? ChannelKind::clock
+        channel.kind = clock == i                  ? ChannelKind::clock
                        : i < layout.columns.size() ? layout.columns[i].kind
                                                    : ChannelKind::number;
         channel.formula = m.formula;

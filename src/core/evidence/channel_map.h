@@ -25,14 +25,16 @@ struct MappedColumn {
     PressureReference reference = PressureReference::notSaid; ///< not said: as the unit says, else absolute
     bool reversed = false; ///< the file counts the other way: retard as a negative number
     bool skipped = false;  ///< is not imported at all
-    std::string formula{}; ///< it is no column of the file: worked out by this (formula.h) when the log comes in
+    std::string
+        formula{}; ///< it is no column of the file: worked out by this (formula.h) when the log comes in
     double confidence = 1; ///< of a suggestion, 0–1
     Phrase question{};     ///< of a suggestion: what only the user can know; else empty
 
     bool operator==(const MappedColumn &other) const;
 };
 
-/// All columns of a file, and behind them those that are worked out; what a user confirms once and finds again by the names of the columns.
+/// All columns of a file, and behind them those that are worked out; what a user confirms once and finds
+/// again by the names of the columns.
 struct ChannelMap {
     std::vector<MappedColumn> columns;
     std::optional<char> decimal, delimiter; ///< of a text; empty: as it is recognised
@@ -57,7 +59,8 @@ ChannelMap fitted(const ChannelMap &map, const LogLayout &layout);
 std::optional<std::size_t> clockOf(const ChannelMap &map, const LogLayout &layout, std::size_t column);
 
 /// Columns that a worked one is made of, in the order of its formula's names. Throws InputError as fitted().
-std::vector<std::size_t> sourcesOf(const MappedColumn &worked, const ChannelMap &map, const LogLayout &layout);
+std::vector<std::size_t> sourcesOf(const MappedColumn &worked, const ChannelMap &map,
+                                   const LogLayout &layout);
 /// How a sample of a source enters a formula: as the file has it, or in the unit of its role.
 struct SourceConversion {
     double scale = 1, offset = 0;

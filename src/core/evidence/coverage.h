@@ -32,9 +32,8 @@ struct CoverageCell {
 
 /// Where the engine has been, over the cells of its spark tables (in manifold pressure) and content bands.
 /// A cell is seen from evidence.least_hits on; it is proven where so many clean ones are of the calibration
-/// as it is now and say λ (in its place, where the job states its delay) and knock: λ within watch.lean of its
-/// target, and no knock. A log that does not say
-/// whether the engine was warm proves nothing.
+/// as it is now and say λ (in its place, where the job states its delay) and knock: λ within watch.lean of
+/// its target, and no knock. A log that does not say whether the engine was warm proves nothing.
 class Coverage {
   public:
     explicit Coverage(const Study &study);

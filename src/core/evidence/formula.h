@@ -7,9 +7,9 @@
 
 namespace wheelwright {
 
-/// Works a channel out from others: numbers, + − * /, brackets, min( , ), max( , ) and abs( ). A name in square
-/// brackets is a column as its file has it, [Inj PW]; a word is the channel of that role in the unit of the
-/// product, rpm, pulse_width. What is missing stays missing.
+/// Works a channel out from others: numbers, + − * /, brackets, min( , ), max( , ) and abs( ). A name in
+/// square brackets is a column as its file has it, [Inj PW]; a word is the channel of that role in the unit
+/// of the product, rpm, pulse_width. What is missing stays missing.
 class Formula {
   public:
     struct Name {
@@ -25,7 +25,18 @@ class Formula {
     double operator()(std::span<const double> values) const;
 
   private:
-    enum class Op : unsigned char { number, name, add, subtract, multiply, divide, negate, least, most, size };
+    enum class Op : unsigned char {
+        number,
+        name,
+        add,
+        subtract,
+        multiply,
+        divide,
+        negate,
+        least,
+        most,
+        size
+    };
     struct Step {
         Op op;
         double number = 0;     ///< of a number

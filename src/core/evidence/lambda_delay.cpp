@@ -395,7 +395,8 @@ LambdaDelay findDelay(const WatchedLog &log, std::stop_token stop) {
 }
 
 std::optional<LambdaDelay> statedDelay(const Job &job) {
-    const double atOnce = limitOf(job, "evidence.delay.at_once"), byFlow = limitOf(job, "evidence.delay.by_flow");
+    const double atOnce = limitOf(job, "evidence.delay.at_once"),
+                 byFlow = limitOf(job, "evidence.delay.by_flow");
     if (atOnce <= 0 && byFlow <= 0) return std::nullopt;
     LambdaDelay out;
     out.stated = true;

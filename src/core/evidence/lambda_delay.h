@@ -37,8 +37,8 @@ struct LambdaDelay {
 /// speed and manifold pressure, at 20 Hz or more: InputError says what is missing.
 LambdaDelay findDelay(const WatchedLog &log, std::stop_token stop = {});
 
-/// The delay that the job states (limits evidence.delay.*): delay = at once + by flow / air; empty where it states
-/// none.
+/// The delay that the job states (limits evidence.delay.*): delay = at once + by flow / air; empty where it
+/// states none.
 std::optional<LambdaDelay> statedDelay(const Job &job);
 /// As limits of a job, for the next logs. Nothing happens where the delay has no curve and no bins.
 void stateDelay(Job &job, const LambdaDelay &delay);

@@ -85,8 +85,8 @@ void say(LogContent &out) {
         return;
     }
     if (out.stretches.empty()) {
-        out.said.push_back(
-            {MARKED("log.content.stated", "Content {0}, as stated. No channel reads it."), {share(out.mean)}});
+        out.said.push_back({MARKED("log.content.stated", "Content {0}, as stated. No channel reads it."),
+                            {share(out.mean)}});
     } else {
         if (out.returnDry)
             out.said.emplace_back(MARKED(
@@ -99,10 +99,11 @@ void say(LogContent &out) {
                                        "content."),
                                 {share(out.movedPerMinute), share(out.least), share(out.most)}});
         else if (!out.settled)
-            out.said.emplace_back(MARKED("log.content.short",
-                                         "The log is too short to say whether its content has settled."));
+            out.said.emplace_back(
+                MARKED("log.content.short", "The log is too short to say whether its content has settled."));
         else
-            out.said.push_back({MARKED("log.content.settled", "Content has settled at {0}."), {share(out.mean)}});
+            out.said.push_back(
+                {MARKED("log.content.settled", "Content has settled at {0}."), {share(out.mean)}});
         if (out.stated && (!out.settled || out.returnDry))
             out.said.emplace_back(
                 MARKED("log.content.told", "Its content is stated, so that it is used all the same."));

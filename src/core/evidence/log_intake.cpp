@@ -219,8 +219,9 @@ namespace {
 void keepCalibration(Job &job, const LogInfo &log) {
     constexpr std::size_t mostKept = 150; // of the 200 that there may be, some are left to the user
     const std::vector<Revision> &all = job.revisions.values();
-    if (all.size() >= mostKept || std::ranges::any_of(
-            all, [&](const Revision &r) { return calibrationPrint(r.state.text()) == log.calibration; }))
+    if (all.size() >= mostKept || std::ranges::any_of(all, [&](const Revision &r) {
+            return calibrationPrint(r.state.text()) == log.calibration;
+        }))
         return;
     std::string name = "Ran " + log.name;
     for (int count = 2; std::ranges::find(all, name, &Revision::name) != all.end(); ++count)

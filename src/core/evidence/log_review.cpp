@@ -49,7 +49,8 @@ void addVisits(const LogReview &log, const CellArea &area, std::vector<CellVisit
         if (!area.holds(t.at(ChannelRole::rpm, i), t.at(ChannelRole::map, i))) continue;
         if (out.size() == first || t.timeS(i) - out.back().endS > std::max(elsewhereS, 2 * t.stepS())) {
             close();
-            out.push_back({&log, t.timeS(i), t.timeS(i), log.episodeAt(t.timeS(i)), 0, nothing, nothing, nothing});
+            out.push_back(
+                {&log, t.timeS(i), t.timeS(i), log.episodeAt(t.timeS(i)), 0, nothing, nothing, nothing});
         }
         CellVisit &v = out.back();
         v.endS = t.timeS(i);
@@ -135,8 +136,7 @@ std::vector<double> along(const LogTrace &trace, const Episode &episode, Episode
     for (std::size_t i = episode.from; i <= episode.to; ++i) {
         if (i > episode.from) {
             const double mean = (trace.at(ChannelRole::speed, i) + trace.at(ChannelRole::speed, i - 1)) / 2;
-            if (mean == mean)
-                metres += mean * metresPerKmhSecond * (trace.timeS(i) - trace.timeS(i - 1));
+            if (mean == mean) metres += mean * metresPerKmhSecond * (trace.timeS(i) - trace.timeS(i - 1));
         }
         out.push_back(axis == EpisodeAxis::time  ? trace.timeS(i) - episode.beginS
                       : axis == EpisodeAxis::rpm ? trace.at(ChannelRole::rpm, i)

@@ -63,8 +63,8 @@ std::vector<MapAnswer> answersFor(const MappedColumn &column) {
                       {MARKED("map.answer.fraction", "0 to 1"), "fraction"}});
         break;
     case Dimension::temperature:
-        askUnit(out, {{MARKED("map.answer.celsius", "°C"), "°C"},
-                      {MARKED("map.answer.fahrenheit", "°F"), "°F"}});
+        askUnit(out,
+                {{MARKED("map.answer.celsius", "°C"), "°C"}, {MARKED("map.answer.fahrenheit", "°F"), "°F"}});
         break;
     case Dimension::seconds:
         askUnit(out, {{MARKED("map.answer.seconds", "Seconds"), "s"},
@@ -142,9 +142,8 @@ ColumnOutlook outlookOf(const MappedColumn &column, const LogColumn &file, const
     out.most = most;
     out.plausible = column.role == ChannelRole::none || (least >= role.least && most <= role.most);
     const std::vector<Measured> ends{{least, role.dimension}, {most, role.dimension}};
-    out.said = out.plausible
-                   ? Phrase{MARKED("map.outlook", "{0} to {1}"), ends}
-                   : Phrase{MARKED("map.outlook.cannot", "{0} to {1}: cannot be"), ends};
+    out.said = out.plausible ? Phrase{MARKED("map.outlook", "{0} to {1}"), ends}
+                             : Phrase{MARKED("map.outlook.cannot", "{0} to {1}: cannot be"), ends};
     return out;
 }
 

@@ -18,8 +18,8 @@ std::vector<MapAnswer> answersFor(const MappedColumn &column);
 /// The column with a role of the user's own: the unit that the file states where it fits, else the role's.
 MappedColumn withRole(const MappedColumn &column, ChannelRole role, const LogColumn &file);
 
-/// A channel that is worked out, as a user writes it: "duty = pulse_width * rpm / 120000". What stands before the
-/// sign is the key of a role, or a name of its own. Throws InputError for anything else.
+/// A channel that is worked out, as a user writes it: "duty = pulse_width * rpm / 120000". What stands before
+/// the sign is the key of a role, or a name of its own. Throws InputError for anything else.
 MappedColumn workedFrom(std::string_view text);
 
 /// What a column would mean, from its preview.

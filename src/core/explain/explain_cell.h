@@ -6,8 +6,8 @@
 
 namespace wheelwright {
 
-/// The working of one number of the blended ('now') table of a quantity: base, top, weight, result. proof: where
-/// logs have been; nullptr: nobody has looked.
+/// The working of one number of the blended ('now') table of a quantity: base, top, weight, result. proof:
+/// where logs have been; nullptr: nobody has looked.
 Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double content, CellIndex cell,
                                const Proof *proof = nullptr);
 

@@ -190,7 +190,8 @@ std::string calibrationPrint(std::string_view state) {
         const std::size_t end = std::min(state.find('\n'), state.size() - 1) + 1;
         const std::string_view line = state.substr(0, end);
         if (!line.starts_with("limits") && !line.starts_with("calibration.origins") &&
-            !line.starts_with("calibration.cell_marks")) heeded += line;
+            !line.starts_with("calibration.cell_marks"))
+            heeded += line;
         state.remove_prefix(end);
     }
     std::uint64_t hash = fingerprint(heeded);

@@ -56,7 +56,8 @@ struct LogChannel {
     ChannelKind kind = ChannelKind::number;
     double series = 0; ///< place of its samples in the log, from 0
     double clock = 0;  ///< series that says when they were taken
-    std::string formula; ///< by which its samples were worked out when the log came in; empty: the file has them
+    std::string
+        formula; ///< by which its samples were worked out when the log came in; empty: the file has them
     std::string texts; ///< a line each
     // Of the samples as they are kept, before scale and offset.
     double samples = 0; ///< that are there
@@ -82,7 +83,8 @@ void stateContent(Job &job, std::string_view id, double content);
 void unstateContent(Job &job, std::string_view id);
 
 /// 16 hexadecimal digits that stand for a calibration: of two states they differ, but for one in 10^19. Of
-/// stateOf() (revision.h) without limits, origins, notes and locks, which no engine knows of; by fingerprint().
+/// stateOf() (revision.h) without limits, origins, notes and locks, which no engine knows of; by
+/// fingerprint().
 std::string calibrationPrint(std::string_view state);
 
 } // namespace wheelwright

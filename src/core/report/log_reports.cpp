@@ -31,7 +31,8 @@ void addFinding(Report &out, const LogFinding &f, std::size_t index) {
         add(out, Phrase(MARKED("finding.transient", "While the throttle had just opened: it may be false.")),
             Tone::quiet);
     if (!f.causes.empty())
-        add(out, {MARKED("finding.likely", "Likely {A}"), {}, {}, {causeWords(f.causes.front())}}, Tone::quiet);
+        add(out, {MARKED("finding.likely", "Likely {A}"), {}, {}, {causeWords(f.causes.front())}},
+            Tone::quiet);
 }
 
 void addNotAsked(Report &out, const LogFindings &findings) {
@@ -57,10 +58,10 @@ Report findingsReport(const LogReview &log) {
     out.title = Phrase(MARKED("findings.title", "Found in this log"));
     const LogFindings &f = log.findings();
     const std::size_t asked = allWatchRules().size() - f.notAsked.size();
-    out.blocks.push_back(Heading{
-        f.found.empty() ? Phrase(MARKED("findings.none", "Nothing found"))
-                        : Phrase{MARKED("findings.count", "Found: {0}"), {counted(f.found.size())}},
-        2});
+    out.blocks.push_back(
+        Heading{f.found.empty() ? Phrase(MARKED("findings.none", "Nothing found"))
+                                : Phrase{MARKED("findings.count", "Found: {0}"), {counted(f.found.size())}},
+                2});
     add(out,
         {MARKED("findings.asked", "{0} of {1} rules could be asked."),
          {counted(asked), counted(allWatchRules().size())}},
@@ -80,18 +81,25 @@ Explanation explain(const LogReview &log, const LogFinding &f) {
     x.formula = Phrase(f.rule->question);
     x.substituted = inWords(f);
     if (!limit.empty())
-        x.inputs.push_back({"", Phrase(MARKED("finding.from.limit", "its limit")),
+        x.inputs.push_back({"",
+                            Phrase(MARKED("finding.from.limit", "its limit")),
                             {limitOf(log.study().job(), limit), limitById(limit).dimension},
                             "limits." + limit});
     if (f.rpm == f.rpm)
-        x.inputs.push_back({"", Phrase(MARKED("finding.from.rpm", "engine speed there")),
-                            {f.rpm, Dimension::engineSpeed}, {}});
+        x.inputs.push_back({"",
+                            Phrase(MARKED("finding.from.rpm", "engine speed there")),
+                            {f.rpm, Dimension::engineSpeed},
+                            {}});
     if (f.loadKpa == f.loadKpa)
-        x.inputs.push_back({"", Phrase(MARKED("finding.from.load", "manifold pressure there")),
-                            {f.loadKpa, Dimension::pressure}, {}});
+        x.inputs.push_back({"",
+                            Phrase(MARKED("finding.from.load", "manifold pressure there")),
+                            {f.loadKpa, Dimension::pressure},
+                            {}});
     if (f.content == f.content)
-        x.inputs.push_back({"", Phrase(MARKED("finding.from.content", "content there")),
-                            {f.content, Dimension::content}, {}});
+        x.inputs.push_back({"",
+                            Phrase(MARKED("finding.from.content", "content there")),
+                            {f.content, Dimension::content},
+                            {}});
     x.source = limit.empty() ? Phrase(MARKED("finding.no_limit", "common practice"))
                              : Phrase{MARKED("finding.limit_origin", "Limit: {A}"),
                                       {},
@@ -124,16 +132,18 @@ Report delayReport(const LambdaDelay &delay) {
     out.title = Phrase(MARKED("delay.title", "How late λ comes"));
     out.blocks.push_back(Heading{out.title, 2});
     if (delay.stated) {
-        add(out, {MARKED("delay.stated", "As the job states it: {0} and {1} over the air flow in g/s, and a lag of {2}. "
-                                         "It stands with the thresholds under Cleaning."),
+        add(out, {MARKED("delay.stated",
+                         "As the job states it: {0} and {1} over the air flow in g/s, and a lag of {2}. "
+                         "It stands with the thresholds under Cleaning."),
                   {{delay.curve->atOnceMs, Dimension::duration, 0},
                    {delay.curve->gramsMs, Dimension::duration, 0},
                    {delay.lagMs, Dimension::duration, 0}}});
         return out;
     }
     if (delay.byFlow.empty()) {
-        add(out, Phrase(MARKED("delay.none", "No step of fuel in this log tells. Cut the fuel on the overrun a "
-                                             "few times, at several speeds, and log that.")),
+        add(out,
+            Phrase(MARKED("delay.none", "No step of fuel in this log tells. Cut the fuel on the overrun a "
+                                        "few times, at several speeds, and log that.")),
             Tone::caution);
         return out;
     }
@@ -141,16 +151,20 @@ Report delayReport(const LambdaDelay &delay) {
     grid.heads = {Phrase(MARKED("delay.air", "Air")), Phrase(MARKED("delay.transport", "Delay")),
                   Phrase(MARKED("delay.sigma", "±")), Phrase(MARKED("delay.steps", "Steps"))};
     for (const DelayAtFlow &d : delay.byFlow)
-        grid.rows.push_back({Sentence{{MARKED("delay.of_air", "{0}"), {{d.airGS, Dimension::massFlow, 0}}}},
-                             Sentence{{MARKED("delay.of_delay", "{0}"), {{d.delayMs, Dimension::duration, 0}}}},
-                             Sentence{{MARKED("delay.of_sigma", "{0}"), {{d.sigmaMs, Dimension::duration, 0}}}},
-                             Sentence{{MARKED("delay.of_steps", "{0}"), {counted(static_cast<std::size_t>(d.steps))}}}});
+        grid.rows.push_back(
+            {Sentence{{MARKED("delay.of_air", "{0}"), {{d.airGS, Dimension::massFlow, 0}}}},
+             Sentence{{MARKED("delay.of_delay", "{0}"), {{d.delayMs, Dimension::duration, 0}}}},
+             Sentence{{MARKED("delay.of_sigma", "{0}"), {{d.sigmaMs, Dimension::duration, 0}}}},
+             Sentence{{MARKED("delay.of_steps", "{0}"), {counted(static_cast<std::size_t>(d.steps))}}}});
     out.blocks.push_back(std::move(grid));
-    add(out, {MARKED("delay.lag", "The sensor itself lags by {0}."), {{delay.lagMs, Dimension::duration, 0}}});
-    add(out, Phrase(MARKED("delay.keep", "Use this delay for all logs of the job")), Tone::leading, "delay:keep");
-    add(out, Phrase(MARKED("delay.source", "Steps of injected fuel against λ, one curve for all of them: "
-                                           "delay = a + b / air flow. On the strip the thin line of λ is as "
-                                           "it was read, the thick one where it belongs.")),
+    add(out,
+        {MARKED("delay.lag", "The sensor itself lags by {0}."), {{delay.lagMs, Dimension::duration, 0}}});
+    add(out, Phrase(MARKED("delay.keep", "Use this delay for all logs of the job")), Tone::leading,
+        "delay:keep");
+    add(out,
+        Phrase(MARKED("delay.source", "Steps of injected fuel against λ, one curve for all of them: "
+                                      "delay = a + b / air flow. On the strip the thin line of λ is as "
+                                      "it was read, the thick one where it belongs.")),
         Tone::quiet);
     return out;
 }
@@ -183,7 +197,8 @@ Report visitsReport(std::span<const CellVisit> visits, double rpm, double loadKp
                                               : MARKED("visits.rich", "λ {0} under its target"),
                             {{std::abs(v.lambdaError), Dimension::none, 3}}});
         if (v.knockDeg > 0)
-            said.push_back({MARKED("visits.knock", "knock retard {0}"), {{v.knockDeg, Dimension::sparkAngle}}});
+            said.push_back(
+                {MARKED("visits.knock", "knock retard {0}"), {{v.knockDeg, Dimension::sparkAngle}}});
         add(out, listed(said), Tone::quiet);
     }
     return out;
@@ -211,8 +226,7 @@ Report coverageReport(const Study &study, const Coverage &coverage) {
     const std::span<const double> bands = coverageBands();
     std::size_t provenAll = 0;
     for (std::size_t b = 0; b + 1 < bands.size(); ++b) {
-        const std::vector<bool> reached =
-            reachedCells(study, coverage, (bands[b] + bands[b + 1]) / 2);
+        const std::vector<bool> reached = reachedCells(study, coverage, (bands[b] + bands[b + 1]) / 2);
         std::size_t can = 0, seen = 0, proven = 0, i = 0;
         for (std::size_t y = 0; y < coverage.load().size(); ++y)
             for (std::size_t x = 0; x < coverage.rpm().size(); ++x, ++i) {
@@ -235,12 +249,12 @@ Report coverageReport(const Study &study, const Coverage &coverage) {
     }
     out.blocks.push_back(std::move(grid));
     add(out,
-        Phrase(MARKED("coverage.meaning",
-                      "Seen: enough samples of a running engine. Proven: enough clean ones of the calibration as "
-                      "it is now, on a warm engine, λ on its target and no knock.")),
+        Phrase(MARKED(
+            "coverage.meaning",
+            "Seen: enough samples of a running engine. Proven: enough clean ones of the calibration as "
+            "it is now, on a warm engine, λ on its target and no knock.")),
         Tone::quiet);
-    if (provenAll == 0)
-        add(out, Phrase(MARKED("coverage.no_proof", "No cell is proven.")), Tone::caution);
+    if (provenAll == 0) add(out, Phrase(MARKED("coverage.no_proof", "No cell is proven.")), Tone::caution);
     return out;
 }
 

@@ -111,7 +111,8 @@ CellOrigin originIn(const Table2D &t, double rpm, double y) {
 } // namespace
 
 Provenance::Provenance(const Study &study, CalibratedQuantity q, double content, TableEnd end)
-    : m_study(study), m_content(content), m_ends(study.ends(q, content)), m_hasLoad(q != CalibratedQuantity::boost), m_end(end),
+    : m_study(study), m_content(content), m_ends(study.ends(q, content)),
+      m_hasLoad(q != CalibratedQuantity::boost), m_end(end),
       m_reach(study.reach(content, table().x().points())) {}
 
 CellOrigin Provenance::originAt(CellIndex cell, bool high) const {

@@ -6,7 +6,8 @@
 namespace wheelwright {
 
 Proof::Proof(Axis rpm, Axis loadKpa, std::vector<double> bandEnds, std::vector<BeenThere> cells)
-    : m_rpm(std::move(rpm)), m_load(std::move(loadKpa)), m_bands(std::move(bandEnds)), m_cells(std::move(cells)) {}
+    : m_rpm(std::move(rpm)), m_load(std::move(loadKpa)), m_bands(std::move(bandEnds)),
+      m_cells(std::move(cells)) {}
 
 std::size_t Proof::bandOf(double content) const {
     const auto above = std::upper_bound(m_bands.begin(), m_bands.end() - 1, content);

@@ -14,8 +14,9 @@ enum class BeenThere : unsigned char {
     proven ///< it ran there on target and without knock, on the calibration as it is
 };
 
-/// Where logs have been, as a value that whoever judges a job can be given: cells of engine speed and manifold
-/// pressure in bands of content. Made of a coverage (core/evidence/coverage.h); without logs all is never.
+/// Where logs have been, as a value that whoever judges a job can be given: cells of engine speed and
+/// manifold pressure in bands of content. Made of a coverage (core/evidence/coverage.h); without logs all is
+/// never.
 class Proof {
   public:
     Proof() = default;
@@ -27,8 +28,8 @@ class Proof {
     BeenThere at(const OperatingPoint &place) const;
     /// The highest load that is proven at the speed nearest to this one, at a content; none: nothing is.
     std::optional<double> highestProven(double content, double rpm) const;
-    /// Clean pulls have been made at a content: at every speed from pullsFromShare of the rev limit up to it, the
-    /// highest cell that the engine reaches there, or the one below, is proven; of seen the same.
+    /// Clean pulls have been made at a content: at every speed from pullsFromShare of the rev limit up to it,
+    /// the highest cell that the engine reaches there, or the one below, is proven; of seen the same.
     BeenThere pulls(const Study &study, double content) const;
     bool anyProven() const;
     bool operator==(const Proof &) const = default;

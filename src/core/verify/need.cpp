@@ -200,7 +200,8 @@ const std::array needs{
 } // namespace
 
 Standing::Standing(const Evaluation &evaluation, const Proof &proof)
-    : m_e(evaluation), m_proof(proof), m_ceilings(job(), TableKind::sparkCeiling), m_best(job(), TableKind::sparkBest) {
+    : m_e(evaluation), m_proof(proof), m_ceilings(job(), TableKind::sparkCeiling),
+      m_best(job(), TableKind::sparkBest) {
     for (const ContentSlice &slice : m_e.slices()) {
         double &highest = m_highest.emplace_back(0);
         for (const ReachAtSpeed &r : slice.reach)

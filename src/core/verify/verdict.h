@@ -45,8 +45,8 @@ struct Verdict {
     Proof proof;                            ///< with which it was judged
 };
 
-/// Runs every check. proof: where logs of the job have been. `stop` is looked at between checks; a run that was
-/// stopped returns nullptr.
+/// Runs every check. proof: where logs of the job have been. `stop` is looked at between checks; a run that
+/// was stopped returns nullptr.
 std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, const Proof &proof = {},
                                       std::stop_token stop = {});
 std::shared_ptr<const Verdict> verify(const Job &job, const Proof &proof = {});

@@ -30,8 +30,8 @@ QString LimitEdit::origin() const {
 }
 
 void LimitEdit::refresh() {
-    const QString shown =
-        wheelwright::text(formatExact(limitOf(m_session.job(), m_limit.id), m_limit.dimension, m_session.units()));
+    const QString shown = wheelwright::text(
+        formatExact(limitOf(m_session.job(), m_limit.id), m_limit.dimension, m_session.units()));
     if (shown != QLineEdit::text()) setText(shown); // the same again would only drop what is selected
     setModified(false);
     setReadOnly(m_session.readOnly());

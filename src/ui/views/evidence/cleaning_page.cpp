@@ -47,17 +47,19 @@ class WaterfallBar : public QWidget {
     QColor m_hue;
 };
 
-CleaningPage::CleaningPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session), m_left(nullptr) {
+CleaningPage::CleaningPage(Session &session, QWidget *parent)
+    : QWidget(parent), m_session(session), m_left(nullptr) {
     setObjectName(QStringLiteral("cleaning"));
     setFocusPolicy(Qt::ClickFocus);
     auto *page = makeCard(this);
     auto *grid = new QGridLayout(page);
     grid->setVerticalSpacing(2);
-    grid->addWidget(makeQuiet(tr("What is left of a log before it says anything of a table. Each filter sees what "
-                                 "those above it have left; hatched: taken; pale: not asked, since the log has not got "
-                                 "what it needs. Thresholds belong to the job and can be undone."),
-                              page),
-                    0, 0, 1, 4);
+    grid->addWidget(
+        makeQuiet(tr("What is left of a log before it says anything of a table. Each filter sees what "
+                     "those above it have left; hatched: taken; pale: not asked, since the log has not got "
+                     "what it needs. Thresholds belong to the job and can be undone."),
+                  page),
+        0, 0, 1, 4);
     int row = 1;
     for (const CleaningFilter &f : allCleaningFilters()) {
         auto *title = new QLabel(text(f.title), page);
@@ -84,9 +86,10 @@ CleaningPage::CleaningPage(Session &session, QWidget *parent) : QWidget(parent),
         ++row;
     }
     auto *delay = new QLabel(tr("Delay of λ, its lag"), page);
-    delay->setToolTip(tr("How late λ comes: so much at any flow, and so much more at 1 g/s of air, less as the flow "
-                         "grows; then the lag of the sensor. Zeroes: not taken out when logs are counted. 'λ in its "
-                         "place' on the strip finds it."));
+    delay->setToolTip(
+        tr("How late λ comes: so much at any flow, and so much more at 1 g/s of air, less as the flow "
+           "grows; then the lag of the sensor. Zeroes: not taken out when logs are counted. 'λ in its "
+           "place' on the strip finds it."));
     grid->addWidget(delay, row, 0);
     auto *typed = new QHBoxLayout;
     for (const char *id : {"evidence.delay.at_once", "evidence.delay.by_flow", "evidence.delay.lag"}) {
@@ -116,7 +119,8 @@ CleaningPage::CleaningPage(Session &session, QWidget *parent) : QWidget(parent),
 void CleaningPage::refresh() {
     const auto review = m_session.evidence().review(m_session.evidence().log());
     const LogInfo *info = logById(m_session.job(), m_session.evidence().log());
-    const QColor hue = info && info->contentBasis != ContentBasis::none ? theme().content(info->content) : theme().ink;
+    const QColor hue =
+        info && info->contentBasis != ContentBasis::none ? theme().content(info->content) : theme().ink;
     if (!review) {
         for (const Row &r : m_rows) {
             r.bar->show(0, 0, true, hue);
@@ -130,9 +134,12 @@ void CleaningPage::refresh() {
     const auto all = static_cast<double>(std::max<std::size_t>(1, review->trace().size()));
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const CleanLog::Step &s = clean.steps[i];
-        m_rows[i].bar->show(static_cast<double>(s.before) / all, static_cast<double>(s.taken) / all, s.asked, hue);
-        m_rows[i].taken->setText(s.asked ? tr("takes %L1 of %L2").arg(s.taken).arg(s.before) : tr("not asked"));
-        m_rows[i].bar->setAccessibleName(text(s.filter->title) + QStringLiteral(": ") + m_rows[i].taken->text());
+        m_rows[i].bar->show(static_cast<double>(s.before) / all, static_cast<double>(s.taken) / all, s.asked,
+                            hue);
+        m_rows[i].taken->setText(s.asked ? tr("takes %L1 of %L2").arg(s.taken).arg(s.before)
+                                         : tr("not asked"));
+        m_rows[i].bar->setAccessibleName(text(s.filter->title) + QStringLiteral(": ") +
+                                         m_rows[i].taken->text());
     }
     m_left->setText(tr("Left: %L1 of %L2 samples, %3 %")
                         .arg(clean.left)

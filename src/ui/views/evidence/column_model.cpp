@@ -23,7 +23,8 @@ QString roleTitle(const MappedColumn &m) {
 
 } // namespace
 
-ColumnModel::ColumnModel(Session &session, QObject *parent) : QAbstractTableModel(parent), m_session(session) {}
+ColumnModel::ColumnModel(Session &session, QObject *parent)
+    : QAbstractTableModel(parent), m_session(session) {}
 
 void ColumnModel::show(const LogPreview &preview, const MapSurroundings &around) {
     beginResetModel();
@@ -98,7 +99,8 @@ QString ColumnModel::readingWords(const MappedColumn &m) const {
         if (const double *number = std::get_if<double>(&*m.scale))
             out << tr("scale %1").arg(*number);
         else
-            out << (std::get<AfrScale>(*m.scale) == AfrScale::gasoline ? tr("scale 14.7") : tr("scale of the fuel"));
+            out << (std::get<AfrScale>(*m.scale) == AfrScale::gasoline ? tr("scale 14.7")
+                                                                       : tr("scale of the fuel"));
     }
     if (m.reference == PressureReference::absolute) out << tr("absolute");
     if (m.reference == PressureReference::gauge) out << tr("gauge");
@@ -115,7 +117,8 @@ QVariant ColumnModel::data(const QModelIndex &at, int what) const {
         case file:
             return m.formula.empty() ? text(c.name) : text(m.name + " = " + m.formula);
         case role:
-            return what == Qt::EditRole ? QVariant(m.skipped ? skippedRole : static_cast<int>(m.role)) : roleTitle(m);
+            return what == Qt::EditRole ? QVariant(m.skipped ? skippedRole : static_cast<int>(m.role))
+                                        : roleTitle(m);
         case unit:
             return text(m.unit);
         case reading:
@@ -123,9 +126,10 @@ QVariant ColumnModel::data(const QModelIndex &at, int what) const {
         case sure:
             return m.role == ChannelRole::none || m.skipped ? QString()
                    : m.question.empty()                     ? tr("%1 %").arg(std::round(m.confidence * 100))
-                                                            : tr("%1 % ?").arg(std::round(m.confidence * 100));
+                                        : tr("%1 % ?").arg(std::round(m.confidence * 100));
         case outlook:
-            return m.role == ChannelRole::none ? QString() : text(outlookOf(m, c, m_around).said, m_session.units());
+            return m.role == ChannelRole::none ? QString()
+                                               : text(outlookOf(m, c, m_around).said, m_session.units());
         default:
             return {};
         }
@@ -167,7 +171,8 @@ QVariant ColumnModel::headerData(int section, Qt::Orientation orientation, int w
 
 Qt::ItemFlags ColumnModel::flags(const QModelIndex &at) const {
     Qt::ItemFlags flags = QAbstractTableModel::flags(at);
-    const bool clock = columnOf(at.row()).knownClock && columnOf(at.row()).clock == static_cast<std::size_t>(at.row());
+    const bool clock =
+        columnOf(at.row()).knownClock && columnOf(at.row()).clock == static_cast<std::size_t>(at.row());
     if (!clock && (at.column() == role || at.column() == unit)) flags |= Qt::ItemIsEditable;
     return flags;
 }
@@ -221,14 +226,16 @@ void ColumnDelegate::setEditorData(QWidget *editor, const QModelIndex &index) co
         QStyledItemDelegate::setEditorData(editor, index);
 }
 
-void ColumnDelegate::setModelData(QWidget *editor, QAbstractItemModel *model, const QModelIndex &index) const {
+void ColumnDelegate::setModelData(QWidget *editor, QAbstractItemModel *model,
+                                  const QModelIndex &index) const {
     if (auto *box = qobject_cast<QComboBox *>(editor))
         model->setData(index, box->currentData());
     else
         QStyledItemDelegate::setModelData(editor, model, index);
 }
 
-void ColumnDelegate::paint(QPainter *painter, const QStyleOptionViewItem &option, const QModelIndex &index) const {
+void ColumnDelegate::paint(QPainter *painter, const QStyleOptionViewItem &option,
+                           const QModelIndex &index) const {
     QStyledItemDelegate::paint(painter, option, index);
     if (index.column() != ColumnModel::trace) return;
     const QVariantList values = index.data(Qt::UserRole).toList();

@@ -11,8 +11,8 @@ namespace wheelwright {
 
 class Session;
 
-/// The columns of a log file that is about to come in: name, what it is taken for, in which unit, how sure that
-/// is, what it would then run from and to, and a small picture of it.
+/// The columns of a log file that is about to come in: name, what it is taken for, in which unit, how sure
+/// that is, what it would then run from and to, and a small picture of it.
 class ColumnModel : public QAbstractTableModel {
     Q_OBJECT
   public:
@@ -62,7 +62,8 @@ class ColumnDelegate : public QStyledItemDelegate {
                           const QModelIndex &index) const override;
     void setEditorData(QWidget *editor, const QModelIndex &index) const override;
     void setModelData(QWidget *editor, QAbstractItemModel *model, const QModelIndex &index) const override;
-    void paint(QPainter *painter, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
+    void paint(QPainter *painter, const QStyleOptionViewItem &option,
+               const QModelIndex &index) const override;
 };
 
 } // namespace wheelwright

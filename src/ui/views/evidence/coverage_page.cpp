@@ -97,7 +97,8 @@ CoverageMap::CoverageMap(Session &session, QWidget *parent) : QWidget(parent), m
     setAccessibleName(tr("Where the engine has been"));
 }
 
-void CoverageMap::show(std::shared_ptr<const Coverage> coverage, std::size_t band, std::vector<bool> reached) {
+void CoverageMap::show(std::shared_ptr<const Coverage> coverage, std::size_t band,
+                       std::vector<bool> reached) {
     m_coverage = std::move(coverage);
     m_band = band;
     m_reached = std::move(reached);
@@ -124,7 +125,8 @@ QString CoverageMap::words(std::size_t x, std::size_t y) const {
                                                                 : tr("out of reach")};
     if (c.hits > 0) {
         out << tr("%1 samples, %2 of them clean").arg(c.hits, 0, 'f', 0).arg(c.cleanHits, 0, 'f', 0);
-        if (c.knockDeg > 0) out << tr("knock retard %1").arg(shown(c.knockDeg, Dimension::sparkAngle, m_session.units()));
+        if (c.knockDeg > 0)
+            out << tr("knock retard %1").arg(shown(c.knockDeg, Dimension::sparkAngle, m_session.units()));
         out << tr("last by %1").arg(text(c.lastSeen).left(10));
         if (!c.revision.empty()) out << text(c.revision);
     }
@@ -141,8 +143,10 @@ void CoverageMap::paintEvent(QPaintEvent *) {
     const QColor hue = theme().content(content);
     p.setFont(sansFont(12, true));
     p.setPen(hue);
-    p.drawText(QRectF(mapSide, 0, width() - mapSide, 18), Qt::AlignLeft | Qt::AlignVCenter,
-               tr("%1 to %2").arg(text(contentName(bands[m_band], methanol)), text(contentName(bands[m_band + 1], methanol))));
+    p.drawText(
+        QRectF(mapSide, 0, width() - mapSide, 18), Qt::AlignLeft | Qt::AlignVCenter,
+        tr("%1 to %2")
+            .arg(text(contentName(bands[m_band], methanol)), text(contentName(bands[m_band + 1], methanol))));
     // The key, by the words themselves.
     p.setFont(sansFont(10));
     double right = width() - 4;
@@ -197,7 +201,8 @@ void CoverageMap::paintEvent(QPaintEvent *) {
 bool CoverageMap::cellAt(QPointF position, std::size_t &x, std::size_t &y) const {
     if (!m_coverage) return false;
     const QRectF first = box(0, 0);
-    const double column = (position.x() - mapSide) / first.width(), row = (position.y() - mapHead) / first.height();
+    const double column = (position.x() - mapSide) / first.width(),
+                 row = (position.y() - mapHead) / first.height();
     if (column < 0 || row < 0 || column >= static_cast<double>(m_coverage->rpm().size()) ||
         row >= static_cast<double>(m_coverage->load().size()))
         return false;
@@ -254,7 +259,8 @@ void CoverageMap::copy() const {
     for (const double rpm : m_coverage->rpm().points())
         out += QStringLiteral("\t%1").arg(rpm);
     for (std::size_t y = 0; y < m_coverage->load().size(); ++y) {
-        out += QLatin1Char('\n') + shown(m_coverage->load()[y], Dimension::pressure, m_session.units(), false);
+        out +=
+            QLatin1Char('\n') + shown(m_coverage->load()[y], Dimension::pressure, m_session.units(), false);
         for (std::size_t x = 0; x < m_coverage->rpm().size(); ++x)
             out += QLatin1Char('\t') + stateWords(m_coverage->state(m_coverage->at(x, y, m_band)));
     }

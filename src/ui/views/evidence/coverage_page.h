@@ -13,7 +13,8 @@ class CoverageMap;
 class ReportView;
 class Session;
 
-/// Where the engine has been, cell by cell in the content band that is looked at, and band by band in numbers.
+/// Where the engine has been, cell by cell in the content band that is looked at, and band by band in
+/// numbers.
 class CoveragePage : public QWidget {
     Q_OBJECT
   public:

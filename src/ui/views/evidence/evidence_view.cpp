@@ -31,7 +31,8 @@ const QString tablesStation = QStringLiteral("tables");
 
 bool takesLog(const Session &session, const QString &path) {
     const QString suffix = QFileInfo(path).suffix().toLower();
-    if (suffix == QLatin1String("wwjob") || suffix == QLatin1String("json") || !session.hasJob()) return false;
+    if (suffix == QLatin1String("wwjob") || suffix == QLatin1String("json") || !session.hasJob())
+        return false;
     return LogArrival::seemsALog(path.toStdString());
 }
 
@@ -54,13 +55,16 @@ EvidenceView::EvidenceView(Session &session, QWidget *parent)
 QWidget *EvidenceView::makeEmptyState() {
     auto *page = new QWidget(this);
     auto *title = makeHead(tr("What does the log say?"), page);
-    auto *body = makeQuiet(
-        tr("Drag a log onto the window: delimited text of any shape, or a measurement file of the open format MDF 4. "
-           "You see what its columns are taken for before it comes in, and are asked what only you can know.\n\nThen "
-           "pulls, holds and idle are found by themselves, sixteen rules look for lean mixture, knock, overboost, sagging "
-           "fuel, a return line that runs dry and the rest, and the tables learn where the engine has been. The samples "
-           "are kept in the job's own file."),
-        page);
+    auto *body = makeQuiet(tr("Drag a log onto the window: delimited text of any shape, or a measurement "
+                              "file of the open format MDF 4. "
+                              "You see what its columns are taken for before it comes in, and are asked what "
+                              "only you can know.\n\nThen "
+                              "pulls, holds and idle are found by themselves, sixteen rules look for lean "
+                              "mixture, knock, overboost, sagging "
+                              "fuel, a return line that runs dry and the rest, and the tables learn where "
+                              "the engine has been. The samples "
+                              "are kept in the job's own file."),
+                           page);
     body->setMaximumWidth(560);
     auto *bring = new QPushButton(tr("Bring in a log…"), page);
     bring->setProperty("main", true);
@@ -181,20 +185,24 @@ void EvidenceView::stateContent() {
     const std::string id = info->id;
     const QString name = text(info->name);
     bool ok = false;
-    const QString typed = QInputDialog::getText(
-        this, tr("Content of %1").arg(name),
-        tr("Alcohol content of its fuel. It is believed over the log's own channel, also where that moves. Empty: as "
-           "the log says."),
-        QLineEdit::Normal,
-        info->contentBasis == ContentBasis::stated ? shown(info->content, Dimension::content, m_session.units()) : QString(),
-        &ok);
+    const QString typed =
+        QInputDialog::getText(this, tr("Content of %1").arg(name),
+                              tr("Alcohol content of its fuel. It is believed over the log's own channel, "
+                                 "also where that moves. Empty: as "
+                                 "the log says."),
+                              QLineEdit::Normal,
+                              info->contentBasis == ContentBasis::stated
+                                  ? shown(info->content, Dimension::content, m_session.units())
+                                  : QString(),
+                              &ok);
     if (!ok) return;
     try {
         if (typed.trimmed().isEmpty()) {
             m_session.perform(tr("Content of %1: as the log says").arg(name),
                               [&](Job &job) { wheelwright::unstateContent(job, id); });
         } else {
-            const double v = parse(typed.toStdString(), Dimension::content, m_session.units(), name.toStdString());
+            const double v =
+                parse(typed.toStdString(), Dimension::content, m_session.units(), name.toStdString());
             m_session.perform(tr("Content of %1: %2").arg(name, typed),
                               [&](Job &job) { wheelwright::stateContent(job, id, v); });
         }
@@ -212,10 +220,13 @@ const ViewDefinition &evidenceView() {
         .make = [](Session &s, QWidget *parent) -> View * { return new EvidenceView(s, parent); },
         .actions = {{QT_TRANSLATE_NOOP("view", "Bring in a &log…"), Qt::CTRL | Qt::Key_L,
                      [](const ViewContext &c) { viewOf(c)->chooseFiles(); }},
-                    {QT_TRANSLATE_NOOP("view", "State the content of this log…"), {},
+                    {QT_TRANSLATE_NOOP("view", "State the content of this log…"),
+                     {},
                      [](const ViewContext &c) { viewOf(c)->stateContent(); }},
-                    {QT_TRANSLATE_NOOP("view", "Take this log out"), {},
-                     [](const ViewContext &c) { viewOf(c)->removeLog(); }, true}},
+                    {QT_TRANSLATE_NOOP("view", "Take this log out"),
+                     {},
+                     [](const ViewContext &c) { viewOf(c)->removeLog(); },
+                     true}},
         .takesFile = takesLog};
     return definition;
 }

@@ -14,8 +14,8 @@ class PageSwitch;
 class PullsPage;
 class StripPage;
 
-/// The logs as slips, and what the one that is looked at says: its strip with what was found, two stretches over
-/// one another, what the cleaning takes, and where all logs have been.
+/// The logs as slips, and what the one that is looked at says: its strip with what was found, two stretches
+/// over one another, what the cleaning takes, and where all logs have been.
 class EvidenceView : public View {
     Q_OBJECT
   public:

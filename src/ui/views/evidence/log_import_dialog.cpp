@@ -28,7 +28,8 @@ namespace {
 
 // What users have confirmed before is theirs, whatever job it was for.
 std::filesystem::path mapFolder() {
-    return (QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/maps")).toStdString();
+    return (QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/maps"))
+        .toStdString();
 }
 
 QString delimiterName(char c) {
@@ -90,10 +91,12 @@ LogImportDialog::LogImportDialog(Session &session, const QStringList &files, QWi
     layout->addLayout(makeButtons());
     connect(&m_arrival, &LogArrival::looked, this, &LogImportDialog::showPreview);
     connect(&m_arrival, &LogArrival::refused, this, &LogImportDialog::saySo);
-    connect(&m_arrival, &LogArrival::stopped, this, [this] { saySo(tr("Stopped. Nothing was brought in.")); });
+    connect(&m_arrival, &LogArrival::stopped, this,
+            [this] { saySo(tr("Stopped. Nothing was brought in.")); });
     connect(&m_arrival, &LogArrival::cameIn, this, &LogImportDialog::next);
     connect(m_columns, &QAbstractItemModel::dataChanged, this, &LogImportDialog::showQuestion);
-    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, &LogImportDialog::showQuestion);
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+            &LogImportDialog::showQuestion);
     lookAgain();
 }
 
@@ -106,7 +109,8 @@ QWidget *LogImportDialog::makeHead() {
     layout->addWidget(m_form, 1);
     auto *form = new QHBoxLayout(m_textForm);
     form->setContentsMargins(0, 0, 0, 0);
-    const auto add = [&](QComboBox *box, const QString &title, std::initializer_list<std::pair<QString, QString>> items) {
+    const auto add = [&](QComboBox *box, const QString &title,
+                         std::initializer_list<std::pair<QString, QString>> items) {
         auto *label = new QLabel(title, m_textForm);
         label->setBuddy(box);
         for (const auto &[words, value] : items)
@@ -116,8 +120,11 @@ QWidget *LogImportDialog::makeHead() {
         connect(box, &QComboBox::activated, this, &LogImportDialog::lookAgain);
     };
     add(m_delimiter, tr("Columns by"),
-        {{tr("as recognised"), {}}, {tr("comma"), QStringLiteral(",")}, {tr("semicolon"), QStringLiteral(";")},
-         {tr("tabs"), QStringLiteral("\t")}, {tr("blanks"), QStringLiteral(" ")}});
+        {{tr("as recognised"), {}},
+         {tr("comma"), QStringLiteral(",")},
+         {tr("semicolon"), QStringLiteral(";")},
+         {tr("tabs"), QStringLiteral("\t")},
+         {tr("blanks"), QStringLiteral(" ")}});
     add(m_decimal, tr("decimal"),
         {{tr("as recognised"), {}}, {tr("point"), QStringLiteral(".")}, {tr("comma"), QStringLiteral(",")}});
     layout->addWidget(m_textForm);
@@ -146,7 +153,8 @@ QWidget *LogImportDialog::makeStatements() {
     m_note->setObjectName(QStringLiteral("note"));
     add(tr("It ran with"), m_revision, 1, tr("Tables that the log is held against"));
     add(tr("Content"), m_content, 0,
-        tr("Alcohol content of its fuel, where no channel reads it, or where you know better: it is believed over "
+        tr("Alcohol content of its fuel, where no channel reads it, or where you know better: it is believed "
+           "over "
            "the channel"));
     add(tr("Note"), m_note, 1, tr("Anything worth remembering"));
     connect(m_content, &QLineEdit::textEdited, this, [this] {
@@ -173,7 +181,8 @@ QWidget *LogImportDialog::makeQuestion() {
 QLayout *LogImportDialog::makeButtons() {
     auto *layout = new QHBoxLayout;
     m_save = new QPushButton(tr("Keep this map…"), this);
-    m_save->setToolTip(tr("Writes what the columns are to a JSON file, for somebody else or the command line"));
+    m_save->setToolTip(
+        tr("Writes what the columns are to a JSON file, for somebody else or the command line"));
     m_load = new QPushButton(tr("Use a map…"), this);
     auto *worked = new QPushButton(tr("Work one out…"), this);
     worked->setToolTip(tr("A channel that the file has not got, from those that it has"));
@@ -197,7 +206,9 @@ QLayout *LogImportDialog::makeButtons() {
     layout->addWidget(m_load);
     layout->addWidget(worked);
     layout->addWidget(m_partly);
-    layout->addWidget(new WorkBar(m_arrival.bringing(), [this] { m_arrival.cancel(); }, this), 1);
+    layout->addWidget(new WorkBar(
+                          m_arrival.bringing(), [this] { m_arrival.cancel(); }, this),
+                      1);
     layout->addWidget(m_skip);
     layout->addWidget(close);
     layout->addWidget(m_bring);
@@ -215,7 +226,8 @@ void LogImportDialog::lookAgain() {
     };
     m_trouble->clear();
     m_name->setText(QFileInfo(m_files.front()).fileName());
-    m_arrival.look(m_files.front().toStdString(), chosen(m_delimiter), chosen(m_decimal), m_partly->isChecked());
+    m_arrival.look(m_files.front().toStdString(), chosen(m_delimiter), chosen(m_decimal),
+                   m_partly->isChecked());
     showState();
 }
 
@@ -224,13 +236,12 @@ void LogImportDialog::showPreview() {
     const LogLayout &layout = preview.layout;
     m_columns->show(preview, m_arrival.surroundings({}));
     m_textForm->setVisible(layout.delimiter != 0);
-    QString form = layout.delimiter != 0
-                       ? tr("%1 columns parted by %2, decimal %3, rows from line %4.")
-                             .arg(layout.columns.size())
-                             .arg(delimiterName(layout.delimiter),
-                                  layout.decimal == ',' ? tr("comma") : tr("point"))
-                             .arg(layout.firstLine)
-                       : tr("%1 channels.").arg(layout.columns.size());
+    QString form = layout.delimiter != 0 ? tr("%1 columns parted by %2, decimal %3, rows from line %4.")
+                                               .arg(layout.columns.size())
+                                               .arg(delimiterName(layout.delimiter),
+                                                    layout.decimal == ',' ? tr("comma") : tr("point"))
+                                               .arg(layout.firstLine)
+                                         : tr("%1 channels.").arg(layout.columns.size());
     if (preview.remembered) form += QLatin1Char(' ') + tr("Read as you confirmed it before.");
     if (m_files.size() > 1) form += QLatin1Char(' ') + tr("%1 more to come.").arg(m_files.size() - 1);
     m_form->setText(form);
@@ -239,7 +250,8 @@ void LogImportDialog::showPreview() {
         QStringList cells;
         for (const std::string &cell : row)
             cells << text(cell);
-        rows << cells.join(layout.delimiter == 0 ? QStringLiteral("  ") : QString(QLatin1Char(layout.delimiter)));
+        rows << cells.join(layout.delimiter == 0 ? QStringLiteral("  ")
+                                                 : QString(QLatin1Char(layout.delimiter)));
     }
     m_rows->setPlainText(rows.join(QLatin1Char('\n')));
     m_rows->setVisible(!rows.isEmpty());
@@ -257,17 +269,18 @@ void LogImportDialog::showQuestion() {
     const bool open = row >= 0;
     if (!open) row = m_table->currentIndex().row();
     if (row < 0 || row >= m_columns->rowCount()) {
-        m_question->setText(m_columns->rowCount() > 0 ? tr("Nothing is open. Select a column to read it otherwise.")
-                                                      : QString());
+        m_question->setText(m_columns->rowCount() > 0
+                                ? tr("Nothing is open. Select a column to read it otherwise.")
+                                : QString());
         return;
     }
     const MappedColumn m = m_columns->mapped(row);
     const std::vector<MapAnswer> answers = answersFor(m);
-    m_question->setText(QStringLiteral("<b>%1</b>: %2").arg(
-        text(m.name).toHtmlEscaped(),
-        open                ? text(m.question, m_session.units()).toHtmlEscaped()
-        : answers.empty()   ? tr("nothing about it is open.")
-                            : tr("how is it to be read?")));
+    m_question->setText(
+        QStringLiteral("<b>%1</b>: %2")
+            .arg(text(m.name).toHtmlEscaped(), open ? text(m.question, m_session.units()).toHtmlEscaped()
+                                               : answers.empty() ? tr("nothing about it is open.")
+                                                                 : tr("how is it to be read?")));
     const auto button = [&](const QString &words, const MappedColumn &as) {
         auto *b = new QPushButton(words, m_questionBox);
         b->setAutoDefault(false);
@@ -301,7 +314,8 @@ void LogImportDialog::saySo(const QString &trouble) {
 void LogImportDialog::showState() {
     const bool busy = m_arrival.looking().running() || m_arrival.bringing().running();
     const bool ready = m_arrival.preview() != nullptr;
-    for (QWidget *w : std::initializer_list<QWidget *>{m_table, m_revision, m_content, m_note, m_textForm, m_questionBox})
+    for (QWidget *w :
+         std::initializer_list<QWidget *>{m_table, m_revision, m_content, m_note, m_textForm, m_questionBox})
         w->setEnabled(!busy && ready);
     m_bring->setEnabled(!busy && ready);
     m_save->setEnabled(!busy && ready);
@@ -311,9 +325,11 @@ void LogImportDialog::showState() {
 
 std::optional<double> LogImportDialog::content() const {
     if (m_content->text().trimmed().isEmpty()) return std::nullopt;
-    const double v = parse(m_content->text().toStdString(), Dimension::content, m_session.units(), tr("Content").toStdString());
+    const double v = parse(m_content->text().toStdString(), Dimension::content, m_session.units(),
+                           tr("Content").toStdString());
     if (!(v >= 0 && v <= 1))
-        throw InputError(tr("Content").toStdString(), MARKED("expected.content_share", "a content from 0 to 100 %"),
+        throw InputError(tr("Content").toStdString(),
+                         MARKED("expected.content_share", "a content from 0 to 100 %"),
                          "'" + m_content->text().toStdString() + "'");
     return v;
 }
@@ -354,7 +370,8 @@ void LogImportDialog::addWorked() {
     for (bool ok = false; m_arrival.preview();) {
         typed = QInputDialog::getText(
             this, tr("Work a channel out"),
-            tr("Name = formula. Roles by their keys, in the units of the product (rpm, map in kPa, pulse_width in ms, "
+            tr("Name = formula. Roles by their keys, in the units of the product (rpm, map in kPa, "
+               "pulse_width in ms, "
                "lambda …); columns in square brackets as the file has them. + − * / ( ) min max abs."),
             QLineEdit::Normal, typed, &ok);
         if (!ok) return;

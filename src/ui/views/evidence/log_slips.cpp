@@ -119,7 +119,8 @@ void LogSlips::paintEvent(QPaintEvent *) {
         const auto review = m_session.evidence().review(info.id);
         if (!review) {
             p.drawText(words, Qt::AlignRight | Qt::AlignBottom,
-                       m_session.evidence().trouble(info.id).isEmpty() ? QStringLiteral("…") : tr("unreadable"));
+                       m_session.evidence().trouble(info.id).isEmpty() ? QStringLiteral("…")
+                                                                       : tr("unreadable"));
             continue;
         }
         if (review->content().known && !review->content().usable()) {

@@ -22,7 +22,8 @@ namespace wheelwright {
 
 PullsPage::PullsPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_role(new QComboBox(this)), m_axis(new QButtonGroup(this)),
-      m_words(makeQuiet({}, this)), m_plot(new ChartPlot(session, tr("Two stretches over one another"), "evidence", this)) {
+      m_words(makeQuiet({}, this)),
+      m_plot(new ChartPlot(session, tr("Two stretches over one another"), "evidence", this)) {
     setObjectName(QStringLiteral("pulls"));
     auto *grid = new QGridLayout;
     for (std::size_t i = 0; i < m_picks.size(); ++i) {
@@ -115,7 +116,8 @@ void PullsPage::addTo(Chart &chart, const Choice &choice, bool second) {
         series.y.push_back(y);
     }
     const bool methanol = m_session.job().alcohol == Alcohol::methanol;
-    series.name = e.content == e.content ? text(contentName(std::clamp(e.content, 0.0, 1.0), methanol)) : QString();
+    series.name =
+        e.content == e.content ? text(contentName(std::clamp(e.content, 0.0, 1.0), methanol)) : QString();
     series.color = e.content == e.content ? theme().content(std::clamp(e.content, 0.0, 1.0)) : theme().ink;
     series.line = second ? Qt::DashLine : Qt::SolidLine;
     chart.series.push_back(std::move(series));
@@ -127,7 +129,9 @@ void PullsPage::draw() {
     chart.yTitle = text(definition.title);
     chart.y = definition.dimension;
     const auto axis = static_cast<EpisodeAxis>(m_axis->checkedId());
-    chart.xTitle = axis == EpisodeAxis::rpm ? tr("rpm") : axis == EpisodeAxis::time ? tr("s from its start") : tr("m from its start");
+    chart.xTitle = axis == EpisodeAxis::rpm    ? tr("rpm")
+                   : axis == EpisodeAxis::time ? tr("s from its start")
+                                               : tr("m from its start");
     chart.x = Dimension::none;
     QStringList words;
     for (std::size_t i = 0; i < m_picks.size(); ++i) {

@@ -17,8 +17,8 @@ namespace wheelwright {
 class ChartPlot;
 class Session;
 
-/// Two stretches of any logs laid over one another: by time, by engine speed or by distance, each in the hue of
-/// its content.
+/// Two stretches of any logs laid over one another: by time, by engine speed or by distance, each in the hue
+/// of its content.
 class PullsPage : public QWidget {
     Q_OBJECT
   public:

@@ -23,8 +23,8 @@ namespace wheelwright {
 
 StripPage::StripPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_strip(new TimeStrip(session, this)),
-      m_found(new ReportView(tr("Found in this log"), ReportView::Fit::fills, this)), m_place(new QLabel(this)),
-      m_lanes(new QMenu(this)) {
+      m_found(new ReportView(tr("Found in this log"), ReportView::Fit::fills, this)),
+      m_place(new QLabel(this)), m_lanes(new QMenu(this)) {
     constexpr int foundWidth = 244;
     m_found->setFixedWidth(foundWidth);
     auto *left = new QVBoxLayout;
@@ -132,17 +132,19 @@ void StripPage::refreshFound() {
                 const Report said = delayReport(*delay);
                 report.blocks.insert(report.blocks.begin(), said.blocks.begin(), said.blocks.end());
             } else {
-                report.blocks.insert(report.blocks.begin(),
-                                     Sentence{trouble.isEmpty() ? Phrase(MARKED("delay.working",
-                                                                                "Looking for the delay of λ …"))
-                                                                : verbatim(trouble.toStdString()),
-                                              trouble.isEmpty() ? Tone::quiet : Tone::caution});
+                report.blocks.insert(
+                    report.blocks.begin(),
+                    Sentence{trouble.isEmpty()
+                                 ? Phrase(MARKED("delay.working", "Looking for the delay of λ …"))
+                                 : verbatim(trouble.toStdString()),
+                             trouble.isEmpty() ? Tone::quiet : Tone::caution});
             }
         }
     } else if (const QString trouble = evidence.trouble(evidence.log()); !trouble.isEmpty()) {
         report.blocks.push_back(Sentence{verbatim(trouble.toStdString()), Tone::trouble});
     } else {
-        report.blocks.push_back(Sentence{MARKED("findings.reading", "Reading through the log …"), Tone::quiet});
+        report.blocks.push_back(
+            Sentence{MARKED("findings.reading", "Reading through the log …"), Tone::quiet});
     }
     m_found->show(std::move(report), m_session.units());
     m_found->moveCursor(QTextCursor::Start);

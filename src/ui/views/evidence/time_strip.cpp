@@ -195,7 +195,8 @@ std::vector<TimeStrip::Seen> TimeStrip::seenIn(const QRect &box, double from, do
     std::vector<Seen> out;
     const double perFolded = box.width() / (to - from);
     for (const Piece &piece : m_pieces) {
-        const double begin = std::max(from, piece.at), end = std::min(to, piece.at + piece.endS - piece.beginS);
+        const double begin = std::max(from, piece.at),
+                     end = std::min(to, piece.at + piece.endS - piece.beginS);
         if (!(end > begin)) continue;
         const int left = box.left() + static_cast<int>(std::lround((begin - from) * perFolded));
         const int right = box.left() + static_cast<int>(std::lround((end - from) * perFolded));
@@ -417,7 +418,10 @@ void TimeStrip::drawRibbon(QPainter &p) const {
         const bool solid = e.kind == EpisodeKind::hold;
         p.setPen(solid ? theme().textOn(hue()) : theme().ink);
         const QRectF room = box.adjusted(3, 0, -2, 0).intersected(QRectF(ribbon));
-        p.drawText(room, (e.kind == EpisodeKind::overrun ? Qt::AlignRight : Qt::AlignLeft) | (solid ? Qt::AlignBottom : Qt::AlignTop), word);
+        p.drawText(room,
+                   (e.kind == EpisodeKind::overrun ? Qt::AlignRight : Qt::AlignLeft) |
+                       (solid ? Qt::AlignBottom : Qt::AlignTop),
+                   word);
     }
     p.restore();
 }
@@ -444,8 +448,9 @@ void TimeStrip::drawKept(QPainter &p) const {
     }
     for (const ContentStretch &s : review->content().stretches)
         if (!s.settled)
-            p.fillRect(QRectF(positionOf(s.beginS), box.top() + 5, positionOf(s.endS) - positionOf(s.beginS), 3),
-                       QBrush(theme().heed, Qt::BDiagPattern));
+            p.fillRect(
+                QRectF(positionOf(s.beginS), box.top() + 5, positionOf(s.endS) - positionOf(s.beginS), 3),
+                QBrush(theme().heed, Qt::BDiagPattern));
     p.restore();
 }
 
@@ -456,13 +461,15 @@ void TimeStrip::drawUnsettled(QPainter &p, const QRect &box) const {
     wash.setAlpha(110);
     for (const ContentStretch &s : review->content().stretches) {
         if (s.settled) continue;
-        const QRectF where(positionOf(s.beginS), box.top(), positionOf(s.endS) - positionOf(s.beginS), box.height());
+        const QRectF where(positionOf(s.beginS), box.top(), positionOf(s.endS) - positionOf(s.beginS),
+                           box.height());
         p.fillRect(where.intersected(QRectF(box)), QBrush(wash, Qt::BDiagPattern));
     }
 }
 
 // Upright strokes from least to most, joined where nothing lies between.
-void TimeStrip::drawOutline(QPainter &p, const SeriesOutline &outline, const Seen &seen, const Lane &lane) const {
+void TimeStrip::drawOutline(QPainter &p, const SeriesOutline &outline, const Seen &seen,
+                            const Lane &lane) const {
     const QRect &box = seen.box;
     const double perUnit = (box.height() - 1) / (lane.high - lane.low);
     const auto y = [&](float v) {
@@ -471,7 +478,8 @@ void TimeStrip::drawOutline(QPainter &p, const SeriesOutline &outline, const See
     QVector<QLineF> lines;
     lines.reserve(static_cast<qsizetype>(outline.size()) * 2);
     const double perColumn = static_cast<double>(box.width()) / static_cast<double>(outline.size());
-    const double widestGap = std::max(2.0, heldForS / (seen.toS - seen.fromS) * static_cast<double>(outline.size()));
+    const double widestGap =
+        std::max(2.0, heldForS / (seen.toS - seen.fromS) * static_cast<double>(outline.size()));
     std::optional<std::size_t> last;
     for (std::size_t i = 0; i < outline.size(); ++i) {
         const LevelPair &c = outline[i];
@@ -503,9 +511,9 @@ void TimeStrip::drawCompanions(QPainter &p, const Lane &lane, const QRect &box) 
         if (values.empty()) return;
         p.setPen(pen);
         for (const Seen &seen : pieces)
-            drawOutline(p,
-                        outlineOfSamples(review->trace().times(), values, seen.fromS, seen.toS, seen.columns()),
-                        seen, lane);
+            drawOutline(
+                p, outlineOfSamples(review->trace().times(), values, seen.fromS, seen.toS, seen.columns()),
+                seen, lane);
     };
     const QPen asked(theme().quiet, 1);
     switch (lane.role) {
@@ -538,7 +546,8 @@ void TimeStrip::drawLane(QPainter &p, std::size_t i) {
         QColor wash = theme().trouble;
         wash.setAlpha(36);
         p.fillRect(QRectF(positionOf(m_marked->first), box.top(),
-                          std::max(2.0, positionOf(m_marked->second) - positionOf(m_marked->first)), box.height()),
+                          std::max(2.0, positionOf(m_marked->second) - positionOf(m_marked->first)),
+                          box.height()),
                    wash);
     }
     drawCompanions(p, lane, box);
@@ -599,7 +608,8 @@ void TimeStrip::drawHoles(QPainter &p) const {
     for (std::size_t i = 0; i + 1 < m_pieces.size(); ++i) {
         const double left = positionOf(m_pieces[i].endS), right = positionOf(m_pieces[i + 1].beginS);
         if (right < plot().left() || left > plot().right()) continue;
-        const QRectF tear(left + 1, ribbonRect().top(), right - left - 1, height() - axisHeight - ribbonRect().top());
+        const QRectF tear(left + 1, ribbonRect().top(), right - left - 1,
+                          height() - axisHeight - ribbonRect().top());
         p.fillRect(tear, theme().raised);
         p.setPen(QPen(theme().quiet, 1, Qt::DotLine));
         p.drawLine(tear.topLeft(), tear.bottomLeft());
@@ -778,10 +788,11 @@ bool TimeStrip::event(QEvent *event) {
             return true;
         }
     }
-    QToolTip::showText(help->globalPos(),
-                       tr("Drag: the moment. Wheel or + −: closer. Shift and drag: along. . and , go from finding to "
-                          "finding, Enter to the tables at this moment, 0 shows all."),
-                       this);
+    QToolTip::showText(
+        help->globalPos(),
+        tr("Drag: the moment. Wheel or + −: closer. Shift and drag: along. . and , go from finding to "
+           "finding, Enter to the tables at this moment, 0 shows all."),
+        this);
     return true;
 }
 
@@ -793,7 +804,8 @@ void TimeStrip::describe() {
         for (const Lane &lane : m_lanes) {
             const ChannelRoleDefinition &role = definitionOf(lane.role);
             const double v = review->trace().at(lane.role, *sample);
-            if (v == v) words << text(role.title) + QLatin1Char(' ') + shown(v, role.dimension, m_session.units());
+            if (v == v)
+                words << text(role.title) + QLatin1Char(' ') + shown(v, role.dimension, m_session.units());
         }
     setAccessibleDescription(words.join(QStringLiteral(", ")));
 }
@@ -808,7 +820,8 @@ void TimeStrip::copy() const {
                text(unitSymbol(definitionOf(lane.role).dimension, units));
     const LogTrace &t = review->trace();
     constexpr std::size_t mostRows = 50000;
-    const std::size_t first = t.indexAt(fromS()), end = std::min({t.indexAt(toS()) + 1, t.size(), first + mostRows});
+    const std::size_t first = t.indexAt(fromS()),
+                      end = std::min({t.indexAt(toS()) + 1, t.size(), first + mostRows});
     for (std::size_t i = first; i < end; ++i) {
         out += QLatin1Char('\n') + QString::number(t.timeS(i), 'f', 3);
         for (const Lane &lane : m_lanes) {

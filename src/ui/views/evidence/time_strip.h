@@ -16,10 +16,10 @@ namespace wheelwright {
 
 class Session;
 
-/// A log over time, holes in it folded away: at the top all of it, then what the engine does (episodes), what the cleaning keeps and
-/// where the content moves, then a lane for each role that is chosen, in the hue of the log's content. The
-/// moment under the upright line is that of the session. Wheel and + − magnify, drag moves the moment, Shift
-/// and drag the stretch that is seen; arrows go from sample to sample.
+/// A log over time, holes in it folded away: at the top all of it, then what the engine does (episodes), what
+/// the cleaning keeps and where the content moves, then a lane for each role that is chosen, in the hue of
+/// the log's content. The moment under the upright line is that of the session. Wheel and + − magnify, drag
+/// moves the moment, Shift and drag the stretch that is seen; arrows go from sample to sample.
 class TimeStrip : public QWidget {
     Q_OBJECT
   public:
@@ -112,7 +112,7 @@ class TimeStrip : public QWidget {
     std::vector<Lane> m_lanes;
     double m_beginS = 0, m_endS = 0; ///< of the log
     std::vector<Piece> m_pieces;
-    double m_length = 1;        ///< of all of it, folded
+    double m_length = 1;         ///< of all of it, folded
     double m_from = 0, m_to = 1; ///< what is seen, folded
     bool m_showsMoved = false;
     enum class Drag { none, moment, window, overview } m_drag = Drag::none;

@@ -44,7 +44,7 @@ class JobView : public View {
     QScrollArea *m_scroll = nullptr;
     ReportView *m_next = nullptr;
     std::vector<FieldForm *> m_forms;
-    std::map<QString, QWidget *> m_editors;          ///< of limits
+    std::map<QString, QWidget *> m_editors; ///< of limits
 };
 
 } // namespace wheelwright

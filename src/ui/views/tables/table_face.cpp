@@ -40,8 +40,8 @@ const QPixmap &TableFace::picture(const Style &style, std::vector<Cell> cells) {
     return m_picture;
 }
 
-// Where been. Solid: a log has corrected or proven it. Dotted: one has been there. Hatched: the engine goes there, nothing proves it. Blank: it
-// cannot go there.
+// Where been. Solid: a log has corrected or proven it. Dotted: one has been there. Hatched: the engine goes
+// there, nothing proves it. Blank: it cannot go there.
 void TableFace::draw(const std::vector<std::size_t> &which) {
     QPainter p(&m_picture);
     QColor hatch = m_style.paper;

@@ -247,7 +247,8 @@ void TableGrid::drawTrail(QPainter &p, const Table2D &t, const TableFace::Style 
     const Evidence &evidence = m_session.evidence();
     const auto review = evidence.review(evidence.log());
     const auto sample = evidence.sampleNow();
-    if (!evidence.momentChosen() || !review || !sample || !overLoad() || t.x().size() < 2 || t.y().size() < 2) return;
+    if (!evidence.momentChosen() || !review || !sample || !overLoad() || t.x().size() < 2 || t.y().size() < 2)
+        return;
     const LogTrace &log = review->trace();
     const auto placeOf = [&](std::size_t i) -> std::optional<QPointF> {
         const double rpm = log.at(ChannelRole::rpm, i), load = log.at(ChannelRole::map, i);

@@ -36,9 +36,9 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     m_shows->setMinimumContentsLength(17);
     m_trust = new QPushButton(tr("Where been"), this);
     m_trust->setCheckable(true);
-    m_trust->setToolTip(tr(
-        "Solid: a log has proven or corrected the cell. Dotted: a log has been there. Hatched: the engine goes "
-        "there, nothing proves it. Blank: the engine cannot get there. (W)"));
+    m_trust->setToolTip(tr("Solid: a log has proven or corrected the cell. Dotted: a log has been there. "
+                           "Hatched: the engine goes "
+                           "there, nothing proves it. Blank: the engine cannot get there. (W)"));
     auto *logs = new QPushButton(tr("Logs here"), this);
     logs->setObjectName(QStringLiteral("logsHere"));
     logs->setToolTip(tr("When logs were at this cell, and what they say of it (L)"));
