@@ -65,6 +65,7 @@ void Evidence::restart() {
     m_delaying.forget();
     m_underWay.clear();
     m_delayUnderWay.clear();
+    m_lately.clear();
     m_reviews.clear();
     m_trouble.clear();
     m_delays.clear();
@@ -131,6 +132,8 @@ void Evidence::setLog(const std::string &id) {
     m_log = id;
     m_momentS = info->beginS;
     m_momentChosen = false;
+    std::erase(m_lately, id);
+    m_lately.push_back(id);
     openSamples();
     readNext(); // the one looked at comes first
     emit logsChanged();
@@ -191,11 +194,34 @@ const Episode *Evidence::episodeNow() const {
     return r ? r->episodeAt(m_momentS) : nullptr;
 }
 
+// Not read through yet, or on other cells than the job has now, or looked at without its samples.
+bool Evidence::waits(const std::string &log) const {
+    if (m_trouble.contains(log)) return false;
+    const Review r = review(log);
+    return !r || !r->coverage().hasCellsOf(m_session.study()) || (log == m_log && !r->hasSamples());
+}
+
+std::size_t Evidence::laidAside() const {
+    return static_cast<std::size_t>(
+        std::ranges::count_if(m_reviews, [](const auto &entry) { return !entry.second->hasSamples(); }));
+}
+
+// The samples of those that were looked at longest ago go first; the one looked at stays.
+void Evidence::layAside() {
+    std::size_t held = 0;
+    for (const auto &[log, r] : m_reviews)
+        held += r->trace().size();
+    for (const std::string &log : m_lately) {
+        if (held <= mostSamples) return;
+        const auto at = m_reviews.find(log);
+        if (log == m_log || at == m_reviews.end()) continue;
+        held -= at->second->trace().size();
+        at->second = at->second->withoutSamples();
+    }
+}
+
 void Evidence::readNext() {
     if (!m_session.hasJob()) return;
-    const auto waits = [this](const std::string &id) {
-        return !m_reviews.contains(id) && !m_trouble.contains(id);
-    };
     std::string next;
     if (!m_log.empty() && waits(m_log)) next = m_log;
     for (const LogInfo &info : m_session.job().logs)
@@ -227,23 +253,25 @@ void Evidence::take() {
     if (log.empty()) return;
     if (!m_reading.result())
         m_trouble[log] = m_reading.error();
-    else if (m_reading.result()->review)
+    else if (m_reading.result()->review) {
         m_reviews[log] = m_reading.result()->review;
+        std::erase(m_lately, log);
+        m_lately.push_back(log);
+        layAside();
+    }
     emit reviewsChanged();
     readNext();
 }
 
+// Of what each log has counted by itself: no sample is read for it.
 void Evidence::count() {
     if (m_coverage || m_reviews.empty()) return;
-    // Those that ran with the calibration as it was when they were read through need not any more.
     m_counting.start(m_session.jobVersion(),
                      [logs = reviews(), study = m_session.sharedStudy()](
-                         const WorkControl &control) -> std::shared_ptr<const Coverage> {
+                         const WorkControl &) -> std::shared_ptr<const Coverage> {
                          const auto coverage = std::make_shared<Coverage>(*study);
-                         for (const Review &r : logs) {
-                             if (control.stopped()) break;
-                             coverage->add(r->watched(), r->cleaned(), r->info(), ranWith(*study, r->info()));
-                         }
+                         for (const Review &r : logs)
+                             coverage->add(r->coverage(), r->info(), ranWith(*study, r->info()));
                          return coverage;
                      });
 }

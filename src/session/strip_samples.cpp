@@ -57,6 +57,10 @@ std::shared_ptr<const StripSamples::Levels> StripSamples::readLevels(const std::
         else if (c.kind == ChannelKind::number)
             levels->series[series] = reader.levels(log, series);
     }
+    for (const auto &[series, marks] : levels->clocks)
+        levels->coarseClocks[series] = coarser(marks);
+    for (const auto &[series, pairs] : levels->series)
+        levels->coarse[series] = coarser(pairs);
     return levels;
 }
 
@@ -105,6 +109,9 @@ std::optional<SeriesOutline> StripSamples::outline(const LogChannel &channel, do
         for (double &t : times)
             t = timing.internal(t);
         out = outlineOfSamples(times, samples, fromS, toS, columns);
+    } else if (end - first > 2 * levelsPerCoarse * columns) {
+        out = outlineOfLevels(m_levels->coarseClocks.at(clock), m_levels->coarse.at(series), fromS, toS,
+                              columns);
     } else {
         out = outlineOfLevels(marks->second, levels->second, fromS, toS, columns);
     }

@@ -40,6 +40,8 @@ class StripSamples : public QObject {
     struct Levels {
         std::map<std::size_t, ClockMarks> clocks;             ///< by series
         std::map<std::size_t, std::vector<LevelPair>> series; ///< by series
+        std::map<std::size_t, ClockMarks> coarseClocks;       ///< the same of many levels at a time
+        std::map<std::size_t, std::vector<LevelPair>> coarse;
     };
     struct ChunkName {
         std::size_t series, number;

@@ -122,6 +122,8 @@ class LogReviewTest : public QObject {
     void visitsAreEverySample();
     void episodesLieAlongAnAxis();
     void delayIsStatedAndTakenOut();
+    void coveragesAddUp();
+    void samplesCanBeLaidAside();
     void proofIsReadByPlace();
     void cleanPullsProveMixtureAndKnock();
     void sparkIsHeldUnderWhatLogsProved();
@@ -133,7 +135,7 @@ void LogReviewTest::outlinesMissNothing() {
     for (unsigned seed = 1; seed <= 20; ++seed) {
         std::mt19937 random(seed);
         std::uniform_real_distribution<double> step(0.001, 0.05), value(-5, 5);
-        const std::size_t count = 200 + seed * 97;
+        const std::size_t count = 200 + seed * 997;
         std::vector<double> times, samples;
         double t = 3;
         for (std::size_t i = 0; i < count; ++i) {
@@ -159,6 +161,7 @@ void LogReviewTest::outlinesMissNothing() {
         constexpr std::size_t columns = 37;
         const SeriesOutline fine = outlineOfSamples(times, samples, from, to, columns);
         const SeriesOutline coarse = outlineOfLevels(marks, levels, from, to, columns);
+        const SeriesOutline far = outlineOfLevels(coarser(marks), coarser(levels), from, to, columns);
         for (std::size_t c = 0; c < columns; ++c) {
             float least = std::numeric_limits<float>::infinity(), most = -least;
             for (std::size_t i = 0; i < count; ++i) {
@@ -176,6 +179,7 @@ void LogReviewTest::outlinesMissNothing() {
             QCOMPARE(fine[c].least, least);
             QCOMPARE(fine[c].most, most);
             QVERIFY(coarse[c].least <= least && coarse[c].most >= most); // wider, never narrower
+            QVERIFY(far[c].least <= coarse[c].least && far[c].most >= coarse[c].most);
         }
     }
     QVERIFY(outlineOfSamples({}, {}, 0, 1, 3)[0].least != 0);
@@ -580,6 +584,66 @@ void LogReviewTest::delayIsStatedAndTakenOut() {
     const Job with = r.in(job), without = r.in(demoJob());
     COMPARE_NEAR(meanError(with) - meanError(without), 0.003, 0.0016); // less the last three samples
     QVERIFY(meanError(with) > meanError(without));
+}
+
+// Counted log by log and put together, or all samples at once: the same, current or not.
+void LogReviewTest::coveragesAddUp() {
+    Recorded a = steady(3000, 90, 0.5, 30), b = steady(3100, 95, 0.52, 40);
+    for (std::size_t i = 0; i < a.timeS.size(); ++i)
+        a.of[R::lambda][i] = 0.9 + 0.0001 * static_cast<double>(i);
+    b.of[R::knockRetard][100] = 2;
+    Job job = a.in(demoJob());
+    job = b.in(job, "bb", "2026-05-11T12:00:00Z");
+    const auto ra = a.review(job), rb = b.review(job, "bb");
+    const Study study(job);
+    for (const bool currentA : {true, false})
+        for (const bool currentB : {true, false}) {
+            Coverage whole(study), parts(study);
+            whole.add(ra->watched(), ra->cleaned(), ra->info(), currentA);
+            whole.add(rb->watched(), rb->cleaned(), rb->info(), currentB);
+            parts.add(ra->coverage(), ra->info(), currentA);
+            parts.add(rb->coverage(), rb->info(), currentB);
+            std::size_t visited = 0;
+            for (std::size_t i = 0; i < whole.cells().size(); ++i) {
+                const CoverageCell &w = whole.cells()[i], &p = parts.cells()[i];
+                visited += w.hits > 0 ? 1 : 0;
+                COMPARE_NEAR(p.hits, w.hits, 1e-9);
+                COMPARE_NEAR(p.cleanHits, w.cleanHits, 1e-9);
+                COMPARE_NEAR(p.lambdaHits, w.lambdaHits, 1e-9);
+                COMPARE_NEAR(p.lambdaError, w.lambdaError, 1e-9);
+                COMPARE_NEAR(p.knockHits, w.knockHits, 1e-9);
+                COMPARE_NEAR(p.provenHits, w.provenHits, 1e-9);
+                COMPARE_NEAR(p.knockDeg, w.knockDeg, 1e-12);
+                QCOMPARE(p.lastSeen, w.lastSeen);
+                QCOMPARE(parts.state(p), whole.state(w));
+            }
+            QVERIFY(visited >= 3);
+        }
+    Job other = job;
+    for (Table2D *t : {&other.calibration.of(CalibratedQuantity::spark).base})
+        *t = Table2D::uniform(Axis({1000, 5000}), t->y(), 10);
+    Coverage elsewhere{Study(other)};
+    EXPECT_INPUT_ERROR(elsewhere.add(ra->coverage(), ra->info(), true), "same cells");
+    QVERIFY(!ra->coverage().hasCellsOf(Study(other)));
+    QVERIFY(ra->coverage().hasCellsOf(study));
+}
+
+// What was said of it stays; what needs its samples has none.
+void LogReviewTest::samplesCanBeLaidAside() {
+    Recorded r = steady(3000, 160, 0.5, 20);
+    r.of[R::lambda][100] = r.of[R::lambda][101] = r.of[R::lambda][102] = r.of[R::lambda][103] = 1.1;
+    const Job job = r.in(demoJob());
+    const auto whole = r.review(job), light = whole->withoutSamples();
+    QVERIFY(whole->hasSamples() && !light->hasSamples());
+    QCOMPARE(light->findings().found.size(), whole->findings().found.size());
+    QVERIFY(!light->findings().found.empty());
+    QCOMPARE(light->episodes().size(), whole->episodes().size());
+    QCOMPARE(light->cleaned().left, whole->cleaned().left);
+    QCOMPARE(light->cleaned().steps.size(), whole->cleaned().steps.size());
+    QCOMPARE(light->content().mean, whole->content().mean);
+    QCOMPARE(light->coverage().cells().size(), whole->coverage().cells().size());
+    const std::vector<std::shared_ptr<const LogReview>> logs{light};
+    QVERIFY(visitsOf(logs, {0, 1e9, 0, 1e9}).empty());
 }
 
 void LogReviewTest::proofIsReadByPlace() {

@@ -44,7 +44,7 @@ void forEachReview(const Job &job, const std::string &file, Take take) {
 Coverage coverageOf(const Study &study, const std::string &file) {
     Coverage coverage(study);
     forEachReview(study.job(), file, [&](const std::shared_ptr<const LogReview> &review) {
-        coverage.add(review->watched(), review->cleaned(), review->info(), review->current());
+        coverage.add(review->coverage(), review->info(), review->current());
     });
     return coverage;
 }

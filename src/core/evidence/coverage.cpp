@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/coverage.h"
 
+#include "core/base/error.h"
 #include "core/evidence/lambda_delay.h"
 
 #include <algorithm>
@@ -88,12 +89,42 @@ void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo
     }
 }
 
+void Coverage::add(const Coverage &one, const LogInfo &info, bool current) {
+    if (m_rpm != one.m_rpm || m_load != one.m_load)
+        throw InputError("coverage", MARKED("expected.same_cells", "a coverage of the same cells"),
+                         MARKED("found.other_cells", "one of others"));
+    for (std::size_t i = 0; i < m_cells.size(); ++i) {
+        CoverageCell &c = m_cells[i];
+        const CoverageCell &o = one.m_cells[i];
+        if (!(o.hits > 0)) continue;
+        c.hits += o.hits;
+        c.cleanHits += o.cleanHits;
+        if (info.added >= c.lastSeen) {
+            c.lastSeen = info.added;
+            c.revision = info.revision;
+        }
+        if (!current) continue;
+        c.knockDeg = std::max(c.knockDeg, o.knockDeg);
+        if (o.lambdaHits > 0) {
+            c.lambdaHits += o.lambdaHits;
+            c.lambdaError += (o.lambdaError - c.lambdaError) * o.lambdaHits / c.lambdaHits;
+        }
+        c.knockHits += o.knockHits;
+        c.provenHits += o.provenHits;
+    }
+}
+
 CoverageState Coverage::state(const CoverageCell &c) const {
     const double least = limitOf(m_limits, "evidence.least_hits");
     if (c.hits < least) return CoverageState::never;
     const bool onTarget = c.lambdaHits >= least && std::abs(c.lambdaError) <= limitOf(m_limits, "watch.lean");
     const bool quiet = c.knockHits >= least && c.knockDeg <= limitOf(m_limits, "watch.knock");
     return c.provenHits >= least && onTarget && quiet ? CoverageState::proven : CoverageState::seen;
+}
+
+bool Coverage::hasCellsOf(const Study &study) const {
+    const Table2D &spark = study.inPressure().job().calibration.of(CalibratedQuantity::spark).base;
+    return m_rpm == spark.x() && m_load == spark.y();
 }
 
 Proof Coverage::proof() const {

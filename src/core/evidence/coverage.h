@@ -41,6 +41,13 @@ class Coverage {
     /// current: it ran with the calibration as it is.
     void add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo &info, bool current);
 
+    /// What another coverage of the same cells has counted of one log. current: that log ran with the
+    /// calibration as it is now; else it only says where the engine has been. Throws InputError for other
+    /// cells.
+    void add(const Coverage &one, const LogInfo &info, bool current);
+    /// Whether its cells are those of a job.
+    bool hasCellsOf(const Study &study) const;
+
     /// Rpm fastest, then load, then band.
     const std::vector<CoverageCell> &cells() const { return m_cells; }
     CoverageState state(const CoverageCell &cell) const;

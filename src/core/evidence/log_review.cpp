@@ -67,20 +67,25 @@ void addVisits(const LogReview &log, const CellArea &area, std::vector<CellVisit
 LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop)
     : m_info(info) {
     const std::optional<Job> ran = jobOfLog(job, info);
-    m_study = std::make_unique<const Study>(ran.value_or(job));
+    m_study = std::make_shared<const Study>(ran.value_or(job));
     m_current = info.calibration == calibrationPrint(stateOf(job));
     LogTrace trace(job, info.id, [&](std::size_t series) {
         goOn(stop);
         return read(series);
     });
     goOn(stop);
-    m_watched = std::make_unique<const WatchedLog>(*m_study, std::move(trace), ran.has_value());
+    m_watched = std::make_shared<const WatchedLog>(*m_study, std::move(trace), ran.has_value());
+    m_episodes = m_watched->episodes();
     goOn(stop);
     m_findings = watch(*m_watched);
     goOn(stop);
     m_cleaned = clean(*m_watched);
     goOn(stop);
     m_content = contentOf(*m_watched, m_info, job);
+    goOn(stop);
+    const auto alone = std::make_shared<Coverage>(Study(job));
+    alone->add(*m_watched, m_cleaned, m_info, true);
+    m_coverage = alone;
     // The log's own targets are known without any table.
     for (const auto &[q, own] : {std::pair{CalibratedQuantity::spark, ChannelRole::none},
                                  {CalibratedQuantity::lambda, ChannelRole::lambdaTarget},
@@ -94,6 +99,21 @@ LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &
                             : q == CalibratedQuantity::boost ? m_watched->boostTarget(i)
                                                              : m_watched->tableAt(q, i));
     }
+}
+
+std::shared_ptr<const LogReview> LogReview::withoutSamples() const {
+    const std::shared_ptr<LogReview> out(new LogReview());
+    out->m_info = m_info;
+    out->m_current = m_current;
+    out->m_study = m_study;
+    out->m_watched = std::make_shared<const WatchedLog>(*m_study, LogTrace({}, {}), m_watched->tablesKnown());
+    out->m_coverage = m_coverage;
+    out->m_episodes = m_episodes;
+    out->m_findings = m_findings;
+    out->m_cleaned.steps = m_cleaned.steps;
+    out->m_cleaned.left = m_cleaned.left;
+    out->m_content = m_content;
+    return out;
 }
 
 const Episode *LogReview::episodeAt(double timeS) const {

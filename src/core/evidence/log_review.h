@@ -26,7 +26,7 @@ class LogReview {
     /// Of the calibration that it ran with; without one known, the job as it is.
     const Study &study() const { return *m_study; }
     const WatchedLog &watched() const { return *m_watched; }
-    const std::vector<Episode> &episodes() const { return m_watched->episodes(); }
+    const std::vector<Episode> &episodes() const { return m_episodes; }
     /// The shortest around a moment, which says most; nullptr: none.
     const Episode *episodeAt(double timeS) const;
     const LogFindings &findings() const { return m_findings; }
@@ -37,11 +37,23 @@ class LogReview {
         return m_asked[static_cast<std::size_t>(quantity)];
     }
 
+    /// Where this log alone has been, as if it had run with the calibration as it is: on the cells of the job
+    /// that it was read through for.
+    const Coverage &coverage() const { return *m_coverage; }
+
+    /// The same without its samples: for a log that is not looked at. It has no trace and no visits.
+    std::shared_ptr<const LogReview> withoutSamples() const;
+    bool hasSamples() const { return m_watched->trace().size() > 0; }
+
   private:
+    LogReview() = default;
+
     LogInfo m_info;
     bool m_current = false;
-    std::unique_ptr<const Study> m_study;
-    std::unique_ptr<const WatchedLog> m_watched;
+    std::shared_ptr<const Study> m_study;
+    std::shared_ptr<const WatchedLog> m_watched;
+    std::shared_ptr<const Coverage> m_coverage;
+    std::vector<Episode> m_episodes;
     LogFindings m_findings;
     CleanLog m_cleaned;
     LogContent m_content;

@@ -45,6 +45,23 @@ std::pair<std::size_t, std::size_t> ClockMarks::levelsBetween(double fromS, doub
     return {static_cast<std::size_t>(first - timeS.begin()), static_cast<std::size_t>(end - timeS.begin())};
 }
 
+ClockMarks coarser(const ClockMarks &marks) {
+    ClockMarks out;
+    out.samples = marks.samples;
+    for (std::size_t i = 0; i < marks.timeS.size(); i += levelsPerCoarse) {
+        out.timeS.push_back(marks.timeS[i]);
+        out.lastS.push_back(marks.lastS[std::min(i + levelsPerCoarse, marks.lastS.size()) - 1]);
+    }
+    return out;
+}
+
+std::vector<LevelPair> coarser(std::span<const LevelPair> levels) {
+    std::vector<LevelPair> out((levels.size() + levelsPerCoarse - 1) / levelsPerCoarse, {noSample, noSample});
+    for (std::size_t i = 0; i < levels.size(); ++i)
+        widen(out[i / levelsPerCoarse], levels[i].least, levels[i].most);
+    return out;
+}
+
 SeriesOutline outlineOfLevels(const ClockMarks &marks, std::span<const LevelPair> levels, double fromS,
                               double toS, std::size_t columns) {
     SeriesOutline out(columns, {noSample, noSample});

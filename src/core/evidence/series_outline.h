@@ -19,6 +19,11 @@ struct ClockMarks {
     std::pair<std::size_t, std::size_t> levelsBetween(double fromS, double toS) const;
 };
 
+/// So many levels as one: what is looked at from far away needs no more.
+inline constexpr std::size_t levelsPerCoarse = 32;
+ClockMarks coarser(const ClockMarks &marks);
+std::vector<LevelPair> coarser(std::span<const LevelPair> levels);
+
 /// What a series does in each of so many columns of equal time between two times: least and most, or not
 /// numbers where it has no sample. Scale and offset are those of the samples that are put in.
 using SeriesOutline = std::vector<LevelPair>;

@@ -32,10 +32,20 @@ std::optional<double> Proof::highestProven(double content, double rpm) const {
 }
 
 BeenThere Proof::pulls(const Study &study, double content) const {
-    if (empty()) return BeenThere::never;
-    const double limit = study.job().engine.revLimitRpm;
-    const std::vector<ReachAtSpeed> reach = study.reach(content, m_rpm.points());
-    const std::size_t band = bandOf(content);
+    return pulls(study, std::span(&content, 1)).front();
+}
+
+std::vector<BeenThere> Proof::pulls(const Study &study, std::span<const double> contents) const {
+    std::vector<BeenThere> out(contents.size(), BeenThere::never);
+    if (empty()) return out;
+    const Reach reach(study.job(), m_rpm.points());
+    for (std::size_t i = 0; i < contents.size(); ++i)
+        out[i] = pullsWithin(reach.at(study.ends(CalibratedQuantity::boost, contents[i])),
+                             study.job().engine.revLimitRpm, bandOf(contents[i]));
+    return out;
+}
+
+BeenThere Proof::pullsWithin(std::span<const ReachAtSpeed> reach, double limit, std::size_t band) const {
     BeenThere all = BeenThere::proven;
     bool any = false;
     for (std::size_t x = 0; x < m_rpm.size(); ++x) {

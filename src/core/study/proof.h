@@ -3,6 +3,7 @@
 #include "core/study/study.h"
 
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace wheelwright {
@@ -31,11 +32,14 @@ class Proof {
     /// Clean pulls have been made at a content: at every speed from pullsFromShare of the rev limit up to it,
     /// the highest cell that the engine reaches there, or the one below, is proven; of seen the same.
     BeenThere pulls(const Study &study, double content) const;
+    /// The same at several contents.
+    std::vector<BeenThere> pulls(const Study &study, std::span<const double> contents) const;
     bool anyProven() const;
     bool operator==(const Proof &) const = default;
 
   private:
     std::size_t bandOf(double content) const;
+    BeenThere pullsWithin(std::span<const ReachAtSpeed> reach, double revLimitRpm, std::size_t band) const;
     BeenThere cell(std::size_t x, std::size_t y, std::size_t band) const;
 
     Axis m_rpm = Axis(std::vector<double>{0}), m_load = Axis(std::vector<double>{0});

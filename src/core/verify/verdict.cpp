@@ -306,10 +306,9 @@ std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, const 
     v->proof = proof;
     const Job &job = v->study->job();
     const Evaluation &evaluation = v->study->evaluation();
-    for (const ContentSlice &s : evaluation.slices()) {
+    for (const ContentSlice &s : evaluation.slices())
         v->contents.push_back(s.content);
-        v->pulls.push_back(proof.pulls(v->study->inPressure(), s.content));
-    }
+    v->pulls = proof.pulls(v->study->inPressure(), v->contents);
     v->baseContent = std::min(job.calibration.baseContent, job.calibration.topContent);
     v->topContent = std::max(job.calibration.baseContent, job.calibration.topContent);
     if (job.control == FuelControl::mechanical) v->baseContent = v->topContent = mechanicalContent(job);

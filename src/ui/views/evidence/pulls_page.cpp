@@ -82,7 +82,8 @@ void PullsPage::refreshChoices() {
     for (const auto &log : m_session.evidence().reviews())
         for (std::size_t i = 0; i < log->episodes().size(); ++i) {
             const EpisodeKind kind = log->episodes()[i].kind;
-            if (kind == EpisodeKind::pull || kind == EpisodeKind::hold) m_choices.push_back({log, i});
+            if (log->hasSamples() && (kind == EpisodeKind::pull || kind == EpisodeKind::hold))
+                m_choices.push_back({log, i});
         }
     for (QComboBox *pick : m_picks)
         pick->clear();
@@ -144,6 +145,8 @@ void PullsPage::draw() {
                          .arg(text(m_choices[static_cast<std::size_t>(at)].log->info().name));
     }
     if (m_choices.empty()) words << tr("No pull or hold has been found in any log yet.");
+    if (const std::size_t aside = m_session.evidence().laidAside(); aside > 0)
+        words << tr("%1 long logs are laid aside: look at one to have its stretches here.").arg(aside);
     words << tr("Two logs of different days are only as alike as their air and their heat.");
     m_words->setText(words.join(QLatin1Char(' ')));
     m_plot->show(std::move(chart));

@@ -298,7 +298,14 @@ void TablesView::showLogsHere() {
     dialog->setWindowTitle(tr("Logs at this cell"));
     dialog->setProperty("helpPage", "evidence");
     auto *words = new ReportView(tr("Logs at this cell"), ReportView::Fit::fills, dialog);
-    words->show(visitsReport(visits, rpm[x], load[y]), m_session.units());
+    Report report = visitsReport(visits, rpm[x], load[y]);
+    if (const std::size_t aside = m_session.evidence().laidAside(); aside > 0)
+        report.blocks.push_back(
+            Sentence{{MARKED("visits.aside", "Not looked through, since their samples are laid "
+                                             "aside: {0} long logs."),
+                      {{static_cast<double>(aside), Dimension::count}}},
+                     Tone::caution});
+    words->show(std::move(report), m_session.units());
     auto *layout = new QVBoxLayout(dialog);
     layout->addWidget(words);
     dialog->resize(460, 420);
