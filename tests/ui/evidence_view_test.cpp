@@ -60,6 +60,8 @@ class EvidenceViewTest : public QObject {
     void fromTheDropToTheCell();
     void theQuestionIsAsked();
     void aConfirmedMapIsRemembered();
+    void theSameLogAgainIsRefused();
+    void aChannelIsWorkedOut();
     void aBrokenFileSaysWhere();
     void cancelLeavesNothing();
     void undoTakesTheLogOut();
@@ -270,6 +272,50 @@ void EvidenceViewTest::aConfirmedMapIsRemembered() {
     QVERIFY(d->arrival().preview()->remembered);
     QCOMPARE(d->columns().mapped(17).role, ChannelRole::none);
     d->reject();
+}
+
+void EvidenceViewTest::theSameLogAgainIsRefused() {
+    QVERIFY(openWith({"thistle-e10-hot.csv"}));
+    drop({demoLog("thistle-e10-hot.csv")});
+    LogImportDialog *d = shownDialog();
+    QVERIFY(d);
+    QVERIFY(!bring(*d));
+    QVERIFY2(d->trouble().contains(QStringLiteral("the same samples")), qPrintable(d->trouble()));
+    QCOMPARE(session().job().logs.size(), std::size_t{1});
+    QVERIFY(SampleReader(session().path()).has(session().job().logs.values().front().id));
+}
+
+void EvidenceViewTest::aChannelIsWorkedOut() {
+    m_window->open(demoJob());
+    drop({demoLog("thistle-e62-road.csv")});
+    LogImportDialog *d = shownDialog();
+    QVERIFY(d);
+    const int rows = d->columns().rowCount();
+    d->columns().addWorked(workedFrom("torque = pulse_width * 10"));
+    QCOMPARE(d->columns().rowCount(), rows + 1);
+    const QModelIndex name = d->columns().index(rows, ColumnModel::file);
+    QCOMPARE(name.data().toString(), QStringLiteral("torque = pulse_width * 10"));
+    QVERIFY(!d->columns().index(rows, ColumnModel::outlook).data().toString().isEmpty());
+    EXPECT_INPUT_ERROR(d->columns().addWorked(workedFrom("x = [nothing] + 1")), "nothing");
+    QCOMPARE(d->columns().rowCount(), rows + 1);
+    // What it is made of has another role: it looks like nothing, and does not come in.
+    QVERIFY(d->columns().setData(d->columns().index(12, ColumnModel::role),
+                                 static_cast<int>(ChannelRole::none), Qt::EditRole));
+    QVERIFY(d->columns()
+                .index(rows, ColumnModel::outlook)
+                .data()
+                .toString()
+                .contains(QStringLiteral("No number")));
+    QVERIFY(!bring(*d));
+    QVERIFY(d->trouble().contains(QStringLiteral("pulse_width")));
+    QVERIFY(d->columns().setData(d->columns().index(12, ColumnModel::role),
+                                 static_cast<int>(ChannelRole::pulseWidth), Qt::EditRole));
+    QVERIFY(bring(*d));
+    QVERIFY(allRead());
+    const LogTrace &t = evidence().review(evidence().log())->trace();
+    for (std::size_t i = 0; i < t.size(); i += 50)
+        COMPARE_NEAR(t.at(ChannelRole::torque, i), t.at(ChannelRole::pulseWidth, i) * 10,
+                     1e-3); // kept in 4 bytes
 }
 
 void EvidenceViewTest::aBrokenFileSaysWhere() {

@@ -94,6 +94,7 @@ LogImportDialog::LogImportDialog(Session &session, const QStringList &files, QWi
     connect(&m_arrival, &LogArrival::stopped, this,
             [this] { saySo(tr("Stopped. Nothing was brought in.")); });
     connect(&m_arrival, &LogArrival::cameIn, this, &LogImportDialog::next);
+    connect(&session, &Session::problem, this, &LogImportDialog::saySo); // the window's notice lies behind
     connect(m_columns, &QAbstractItemModel::dataChanged, this, &LogImportDialog::showQuestion);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
             &LogImportDialog::showQuestion);
@@ -306,7 +307,7 @@ QString LogImportDialog::question() const {
 }
 
 void LogImportDialog::saySo(const QString &trouble) {
-    m_trouble->setText(trouble);
+    if (!trouble.isEmpty()) m_trouble->setText(trouble);
     m_trouble->setStyleSheet(QStringLiteral("color: %1").arg(theme().trouble.name()));
     showState();
 }
@@ -317,7 +318,8 @@ void LogImportDialog::showState() {
     for (QWidget *w :
          std::initializer_list<QWidget *>{m_table, m_revision, m_content, m_note, m_textForm, m_questionBox})
         w->setEnabled(!busy && ready);
-    m_bring->setEnabled(!busy && ready);
+    m_bring->setEnabled(!busy && ready && !m_session.readOnly());
+    m_bring->setToolTip(m_session.readOnly() ? m_session.stateText() : QString());
     m_save->setEnabled(!busy && ready);
     m_load->setEnabled(!busy && ready);
     m_partly->setEnabled(!busy);
