@@ -212,12 +212,18 @@ void Evidence::layAside() {
     for (const auto &[log, r] : m_reviews)
         held += r->trace().size();
     for (const std::string &log : m_lately) {
-        if (held <= mostSamples) return;
+        if (held <= m_mostSamples) return;
         const auto at = m_reviews.find(log);
         if (log == m_log || at == m_reviews.end()) continue;
         held -= at->second->trace().size();
         at->second = at->second->withoutSamples();
     }
+}
+
+void Evidence::setMostSamples(std::size_t most) {
+    m_mostSamples = most;
+    layAside();
+    emit reviewsChanged();
 }
 
 void Evidence::readNext() {

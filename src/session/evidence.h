@@ -26,12 +26,13 @@ class Evidence : public QObject {
     explicit Evidence(Session &session);
 
     /// nullptr while it is being read through, and where it cannot be. Of long logs only those looked at last
-    /// keep their samples (mostSamples).
+    /// keep their samples (setMostSamples).
     std::shared_ptr<const LogReview> review(const std::string &log) const;
     /// Logs whose samples are not at hand: they are read again when one is looked at.
     std::size_t laidAside() const;
-    /// Samples of all logs together that are kept in memory, each of all its channels: 700 MB of a log of 20.
-    static constexpr std::size_t mostSamples = 3'000'000;
+    /// Samples of all logs together that are kept in memory, each of all its channels; three million of 20 channels
+    /// take 700 MB.
+    void setMostSamples(std::size_t most);
     /// Why a log cannot be read through; empty where it can, or nobody knows yet.
     QString trouble(const std::string &log) const;
     /// Those that are there, in the order of the job.
@@ -101,6 +102,7 @@ class Evidence : public QObject {
     bool m_momentChosen = false;
     std::map<std::string, Review> m_reviews;
     std::map<std::string, QString> m_trouble;
+    std::size_t m_mostSamples = 3'000'000;
     std::vector<std::string> m_lately; ///< logs in the order in which they were read or looked at
     std::string m_underWay;
     std::shared_ptr<const Coverage> m_coverage;

@@ -73,6 +73,7 @@ class EvidenceViewTest : public QObject {
     void whereBeenIsTheCoverage();
     void theVerdictHeedsTheLogs();
     void twoStretchesAreLaidOver();
+    void longLogsAreLaidAside();
     void aTableIsStillATable();
     void closingStopsWhatComesIn();
 
@@ -601,6 +602,32 @@ void EvidenceViewTest::twoStretchesAreLaidOver() {
         if (b->text() == QStringLiteral("over distance")) b->click();
     const std::vector<double> &metres = page.plot().chart().series[0].x;
     QVERIFY(std::ranges::is_sorted(metres) && metres.back() > 50);
+}
+
+// The samples of logs that nobody looks at go; what was said of them, and the count of all, stay.
+void EvidenceViewTest::longLogsAreLaidAside() {
+    QVERIFY(openWith({"thistle-e10-hot.csv", "thistle-e62-road.csv", "thistle-e78-pulls.csv"}));
+    const Proof before = *evidence().proof();
+    const std::string latest = evidence().log(), first = session().job().logs.values().front().id;
+    evidence().setMostSamples(700);
+    QCOMPARE(evidence().laidAside(), std::size_t{2});
+    QVERIFY(evidence().review(latest)->hasSamples());
+    QVERIFY(!evidence().review(first)->hasSamples());
+    QVERIFY(!evidence().review(first)->findings().found.empty());
+    QVERIFY(*evidence().proof() == before);
+    for (const PullsPage *page : {&view().pulls()}) {
+        bool said = false;
+        for (const QLabel *l : page->findChildren<QLabel *>())
+            said = said || l->text().contains(QStringLiteral("2 long logs are laid aside"));
+        QVERIFY(said);
+    }
+    evidence().setLog(first); // looked at, it is read again
+    for (int i = 0; i < 500 && !evidence().review(first)->hasSamples(); ++i)
+        QTest::qWait(10);
+    QVERIFY(evidence().review(first)->hasSamples());
+    QVERIFY(evidence().sampleNow());
+    QVERIFY(!evidence().review(latest)->hasSamples()); // and another goes
+    QVERIFY(*evidence().proof() == before);
 }
 
 // A table is taken for one also when there are logs; a log without an open job says what to do.
