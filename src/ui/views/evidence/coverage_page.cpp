@@ -183,7 +183,8 @@ void CoverageMap::paintEvent(QPaintEvent *) {
             const CoverageState s = m_coverage->state(c);
             p.fillRect(cell, theme().paper);
             if (s == CoverageState::proven) p.fillRect(cell, hue);
-            if (s == CoverageState::seen) p.fillRect(cell, QBrush(hue, Qt::Dense6Pattern));
+            if (s == CoverageState::seen)
+                p.fillRect(cell, QBrush(hue, numbers ? Qt::Dense7Pattern : Qt::Dense6Pattern));
             p.setPen(theme().line);
             p.drawRect(cell);
             if (!numbers || c.hits < 0.5) continue;
