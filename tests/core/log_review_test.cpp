@@ -183,6 +183,9 @@ void LogReviewTest::outlinesMissNothing() {
         }
     }
     QVERIFY(outlineOfSamples({}, {}, 0, 1, 3)[0].least != 0);
+    const std::vector<double> ends{0, 1}, at{5, 6}; // both ends belong to what is seen
+    QCOMPARE(outlineOfSamples(ends, at, 0, 1, 4).front().least, 5.0F);
+    QCOMPARE(outlineOfSamples(ends, at, 0, 1, 4).back().most, 6.0F);
     QVERIFY(outlineOfSamples(std::vector{0.5}, std::vector{1.0}, 0, 1, 0).empty());
     QVERIFY(outlineOfLevels({}, {}, 1, 1, 2)[1].most != 0); // no time at all
 }
@@ -209,6 +212,8 @@ void LogReviewTest::formulasAreWorkedOut() {
     QCOMPARE(value("rpm / 2 / 5", {100}), 10.0);
     QCOMPARE(value("-rpm * -[Col A] + +1", {3, 5}), 16.0);
     QCOMPARE(value("- - rpm", {3}), 3.0);
+    QCOMPARE(value("-rpm", {3}), -3.0);
+    QCOMPARE(value("5 - -rpm", {3}), 8.0);
     QCOMPARE(value("[a] / 14.7", {13.23}), 13.23 / 14.7);
     QCOMPARE(value("min(rpm, 3) + max([x], abs([y]))", {5, 2, -9}), 12.0);
     QCOMPARE(value("[a] * [a] - 1.5e2", {20}), 250.0);
@@ -218,6 +223,10 @@ void LogReviewTest::formulasAreWorkedOut() {
     for (int i = 0; i < 50; ++i)
         deep = "(1 + " + deep + ")";
     QCOMPARE(value(deep.c_str(), {0}), 50.0);
+    std::string waiting = "rpm"; // two operands wait at each depth
+    for (int i = 0; i < 50; ++i)
+        waiting = "1 + 2 * (" + waiting + ")";
+    QCOMPARE(value(waiting.c_str(), {0}), std::pow(2.0, 50) - 1);
     for (int i = 0; i < 500; ++i)
         flat += " + (rpm * 2)";
     QCOMPARE(value(flat.c_str(), {1}), 1001.0);

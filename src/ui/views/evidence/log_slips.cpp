@@ -13,6 +13,7 @@
 #include <QToolTip>
 
 #include <algorithm>
+#include <cmath>
 
 namespace wheelwright {
 namespace {
@@ -21,7 +22,7 @@ constexpr int slipHeight = 54, slipGap = 6, hueWidth = 8;
 
 QString lengthText(const LogInfo &info) {
     constexpr int perMinute = 60;
-    const auto s = static_cast<long long>(info.endS - info.beginS + 0.5);
+    const long long s = std::llround(info.endS - info.beginS);
     return QStringLiteral("%1:%2").arg(s / perMinute).arg(s % perMinute, 2, 10, QLatin1Char('0'));
 }
 
