@@ -328,6 +328,13 @@ void LogReviewTest::workedChannelsComeIn() {
     QCOMPARE(duty.missing, 1.0);
     COMPARE_NEAR(sink.got[static_cast<std::size_t>(piston.series)][1], 17.2, 1e-9);
 
+    // A role is in the unit of the product, whatever the file has: °F and gauge have an offset.
+    const SourceConversion kelvin =
+        sourceConversion({"coolant_temp", false}, {.name = "ect", .role = R::coolantTemp, .unit = "°F"}, {});
+    COMPARE_NEAR(kelvin(212), 100, 1e-9);
+    QCOMPARE(sourceConversion({"ect", true}, {.name = "ect", .role = R::coolantTemp, .unit = "°F"}, {})(212),
+             212.0);
+
     map.columns[5].formula = "[nothing] * 2";
     EXPECT_INPUT_ERROR(fitted(map, layout), "lambda", "nothing");
     map.columns[5].formula = "[word] * 2";
@@ -401,9 +408,14 @@ void LogReviewTest::theCalibrationIsKept() {
 }
 
 void LogReviewTest::limitsAreTodays() {
-    Job job = steady(3000, 90, 0.5, 20).in(demoJob());
+    Job job = demoJob();
+    job.limits["watch.lean"] = 0.2; // when the log came in
+    job.limits["watch.knock"] = 3;
+    job = steady(3000, 90, 0.5, 20).in(job);
     job.calibration.of(CalibratedQuantity::spark).base.setCell({0, 0}, 5);
     job.limits["watch.lean"] = 0.123;
+    job.limits.erase("watch.knock");
+    QVERIFY(jobOfLog(job, *logById(job, "aa"))->limits == job.limits);
     QCOMPARE(limitOf(*jobOfLog(job, *logById(job, "aa")), "watch.lean"), 0.123);
 }
 
@@ -431,6 +443,13 @@ void LogReviewTest::contentSettlesOrMoves() {
     for (const ContentStretch &s : c.stretches)
         covered += static_cast<double>(s.to - s.from + 1);
     QCOMPARE(covered, static_cast<double>(moving.timeS.size()));
+    // Either side of the half a per cent in a minute.
+    for (const auto &[perMinute, settles] : {std::pair{0.003, true}, {0.008, false}}) {
+        Recorded slow = steady(3000, 90, 0.3, 120);
+        for (std::size_t i = 0; i < slow.timeS.size(); ++i)
+            slow.of[R::ethanol][i] = 0.3 + perMinute / 60 * slow.timeS[i];
+        QCOMPARE(slow.review(slow.in(job))->content().settled, settles);
+    }
     // Too short to say is not settled.
     const Recorded brief = steady(3000, 90, 0.62, 3);
     c = brief.review(brief.in(job))->content();

@@ -96,24 +96,13 @@ std::vector<double> highestLately(const LogTrace &t, const std::vector<double> &
     return out;
 }
 
-namespace {
-
-// Judged by today's limits, whatever stood in them when the calibration was kept.
-Job asItWas(const Job &job, const Revision &revision) {
-    Job before = restored(job, revision);
-    before.limits = job.limits;
-    return before;
-}
-
-} // namespace
-
 std::optional<Job> jobOfLog(const Job &job, const LogInfo &log) {
     if (!log.revision.empty())
         for (const Revision &r : job.revisions)
-            if (r.name == log.revision) return asItWas(job, r);
+            if (r.name == log.revision) return restored(job, r);
     if (log.calibration == calibrationPrint(stateOf(job))) return job;
     for (const Revision &r : job.revisions) // changed since, but kept under a name
-        if (log.calibration == calibrationPrint(r.state.text())) return asItWas(job, r);
+        if (log.calibration == calibrationPrint(r.state.text())) return restored(job, r);
     return std::nullopt;
 }
 

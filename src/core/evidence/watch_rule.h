@@ -130,7 +130,7 @@ struct LogFindings {
 };
 
 /// The job with the calibration that a log ran with: of its revision, or as it is while it has not changed
-/// since. Empty where nobody knows it any more.
+/// since. Limits are those of today. Empty where nobody knows it any more.
 std::optional<Job> jobOfLog(const Job &job, const LogInfo &log);
 
 LogFindings watch(const WatchedLog &log);

@@ -189,8 +189,7 @@ std::string calibrationPrint(std::string_view state) {
     while (!state.empty()) {
         const std::size_t end = std::min(state.find('\n'), state.size() - 1) + 1;
         const std::string_view line = state.substr(0, end);
-        if (!line.starts_with("limits") && !line.starts_with("calibration.origins") &&
-            !line.starts_with("calibration.cell_marks"))
+        if (!line.starts_with("calibration.origins") && !line.starts_with("calibration.cell_marks"))
             heeded += line;
         state.remove_prefix(end);
     }

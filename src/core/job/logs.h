@@ -83,7 +83,7 @@ void stateContent(Job &job, std::string_view id, double content);
 void unstateContent(Job &job, std::string_view id);
 
 /// 16 hexadecimal digits that stand for a calibration: of two states they differ, but for one in 10^19. Of
-/// stateOf() (revision.h) without limits, origins, notes and locks, which no engine knows of; by
+/// stateOf() (revision.h) without origins, notes and locks, which no engine knows of; by
 /// fingerprint().
 std::string calibrationPrint(std::string_view state);
 
