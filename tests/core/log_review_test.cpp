@@ -124,6 +124,7 @@ class LogReviewTest : public QObject {
     void delayIsStatedAndTakenOut();
     void coveragesAddUp();
     void samplesCanBeLaidAside();
+    void theShortestEpisodeSpeaks();
     void proofIsReadByPlace();
     void cleanPullsProveMixtureAndKnock();
     void sparkIsHeldUnderWhatLogsProved();
@@ -672,6 +673,23 @@ void LogReviewTest::samplesCanBeLaidAside() {
     QCOMPARE(light->coverage().cells().size(), whole->coverage().cells().size());
     const std::vector<std::shared_ptr<const LogReview>> logs{light};
     QVERIFY(visitsOf(logs, {0, 1e9, 0, 1e9}).empty());
+}
+
+// Cold lies over all of it; what the engine does says more.
+void LogReviewTest::theShortestEpisodeSpeaks() {
+    Recorded r = steady(3000, 90, 0.5, 40);
+    for (std::size_t i = 0; i < r.timeS.size(); ++i) {
+        r.of[R::coolantTemp][i] = 30;
+        if (r.timeS[i] > 20) r.of[R::rpm][i] = 4500;
+    }
+    const auto review = r.review(r.in(demoJob()));
+    QVERIFY(!only(review->episodes(), EpisodeKind::cold).empty());
+    QVERIFY(!only(review->episodes(), EpisodeKind::hold).empty());
+    for (const double at : {10.0, 30.0}) {
+        QVERIFY(review->episodeAt(at));
+        QCOMPARE(static_cast<int>(review->episodeAt(at)->kind), static_cast<int>(EpisodeKind::hold));
+    }
+    QVERIFY(!review->episodeAt(-5));
 }
 
 void LogReviewTest::proofIsReadByPlace() {
