@@ -30,8 +30,8 @@ class Evidence : public QObject {
     std::shared_ptr<const LogReview> review(const std::string &log) const;
     /// Logs whose samples are not at hand: they are read again when one is looked at.
     std::size_t laidAside() const;
-    /// Samples of all logs together that are kept in memory, each of all its channels; three million of 20 channels
-    /// take 700 MB.
+    /// Samples of all logs together that are kept in memory, each of all its channels; three million of 20
+    /// channels take 700 MB.
     void setMostSamples(std::size_t most);
     /// Why a log cannot be read through; empty where it can, or nobody knows yet.
     QString trouble(const std::string &log) const;
