@@ -485,6 +485,13 @@ void LogReviewTest::contentIsHeldAgainstTheTank() {
     COMPARE_NEAR(c.beside[0].content, 0.1, 1e-9);
     COMPARE_NEAR(c.beside[1].content, 0.12, 1e-9);
     QVERIFY(c.beside[0].agrees && c.beside[1].agrees);
+    // Of the day itself all counts, at whatever hour; days are all that a log says of when it was.
+    Job sameDay = job;
+    TankEvent evening = sameDay.tankEvents.values()[2];
+    evening.at = "2026-05-10T18:00:00Z";
+    evening.ethanol = 0.2;
+    sameDay.tankEvents.push_back(evening);
+    COMPARE_NEAR(r.review(r.in(sameDay))->content().beside[1].content, 0.2, 1e-9);
     const Recorded other = steady(3000, 90, 0.3, 60);
     c = other.review(other.in(job))->content();
     QVERIFY(!c.beside[0].agrees && !c.beside[1].agrees);
