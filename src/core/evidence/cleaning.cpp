@@ -75,7 +75,8 @@ const std::array filters{
                    MARKED("clean.content.help", "Moving by less than this in a minute."), "clean.content",
                    R::ethanol,
                    [](const WatchedLog &log, std::size_t i) {
-                       return std::abs(log.contentPerMinute(i)) > log.limit("clean.content");
+                       return !log.trace().contentStated() &&
+                              std::abs(log.contentPerMinute(i)) > log.limit("clean.content");
                    }},
     CleaningFilter{
         "rail", MARKED("clean.rail", "Rail pressure healthy"),

@@ -36,6 +36,8 @@ class LogTrace {
     std::span<const double> of(ChannelRole role) const { return column(role); }
     /// Content by its own channel, else what the log's user stated; not a number where neither is.
     double content(std::size_t i) const;
+    /// Believed over the channel, also where that moves.
+    bool contentStated() const { return m_basis == ContentBasis::stated; }
     bool contentKnown() const { return m_basis == ContentBasis::stated || has(ChannelRole::ethanol); }
     /// The usual time between two samples.
     double stepS() const { return m_stepS; }
