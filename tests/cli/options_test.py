@@ -107,7 +107,10 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "revision mark-sent": set(), "table export": {"--csv", "--content"}, "table import": {"--csv", "--content"}, "job export": {"--file", "--salvage"},
              "job import": {"--file"}, "job new": {"--estimate"}, "table edit": {"--dry-run"}, "log map": set(), "log list": set(), "log info": {"--log"}, "log remove": {"--log"},
              "log export": {"--log", "--csv"}, "log episodes": {"--log"}, "log delay": {"--log", "--keep"}, "log content": {"--log"}, "log state": {"--log", "--content"}, "log cleaning": {"--log"},
-             "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"}, "log findings": {"--log"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
+             "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},
+             "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},
+             "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"},
+             "log findings": {"--log"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
 FLAGS = {"--help", "--json"}
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")
 

@@ -514,6 +514,24 @@ void LogReviewTest::statedContentIsUsed() {
     unstateContent(job, "aa");
     COMPARE_NEAR(logById(job, "aa")->content, 0.62, 1e-9);
     QVERIFY(logById(job, "aa")->contentBasis == ContentBasis::channel);
+
+    // The cleaning believes it too: a channel that moves takes its samples only while it is believed.
+    Recorded moving;
+    for (int i = 0; i < 1200; ++i)
+        moving.add(i * 0.1, {{R::rpm, 3000}, {R::map, 90}, {R::lambda, 0.9}, {R::ethanol, 0.3 + i * 2e-4}});
+    Job told = moving.in(demoJob());
+    const auto takenBy = [&](const Job &of) {
+        const CleanLog clean = moving.review(of)->cleaned();
+        return std::ranges::find(clean.steps, "content",
+                                 [](const CleanLog::Step &step) { return step.filter->id; })
+            ->taken;
+    };
+    const std::size_t unsettled = takenBy(told);
+    QVERIFY(unsettled > 800);
+    stateContent(told, "aa", 0.4);
+    QCOMPARE(takenBy(told), std::size_t{0});
+    unstateContent(told, "aa");
+    QCOMPARE(takenBy(told), unsettled);
 }
 
 // Every sample is in one cell and no other; two visits lie apart.

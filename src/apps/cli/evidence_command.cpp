@@ -24,10 +24,10 @@ struct EvidenceArguments {
 
 // A log that cannot be read through is told of, not passed over.
 template <class Take>
-void forEachReview(const Job &job, const std::string &file, Take take) {
-    if (job.logs.empty()) return;
+void forEachReview(const Job &job, const std::string &file, std::span<const LogInfo> logs, Take take) {
+    if (logs.empty()) return;
     const SampleReader reader(file);
-    for (const LogInfo &info : job.logs) {
+    for (const LogInfo &info : logs) {
         try {
             if (!reader.has(info.id))
                 throw InputError(info.id, verbatim("its samples in this file"), std::string("none"));
@@ -43,14 +43,40 @@ void forEachReview(const Job &job, const std::string &file, Take take) {
 
 Coverage coverageOf(const Study &study, const std::string &file) {
     Coverage coverage(study);
-    forEachReview(study.job(), file, [&](const std::shared_ptr<const LogReview> &review) {
-        coverage.add(review->coverage(), review->info(), review->current());
-    });
+    forEachReview(study.job(), file, study.job().logs.values(),
+                  [&](const std::shared_ptr<const LogReview> &review) {
+                      coverage.add(review->coverage(), review->info(), review->current());
+                  });
     return coverage;
 }
 
 Proof proofOf(const Study &study, const std::string &file) {
     return study.job().logs.empty() ? Proof() : coverageOf(study, file).proof();
+}
+
+const LogInfo &logNamed(const Job &job, const std::string &which) {
+    if (const LogInfo *log = logById(job, which)) return *log;
+    for (const LogInfo &log : job.logs)
+        if (log.name == which) return log;
+    std::string known;
+    for (const LogInfo &log : job.logs)
+        known += (known.empty() ? "" : ", ") + log.id;
+    throw InputError("--log", verbatim(known.empty() ? "a job with logs" : "one of " + known),
+                     "'" + echoed(which, 40) + "'");
+}
+
+std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const std::string &file,
+                                                        const std::vector<std::string> &named) {
+    std::vector<LogInfo> wanted;
+    for (const std::string &name : named)
+        wanted.push_back(logNamed(job, name));
+    const Study study(job);
+    for (const LogInfo &info : job.logs.values())
+        if (named.empty() && ranWith(study, info)) wanted.push_back(info);
+    std::vector<std::shared_ptr<const LogReview>> out;
+    forEachReview(job, file, wanted,
+                  [&](const std::shared_ptr<const LogReview> &review) { out.push_back(review); });
+    return out;
 }
 
 namespace {
@@ -86,7 +112,7 @@ int listVisits(const EvidenceArguments &a) {
     const Coverage cells(study);
     const std::size_t x = cells.rpm().nearest(a.rpm), y = cells.load().nearest(a.loadKpa);
     std::vector<std::shared_ptr<const LogReview>> logs;
-    forEachReview(job, a.job,
+    forEachReview(job, a.job, job.logs.values(),
                   [&](const std::shared_ptr<const LogReview> &review) { logs.push_back(review); });
     Json visits = Json::array();
     for (const CellVisit &v : visitsOf(logs, areaOf(cells.rpm(), cells.load(), x, y))) {
@@ -122,6 +148,7 @@ void addEvidenceCommand(CLI::App &app, int &exitCode) {
     addNumber(visits, "--load-kpa", a->loadKpa, between(0, 1000), "Manifold pressure, absolute")->required();
     visits->add_flag("--json", a->json, "As JSON");
     visits->callback([a, &exitCode] { exitCode = listVisits(*a); });
+    addProposalCommands(evidence, exitCode);
 }
 
 } // namespace wheelwright

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
@@ -83,17 +84,6 @@ Json headOf(const LogInfo &info) {
     out["added"] = info.added;
     out["note"] = info.note;
     return out;
-}
-
-const LogInfo &logNamed(const Job &job, const std::string &which) {
-    if (const LogInfo *log = logById(job, which)) return *log;
-    for (const LogInfo &log : job.logs)
-        if (log.name == which) return log;
-    std::string known;
-    for (const LogInfo &log : job.logs)
-        known += (known.empty() ? "" : ", ") + log.id;
-    throw InputError("--log", verbatim(known.empty() ? "a job with logs" : "one of " + known),
-                     "'" + echoed(which, 40) + "'");
 }
 
 // What one cannot know of a file without its name.

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/evidence/coverage.h"
+#include "core/evidence/log_review.h"
 
+#include <memory>
 #include <string>
+#include <vector>
 
 namespace wheelwright {
 
@@ -11,5 +14,12 @@ namespace wheelwright {
 Coverage coverageOf(const Study &study, const std::string &file);
 /// The same for who judges the job.
 Proof proofOf(const Study &study, const std::string &file);
+
+/// A log by its id or by the name of its file. Throws InputError naming those there are.
+const LogInfo &logNamed(const Job &job, const std::string &which);
+/// Logs of a job, read through: those that are named, or all that ran with the calibration as it is. Of those
+/// that cannot be read, standard error tells.
+std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const std::string &file,
+                                                        const std::vector<std::string> &named);
 
 } // namespace wheelwright

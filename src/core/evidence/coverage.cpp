@@ -53,7 +53,7 @@ const CoverageCell &Coverage::at(std::size_t x, std::size_t y, std::size_t band)
 void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo &info, bool current) {
     const LogTrace &t = log.trace();
     const std::optional<LambdaDelay> delay = statedDelay(log.job());
-    const std::vector<double> placed = delay ? lambdaInItsPlace(log, *delay) : std::vector<double>();
+    const std::vector<std::size_t> places = delay ? placesOfLambda(log, *delay) : std::vector<std::size_t>();
     const bool proves = current && t.has(R::coolantTemp);
     constexpr double running = 400;
     for (std::size_t i = 0; i < t.size(); ++i) {
@@ -78,8 +78,11 @@ void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo
                 if (!cleaned.kept[i]) continue;
                 c.cleanHits += w;
                 if (!proves) continue;
-                const double error = (delay ? placed[i] : log.at(R::lambda, i)) - log.lambdaTarget(i);
-                if (error == error) {
+                // What the sensor reads then must be clean too: the throttle may have shut on the way.
+                const std::size_t read = delay ? places[i] : i;
+                const bool clean = read < t.size() && cleaned.kept[read];
+                const double error = clean ? log.at(R::lambda, read) - log.lambdaTarget(i) : 0;
+                if (clean && error == error) {
                     c.lambdaHits += w;
                     c.lambdaError += (error - c.lambdaError) * w / c.lambdaHits;
                 }

@@ -416,18 +416,25 @@ void stateDelay(Job &job, const LambdaDelay &delay) {
     set("evidence.delay.lag", delay.lagMs);
 }
 
-std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &delay) {
+std::vector<std::size_t> placesOfLambda(const WatchedLog &log, const LambdaDelay &delay) {
     const LogTrace &t = log.trace();
-    std::vector<double> out(t.size(), std::numeric_limits<double>::quiet_NaN());
+    std::vector<std::size_t> out(t.size(), t.size());
     if (!delay.any()) return out;
     for (std::size_t i = 0; i < t.size(); ++i) {
         const double air = airFlowAt(log, i);
         if (!(air > 0)) continue;
         const double ms = (delay.curve ? delay.curve->at(air) : delay.byFlow.front().delayMs) + delay.lagMs;
         constexpr double msPerSecond = 1000;
-        const std::size_t later = t.indexAt(t.timeS(i) + ms / msPerSecond);
-        if (later < t.size()) out[i] = log.at(R::lambda, later);
+        out[i] = t.indexAt(t.timeS(i) + ms / msPerSecond);
     }
+    return out;
+}
+
+std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &delay) {
+    std::vector<double> out(log.trace().size(), std::numeric_limits<double>::quiet_NaN());
+    const std::vector<std::size_t> places = placesOfLambda(log, delay);
+    for (std::size_t i = 0; i < out.size(); ++i)
+        if (places[i] < out.size()) out[i] = log.at(R::lambda, places[i]);
     return out;
 }
 

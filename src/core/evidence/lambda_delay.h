@@ -43,6 +43,9 @@ std::optional<LambdaDelay> statedDelay(const Job &job);
 /// As limits of a job, for the next logs. Nothing happens where the delay has no curve and no bins.
 void stateDelay(Job &job, const LambdaDelay &delay);
 
+/// Where λ of each sample is read: the sample at which its exhaust is at the sensor, by the delay at its flow
+/// and by the lag; size() behind the end of the log, or where nobody knows the flow.
+std::vector<std::size_t> placesOfLambda(const WatchedLog &log, const LambdaDelay &delay);
 /// The log with λ moved to where it belongs: each sample by the delay at its flow, and by the lag.
 std::vector<double> lambdaInItsPlace(const WatchedLog &log, const LambdaDelay &delay);
 

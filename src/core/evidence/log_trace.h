@@ -59,7 +59,7 @@ class LogTrace {
     void findStep();
 
     std::vector<double> m_timeS;
-    std::array<std::vector<double>, static_cast<std::size_t>(ChannelRole::power) + 1> m_columns;
+    std::array<std::vector<double>, channelRoleCount> m_columns;
     ContentBasis m_basis = ContentBasis::none;
     double m_content = 0, m_stepS = 0;
 };

@@ -56,6 +56,8 @@ constexpr std::array roles{
     ChannelRoleDefinition{R::torque, "torque", MARKED("role.torque", "Torque"), D::torque, "N·m", -5000,
                           20000},
     ChannelRoleDefinition{R::power, "power", MARKED("role.power", "Power"), D::power, "kW", -1000, 10000},
+    ChannelRoleDefinition{R::fuelTrim, "fuel_trim", MARKED("role.fuel_trim", "Fuel trim"), D::ratio,
+                          "fraction", -0.5, 0.5},
 };
 
 } // namespace

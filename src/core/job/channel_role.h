@@ -37,7 +37,10 @@ enum class ChannelRole {
     sprayFlow,
     torque,
     power,
+    fuelTrim,
 };
+/// Roles there are.
+inline constexpr std::size_t channelRoleCount = static_cast<std::size_t>(ChannelRole::fuelTrim) + 1;
 
 struct ChannelRoleDefinition {
     ChannelRole role;

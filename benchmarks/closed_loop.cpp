@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the proposals are worth on engines whose truth is known: hidden ones, drawn from seeds. Three rounds
+// of logs and corrections, all contents together, against one content after the other.
+#include "core/proposal/fuel_proposal.h"
+#include "core/proposal/joint_fuel.h"
+#include "core/study/cell_trust.h"
+#include "formats/job_json.h"
+#include "support/practice_log.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <fstream>
+#include <map>
+#include <sstream>
+
+using namespace wheelwright;
+using wheelwright::testing::PracticeLog;
+
+namespace {
+
+Job demo() {
+    std::ifstream f(DEMO_JOB);
+    std::stringstream text;
+    text << f.rdbuf();
+    Job job = jobFromJson(text.str());
+    // Spark that no fuel minds: this is about fuel.
+    TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
+    for (Table2D *t : {&spark.base, &spark.top})
+        for (std::size_t y = 0; y < t->y().size(); ++y)
+            for (std::size_t x = 0; x < t->x().size(); ++x)
+                t->setCell({x, y}, t->cell(x, y) - 8);
+    TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
+    for (Table2D *t : {&boost.base, &boost.top})
+        *t = Table2D::uniform(t->x(), t->y(), 160);
+    return job;
+}
+
+std::string day(double content) {
+    std::string steps = R"({"do": "idle", "seconds": 5})";
+    const auto add = [&](const std::string &s) { steps += ", " + s; };
+    for (int rpm = 1500; rpm <= 6500; rpm += 1000)
+        for (int load = 40; load <= 100; load += 30)
+            add(R"({"do": "hold", "rpm": )" + std::to_string(rpm) + R"(, "load_kpa": )" +
+                std::to_string(load) + R"(, "seconds": 3})");
+    for (int throttle : {100, 60})
+        add(R"({"do": "pull", "mode": "loaded", "from_rpm": 2200, "to_rpm": 6700, "throttle_percent": )" +
+            std::to_string(throttle) + "}");
+    add(R"({"do": "cruise", "from_rpm": 1800, "to_rpm": 4500, "from_kpa": 35, "to_kpa": 110, "seconds": 30})");
+    return R"({"start": "warm", "ethanol": )" + std::to_string(content) + R"(, "steps": [)" + steps + "]}";
+}
+
+struct Misfit {
+    double mean = 0, worst = 0;
+    int cells = 0;
+};
+
+// True error of λ by cell, where clean samples are and the logs of the last round have been.
+Misfit misfitAt(const Job &job, const HiddenEngine &engine, double content, const std::vector<bool> &proven) {
+    const PracticeLog log(job, engine, day(content), 2);
+    const Job with = log.in(job, "ee");
+    const auto review = log.review(with, "ee");
+    const Table2D &t = job.calibration.of(CalibratedQuantity::fuel).base;
+    std::map<std::size_t, std::pair<double, int>> cells;
+    for (std::size_t i = 0; i < log.samples().size(); ++i) {
+        if (!review->cleaned().kept[i]) continue;
+        const PracticeSample &s = log.samples()[i];
+        const std::size_t cell = t.y().nearest(s.mapKpa) * t.x().size() + t.x().nearest(s.rpm);
+        if (!proven[cell]) continue;
+        cells[cell].first += log.truth()[i].lambda / s.lambdaTarget - 1;
+        ++cells[cell].second;
+    }
+    Misfit m;
+    for (const auto &[cell, sum] : cells) {
+        if (sum.second < 25) continue; // half a second
+        const double error = std::abs(sum.first / sum.second);
+        m.mean += error;
+        m.worst = std::max(m.worst, error);
+        ++m.cells;
+    }
+    if (m.cells > 0) m.mean /= m.cells;
+    return m;
+}
+
+constexpr std::array logged{0.10, 0.35, 0.60, 0.78};
+constexpr std::array between{0.10, 0.20, 0.35, 0.48, 0.60, 0.70, 0.78, 0.85};
+
+} // namespace
+
+int main(int argc, char **argv) {
+    const int seeds = argc > 1 ? std::atoi(argv[1]) : 20;
+    const Job start = demo();
+    double sumJoint = 0, sumOne = 0, worstJoint = 0;
+    int count = 0;
+    for (int seed = argc > 2 ? std::atoi(argv[2]) : 1; seed <= seeds; ++seed) {
+        const HiddenEngine engine = drawEngine(Study(start), static_cast<std::uint64_t>(seed));
+        Job joint = start, one = start;
+        std::vector<bool> proven;
+        for (int round = 1; round <= 3; ++round) {
+            std::vector<std::shared_ptr<const LogReview>> reviews;
+            Job with = joint;
+            std::vector<PracticeLog> logs;
+            for (std::size_t i = 0; i < logged.size(); ++i) {
+                logs.emplace_back(joint, engine, day(logged[i]), 4);
+                with = logs.back().in(with, "a" + std::to_string(i));
+            }
+            for (std::size_t i = 0; i < logs.size(); ++i)
+                reviews.push_back(logs[i].review(with, "a" + std::to_string(i)));
+            const Study study(joint);
+            const FuelSamples samples = fuelSamples(study, reviews);
+            if (std::getenv("CV")) {
+                const JointSystem sys = jointSystemOf(study, samples);
+                for (double ridge : {0.01, 0.1, 1.0, 10.0})
+                    for (double smooth : {0.001, 0.1, 1.0, 10.0, 100.0, 1000.0}) {
+                        JointPrior p;
+                        p.ridge = ridge;
+                        p.smooth = smooth;
+                        p.curveSmooth = 1000;
+                        const JointSolution sol = sys.solve(p);
+                        std::printf("ridge %g smooth %g left out %.5f in %.5f\n", ridge, smooth, sys.leftOutRms(p), std::sqrt(sol.rss / sol.weight));
+                    }
+                return 0;
+            }
+            const JointFuel found = solveJointFuel(study, samples);
+            if (std::getenv("DUMP") && round == 3) {
+                std::map<std::pair<int, int>, std::array<double, 4>> cells;
+                const Table2D &b = joint.calibration.of(CalibratedQuantity::fuel).base;
+                for (const FuelSample &f : samples.samples) {
+                    auto &c = cells[{int(b.y().nearest(f.load)), int(b.x().nearest(f.rpm))}];
+                    ++c[0];
+                    c[1] += f.error;
+                    c[2] += f.error * f.error;
+                }
+                for (auto &[at, c] : cells)
+                    if (c[2] > 0.05 || at.second < 3) {
+                        const std::size_t i = at.first * b.x().size() + at.second;
+                        std::printf("%6.0f rpm %5.0f kPa n %.0f mean %.4f ss %.3f", b.x()[at.second], b.y()[at.first], c[0], c[1] / c[0], c[2]);
+                        for (const JointTable &t : found.tables)
+                            std::printf("   %+.4f ± %.4f %s %.0f", t.cells[i].value, t.cells[i].standardError, std::string(jointKnownKey(t.cells[i].known)).c_str(), t.cells[i].hits);
+                        std::printf("\n");
+                    }
+            }
+            const JointApplied applied = withJointFuel(joint, found);
+            std::printf("  seed %d round %d: rms %.4f -> %.4f, left out %.4f, sigma %.4f rho %.3f, smooth %g "
+                        "curve %g "
+                        "ridge %g cridge %g, changed %zu not separable %zu, outliers %.3f\n",
+                        seed, round, found.rmsBefore, found.rmsAfter, found.leftOutRms.value_or(0),
+                        found.sigma, found.correlation, found.prior.smooth, found.prior.curveSmooth,
+                        found.prior.ridge, found.prior.curveRidge, applied.changed,
+                        found.count(JointKnown::notSeparable), found.outliers);
+            Coverage coverage{study};
+            const Table2D &t = joint.calibration.of(CalibratedQuantity::fuel).base;
+            proven.assign(t.cells().size(), true);
+            for (const auto &r : reviews) {
+                std::vector<double> hits(t.cells().size());
+                for (std::size_t i = 0; i < r->trace().size(); ++i)
+                    if (r->cleaned().kept[i])
+                        ++hits[t.y().nearest(r->trace().at(ChannelRole::map, i)) * t.x().size() +
+                               t.x().nearest(r->trace().at(ChannelRole::rpm, i))];
+                for (std::size_t i = 0; i < hits.size(); ++i)
+                    proven[i] = proven[i] && hits[i] >= 5;
+            }
+            joint = applied.job;
+            for (const double content : logged) {
+                const PracticeLog log(one, engine, day(content), 4);
+                const Job loggedJob = log.in(one, "b");
+                const std::vector<std::shared_ptr<const LogReview>> single{log.review(loggedJob, "b")};
+                const Study now(one);
+                one = withFuel(one, proposeFuel(now, fuelSamples(now, single), {}));
+            }
+        }
+        double j = 0, o = 0;
+        std::printf("seed %2d:", seed);
+        for (const double content : between) {
+            const Misfit mj = misfitAt(joint, engine, content, proven),
+                         mo = misfitAt(one, engine, content, proven);
+            std::printf("  E%.0f %.2f|%.2f (%d)", content * 100, mj.mean * 100, mo.mean * 100, mj.cells);
+            j += mj.mean / between.size();
+            o += mo.mean / between.size();
+            worstJoint = std::max(worstJoint, mj.mean);
+        }
+        std::printf("  mean %.2f|%.2f %%\n", j * 100, o * 100);
+        std::fflush(stdout);
+        sumJoint += j;
+        sumOne += o;
+        ++count;
+    }
+    std::printf("all: joint %.3f %%, one at a time %.3f %%, worst content of a seed %.2f %%\n",
+                sumJoint / count * 100, sumOne / count * 100, worstJoint * 100);
+    return 0;
+}

@@ -1,0 +1,647 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/proposal/joint_system.h"
+
+#include "core/base/median.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+
+namespace wheelwright {
+namespace {
+
+constexpr std::size_t perRow = 10; // four cells of each table, two nodes
+
+} // namespace
+
+// A plain matrix that is small: the curve's.
+struct JointSystem::Small {
+    std::size_t size = 0;
+    std::vector<double> values{};
+    double &at(std::size_t i, std::size_t j) { return values[i * size + j]; }
+    double at(std::size_t i, std::size_t j) const { return values[i * size + j]; }
+    // Of a symmetric positive definite one, column by column through its factor.
+    Small inverse() const {
+        Small out{size, std::vector<double>(values.size())};
+        if (size == 0) return out;
+        SymmetricBand band(size, size - 1);
+        for (std::size_t i = 0; i < size; ++i)
+            for (std::size_t j = 0; j <= i; ++j)
+                band.at(i, j) = at(i, j);
+        const BandFactor factor(std::move(band));
+        for (std::size_t j = 0; j < size; ++j) {
+            std::vector<double> unit(size);
+            unit[j] = 1;
+            const std::vector<double> column = factor.solve(std::move(unit));
+            for (std::size_t i = 0; i < size; ++i)
+                out.at(i, j) = column[i];
+        }
+        return out;
+    }
+};
+
+// [cells  border; borderᵀ curve] · unknowns = right.
+struct JointSystem::Normal {
+    SymmetricBand cells;
+    std::vector<double> border; ///< node by node, a column of all cells each
+    Small curve;
+    std::vector<double> cellsRight, curveRight;
+    double squares = 0, weight = 0; ///< of the errors themselves
+
+    void add(const Normal &o, double times) {
+        cells.add(o.cells, times);
+        for (std::size_t i = 0; i < border.size(); ++i)
+            border[i] += times * o.border[i];
+        for (std::size_t i = 0; i < curve.values.size(); ++i)
+            curve.values[i] += times * o.curve.values[i];
+        for (std::size_t i = 0; i < cellsRight.size(); ++i)
+            cellsRight[i] += times * o.cellsRight[i];
+        for (std::size_t i = 0; i < curveRight.size(); ++i)
+            curveRight[i] += times * o.curveRight[i];
+        squares += times * o.squares;
+        weight += times * o.weight;
+    }
+};
+
+struct JointSystem::Solved {
+    BandFactor factor;
+    std::vector<std::vector<double>> through; ///< cells⁻¹ · border, by node
+    Small curveInverse;                       ///< of what is left of the curve when the cells are solved
+    std::vector<double> cells, curve;
+};
+
+struct JointSystem::Entries {
+    std::array<std::uint32_t, perRow> at{};
+    std::array<double, perRow> v{};
+};
+
+JointSystem::JointSystem(std::vector<JointTableShape> tables, std::vector<double> nodes,
+                         std::vector<bool> pinned)
+    : m_tables(std::move(tables)), m_nodes(std::move(nodes)), m_pinned(std::move(pinned)) {
+    arrange();
+    m_band = bandOf();
+    for (std::size_t t = 0; t < m_tables.size(); ++t)
+        for (const std::vector<double> &trend : m_tables[t].trends) {
+            std::vector<double> column(m_cells);
+            const std::size_t nx = m_tables[t].x.size();
+            for (std::size_t c = 0; c < trend.size(); ++c)
+                column[indexOf(t, c % nx, c / nx)] = trend[c];
+            m_trends.push_back(std::move(column));
+        }
+    m_border = m_nodes.size() + m_trends.size();
+}
+
+// Rows of all tables by their load: what one sample touches lies close together.
+void JointSystem::arrange() {
+    struct RowAt {
+        double load;
+        std::size_t table, y;
+    };
+    std::vector<RowAt> rows;
+    for (std::size_t t = 0; t < m_tables.size(); ++t) {
+        m_rowStart.emplace_back(m_tables[t].y.size());
+        for (std::size_t y = 0; y < m_tables[t].y.size(); ++y)
+            rows.push_back({m_tables[t].y[y], t, y});
+    }
+    std::ranges::stable_sort(rows, {}, &RowAt::load);
+    for (const RowAt &r : rows) {
+        const JointTableShape &t = m_tables[r.table];
+        m_rowStart[r.table][r.y] = m_cells;
+        for (std::size_t x = 0; x < t.x.size(); ++x)
+            m_value.push_back(t.value[r.y * t.x.size() + x]);
+        m_cells += t.x.size();
+    }
+}
+
+// Rows that meet: of one table two apart, for the second differences; of two tables those that stand at a
+// common load.
+std::size_t JointSystem::bandOf() const {
+    std::size_t band = 0;
+    const auto meet = [&](std::size_t a, std::size_t ya, std::size_t b, std::size_t yb) {
+        std::size_t first = m_rowStart[a][ya], second = m_rowStart[b][yb];
+        std::size_t length = m_tables[b].x.size();
+        if (second < first) {
+            std::swap(first, second);
+            length = m_tables[a].x.size();
+        }
+        band = std::max(band, second + length - 1 - first);
+    };
+    const auto ends = [](const Axis &y, std::size_t i) { // loads at which a row has a share
+        return std::pair{i == 0 ? -1e300 : y[i - 1], i + 1 == y.size() ? 1e300 : y[i + 1]};
+    };
+    for (std::size_t a = 0; a < m_tables.size(); ++a)
+        for (std::size_t ya = 0; ya < m_tables[a].y.size(); ++ya) {
+            for (std::size_t apart = 0; apart <= 2 && ya + apart < m_tables[a].y.size(); ++apart)
+                meet(a, ya, a, ya + apart);
+            const auto [low, high] = ends(m_tables[a].y, ya);
+            for (std::size_t b = a + 1; b < m_tables.size(); ++b)
+                for (std::size_t yb = 0; yb < m_tables[b].y.size(); ++yb)
+                    if (const auto [l, h] = ends(m_tables[b].y, yb); l < high && low < h) meet(a, ya, b, yb);
+        }
+    return std::min(band, m_cells - 1);
+}
+
+void JointSystem::add(std::span<const JointRow> rows) {
+    m_rows.insert(m_rows.end(), rows.begin(), rows.end());
+    for (const JointRow &r : rows)
+        m_folds = std::max<std::size_t>(m_folds, r.fold + 1);
+    // By where they are in the tables, so that a block of the normal equations is summed in one go.
+    const auto key = [this](std::uint32_t i) {
+        const JointRow &r = m_rows[i];
+        return (std::uint64_t{r.fold} << 52) ^ (std::uint64_t{r.lowTable} << 46) ^
+               (std::uint64_t{r.highTable} << 40) ^ (std::uint64_t{r.lowY.cell} << 32) ^
+               (std::uint64_t{r.lowX.cell} << 24) ^ (std::uint64_t{r.highY.cell} << 16) ^
+               (std::uint64_t{r.highX.cell} << 8) ^ r.node;
+    };
+    std::vector<std::pair<std::uint64_t, std::uint32_t>> keyed(m_rows.size());
+    bool sorted = true;
+    for (std::uint32_t i = 0; i < m_rows.size(); ++i) {
+        keyed[i] = {key(i), i};
+        sorted = sorted && (i == 0 || keyed[i - 1].first <= keyed[i].first);
+    }
+    if (!sorted) std::ranges::sort(keyed);
+    m_order.resize(keyed.size());
+    for (std::size_t i = 0; i < keyed.size(); ++i)
+        m_order[i] = keyed[i].second;
+}
+
+JointSystem::Entries JointSystem::entriesOf(const JointRow &r) const {
+    Entries e;
+    std::size_t n = 0;
+    const auto table = [&](std::size_t t, const AxisPosition &px, const AxisPosition &py, double share) {
+        const JointTableShape &of = m_tables[t];
+        const std::size_t right = of.x.size() > 1 ? 1 : 0, up = of.y.size() > 1 ? 1 : 0;
+        const std::size_t low = m_rowStart[t][py.cell] + px.cell,
+                          high = m_rowStart[t][py.cell + up] + px.cell;
+        const std::array<std::size_t, 4> at{low, low + right, high, high + right};
+        const std::array<double, 4> phi{(1 - px.t) * (1 - py.t), px.t * (1 - py.t), (1 - px.t) * py.t,
+                                        px.t * py.t};
+        for (std::size_t k = 0; k < 4; ++k, ++n) {
+            e.at[n] = static_cast<std::uint32_t>(at[k]);
+            e.v[n] = share * phi[k] * m_value[at[k]];
+        }
+    };
+    table(r.lowTable, r.lowX, r.lowY, r.lowShare);
+    table(r.highTable, r.highX, r.highY, r.highShare);
+    const std::uint32_t next = r.node + 1 < m_nodes.size() ? r.node + 1 : r.node;
+    e.at[n] = r.node;
+    e.v[n++] = m_nodes.empty() || m_pinned[r.node] ? 0 : 1 - r.along;
+    e.at[n] = next;
+    e.v[n] = m_nodes.empty() || m_pinned[next] ? 0 : r.along;
+    return e;
+}
+
+JointSystem::Normal JointSystem::empty() const {
+    return {SymmetricBand(m_cells, m_band),
+            std::vector<double>(m_cells * m_border),
+            {m_border, std::vector<double>(m_border * m_border)},
+            std::vector<double>(m_cells),
+            std::vector<double>(m_border)};
+}
+
+namespace {
+
+// Sums over samples that touch the same unknowns.
+struct Block {
+    std::array<std::array<double, perRow>, perRow> squares{};
+    std::array<double, perRow> right{};
+    std::array<std::uint32_t, perRow> at{};
+    bool any = false;
+
+    void add(const std::array<double, perRow> &v, double error, double weight) {
+        for (std::size_t i = 0; i < perRow; ++i) {
+            const double w = weight * v[i];
+            for (std::size_t j = 0; j < perRow; ++j)
+                squares[i][j] += w * v[j];
+            right[i] += w * error;
+        }
+    }
+};
+
+} // namespace
+
+// weights: of each row; empty: 1.
+JointSystem::Normal JointSystem::accumulated(std::span<const double> weights) const {
+    Normal n = empty();
+    Block block;
+    const std::size_t nodes = m_nodes.size();
+    constexpr std::size_t cells = perRow - 2;
+    const auto flush = [&] {
+        if (!block.any) return;
+        for (std::size_t i = 0; i < cells; ++i) {
+            n.cellsRight[block.at[i]] += block.right[i];
+            for (std::size_t j = 0; j < cells; ++j)
+                if (block.at[j] <= block.at[i]) n.cells.at(block.at[i], block.at[j]) += block.squares[i][j];
+            for (std::size_t k = cells; nodes > 0 && k < perRow; ++k)
+                n.border[block.at[k] * m_cells + block.at[i]] += block.squares[k][i];
+        }
+        for (std::size_t k = cells; nodes > 0 && k < perRow; ++k) {
+            n.curveRight[block.at[k]] += block.right[k];
+            for (std::size_t l = cells; l < perRow; ++l)
+                n.curve.at(block.at[k], block.at[l]) += block.squares[k][l];
+        }
+        block = {};
+    };
+    for (const std::uint32_t i : m_order) {
+        const double w = weights.empty() ? 1 : weights[i];
+        if (w == 0) continue;
+        const Entries e = entriesOf(m_rows[i]);
+        if (block.any && e.at != block.at) flush();
+        block.at = e.at;
+        block.any = true;
+        const double error = m_rows[i].error;
+        block.add(e.v, error, w);
+        n.squares += w * error * error;
+        n.weight += w;
+    }
+    flush();
+    addTrends(n);
+    return n;
+}
+
+// Their columns are sums of those of the cells, so samples need not be seen again.
+void JointSystem::addTrends(Normal &n) const {
+    const std::size_t nodes = m_nodes.size();
+    for (std::size_t k = 0; k < m_trends.size(); ++k) {
+        const std::vector<double> &trend = m_trends[k];
+        const std::vector<double> column = n.cells.times(trend);
+        const std::size_t at = nodes + k;
+        std::ranges::copy(column, n.border.begin() + static_cast<std::ptrdiff_t>(at * m_cells));
+        n.curveRight[at] = std::inner_product(trend.begin(), trend.end(), n.cellsRight.begin(), 0.0);
+        for (std::size_t j = 0; j < nodes; ++j)
+            n.curve.at(at, j) = n.curve.at(j, at) =
+                std::inner_product(trend.begin(), trend.end(), n.border.data() + j * m_cells, 0.0);
+        for (std::size_t j = 0; j <= k; ++j)
+            n.curve.at(at, nodes + j) = n.curve.at(nodes + j, at) =
+                std::inner_product(column.begin(), column.end(), m_trends[j].begin(), 0.0);
+    }
+}
+
+// Of every cell: its own and what the trends make of it.
+std::vector<double> JointSystem::stepsOf(const Solved &s) const {
+    std::vector<double> steps = s.cells;
+    for (std::size_t k = 0; k < m_trends.size(); ++k)
+        for (std::size_t i = 0; i < m_cells; ++i)
+            steps[i] += m_trends[k][i] * s.curve[m_nodes.size() + k];
+    return steps;
+}
+
+// Every pair of neighbours' neighbours of a table: unknowns of cells.
+template <class Take>
+void JointSystem::forEachDifference(Take take) const {
+    for (std::size_t t = 0; t < m_tables.size(); ++t) {
+        const std::size_t nx = m_tables[t].x.size(), ny = m_tables[t].y.size();
+        for (std::size_t y = 0; y < ny; ++y)
+            for (std::size_t x = 0; x < nx; ++x) {
+                if (x + 2 < nx)
+                    take(std::array{indexOf(t, x, y), indexOf(t, x + 1, y), indexOf(t, x + 2, y)});
+                if (y + 2 < ny)
+                    take(std::array{indexOf(t, x, y), indexOf(t, x, y + 1), indexOf(t, x, y + 2)});
+            }
+    }
+}
+
+namespace {
+
+constexpr std::array<double, 3> second{1, -2, 1};
+constexpr double trendRidge = 1e-3;
+
+// Second difference by the distances of the nodes, in the unit of their mean.
+std::array<double, 3> secondOf(double a, double b, double c) {
+    const double left = b - a, right = c - b, unit = (left + right) / 2;
+    return {unit / left, -unit / left - unit / right, unit / right};
+}
+
+} // namespace
+
+JointSystem::Normal JointSystem::priorOf(const JointPrior &p) const {
+    Normal n = empty();
+    for (std::size_t i = 0; i < m_cells; ++i)
+        n.cells.at(i, i) += p.ridge;
+    forEachDifference([&](const std::array<std::size_t, 3> &at) {
+        for (std::size_t i = 0; i < 3; ++i)
+            for (std::size_t j = 0; j < 3; ++j)
+                if (at[j] <= at[i]) n.cells.at(at[i], at[j]) += p.smooth * second[i] * second[j];
+    });
+    for (std::size_t k = m_nodes.size(); k < m_border; ++k)
+        n.curve.at(k, k) += trendRidge;
+    for (std::size_t k = 0; k < m_nodes.size(); ++k) {
+        n.curve.at(k, k) += m_pinned[k] ? 1 : p.curveRidge;
+        if (k + 2 >= m_nodes.size()) continue;
+        const std::array<double, 3> v = secondOf(m_nodes[k], m_nodes[k + 1], m_nodes[k + 2]);
+        for (std::size_t i = 0; i < 3; ++i)
+            for (std::size_t j = 0; j < 3; ++j)
+                if (!m_pinned[k + i] && !m_pinned[k + j])
+                    n.curve.at(k + i, k + j) += p.curveSmooth * v[i] * v[j];
+    }
+    return n;
+}
+
+std::vector<JointEquation> JointSystem::equations(const JointPrior &p, const JointSolution &solution) const {
+    std::vector<JointEquation> out;
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
+        const Entries e = entriesOf(m_rows[i]);
+        JointEquation q;
+        for (std::size_t k = 0; k < perRow; ++k)
+            if (e.v[k] != 0) q.left.emplace_back(k < perRow - 2 ? e.at[k] : m_cells + e.at[k], e.v[k]);
+        q.right = m_rows[i].error;
+        q.weight = solution.weights.empty() ? 1 : solution.weights[i];
+        out.push_back(std::move(q));
+    }
+    // A cell's own step: what is left of its step without the trends.
+    const auto own = [&](JointEquation &q, std::size_t cell, double times) {
+        q.left.emplace_back(cell, times);
+        for (std::size_t k = 0; k < m_trends.size(); ++k)
+            if (m_trends[k][cell] != 0)
+                q.left.emplace_back(m_cells + m_nodes.size() + k, -times * m_trends[k][cell]);
+    };
+    for (std::size_t i = 0; i < m_cells; ++i) {
+        JointEquation q{{}, 0, p.ridge};
+        own(q, i, 1);
+        out.push_back(std::move(q));
+    }
+    forEachDifference([&](const std::array<std::size_t, 3> &at) {
+        JointEquation q{{}, 0, p.smooth};
+        for (std::size_t i = 0; i < 3; ++i)
+            own(q, at[i], second[i]);
+        out.push_back(std::move(q));
+    });
+    for (std::size_t k = m_nodes.size(); k < m_border; ++k)
+        out.push_back({{{m_cells + k, 1}}, 0, trendRidge});
+    for (std::size_t k = 0; k < m_nodes.size(); ++k) {
+        out.push_back({{{m_cells + k, 1}}, 0, m_pinned[k] ? 1 : p.curveRidge});
+        if (k + 2 >= m_nodes.size()) continue;
+        const std::array<double, 3> v = secondOf(m_nodes[k], m_nodes[k + 1], m_nodes[k + 2]);
+        JointEquation q{{}, 0, p.curveSmooth};
+        for (std::size_t i = 0; i < 3; ++i)
+            if (!m_pinned[k + i]) q.left.emplace_back(m_cells + k + i, v[i]);
+        out.push_back(std::move(q));
+    }
+    return out;
+}
+
+JointSystem::Solved JointSystem::solved(Normal n) const {
+    const std::size_t nodes = m_border;
+    Solved s{BandFactor(std::move(n.cells)), {}, {}, {}, {}};
+    Small left = n.curve;
+    std::vector<double> right = n.curveRight;
+    s.cells = s.factor.solve(n.cellsRight);
+    for (std::size_t k = 0; k < nodes; ++k) {
+        const double *column = n.border.data() + k * m_cells;
+        s.through.push_back(s.factor.solve(std::vector<double>(column, column + m_cells)));
+    }
+    for (std::size_t k = 0; k < nodes; ++k) {
+        const double *column = n.border.data() + k * m_cells;
+        right[k] -= std::inner_product(column, column + m_cells, s.cells.begin(), 0.0);
+        for (std::size_t l = 0; l < nodes; ++l)
+            left.at(k, l) -= std::inner_product(column, column + m_cells, s.through[l].begin(), 0.0);
+    }
+    s.curveInverse = left.inverse();
+    s.curve.assign(nodes, 0);
+    for (std::size_t k = 0; k < nodes; ++k)
+        for (std::size_t l = 0; l < nodes; ++l)
+            s.curve[k] += s.curveInverse.at(k, l) * right[l];
+    for (std::size_t k = 0; k < nodes; ++k)
+        for (std::size_t i = 0; i < m_cells; ++i)
+            s.cells[i] -= s.through[k][i] * s.curve[k];
+    return s;
+}
+
+std::vector<double> JointSystem::residualsOf(const Solved &s) const {
+    std::vector<double> out;
+    out.reserve(m_rows.size());
+    const std::vector<double> steps = stepsOf(s);
+    for (const JointRow &r : m_rows) {
+        const Entries e = entriesOf(r);
+        double sum = 0;
+        for (std::size_t i = 0; i < perRow - 2; ++i)
+            sum += e.v[i] * steps[e.at[i]];
+        for (std::size_t i = perRow - 2; !m_nodes.empty() && i < perRow; ++i)
+            sum += e.v[i] * s.curve[e.at[i]];
+        out.push_back(r.error - sum);
+    }
+    return out;
+}
+
+// Sum of squared residuals of those samples, from their normal equations alone.
+double JointSystem::misfit(const Normal &of, const Solved &s) const {
+    const std::vector<double> cells = of.cells.times(s.cells);
+    double sum = of.squares + std::inner_product(cells.begin(), cells.end(), s.cells.begin(), 0.0) -
+                 2 * std::inner_product(of.cellsRight.begin(), of.cellsRight.end(), s.cells.begin(), 0.0);
+    for (std::size_t k = 0; k < m_border; ++k) {
+        const double *column = of.border.data() + k * m_cells;
+        sum += 2 * s.curve[k] * std::inner_product(column, column + m_cells, s.cells.begin(), 0.0) -
+               2 * s.curve[k] * of.curveRight[k];
+        for (std::size_t l = 0; l < m_border; ++l)
+            sum += s.curve[k] * of.curve.at(k, l) * s.curve[l];
+    }
+    return std::max(0.0, sum);
+}
+
+namespace {
+
+// Standard deviation of normal residuals from their median size.
+double spreadOf(const std::vector<double> &residuals) {
+    constexpr double ofNormal = 1.4826;
+    std::vector<double> sizes;
+    sizes.reserve(residuals.size());
+    for (const double r : residuals)
+        sizes.push_back(std::abs(r));
+    return sizes.empty() ? 0 : ofNormal * medianOf(std::move(sizes));
+}
+
+// Huber's; empty where nothing is over.
+std::vector<double> weightsOf(const std::vector<double> &residuals) {
+    constexpr double huber = 1.345;
+    const double most = huber * spreadOf(residuals);
+    if (!(most > 0)) return {};
+    std::vector<double> weights(residuals.size(), 1);
+    for (std::size_t i = 0; i < residuals.size(); ++i)
+        if (const double size = std::abs(residuals[i]); size > most) weights[i] = most / size;
+    return weights;
+}
+
+} // namespace
+
+JointSystem::Normal JointSystem::withPriorOf(const JointPrior &prior, Normal normal) const {
+    normal.add(priorOf(prior), 1);
+    return normal;
+}
+
+// By the weights that a solution of all of them gives: what is odd in every solution would else decide.
+std::vector<JointSystem::Normal> JointSystem::byFold() const {
+    std::vector<double> robust = weightsOf(residualsOf(solved(withPriorOf({}, accumulated({})))));
+    robust.resize(m_rows.size(), 1);
+    std::vector<Normal> folds;
+    std::vector<double> weights(m_rows.size());
+    for (std::uint32_t f = 0; f < m_folds; ++f) {
+        for (std::size_t i = 0; i < m_rows.size(); ++i)
+            weights[i] = m_rows[i].fold == f ? robust[i] : 0;
+        folds.push_back(accumulated(weights));
+    }
+    return folds;
+}
+
+JointSolution JointSystem::solve(const JointPrior &prior, bool robust) const {
+    JointSolution out;
+    const Normal believed = priorOf(prior);
+    std::vector<double> weights;
+    Normal normal = accumulated(weights);
+    Solved s = solved(withPriorOf(prior, normal));
+    std::vector<double> residuals = residualsOf(s);
+    constexpr int rounds = 3; // after which weights hardly move
+    for (int round = 0; robust && round < rounds; ++round) {
+        weights = weightsOf(residuals);
+        if (weights.empty()) break;
+        normal = accumulated(weights);
+        s = solved(withPriorOf(prior, normal));
+        residuals = residualsOf(s);
+    }
+    for (const double w : weights)
+        out.left += 1 - w;
+    out.weights = weights;
+    out.left /= std::max<double>(1, static_cast<double>(m_rows.size()));
+    out.sigma = spreadOf(residuals);
+    double product = 0, squares = 0;
+    for (std::size_t i = 1; i < residuals.size(); ++i)
+        if (m_rows[i].fold == m_rows[i - 1].fold) {
+            const auto of = [&](std::size_t k) {
+                return weights.empty() ? residuals[k] : residuals[k] * weights[k];
+            };
+            product += of(i) * of(i - 1);
+            squares += of(i) * of(i);
+        }
+    constexpr double mostCorrelated = 0.995;
+    out.correlation = squares > 0 ? std::clamp(product / squares, 0.0, mostCorrelated) : 0;
+    const double sigma = out.witnessSigma();
+    out.weight = normal.weight;
+    out.rssBefore = normal.squares;
+    out.rss = misfit(normal, s);
+
+    const std::vector<double> all = stepsOf(s);
+    for (std::size_t t = 0; t < m_tables.size(); ++t) {
+        std::vector<double> steps(m_tables[t].value.size());
+        for (std::size_t c = 0; c < steps.size(); ++c)
+            steps[c] = all[unknownOf(t, c)];
+        out.steps.push_back(std::move(steps));
+    }
+    out.errors = errorsOf(s, sigma);
+    const Small curveBefore = believed.curve.inverse();
+    for (std::size_t k = 0; k < m_nodes.size(); ++k) {
+        const double variance = s.curveInverse.at(k, k);
+        out.curve.push_back(m_pinned[k] ? 0 : s.curve[k]);
+        out.curveErrors.push_back(m_pinned[k] ? 0 : sigma * std::sqrt(variance));
+        out.curveTold.push_back(m_pinned[k] ? 1 : 1 - variance / curveBefore.at(k, k));
+    }
+    return out;
+}
+
+std::vector<std::vector<double>> JointSystem::errorsOf(const Solved &s, double sigma) const {
+    const std::vector<double> diagonal = s.factor.inverseDiagonal();
+    std::vector<std::vector<double>> out;
+    for (std::size_t t = 0; t < m_tables.size(); ++t) {
+        std::vector<double> errors(m_tables[t].value.size());
+        for (std::size_t c = 0; c < errors.size(); ++c) {
+            const std::size_t i = unknownOf(t, c);
+            errors[c] = sigma * std::sqrt(diagonal[i] + borderVariance(s, i));
+        }
+        out.push_back(std::move(errors));
+    }
+    return out;
+}
+
+std::vector<std::vector<double>> JointSystem::errorsUnder(const JointPrior &prior,
+                                                          const JointSolution &solution) const {
+    return errorsOf(solved(withPriorOf(prior, accumulated(solution.weights))), solution.witnessSigma());
+}
+
+// What nodes and trends add to the variance of a cell's step, which is its own plus the trends there: with y
+// the border, its own is cells⁻¹ (right − border y).
+double JointSystem::borderVariance(const Solved &s, std::size_t cell) const {
+    std::vector<double> lean(m_border);
+    for (std::size_t k = 0; k < m_border; ++k)
+        lean[k] = (k < m_nodes.size() ? 0 : m_trends[k - m_nodes.size()][cell]) - s.through[k][cell];
+    double variance = 0;
+    for (std::size_t k = 0; k < m_border; ++k)
+        for (std::size_t l = 0; l < m_border; ++l)
+            variance += lean[k] * s.curveInverse.at(k, l) * lean[l];
+    return variance;
+}
+
+double JointSystem::leftOutRms(const JointPrior &prior) const {
+    const std::vector<Normal> folds = byFold();
+    Normal all = priorOf(prior);
+    for (const Normal &f : folds)
+        all.add(f, 1);
+    double sum = 0, weight = 0;
+    for (const Normal &f : folds) {
+        Normal others = all;
+        others.add(f, -1);
+        sum += misfit(f, solved(std::move(others)));
+        weight += f.weight;
+    }
+    return weight > 0 ? std::sqrt(sum / weight) : 0;
+}
+
+std::optional<JointSystem::LeftOut> JointSystem::chooseByLeavingOut(std::stop_token stop) const {
+    if (m_folds < 2) return std::nullopt;
+    const std::vector<Normal> folds = byFold();
+    Normal samples = empty();
+    for (const Normal &f : folds)
+        samples.add(f, 1);
+    const auto rmsOf = [&](const JointPrior &prior) {
+        Normal all = priorOf(prior);
+        all.add(samples, 1);
+        double sum = 0;
+        for (const Normal &f : folds) {
+            Normal others = all;
+            others.add(f, -1);
+            sum += misfit(f, solved(std::move(others)));
+        }
+        return std::sqrt(sum / samples.weight);
+    };
+    LeftOut best{{}, rmsOf({})};
+    // One number after the other, each by its neighbours a factor of ten away, until none is better.
+    constexpr std::array members{&JointPrior::smooth, &JointPrior::curveSmooth, &JointPrior::ridge,
+                                 &JointPrior::curveRidge};
+    constexpr double least = 1e-3, most = 1e6, factor = 10;
+    for (bool better = true; better;) {
+        better = false;
+        for (const auto member : members)
+            for (const double times : {factor, 1 / factor})
+                for (;;) {
+                    if (stop.stop_requested()) return std::nullopt;
+                    JointPrior tried = best.prior;
+                    tried.*member *= times;
+                    if (tried.*member < least || tried.*member > most) break;
+                    const double rms = rmsOf(tried);
+                    constexpr double clearly = 0.999; // not for noise
+                    if (!(rms < clearly * best.rms)) break;
+                    best = {tried, rms};
+                    better = true;
+                }
+    }
+    return best;
+}
+
+double JointSystem::foretold(const JointRow &row, const JointSolution &solution) const {
+    const JointTableShape &low = m_tables[row.lowTable], &high = m_tables[row.highTable];
+    const auto part = [](const JointTableShape &t, const std::vector<double> &steps, const AxisPosition &px,
+                         const AxisPosition &py) {
+        const std::size_t nx = t.x.size(), right = nx > 1 ? 1 : 0, up = t.y.size() > 1 ? nx : 0;
+        const std::size_t c = py.cell * nx + px.cell;
+        const auto at = [&](std::size_t i) { return steps[i] * t.value[i]; };
+        return (1 - py.t) * ((1 - px.t) * at(c) + px.t * at(c + right)) +
+               py.t * ((1 - px.t) * at(c + up) + px.t * at(c + up + right));
+    };
+    double sum = row.lowShare * part(low, solution.steps[row.lowTable], row.lowX, row.lowY) +
+                 row.highShare * part(high, solution.steps[row.highTable], row.highX, row.highY);
+    if (!m_nodes.empty()) {
+        const std::size_t next = std::min<std::size_t>(row.node + 1, m_nodes.size() - 1);
+        sum += (1 - row.along) * solution.curve[row.node] + row.along * solution.curve[next];
+    }
+    return sum;
+}
+
+} // namespace wheelwright
