@@ -66,7 +66,7 @@ FuelSamples scattered(unsigned seed, double content, std::size_t count = 3000) {
     return s;
 }
 
-const FuelCell &cellAt(const FuelProposal &p, double rpm, double load) {
+FuelCell cellAt(const FuelProposal &p, double rpm, double load) {
     return p.cells[p.now.y().nearest(load) * p.now.x().size() + p.now.x().nearest(rpm)];
 }
 
@@ -169,7 +169,7 @@ void FuelProposalTest::plusMinusCoversTheMean() {
             for (int k = 0; k < perSecond; ++k)
                 add(s, at.rpm, at.load, 0.10, 0.03 + shared + noise(random), second + k / 20.0);
         }
-        const FuelCell &c = cellAt(proposeFuel(study, s), at.rpm, at.load);
+        const FuelCell c = cellAt(proposeFuel(study, s), at.rpm, at.load);
         held += std::abs(c.error - 0.03) <= c.plusMinus;
     }
     QVERIFY2(held > 0.88 * tries && held < 0.995 * tries, qPrintable(QString::number(held)));
@@ -340,7 +340,7 @@ void FuelProposalTest::deadTimeStaysOut() {
     FuelProposalOptions o;
     o.damping = 1;
     const FuelProposal p = proposeFuel(study, s, o);
-    const FuelCell &c = cellAt(p, at.rpm, at.load);
+    const FuelCell c = cellAt(p, at.rpm, at.load);
     const double lambda = study.blended(CalibratedQuantity::lambda, 0.10).lookup(at.rpm, at.load).value;
     const InjectorDemand demand(job, 0.10, job.conditions.intakeUsualC);
     const double was = demand.mm3(c.now, {at.rpm, at.load}, lambda),
