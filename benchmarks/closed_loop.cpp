@@ -3,6 +3,7 @@
 // of logs and corrections, all contents together, against one content after the other.
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
+#include "core/study/blend_edit.h"
 #include "core/study/cell_trust.h"
 #include "formats/job_json.h"
 #include "support/practice_log.h"
@@ -91,11 +92,11 @@ constexpr std::array between{0.10, 0.20, 0.35, 0.48, 0.60, 0.70, 0.78, 0.85};
 int main(int argc, char **argv) {
     const int seeds = argc > 1 ? std::atoi(argv[1]) : 20;
     const Job start = demo();
-    double sumJoint = 0, sumOne = 0, worstJoint = 0;
+    double sumJoint = 0, sumOne = 0, sumSame = 0, worstJoint = 0;
     int count = 0;
     for (int seed = argc > 2 ? std::atoi(argv[2]) : 1; seed <= seeds; ++seed) {
         const HiddenEngine engine = drawEngine(Study(start), static_cast<std::uint64_t>(seed));
-        Job joint = start, one = start;
+        Job joint = start, one = start, same = start;
         std::vector<bool> proven;
         for (int round = 1; round <= 3; ++round) {
             std::vector<std::shared_ptr<const LogReview>> reviews;
@@ -109,38 +110,7 @@ int main(int argc, char **argv) {
                 reviews.push_back(logs[i].review(with, "a" + std::to_string(i)));
             const Study study(joint);
             const FuelSamples samples = fuelSamples(study, reviews);
-            if (std::getenv("CV")) {
-                const JointSystem sys = jointSystemOf(study, samples);
-                for (double ridge : {0.01, 0.1, 1.0, 10.0})
-                    for (double smooth : {0.001, 0.1, 1.0, 10.0, 100.0, 1000.0}) {
-                        JointPrior p;
-                        p.ridge = ridge;
-                        p.smooth = smooth;
-                        p.curveSmooth = 1000;
-                        const JointSolution sol = sys.solve(p);
-                        std::printf("ridge %g smooth %g left out %.5f in %.5f\n", ridge, smooth, sys.leftOutRms(p), std::sqrt(sol.rss / sol.weight));
-                    }
-                return 0;
-            }
             const JointFuel found = solveJointFuel(study, samples);
-            if (std::getenv("DUMP") && round == 3) {
-                std::map<std::pair<int, int>, std::array<double, 4>> cells;
-                const Table2D &b = joint.calibration.of(CalibratedQuantity::fuel).base;
-                for (const FuelSample &f : samples.samples) {
-                    auto &c = cells[{int(b.y().nearest(f.load)), int(b.x().nearest(f.rpm))}];
-                    ++c[0];
-                    c[1] += f.error;
-                    c[2] += f.error * f.error;
-                }
-                for (auto &[at, c] : cells)
-                    if (c[2] > 0.05 || at.second < 3) {
-                        const std::size_t i = at.first * b.x().size() + at.second;
-                        std::printf("%6.0f rpm %5.0f kPa n %.0f mean %.4f ss %.3f", b.x()[at.second], b.y()[at.first], c[0], c[1] / c[0], c[2]);
-                        for (const JointTable &t : found.tables)
-                            std::printf("   %+.4f ± %.4f %s %.0f", t.cells[i].value, t.cells[i].standardError, std::string(jointKnownKey(t.cells[i].known)).c_str(), t.cells[i].hits);
-                        std::printf("\n");
-                    }
-            }
             const JointApplied applied = withJointFuel(joint, found);
             std::printf("  seed %d round %d: rms %.4f -> %.4f, left out %.4f, sigma %.4f rho %.3f, smooth %g "
                         "curve %g "
@@ -149,7 +119,6 @@ int main(int argc, char **argv) {
                         found.sigma, found.correlation, found.prior.smooth, found.prior.curveSmooth,
                         found.prior.ridge, found.prior.curveRidge, applied.changed,
                         found.count(JointKnown::notSeparable), found.outliers);
-            Coverage coverage{study};
             const Table2D &t = joint.calibration.of(CalibratedQuantity::fuel).base;
             proven.assign(t.cells().size(), true);
             for (const auto &r : reviews) {
@@ -162,6 +131,20 @@ int main(int argc, char **argv) {
                     proven[i] = proven[i] && hits[i] >= 5;
             }
             joint = applied.job;
+            // The same four logs for all corrections of a round, as joint has them; beside it a patient tuner
+            // who logs again after each.
+            const Job atRoundStart = same;
+            for (const double content : logged) {
+                const PracticeLog log(atRoundStart, engine, day(content), 4);
+                const Job loggedJob = log.in(atRoundStart, "c");
+                const std::vector<std::shared_ptr<const LogReview>> single{log.review(loggedJob, "c")};
+                const Study then(atRoundStart), now(same);
+                const FuelProposal p = proposeFuel(then, fuelSamples(then, single), {});
+                Table2D wanted = now.blended(CalibratedQuantity::fuel, p.content);
+                for (const FuelCell &c : p.cells)
+                    if (c.proposed != c.now) wanted.setCell(c.cell, wanted.cell(c.cell) * c.proposed / c.now);
+                setBlend(same, CalibratedQuantity::fuel, p.content, wanted);
+            }
             for (const double content : logged) {
                 const PracticeLog log(one, engine, day(content), 4);
                 const Job loggedJob = log.in(one, "b");
@@ -170,23 +153,29 @@ int main(int argc, char **argv) {
                 one = withFuel(one, proposeFuel(now, fuelSamples(now, single), {}));
             }
         }
-        double j = 0, o = 0;
+        double j = 0, o = 0, sameLogs = 0;
         std::printf("seed %2d:", seed);
         for (const double content : between) {
             const Misfit mj = misfitAt(joint, engine, content, proven),
                          mo = misfitAt(one, engine, content, proven);
-            std::printf("  E%.0f %.2f|%.2f (%d)", content * 100, mj.mean * 100, mo.mean * 100, mj.cells);
+            const Misfit ms = misfitAt(same, engine, content, proven);
+            std::printf("  E%.0f %.2f|%.2f|%.2f (%d)", content * 100, mj.mean * 100, ms.mean * 100,
+                        mo.mean * 100, mj.cells);
+            sameLogs += ms.mean / between.size();
             j += mj.mean / between.size();
             o += mo.mean / between.size();
             worstJoint = std::max(worstJoint, mj.mean);
         }
-        std::printf("  mean %.2f|%.2f %%\n", j * 100, o * 100);
+        std::printf("  mean %.2f|%.2f|%.2f %%\n", j * 100, sameLogs * 100, o * 100);
         std::fflush(stdout);
         sumJoint += j;
         sumOne += o;
+        sumSame += sameLogs;
         ++count;
     }
-    std::printf("all: joint %.3f %%, one at a time %.3f %%, worst content of a seed %.2f %%\n",
-                sumJoint / count * 100, sumOne / count * 100, worstJoint * 100);
+    std::printf(
+        "all: together %.3f %%, one content at a time from the same logs %.3f %%, logging again after each "
+        "%.3f %%; worst content of a seed, together: %.2f %%\n",
+        sumJoint / count * 100, sumSame / count * 100, sumOne / count * 100, worstJoint * 100);
     return 0;
 }

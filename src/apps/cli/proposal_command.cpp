@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
+#include "core/proposal/spark_sweep.h"
 #include "core/study/load_axis.h"
 
 #include <nlohmann/json.hpp>
@@ -18,7 +19,7 @@ using Json = nlohmann::ordered_json;
 
 struct ProposalArguments {
     std::string job, delay = "auto", equations;
-    std::vector<std::string> logs;
+    std::vector<std::string> logs, points;
     double content = 0, damping = 0, clamp = 0, minHits = 0;
     int neighbours = 0;
     std::vector<double> region;
@@ -235,8 +236,66 @@ int solveJoint(const CLI::App &sub, const ProposalArguments &a) {
     return applied.outOfRange > 0 ? exitFindings : exitGood;
 }
 
-void addLogs(CLI::App *sub, const std::shared_ptr<ProposalArguments> &a) {
-    sub->add_option("job", a->job, "Job file")->required();
+Json numberOr(const std::optional<double> &v) {
+    return v ? Json(*v) : Json(nullptr);
+}
+
+Json describe(const SparkSweep &s) {
+    Json out{{"best_deg", numberOr(s.bestDeg)},
+             {"best_low_deg", numberOr(s.lowDeg)},
+             {"best_high_deg", numberOr(s.highDeg)},
+             {"still_rising", s.stillRising},
+             {"past_best", s.pastBest},
+             {"least_for_995_deg", numberOr(s.leastDeg)},
+             {"power_per_deg", s.slope},           {"sigma", s.sigma},
+             {"points", s.points.size()}};
+    if (s.leastIsLowestTried) out["least_is_lowest_tried"] = true;
+    return out;
+}
+
+int sweepPoints(const ProposalArguments &a) {
+    std::vector<SweepPoint> points;
+    for (const auto &[spark, power] : pairsFrom("--points", a.points, between(-40, 80), between(0, 1e6)))
+        points.push_back({spark, power});
+    print(describe(fitSweep(points)), a.json);
+    return exitGood;
+}
+
+// Of the points on the command line, or of the holds of a job's logs.
+int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
+    if (!a.points.empty()) {
+        refuseOptions(sub, {"--log", "--apply", "--content"}, verbatim("--points alone, which say it all"));
+        return sweepPoints(a);
+    }
+    if (a.job.empty())
+        throw InputError("sweep", verbatim("a job with logs, or --points"), std::string("neither"));
+    JobEdit edit(a.job, a.apply);
+    const Study study(edit.before());
+    std::vector<LoggedSweep> sweeps = sweepsIn(study, reviewsOf(study.job(), a.job, a.logs));
+    const double window = limitOf(study.job(), "evidence.content_window");
+    if (given(sub, "--content"))
+        std::erase_if(sweeps, [&](const LoggedSweep &s) { return std::abs(s.content - a.content) > window; });
+    Json list = Json::array();
+    for (const LoggedSweep &s : sweeps) {
+        Json one{{"rpm", s.rpm}, {"load_kpa", s.loadKpa}, {"content", s.content}};
+        one.update(describe(s.sweep));
+        one["lambda_moved"] = s.lambdaMoved == s.lambdaMoved ? Json(s.lambdaMoved) : Json(nullptr);
+        one["lambda_held"] = s.lambdaHeld;
+        list.push_back(std::move(one));
+    }
+    Json out{{"sweeps", list}};
+    if (a.apply) {
+        Job after = withSweeps(edit.before(), sweeps);
+        out["changed"] = !(after.extras == edit.before().extras);
+        if (!(after.extras == edit.before().extras))
+            edit.commit(std::move(after), "Best spark from sweeps", CellOrigin::sweep);
+    }
+    print(out, a.json);
+    return std::ranges::all_of(sweeps, &LoggedSweep::lambdaHeld) ? exitGood : exitFindings;
+}
+
+void addLogs(CLI::App *sub, const std::shared_ptr<ProposalArguments> &a, bool jobNeeded = true) {
+    sub->add_option("job", a->job, "Job file")->required(jobNeeded);
     sub->add_option("--log", a->logs,
                     "Ids or file names; without it all logs made with the calibration as it is")
         ->delimiter(',');
@@ -270,6 +329,14 @@ void addProposalCommands(CLI::App *evidence, int &exitCode) {
         evidence->add_subcommand("joint", "Fuel of all contents at once: tables and the curve between them");
     addFuelOptions(joint, a);
     joint->add_option("--equations", a->equations, "Write the equations there, as JSON, to be solved again");
+    CLI::App *sweep =
+        evidence->add_subcommand("sweep", "Best spark of a sweep: of points, or of a job's holds");
+    addLogs(sweep, a, false);
+    sweep->add_option("--points", a->points, "spark:power, as 12:518,14:548; power of any unit, or torque")
+        ->delimiter(',');
+    addNumber(sweep, "--content", a->content, fraction(), "Only sweeps near this content");
+    sweep->add_flag("--apply", a->apply, "Write what they say as tables of best spark");
+    sweep->callback([a, sweep, &exitCode] { exitCode = sweepSpark(*sweep, *a); });
     joint->callback([a, joint, &exitCode] { exitCode = solveJoint(*joint, *a); });
 }
 
