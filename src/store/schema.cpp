@@ -182,6 +182,11 @@ CREATE TABLE log_part (
     PRIMARY KEY (log, series, seq)) WITHOUT ROWID;
 UPDATE job_info SET value = 12 WHERE key = 'min_reader_version';
 )sql"},
+        // 13: how spark is sought. Corrections from logs and the search itself begin as no records at all.
+        Migration{12, R"sql(
+INSERT INTO field (path, value) VALUES ('evidence.spark_school', 'road');
+UPDATE job_info SET value = 13 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

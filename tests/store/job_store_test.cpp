@@ -90,6 +90,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenNinthVersion();
     void opensTheFrozenTenthVersion();
     void opensTheFrozenEleventhVersion();
+    void opensTheFrozenTwelfthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -504,6 +505,23 @@ void JobStoreTest::opensTheFrozenEleventhVersion() {
                  db.execAndGet("SELECT count(*) FROM log_part").getInt(),
              0);
     QVERIFY(fs::exists(file().string() + ".v11"));
+}
+
+// Nothing has been corrected from logs yet, and spark is sought on the road.
+void JobStoreTest::opensTheFrozenTwelfthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-12.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    fs::copy_file(TEST_DATA "/version-12.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round) {
+        const Job job = JobStore::open(file()).read();
+        QVERIFY(job == written && job.corrections.empty() && job.sparkSearches.empty());
+        QVERIFY(job.sparkSchool == SparkSchool::road);
+    }
+    QVERIFY(fs::exists(file().string() + ".v12"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

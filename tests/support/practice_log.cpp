@@ -113,4 +113,40 @@ std::shared_ptr<const LogReview> PracticeLog::review(const Job &job, const std::
     });
 }
 
+double hiddenKnockLimit(const Study &study, const HiddenEngine &e, const OperatingPoint &at, double lambda,
+                        double intakeC) {
+    const Job &job = study.job();
+    CylinderShape shape;
+    shape.compressionRatio = e.compressionRatio;
+    shape.rodRatio = e.rodRatio;
+    shape.displacementL = job.engine.displacementL / job.engine.cylinders;
+    ChargeModel model;
+    model.coolingShare = e.coolingShare;
+    model.heatingK = e.heatingK;
+    model.residualShare = e.residualShare;
+    model.wallFactor = e.wallFactor;
+    model.delayDeg = e.delayDeg;
+    model.durationDeg = e.burnDeg;
+    model.octaneShift = e.octaneShift;
+    model.sensitivityAtBoost = e.sensitivityAtBoost;
+    Breath b;
+    Component gasoline = job.gasoline;
+    gasoline.researchOctane += e.gasolineRonError;
+    gasoline.motorOctane += e.gasolineRonError;
+    b.fuel = BlendModel(gasoline, job.ethanol, job.methanol).properties(blendAt(job, at.content));
+    b.rpm = at.rpm;
+    b.manifoldKpa = at.loadKpa;
+    b.intakeC = intakeC;
+    constexpr double percent = 100, perK = 100;
+    b.ve = e.ve.lookup(at.rpm, at.loadKpa).value / percent *
+           (1 + e.veGainPer100K * (b.fuel.idealCoolingK - gasolineCoolingK) / perK);
+    b.lambda = lambda * (1 + e.cylinderLambdaSpread);
+    TrappedCharge hottest = trap(shape, model, b);
+    const double before = hottest.charge.temperatureK;
+    hottest.charge.temperatureK += e.hottestCylinderK;
+    hottest.charge.pressureKpa *= hottest.charge.temperatureK / before;
+    const KnockLimit limit = Cylinder(shape, 1).knockLimit(hottest.charge, hottest.burn, at.rpm);
+    return (limit.kind == KnockLimit::Kind::never ? earliestSparkTried : limit.deg) - e.baseTimingErrorDeg;
+}
+
 } // namespace wheelwright::testing

@@ -34,6 +34,11 @@ class PracticeLog {
     PracticeResult m_result;
 };
 
+/// The spark from which on the hottest cylinder of a hidden engine knocks, as its controller would command
+/// it, at a λ and intake air. Cycles scatter: the first knock is heard a degree or two before it.
+double hiddenKnockLimit(const Study &study, const HiddenEngine &engine, const OperatingPoint &at,
+                        double lambda, double intakeC);
+
 /// The role of a practice channel; none for those without.
 ChannelRole roleOfPractice(std::string_view key);
 

@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
+#include "core/proposal/knock_proposal.h"
 #include "core/proposal/spark_sweep.h"
 #include "core/study/load_axis.h"
 
@@ -29,6 +30,11 @@ struct ProposalArguments {
 bool given(const CLI::App &sub, const char *option) {
     const CLI::Option *o = sub.get_option_no_throw(option);
     return o && o->count() > 0;
+}
+
+std::string_view keyOf(SearchPhase phase) {
+    constexpr std::array<std::string_view, 5> keys{"raise_two", "raise_one", "recheck", "sweep", "done"};
+    return keys[static_cast<std::size_t>(phase)];
 }
 
 std::string_view keyOf(DelayBy by) {
@@ -150,7 +156,9 @@ int proposeCells(const CLI::App &sub, const ProposalArguments &a) {
              {"cells", cells}};
     if (a.apply) {
         out["changed"] = p.changes();
-        if (p.changes()) edit.commit(withFuel(edit.before(), p), "Correct fuel from logs", CellOrigin::log);
+        if (p.changes())
+            edit.commit(withFuel(edit.before(), p, samples, timestamp()), "Correct fuel from logs",
+                        CellOrigin::log);
     }
     print(out, a.json);
     return p.count(FuelCellState::supply) + p.count(FuelCellState::noNumber) > 0 ? exitFindings : exitGood;
@@ -220,6 +228,9 @@ int solveJoint(const CLI::App &sub, const ProposalArguments &a) {
     JointApplyOptions how;
     if (given(sub, "--damping")) how.damping = a.damping;
     if (given(sub, "--clamp")) how.clamp = a.clamp;
+    how.at = timestamp();
+    for (const FuelSamples::Log &l : samples.logs)
+        if (l.used) how.logs.push_back(l.info.id);
     const JointApplied applied = withJointFuel(edit.before(), joint, how);
     Json residuals = Json::array();
     for (const JointApplied::Residual &r : applied.residuals)
@@ -247,7 +258,8 @@ Json describe(const SparkSweep &s) {
              {"still_rising", s.stillRising},
              {"past_best", s.pastBest},
              {"least_for_995_deg", numberOr(s.leastDeg)},
-             {"power_per_deg", s.slope},           {"sigma", s.sigma},
+             {"power_per_deg", s.slope},
+             {"sigma", s.sigma},
              {"points", s.points.size()}};
     if (s.leastIsLowestTried) out["least_is_lowest_tried"] = true;
     return out;
@@ -294,6 +306,53 @@ int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
     return std::ranges::all_of(sweeps, &LoggedSweep::lambdaHeld) ? exitGood : exitFindings;
 }
 
+int proposeKnock(const CLI::App &sub, const ProposalArguments &a) {
+    JobEdit edit(a.job, a.apply);
+    const Study study(edit.before());
+    KnockOptions options;
+    if (given(sub, "--content")) options.content = a.content;
+    if (given(sub, "--min-hits")) options.leastHits = a.minHits;
+    const KnockProposal p = proposeSpark(study, reviewsOf(study.job(), a.job, a.logs), options);
+    const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };
+    Json cells = Json::array(), unused = Json::array();
+    bool knocks = false;
+    for (const KnockCell &c : p.cells) {
+        knocks = knocks || c.knocks > 0;
+        Json cell{{"rpm", c.rpm},
+                  {"load_kpa", c.loadKpa},
+                  {"content", c.content},
+                  {"hits", c.hits},
+                  {"most_retard_deg", c.retardDeg},
+                  {"transient", c.transient},
+                  {"knocks", c.knocks},
+                  {"carried_deg", c.carriedDeg},
+                  {"now_deg", c.nowDeg},
+                  {"proposed_deg", c.proposedDeg},
+                  {"phase", keyOf(c.search.phase)},
+                  {"steps", c.search.steps},
+                  {"clean", c.search.clean},
+                  {"next", c.next}};
+        if (c.retardDeg > 0) {
+            cell["intake_c"] = known(c.intakeC);
+            cell["content_at_worst"] = known(c.worstContent);
+        }
+        if (c.transient)
+            cell["why_transient"] = "it began while the throttle opened: a sensor hears that too";
+        cells.push_back(std::move(cell));
+    }
+    for (const KnockProposal::Unused &u : p.unused)
+        unused.push_back({{"log", u.log}, {"why", u.why}});
+    Json out{{"cells", cells}, {"unused", unused}};
+    if (a.apply) {
+        Job after = withSpark(edit.before(), p, timestamp());
+        out["changed"] = p.changes();
+        if (!(after == edit.before()))
+            edit.commit(std::move(after), "Correct spark by knock", CellOrigin::log);
+    }
+    print(out, a.json);
+    return knocks ? exitFindings : exitGood;
+}
+
 void addLogs(CLI::App *sub, const std::shared_ptr<ProposalArguments> &a, bool jobNeeded = true) {
     sub->add_option("job", a->job, "Job file")->required(jobNeeded);
     sub->add_option("--log", a->logs,
@@ -329,6 +388,13 @@ void addProposalCommands(CLI::App *evidence, int &exitCode) {
         evidence->add_subcommand("joint", "Fuel of all contents at once: tables and the curve between them");
     addFuelOptions(joint, a);
     joint->add_option("--equations", a->equations, "Write the equations there, as JSON, to be solved again");
+    CLI::App *knock =
+        evidence->add_subcommand("knock", "Knock by cell, and what the search for spark does next");
+    addLogs(knock, a);
+    addNumber(knock, "--content", a->content, fraction(), "Only samples near this content");
+    addNumber(knock, "--min-hits", a->minHits, between(0.1, 1e6), "Samples in a cell, least");
+    knock->add_flag("--apply", a->apply, "Write it to the job");
+    knock->callback([a, knock, &exitCode] { exitCode = proposeKnock(*knock, *a); });
     CLI::App *sweep =
         evidence->add_subcommand("sweep", "Best spark of a sweep: of points, or of a job's holds");
     addLogs(sweep, a, false);

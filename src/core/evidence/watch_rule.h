@@ -34,6 +34,8 @@ class WatchedLog {
     /// What the calibration asks for there (spark: with its corrections by temperature, less the knock retard
     /// of the log); not a number where speed or load are missing.
     double tableAt(CalibratedQuantity quantity, std::size_t i) const;
+    /// The same by the tables alone.
+    double tableBlendAt(CalibratedQuantity quantity, std::size_t i) const;
     /// The log's own target of λ, else that of the tables; the same of boost.
     double lambdaTarget(std::size_t i) const;
     double boostTarget(std::size_t i) const;

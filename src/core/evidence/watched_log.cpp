@@ -87,6 +87,11 @@ bool WatchedLog::fuelCut(std::size_t i) const {
 }
 
 double WatchedLog::tableAt(CalibratedQuantity q, std::size_t i) const {
+    const double v = tableBlendAt(q, i);
+    return q == CalibratedQuantity::spark ? v + extraSpark(i) : v;
+}
+
+double WatchedLog::tableBlendAt(CalibratedQuantity q, std::size_t i) const {
     const double rpm = at(R::rpm, i), load = at(R::map, i);
     if (!m_tablesKnown || rpm != rpm || load != load) return missing();
     // Contents to the tenth of a per cent: a log stays at few of them, and spark moves by 0.05° between.
@@ -100,8 +105,7 @@ double WatchedLog::tableAt(CalibratedQuantity q, std::size_t i) const {
         if (job().calibration.boostAxis != BoostAxis::throttle)
             y = m_trace.has(R::gear) ? at(R::gear, i) : table->y().last();
     }
-    const double v = y == y ? table->lookup(rpm, y).value : missing();
-    return q == CalibratedQuantity::spark ? v + extraSpark(i) : v;
+    return y == y ? table->lookup(rpm, y).value : missing();
 }
 
 // What the controller adds by temperatures, as the job says, and takes for knock.

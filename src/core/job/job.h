@@ -8,6 +8,7 @@
 #include "core/job/calibration.h"
 #include "core/job/conditions.h"
 #include "core/job/content_sensing.h"
+#include "core/job/corrections.h"
 #include "core/job/engine.h"
 #include "core/job/fuel_shelf.h"
 #include "core/job/fuel_supply.h"
@@ -58,6 +59,9 @@ struct Job {
     Records<CellMark> cellMarks;
     Records<LogInfo> logs;           ///< their samples lie beside the job
     Records<LogChannel> logChannels; ///< of all of them
+    SparkSchool sparkSchool = SparkSchool::road;
+    Records<Correction> corrections;    ///< of tables from logs, the last one last
+    Records<SparkSearch> sparkSearches; ///< where the search for spark stands
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/proposal/changed_cells.h"
 #include "core/study/blend_edit.h"
 #include "core/study/cell_trust.h"
 #include "core/study/fuel_delivery.h"
@@ -351,6 +352,33 @@ Job withFuel(const Job &job, const FuelProposal &proposal) {
     Job after = job;
     setBlend(after, CalibratedQuantity::fuel, proposal.content, proposal.proposed);
     keepLocked(job, after);
+    return after;
+}
+
+Job withFuel(const Job &job, const FuelProposal &proposal, const FuelSamples &samples,
+             const std::string &at) {
+    Job after = withFuel(job, proposal);
+    Correction c;
+    c.at = at;
+    c.content = proposal.content;
+    c.damping = proposal.damping;
+    c.rmsBefore = proposal.rmsBefore;
+    c.rmsPredicted = proposal.rmsPredicted;
+    std::vector<std::string> ids;
+    for (const std::size_t log : proposal.logs)
+        ids.push_back(samples.logs[log].info.id);
+    c.logs = listOfIds(ids);
+    const Table2D &t = proposal.now;
+    c.cells = textOf(
+        changedCells(job, after, CalibratedQuantity::fuel, [&](const std::string &, double rpm, double y) {
+            const FuelCell &cell = proposal.cells[t.y().nearest(y) * t.x().size() + t.x().nearest(rpm)];
+            CorrectedCell found;
+            found.hits = cell.state == FuelCellState::corrected ? cell.hits : 0;
+            found.plusMinus = cell.plusMinus;
+            found.error = cell.error;
+            return found;
+        }));
+    after.corrections.push_back(std::move(c));
     return after;
 }
 

@@ -79,5 +79,7 @@ FuelProposal proposeFuel(const Study &study, const FuelSamples &samples,
 /// The job with the proposal in it: the step of each cell shared between both ends by their weights
 /// (setBlend), every changed cell corrected from a log. Locked cells stay.
 Job withFuel(const Job &job, const FuelProposal &proposal);
+/// The same, and what was found as a correction of the job, made at that time (ISO 8601).
+Job withFuel(const Job &job, const FuelProposal &proposal, const FuelSamples &samples, const std::string &at);
 
 } // namespace wheelwright

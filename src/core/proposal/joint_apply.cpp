@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
+#include "core/proposal/changed_cells.h"
 #include "core/proposal/joint_fuel.h"
 #include "core/study/cell_trust.h"
 #include "core/study/content_curve.h"
@@ -183,7 +184,29 @@ class Applier {
 } // namespace
 
 JointApplied withJointFuel(const Job &job, const JointFuel &joint, const JointApplyOptions &options) {
-    return Applier(job, joint, options).apply();
+    JointApplied out = Applier(job, joint, options).apply();
+    if (options.at.empty()) return out;
+    Correction c;
+    c.at = options.at;
+    c.kind = CorrectionKind::joint;
+    c.damping = options.damping;
+    c.logs = listOfIds(options.logs);
+    c.rmsBefore = joint.rmsBefore;
+    c.rmsPredicted = joint.rmsAfter;
+    c.cells = textOf(changedCells(job, out.job, ofFuel, [&](const std::string &path, double rpm, double y) {
+        CorrectedCell found;
+        for (const JointTable &t : joint.tables) {
+            if (t.path != path) continue;
+            const JointUnknown &u = t.cells[t.now.y().nearest(y) * t.now.x().size() + t.now.x().nearest(rpm)];
+            constexpr double at95 = 1.96;
+            found.hits = u.known == JointKnown::measured ? u.hits : 0;
+            found.plusMinus = at95 * u.standardError;
+            found.error = u.value;
+        }
+        return found;
+    }));
+    out.job.corrections.push_back(std::move(c));
+    return out;
 }
 
 } // namespace wheelwright

@@ -85,7 +85,9 @@ struct JointApplied {
 };
 struct JointApplyOptions {
     double damping = 1;
-    std::optional<double> clamp; ///< most that a cell moves; empty: all the way
+    std::optional<double> clamp;   ///< most that a cell moves; empty: all the way
+    std::string at;                ///< when, ISO 8601; empty: no correction is noted
+    std::vector<std::string> logs; ///< ids, for that note
 };
 /// Tables take their steps, cell by cell; the curve goes where the school has one: the weight curve of the
 /// fuel tables (A, B), c(E) (C). D and E have none: levels alone.

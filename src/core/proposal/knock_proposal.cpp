@@ -1,0 +1,266 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/proposal/knock_proposal.h"
+
+#include "core/proposal/changed_cells.h"
+#include "core/study/blend_edit.h"
+#include "core/study/cell_trust.h"
+#include "core/study/content_tables.h"
+#include "core/study/load_axis.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+#include <map>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+constexpr auto ofSpark = CalibratedQuantity::spark;
+constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
+constexpr double begins = 0.25; // degrees that retard grows by where knock begins; common practice
+
+// Sums over the samples of one cell at one content band.
+struct Sums {
+    double hits = 0, content = 0, offsetSum = 0, offsets = 0,
+           knockOffset = std::numeric_limits<double>::infinity();
+    int knocks = 0, transients = 0;
+    double retardDeg = 0, transientDeg = 0, carriedDeg = 0, intakeC = unknown, worstContent = unknown;
+    std::vector<std::string> logs;
+};
+
+struct Key {
+    std::size_t band, y, x;
+    auto operator<=>(const Key &) const = default;
+};
+
+class Collector {
+  public:
+    Collector(const Study &study, const KnockOptions &options)
+        : m_study(study), m_options(options), m_cells(study),
+          m_fromKpa(limitOf(study.job(), "evidence.knock_from")),
+          m_window(limitOf(study.job(), "evidence.content_window")) {}
+
+    Phrase add(const LogReview &review) {
+        const LogTrace &t = review.trace();
+        if (!t.has(R::knockRetard)) return MARKED("knock.no_retard", "it has no knock retard");
+        if (!t.has(R::spark) || !t.has(R::map))
+            return MARKED("knock.no_spark", "it has no ofSpark, or no load");
+        if (!review.content().usable())
+            return MARKED("knock.unsettled", "its content is not known or not settled");
+        if (review.asked(ofSpark).empty()) return MARKED("knock.no_tables", "its calibration is not kept");
+        // Knock that goes on into another cell was made by the one in which it began.
+        std::optional<Key> began;
+        bool inTransient = false;
+        for (std::size_t i = 0; i < t.size(); ++i) {
+            const double retard = t.at(R::knockRetard, i);
+            if (!(retard > 0)) began.reset();
+            const double before = t.follows(i) ? t.at(R::knockRetard, i - 1) : 0;
+            const std::optional<Key> key = keyAt(review, i);
+            const bool starts = key && retard - before > begins;
+            if (starts) {
+                began = key;
+                inTransient = review.watched().inTipIn(i);
+            }
+            if (key) count(review, i, *key, retard, starts, began == key, inTransient);
+        }
+        return {};
+    }
+
+    const std::map<Key, Sums> &sums() const { return m_sums; }
+    const Coverage &cells() const { return m_cells; }
+
+  private:
+    std::optional<Key> keyAt(const LogReview &review, std::size_t i) const {
+        const LogTrace &t = review.trace();
+        const double rpm = t.at(R::rpm, i), load = t.at(R::map, i), content = review.watched().contentAt(i);
+        constexpr double running = 400;
+        if (!(rpm >= running) || !(load >= m_fromKpa) || review.watched().fuelCut(i)) return {};
+        if (m_options.content && std::abs(content - *m_options.content) > m_window) return {};
+        return Key{m_cells.bandOf(std::clamp(content, 0.0, 1.0)), m_cells.load().nearest(load),
+                   m_cells.rpm().nearest(rpm)};
+    }
+
+    void count(const LogReview &review, std::size_t i, const Key &key, double retard, bool starts, bool own,
+               bool transient) {
+        const LogTrace &t = review.trace();
+        Sums &s = m_sums[key];
+        ++s.hits;
+        s.content += review.watched().contentAt(i);
+        if (s.logs.empty() || s.logs.back() != review.info().id) s.logs.push_back(review.info().id);
+        // Delivered against the tables without retard: corrections by temperature, what the cell really got.
+        const double tables = review.watched().tableBlendAt(ofSpark, i);
+        const double delivered = t.at(R::spark, i);
+        if (!(retard > 0)) {
+            if (delivered == delivered && !review.watched().inTipIn(i)) {
+                s.offsetSum += delivered - tables;
+                ++s.offsets;
+            }
+            return;
+        }
+        if (starts) {
+            ++(transient ? s.transients : s.knocks);
+            // What was delivered a moment before it was heard.
+            const double was =
+                t.at(R::spark, i - (i > 0)) - review.watched().tableBlendAt(ofSpark, i - (i > 0));
+            if (!transient && was == was) s.knockOffset = std::min(s.knockOffset, was);
+        }
+        if (!own) {
+            s.carriedDeg = std::max(s.carriedDeg, retard);
+            return;
+        }
+        double &most = transient ? s.transientDeg : s.retardDeg;
+        if (retard > std::max(s.retardDeg, s.transientDeg)) {
+            s.intakeC = t.at(R::intakeTemp, i);
+            s.worstContent = review.watched().contentAt(i);
+        }
+        most = std::max(most, retard);
+    }
+
+    const Study &m_study;
+    const KnockOptions &m_options;
+    Coverage m_cells;
+    double m_fromKpa, m_window;
+    std::map<Key, Sums> m_sums;
+};
+
+double middleOf(std::size_t band) {
+    return (coverageBands()[band] + coverageBands()[band + 1]) / 2;
+}
+
+const SparkSearch *searchAt(const Job &job, double rpm, double loadKpa, double content) {
+    const auto at = std::ranges::find_if(job.sparkSearches.values(), [&](const SparkSearch &s) {
+        constexpr double same = 1e-9;
+        return s.rpm == rpm && s.loadKpa == loadKpa && std::abs(s.content - content) < same;
+    });
+    return at == job.sparkSearches.values().end() ? nullptr : &*at;
+}
+
+} // namespace
+
+bool KnockProposal::changes() const {
+    return std::ranges::any_of(cells, [](const KnockCell &c) { return c.proposedDeg != c.nowDeg; });
+}
+
+KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs,
+                           const KnockOptions &options) {
+    KnockProposal out;
+    const Study &pressure = study.inPressure();
+    const Job &job = study.job();
+    Collector collector(study, options);
+    for (const std::shared_ptr<const LogReview> &log : logs)
+        if (Phrase why = collector.add(*log); !why.empty())
+            out.unused.push_back({log->info().id, std::move(why)});
+    const double least = options.leastHits.value_or(limitOf(job, "evidence.least_hits"));
+    const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
+    const ContentTables ceilings(job, TableKind::sparkCeiling), best(job, TableKind::sparkBest);
+    for (const auto &[key, sums] : collector.sums()) {
+        KnockCell c;
+        c.cell = {key.x, key.y};
+        c.rpm = collector.cells().rpm()[key.x];
+        c.loadKpa = collector.cells().load()[key.y];
+        c.hits = sums.hits;
+        c.content = sums.content / sums.hits;
+        c.knocks = sums.knocks;
+        c.transientKnocks = sums.transients;
+        c.transient = sums.knocks == 0 && sums.transients > 0;
+        c.retardDeg = std::max(sums.retardDeg, sums.transientDeg);
+        c.carriedDeg = sums.carriedDeg;
+        c.intakeC = sums.intakeC;
+        c.worstContent = sums.worstContent;
+        c.logs = sums.logs;
+        if (c.hits < least && c.knocks == 0) continue;
+        const BlendEnds ends = pressure.ends(ofSpark, c.content);
+        c.nowDeg = c.proposedDeg =
+            ends.blend(ends.low->lookup(c.rpm, c.loadKpa).value, ends.high->lookup(c.rpm, c.loadKpa).value);
+        const SparkSearch *stands = searchAt(job, c.rpm, c.loadKpa, middleOf(key.band));
+        c.search = stands ? *stands : SparkSearch{c.rpm, c.loadKpa, middleOf(key.band), {}, 0, 0, 0, 0, {}};
+        const bool counted =
+            std::ranges::all_of(c.logs, [&](const std::string &id) { return listsId(c.search.logs, id); });
+        if (counted) {
+            c.next = MARKED("knock.counted", "its logs have been counted: log again");
+            out.cells.push_back(std::move(c));
+            continue;
+        }
+        SparkSeen seen;
+        seen.tableDeg = c.nowDeg;
+        seen.knocked = sums.knocks > 0;
+        seen.retardDeg = sums.retardDeg;
+        seen.knockedDeg = c.nowDeg + (std::isfinite(sums.knockOffset) ? sums.knockOffset : 0);
+        // Half of its samples without retard, at least: else it ran later than its table says.
+        seen.judged = sums.offsets >= std::max(least, sums.hits / 2) && sums.transients == 0;
+        c.offsetDeg = sums.offsets > 0 ? sums.offsetSum / sums.offsets : 0;
+        seen.offsetDeg = c.offsetDeg;
+        seen.cleanDeg = c.nowDeg + c.offsetDeg;
+        SparkBounds bounds;
+        const OperatingPoint place{c.content, c.rpm, c.loadKpa};
+        if (!best.empty() && !best.estimatesOnly()) bounds.bestDeg = best.at(place);
+        if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
+            bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
+                                                              limitOf(job, "spark.ceiling.margin"));
+        SparkStep step = nextSparkStep(c.search, job.sparkSchool, seen, bounds, cleanTimes);
+        for (const std::string &id : c.logs)
+            if (!listsId(step.now.logs, id)) step.now.logs += (step.now.logs.empty() ? "" : " ") + id;
+        c.search = std::move(step.now);
+        c.next = std::move(step.next);
+        c.proposedDeg = c.nowDeg + step.deg;
+        out.cells.push_back(std::move(c));
+    }
+    return out;
+}
+
+Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &at) {
+    Job after = job;
+    // By content, each at the mean of its cells: a blend is changed as a whole.
+    std::map<double, std::vector<const KnockCell *>> byContent;
+    for (const KnockCell &c : proposal.cells)
+        byContent[c.search.content].push_back(&c);
+    std::vector<std::string> ids;
+    double before = 0, count = 0;
+    for (const auto &[band, cells] : byContent) {
+        double content = 0;
+        for (const KnockCell *c : cells)
+            content += c->content / static_cast<double>(cells.size());
+        Table2D wanted = blendedTable(SchoolModel(after).at(ofSpark, content));
+        for (const KnockCell *c : cells) {
+            const CellIndex cell{wanted.x().nearest(c->rpm),
+                                 wanted.y().nearest(axisOfLoad(after, c->loadKpa))};
+            wanted.setCell(cell, wanted.cell(cell) + c->proposedDeg - c->nowDeg);
+            before += c->retardDeg * c->retardDeg;
+            ++count;
+            for (const std::string &id : c->logs)
+                if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
+        }
+        setBlend(after, ofSpark, content, wanted);
+    }
+    keepLocked(job, after);
+    for (const KnockCell &c : proposal.cells) {
+        bool stands = false;
+        for (std::size_t i = 0; i < after.sparkSearches.size() && !stands; ++i) {
+            const SparkSearch &s = after.sparkSearches.values()[i];
+            stands = s.rpm == c.rpm && s.loadKpa == c.loadKpa && s.content == c.search.content;
+            if (stands && !(s == c.search)) after.sparkSearches[i] = c.search;
+        }
+        if (!stands) after.sparkSearches.push_back(c.search);
+    }
+    Correction note;
+    note.at = at;
+    note.kind = CorrectionKind::spark;
+    note.logs = listOfIds(ids);
+    note.rmsBefore = count > 0 ? std::sqrt(before / count) : 0;
+    if (byContent.size() == 1) note.content = proposal.cells.front().content;
+    note.cells = textOf(changedCells(job, after, ofSpark, [&](const std::string &, double rpm, double y) {
+        CorrectedCell found;
+        for (const KnockCell &c : proposal.cells)
+            if (c.rpm == rpm && std::abs(c.loadKpa - loadOfAxis(job, y)) < 1e-6) {
+                found.hits += c.hits;
+                found.error = -c.retardDeg;
+            }
+        return found;
+    }));
+    if (!note.cells.empty()) after.corrections.push_back(std::move(note));
+    return after;
+}
+
+} // namespace wheelwright

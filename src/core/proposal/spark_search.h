@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/phrase.h"
+#include "core/job/corrections.h"
+
+#include <optional>
+
+namespace wheelwright {
+
+/// What a new log says of one cell, as far as a search for spark asks.
+struct SparkSeen {
+    double tableDeg = 0;   ///< that the cell holds
+    double offsetDeg = 0;  ///< that corrections by temperature added or took then
+    bool knocked = false;  ///< knock began here, and not in a tip-in
+    double retardDeg = 0;  ///< the most that was taken
+    double knockedDeg = 0; ///< delivered when it began, for this cell's place
+    bool judged = true;    ///< false: it ran with retard from elsewhere, or only in a tip-in
+    double cleanDeg = 0;   ///< delivered without retard, for this cell's place
+};
+/// What may not be passed, as far as anybody knows.
+struct SparkBounds {
+    std::optional<double> bestDeg;    ///< more brings no power
+    std::optional<double> ceilingDeg; ///< with its margin
+};
+
+/// One step of the search: what is added to the cell now, and where the search stands then.
+struct SparkStep {
+    double deg = 0;
+    SparkSearch now;
+    Phrase next; ///< in words: "clean 1 of 2: log again"
+};
+
+/// Road: + 2°, subtract what knocked, + 1° where clean, a degree less once it has been clean `cleanTimes`
+/// times under where it knocked. Dyno: knock is taken away, power decides on more (sweep). Fixed: knock is
+/// taken away and nothing is added. Common practice: schools of chapter 1.
+SparkStep nextSparkStep(const SparkSearch &was, SparkSchool school, const SparkSeen &seen,
+                        const SparkBounds &bounds, int cleanTimes);
+
+} // namespace wheelwright
