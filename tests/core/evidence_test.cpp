@@ -174,7 +174,9 @@ void EvidenceTest::namesSayWhatTheyMeasure_data() {
     add("Wideband", "lambda", "lambda");
     add("Target AFR", "", "lambda_target");
     add("Lambda target", "", "lambda_target");
-    add("Lambda trim", "%", "none");
+    add("Lambda trim", "%", "fuel_trim");
+    add("STFT", "%", "fuel_trim");
+    add("LTFT", "%", "none"); // what a controller has learned is in its tables already
     add("Ignition timing", "deg", "spark");
     add("Spark advance", "°BTDC", "spark");
     add("Knock retard", "deg", "knock_retard");

@@ -489,8 +489,8 @@ void JointFuelTest::aDampedStepIsAPartOfIt() {
     const JointFuel joint = solved(job, logged(logs));
     const Table2D &was = job.calibration.of(fuel).base;
     const Table2D whole = withJointFuel(job, joint).job.calibration.of(fuel).base,
-                  half = withJointFuel(job, joint, {0.5, {}}).job.calibration.of(fuel).base,
-                  held = withJointFuel(job, joint, {1, 0.01}).job.calibration.of(fuel).base;
+                  half = withJointFuel(job, joint, {0.5, {}, {}, {}}).job.calibration.of(fuel).base,
+                  held = withJointFuel(job, joint, {1, 0.01, {}, {}}).job.calibration.of(fuel).base;
     for (std::size_t i = 0; i < was.cells().size(); ++i) {
         const double step = whole.cells()[i] / was.cells()[i] - 1;
         COMPARE_NEAR(half.cells()[i] / was.cells()[i] - 1, step / 2, 1e-12);

@@ -210,7 +210,7 @@ void OtherTablesTest::trustFollowsOriginAndReach() {
             const bool reached = reach[x].reaches(ceiling.table.y()[y]);
             never += !reached;
             QVERIFY((here == CellTrust::never) == !reached);
-            if (reached) QVERIFY((here == CellTrust::proven) == (x == 2 && y == 1));
+            if (reached) QVERIFY((here == CellTrust::seen) == (x == 2 && y == 1));
         }
     QVERIFY(never > 0 && never < 42);
     const ExtraTable coolant = newExtraTable(TableKind::sparkCoolant, "s"); // no place of the engine

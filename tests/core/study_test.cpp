@@ -120,15 +120,15 @@ void StudyTest::originsStandInTheWorking() {
     const Explanation top = explainTableCell(study, spark, true, 0.5, cell);
     QCOMPARE(said(top.source), "Origin: " + title);
     const bool proven = recorded == CellOrigin::log;
-    QCOMPARE(top.uncertainty.text.starts_with("Corrected from a log"), proven);
+    QCOMPARE(says(top.uncertainty, "made this number"), proven);
     QCOMPARE(says(top.uncertainty, "nothing proves"), !proven);
-    // Of what the engine gets both ends must be proven; the base is not.
+    // Of what the engine gets both ends must be of logs; the base is not.
     const Explanation now = explainBlendedCell(study, spark, 0.5, cell);
     QVERIFY(says(now.inputs[2].title, title));
     QVERIFY(says(now.uncertainty, "nothing proves"));
     job.calibration.of(spark).base.setOrigin(cell, CellOrigin::log);
     const Study both(job);
-    QCOMPARE(says(explainBlendedCell(both, spark, 0.5, cell).uncertainty, "Corrected from a log"), proven);
+    QCOMPARE(says(explainBlendedCell(both, spark, 0.5, cell).uncertainty, "made this number"), proven);
     // Where the engine cannot go nothing is proven, whatever is recorded.
     const CellIndex beyond{study.job().calibration.of(spark).top.x().size() - 1, 23};
     job.calibration.of(spark).top.setOrigin(beyond, CellOrigin::log);
@@ -137,7 +137,7 @@ void StudyTest::originsStandInTheWorking() {
                 .uncertainty.text.starts_with("The engine does not get here"));
 }
 
-// A top table of other breakpoints: a number between four cells is proven when a log corrected all four.
+// A top table of other breakpoints: a number between four cells is of a log when one corrected all four.
 void StudyTest::betweenBreakpointsTheNeighboursMustAgree() {
     Job job = demoJob();
     Table2D &base = job.calibration.of(spark).base;
@@ -153,7 +153,7 @@ void StudyTest::betweenBreakpointsTheNeighboursMustAgree() {
         job.calibration.of(spark).top = top;
         const Study study(job);
         const Provenance from(study, spark, 0.5, TableEnd::blended);
-        QCOMPARE(from.trust(at) == CellTrust::proven, corrected == 4);
+        QCOMPARE(from.trust(at) == CellTrust::seen, corrected == 4);
         QCOMPARE(from.originAt(at, true), corrected == 0   ? CellOrigin::unknown
                                           : corrected == 4 ? CellOrigin::log
                                                            : CellOrigin::interpolated);

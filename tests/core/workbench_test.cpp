@@ -211,13 +211,13 @@ void WorkbenchTest::trustKnowsWhereTheEngineGoes() {
                 reach = std::max(reach, boost.lookup(t.x()[x], row).value + overshoot);
             const bool there = t.y()[y] <= reach && t.x()[x] <= job.engine.revLimitRpm;
             const CellTrust expected = !there             ? CellTrust::never
-                                       : x == 3 && y == 2 ? CellTrust::proven
+                                       : x == 3 && y == 2 ? CellTrust::seen
                                                           : CellTrust::inferred;
             QVERIFY(trust[y * t.x().size() + x] == expected);
         }
     // What the engine gets is proven only where both ends are.
     const auto now = Provenance(study, CalibratedQuantity::spark, 0.5, TableEnd::blended).trust();
-    QVERIFY(std::ranges::find(now, CellTrust::proven) == now.end());
+    QVERIFY(std::ranges::find(now, CellTrust::seen) == now.end());
 }
 
 // Ideal gas by hand: 0.48 L at 100 kPa and 313.15 K is 534.0 mg (R = 287.05 J/(kg K)).

@@ -5,10 +5,13 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/proposal/boost_pulls.h"
+#include "core/proposal/fuel_change_proof.h"
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
 #include "core/proposal/knock_proposal.h"
 #include "core/proposal/spark_sweep.h"
+#include "core/study/boost_plan.h"
 #include "core/study/load_axis.h"
 
 #include <nlohmann/json.hpp>
@@ -30,11 +33,6 @@ struct ProposalArguments {
 bool given(const CLI::App &sub, const char *option) {
     const CLI::Option *o = sub.get_option_no_throw(option);
     return o && o->count() > 0;
-}
-
-std::string_view keyOf(SearchPhase phase) {
-    constexpr std::array<std::string_view, 5> keys{"raise_two", "raise_one", "recheck", "sweep", "done"};
-    return keys[static_cast<std::size_t>(phase)];
 }
 
 std::string_view keyOf(DelayBy by) {
@@ -306,6 +304,97 @@ int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
     return std::ranges::all_of(sweeps, &LoggedSweep::lambdaHeld) ? exitGood : exitFindings;
 }
 
+std::string_view unitOf(Dimension dimension) {
+    switch (dimension) {
+    case Dimension::sparkAngle:
+        return "deg";
+    case Dimension::pressureDifference:
+        return "kpa";
+    case Dimension::volumeFlow:
+        return "cc_min";
+    default:
+        return "share";
+    }
+}
+
+int proveChange(const ProposalArguments &a) {
+    const Study study(loadJob(a.job));
+    if (a.logs.size() != 2)
+        throw InputError("--log", verbatim("two logs, one after the other"), std::to_string(a.logs.size()));
+    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
+    if (reviews.size() != 2)
+        throw InputError("--log", verbatim("two logs that can be read"), std::string("fewer"));
+    FuelSampleOptions options;
+    if (a.delay != "auto") options.delayMs = numberFrom("--delay-ms", a.delay, between(0, 2000));
+    const FuelChangeProof proof = proveFuelChange(study, *reviews[0], *reviews[1], options);
+    Json moves = Json::array();
+    for (const FuelMove &m : proof.moves) {
+        const bool judged = m.verdict != MoveVerdict::notJudged;
+        const auto number = [judged](double v) { return judged ? Json(v) : Json(nullptr); };
+        Json move{{"quantity", m.quantity},
+                  {"unit", unitOf(m.dimension)},
+                  {"expected", number(m.expected)},
+                  {"measured", number(m.measured)},
+                  {"residual", number(m.residual)},
+                  {"sigma", number(m.sigma)},
+                  {"tolerance", m.tolerance},
+                  {"places", m.places},
+                  {"verdict", moveVerdictKey(m.verdict)}};
+        if (!m.why.empty()) move["why"] = m.why;
+        moves.push_back(std::move(move));
+    }
+    print(moves, a.json);
+    return proof.any(MoveVerdict::off) ? exitFindings : exitGood;
+}
+
+int readBoost(const CLI::App &sub, const ProposalArguments &a) {
+    JobEdit edit(a.job, a.apply);
+    const Study study(edit.before());
+    std::vector<PullBoost> pulls = boostInPulls(reviewsOf(study.job(), a.job, a.logs));
+    const double window = limitOf(study.job(), "evidence.content_window");
+    if (given(sub, "--content"))
+        std::erase_if(pulls,
+                      [&](const PullBoost &p) { return !(std::abs(p.content - a.content) <= window); });
+    Json list = Json::array();
+    bool odd = false;
+    const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };
+    for (const PullBoost &p : pulls) {
+        odd = odd || !p.said.empty();
+        Json one{{"log", p.log},   {"from_s", p.beginS},          {"to_s", p.endS},
+                 {"gear", p.gear}, {"content", known(p.content)}, {"reached", p.reached}};
+        if (p.reached) {
+            one["reached_rpm"] = p.reachedRpm;
+            one["target_kpa_gauge"] = known(p.targetKpa);
+            one["held_kpa_gauge"] = p.heldKpa;
+            one["solenoid_duty"] = known(p.duty);
+            one["solenoid_moved"] = p.dutyMoved;
+            one["overshoot_kpa"] = p.overshootKpa;
+            one["drift_kpa"] = p.driftKpa;
+            one["drift_sigma_kpa"] = p.driftSigmaKpa;
+            one["wave_kpa"] = p.waveKpa;
+            one["wave_hz"] = p.waveHz;
+            one["said"] = p.said;
+        }
+        list.push_back(std::move(one));
+    }
+    Json out{{"pulls", list}};
+    const Job after = withBoostPoints(edit.before(), pulls);
+    Json groups = Json::array();
+    for (const BoostGroup &g : boostGroups(after)) {
+        Json group{{"gear", g.gear},
+                   {"content", g.content},
+                   {"points", g.points.size()},
+                   {"fitted", g.fit.has_value()}};
+        groups.push_back(std::move(group));
+    }
+    out["groups"] = groups;
+    out["points_added"] = after.boost.points.size() - edit.before().boost.points.size();
+    if (a.apply && after.boost.points.size() > edit.before().boost.points.size())
+        edit.commit(after, "Boost points from pulls", CellOrigin::log);
+    print(out, a.json);
+    return odd ? exitFindings : exitGood;
+}
+
 int proposeKnock(const CLI::App &sub, const ProposalArguments &a) {
     JobEdit edit(a.job, a.apply);
     const Study study(edit.before());
@@ -328,7 +417,7 @@ int proposeKnock(const CLI::App &sub, const ProposalArguments &a) {
                   {"carried_deg", c.carriedDeg},
                   {"now_deg", c.nowDeg},
                   {"proposed_deg", c.proposedDeg},
-                  {"phase", keyOf(c.search.phase)},
+                  {"phase", searchPhaseKey(c.search.phase)},
                   {"steps", c.search.steps},
                   {"clean", c.search.clean},
                   {"next", c.next}};
@@ -388,6 +477,17 @@ void addProposalCommands(CLI::App *evidence, int &exitCode) {
         evidence->add_subcommand("joint", "Fuel of all contents at once: tables and the curve between them");
     addFuelOptions(joint, a);
     joint->add_option("--equations", a->equations, "Write the equations there, as JSON, to be solved again");
+    CLI::App *boost =
+        evidence->add_subcommand("boost", "What boost did in each pull, and its curve over duty");
+    addLogs(boost, a);
+    addNumber(boost, "--content", a->content, fraction(), "Only pulls near this content");
+    boost->add_flag("--apply", a->apply, "Write the points of pulls that held still");
+    boost->callback([a, boost, &exitCode] { exitCode = readBoost(*boost, *a); });
+    CLI::App *proof = evidence->add_subcommand(
+        "proof", "One calibration, two logs at two contents: did everything move as its tables say?");
+    addLogs(proof, a);
+    proof->add_option("--delay-ms", a->delay, "Delay of λ: auto, or one number for all");
+    proof->callback([a, &exitCode] { exitCode = proveChange(*a); });
     CLI::App *knock =
         evidence->add_subcommand("knock", "Knock by cell, and what the search for spark does next");
     addLogs(knock, a);

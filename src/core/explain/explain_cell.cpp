@@ -111,6 +111,44 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
     return x;
 }
 
+namespace {
+
+// When, by which logs and how well: as the job's corrections say of a cell.
+Phrase correctionWords(const Job &job, const std::string &path, double rpm, double y) {
+    const CellCorrection last = lastCorrectionOf(job, path, rpm, y);
+    if (!last.of) return {};
+    std::string names;
+    for (const LogInfo &log : job.logs)
+        if (last.of->logs.find(log.id) != std::string::npos) names += (names.empty() ? "" : ", ") + log.name;
+    constexpr std::size_t dateLength = 10;
+    const std::vector<std::string> words{last.of->at.substr(0, dateLength),
+                                         names.empty() ? last.of->logs : names};
+    const bool spark = last.of->kind == CorrectionKind::spark;
+    const Dimension d = spark ? Dimension::sparkAngle : Dimension::ratio;
+    if (!(last.cell.hits > 0))
+        return {MARKED("working.corrected.inferred",
+                       "{a}, from {b}: inferred from the cells around it, not measured."),
+                {},
+                words};
+    if (spark)
+        return {MARKED("working.corrected.spark", "{a}, from {b}: {0} samples, knock took {1}."),
+                {{last.cell.hits, Dimension::count}, {-last.cell.error, d}},
+                words};
+    if (last.of->kind == CorrectionKind::joint)
+        return {MARKED("working.corrected.joint",
+                       "{a}, all contents together, from {b}: {0} samples, off by {1} ± {2}."),
+                {{last.cell.hits, Dimension::count}, {last.cell.error, d}, {last.cell.plusMinus, d}},
+                words};
+    return {MARKED("working.corrected.fuel", "{a}, at {3}, from {b}: {0} samples, off by {1} ± {2}."),
+            {{last.cell.hits, Dimension::count},
+             {last.cell.error, d},
+             {last.cell.plusMinus, d},
+             {last.of->content, Dimension::content}},
+            words};
+}
+
+} // namespace
+
 Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top, double content,
                              CellIndex cell, const Proof *proof) {
     const Job &job = study.job();
@@ -149,6 +187,10 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
                 {},
                 {},
                 {definitionOf(from.originAt(cell, top)).title}};
+    if (const Phrase made =
+            correctionWords(job, endPath(job, q, content, top), table.x()[cell.x], table.y()[cell.y]);
+        from.originAt(cell, top) == CellOrigin::log && !made.empty())
+        x.source = together({x.source, made});
     x.uncertainty = inWords(from.trust(cell, proof, top ? ends.highContent : ends.lowContent));
     x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
                 {{field.least, field.dimension}, {field.most, field.dimension}}};
@@ -183,7 +225,7 @@ Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double
         x.uncertainty =
             guessed(t.origin(cell))
                 ? MARKED("working.extra_cell.guess", "Nobody has said it: it is there to be written over.")
-                : inWords(proves(t.origin(cell)) ? CellTrust::proven : CellTrust::inferred);
+                : inWords(fromLog(t.origin(cell)) ? CellTrust::seen : CellTrust::inferred);
         return x;
     }
     const ContentTables tables(study.job(), extra.kind, ContentTables::Estimates::stay),

@@ -5,6 +5,7 @@
 #include "core/job/job.h"
 #include "core/tables/table_text.h"
 
+#include <array>
 #include <charconv>
 #include <cmath>
 
@@ -13,6 +14,14 @@ namespace {
 
 using D = Dimension;
 constexpr std::size_t mostCorrections = 2000, mostSearches = 20000;
+
+// In the order of the enumeration.
+constexpr std::array<std::string_view, 5> phases{"raise_two", "raise_one", "recheck", "sweep", "done"};
+static_assert(static_cast<std::size_t>(SearchPhase::done) + 1 == phases.size());
+
+std::vector<std::string> phaseKeys() {
+    return {phases.begin(), phases.end()};
+}
 
 RecordList correctionList() {
     const auto list = listOf<Correction>([](auto &j) -> auto & { return j.corrections; });
@@ -64,8 +73,7 @@ RecordList searchList() {
          list.number(MARKED("evidence.spark_search.content", "Content"), D::content, 0, 1,
                      &SparkSearch::content,
                      MARKED("evidence.spark_search.content.help", "Middle of its band.")),
-         list.choice(MARKED("evidence.spark_search.phase", "Next"),
-                     {"raise_two", "raise_one", "recheck", "sweep", "done"},
+         list.choice(MARKED("evidence.spark_search.phase", "Next"), phaseKeys(),
                      {MARKED("evidence.spark_search.phase.raise_two", "two degrees more"),
                       MARKED("evidence.spark_search.phase.raise_one", "a degree more"),
                       MARKED("evidence.spark_search.phase.recheck", "log again"),
@@ -89,6 +97,10 @@ RecordList searchList() {
 }
 
 } // namespace
+
+std::string_view searchPhaseKey(SearchPhase phase) {
+    return phases[static_cast<std::size_t>(phase)];
+}
 
 Chapter correctionsChapter() {
     Chapter c;

@@ -64,10 +64,11 @@ enum class SearchPhase {
     raiseTwo, ///< nothing has been tried yet: two degrees more
     raiseOne, ///< clean so far: one more
     recheck,  ///< it knocked and was taken back: clean so many times first
-    backOff,  ///< it was clean as often as asked: a degree less
     sweep,    ///< dyno: clean; power decides
     done      ///< nothing more is proposed
 };
+
+std::string_view searchPhaseKey(SearchPhase phase); ///< "raise_two"
 
 /// One cell of the search, at one content.
 struct SparkSearch {

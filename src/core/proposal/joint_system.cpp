@@ -142,53 +142,44 @@ std::size_t JointSystem::bandOf() const {
     return std::min(band, m_cells - 1);
 }
 
+// Kept small: a million of them go through the processor's cache at every look.
 void JointSystem::add(std::span<const JointRow> rows) {
-    m_rows.insert(m_rows.end(), rows.begin(), rows.end());
-    for (const JointRow &r : rows)
+    m_rows.reserve(m_rows.size() + rows.size());
+    for (const JointRow &r : rows) {
+        const auto corner = [&](std::size_t t, const AxisPosition &px, const AxisPosition &py) {
+            const JointTableShape &of = m_tables[t];
+            const std::size_t up = of.y.size() > 1 ? 1 : 0;
+            return Corner{static_cast<std::uint32_t>(m_rowStart[t][py.cell] + px.cell),
+                          static_cast<std::uint32_t>(m_rowStart[t][py.cell + up] + px.cell), px.t, py.t,
+                          of.x.size() > 1};
+        };
+        m_rows.push_back({corner(r.lowTable, r.lowX, r.lowY), corner(r.highTable, r.highX, r.highY),
+                          r.lowShare, r.highShare, r.along, r.error, r.node, r.fold});
         m_folds = std::max<std::size_t>(m_folds, r.fold + 1);
-    // By where they are in the tables, so that a block of the normal equations is summed in one go.
-    const auto key = [this](std::uint32_t i) {
-        const JointRow &r = m_rows[i];
-        return (std::uint64_t{r.fold} << 52) ^ (std::uint64_t{r.lowTable} << 46) ^
-               (std::uint64_t{r.highTable} << 40) ^ (std::uint64_t{r.lowY.cell} << 32) ^
-               (std::uint64_t{r.lowX.cell} << 24) ^ (std::uint64_t{r.highY.cell} << 16) ^
-               (std::uint64_t{r.highX.cell} << 8) ^ r.node;
-    };
-    std::vector<std::pair<std::uint64_t, std::uint32_t>> keyed(m_rows.size());
-    bool sorted = true;
-    for (std::uint32_t i = 0; i < m_rows.size(); ++i) {
-        keyed[i] = {key(i), i};
-        sorted = sorted && (i == 0 || keyed[i - 1].first <= keyed[i].first);
     }
-    if (!sorted) std::ranges::sort(keyed);
-    m_order.resize(keyed.size());
-    for (std::size_t i = 0; i < keyed.size(); ++i)
-        m_order[i] = keyed[i].second;
 }
 
-JointSystem::Entries JointSystem::entriesOf(const JointRow &r) const {
+JointSystem::Entries JointSystem::entriesOf(const Row &r) const {
     Entries e;
-    std::size_t n = 0;
-    const auto table = [&](std::size_t t, const AxisPosition &px, const AxisPosition &py, double share) {
-        const JointTableShape &of = m_tables[t];
-        const std::size_t right = of.x.size() > 1 ? 1 : 0, up = of.y.size() > 1 ? 1 : 0;
-        const std::size_t low = m_rowStart[t][py.cell] + px.cell,
-                          high = m_rowStart[t][py.cell + up] + px.cell;
-        const std::array<std::size_t, 4> at{low, low + right, high, high + right};
-        const std::array<double, 4> phi{(1 - px.t) * (1 - py.t), px.t * (1 - py.t), (1 - px.t) * py.t,
-                                        px.t * py.t};
-        for (std::size_t k = 0; k < 4; ++k, ++n) {
-            e.at[n] = static_cast<std::uint32_t>(at[k]);
-            e.v[n] = share * phi[k] * m_value[at[k]];
-        }
+    const auto table = [&](const Corner &c, double share, std::size_t n) {
+        const std::uint32_t right = c.hasRight ? 1 : 0;
+        const double low = share * (1 - c.ty), high = share * c.ty;
+        e.at[n] = c.low;
+        e.at[n + 1] = c.low + right;
+        e.at[n + 2] = c.high;
+        e.at[n + 3] = c.high + right;
+        e.v[n] = low * (1 - c.tx) * m_value[e.at[n]];
+        e.v[n + 1] = low * c.tx * m_value[e.at[n + 1]];
+        e.v[n + 2] = high * (1 - c.tx) * m_value[e.at[n + 2]];
+        e.v[n + 3] = high * c.tx * m_value[e.at[n + 3]];
     };
-    table(r.lowTable, r.lowX, r.lowY, r.lowShare);
-    table(r.highTable, r.highX, r.highY, r.highShare);
+    table(r.low, r.lowShare, 0);
+    table(r.high, r.highShare, 4);
     const std::uint32_t next = r.node + 1 < m_nodes.size() ? r.node + 1 : r.node;
-    e.at[n] = r.node;
-    e.v[n++] = m_nodes.empty() || m_pinned[r.node] ? 0 : 1 - r.along;
-    e.at[n] = next;
-    e.v[n] = m_nodes.empty() || m_pinned[next] ? 0 : r.along;
+    e.at[8] = r.node;
+    e.v[8] = m_nodes.empty() || m_pinned[r.node] ? 0 : 1 - r.along;
+    e.at[9] = next;
+    e.v[9] = m_nodes.empty() || m_pinned[next] ? 0 : r.along;
     return e;
 }
 
@@ -243,7 +234,7 @@ JointSystem::Normal JointSystem::accumulated(std::span<const double> weights) co
         }
         block = {};
     };
-    for (const std::uint32_t i : m_order) {
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const double w = weights.empty() ? 1 : weights[i];
         if (w == 0) continue;
         const Entries e = entriesOf(m_rows[i]);
@@ -412,7 +403,7 @@ std::vector<double> JointSystem::residualsOf(const Solved &s) const {
     std::vector<double> out;
     out.reserve(m_rows.size());
     const std::vector<double> steps = stepsOf(s);
-    for (const JointRow &r : m_rows) {
+    for (const Row &r : m_rows) {
         const Entries e = entriesOf(r);
         double sum = 0;
         for (std::size_t i = 0; i < perRow - 2; ++i)

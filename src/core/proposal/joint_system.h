@@ -107,6 +107,16 @@ class JointSystem {
     double foretold(const JointRow &row, const JointSolution &solution) const;
 
   private:
+    struct Corner {              ///< of the four cells around a place
+        std::uint32_t low, high; ///< unknowns of its left ones
+        double tx, ty;
+        bool hasRight;
+    };
+    struct Row {
+        Corner low, high;
+        double lowShare, highShare, along, error;
+        std::uint32_t node, fold;
+    };
     struct Small;
     struct Normal; // the normal equations of some samples
     struct Solved;
@@ -116,7 +126,7 @@ class JointSystem {
     }
     void arrange();
     std::size_t bandOf() const;
-    Entries entriesOf(const JointRow &row) const;
+    Entries entriesOf(const Row &row) const;
     Normal empty() const;
     Normal accumulated(std::span<const double> weights) const;
     template <class Take>
@@ -140,8 +150,7 @@ class JointSystem {
     std::vector<std::vector<double>> m_trends;        ///< of all tables: by unknown cell, 0 in other tables
     std::vector<std::vector<std::size_t>> m_rowStart; ///< unknown of each table's row
     std::vector<double> m_value;                      ///< of each unknown cell
-    std::vector<JointRow> m_rows;
-    std::vector<std::uint32_t> m_order; ///< of m_rows: by cells
+    std::vector<Row> m_rows;
 };
 
 } // namespace wheelwright

@@ -122,13 +122,14 @@ CellOrigin Provenance::originAt(CellIndex cell, bool high) const {
 CellTrust Provenance::trust(CellIndex cell, const Proof *proof, std::optional<double> at) const {
     const double load = m_hasLoad ? loadOfAxis(m_study.job(), table().y()[cell.y]) : 0;
     if (!m_reach[cell.x].reaches(load)) return CellTrust::never;
-    const bool low = m_end == TableEnd::high || proves(originAt(cell, false));
-    const bool high = m_end == TableEnd::low || proves(originAt(cell, true));
-    if (low && high) return CellTrust::proven; // what is made of both is proven by both
-    if (!proof || !m_hasLoad) return CellTrust::inferred;
+    const bool low = m_end == TableEnd::high || fromLog(originAt(cell, false));
+    const bool high = m_end == TableEnd::low || fromLog(originAt(cell, true));
+    // A log has made the number; whether it holds is for the next log to say.
+    const CellTrust otherwise = low && high ? CellTrust::seen : CellTrust::inferred;
+    if (!proof || !m_hasLoad) return otherwise;
     switch (proof->at({at.value_or(m_content), table().x()[cell.x], load})) {
     case BeenThere::never:
-        return CellTrust::inferred;
+        return otherwise;
     case BeenThere::seen:
         return CellTrust::seen;
     case BeenThere::proven:
@@ -157,7 +158,7 @@ std::vector<CellTrust> trustIn(const Study &study, const ExtraTable &extra, doub
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x)
             all.push_back(overEngine && !reach[x].reaches(t.y()[y]) ? CellTrust::never
-                          : proves(t.origin({x, y}))                ? CellTrust::proven
+                          : fromLog(t.origin({x, y}))               ? CellTrust::seen
                                                                     : CellTrust::inferred);
     return all;
 }
@@ -172,11 +173,12 @@ PhraseText inWords(CellTrust trust) {
     case CellTrust::inferred:
         return MARKED("trust.inferred", "No log has been here: nothing proves this number yet.");
     case CellTrust::seen:
-        return MARKED("trust.seen", "A log has been here; whether it holds is not proven.");
+        return MARKED("trust.seen",
+                      "A log has been here, or made this number; whether it holds is not proven.");
     case CellTrust::proven:
         break;
     }
-    return MARKED("trust.proven", "Corrected from a log, or proven by one: as good as that log.");
+    return MARKED("trust.proven", "Proven by clean logs as it stands: as good as they are.");
 }
 
 const CellMark *markAt(const Job &job, const std::string &path, double rpm, double y) {

@@ -26,8 +26,8 @@ void recordOrigins(const Job &before, Job &after, CellOrigin how);
 enum class CellTrust {
     never,    ///< the engine cannot get there (reach.h)
     inferred, ///< it can, and no log has been there
-    seen,     ///< a log has been there
-    proven    ///< corrected from a log, or proven by one as it is
+    seen,     ///< a log has been there, or made the number
+    proven    ///< clean logs ran with it as it is
 };
 
 /// Which of the tables of a quantity at a content: one of its ends, or what the engine gets of both.

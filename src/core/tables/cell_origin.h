@@ -31,8 +31,9 @@ struct CellOriginDefinition {
 };
 std::span<const CellOriginDefinition> allCellOrigins();
 const CellOriginDefinition &definitionOf(CellOrigin origin);
-/// Only what a log has corrected is proven; all else is somebody's or something's opinion.
-constexpr bool proves(CellOrigin origin) {
+/// A log has made the number; all else is somebody's or something's opinion. Whether it holds, later logs say
+/// (study/proof.h).
+constexpr bool fromLog(CellOrigin origin) {
     return origin == CellOrigin::log;
 }
 

@@ -77,7 +77,7 @@ bool sentThere(const Job &job) {
 
 bool provenSpark(const Job &job) {
     for (const Table2D *t : tablesOf(job, Q::spark))
-        if (std::ranges::any_of(t->origins(), proves)) return true;
+        if (std::ranges::any_of(t->origins(), fromLog)) return true;
     return false;
 }
 

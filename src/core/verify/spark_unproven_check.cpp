@@ -9,7 +9,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr double nearContent = 0.05; // so near to its content a log proves: common practice
+constexpr double nearContent = 0.05; // so near to its content a log fromLog: common practice
 
 // A spark table that logs have corrected, in kPa of load.
 struct ProvenTable {
@@ -19,7 +19,7 @@ struct ProvenTable {
 };
 
 bool isProven(const std::vector<CellOrigin> &origins) {
-    return std::ranges::any_of(origins, proves);
+    return std::ranges::any_of(origins, fromLog);
 }
 
 std::vector<ProvenTable> provenTables(const Job &job) {
@@ -47,7 +47,7 @@ std::optional<ProvenLoad> lastProven(const ProvenTable &p, double rpm) {
     const Table2D &t = *p.table;
     const std::size_t x = t.x().nearest(rpm);
     for (std::size_t y = t.y().size(); y-- > 0;)
-        if (proves(p.origins[y * t.x().size() + x])) return ProvenLoad{t.y()[y], t.cell(x, y)};
+        if (fromLog(p.origins[y * t.x().size() + x])) return ProvenLoad{t.y()[y], t.cell(x, y)};
     return std::nullopt;
 }
 
@@ -100,7 +100,7 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.uncertainty = {MARKED("spark.unproven.uncertainty",
                             "Judged only within 5 % of a content whose spark table logs have corrected."),
                      {}};
-    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that proves it."),
+    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that fromLog it."),
                 {{p.limit, deg}}};
     return x;
 }

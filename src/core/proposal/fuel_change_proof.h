@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/log_review.h"
+#include "core/proposal/fuel_samples.h"
+
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+
+enum class MoveVerdict {
+    asExpected, ///< the residual with its ± lies within the tolerance
+    off,        ///< it lies outside with its ±
+    notSure,    ///< its ± reaches over the tolerance
+    notJudged   ///< the logs do not say it, or nobody knows what to expect
+};
+std::string_view moveVerdictKey(MoveVerdict verdict); ///< "as_expected"
+PhraseText inWords(MoveVerdict verdict);
+
+/// What should move with the fuel, and moved.
+struct FuelMove {
+    std::string_view quantity; ///< stable: "fuel", "spark", "boost", "solenoid", "spray"
+    PhraseText title;
+    Dimension dimension;
+    double expected = 0, measured = 0; ///< from the lower content to the higher; fuel: as a share
+    double residual = 0, sigma = 0;    ///< measured less expected, its standard error over places
+    double tolerance = 0;
+    int places = 0; ///< that both logs have been in
+    MoveVerdict verdict = MoveVerdict::notJudged;
+    Phrase why; ///< it is not judged
+};
+
+/// One calibration, two logs at two contents: did fuel, spark, boost and spray move as the tables say?
+struct FuelChangeProof {
+    double fromContent = 0, toContent = 0;
+    std::string fromLog, toLog; ///< ids
+    std::vector<FuelMove> moves;
+    bool all(MoveVerdict verdict) const;
+    bool any(MoveVerdict verdict) const;
+};
+
+/// By place: cells of the spark tables where both logs have clean samples enough; of boost, solenoid and
+/// spray speeds of pulls with the throttle open. Each sample counts against what its own calibration asks for
+/// there, so that different places within a cell do not matter. Tolerances: lambda.model.tolerance,
+/// watch.spark, boost.overshoot, boost.step.duty; spray a tenth. Throws InputError for logs of two calibrations,
+/// or of contents that are not known, or less than limit evidence.content_window apart.
+FuelChangeProof proveFuelChange(const Study &study, const LogReview &a, const LogReview &b,
+                                const FuelSampleOptions &options = {});
+
+} // namespace wheelwright

@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One calibration at two contents: moves of engines whose need is known, and of logs made by hand.
+#include "core/base/error.h"
+#include "core/proposal/fuel_change_proof.h"
+#include "formats/job_json.h"
+#include "support/practice_log.h"
+#include "support/test_main.h"
+
+#include <QFile>
+
+#include <cmath>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+namespace {
+
+using V = MoveVerdict;
+
+Job demoJob() {
+    QFile f(QStringLiteral(DEMO_JOB));
+    if (!f.open(QIODevice::ReadOnly)) qFatal("no demo job");
+    Job job = jobFromJson(f.readAll().toStdString());
+    TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
+    for (Table2D *t : {&spark.base, &spark.top})
+        for (std::size_t y = 0; y < t->y().size(); ++y)
+            for (std::size_t x = 0; x < t->x().size(); ++x)
+                t->setCell({x, y}, t->cell(x, y) - 8); // no knock: it would take spark
+    return job;
+}
+
+std::string day(double content) {
+    return R"({"start": "warm", "ethanol": )" + std::to_string(content) + R"(, "steps": [
+        {"do": "idle", "seconds": 5},
+        {"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 5},
+        {"do": "hold", "rpm": 3000, "load_kpa": 80, "seconds": 5},
+        {"do": "hold", "rpm": 3500, "load_kpa": 95, "seconds": 5},
+        {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6300},
+        {"do": "hold", "rpm": 2000, "load_kpa": 50, "seconds": 5}]})";
+}
+
+struct Pair {
+    Job job;
+    std::shared_ptr<const LogReview> low, high;
+};
+// The engine of the job's own numbers; on the high content with so much more air.
+Pair logged(const Job &job, double low, double high, double airAtHigh = 1) {
+    const HiddenEngine engine = engineAsTheJobSays(Study(job));
+    HiddenEngine other = engine;
+    for (std::size_t y = 0; y < other.ve.y().size(); ++y)
+        for (std::size_t x = 0; x < other.ve.x().size(); ++x)
+            other.ve.setCell({x, y}, other.ve.cell(x, y) * airAtHigh);
+    const PracticeLog a(job, engine, day(low)), b(job, other, day(high));
+    const Job with = b.in(a.in(job, "aa"), "bb");
+    return {with, a.review(with, "aa"), b.review(with, "bb")};
+}
+
+const FuelMove &moveOf(const FuelChangeProof &p, std::string_view id) {
+    return *std::ranges::find(p.moves, id, &FuelMove::quantity);
+}
+
+} // namespace
+
+class FuelChangeProofTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void aSoundEngineMovesAsItsTablesSay();
+    void needThatDoesNotFollowShowsInTheFuel();
+    void sparkThatDoesNotMoveIsOff();
+    void onlyOneCalibrationAndTwoContents();
+    void whatNobodySaysIsNotJudged();
+};
+
+void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
+    const Pair p = logged(demoJob(), 0.15, 0.60);
+    const Study study(p.job);
+    const FuelChangeProof proof = proveFuelChange(study, *p.low, *p.high);
+    COMPARE_NEAR(proof.fromContent, 0.15, 0.005);
+    COMPARE_NEAR(proof.toContent, 0.60, 0.005);
+    QCOMPARE(proof.fromLog, std::string("aa"));
+    const FuelMove &fuel = moveOf(proof, "fuel"), &spark = moveOf(proof, "spark"),
+                   &boost = moveOf(proof, "boost");
+    // By the fuel model: the volume that E60 needs over E15, chapter 2 of the handbook of the trade.
+    const double more = study.blends().volumeMultiplier(blendAt(p.job, 0.6), {}) /
+                            study.blends().volumeMultiplier(blendAt(p.job, 0.15), {}) -
+                        1;
+    COMPARE_NEAR(fuel.expected, more, 0.02);
+    QVERIFY(fuel.places >= 8);
+    QVERIFY(fuel.verdict == V::asExpected);
+    COMPARE_NEAR(fuel.residual, fuel.measured - fuel.expected, 1e-12);
+    QVERIFY(std::abs(fuel.residual) < 0.03 && fuel.sigma > 0);
+    QVERIFY(spark.expected > 0.5 && std::abs(spark.residual) < 0.3 && spark.verdict == V::asExpected);
+    QVERIFY(boost.verdict == V::asExpected || boost.verdict == V::notSure);
+    QVERIFY(std::ranges::find(proof.moves, "spray", &FuelMove::quantity) == proof.moves.end()); // none fitted
+    // The order does not matter.
+    const FuelChangeProof other = proveFuelChange(study, *p.high, *p.low);
+    QCOMPARE(moveOf(other, "fuel").measured, fuel.measured);
+    // Second method for spark: the blend's move at the mean of the places is near the mean move.
+    const Table2D low = study.blended(CalibratedQuantity::spark, 0.15),
+                  high = study.blended(CalibratedQuantity::spark, 0.60);
+    COMPARE_NEAR(spark.expected, high.lookup(3500, 110).value - low.lookup(3500, 110).value, 2.5);
+}
+
+// Six per cent less air on the other fuel: so much less was needed than the tables gave.
+void FuelChangeProofTest::needThatDoesNotFollowShowsInTheFuel() {
+    const Pair p = logged(demoJob(), 0.15, 0.60, 0.94), sound = logged(demoJob(), 0.15, 0.60);
+    const FuelChangeProof proof = proveFuelChange(Study(p.job), *p.low, *p.high);
+    const FuelMove &fuel = moveOf(proof, "fuel");
+    QVERIFY2(fuel.verdict == V::off, qPrintable(QString::number(fuel.residual)));
+    const FuelChangeProof as = proveFuelChange(Study(sound.job), *sound.low, *sound.high);
+    COMPARE_NEAR((1 + fuel.measured) / (1 + moveOf(as, "fuel").measured), 0.94, 0.01);
+    QVERIFY(proof.any(V::off) && !proof.all(V::asExpected));
+}
+
+void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
+    const Pair p = logged(demoJob(), 0.15, 0.60);
+    // The channel of another log stands in: it moved with the other content.
+    Job wrong = p.job;
+    for (std::size_t i = 0; i < wrong.logChannels.size(); ++i)
+        if (wrong.logChannels[i].log == "bb" && wrong.logChannels[i].role == ChannelRole::spark)
+            wrong.logChannels[i].offset = -3;
+    const PracticeLog b(demoJob(), engineAsTheJobSays(Study(demoJob())), day(0.60));
+    const FuelMove &spark = moveOf(proveFuelChange(Study(wrong), *p.low, *b.review(wrong, "bb")), "spark");
+    QVERIFY(spark.verdict == V::off);
+    COMPARE_NEAR(spark.residual, -3, 0.3);
+}
+
+void FuelChangeProofTest::onlyOneCalibrationAndTwoContents() {
+    const Pair p = logged(demoJob(), 0.15, 0.60);
+    const Study study(p.job);
+    EXPECT_INPUT_ERROR(proveFuelChange(study, *p.low, *p.low), "apart", "15 %");
+    Job other = p.job;
+    for (std::size_t i = 0; i < other.logs.size(); ++i)
+        if (other.logs[i].id == "bb") other.logs[i].calibration = "0123456789abcdef";
+    const PracticeLog b(demoJob(), engineAsTheJobSays(Study(demoJob())), day(0.60));
+    EXPECT_INPUT_ERROR(proveFuelChange(Study(other), *p.low, *b.review(other, "bb")), "one calibration",
+                       "bb.csv");
+}
+
+void FuelChangeProofTest::whatNobodySaysIsNotJudged() {
+    Job job = demoJob();
+    job.boost.points = {};
+    job.extras.eraseIf([](const ExtraTable &t) { return t.kind == TableKind::solenoidDuty; });
+    const Pair p = logged(job, 0.15, 0.60);
+    const FuelChangeProof proof = proveFuelChange(Study(p.job), *p.low, *p.high);
+    const FuelMove &solenoid = moveOf(proof, "solenoid");
+    QVERIFY(solenoid.verdict == V::notJudged && !solenoid.why.empty());
+    QCOMPARE(moveVerdictKey(solenoid.verdict), std::string_view("not_judged"));
+    for (const V v : {V::asExpected, V::off, V::notSure, V::notJudged})
+        QVERIFY(!inWords(v).empty() && !moveVerdictKey(v).empty());
+}
+
+CORE_TEST_MAIN(FuelChangeProofTest)
+#include "fuel_change_proof_test.moc"
