@@ -55,6 +55,12 @@ Pair logged(const Job &job, double low, double high, double airAtHigh = 1) {
     return {with, a.review(with, "aa"), b.review(with, "bb")};
 }
 
+// The one that most tests look at: it takes seconds to drive.
+const Pair &sound() {
+    static const Pair p = logged(demoJob(), 0.15, 0.60);
+    return p;
+}
+
 const FuelMove &moveOf(const FuelChangeProof &p, std::string_view id) {
     return *std::ranges::find(p.moves, id, &FuelMove::quantity);
 }
@@ -72,7 +78,7 @@ class FuelChangeProofTest : public QObject {
 };
 
 void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
-    const Pair p = logged(demoJob(), 0.15, 0.60);
+    const Pair &p = sound();
     const Study study(p.job);
     const FuelChangeProof proof = proveFuelChange(study, *p.low, *p.high);
     COMPARE_NEAR(proof.fromContent, 0.15, 0.005);
@@ -103,17 +109,17 @@ void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
 
 // Six per cent less air on the other fuel: so much less was needed than the tables gave.
 void FuelChangeProofTest::needThatDoesNotFollowShowsInTheFuel() {
-    const Pair p = logged(demoJob(), 0.15, 0.60, 0.94), sound = logged(demoJob(), 0.15, 0.60);
+    const Pair p = logged(demoJob(), 0.15, 0.60, 0.94);
     const FuelChangeProof proof = proveFuelChange(Study(p.job), *p.low, *p.high);
     const FuelMove &fuel = moveOf(proof, "fuel");
     QVERIFY2(fuel.verdict == V::off, qPrintable(QString::number(fuel.residual)));
-    const FuelChangeProof as = proveFuelChange(Study(sound.job), *sound.low, *sound.high);
+    const FuelChangeProof as = proveFuelChange(Study(sound().job), *sound().low, *sound().high);
     COMPARE_NEAR((1 + fuel.measured) / (1 + moveOf(as, "fuel").measured), 0.94, 0.01);
     QVERIFY(proof.any(V::off) && !proof.all(V::asExpected));
 }
 
 void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
-    const Pair p = logged(demoJob(), 0.15, 0.60);
+    const Pair &p = sound();
     // The channel of another log stands in: it moved with the other content.
     Job wrong = p.job;
     for (std::size_t i = 0; i < wrong.logChannels.size(); ++i)
@@ -126,7 +132,7 @@ void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
 }
 
 void FuelChangeProofTest::onlyOneCalibrationAndTwoContents() {
-    const Pair p = logged(demoJob(), 0.15, 0.60);
+    const Pair &p = sound();
     const Study study(p.job);
     EXPECT_INPUT_ERROR(proveFuelChange(study, *p.low, *p.low), "apart", "15 %");
     Job other = p.job;
