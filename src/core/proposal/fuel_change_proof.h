@@ -43,8 +43,8 @@ struct FuelChangeProof {
 /// By place: cells of the spark tables where both logs have clean samples enough; of boost, solenoid and
 /// spray speeds of pulls with the throttle open. Each sample counts against what its own calibration asks for
 /// there, so that different places within a cell do not matter. Tolerances: lambda.model.tolerance,
-/// watch.spark, boost.overshoot, boost.step.duty; spray a tenth. Throws InputError for logs of two calibrations,
-/// or of contents that are not known, or less than limit evidence.content_window apart.
+/// watch.spark, boost.overshoot, boost.step.duty; spray a tenth. Throws InputError for logs of two
+/// calibrations, or of contents that are not known, or less than limit evidence.content_window apart.
 FuelChangeProof proveFuelChange(const Study &study, const LogReview &a, const LogReview &b,
                                 const FuelSampleOptions &options = {});
 
