@@ -219,7 +219,7 @@ ExtraTable &bestTableAt(Job &job, double content) {
     for (int n = 2; std::ranges::any_of(job.extras, [&](const ExtraTable &t) { return t.name == made.name; });
          ++n)
         made.name = "Best E" + std::to_string(std::lround(content * percent)) + " " + std::to_string(n);
-    const Table2D &spark = inPressure(job).calibration.of(CalibratedQuantity::spark).base;
+    const Table2D spark = inPressure(job).calibration.of(CalibratedQuantity::spark).base;
     made.table = Table2D::uniform(spark.x(), spark.y(), definitionOf(TableKind::sparkBest).neutral);
     made.table.setOrigins(std::vector<CellOrigin>(made.table.cells().size(), CellOrigin::assumed));
     made.content = content;
