@@ -60,7 +60,7 @@ PullBoost read(const Shape &s) {
     const Recorded r = pull(s);
     const Job job = r.in(demoJob());
     const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
-    const std::vector<PullBoost> pulls = boostInPulls(logs);
+    const std::vector<PullBoost> pulls = readPulls(logs);
     return pulls.size() == 1 ? pulls[0] : PullBoost();
 }
 

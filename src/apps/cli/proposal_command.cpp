@@ -350,7 +350,7 @@ int proveChange(const ProposalArguments &a) {
 int readBoost(const CLI::App &sub, const ProposalArguments &a) {
     JobEdit edit(a.job, a.apply);
     const Study study(edit.before());
-    std::vector<PullBoost> pulls = boostInPulls(reviewsOf(study.job(), a.job, a.logs));
+    std::vector<PullBoost> pulls = readPulls(reviewsOf(study.job(), a.job, a.logs));
     const double window = limitOf(study.job(), "evidence.content_window");
     if (given(sub, "--content"))
         std::erase_if(pulls,
@@ -390,7 +390,7 @@ int readBoost(const CLI::App &sub, const ProposalArguments &a) {
     out["groups"] = groups;
     out["points_added"] = after.boost.points.size() - edit.before().boost.points.size();
     if (a.apply && after.boost.points.size() > edit.before().boost.points.size())
-        edit.commit(after, "Boost points from pulls", CellOrigin::log);
+        edit.commit(after, "Points of boost from pulls", CellOrigin::log);
     print(out, a.json);
     return odd ? exitFindings : exitGood;
 }

@@ -178,7 +178,7 @@ class PullReader {
 
 } // namespace
 
-std::vector<PullBoost> boostInPulls(std::span<const std::shared_ptr<const LogReview>> logs) {
+std::vector<PullBoost> readPulls(std::span<const std::shared_ptr<const LogReview>> logs) {
     std::vector<PullBoost> out;
     for (const std::shared_ptr<const LogReview> &log : logs) {
         if (!log->trace().has(R::map) || !log->content().known) continue;

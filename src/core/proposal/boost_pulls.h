@@ -34,7 +34,7 @@ struct PullBoost {
 inline constexpr double driftWorthSayingKpa = 7, waveWorthSayingKpa = 4;
 
 /// Pulls of logs with manifold pressure, throttle and a known content, by log and time.
-std::vector<PullBoost> boostInPulls(std::span<const std::shared_ptr<const LogReview>> logs);
+std::vector<PullBoost> readPulls(std::span<const std::shared_ptr<const LogReview>> logs);
 
 /// The job with a point of boost over duty for each pull that held still: solenoid within two per cent, and
 /// no creep, sag or wave. One that says the same as a point that is there is left out.
