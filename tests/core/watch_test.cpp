@@ -6,6 +6,7 @@
 #include "core/practice/practice_run.h"
 #include "formats/job_json.h"
 #include "formats/practice_json.h"
+#include "support/practice_log.h"
 #include "support/test_main.h"
 
 #include <QFile>
@@ -76,33 +77,6 @@ constexpr const char *pourDay = R"({"start": "warm", "ethanol": 0.62, "steps": [
     {"do": "cruise", "from_rpm": 1800, "to_rpm": 3500, "from_kpa": 40, "to_kpa": 90, "seconds": 60},
     {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6600}]})";
 
-R roleOf(std::string_view key) {
-    constexpr std::array<std::pair<std::string_view, R>, 22> all{{{"rpm", R::rpm},
-                                                                  {"map_kpa", R::map},
-                                                                  {"throttle_percent", R::throttle},
-                                                                  {"lambda", R::lambda},
-                                                                  {"lambda_target", R::lambdaTarget},
-                                                                  {"spark_deg", R::spark},
-                                                                  {"knock_retard_deg", R::knockRetard},
-                                                                  {"ethanol_percent", R::ethanol},
-                                                                  {"fuel_c", R::fuelTemp},
-                                                                  {"intake_c", R::intakeTemp},
-                                                                  {"coolant_c", R::coolantTemp},
-                                                                  {"pulse_ms", R::pulseWidth},
-                                                                  {"duty_percent", R::duty},
-                                                                  {"rail_kpa", R::railPressure},
-                                                                  {"oil_kpa", R::oilPressure},
-                                                                  {"battery_v", R::battery},
-                                                                  {"exhaust_c", R::exhaustTemp},
-                                                                  {"boost_target_kpa", R::boostTarget},
-                                                                  {"solenoid_percent", R::solenoidDuty},
-                                                                  {"speed_km_h", R::speed},
-                                                                  {"gear", R::gear},
-                                                                  {"spray_cc_min", R::sprayFlow}}};
-    const auto at = std::ranges::find(all, key, &std::pair<std::string_view, R>::first);
-    return at == all.end() ? R::none : at->second;
-}
-
 // As it would come out of the log's text: to so many digits, in the units of the roles.
 LogTrace traceOf(const std::vector<PracticeSample> &rows, double ambientKpa) {
     std::vector<double> times;
@@ -110,7 +84,7 @@ LogTrace traceOf(const std::vector<PracticeSample> &rows, double ambientKpa) {
     for (const PracticeSample &s : rows)
         times.push_back(s.timeS);
     for (const PracticeChannel &c : practiceChannels()) {
-        const R role = roleOf(c.key);
+        const R role = wheelwright::testing::roleOfPractice(c.key);
         if (role == R::none) continue;
         std::vector<double> v;
         const double scale = std::pow(10, c.decimals);

@@ -119,7 +119,7 @@ Phrase correctionWords(const Job &job, const std::string &path, double rpm, doub
     if (!last.of) return {};
     std::string names;
     for (const LogInfo &log : job.logs)
-        if (last.of->logs.find(log.id) != std::string::npos) names += (names.empty() ? "" : ", ") + log.name;
+        if (listsId(last.of->logs, log.id)) names += (names.empty() ? "" : ", ") + log.name;
     constexpr std::size_t dateLength = 10;
     const std::vector<std::string> words{last.of->at.substr(0, dateLength),
                                          names.empty() ? last.of->logs : names};
@@ -187,10 +187,9 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
                 {},
                 {},
                 {definitionOf(from.originAt(cell, top)).title}};
-    if (const Phrase made =
-            correctionWords(job, endPath(job, q, content, top), table.x()[cell.x], table.y()[cell.y]);
-        from.originAt(cell, top) == CellOrigin::log && !made.empty())
-        x.source = together({x.source, made});
+    if (fromLog(from.originAt(cell, top)))
+        x.source = together({x.source, correctionWords(job, endPath(job, q, content, top), table.x()[cell.x],
+                                                       table.y()[cell.y])});
     x.uncertainty = inWords(from.trust(cell, proof, top ? ends.highContent : ends.lowContent));
     x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
                 {{field.least, field.dimension}, {field.most, field.dimension}}};

@@ -170,4 +170,19 @@ CellCorrection lastCorrectionOf(const Job &job, std::string_view table, double r
     return {};
 }
 
+std::string listOfIds(const std::vector<std::string> &ids) {
+    std::string out;
+    for (const std::string &id : ids)
+        out += (out.empty() ? "" : " ") + id;
+    return out;
+}
+
+bool listsId(std::string_view list, std::string_view id) {
+    for (std::size_t at = list.find(id); at != std::string_view::npos; at = list.find(id, at + 1)) {
+        const std::size_t end = at + id.size();
+        if ((at == 0 || list[at - 1] == ' ') && (end == list.size() || list[end] == ' ')) return true;
+    }
+    return false;
+}
+
 } // namespace wheelwright

@@ -32,6 +32,10 @@ struct Correction {
     bool operator==(const Correction &) const = default;
 };
 
+/// Ids with spaces between, and whether one is among them.
+std::string listOfIds(const std::vector<std::string> &ids);
+bool listsId(std::string_view list, std::string_view id);
+
 /// A cell that a correction has changed. As text: table, x, y, hits, ± and error with tabs between.
 struct CorrectedCell {
     std::string table; ///< path

@@ -32,19 +32,4 @@ std::vector<CorrectedCell> changedCells(const Job &before, const Job &after, Cal
     return out;
 }
 
-std::string listOfIds(const std::vector<std::string> &ids) {
-    std::string out;
-    for (const std::string &id : ids)
-        out += (out.empty() ? "" : " ") + id;
-    return out;
-}
-
-bool listsId(std::string_view list, std::string_view id) {
-    for (std::size_t at = list.find(id); at != std::string_view::npos; at = list.find(id, at + 1)) {
-        const std::size_t end = at + id.size();
-        if ((at == 0 || list[at - 1] == ' ') && (end == list.size() || list[end] == ' ')) return true;
-    }
-    return false;
-}
-
 } // namespace wheelwright

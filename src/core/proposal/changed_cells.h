@@ -16,8 +16,4 @@ using CellFinding = std::function<CorrectedCell(const std::string &table, double
 std::vector<CorrectedCell> changedCells(const Job &before, const Job &after, CalibratedQuantity quantity,
                                         const CellFinding &found);
 
-/// Ids with spaces between, and whether one is among them.
-std::string listOfIds(const std::vector<std::string> &ids);
-bool listsId(std::string_view list, std::string_view id);
-
 } // namespace wheelwright

@@ -116,14 +116,18 @@ JointSolution JointSystem::solve(const JointPrior &prior, bool robust) const {
     const Normal believed = priorOf(prior);
     std::vector<double> weights;
     Normal normal = accumulated(weights);
-    Solved s = solved(withPriorOf(prior, normal));
+    const auto withBelieved = [&believed](Normal n) {
+        n.add(believed, 1);
+        return n;
+    };
+    Solved s = solved(withBelieved(normal));
     std::vector<double> residuals = residualsOf(s);
     constexpr int rounds = 3; // after which weights hardly move
     for (int round = 0; robust && round < rounds; ++round) {
         weights = weightsOf(residuals);
         if (weights.empty()) break;
         normal = accumulated(weights);
-        s = solved(withPriorOf(prior, normal));
+        s = solved(withBelieved(normal));
         residuals = residualsOf(s);
     }
     for (const double w : weights)

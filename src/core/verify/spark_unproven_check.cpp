@@ -9,7 +9,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr double nearContent = 0.05; // so near to its content a log fromLog: common practice
+constexpr double nearContent = 0.05; // so near to its content a log proves: common practice
 
 // A spark table that logs have corrected, in kPa of load.
 struct ProvenTable {
@@ -100,7 +100,7 @@ Explanation explain(const Evaluation &, const WorstPlace &p) {
     x.uncertainty = {MARKED("spark.unproven.uncertainty",
                             "Judged only within 5 % of a content whose spark table logs have corrected."),
                      {}};
-    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that fromLog it."),
+    x.change = {MARKED("spark.unproven.change", "Spark of {0} or less here, or a clean log that proves it."),
                 {{p.limit, deg}}};
     return x;
 }
