@@ -26,6 +26,7 @@ void addLogCommand(CLI::App &app, int &exitCode); ///< import, map, list, info, 
 
 void addEvidenceCommand(CLI::App &app, int &exitCode);       ///< coverage, visits, proposals
 void addProposalCommands(CLI::App *evidence, int &exitCode); ///< fuel, joint: what the tables should become
+void addCeilingCommand(CLI::App *evidence, int &exitCode);   ///< what spark the engine stands
 
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

@@ -66,13 +66,14 @@ const LogInfo &logNamed(const Job &job, const std::string &which) {
 }
 
 std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const std::string &file,
-                                                        const std::vector<std::string> &named) {
+                                                        const std::vector<std::string> &named,
+                                                        LogsUnnamed otherwise) {
     std::vector<LogInfo> wanted;
     for (const std::string &name : named)
         wanted.push_back(logNamed(job, name));
     const Study study(job);
     for (const LogInfo &info : job.logs.values())
-        if (named.empty() && ranWith(study, info)) wanted.push_back(info);
+        if (named.empty() && (otherwise == LogsUnnamed::all || ranWith(study, info))) wanted.push_back(info);
     std::vector<std::shared_ptr<const LogReview>> out;
     forEachReview(job, file, wanted,
                   [&](const std::shared_ptr<const LogReview> &review) { out.push_back(review); });
@@ -149,6 +150,7 @@ void addEvidenceCommand(CLI::App &app, int &exitCode) {
     visits->add_flag("--json", a->json, "As JSON");
     visits->callback([a, &exitCode] { exitCode = listVisits(*a); });
     addProposalCommands(evidence, exitCode);
+    addCeilingCommand(evidence, exitCode);
 }
 
 } // namespace wheelwright

@@ -17,9 +17,14 @@ Proof proofOf(const Study &study, const std::string &file);
 
 /// A log by its id or by the name of its file. Throws InputError naming those there are.
 const LogInfo &logNamed(const Job &job, const std::string &which);
-/// Logs of a job, read through: those that are named, or all that ran with the calibration as it is. Of those
-/// that cannot be read, standard error tells.
+/// Which logs count where none are named.
+enum class LogsUnnamed {
+    current, ///< those that ran with the calibration as it is
+    all
+};
+/// Logs of a job, read through. Of those that cannot be read, standard error tells.
 std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const std::string &file,
-                                                        const std::vector<std::string> &named);
+                                                        const std::vector<std::string> &named,
+                                                        LogsUnnamed otherwise = LogsUnnamed::current);
 
 } // namespace wheelwright

@@ -73,6 +73,13 @@ std::vector<double> BandFactor::solve(std::vector<double> x) const {
     return x;
 }
 
+double BandFactor::logDeterminant() const {
+    double sum = 0;
+    for (std::size_t i = 0; i < m_l.m_size; ++i)
+        sum += 2 * std::log(m_l.at(i, i));
+    return sum;
+}
+
 // With A = L Lᵀ, Lᵀ Z = L⁻¹ gives each column of Z = A⁻¹ from those to its right: within the band only what
 // is within the band is asked for.
 std::vector<double> BandFactor::inverseDiagonal() const {

@@ -43,6 +43,8 @@ class BandFactor {
     explicit BandFactor(SymmetricBand a);
     /// x with A x = b; not a number where A is not positive definite.
     std::vector<double> solve(std::vector<double> b) const;
+    /// ln det A.
+    double logDeterminant() const;
     /// Diagonal of A⁻¹, without the rest of it: Takahashi's recurrence within the band (Takahashi, Fagan and
     /// Chin, 1973; as in Rue and Held, Gaussian Markov Random Fields, 2005, section 2.4.5).
     std::vector<double> inverseDiagonal() const;

@@ -19,7 +19,6 @@ namespace {
 using R = ChannelRole;
 constexpr auto ofSpark = CalibratedQuantity::spark;
 constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
-constexpr double begins = 0.25; // degrees that retard grows by where knock begins; common practice
 
 // Sums over the samples of one cell at one content band.
 struct Sums {
@@ -46,7 +45,7 @@ class Collector {
         const LogTrace &t = review.trace();
         if (!t.has(R::knockRetard)) return MARKED("knock.no_retard", "it has no knock retard");
         if (!t.has(R::spark) || !t.has(R::map))
-            return MARKED("knock.no_spark", "it has no ofSpark, or no load");
+            return MARKED("knock.no_spark", "it has no spark, or no load");
         if (!review.content().usable())
             return MARKED("knock.unsettled", "its content is not known or not settled");
         if (review.asked(ofSpark).empty()) return MARKED("knock.no_tables", "its calibration is not kept");
@@ -58,7 +57,7 @@ class Collector {
             if (!(retard > 0)) began.reset();
             const double before = t.follows(i) ? t.at(R::knockRetard, i - 1) : 0;
             const std::optional<Key> key = keyAt(review, i);
-            const bool starts = key && retard - before > begins;
+            const bool starts = key && retard - before > knockBeginsDeg;
             if (starts) {
                 began = key;
                 inTransient = review.watched().inTipIn(i);

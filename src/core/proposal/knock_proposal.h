@@ -11,6 +11,9 @@
 
 namespace wheelwright {
 
+/// Degrees by which retard grows from one sample to the next where knock begins; common practice.
+inline constexpr double knockBeginsDeg = 0.25;
+
 /// A cell of the spark that the engine gets at a content, and what logs say of its knock: samples of the
 /// running engine nearest to it, from limit evidence.knock_from up.
 struct KnockCell {

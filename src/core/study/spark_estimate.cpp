@@ -152,6 +152,24 @@ Breath SparkEstimator::breath(const OperatingPoint &point, const EstimateAt &ask
     return breathAt(m_study, point, asked);
 }
 
+std::vector<double> SparkEstimator::limits(std::span<const Breath> breaths, double octaneFactor) const {
+    std::vector<Charge> charges;
+    std::vector<Burn> burns;
+    std::vector<double> rpm, out;
+    for (const Breath &b : breaths) {
+        const TrappedCharge c = trap(m_cylinder.shape(), m_model, b);
+        charges.push_back(c.charge);
+        charges.back().octane *= octaneFactor;
+        burns.push_back(c.burn);
+        rpm.push_back(b.rpm);
+    }
+    std::vector<KnockLimit> found(breaths.size());
+    m_cylinder.knockLimits(charges, burns, rpm, found);
+    for (const KnockLimit &k : found)
+        out.push_back(k.kind == KnockLimit::Kind::never ? earliestSparkTried : k.deg);
+    return out;
+}
+
 EstimateSigma estimateSigma(const SparkEstimator &estimator, const Job &job, const OperatingPoint &point) {
     EstimateSigma s;
     const double here = usefulDeg(estimator.at(point));

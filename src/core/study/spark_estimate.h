@@ -45,6 +45,8 @@ class SparkEstimator {
     KnockLimit limit(const TrappedCharge &charge, double rpm) const {
         return m_cylinder.knockLimit(charge.charge, charge.burn, rpm);
     }
+    /// Of many at once; where one never knocks, earliestSparkTried. octaneFactor: of the octane index.
+    std::vector<double> limits(std::span<const Breath> breaths, double octaneFactor = 1) const;
     const ChargeModel &model() const { return m_model; }
     /// The same with another model: what of an effect comes from where.
     SparkEstimator with(const ChargeModel &model) const;
