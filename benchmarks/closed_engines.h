@@ -63,14 +63,17 @@ class TrueAir {
         for (std::size_t i = 0; i < log.samples().size(); ++i) {
             const PracticeSample &row = log.samples()[i];
             if (row.throttlePercent < 20 || row.pulseMs <= 0) continue;
-            std::array<double, 3> &sum = m_sums[keyOf(row.rpm, row.mapKpa)];
+            std::array<double, 4> &sum = m_sums[keyOf(row.rpm, row.mapKpa)];
             sum[0] += log.truth()[i].intakeC;
             sum[1] += log.truth()[i].lambda;
             ++sum[2];
+            sum[3] += log.truth()[i].intakeC - row.intakeC;
         }
     }
     bool knows(double rpm, double loadKpa) const { return m_sums.contains(keyOf(rpm, loadKpa)); }
     double intakeC(double rpm, double loadKpa) const { return mean(rpm, loadKpa, 0); }
+    /// True air over what the sensor reads, which is slow.
+    double overSensorK(double rpm, double loadKpa) const { return mean(rpm, loadKpa, 3); }
     double lambda(double rpm, double loadKpa) const { return mean(rpm, loadKpa, 1); }
 
   private:
@@ -78,11 +81,11 @@ class TrueAir {
         return {m_cells.x()[m_cells.x().nearest(rpm)], m_cells.y()[m_cells.y().nearest(loadKpa)]};
     }
     double mean(double rpm, double loadKpa, std::size_t of) const {
-        const std::array<double, 3> &sum = m_sums.at(keyOf(rpm, loadKpa));
+        const std::array<double, 4> &sum = m_sums.at(keyOf(rpm, loadKpa));
         return sum[of] / sum[2];
     }
-    const Table2D m_cells;
-    std::map<std::pair<double, double>, std::array<double, 3>> m_sums;
+    Table2D m_cells;
+    std::map<std::pair<double, double>, std::array<double, 4>> m_sums;
 };
 
 } // namespace wheelwright::closed

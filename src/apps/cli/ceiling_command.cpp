@@ -65,7 +65,7 @@ int learn(const CeilingArguments &a) {
         out["scale"] = numberOf(learned.fit().scale());
         out["octane_slope"] = numberOf(learned.fit().octane());
         out["temperature_slope"] = numberOf(learned.fit().temperature());
-        out["scatter_deg"] = learned.fit().scatterDeg();
+        out["scatter"] = learned.fit().scatter();
     }
     out["fuel_doubt"] = doubts;
     out["logs"] = used;

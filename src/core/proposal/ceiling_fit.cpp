@@ -29,40 +29,38 @@ double hazard(double x) {
     return x < 30 ? density(x) / below(-x) : x + 1 / x;
 }
 
-// A sensor hears something else once in a million samples: else one false knock would weigh as much as all
-// the rest. From memory.
-constexpr double falseAlarms = 1e-6;
+// A sensor hears something else once in a million samples, and one knock in a hundred is lost on it: else one
+// such sample would weigh as much as all the rest. From memory.
+constexpr double falseAlarms = 1e-6, unheard = 0.01;
 
 // ln of the probability of what a trial saw, at eta = (spark − limit) / scatter, and two derivatives.
 struct LogProbability {
     double value, slope, curvature;
 };
 LogProbability probabilityOf(const KnockTrial &t, double eta) {
-    if (!t.knocked) {
-        const double h = hazard(eta);
-        return {t.cycles * logBelow(-eta), -t.cycles * h, -t.cycles * h * (h - eta)};
-    }
-    const double n = t.cycles, logClean = n * logBelow(-eta);
-    const double heard = -std::expm1(logClean), all = heard + falseAlarms;
-    // d of 1 − (1 − Φ)^n.
-    const double h = hazard(eta), f = n * h * std::exp(logClean);
-    const double fSlope = f * (h - eta) - n * h * f;
-    const double slope = f / all;
-    // The floor bends the wrong way far out: there the step goes by the slope alone.
-    return {std::log(all), slope, std::min(0.0, fSlope / all - slope * slope)};
+    // Of one sample: heard = (1 − unheard) (1 − (1 − Φ)^n) + falseAlarms.
+    const double n = t.cycles / t.samples, logClean = n * logBelow(-eta), h = hazard(eta);
+    const double heard = (1 - unheard) * -std::expm1(logClean) + falseAlarms;
+    const double slope = (1 - unheard) * n * h * std::exp(logClean);
+    const double bend = slope * (h - eta - n * h);
+    const double p = t.knocked ? heard : 1 - heard, sign = t.knocked ? 1 : -1;
+    const double ratio = sign * slope / p;
+    // What is unheard bends the wrong way far out: there the step goes by the slope alone.
+    return {t.samples * std::log(p), t.samples * ratio,
+            t.samples * std::min(0.0, sign * bend / p - ratio * ratio)};
 }
 
 } // namespace
 
 CeilingFit::CeilingFit(const KnockTrials &trials, const CeilingPrior &prior, const std::vector<Part> &parts,
-                       std::optional<double> scatterDeg)
+                       std::optional<double> scatter)
     : m_trials(trials), m_prior(prior) {
     findSites(parts);
     findPrecision();
     m_mode.z.assign(trends + m_sites.size() + m_logSigma.size(), 0);
-    if (scatterDeg) {
-        m_scatterDeg = *scatterDeg;
-        m_mode = modeWith(m_scatterDeg, m_mode.z);
+    if (scatter) {
+        m_scatter = *scatter;
+        m_mode = modeWith(m_scatter, m_mode.z);
     } else {
         findScatter();
     }
@@ -83,8 +81,8 @@ void CeilingFit::findSites(const std::vector<Part> &parts) {
         m_siteOf.push_back(at->second);
     }
     for (std::size_t log = 0; log < m_trials.logs.size(); ++log)
-        m_logSigma.push_back(log < parts.size() && parts[log] == Part::doubtful ? m_prior.doubtfulDeg
-                                                                                : m_prior.logDeg);
+        m_logSigma.push_back(log < parts.size() && parts[log] == Part::doubtful ? m_prior.doubtful
+                                                                                : m_prior.log);
 }
 
 double CeilingFit::covariance(const Site &a, const Site &b) const {
@@ -94,8 +92,12 @@ double CeilingFit::covariance(const Site &a, const Site &b) const {
                                   2);
     const double fuel = std::exp(-squared((a.content - b.content) / m_prior.contentLength) / 2);
     const bool samePlace = a.rpm == b.rpm && a.loadKpa == b.loadKpa;
-    return squared(m_prior.cellDeg) * place + squared(m_prior.contentDeg) * place * fuel +
-           (samePlace ? squared(m_prior.placeDeg) : 0);
+    // Around the middle of where engines live.
+    constexpr double middleRpm = 4000, middleKpa = 160;
+    const double line = (a.rpm - middleRpm) * (b.rpm - middleRpm) / squared(m_prior.rpmLength) +
+                        (a.loadKpa - middleKpa) * (b.loadKpa - middleKpa) / squared(m_prior.loadLengthKpa);
+    return squared(m_prior.slope) * line + squared(m_prior.cell) * place +
+           squared(m_prior.content) * place * fuel + (samePlace ? squared(m_prior.place) : 0);
 }
 
 void CeilingFit::findPrecision() {
@@ -108,7 +110,7 @@ void CeilingFit::findPrecision() {
     if (n == 0) return;
     SymmetricBand k(n, n - 1);
     // Two contents of one place differ by little: without this the matrix could not be told from a singular.
-    constexpr double alone = 0.01;
+    constexpr double alone = 1e-4;
     for (std::size_t i = 0; i < n; ++i)
         for (std::size_t j = 0; j <= i; ++j)
             k.at(i, j) = covariance(m_sites[i], m_sites[j]) + (i == j ? alone : 0);
@@ -123,11 +125,11 @@ void CeilingFit::findPrecision() {
 
 double CeilingFit::over(const std::vector<double> &z, std::size_t used) const {
     const KnockTrial &t = m_trials.trials[m_used[used]];
-    return t.overDeg - (z[0] * t.perLogDeg + z[1] * t.octaneDeg + z[2] * t.hotDeg +
-                        z[trends + m_siteOf[used]] + z[trends + m_sites.size() + t.log]);
+    return t.over - (z[0] + z[1] * t.octane + z[2] * t.hotter + z[trends + m_siteOf[used]] +
+                     z[trends + m_sites.size() + t.log]);
 }
 
-double CeilingFit::posterior(const std::vector<double> &z, double scatterDeg) const {
+double CeilingFit::posterior(const std::vector<double> &z, double scatter) const {
     const auto half = [](double v, double sigma) { return v * v / (2 * sigma * sigma); };
     double sum = -half(z[0], m_prior.scale) - half(z[1], m_prior.octane) - half(z[2], m_prior.temperature);
     const std::size_t n = m_sites.size();
@@ -137,15 +139,15 @@ double CeilingFit::posterior(const std::vector<double> &z, double scatterDeg) co
     for (std::size_t log = 0; log < m_logSigma.size(); ++log)
         sum -= half(z[trends + n + log], m_logSigma[log]);
     for (std::size_t i = 0; i < m_used.size(); ++i)
-        sum += probabilityOf(m_trials.trials[m_used[i]], over(z, i) / scatterDeg).value;
+        sum += probabilityOf(m_trials.trials[m_used[i]], over(z, i) / scatter).value;
     return sum;
 }
 
-CeilingFit::Mode CeilingFit::modeWith(double scatterDeg, std::vector<double> z) const {
+CeilingFit::Mode CeilingFit::modeWith(double scatter, std::vector<double> z) const {
     const std::size_t n = m_sites.size(), logs = m_logSigma.size(), size = trends + n + logs;
     const std::array<double, trends> sigma{m_prior.scale, m_prior.octane, m_prior.temperature};
     Mode out;
-    double value = posterior(z, scatterDeg);
+    double value = posterior(z, scatter);
     constexpr int most = 60;
     for (int round = 0; round < most; ++round) {
         SymmetricBand h(size, size - 1);
@@ -167,16 +169,13 @@ CeilingFit::Mode CeilingFit::modeWith(double scatterDeg, std::vector<double> z) 
         }
         for (std::size_t i = 0; i < m_used.size(); ++i) {
             const KnockTrial &t = m_trials.trials[m_used[i]];
-            const LogProbability p = probabilityOf(t, over(z, i) / scatterDeg);
+            const LogProbability p = probabilityOf(t, over(z, i) / scatter);
             // eta falls as any of them grows.
-            const std::array<std::pair<std::size_t, double>, trends + 2> parts{{{0, t.perLogDeg},
-                                                                                {1, t.octaneDeg},
-                                                                                {2, t.hotDeg},
-                                                                                {trends + m_siteOf[i], 1},
-                                                                                {trends + n + t.log, 1}}};
-            const double w = -p.curvature / (scatterDeg * scatterDeg);
+            const std::array<std::pair<std::size_t, double>, trends + 2> parts{
+                {{0, 1}, {1, t.octane}, {2, t.hotter}, {trends + m_siteOf[i], 1}, {trends + n + t.log, 1}}};
+            const double w = -p.curvature / (scatter * scatter);
             for (const auto &[at, by] : parts) {
-                g[at] -= p.slope / scatterDeg * by;
+                g[at] -= p.slope / scatter * by;
                 for (const auto &[other, byOther] : parts)
                     if (other <= at) h.at(at, other) += w * by * byOther;
             }
@@ -189,7 +188,7 @@ CeilingFit::Mode CeilingFit::modeWith(double scatterDeg, std::vector<double> z) 
         for (double share = 1; share > 1e-4; share /= 2) {
             for (std::size_t i = 0; i < size; ++i)
                 next[i] = z[i] + share * step[i];
-            const double there = posterior(next, scatterDeg);
+            const double there = posterior(next, scatter);
             if (there > value) {
                 gained = there - value;
                 value = there;
@@ -210,7 +209,7 @@ CeilingFit::Mode CeilingFit::modeWith(double scatterDeg, std::vector<double> z) 
 void CeilingFit::findScatter() {
     constexpr double factor = 4, golden = 0.6180339887498949, near = 0.02;
     const auto logSquare = [&](double s) {
-        const double by = std::log(s / m_prior.scatterDeg) / std::log(m_prior.scatterFactor);
+        const double by = std::log(s / m_prior.scatter) / std::log(m_prior.scatterFactor);
         return by * by / 2;
     };
     const auto tried = [&](double ln) {
@@ -219,7 +218,7 @@ void CeilingFit::findScatter() {
         m.logEvidence -= logSquare(s);
         return m;
     };
-    double from = std::log(m_prior.scatterDeg / factor), to = std::log(m_prior.scatterDeg * factor);
+    double from = std::log(m_prior.scatter / factor), to = std::log(m_prior.scatter * factor);
     double a = to - golden * (to - from), b = from + golden * (to - from);
     Mode atA = tried(a), atB = tried(b);
     while (to - from > near) {
@@ -239,8 +238,8 @@ void CeilingFit::findScatter() {
             atB = tried(b);
         }
     }
-    m_scatterDeg = std::exp((from + to) / 2);
-    m_mode = modeWith(m_scatterDeg, m_mode.z);
+    m_scatter = std::exp((from + to) / 2);
+    m_mode = modeWith(m_scatter, m_mode.z);
 }
 
 FoundNumber CeilingFit::numberAt(std::size_t i) const {
@@ -257,8 +256,9 @@ FoundNumber CeilingFit::at(const Place &place) const {
     const Site here{place.rpm, place.loadKpa, place.content};
     const std::size_t n = m_sites.size();
     std::vector<double> by(m_mode.z.size()), near(n);
-    by[0] = place.perLogDeg;
-    by[1] = place.octaneDeg;
+    by[0] = 1;
+    by[1] = place.octane;
+    by[2] = place.hotter;
     double left = covariance(here, here);
     if (n > 0) {
         for (std::size_t i = 0; i < n; ++i)
@@ -270,15 +270,15 @@ FoundNumber CeilingFit::at(const Place &place) const {
     const std::vector<double> solved = m_mode.curvature->solve(by);
     const double variance = std::inner_product(by.begin(), by.end(), solved.begin(), 0.0);
     return {std::inner_product(by.begin(), by.end(), m_mode.z.begin(), 0.0),
-            std::sqrt(variance + std::max(0.0, left))};
+            std::sqrt(variance + std::max(0.0, left) + m_prior.heard * m_prior.heard)};
 }
 
 double CeilingFit::logLikelihood(const KnockTrials &trials, const std::array<double, 3> &abt,
-                                 double scatterDeg) {
+                                 double scatter) {
     double sum = 0;
     for (const KnockTrial &t : trials.trials) {
-        const double limit = abt[0] * t.perLogDeg + abt[1] * t.octaneDeg + abt[2] * t.hotDeg;
-        sum += probabilityOf(t, (t.overDeg - limit) / scatterDeg).value;
+        const double limit = abt[0] + abt[1] * t.octane + abt[2] * t.hotter;
+        sum += probabilityOf(t, (t.over - limit) / scatter).value;
     }
     return sum;
 }

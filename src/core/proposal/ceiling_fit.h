@@ -10,18 +10,21 @@
 namespace wheelwright {
 
 /// What is held of a knock limit before any evidence: standard deviations around what the model of a cylinder
-/// gives. 4° at about 13° for a unit of ln τ (chapter 10 of the handbook of the trade); the rest from memory.
+/// gives, in ln τ, where a unit is about 13° of spark. 4° together (chapter 10 of the handbook of the trade);
+/// how they are made up is from memory.
 struct CeilingPrior {
-    double scale = 0.3;       ///< of ln τ, the same everywhere
-    double octane = 0.3;      ///< of what content gives, a share
-    double temperature = 0.5; ///< of what hotter air takes, a share
-    double cellDeg = 1.5;     ///< of what differs from place to place, smoothly …
-    double contentDeg = 0.8;  ///< … and does so otherwise from content to content
-    double placeDeg = 0.5;    ///< of each place alone
+    double scale = 0.3;        ///< the same everywhere
+    double octane = 0.5;       ///< of what octane gives, a share
+    double temperature = 0.15; ///< of what hotter air takes, a share
+    double slope = 0.1;        ///< a straight line over speed, and one over load: at one length
+    double cell = 0.1;         ///< of what differs from place to place, smoothly …
+    double content = 0.06;     ///< … and does so otherwise from content to content
+    double place = 0.04;       ///< of each place alone
     double rpmLength = 1200, loadLengthKpa = 50, contentLength = 0.25; ///< over which they are smooth
-    double logDeg = 0.5;    ///< of what a tank of the same content stands, from tank to tank
-    double doubtfulDeg = 6; ///< the same of a tank that is looked at on its own
-    double scatterDeg = 1;  ///< from cycle to cycle; found from the logs within a factor of …
+    double log = 0.04;     ///< of what a tank of the same content stands, from tank to tank
+    double doubtful = 0.5; ///< the same of a tank that is looked at on its own
+    double heard = 0.04;   ///< by which a sensor hears later than it knocks: no log can tell
+    double scatter = 0.07; ///< from cycle to cycle; found from the logs within a factor of …
     double scatterFactor = 1.65;
 };
 
@@ -30,8 +33,8 @@ struct FoundNumber {
     double value = 0, standardError = 0;
 };
 
-/// The most likely knock limit, given trials and the prior. Over the model's limit stands
-///   a · (degrees for ln τ) + b · (degrees of content) + t · (degrees of air) + u(place, content) + d(log);
+/// The most likely knock limit, given trials and the prior. Over the model's limit, in ln τ, stands
+///   a + b · octane + t · hotter + u(place, content) + d(log);
 /// a cycle knocks with the probability Φ((spark − limit) / scatter), Φ normal, and a sample that says so has
 /// several cycles. a, b, t, u and d are normal before the evidence (u a Gaussian process: Rasmussen and
 /// Williams, 2006, section 2.2); the mode is found by Newton's method, the errors from the curvature there
@@ -40,29 +43,28 @@ class CeilingFit {
   public:
     /// How the logs take part, each 0 or more in order of the trials' logs; absent: evenly.
     enum class Part { even, doubtful, apart };
-    /// scatterDeg: as found before; empty: it is found here.
+    /// scatter: as found before; empty: it is found here.
     CeilingFit(const KnockTrials &trials, const CeilingPrior &prior, const std::vector<Part> &parts = {},
-               std::optional<double> scatterDeg = {});
+               std::optional<double> scatter = {});
 
-    FoundNumber scale() const { return numberAt(0); }       ///< a, of ln τ
+    FoundNumber scale() const { return numberAt(0); }       ///< a
     FoundNumber octane() const { return numberAt(1); }      ///< b
     FoundNumber temperature() const { return numberAt(2); } ///< t
-    /// d: how much more the fuel of a log stands than its content says, degrees.
+    /// d: how much more the fuel of a log stands than its content says.
     FoundNumber ofLog(std::size_t log) const;
-    double scatterDeg() const { return m_scatterDeg; }
+    double scatter() const { return m_scatter; }
     /// ln of likelihood and prior at the mode, but for constants.
     double logPosterior() const { return m_logPosterior; }
 
-    /// A place and content, with what the model says of it.
+    /// A place and content, with what octane and air give there.
     struct Place {
-        double rpm = 0, loadKpa = 0, content = 0, perLogDeg = 0, octaneDeg = 0;
+        double rpm = 0, loadKpa = 0, content = 0, octane = 0, hotter = 0;
     };
-    /// What stands over the model's limit in the usual air.
+    /// What stands over the model's limit.
     FoundNumber at(const Place &place) const;
 
     /// Without likelihood and prior of u and d: for who wants to look over a grid. a, b, t given.
-    static double logLikelihood(const KnockTrials &trials, const std::array<double, 3> &abt,
-                                double scatterDeg);
+    static double logLikelihood(const KnockTrials &trials, const std::array<double, 3> &abt, double scatter);
 
   private:
     struct Site {
@@ -77,9 +79,9 @@ class CeilingFit {
     void findSites(const std::vector<Part> &parts);
     double covariance(const Site &a, const Site &b) const;
     void findPrecision();
-    double posterior(const std::vector<double> &z, double scatterDeg) const;
+    double posterior(const std::vector<double> &z, double scatter) const;
     double over(const std::vector<double> &z, std::size_t trial) const;
-    Mode modeWith(double scatterDeg, std::vector<double> from) const;
+    Mode modeWith(double scatter, std::vector<double> from) const;
     void findScatter();
     FoundNumber numberAt(std::size_t i) const;
 
@@ -92,7 +94,7 @@ class CeilingFit {
     std::vector<std::vector<double>> m_precision; ///< of u over the sites
     std::optional<BandFactor> m_siteFactor;
     double m_priorLogDeterminant = 0;
-    double m_scatterDeg = 1, m_logPosterior = 0;
+    double m_scatter = 1, m_logPosterior = 0;
     Mode m_mode;
 };
 

@@ -6,6 +6,7 @@
 #include "core/study/cell_trust.h"
 #include "core/study/content_tables.h"
 #include "core/study/load_axis.h"
+#include "core/study/spark_estimate.h"
 
 #include <algorithm>
 #include <array>
@@ -153,6 +154,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
             out.unused.push_back({log->info().id, std::move(why)});
     const double least = options.leastHits.value_or(limitOf(job, "evidence.least_hits"));
     const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
+    const SparkEstimator estimator(pressure);
     const ContentTables ceilings(job, TableKind::sparkCeiling), best(job, TableKind::sparkBest);
     for (const auto &[key, sums] : collector.sums()) {
         KnockCell c;
@@ -194,7 +196,10 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         seen.cleanDeg = c.nowDeg + c.offsetDeg;
         SparkBounds bounds;
         const OperatingPoint place{c.content, c.rpm, c.loadKpa};
-        if (!best.empty() && !best.estimatesOnly()) bounds.bestDeg = best.at(place);
+        if (!best.empty() && !best.estimatesOnly())
+            bounds.bestDeg = best.at(place);
+        else
+            bounds.bestDeg = estimator.at(place).bestDeg + modelSigmaDeg;
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
             bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
                                                               limitOf(job, "spark.ceiling.margin"));

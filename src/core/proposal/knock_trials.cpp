@@ -1,18 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/proposal/knock_trials.h"
 
+#include "core/combustion/cylinder.h"
 #include "core/proposal/knock_proposal.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <tuple>
 
 namespace wheelwright {
 namespace {
 
 using R = ChannelRole;
-constexpr double oneSparkDeg = 0.25, oneAirK = 3, perContent = 100;
+constexpr double oneStep = 0.02, oneAirK = 3, perContent = 100; // a quarter of a degree, about
 
 // What is the same of samples that count as one trial: content, cell, spark, air.
 using TrialKey = std::tuple<int, std::size_t, std::size_t, int, int>;
@@ -34,7 +36,34 @@ class TrialReader {
         return {};
     }
 
+    // What the sensor reads over a pull, on the average: it is slow, and rises while the engine speeds up.
+    void findAir() {
+        m_air.assign(m_t.size(), std::numeric_limits<double>::quiet_NaN());
+        constexpr double apartS = 5;
+        for (std::size_t i = 0; i < m_t.size();) {
+            if (!(m_t.at(R::map, i) >= m_fromKpa)) {
+                ++i;
+                continue;
+            }
+            std::size_t last = i;
+            double sum = 0, count = 0;
+            for (std::size_t j = i; j < m_t.size() && m_t.timeS(j) - m_t.timeS(last) < apartS; ++j) {
+                if (!(m_t.at(R::map, j) >= m_fromKpa)) continue;
+                last = j;
+                const double air = m_t.at(R::intakeTemp, j);
+                if (!std::isfinite(air)) continue;
+                sum += air;
+                ++count;
+            }
+            if (count > 0)
+                std::fill(m_air.begin() + static_cast<std::ptrdiff_t>(i),
+                          m_air.begin() + static_cast<std::ptrdiff_t>(last) + 1, sum / count);
+            i = last + 1;
+        }
+    }
+
     void read(KnockTrials::Log &log, std::vector<KnockTrial> &out, const std::stop_token &stop) {
+        findAir();
         for (std::size_t i = 0; i + 1 < m_t.size(); ++i) {
             constexpr std::size_t often = 65536;
             if (i % often == 0 && stop.stop_requested()) return;
@@ -67,18 +96,23 @@ class TrialReader {
             m_base = &m_surfaces.at(m_baseContent);
         }
         const KnockSurface &k = *m_here;
-        const double air = m_t.at(R::intakeTemp, i), hotter = std::isfinite(air) ? air - m_usualC : 0;
+        const double perLog = k.perLogDeg.lookup(rpm, load).value;
+        // Where it always or hardly ever knocks, the model has no limit to hold spark against.
+        constexpr double leastPerLog = 3, usefulDeg = 52;
         const double limit = k.limitDeg.lookup(rpm, load).value;
+        if (perLog < leastPerLog || limit <= latestSparkTried || limit > usefulDeg) return;
+        const double hotter = std::isfinite(m_air[i]) ? m_air[i] - m_usualC : 0;
+        const double hot = k.perKDeg.lookup(rpm, load).value * hotter;
         const CellIndex cell{k.limitDeg.x().nearest(rpm), k.limitDeg.y().nearest(load)};
         KnockTrial one;
         one.log = m_place;
         one.rpm = k.limitDeg.x()[cell.x];
         one.loadKpa = k.limitDeg.y()[cell.y];
         one.content = content;
-        one.hotDeg = k.perKDeg.lookup(rpm, load).value * hotter;
-        one.overDeg = spark - limit - one.hotDeg;
-        one.perLogDeg = k.perLogDeg.lookup(rpm, load).value;
-        one.octaneDeg = limit - m_base->limitDeg.lookup(rpm, load).value;
+        one.hotter = hot / perLog;
+        one.over = (spark - limit - hot) / perLog;
+        one.perLogDeg = perLog;
+        one.octane = octaneOver(k, *m_base, rpm, load);
         constexpr double secondsPerMinute = 60, turnsPerCycle = 2, longestS = 0.1;
         one.cycles =
             rpm / secondsPerMinute / turnsPerCycle * std::min(longestS, m_t.timeS(i + 1) - m_t.timeS(i));
@@ -93,7 +127,7 @@ class TrialReader {
         }
         const auto step = [](double v, double each) { return static_cast<int>(std::lround(v / each)); };
         const auto [at, isNew] = m_clean.try_emplace(
-            {hundredth, cell.x, cell.y, step(one.overDeg, oneSparkDeg), step(hotter, oneAirK)}, one);
+            {hundredth, cell.x, cell.y, step(one.over, oneStep), step(hotter, oneAirK)}, one);
         if (isNew) return;
         for (double KnockTrial::*v : summed)
             at->second.*v += one.*v;
@@ -101,19 +135,25 @@ class TrialReader {
         at->second.samples += 1;
     }
 
-    static constexpr std::array summed{&KnockTrial::content, &KnockTrial::overDeg, &KnockTrial::perLogDeg,
-                                       &KnockTrial::octaneDeg, &KnockTrial::hotDeg};
+    static constexpr std::array summed{&KnockTrial::content, &KnockTrial::over, &KnockTrial::octane,
+                                       &KnockTrial::perLogDeg, &KnockTrial::hotter};
     KnockSurfaces &m_surfaces;
     const LogReview &m_review;
     const LogTrace &m_t;
     std::uint32_t m_place;
     double m_fromKpa, m_usualC, m_baseContent;
+    std::vector<double> m_air; ///< by sample; not a number where the log has none
     int m_hundredth = -1;
     const KnockSurface *m_here = nullptr, *m_base = nullptr;
     std::map<TrialKey, KnockTrial> m_clean; ///< sums, until they are read out
 };
 
 } // namespace
+
+double octaneOver(const KnockSurface &here, const KnockSurface &base, double rpm, double loadKpa) {
+    return octanePower *
+           std::log(here.octane.lookup(rpm, loadKpa).value / base.octane.lookup(rpm, loadKpa).value);
+}
 
 const KnockSurface &KnockSurfaces::at(double content) {
     const int hundredth = static_cast<int>(std::lround(content * perContent));

@@ -13,16 +13,18 @@
 namespace wheelwright {
 
 /// Samples of one log that say the same: so much spark was delivered over (or under) what the model of a
-/// cylinder gives as the limit there, and knock began or did not.
+/// cylinder gives as the limit there, and knock began or did not. Distances are in ln τ, the model's delay of
+/// knock: cycles scatter in it, and models are wrong in it, by the same amount at every place, while a degree
+/// means little where the delay hardly answers to spark.
 struct KnockTrial {
     std::uint32_t log = 0;       ///< place in KnockTrials::logs
     double rpm = 0, loadKpa = 0; ///< nearest breakpoints
     double content = 0;
-    double overDeg = 0;   ///< delivered less the model's limit, in the air of that moment
-    double perLogDeg = 0; ///< of that limit for a unit of ln τ
-    double octaneDeg = 0; ///< of that limit: what the content gives over the job's base content
-    double hotDeg = 0;    ///< of that limit: what the air takes that is hotter than usual; under 0 takes
-    double cycles = 0;    ///< of one cylinder: all together where it stayed clean, of one sample where not
+    double over = 0;      ///< delivered over the model's limit in the air of that pull
+    double octane = 0;    ///< what the fuel's octane gives over that of the job's base content
+    double hotter = 0;    ///< what the air of that pull gives over the usual; hotter: under 0
+    double perLogDeg = 0; ///< degrees of spark for a unit
+    double cycles = 0;    ///< of one cylinder: the hottest is heard first
     double samples = 0;
     bool knocked = false;
 };
@@ -53,9 +55,12 @@ class KnockSurfaces {
     std::map<int, KnockSurface> m_at;
 };
 
-/// Of samples from limit evidence.knock_from up, whatever calibration they ran with: what was delivered
-/// stands in the log. Tip-ins and cut fuel say nothing; nor do logs without knock retard, delivered spark or
-/// a known content, and they say so.
+/// What a fuel's octane gives over another's, in ln τ.
+double octaneOver(const KnockSurface &here, const KnockSurface &base, double rpm, double loadKpa);
+
+/// Of samples from limit evidence.knock_from up, the air of each pull by its mean (sensors are slow),
+/// whatever calibration they ran with: what was delivered stands in the log. Tip-ins and cut fuel say
+/// nothing; nor do logs without knock retard, delivered spark or a known content, and they say so.
 KnockTrials knockTrials(KnockSurfaces &surfaces, std::span<const std::shared_ptr<const LogReview>> logs,
                         std::stop_token stop = {});
 

@@ -21,6 +21,18 @@ double knocksOf(const KnockTrials &trials) {
     return n;
 }
 
+// Degrees for a unit of ln τ where a log says something of knock: where its spark came near the limit.
+double perLogOf(const KnockTrials &trials, std::size_t log) {
+    double sum = 0, weight = 0;
+    for (const KnockTrial &t : trials.trials) {
+        if (t.log != log) continue;
+        const double near = t.samples * std::exp(-t.over * t.over);
+        sum += near * t.perLogDeg;
+        weight += near;
+    }
+    return weight > 0 ? sum / weight : 0;
+}
+
 Phrase saidOf(const FuelDoubt &d) {
     const double plusMinus = at95 * d.off.standardError;
     if (d.off.value < 0)
@@ -55,11 +67,14 @@ void LearnedCeilings::findDoubts(const std::stop_token &stop) {
         for (std::size_t j = 0; j < logs && others >= 2; ++j) {
             if (!m_trials->logs[j].used || m_parts[j] != Part::even) continue;
             // A log that agrees with the others when it may hardly differ agrees with them.
-            if (std::abs(m_fit->ofLog(j).value) < worthALook * CeilingPrior{}.logDeg) continue;
+            if (std::abs(m_fit->ofLog(j).value) < worthALook * CeilingPrior{}.log) continue;
             std::vector<Part> parts = m_parts;
             parts[j] = Part::doubtful;
-            const CeilingFit alone(*m_trials, {}, parts, m_fit->scatterDeg());
-            const FoundNumber d = alone.ofLog(j);
+            const CeilingFit alone(*m_trials, {}, parts, m_fit->scatter());
+            const double perLog = perLogOf(*m_trials, j);
+            FoundNumber d = alone.ofLog(j);
+            d.value *= perLog;
+            d.standardError *= perLog;
             // Of two logs the one that knocks earlier is in doubt; that one stands more takes two others.
             if (d.value > 0 && others < 3) continue;
             if (std::abs(d.value) >= leastDeg && std::abs(d.value) / d.standardError > worstRatio) {
@@ -99,7 +114,7 @@ LearnedCeilings learnCeilings(const Study &study, std::span<const std::shared_pt
     return out;
 }
 
-std::vector<LearnedCeiling> LearnedCeilings::at(double content) {
+std::vector<LearnedCeiling> LearnedCeilings::at(double content, std::optional<double> intakeC) {
     if (!(content >= 0 && content <= 1))
         throw InputError("content", verbatim("0 to 1"), std::to_string(content));
     const KnockSurface &k = m_surfaces->at(content), &base = m_surfaces->at(m_trials->baseContent);
@@ -113,6 +128,8 @@ std::vector<LearnedCeiling> LearnedCeilings::at(double content) {
         else
             c.clean += t.samples;
     }
+    const double usualC = m_surfaces->study().job().conditions.intakeUsualC,
+                 hotterK = intakeC.value_or(usualC) - usualC;
     for (std::size_t y = 0; y < k.limitDeg.y().size(); ++y)
         for (std::size_t x = 0; x < k.limitDeg.x().size(); ++x) {
             LearnedCeiling c;
@@ -121,13 +138,15 @@ std::vector<LearnedCeiling> LearnedCeilings::at(double content) {
             c.rpm = k.limitDeg.x()[x];
             c.loadKpa = k.limitDeg.y()[y];
             const double limit = k.limitDeg.cell(x, y);
-            const FoundNumber over = any() ? m_fit->at({c.rpm, c.loadKpa, content, k.perLogDeg.cell(x, y),
-                                                        limit - base.limitDeg.lookup(c.rpm, c.loadKpa).value})
-                                           : FoundNumber{0, modelSigmaDeg};
-            c.deg = limit + over.value;
-            c.sigmaDeg = over.standardError;
-            c.known =
-                any() && c.sigmaDeg <= m_sigmaDeg && limit > latestSparkTried && limit < earliestSparkTried;
+            const double perLog = k.perLogDeg.cell(x, y);
+            const double hot = k.perKDeg.cell(x, y) * hotterK, inLog = perLog > 0 ? hot / perLog : 0;
+            const FoundNumber over =
+                any() ? m_fit->at({c.rpm, c.loadKpa, content, octaneOver(k, base, c.rpm, c.loadKpa), inLog})
+                      : FoundNumber{0, CeilingPrior{}.scale};
+            c.deg = limit + hot + over.value * perLog;
+            c.sigmaDeg = over.standardError * perLog;
+            c.known = any() && perLog > 0 && c.sigmaDeg <= m_sigmaDeg && limit > latestSparkTried &&
+                      c.deg < earliestSparkTried;
             out.push_back(c);
         }
     return out;

@@ -13,7 +13,7 @@ namespace wheelwright {
 /// What spark a place stands at a content, by all that was seen and not seen.
 struct LearnedCeiling {
     double rpm = 0, loadKpa = 0;
-    double deg = 0;      ///< most likely, in the job's usual air
+    double deg = 0;      ///< most likely
     double sigmaDeg = 0; ///< standard error
     bool known = false;  ///< not worse known than limit evidence.ceiling_sigma, and a limit at all
     int knocked = 0;     ///< times that knock began here, near this content
@@ -37,9 +37,10 @@ class LearnedCeilings {
     const CeilingFit &fit() const { return *m_fit; }
     const std::vector<FuelDoubt> &doubts() const { return m_doubts; }
 
-    /// Every cell of the spark table from limit evidence.knock_from up, row by row. Throws InputError for a
+    /// Every cell of the spark table from limit evidence.knock_from up, row by row; in intake air of so many
+    /// °C, without it the job's usual. Throws InputError for a
     /// content outside 0–1. Not const: the model is asked for contents that nobody has asked for yet.
-    std::vector<LearnedCeiling> at(double content);
+    std::vector<LearnedCeiling> at(double content, std::optional<double> intakeC = {});
 
   private:
     friend LearnedCeilings learnCeilings(const Study &, std::span<const std::shared_ptr<const LogReview>>,
