@@ -27,7 +27,7 @@ struct ProposalArguments {
     double content = 0, damping = 0, clamp = 0, minHits = 0;
     int neighbours = 0;
     std::vector<double> region;
-    bool nearest = false, apply = false, json = false;
+    bool nearest = false, learned = false, apply = false, json = false;
 };
 
 bool given(const CLI::App &sub, const char *option) {
@@ -401,7 +401,13 @@ int proposeKnock(const CLI::App &sub, const ProposalArguments &a) {
     KnockOptions options;
     if (given(sub, "--content")) options.content = a.content;
     if (given(sub, "--min-hits")) options.leastHits = a.minHits;
-    const KnockProposal p = proposeSpark(study, reviewsOf(study.job(), a.job, a.logs), options);
+    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
+    LearnedCeilings learned;
+    if (a.learned) {
+        learned = learnCeilings(study, reviewsOf(study.job(), a.job, {}, LogsUnnamed::all));
+        options.learned = &learned;
+    }
+    const KnockProposal p = proposeSpark(study, reviews, options);
     const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };
     Json cells = Json::array(), unused = Json::array();
     bool knocks = false;
@@ -493,6 +499,8 @@ void addProposalCommands(CLI::App *evidence, int &exitCode) {
     addLogs(knock, a);
     addNumber(knock, "--content", a->content, fraction(), "Only samples near this content");
     addNumber(knock, "--min-hits", a->minHits, between(0.1, 1e6), "Samples in a cell, least");
+    knock->add_flag("--learned", a->learned,
+                    "On the road, go to what all logs have taught that a cell stands, where that is known");
     knock->add_flag("--apply", a->apply, "Write it to the job");
     knock->callback([a, knock, &exitCode] { exitCode = proposeKnock(*knock, *a); });
     CLI::App *sweep =

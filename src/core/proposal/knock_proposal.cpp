@@ -26,6 +26,8 @@ struct Sums {
     double hits = 0, content = 0, offsetSum = 0, offsets = 0,
            knockOffset = std::numeric_limits<double>::infinity();
     int knocks = 0, transients = 0;
+    double airSum = 0, airs = 0;
+    double airC() const { return airs > 0 ? airSum / airs : unknown; }
     double retardDeg = 0, transientDeg = 0, carriedDeg = 0, intakeC = unknown, worstContent = unknown;
     std::vector<std::string> logs;
 };
@@ -88,6 +90,10 @@ class Collector {
         Sums &s = m_sums[key];
         ++s.hits;
         s.content += review.watched().contentAt(i);
+        if (const double air = t.at(R::intakeTemp, i); air == air) {
+            s.airSum += air;
+            ++s.airs;
+        }
         if (s.logs.empty() || s.logs.back() != review.info().id) s.logs.push_back(review.info().id);
         // Delivered against the tables without retard: corrections by temperature, what the cell really got.
         const double tables = review.watched().tableBlendAt(ofSpark, i);
@@ -129,6 +135,33 @@ double middleOf(std::size_t band) {
     return (coverageBands()[band] + coverageBands()[band + 1]) / 2;
 }
 
+// What cells should hold by learned ceilings: a degree under, or as much as two in a hundred cycles knock
+// earlier by, in the air that the logs had, without what
+// corrections add. Ceilings are asked for by whole hundredths of content and degrees of air, and kept.
+class Targets {
+  public:
+    std::optional<double> of(LearnedCeilings &learned, const KnockCell &c, double airC) {
+        constexpr double hundred = 100, wellKnownDeg = 1, leastDeg = 1, scatters = 2;
+        if (!learned.any()) return {};
+        const bool knowsAir = airC == airC;
+        const int content = static_cast<int>(std::lround(c.content * hundred));
+        const int air = knowsAir ? static_cast<int>(std::lround(airC)) : -1000;
+        auto at = m_at.find({content, air});
+        if (at == m_at.end())
+            at = m_at.emplace(std::pair{content, air},
+                              learned.at(std::clamp(c.content, 0.0, 1.0),
+                                         knowsAir ? std::optional<double>(air) : std::nullopt))
+                     .first;
+        for (const LearnedCeiling &l : at->second)
+            if (l.rpm == c.rpm && l.loadKpa == c.loadKpa && l.known && l.sigmaDeg <= wellKnownDeg)
+                return l.deg - std::max(leastDeg, scatters * l.scatterDeg) - c.offsetDeg;
+        return {};
+    }
+
+  private:
+    std::map<std::pair<int, int>, std::vector<LearnedCeiling>> m_at;
+};
+
 const SparkSearch *searchAt(const Job &job, double rpm, double loadKpa, double content) {
     const auto at = std::ranges::find_if(job.sparkSearches.values(), [&](const SparkSearch &s) {
         constexpr double same = 1e-9;
@@ -155,6 +188,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
     const double least = options.leastHits.value_or(limitOf(job, "evidence.least_hits"));
     const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
     const SparkEstimator estimator(pressure);
+    Targets targets;
     const ContentTables ceilings(job, TableKind::sparkCeiling), best(job, TableKind::sparkBest);
     for (const auto &[key, sums] : collector.sums()) {
         KnockCell c;
@@ -203,6 +237,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
             bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
                                                               limitOf(job, "spark.ceiling.margin"));
+        if (options.learned) bounds.targetDeg = targets.of(*options.learned, c, sums.airC());
         SparkStep step = nextSparkStep(c.search, job.sparkSchool, seen, bounds, cleanTimes);
         for (const std::string &id : c.logs)
             if (!listsId(step.now.logs, id)) step.now.logs += (step.now.logs.empty() ? "" : " ") + id;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/evidence/log_review.h"
+#include "core/proposal/learned_ceilings.h"
 #include "core/proposal/spark_search.h"
 
 #include <memory>
@@ -10,9 +11,6 @@
 #include <vector>
 
 namespace wheelwright {
-
-/// Degrees by which retard grows from one sample to the next where knock begins; common practice.
-inline constexpr double knockBeginsDeg = 0.25;
 
 /// A cell of the spark that the engine gets at a content, and what logs say of its knock: samples of the
 /// running engine nearest to it, from limit evidence.knock_from up.
@@ -48,6 +46,8 @@ struct KnockProposal {
 struct KnockOptions {
     std::optional<double> content;   ///< only samples within limit evidence.content_window of it
     std::optional<double> leastHits; ///< empty: limit evidence.least_hits
+    /// Go by learned ceilings where they are known to a degree; nullptr: by steps alone.
+    LearnedCeilings *learned = nullptr;
 };
 
 /// By cell and content band; each goes on from where the job says its search stands, with logs that have not

@@ -2,7 +2,6 @@
 #include "core/proposal/knock_trials.h"
 
 #include "core/combustion/cylinder.h"
-#include "core/proposal/knock_proposal.h"
 
 #include <algorithm>
 #include <array>

@@ -12,6 +12,9 @@
 
 namespace wheelwright {
 
+/// Degrees by which retard grows from one sample to the next where knock begins; common practice.
+inline constexpr double knockBeginsDeg = 0.25;
+
 /// Samples of one log that say the same: so much spark was delivered over (or under) what the model of a
 /// cylinder gives as the limit there, and knock began or did not. Distances are in ln τ, the model's delay of
 /// knock: cycles scatter in it, and models are wrong in it, by the same amount at every place, while a degree

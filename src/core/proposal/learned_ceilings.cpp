@@ -145,6 +145,7 @@ std::vector<LearnedCeiling> LearnedCeilings::at(double content, std::optional<do
                       : FoundNumber{0, CeilingPrior{}.scale};
             c.deg = limit + hot + over.value * perLog;
             c.sigmaDeg = over.standardError * perLog;
+            c.scatterDeg = any() ? m_fit->scatter() * perLog : 0;
             c.known = any() && perLog > 0 && c.sigmaDeg <= m_sigmaDeg && limit > latestSparkTried &&
                       c.deg < earliestSparkTried;
             out.push_back(c);

@@ -13,11 +13,12 @@ namespace wheelwright {
 /// What spark a place stands at a content, by all that was seen and not seen.
 struct LearnedCeiling {
     double rpm = 0, loadKpa = 0;
-    double deg = 0;      ///< most likely
-    double sigmaDeg = 0; ///< standard error
-    bool known = false;  ///< not worse known than limit evidence.ceiling_sigma, and a limit at all
-    int knocked = 0;     ///< times that knock began here, near this content
-    double clean = 0;    ///< samples here without, near this content
+    double deg = 0;        ///< most likely
+    double sigmaDeg = 0;   ///< standard error
+    double scatterDeg = 0; ///< by which cycles knock earlier and later than that, one σ
+    bool known = false;    ///< not worse known than limit evidence.ceiling_sigma, and a limit at all
+    int knocked = 0;       ///< times that knock began here, near this content
+    double clean = 0;      ///< samples here without, near this content
 };
 
 /// A fuel that knocks otherwise than its content and air explain.

@@ -10,6 +10,7 @@ namespace {
 using P = SearchPhase;
 
 constexpr double firstDeg = 2, laterDeg = 1, lastDeg = 1;
+constexpr double near = 0.5, leastBack = 0.5; // of a target; degrees
 
 Phrase cleanOf(double clean, int times) {
     return {MARKED("spark_search.clean", "clean {0} of {1}: log again"),
@@ -41,12 +42,37 @@ class Search {
 
     void takeBack() {
         m_out.deg = -m_seen.retardDeg;
+        // A controller takes more at once than was too much.
+        if (aims() && m_seen.retardDeg > leastBack)
+            m_out.deg = std::clamp(*m_bounds.targetDeg - m_seen.tableDeg, -m_seen.retardDeg, -leastBack);
         now().knockedDeg =
             now().knockedDeg != 0 ? std::min(now().knockedDeg, m_seen.knockedDeg) : m_seen.knockedDeg;
         now().clean = 0;
         now().phase = P::recheck;
         m_out.next = Phrase{MARKED("spark_search.take_back", "it knocked: {0} less, then log again"),
-                            {{m_seen.retardDeg, Dimension::sparkAngle}}};
+                            {{-m_out.deg, Dimension::sparkAngle}}};
+    }
+
+    bool aims() const { return m_school == SparkSchool::road && m_bounds.targetDeg.has_value(); }
+
+    // By what logs have taught, and no further than best spark.
+    void aim() {
+        const double target = std::min(*m_bounds.targetDeg, m_bounds.bestDeg.value_or(*m_bounds.targetDeg));
+        const double off = target - m_seen.tableDeg;
+        if (off > near) return raise(std::min(off, now().phase == P::raiseTwo ? firstDeg : laterDeg));
+        now().phase = P::recheck;
+        if (off < -near) {
+            m_out.deg = off;
+            now().clean = 0;
+            m_out.next =
+                Phrase{MARKED("spark_search.aim_down", "over what it should stand: {0} less, then log again"),
+                       {{-off, Dimension::sparkAngle}}};
+        } else if (now().clean < m_cleanTimes) {
+            m_out.next = cleanOf(now().clean, m_cleanTimes);
+        } else {
+            now().phase = P::done;
+            m_out.next = MARKED("spark_search.aimed", "at what it should stand, and clean: found");
+        }
     }
 
     // Whether a step stays under all that is known: where it knocked, a ceiling, best spark.
@@ -68,7 +94,7 @@ class Search {
     void goOn() {
         ++now().clean;
         now().cleanDeg = now().cleanDeg != 0 ? std::max(now().cleanDeg, m_seen.cleanDeg) : m_seen.cleanDeg;
-        if (now().phase == P::done) {
+        if (now().phase == P::done && !aims()) {
             m_out.next = MARKED("spark_search.done", "found: nothing more");
             return;
         }
@@ -77,6 +103,7 @@ class Search {
             m_out.next = MARKED("spark_search.fixed", "fixed value, clean: it stays");
             return;
         }
+        if (aims()) return aim();
         if (m_school == SparkSchool::road) {
             if (now().phase == P::raiseTwo && allowed(firstDeg)) return raise(firstDeg);
             if (allowed(laterDeg)) return raise(laterDeg);

@@ -21,6 +21,8 @@ struct SparkSeen {
 struct SparkBounds {
     std::optional<double> bestDeg;    ///< more brings no power
     std::optional<double> ceilingDeg; ///< with its margin
+    /// What the cell should hold by all that logs have taught: the search goes there instead of trying.
+    std::optional<double> targetDeg;
 };
 
 /// One step of the search: what is added to the cell now, and where the search stands then.
@@ -32,7 +34,9 @@ struct SparkStep {
 
 /// Road: + 2°, subtract what knocked, + 1° where clean, a degree less once it has been clean `cleanTimes`
 /// times under where it knocked. Dyno: knock is taken away, power decides on more (sweep). Fixed: knock is
-/// taken away and nothing is added. Common practice: schools of chapter 1.
+/// taken away and nothing is added. Common practice: schools of chapter 1. With a target the road goes to it,
+/// by no more at a time, and ends where it has been clean `cleanTimes` times: what knocked now and then in
+/// many cycles is told from what knocks, and needs no further distance.
 SparkStep nextSparkStep(const SparkSearch &was, SparkSchool school, const SparkSeen &seen,
                         const SparkBounds &bounds, int cleanTimes);
 
