@@ -16,8 +16,8 @@ using Json = nlohmann::ordered_json;
 struct CeilingArguments {
     std::string job;
     std::vector<std::string> logs;
-    double content = 0;
-    bool contentGiven = false, apply = false, json = false;
+    double content = 0, intakeC = 0;
+    bool contentGiven = false, airGiven = false, apply = false, json = false;
 };
 
 Json numberOf(const FoundNumber &n) {
@@ -41,7 +41,7 @@ int learn(const CeilingArguments &a) {
     const KnockTrials &trials = learned.trials();
     const double content = a.contentGiven ? a.content : usualContent(trials);
     Json cells = Json::array(), doubts = Json::array(), unused = Json::array(), used = Json::array();
-    for (const LearnedCeiling &c : learned.at(content))
+    for (const LearnedCeiling &c : learned.at(content, a.airGiven ? std::optional(a.intakeC) : std::nullopt))
         cells.push_back({{"rpm", c.rpm},
                          {"load_kpa", c.loadKpa},
                          {"ceiling_deg", c.known ? Json(c.deg) : Json(nullptr)},
@@ -92,9 +92,12 @@ void addCeilingCommand(CLI::App *evidence, int &exitCode) {
         ->delimiter(',');
     addNumber(sub, "--content", a->content, fraction(),
               "Content to say it for; without it that of the logs. With --apply: the only one");
+    addNumber(sub, "--intake-c", a->intakeC, between(-40, 150),
+              "Intake air to say it for; without it the job's usual, which tables are written for");
     sub->add_flag("--apply", a->apply, "Write it to the job as tables of ceilings");
     sub->add_flag("--json", a->json, "As JSON");
     sub->callback([a, sub, &exitCode] {
+        a->airGiven = sub->count("--intake-c") > 0;
         a->contentGiven = sub->count("--content") > 0;
         exitCode = learn(*a);
     });
