@@ -192,7 +192,11 @@ class Proposals(unittest.TestCase):
             self.assertLessEqual(cell["proposed_deg"], cell["now_deg"])
 
     def test_ceilings_are_known_where_logs_say_so(self):
-        found = self.json("evidence", "ceilings", self.job, "--content", "0.35")
+        for step, prefix in (("+6", "k"), ("+3", "l"), ("+3", "m")):  # more and more spark, until it knocks
+            self.run_cli("table", "edit", self.job, "spark", "--content", "0.35", "--expression", step)
+            self.log(self.job, "0.35", prefix)
+        found = self.json("evidence", "ceilings", self.job, "--content", "0.35", code=None)
+        self.assertTrue(any(c["knocked"] > 0 for c in found["cells"]))
         self.assertEqual(found["content"], 0.35)
         self.assertEqual({l["log"] for l in found["logs"]}, {l["id"] for l in self.json("log", "list", self.job)["logs"]})
         for cell in found["cells"]:
@@ -201,26 +205,20 @@ class Proposals(unittest.TestCase):
                 self.assertLessEqual(cell["sigma_deg"], 1.5)
         self.assertTrue(any(c["ceiling_deg"] is None for c in found["cells"]))  # where no log has been near knock
         self.assertTrue(any(c["clean"] > 0 for c in found["cells"]))
-        # Looser: more of them are known, and they are the same numbers.
-        self.run_cli("job", "set", self.job, "evidence.ceiling_sigma", "6")
-        looser = self.json("evidence", "ceilings", self.job, "--content", "0.35")
-        known = {(c["rpm"], c["load_kpa"]): c["ceiling_deg"] for c in looser["cells"] if c["ceiling_deg"] is not None}
-        for cell in found["cells"]:
-            if cell["ceiling_deg"] is not None:
-                self.assertAlmostEqual(known[(cell["rpm"], cell["load_kpa"])], cell["ceiling_deg"], 9)
+        known = {(c["rpm"], c["load_kpa"]): c["ceiling_deg"] for c in found["cells"] if c["ceiling_deg"] is not None}
         self.assertTrue(known)
         # Hotter air takes some of it everywhere.
-        hot = self.json("evidence", "ceilings", self.job, "--content", "0.35", "--intake-c", "70")
+        hot = self.json("evidence", "ceilings", self.job, "--content", "0.35", "--intake-c", "70", code=None)
         for cell in hot["cells"]:
-            if cell["ceiling_deg"] is not None and (cell["rpm"], cell["load_kpa"]) in known:
+            if cell["ceiling_deg"] is not None and known.get((cell["rpm"], cell["load_kpa"]), -20) > -15:
                 self.assertLess(cell["ceiling_deg"], known[(cell["rpm"], cell["load_kpa"])])
         # Written, they are tables of ceilings with what is not known left as estimates.
-        applied = self.json("evidence", "ceilings", self.job, "--content", "0.35", "--apply")
+        applied = self.json("evidence", "ceilings", self.job, "--content", "0.35", "--apply", code=None)
         self.assertTrue(applied["changed"])
         document = json.loads(self.run_cli("job", "export", self.job, "--file", "-").stdout)
         tables = [t for t in document["calibration"]["extras"] if t["name"] == "Learned E35"]
         self.assertEqual(len(tables), 1)
-        self.assertFalse(self.json("evidence", "ceilings", self.job, "--content", "0.35", "--apply")["changed"])  # nothing new
+        self.assertFalse(self.json("evidence", "ceilings", self.job, "--content", "0.35", "--apply", code=None)["changed"])  # nothing new
         self.refused("evidence", "ceilings", self.job, "--content", "1.2", words=["--content"])
 
     def test_the_search_may_go_by_what_was_learned(self):

@@ -146,7 +146,9 @@ std::vector<LearnedCeiling> LearnedCeilings::at(double content, std::optional<do
             c.deg = limit + hot + over.value * perLog;
             c.sigmaDeg = over.standardError * perLog;
             c.scatterDeg = any() ? m_fit->scatter() * perLog : 0;
-            c.known = any() && perLog > 0 && c.sigmaDeg <= m_sigmaDeg && limit > latestSparkTried &&
+            // Evidence must have told as much again as the model says by itself: an estimate is not known.
+            c.known = any() && perLog > 0 && c.sigmaDeg <= m_sigmaDeg &&
+                      over.standardError < CeilingPrior{}.scale / 2 && limit > latestSparkTried &&
                       c.deg < earliestSparkTried;
             out.push_back(c);
         }
