@@ -11,8 +11,8 @@
 
 namespace wheelwright {
 
-/// All that is said of one log, worked out once, beside the window's thread. Immutable afterwards, but for
-/// watched(), which one thread may use at a time.
+/// All that is said of one log, worked out once, beside the window's thread. Immutable afterwards: several
+/// threads may ask it.
 class LogReview {
   public:
     /// Throws InputError as LogTrace does; Stopped where it was told to stop.

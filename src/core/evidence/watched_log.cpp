@@ -96,8 +96,7 @@ double WatchedLog::tableBlendAt(CalibratedQuantity q, std::size_t i) const {
     if (!m_tablesKnown || rpm != rpm || load != load) return missing();
     // Contents to the tenth of a per cent: a log stays at few of them, and spark moves by 0.05° between.
     const int content = static_cast<int>(std::lround(contentAt(i) * 1000));
-    std::unique_ptr<Table2D> &table = m_blends[content][static_cast<std::size_t>(q)];
-    if (!table) table = std::make_unique<Table2D>(m_study.blended(q, content / 1000.0));
+    const Table2D *table = blendAt(q, content);
     double y = axisOfLoad(job(), load);
     if (q == CalibratedQuantity::boost) {
         constexpr double full = 100;
@@ -106,6 +105,14 @@ double WatchedLog::tableBlendAt(CalibratedQuantity q, std::size_t i) const {
             y = m_trace.has(R::gear) ? at(R::gear, i) : table->y().last();
     }
     return y == y ? table->lookup(rpm, y).value : missing();
+}
+
+// Several threads may ask; a table that was made stays where it is.
+const Table2D *WatchedLog::blendAt(CalibratedQuantity q, int perMille) const {
+    const std::scoped_lock lock(m_blendsMutex);
+    std::unique_ptr<Table2D> &table = m_blends[perMille][static_cast<std::size_t>(q)];
+    if (!table) table = std::make_unique<Table2D>(m_study.blended(q, perMille / 1000.0));
+    return table.get();
 }
 
 // What the controller adds by temperatures, as the job says, and takes for knock.

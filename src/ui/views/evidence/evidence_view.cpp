@@ -10,6 +10,7 @@
 #include "ui/views/evidence/coverage_page.h"
 #include "ui/views/evidence/log_import_dialog.h"
 #include "ui/views/evidence/log_slips.h"
+#include "ui/views/evidence/proposals_page.h"
 #include "ui/views/evidence/pulls_page.h"
 #include "ui/views/evidence/strip_page.h"
 #include "ui/views/evidence/time_strip.h"
@@ -124,9 +125,13 @@ QWidget *EvidenceView::makeStation() {
     m_pages->addPage(tr("Two stretches"), m_pulls);
     m_pages->addPage(tr("Cleaning"), m_cleaning);
     m_pages->addPage(tr("Where been"), m_coverage);
+    m_proposals = new ProposalsPage(m_session, m_pages);
+    m_pages->addPage(tr("Proposals"), m_proposals);
     for (auto signal : {&StripPage::tablesWanted})
         connect(m_strip, signal, this, [this] { emit stationWanted(tablesStation); });
     connect(m_coverage, &CoveragePage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
+    connect(m_proposals, &ProposalsPage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
+    connect(m_proposals, &ProposalsPage::stripWanted, this, [this] { m_pages->showPage(m_strip); });
     auto *layout = new QHBoxLayout(page);
     layout->setContentsMargins(6, 6, 6, 6);
     layout->setSpacing(8);
@@ -152,6 +157,10 @@ bool EvidenceView::showInput(const QString &link) {
             return true;
         }
     return false;
+}
+
+void EvidenceView::showProposals() {
+    if (!m_session.job().logs.empty()) m_pages->showPage(m_proposals);
 }
 
 void EvidenceView::takeFiles(const QStringList &files) {
@@ -220,6 +229,9 @@ const ViewDefinition &evidenceView() {
         .make = [](Session &s, QWidget *parent) -> View * { return new EvidenceView(s, parent); },
         .actions = {{QT_TRANSLATE_NOOP("view", "Bring in a &log…"), Qt::CTRL | Qt::Key_L,
                      [](const ViewContext &c) { viewOf(c)->chooseFiles(); }},
+                    {QT_TRANSLATE_NOOP("view", "What logs &propose for the tables"),
+                     Qt::CTRL | Qt::SHIFT | Qt::Key_L,
+                     [](const ViewContext &c) { viewOf(c)->showProposals(); }},
                     {QT_TRANSLATE_NOOP("view", "State the content of this log…"),
                      {},
                      [](const ViewContext &c) { viewOf(c)->stateContent(); }},

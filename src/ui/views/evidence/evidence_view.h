@@ -11,11 +11,12 @@ class CleaningPage;
 class CoveragePage;
 class LogSlips;
 class PageSwitch;
+class ProposalsPage;
 class PullsPage;
 class StripPage;
 
 /// The logs as slips, and what the one that is looked at says: its strip with what was found, two stretches
-/// over one another, what the cleaning takes, and where all logs have been.
+/// over one another, what the cleaning takes, where all logs have been, and what the tables should become.
 class EvidenceView : public View {
     Q_OBJECT
   public:
@@ -31,6 +32,8 @@ class EvidenceView : public View {
     CleaningPage &cleaning() { return *m_cleaning; }
     CoveragePage &coverage() { return *m_coverage; }
     PullsPage &pulls() { return *m_pulls; }
+    ProposalsPage &proposals() { return *m_proposals; }
+    void showProposals();
     PageSwitch &pages() { return *m_pages; }
 
   private:
@@ -45,6 +48,7 @@ class EvidenceView : public View {
     CleaningPage *m_cleaning = nullptr;
     CoveragePage *m_coverage = nullptr;
     PullsPage *m_pulls = nullptr;
+    ProposalsPage *m_proposals = nullptr;
     PageSwitch *m_pages = nullptr;
     QPushButton *m_remove = nullptr, *m_state = nullptr;
 };

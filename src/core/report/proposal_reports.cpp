@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/proposal_reports.h"
+
+#include "core/report/log_reports.h"
+
+namespace wheelwright {
+namespace {
+
+Measured cells(std::size_t n) {
+    return {static_cast<double>(n), Dimension::count};
+}
+
+} // namespace
+
+Report proposalReport(const ProposedMap &map) {
+    Report out;
+    const ProposalKindDefinition &kind = definitionOf(map.kind);
+    out.title = Phrase(kind.title);
+    const bool ceilings = map.kind == ProposalKind::ceilings;
+    out.blocks.push_back(
+        Heading{map.takes == 0 ? Phrase(ceilings ? MARKED("proposal.none.known", "Nothing is known yet")
+                                                 : MARKED("proposal.none", "Nothing to change"))
+                : ceilings     ? Phrase{MARKED("proposal.known", "{0} cells known"), {cells(map.takes)}}
+                           : Phrase{MARKED("proposal.takes", "{0} cells would change"), {cells(map.takes)}},
+                2});
+    for (const Phrase &p : map.doubts)
+        out.blocks.push_back(Sentence{p, Tone::caution});
+    for (const Phrase &p : map.said)
+        out.blocks.push_back(Sentence{p});
+    if (!map.unused.empty()) {
+        out.blocks.push_back(Heading{MARKED("proposal.unused.title", "Logs that take no part"), 3});
+        for (const Phrase &p : map.unused)
+            out.blocks.push_back(Sentence{p, Tone::quiet});
+    }
+    return out;
+}
+
+Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<const CellVisit> visits) {
+    const ProposedCell &c = map.cells[cell];
+    Report out;
+    out.title = Phrase(MARKED("proposed.cell", "The cell"));
+    out.blocks.push_back(Heading{{MARKED("proposed.cell.at", "{0}, {1}"),
+                                  {{c.rpm, Dimension::engineSpeed}, {c.loadKpa, Dimension::pressure}}},
+                                 2});
+    out.blocks.push_back(Sentence{inWords(c.state), Tone::strong});
+    if (map.kind == ProposalKind::spark && c.change == c.change)
+        out.blocks.push_back(Sentence{{MARKED("proposed.cell.spark", "{0} now, {1} then"),
+                                       {{c.now, Dimension::sparkAngle}, {c.proposed, Dimension::sparkAngle}}},
+                                      Tone::answer});
+    if ((map.kind == ProposalKind::fuel || map.kind == ProposalKind::joint) && c.change == c.change)
+        out.blocks.push_back(Sentence{{MARKED("proposed.cell.fuel", "{0} of the fuel that it gives now"),
+                                       {{1 + c.change, Dimension::ratio}}},
+                                      Tone::answer});
+    for (const Phrase &p : c.said)
+        out.blocks.push_back(Sentence{p});
+    const Report seen = visitsReport(visits, c.rpm, c.loadKpa);
+    if (!visits.empty()) out.blocks.push_back(Heading{MARKED("proposed.cell.samples", "Its samples"), 3});
+    for (const Block &b : seen.blocks)
+        if (!std::holds_alternative<Heading>(b)) out.blocks.push_back(b);
+    return out;
+}
+
+} // namespace wheelwright

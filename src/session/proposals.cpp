@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/proposals.h"
+
+#include "session/evidence.h"
+#include "session/session.h"
+
+#include <QTimer>
+
+#include <cmath>
+
+namespace wheelwright {
+
+Proposals::Proposals(Session &session, QObject *parent)
+    : QObject(parent), m_session(session), m_work(WorkSignals::Length::lengthy) {
+    connect(&session, &Session::jobReplaced, this, [this] {
+        m_work.forget();
+        restart();
+    });
+    connect(&session, &Session::jobChanged, this, &Proposals::restart);
+    connect(&session.evidence(), &Evidence::reviewsChanged, this, &Proposals::restart);
+    // A joint solution is of all contents, but shown at one: it is worked out again as well, since the map is
+    // small beside it; a drag of the content handle starts one when it rests.
+    auto *rest = new QTimer(this);
+    rest->setSingleShot(true);
+    constexpr int restsMs = 250;
+    rest->setInterval(restsMs);
+    connect(rest, &QTimer::timeout, this, &Proposals::restart);
+    connect(&session, &Session::contentChanged, rest, qOverload<>(&QTimer::start));
+    connect(&m_work, &WorkSignals::finished, this, &Proposals::changed);
+    connect(&m_work, &WorkSignals::stopped, this, &Proposals::changed);
+}
+
+void Proposals::setKind(ProposalKind kind) {
+    if (kind == m_kind) return;
+    m_kind = kind;
+    m_work.forget();
+    restart();
+}
+
+void Proposals::setLearned(bool learned) {
+    if (learned == m_learned) return;
+    m_learned = learned;
+    restart();
+}
+
+void Proposals::setWatched(bool watched) {
+    if (watched == m_watched) return;
+    m_watched = watched;
+    if (watched && !current()) restart();
+}
+
+bool Proposals::current() const {
+    constexpr double same = 5e-4;
+    return m_work.result() && m_work.version() == m_session.jobVersion() && m_work.result()->kind == m_kind &&
+           std::abs(m_content - m_session.content()) < same &&
+           m_logs == m_session.evidence().reviews().size();
+}
+
+void Proposals::restart() {
+    if (!m_watched || !m_session.hasJob()) {
+        emit changed();
+        return;
+    }
+    // Only logs with their samples at hand can say anything.
+    std::vector<std::shared_ptr<const LogReview>> logs;
+    const auto all = m_session.evidence().reviews();
+    for (const auto &r : all)
+        if (r->hasSamples()) logs.push_back(r);
+    m_logs = all.size();
+    m_content = m_session.content();
+    if (logs.empty()) {
+        m_work.forget();
+        emit changed();
+        return;
+    }
+    ProposedOptions options;
+    options.content = m_content;
+    options.learned = m_learned;
+    options.at = m_session.now().toStdString();
+    m_work.start(m_session.jobVersion(), [study = m_session.sharedStudy(), logs = std::move(logs), options,
+                                          kind = m_kind](const WorkControl &control) {
+        return proposedMap(kind, *study, logs, options, control.token());
+    });
+    emit changed();
+}
+
+bool Proposals::take() {
+    if (!current() || !map()->job) return false;
+    const Job &proposed = *map()->job;
+    return m_session.perform(
+        text(definitionOf(m_kind).step), [&proposed](Job &job) { job = proposed; }, CellOrigin::log);
+}
+
+} // namespace wheelwright

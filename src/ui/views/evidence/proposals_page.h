@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/log_review.h"
+#include "session/proposals.h"
+#include "ui/widgets/cell_map.h"
+
+#include <QWidget>
+
+#include <array>
+#include <memory>
+#include <vector>
+
+class QButtonGroup;
+class QCheckBox;
+class QLabel;
+class QPushButton;
+
+namespace wheelwright {
+
+class ChartPlot;
+class ProposedCells;
+class ReportView;
+class Session;
+
+/// What the tables should become by the logs: the difference cell by cell, each with its samples, what is
+/// predicted, and one step that takes all of it.
+class ProposalsPage : public QWidget {
+    Q_OBJECT
+  public:
+    explicit ProposalsPage(Session &session, QWidget *parent = nullptr);
+    Proposals &proposals() { return m_proposals; }
+    ProposedCells &map() { return *m_map; }
+    ChartPlot &curve() { return *m_curve; }
+    QString words() const;     ///< of the proposal
+    QString cellWords() const; ///< of the cell at the cursor
+    void setKind(ProposalKind kind);
+
+  public slots:
+    void take();
+
+  signals:
+    void stripWanted(); ///< the moment of a sample has been chosen
+    void tablesWanted();
+
+  protected:
+    void showEvent(QShowEvent *event) override;
+    void hideEvent(QHideEvent *event) override;
+
+  private:
+    QWidget *makeHeadRow();
+    QWidget *makeSide();
+    void refresh();
+    void refreshCell();
+    void showCurve(const ProposedMap *map);
+
+    Session &m_session;
+    Proposals m_proposals;
+    QButtonGroup *m_kinds;
+    QCheckBox *m_learned;
+    QLabel *m_help;
+    ProposedCells *m_map;
+    ChartPlot *m_curve;
+    ReportView *m_words, *m_cell;
+    QPushButton *m_take, *m_goTo;
+    std::vector<std::shared_ptr<const LogReview>> m_reviews; ///< what the visits refer to
+    std::vector<CellVisit> m_visits;
+};
+
+/// The cells of a proposal: what each would change by, in the two hues of differences; of ceilings what it
+/// stands, in the hue of the content. Dotted: inferred; hatched: samples do not tell it apart; crossed:
+/// refused; a corner: it knocked.
+class ProposedCells : public CellMap {
+    Q_OBJECT
+  public:
+    explicit ProposedCells(Session &session, QWidget *parent = nullptr);
+    void show(std::shared_ptr<const ProposedMap> map, bool current);
+    const ProposedMap *shownMap() const { return m_map.get(); }
+    QString words(std::size_t x, std::size_t y) const override;
+
+  protected:
+    void paintHead(QPainter &painter) override;
+    void paintCell(QPainter &painter, const QRectF &cell, std::size_t x, std::size_t y) override;
+    QString copied(std::size_t x, std::size_t y) const override;
+
+  private:
+    QString number(const ProposedCell &cell) const;
+    QBrush fill(const ProposedCell &cell) const;
+
+    std::shared_ptr<const ProposedMap> m_map;
+    bool m_current = true;
+    double m_most = 1, m_least = 0; ///< of what is shaded
+};
+
+} // namespace wheelwright
