@@ -6,6 +6,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/page_switch.h"
 
+#include <QAbstractButton>
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
@@ -67,6 +68,15 @@ bool renderTheme(Shell &shell, const QString &folder, bool shop) {
             pages->showPage(page);
             if (!grabTo(shell, folder + QStringLiteral("/%1-%2-%3.png").arg(id, page->objectName(), theme)))
                 return false;
+            // What a page can be switched to.
+            const QString propose = QStringLiteral("propose.");
+            for (auto *button : page->findChildren<QAbstractButton *>()) {
+                if (!button->objectName().startsWith(propose) || button->isChecked()) continue;
+                button->click();
+                if (!grabTo(shell, folder + QStringLiteral("/%1-%2-%3.png")
+                                                .arg(id, button->objectName().mid(propose.size()), theme)))
+                    return false;
+            }
         }
         pages->showPage(pages->pages().front());
     }

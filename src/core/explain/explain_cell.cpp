@@ -4,6 +4,7 @@
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
 #include "core/study/content_tables.h"
+#include "core/study/load_axis.h"
 #include "core/tables/table_kind.h"
 
 #include <cmath>
@@ -44,6 +45,13 @@ Phrase weightUncertainty(const Study &study, CalibratedQuantity q, double conten
     return {MARKED("weight.straight_would_say",
                    "The straight line would say {0}: {1} less or more of the top table."),
             {{straight, Dimension::none}, {std::abs(w - straight), Dimension::ratio}}};
+}
+
+// Where the search for spark stands in a cell; empty where there is none.
+Phrase searchWords(const Job &job, CalibratedQuantity q, double rpm, double y, double content) {
+    if (q != CalibratedQuantity::spark || job.sparkSearches.empty()) return {};
+    const SparkSearch *search = searchAt(job, rpm, loadOfAxis(job, y), content);
+    return search ? inWords(*search, limitOf(job, "evidence.clean_times")) : Phrase();
 }
 
 } // namespace
@@ -108,6 +116,7 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
                    : Phrase{MARKED("working.blended_cell.says",
                                    "One up in the base table moves it {0}, one up in the top table {1}."),
                             {{1 - w, Dimension::none}, {w, Dimension::none}}};
+    x.change = together({x.change, searchWords(job, q, rpm, weights.low->y()[cell.y], content)});
     return x;
 }
 
@@ -191,8 +200,9 @@ Explanation explainTableCell(const Study &study, CalibratedQuantity q, bool top,
         x.source = together({x.source, correctionWords(job, endPath(job, q, content, top), table.x()[cell.x],
                                                        table.y()[cell.y])});
     x.uncertainty = inWords(from.trust(cell, proof, top ? ends.highContent : ends.lowContent));
-    x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
-                {{field.least, field.dimension}, {field.most, field.dimension}}};
+    x.change = together({{MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
+                          {{field.least, field.dimension}, {field.most, field.dimension}}},
+                         searchWords(job, q, table.x()[cell.x], table.y()[cell.y], content)});
     return x;
 }
 

@@ -185,4 +185,40 @@ bool listsId(std::string_view list, std::string_view id) {
     return false;
 }
 
+const SparkSearch *searchAt(const Job &job, double rpm, double loadKpa, double content) {
+    const SparkSearch *best = nullptr;
+    constexpr double halfBand = 0.05 + 1e-9;
+    for (const SparkSearch &s : job.sparkSearches.values()) {
+        const double apart = std::abs(s.content - content);
+        if (s.rpm == rpm && s.loadKpa == loadKpa && apart <= halfBand &&
+            (!best || apart < std::abs(best->content - content)))
+            best = &s;
+    }
+    return best;
+}
+
+Phrase inWords(const SparkSearch &s, double cleanTimes) {
+    const Measured steps{s.steps, Dimension::count};
+    switch (s.phase) {
+    case SearchPhase::raiseTwo:
+        return {
+            MARKED("search.raise_two", "Search for spark: steps so far {0}; two degrees more when clean."),
+            {steps}};
+    case SearchPhase::raiseOne:
+        return {MARKED("search.raise_one", "Search for spark: steps so far {0}; one degree more when clean."),
+                {steps}};
+    case SearchPhase::recheck:
+        return {
+            MARKED("search.recheck", "Search for spark: steps so far {0}; clean {1} of {2}, then log again."),
+            {steps, {s.clean, Dimension::count}, {cleanTimes, Dimension::count}}};
+    case SearchPhase::sweep:
+        return {
+            MARKED("search.sweep", "Search for spark: steps so far {0}; clean, a sweep for power is next."),
+            {steps}};
+    case SearchPhase::done:
+        break;
+    }
+    return {MARKED("search.done", "Search for spark: found in {0} steps."), {steps}};
+}
+
 } // namespace wheelwright

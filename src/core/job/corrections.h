@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/phrase.h"
+
 #include <string>
 #include <string_view>
 #include <vector>
@@ -86,5 +88,10 @@ struct SparkSearch {
 
     bool operator==(const SparkSearch &) const = default;
 };
+
+/// The search at a cell, nearest to a content and no further from it than half a content band; nullptr: none.
+const SparkSearch *searchAt(const Job &job, double rpm, double loadKpa, double content);
+/// Where it stands and what is next: "3 steps; clean 1 of 2: log again".
+Phrase inWords(const SparkSearch &search, double cleanTimes);
 
 } // namespace wheelwright

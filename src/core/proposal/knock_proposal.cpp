@@ -162,7 +162,7 @@ class Targets {
     std::map<std::pair<int, int>, std::vector<LearnedCeiling>> m_at;
 };
 
-const SparkSearch *searchAt(const Job &job, double rpm, double loadKpa, double content) {
+const SparkSearch *searchInBand(const Job &job, double rpm, double loadKpa, double content) {
     const auto at = std::ranges::find_if(job.sparkSearches.values(), [&](const SparkSearch &s) {
         constexpr double same = 1e-9;
         return s.rpm == rpm && s.loadKpa == loadKpa && std::abs(s.content - content) < same;
@@ -209,7 +209,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         const BlendEnds ends = pressure.ends(ofSpark, c.content);
         c.nowDeg = c.proposedDeg =
             ends.blend(ends.low->lookup(c.rpm, c.loadKpa).value, ends.high->lookup(c.rpm, c.loadKpa).value);
-        const SparkSearch *stands = searchAt(job, c.rpm, c.loadKpa, middleOf(key.band));
+        const SparkSearch *stands = searchInBand(job, c.rpm, c.loadKpa, middleOf(key.band));
         c.search = stands ? *stands : SparkSearch{c.rpm, c.loadKpa, middleOf(key.band), {}, 0, 0, 0, 0, {}};
         const bool counted =
             std::ranges::all_of(c.logs, [&](const std::string &id) { return listsId(c.search.logs, id); });

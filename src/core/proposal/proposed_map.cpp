@@ -167,7 +167,7 @@ class MapMaker {
             m_out.before = p.rmsBefore;
             m_out.predicted = p.rmsPredicted;
             sayErrors();
-            say({MARKED("proposal.fuel.samples", "{0} clean samples of {1} logs near this content."),
+            say({MARKED("proposal.fuel.samples", "Clean samples near this content: {0}; logs: {1}."),
                  {counted(static_cast<double>(p.samples)), counted(static_cast<double>(p.logs.size()))}});
         } else {
             say(MARKED("proposal.fuel.none", "No log has a clean sample near this content."));
@@ -181,11 +181,15 @@ class MapMaker {
     }
 
     static void sayFuel(ProposedCell &out, const FuelCell &c) {
-        if (c.hits > 0)
+        if (c.hits > 0) {
+            const bool more = c.error >= 0;
             out.said.push_back(
-                {MARKED("proposal.cell.fuel",
-                        "needs {0} more fuel than it gets, ± {1}, by {2} samples that scatter by {3}"),
-                 {share(c.error), share(c.plusMinus), counted(std::round(c.hits)), share(c.sd)}});
+                {more ? MARKED("proposal.cell.lean",
+                               "needs {0} more fuel than it gets, ± {1}, by {2} samples that scatter by {3}")
+                      : MARKED("proposal.cell.rich",
+                               "needs {0} less fuel than it gets, ± {1}, by {2} samples that scatter by {3}"),
+                 {share(std::abs(c.error)), share(c.plusMinus), counted(std::round(c.hits)), share(c.sd)}});
+        }
         if (c.atEnd > 0.5)
             out.said.push_back(
                 {MARKED("proposal.cell.at_end", "{0} samples with the supply at its end, which do not count"),
@@ -347,7 +351,8 @@ class MapMaker {
                 out.said.push_back({MARKED("proposal.cell.carried",
                                            "{0} of retard came along from elsewhere: it is no verdict here"),
                                     {{c.carriedDeg, Dimension::sparkAngle}}});
-            out.said.push_back({MARKED("proposal.cell.steps", "{0} steps so far, clean {1} times in a row"),
+            out.said.push_back({MARKED("proposal.cell.steps",
+                                       "Steps of the search, with this one: {0}; clean in a row: {1}"),
                                 {counted(c.search.steps), counted(c.search.clean)}});
             m_out.takes += c.proposedDeg != c.nowDeg;
             knocks += c.knocks;

@@ -3,6 +3,8 @@
 
 #include "core/report/log_reports.h"
 
+#include <cmath>
+
 namespace wheelwright {
 namespace {
 
@@ -42,15 +44,16 @@ Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<co
     out.blocks.push_back(Heading{{MARKED("proposed.cell.at", "{0}, {1}"),
                                   {{c.rpm, Dimension::engineSpeed}, {c.loadKpa, Dimension::pressure}}},
                                  2});
-    out.blocks.push_back(Sentence{inWords(c.state), Tone::strong});
+    out.blocks.push_back(Sentence{inWords(c.state), Tone::quiet});
     if (map.kind == ProposalKind::spark && c.change == c.change)
         out.blocks.push_back(Sentence{{MARKED("proposed.cell.spark", "{0} now, {1} then"),
                                        {{c.now, Dimension::sparkAngle}, {c.proposed, Dimension::sparkAngle}}},
-                                      Tone::answer});
+                                      Tone::strong});
     if ((map.kind == ProposalKind::fuel || map.kind == ProposalKind::joint) && c.change == c.change)
-        out.blocks.push_back(Sentence{{MARKED("proposed.cell.fuel", "{0} of the fuel that it gives now"),
-                                       {{1 + c.change, Dimension::ratio}}},
-                                      Tone::answer});
+        out.blocks.push_back(Sentence{{c.change >= 0 ? MARKED("proposed.cell.more", "{0} more fuel")
+                                                     : MARKED("proposed.cell.less", "{0} less fuel"),
+                                       {{std::abs(c.change), Dimension::ratio}}},
+                                      Tone::strong});
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{p});
     const Report seen = visitsReport(visits, c.rpm, c.loadKpa);

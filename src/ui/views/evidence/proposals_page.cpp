@@ -52,7 +52,10 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     layout->setContentsMargins(0, 6, 0, 0);
     layout->setSpacing(4);
     layout->addWidget(makeHeadRow());
-    layout->addWidget(m_help);
+    auto *second = new QHBoxLayout;
+    second->addWidget(m_help, 1);
+    second->addWidget(m_learned);
+    layout->addLayout(second);
     layout->addLayout(below, 1);
     connect(&m_proposals, &Proposals::changed, this, &ProposalsPage::refresh);
     connect(m_map, &CellMap::chosen, this, &ProposalsPage::refreshCell);
@@ -78,8 +81,6 @@ QWidget *ProposalsPage::makeHeadRow() {
     m_learned->setToolTip(tr("The search goes to the spark that all logs together say a cell stands, less a "
                              "degree, where that is known to a degree; without it by steps alone"));
     connect(m_learned, &QCheckBox::toggled, &m_proposals, &Proposals::setLearned);
-    layout->addSpacing(12);
-    layout->addWidget(m_learned);
     layout->addStretch(1);
     layout->addWidget(new WorkBar(
         m_proposals.work(), [this] { m_proposals.cancel(); }, row));
@@ -92,7 +93,7 @@ QWidget *ProposalsPage::makeSide() {
     side->setFixedWidth(sideWidth);
     m_words = new ReportView(tr("What the logs propose"), ReportView::Fit::fills, side);
     m_cell = new ReportView(tr("The cell"), ReportView::Fit::fills, side);
-    m_goTo = new QPushButton(tr("Look at it in the tables"), side);
+    m_goTo = new QPushButton(tr("In the tables"), side);
     m_take = new QPushButton(tr("Take it"), side);
     m_take->setObjectName(QStringLiteral("takeProposal"));
     m_take->setProperty("main", true);
@@ -237,8 +238,8 @@ void ProposalsPage::refreshCell() {
         m_visits = visitsOf(m_reviews, areaOf(Axis(map->rpm), Axis(map->loadKpa), x, y));
     // Those near the content that is looked at first, and not more than can be read.
     std::ranges::stable_sort(m_visits, {}, [&](const CellVisit &v) {
-        constexpr double tenth = 0.1;
-        return v.content == v.content ? std::floor(std::abs(v.content - map->content) / tenth) : 1e9;
+        constexpr double apart = 0.05;
+        return v.content == v.content ? std::floor(std::abs(v.content - map->content) / apart) : 1e9;
     });
     if (m_visits.size() > mostVisits) m_visits.resize(mostVisits);
     m_cell->show(proposedCellReport(*map, y * map->rpm.size() + x, m_visits), m_session.units());
@@ -275,14 +276,13 @@ void ProposedCells::show(std::shared_ptr<const ProposedMap> map, bool current) {
     if (!m_map->rpm.empty()) choose(best % m_map->rpm.size(), best / m_map->rpm.size());
 }
 
-QString ProposedCells::number(const ProposedCell &c) const {
+QString ProposedCells::number(const ProposedCell &c, bool tenths) const {
     if (!(c.change == c.change)) return {};
-    if (m_map->dimension == Dimension::ratio) {
-        constexpr double percent = 100;
-        return QString::asprintf("%+.1f", c.change * percent);
-    }
-    return isDifference(m_map->kind) ? QString::asprintf("%+.1f", c.change)
-                                     : QString::asprintf("%.1f", c.change);
+    constexpr double percent = 100;
+    const double v = m_map->dimension == Dimension::ratio ? c.change * percent : c.change;
+    if (isDifference(m_map->kind))
+        return tenths ? QString::asprintf("%+.1f", v) : QString::asprintf("%+.0f", v);
+    return QString::number(v, 'f', tenths ? 1 : 0);
 }
 
 QString ProposedCells::words(std::size_t x, std::size_t y) const {
@@ -314,6 +314,17 @@ void ProposedCells::paintHead(QPainter &p) {
         head += tr(", degrees that it stands");
     if (!m_current) head += tr(" · being worked out again");
     p.drawText(QRectF(box(0, 0).left(), 0, width(), 18), Qt::AlignLeft | Qt::AlignVCenter, head);
+    if (!isDifference(m_map->kind)) return;
+    p.setFont(sansFont(10));
+    double right = width() - 4;
+    for (const auto &[word, step] : {std::pair{tr("more"), 0.7}, {tr("less"), -0.7}}) {
+        right -= p.fontMetrics().horizontalAdvance(word);
+        p.setPen(theme().quiet);
+        p.drawText(QPointF(right, 13), word);
+        right -= 16;
+        p.fillRect(QRectF(right, 4, 12, 11), theme().difference(step));
+        right -= 8;
+    }
 }
 
 QBrush ProposedCells::fill(const ProposedCell &c) const {
@@ -354,14 +365,14 @@ void ProposedCells::paintCell(QPainter &p, const QRectF &cell, std::size_t x, st
         p.drawPolygon(QPolygonF{corner, corner - QPointF(side, 0), corner + QPointF(0, side)});
         p.setBrush(Qt::NoBrush);
     }
-    constexpr int digits = 4;
-    if (!fits(digits)) return;
+    constexpr int digits = 4, fewDigits = 2;
+    if (!fits(fewDigits)) return;
+    const bool room = fits(digits);
     const QString n = c.state == S::kept && isDifference(m_map->kind) ? QStringLiteral("·")
-                      : said                                          ? number(c)
+                      : said                                          ? number(c, room)
                                                                       : QString();
-    p.setFont(monoFont(10, c.state == S::knocks));
-    p.setPen(c.state == S::inferred ? theme().ink : theme().textOn(under));
-    if (under == theme().paper) p.setPen(theme().ink);
+    p.setFont(monoFont(room ? 10 : 9, c.state == S::knocks));
+    p.setPen(under == theme().paper ? theme().ink : theme().textOn(under));
     p.drawText(cell, Qt::AlignCenter, n);
     // How many steps of the search it has behind it.
     constexpr double roomForSteps = 22;

@@ -83,7 +83,7 @@ class ProposedCells : public CellMap {
     QString copied(std::size_t x, std::size_t y) const override;
 
   private:
-    QString number(const ProposedCell &cell) const;
+    QString number(const ProposedCell &cell, bool tenths = true) const;
     QBrush fill(const ProposedCell &cell) const;
 
     std::shared_ptr<const ProposedMap> m_map;

@@ -408,8 +408,28 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
     return m_face.picture(style, std::move(cells));
 }
 
+// How many steps the search for spark has behind it, where it has begun: bold once it has found.
+void TableGrid::drawSearch(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
+    const Job &job = m_session.job();
+    constexpr double roomForSteps = 22;
+    if (showsExtra() || m_session.quantity() != CalibratedQuantity::spark || job.sparkSearches.empty() ||
+        !l.numbers || l.cellHeight < roomForSteps)
+        return;
+    constexpr double halfBand = 0.05;
+    const double content = contentShown().value_or(m_session.content());
+    for (const SparkSearch &s : job.sparkSearches.values()) {
+        const CellIndex i{t.x().nearest(s.rpm), t.y().nearest(axisOfLoad(job, s.loadKpa))};
+        if (t.x()[i.x] != s.rpm || std::abs(s.content - content) > halfBand) continue;
+        p.setFont(sansFont(9, s.phase == SearchPhase::done));
+        p.setPen(s.phase == SearchPhase::done ? theme().ink : theme().quiet);
+        p.drawText(TableFace::cellRect(l, i).adjusted(0, 0, -3, 0), Qt::AlignRight | Qt::AlignTop,
+                   QString::number(s.steps, 'f', 0));
+    }
+}
+
 // Locked: a bar under the number. Noted: a dot.
 void TableGrid::drawMarks(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
+    drawSearch(p, t, l);
     const Job &job = m_session.job();
     if (job.cellMarks.empty()) return;
     p.setRenderHint(QPainter::Antialiasing);

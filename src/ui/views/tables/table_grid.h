@@ -71,6 +71,7 @@ class TableGrid : public QWidget {
     const QPixmap &pictureOf(const Table2D &table, TableFace::Style style);
     void drawTrail(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     bool overLoad() const; ///< its rows are loads of the engine
+    void drawSearch(QPainter &p, const Table2D &t, const TableFace::Style &l) const;
     void drawMarks(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     void drawSelection(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;

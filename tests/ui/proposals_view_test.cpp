@@ -1,0 +1,300 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/explain/explain_cell.h"
+#include "core/job/job_schema.h"
+#include "core/proposal/fuel_proposal.h"
+#include "core/proposal/joint_fuel.h"
+#include "core/proposal/knock_proposal.h"
+#include "support/test_window.h"
+#include "ui/text.h"
+#include "ui/views/evidence/evidence_view.h"
+#include "ui/views/evidence/proposals_page.h"
+#include "ui/views/tables/tables_view.h"
+#include "ui/widgets/chart_plot.h"
+#include "ui/widgets/page_switch.h"
+#include "ui/widgets/report_view.h"
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QStandardPaths>
+
+#include <memory>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+/// What logs make of the tables, in the real window: shown, gone into, taken and undone.
+class ProposalsViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        dressApplication();
+    }
+    void init() { m_window = std::make_unique<TestWindow>(); }
+    void cleanup() { m_window.reset(); }
+    void cleanupTestCase() { QVERIFY2(QApplication::topLevelWidgets().isEmpty(), "a window was leaked"); }
+
+    void fuelIsShownTakenAndUndone();
+    void aCellLeadsToItsSamplesAndToTheTables();
+    void allContentsTogetherShowTheirCurve();
+    void theSearchIsShownOnTheTable();
+    void ceilingsAreTaken();
+    void whatIsOldCannotBeTaken();
+    void nobodyWorksWhileNobodyLooks();
+    void whereNoLogCountsItSaysWhy();
+
+  private:
+    Session &session() { return m_window->session; }
+    EvidenceView &view() { return *m_window->view<EvidenceView>("evidence"); }
+    ProposalsPage &page() { return view().proposals(); }
+    static QString demoLog(const char *name) {
+        return QStringLiteral(SOURCE_DIR "/data/demo/logs/") + QLatin1String(name);
+    }
+    bool waitForMap() {
+        for (int i = 0; i < 6000; ++i) {
+            if (page().proposals().current() && !page().proposals().work().running()) {
+                settle();
+                return true;
+            }
+            QTest::qWait(10);
+        }
+        return false;
+    }
+    bool show(ProposalKind kind, double content, const char *log = "thistle-e41-pulls.csv") {
+        if (!session().hasJob()) m_window->openWithLog(demoLog(log));
+        session().setContent(content);
+        view().pages().showPage(&page());
+        page().setKind(kind);
+        return waitForMap();
+    }
+    const ProposedMap &map() { return *page().map().shownMap(); }
+    std::vector<std::shared_ptr<const LogReview>> reviews() { return session().evidence().reviews(); }
+
+    std::unique_ptr<TestWindow> m_window;
+};
+
+// The same numbers as the proposal itself; taken, they are in the tables and in the history, and undone at
+// once.
+void ProposalsViewTest::fuelIsShownTakenAndUndone() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    const FuelSamples samples = fuelSamples(session().study(), reviews());
+    FuelProposalOptions how;
+    how.content = 0.41;
+    how.neighbours = 1;
+    const FuelProposal p = proposeFuel(session().study(), samples, how);
+    QCOMPARE(map().cells.size(), p.cells.size());
+    std::size_t changed = 0;
+    for (std::size_t i = 0; i < p.cells.size(); ++i) {
+        const ProposedCell &c = map().cells[i];
+        QCOMPARE(c.rpm, p.cells[i].rpm);
+        QCOMPARE(c.now, p.cells[i].now);
+        if (p.cells[i].proposed == p.cells[i].now) continue;
+        ++changed;
+        COMPARE_NEAR(c.change, p.cells[i].proposed / p.cells[i].now - 1, 1e-12);
+        QVERIFY(c.state == ProposedState::changed || c.state == ProposedState::inferred);
+        const std::size_t x = i % map().rpm.size(), y = i / map().rpm.size();
+        const QString words = page().map().words(x, y);
+        QVERIFY2(words.contains(QString::asprintf("%+.1f %%", c.change * 100)), qPrintable(words));
+    }
+    QVERIFY(changed > 20);
+    QCOMPARE(map().takes, changed);
+    QCOMPARE(map().before, std::optional(p.rmsBefore));
+    QCOMPARE(map().predicted, std::optional(p.rmsPredicted));
+    QVERIFY(p.rmsPredicted < p.rmsBefore);
+    QVERIFY2(page().words().contains(QStringLiteral("%1 cells would change").arg(changed)),
+             qPrintable(page().words()));
+    QVERIFY(page().words().contains(QString::asprintf("%.1f", p.rmsBefore * 100)));
+    QVERIFY(!page().map().grab().isNull());
+    page().map().copy();
+    QCOMPARE(QApplication::clipboard()->text().count(QLatin1Char('\n')),
+             static_cast<int>(map().loadKpa.size()) + 1);
+    auto *take = page().findChild<QPushButton *>(QStringLiteral("takeProposal"));
+    QVERIFY(take->isEnabled());
+    const Job before = session().job();
+    const int steps = session().undoStack().count();
+    QTest::mouseClick(take, Qt::LeftButton);
+    QCOMPARE(session().undoStack().count(), steps + 1);
+    const Table2D now = session().study().blended(CalibratedQuantity::fuel, 0.41);
+    for (std::size_t i = 0; i < p.cells.size(); ++i)
+        COMPARE_NEAR(now.cells()[i], p.proposed.cells()[i], 0.02);
+    QCOMPARE(session().job().corrections.size(), std::size_t{1});
+    QCOMPARE(session().job().corrections.values().front().at.substr(0, 10), std::string("2001-02-03"));
+    session().undo();
+    QVERIFY(session().job() == before);
+    QVERIFY(waitForMap());
+    QCOMPARE(map().takes, changed);
+}
+
+void ProposalsViewTest::aCellLeadsToItsSamplesAndToTheTables() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    // The cursor begins where most is said.
+    const std::size_t at = page().map().row() * map().rpm.size() + page().map().column();
+    double most = 0;
+    for (const ProposedCell &c : map().cells)
+        most = std::max(most, c.hits);
+    QCOMPARE(map().cells[at].hits, most);
+    QVERIFY2(page().cellWords().contains(QStringLiteral("by %1 samples").arg(std::round(most))),
+             qPrintable(page().cellWords()));
+    // A click on another cell tells of that one.
+    std::size_t x = 0, y = 0;
+    for (std::size_t i = 0; i < map().cells.size(); ++i)
+        if (i != at && map().cells[i].state == ProposedState::changed) {
+            x = i % map().rpm.size();
+            y = i / map().rpm.size();
+        }
+    QTest::mouseClick(&page().map(), Qt::LeftButton, Qt::NoModifier,
+                      page().map().box(x, y).center().toPoint());
+    QVERIFY(page().cellWords().startsWith(shown(map().rpm[x], Dimension::engineSpeed, session().units())));
+    // Its samples: on the strip.
+    ReportView *words = nullptr;
+    for (ReportView *v : page().findChildren<ReportView *>())
+        if (v->words() == page().cellWords()) words = v;
+    QVERIFY(words);
+    const double before = session().evidence().momentS();
+    emit words->linkWanted(QStringLiteral("visit:0"));
+    QVERIFY(session().evidence().momentS() != before);
+    QCOMPARE(view().pages().currentPage(), static_cast<QWidget *>(view().pages().pages().front()));
+    const auto review = session().evidence().review(session().evidence().log());
+    const std::size_t sample = review->trace().indexAt(session().evidence().momentS());
+    QVERIFY(std::abs(review->trace().at(ChannelRole::rpm, sample) - map().rpm[x]) < 400);
+    // And the cell in the tables.
+    view().pages().showPage(&page());
+    QVERIFY(waitForMap());
+    clickButton(page(), QStringLiteral("In the tables"));
+    QCOMPARE(session().quantity(), CalibratedQuantity::fuel);
+    QCOMPARE(session().place().rpm, map().rpm[x]);
+    // By keys as well.
+    page().map().choose(0, 0);
+    QTest::keyClick(&page().map(), Qt::Key_Right);
+    QTest::keyClick(&page().map(), Qt::Key_Down);
+    QCOMPARE(page().map().column(), std::size_t{1});
+    QCOMPARE(page().map().row(), std::size_t{1});
+}
+
+void ProposalsViewTest::allContentsTogetherShowTheirCurve() {
+    QVERIFY(show(ProposalKind::joint, 0.41));
+    const JointFuel joint = solveJointFuel(session().study(), fuelSamples(session().study(), reviews()));
+    QCOMPARE(map().curve.size(), joint.curve.size());
+    for (std::size_t i = 0; i < joint.curve.size(); ++i) {
+        COMPARE_NEAR(map().curve[i].value, joint.curve[i].of.value, 1e-9);
+        COMPARE_NEAR(map().curve[i].plusMinus, 1.96 * joint.curve[i].of.standardError, 1e-9);
+    }
+    QVERIFY(page().curve().isVisible());
+    // From one content neither table is known apart: that is drawn, and nothing is taken.
+    QVERIFY(std::ranges::any_of(
+        map().cells, [](const ProposedCell &c) { return c.state == ProposedState::notSeparable; }));
+    QCOMPARE(map().takes, withJointFuel(session().job(), joint).changed);
+    QCOMPARE(page().findChild<QPushButton *>(QStringLiteral("takeProposal"))->isEnabled(), map().takes > 0);
+    page().setKind(ProposalKind::fuel);
+    QVERIFY(waitForMap());
+    QVERIFY(!page().curve().isVisible());
+}
+
+void ProposalsViewTest::theSearchIsShownOnTheTable() {
+    QVERIFY(show(ProposalKind::spark, 0.41));
+    QVERIFY(page().findChild<QCheckBox *>()->isVisible());
+    KnockOptions how;
+    how.content = 0.41;
+    const KnockProposal p = proposeSpark(session().study(), reviews(), how);
+    QVERIFY(!p.cells.empty());
+    std::size_t knocks = 0;
+    for (const KnockCell &c : p.cells) {
+        const auto at = std::ranges::find_if(
+            map().cells, [&](const ProposedCell &m) { return m.rpm == c.rpm && m.loadKpa == c.loadKpa; });
+        COMPARE_NEAR(at->change, c.proposedDeg - c.nowDeg, 1e-9);
+        QCOMPARE(at->state == ProposedState::knocks, c.knocks > 0);
+        knocks += c.knocks > 0;
+    }
+    QVERIFY2(page().words().contains(QStringLiteral("in %1 cells").arg(knocks)), qPrintable(page().words()));
+    page().take();
+    QCOMPARE(session().job().sparkSearches.size(), p.cells.size());
+    // The working of a cell of the spark table says where its search stands, and the table shows its steps.
+    const SparkSearch search = session().job().sparkSearches.values().front();
+    session().goTo({0.41, search.rpm, search.loadKpa}, CalibratedQuantity::spark);
+    session().setSide(TableSide::now);
+    m_window->view<TablesView>("tables");
+    settle();
+    const Explanation x = explainBlendedCell(session().study(), CalibratedQuantity::spark,
+                                             session().content(), session().cell());
+    const QString words = text(x.change, session().units());
+    QVERIFY2(words.contains(QStringLiteral("Search for spark")), qPrintable(words));
+    QVERIFY2(words.contains(QString::number(search.steps, 'f', 0)), qPrintable(words));
+    QVERIFY(searchAt(session().job(), search.rpm, search.loadKpa, 0.95) == nullptr);
+}
+
+void ProposalsViewTest::ceilingsAreTaken() {
+    QVERIFY(show(ProposalKind::ceilings, 0.41));
+    QVERIFY(page().words().contains(QStringLiteral("cells known")) ||
+            page().words().contains(QStringLiteral("Nothing is known")));
+    std::size_t known = 0;
+    for (const ProposedCell &c : map().cells)
+        if (c.proposed == c.proposed) {
+            ++known;
+            QVERIFY(c.plusMinus <= 1.96 * limitOf(session().job(), "evidence.ceiling_sigma") + 1e-9);
+        }
+    QCOMPARE(map().takes, known);
+    const std::size_t tables = session().job().extras.size();
+    page().take();
+    QCOMPARE(session().job().extras.size() > tables, map().takes > 0);
+    if (session().job().extras.size() > tables) {
+        session().undo();
+        QCOMPARE(session().job().extras.size(), tables);
+    }
+}
+
+void ProposalsViewTest::whatIsOldCannotBeTaken() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    session().setContent(0.43);
+    QVERIFY(!page().proposals().current());
+    QVERIFY(!page().proposals().take());
+    QCOMPARE(session().job().corrections.size(), std::size_t{0});
+    QVERIFY(waitForMap());
+    QCOMPARE(map().content, 0.43);
+    // Where no log has been it says so, and there is nothing to take.
+    session().setContent(0.7);
+    for (int i = 0; i < 3000 && page().proposals().trouble().isEmpty(); ++i)
+        QTest::qWait(10);
+    QVERIFY2(page().words().contains(QStringLiteral("70 %")), qPrintable(page().words()));
+    QVERIFY(!page().proposals().take());
+    session().setContent(0.43);
+    QVERIFY(waitForMap());
+    // Another job of the same file: what was worked out for the older one counts no more.
+    session().perform(QStringLiteral("name"), [](Job &job) { job.name = "other"; });
+    QVERIFY(!page().proposals().current());
+    QVERIFY(waitForMap());
+}
+
+void ProposalsViewTest::nobodyWorksWhileNobodyLooks() {
+    m_window->openWithLog(demoLog("thistle-e41-pulls.csv"));
+    view().pages().showPage(view().pages().pages().front());
+    session().setContent(0.42);
+    QTest::qWait(400);
+    QVERIFY(!page().proposals().work().running());
+    QVERIFY(page().proposals().map() == nullptr);
+    view().showProposals();
+    QVERIFY(waitForMap());
+    QVERIFY(page().proposals().map() != nullptr);
+}
+
+void ProposalsViewTest::whereNoLogCountsItSaysWhy() {
+    m_window->openWithLog(demoLog("thistle-pour-to-e41.csv"));
+    view().showProposals();
+    for (int i = 0; i < 3000 && page().proposals().trouble().isEmpty(); ++i)
+        QTest::qWait(10);
+    settle();
+    QVERIFY2(page().words().contains(QStringLiteral("not settled")), qPrintable(page().words()));
+    QVERIFY(!page().findChild<QPushButton *>(QStringLiteral("takeProposal"))->isEnabled());
+    QVERIFY(page().map().shownMap() == nullptr);
+    QVERIFY(!page().map().grab().isNull()); // an empty map draws
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return run<ProposalsViewTest>(argc, argv);
+}
+
+#include "proposals_view_test.moc"
