@@ -109,7 +109,7 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "log export": {"--log", "--csv"}, "log episodes": {"--log"}, "log delay": {"--log", "--keep"}, "log content": {"--log"}, "log state": {"--log", "--content"}, "log cleaning": {"--log"},
              "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},
              "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},
-             "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"}, "evidence boost": {"--log", "--content", "--apply"}, "evidence proof": {"--log", "--delay-ms"}, "evidence knock": {"--log", "--content", "--min-hits", "--learned", "--apply"}, "evidence ceilings": {"--log", "--content", "--intake-c", "--apply"}, "evidence sweep": {"--log", "--points", "--content", "--apply"},
+             "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"}, "evidence boost": {"--log", "--content", "--apply"}, "evidence proof": {"--log", "--delay-ms"}, "evidence knock": {"--log", "--content", "--min-hits", "--learned", "--apply"}, "evidence ceilings": {"--log", "--content", "--intake-c", "--apply"}, "evidence taken": {"--log"}, "evidence learning": {"--log"}, "evidence sweep": {"--log", "--points", "--content", "--apply"},
              "log findings": {"--log"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
 FLAGS = {"--help", "--json"}
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")

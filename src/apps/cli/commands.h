@@ -24,9 +24,10 @@ void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what
 
 void addLogCommand(CLI::App &app, int &exitCode); ///< import, map, list, info, remove, export
 
-void addEvidenceCommand(CLI::App &app, int &exitCode);       ///< coverage, visits, proposals
-void addProposalCommands(CLI::App *evidence, int &exitCode); ///< fuel, joint: what the tables should become
-void addCeilingCommand(CLI::App *evidence, int &exitCode);   ///< what spark the engine stands
+void addEvidenceCommand(CLI::App &app, int &exitCode);        ///< coverage, visits, proposals
+void addProposalCommands(CLI::App *evidence, int &exitCode);  ///< fuel, joint: what the tables should become
+void addCeilingCommand(CLI::App *evidence, int &exitCode);    ///< what spark the engine stands
+void addHindsightCommands(CLI::App *evidence, int &exitCode); ///< taken, learning
 
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

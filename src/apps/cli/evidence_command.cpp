@@ -151,6 +151,7 @@ void addEvidenceCommand(CLI::App &app, int &exitCode) {
     visits->callback([a, &exitCode] { exitCode = listVisits(*a); });
     addProposalCommands(evidence, exitCode);
     addCeilingCommand(evidence, exitCode);
+    addHindsightCommands(evidence, exitCode);
 }
 
 } // namespace wheelwright

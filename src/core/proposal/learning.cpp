@@ -1,0 +1,212 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/proposal/learning.h"
+
+#include "core/proposal/fuel_samples.h"
+#include "core/study/load_axis.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+
+namespace wheelwright {
+namespace {
+
+struct Found {
+    double sum = 0, squares = 0, hits = 0;
+};
+
+bool ofFuelTables(const Correction &c) {
+    return c.kind == CorrectionKind::fuel || c.kind == CorrectionKind::joint;
+}
+
+class StepReader {
+  public:
+    StepReader(const Study &study, const Correction &of)
+        : m_job(study.job()), m_window(limitOf(m_job, "evidence.content_window")),
+          m_clamp(limitOf(m_job, "evidence.clamp")), m_least(limitOf(m_job, "evidence.least_hits")) {
+        m_out.of = &of;
+        // A cell that was corrected in both tables was seen once.
+        for (const CorrectedCell &c : correctedCells(of.cells))
+            if (c.hits > 0) m_cells.try_emplace({c.rpm, c.y}, c);
+    }
+
+    void add(const LogReview &log) {
+        const std::array<std::shared_ptr<const LogReview>, 1> one{
+            std::shared_ptr<const LogReview>(std::shared_ptr<const LogReview>(), &log)};
+        const FuelSamples samples = fuelSamples(log.study(), one);
+        if (samples.usedLogs() == 0) return;
+        m_out.logs.push_back(log.info().id);
+        for (const FuelSample &s : samples.samples) {
+            if (s.supplyAtEnd) continue;
+            if (m_out.of->kind == CorrectionKind::fuel && std::abs(s.content - m_out.of->content) > m_window)
+                continue;
+            if (const auto *cell = nearest(s.rpm, axisOfLoad(m_job, s.loadKpa))) {
+                Found &f = m_found[*cell];
+                f.sum += s.error;
+                f.squares += s.error * s.error;
+                ++f.hits;
+            }
+        }
+    }
+
+    LearningStep finish() {
+        double before = 0, foretold = 0, found = 0, product = 0, squares = 0, weight = 0;
+        const double damping = m_out.of->damping;
+        for (const auto &[place, f] : m_found) {
+            if (f.hits < m_least) continue;
+            const CorrectedCell &was = m_cells.at(place);
+            LearningStep::Cell c;
+            c.rpm = was.rpm;
+            c.y = was.y;
+            c.before = was.error;
+            const double step = m_out.of->kind == CorrectionKind::fuel
+                                    ? std::clamp(was.error * damping, -m_clamp, m_clamp)
+                                    : was.error * damping;
+            c.foretold = was.error - step;
+            c.found = f.sum / f.hits;
+            c.hits = f.hits;
+            // Samples follow one another closely: about twenty of them say as much as two that do not.
+            constexpr double sure = 1.96, alike = 10;
+            const double variance = std::max(0.0, f.squares / f.hits - c.found * c.found);
+            c.plusMinus = sure * std::sqrt(variance / std::max(1.0, f.hits / alike));
+            constexpr double noBetter = 0.01; // a table has no more in it
+            c.off = std::abs(c.found - c.foretold) > std::hypot(c.plusMinus, was.plusMinus) + noBetter;
+            m_out.cells.push_back(c);
+            before += c.before * c.before;
+            foretold += c.foretold * c.foretold;
+            found += c.found * c.found;
+            product += c.found * c.before;
+            squares += c.before * c.before;
+            ++weight;
+        }
+        if (weight > 0) {
+            m_out.before = std::sqrt(before / weight);
+            m_out.foretold = std::sqrt(foretold / weight);
+            m_out.found = std::sqrt(found / weight);
+            m_out.carried = squares > 0 ? product / squares : 0;
+        }
+        judge(damping);
+        return std::move(m_out);
+    }
+
+  private:
+    using Place = std::pair<double, double>;
+
+    // The corrected cell whose middle is nearest, if the sample lies in it.
+    const Place *nearest(double rpm, double y) const {
+        const Table2D &t = m_job.calibration.of(CalibratedQuantity::fuel).base;
+        const auto at = m_cells.find({t.x()[t.x().nearest(rpm)], t.y()[t.y().nearest(y)]});
+        return at == m_cells.end() ? nullptr : &at->first;
+    }
+
+    void judge(double damping) {
+        using V = LearningVerdict;
+        const auto share = [](double v) { return Measured{v, Dimension::ratio}; };
+        std::vector<Phrase> &said = m_out.said;
+        if (m_out.cells.empty()) {
+            said.push_back(
+                MARKED("learning.not_yet", "No log has been in the corrected cells since: log again."));
+            return;
+        }
+        constexpr double room = 1.25, noise = 0.004, hardly = 0.9, toTheOtherSide = -0.3, asIfNothing = 0.8;
+        const double wide = m_out.foretold * room + noise;
+        m_out.verdict = m_out.found <= wide                    ? V::asForetold
+                        : m_out.carried < toTheOtherSide       ? V::overshot
+                        : m_out.found >= hardly * m_out.before ? V::notConverging
+                                                               : V::partly;
+        said.push_back(
+            {MARKED("learning.numbers", "Off by {0} before; {1} was foretold, {2} was found, in {3} cells."),
+             {share(m_out.before),
+              share(m_out.foretold),
+              share(m_out.found),
+              {static_cast<double>(m_out.cells.size()), Dimension::count}}});
+        if (m_out.verdict == V::asForetold) return;
+        if (m_out.verdict == V::overshot)
+            said.push_back(
+                {MARKED("learning.overshot",
+                        "{0} of each error came back with the other sign: it has been taken out twice, "
+                        "by a trim that was counted and then learned by the controller, or the delay of "
+                        "λ puts samples into cells beside their own."),
+                 {share(-m_out.carried)}});
+        else if (m_out.carried > asIfNothing && damping > 0.3)
+            said.push_back(
+                {MARKED("learning.nothing",
+                        "{0} of each error is still there, as if nothing had been changed: was this file "
+                        "sent, and does a closed loop hide what it changes?"),
+                 {share(m_out.carried)}});
+        else
+            said.push_back(
+                {MARKED("learning.other",
+                        "Only {0} of each error is still there; the rest is new: other air or fuel, "
+                        "hardware that wanders, or a filter that lets other samples through."),
+                 {share(std::max(0.0, m_out.carried))}});
+        const auto off = std::ranges::count_if(m_out.cells, &LearningStep::Cell::off);
+        if (off > 0) {
+            const auto worst = std::ranges::max_element(m_out.cells, {}, [](const LearningStep::Cell &c) {
+                return c.off ? std::abs(c.found - c.foretold) : 0.0;
+            });
+            said.push_back(
+                {MARKED("learning.where",
+                        "Cells that are off: {0}; the most at {1} and {2}: {3} foretold, {4} found."),
+                 {{static_cast<double>(off), Dimension::count},
+                  {worst->rpm, Dimension::engineSpeed},
+                  {loadOfAxis(m_job, worst->y), Dimension::pressure},
+                  share(worst->foretold),
+                  share(worst->found)}});
+        }
+    }
+
+    const Job &m_job;
+    double m_window, m_clamp, m_least;
+    std::map<Place, CorrectedCell> m_cells;
+    std::map<Place, Found> m_found;
+    LearningStep m_out;
+};
+
+} // namespace
+
+std::string_view learningKey(LearningVerdict verdict) {
+    constexpr std::array<std::string_view, 5> keys{"not_yet", "as_foretold", "partly", "not_converging",
+                                                   "overshot"};
+    return keys[static_cast<std::size_t>(verdict)];
+}
+
+PhraseText inWords(LearningVerdict verdict) {
+    switch (verdict) {
+    case LearningVerdict::notYet:
+        return MARKED("learning.verdict.not_yet", "not judged yet");
+    case LearningVerdict::asForetold:
+        return MARKED("learning.verdict.as_foretold", "as foretold");
+    case LearningVerdict::partly:
+        return MARKED("learning.verdict.partly", "better, and not as foretold");
+    case LearningVerdict::notConverging:
+        return MARKED("learning.verdict.not_converging", "no better than before");
+    case LearningVerdict::overshot:
+        break;
+    }
+    return MARKED("learning.verdict.overshot", "off to the other side");
+}
+
+std::vector<LearningStep> learningSteps(const Study &study,
+                                        std::span<const std::shared_ptr<const LogReview>> logs) {
+    std::vector<LearningStep> out;
+    const auto &all = study.job().corrections.values();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (!ofFuelTables(all[i])) continue;
+        std::string until; // the next correction of fuel
+        for (std::size_t j = i + 1; j < all.size() && until.empty(); ++j)
+            if (ofFuelTables(all[j])) until = all[j].at;
+        StepReader reader(study, all[i]);
+        for (const auto &log : logs) {
+            const std::string &added = log->info().added; // ISO 8601 sorts as text
+            if (added > all[i].at && (until.empty() || added <= until) &&
+                !listsId(all[i].logs, log->info().id))
+                reader.add(*log);
+        }
+        out.push_back(reader.finish());
+    }
+    return out;
+}
+
+} // namespace wheelwright
