@@ -29,6 +29,11 @@ Report proposalReport(const ProposedMap &map) {
         out.blocks.push_back(Sentence{p, Tone::caution});
     for (const Phrase &p : map.said)
         out.blocks.push_back(Sentence{p});
+    out.blocks.push_back(
+        Sentence{MARKED("proposal.caution",
+                        "Lean mixture and knock destroy engines and can hurt people nearby: small steps, "
+                        "cuts set, on a dyno or a closed course."),
+                 Tone::quiet});
     if (!map.unused.empty()) {
         out.blocks.push_back(Heading{MARKED("proposal.unused.title", "Logs that take no part"), 3});
         for (const Phrase &p : map.unused)

@@ -8,6 +8,7 @@
 #include "ui/text.h"
 #include "ui/views/evidence/cleaning_page.h"
 #include "ui/views/evidence/coverage_page.h"
+#include "ui/views/evidence/hindsight_page.h"
 #include "ui/views/evidence/log_import_dialog.h"
 #include "ui/views/evidence/log_slips.h"
 #include "ui/views/evidence/proposals_page.h"
@@ -127,10 +128,13 @@ QWidget *EvidenceView::makeStation() {
     m_pages->addPage(tr("Where been"), m_coverage);
     m_proposals = new ProposalsPage(m_session, m_pages);
     m_pages->addPage(tr("Proposals"), m_proposals);
+    m_hindsight = new HindsightPage(m_session, m_pages);
+    m_pages->addPage(tr("In hindsight"), m_hindsight);
     for (auto signal : {&StripPage::tablesWanted})
         connect(m_strip, signal, this, [this] { emit stationWanted(tablesStation); });
     connect(m_coverage, &CoveragePage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
     connect(m_proposals, &ProposalsPage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
+    connect(m_hindsight, &HindsightPage::stripWanted, this, [this] { m_pages->showPage(m_strip); });
     connect(m_proposals, &ProposalsPage::stripWanted, this, [this] { m_pages->showPage(m_strip); });
     auto *layout = new QHBoxLayout(page);
     layout->setContentsMargins(6, 6, 6, 6);

@@ -9,6 +9,7 @@ namespace wheelwright {
 
 class CleaningPage;
 class CoveragePage;
+class HindsightPage;
 class LogSlips;
 class PageSwitch;
 class ProposalsPage;
@@ -16,7 +17,8 @@ class PullsPage;
 class StripPage;
 
 /// The logs as slips, and what the one that is looked at says: its strip with what was found, two stretches
-/// over one another, what the cleaning takes, where all logs have been, and what the tables should become.
+/// over one another, what the cleaning takes, where all logs have been, what the tables should become, and
+/// what became of it.
 class EvidenceView : public View {
     Q_OBJECT
   public:
@@ -33,6 +35,7 @@ class EvidenceView : public View {
     CoveragePage &coverage() { return *m_coverage; }
     PullsPage &pulls() { return *m_pulls; }
     ProposalsPage &proposals() { return *m_proposals; }
+    HindsightPage &hindsight() { return *m_hindsight; }
     void showProposals();
     PageSwitch &pages() { return *m_pages; }
 
@@ -49,6 +52,7 @@ class EvidenceView : public View {
     CoveragePage *m_coverage = nullptr;
     PullsPage *m_pulls = nullptr;
     ProposalsPage *m_proposals = nullptr;
+    HindsightPage *m_hindsight = nullptr;
     PageSwitch *m_pages = nullptr;
     QPushButton *m_remove = nullptr, *m_state = nullptr;
 };

@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/hindsight_reports.h"
+
+#include "core/job/job.h"
+
+namespace wheelwright {
+namespace {
+
+Measured degrees(double v) {
+    return {v, Dimension::sparkAngle};
+}
+
+Measured part(double v) {
+    return {v, Dimension::ratio};
+}
+
+std::string nameOf(const Job &job, const std::string &id) {
+    const LogInfo *info = logById(job, id);
+    return info ? info->name : id;
+}
+
+Sentence numberCell(double v, Dimension dimension, bool known) {
+    return known ? Sentence{Phrase{MARKED("hindsight.number", "{0}"), {{v, dimension}}}}
+                 : Sentence{verbatim("–"), Tone::quiet};
+}
+
+Tone toneOf(MoveVerdict verdict) {
+    switch (verdict) {
+    case MoveVerdict::asExpected:
+        return Tone::plain;
+    case MoveVerdict::off:
+        return Tone::trouble;
+    case MoveVerdict::notSure:
+    case MoveVerdict::notJudged:
+        break;
+    }
+    return Tone::caution;
+}
+
+} // namespace
+
+Report takenReport(const SparkTaken &taken, const LogInfo &log) {
+    Report out;
+    out.title = {MARKED("taken.title", "Who took the spark: {a}"), {}, {log.name}};
+    for (std::size_t i = 0; i < taken.said.size(); ++i)
+        out.blocks.push_back(i == 0 ? Block(Heading{taken.said[i], 2}) : Block(Sentence{taken.said[i]}));
+    if (taken.samples == 0) return out;
+    Grid grid;
+    grid.heads = {MARKED("taken.head.who", "Who"), MARKED("taken.head.mean", "on the average"),
+                  MARKED("taken.head.most", "at the most"), MARKED("taken.head.share", "of the time")};
+    for (std::size_t i = 0; i < taken.takers.size(); ++i) {
+        const SparkTaker &t = taken.takers[i];
+        const bool took = t.mostDeg < 0;
+        grid.rows.push_back(
+            {Sentence{t.title, took ? Tone::leading : Tone::quiet, took ? "taken:" + std::to_string(i) : ""},
+             Sentence{{MARKED("hindsight.number", "{0}"), {degrees(t.meanDeg)}}},
+             Sentence{{MARKED("hindsight.number", "{0}"), {degrees(t.mostDeg)}}},
+             Sentence{{MARKED("hindsight.number", "{0}"), {part(t.share)}}}});
+    }
+    out.blocks.push_back(std::move(grid));
+    ReportChart chart;
+    chart.title = MARKED("taken.chart", "Spark under load");
+    chart.xTitle = MARKED("taken.chart.time", "time");
+    chart.yTitle = MARKED("taken.chart.spark", "spark");
+    chart.x = Dimension::seconds;
+    chart.y = Dimension::sparkAngle;
+    chart.lines = {{MARKED("taken.line.asked", "asked"), taken.timeS, taken.asked},
+                   {MARKED("taken.line.air", "after temperatures"), taken.timeS, taken.afterAir},
+                   {MARKED("taken.line.knock", "after knock"), taken.timeS, taken.afterKnock},
+                   {MARKED("taken.line.delivered", "delivered"), taken.timeS, taken.delivered}};
+    out.blocks.push_back(std::move(chart));
+    return out;
+}
+
+Report proofReport(const FuelChangeProof &proof, const Job &job) {
+    Report out;
+    out.title = {MARKED("proof.title", "Change of fuel, {0} to {1}"),
+                 {{proof.fromContent, Dimension::content}, {proof.toContent, Dimension::content}}};
+    const bool any = proof.any(MoveVerdict::off), all = proof.all(MoveVerdict::asExpected);
+    out.blocks.push_back(Heading{
+        any   ? MARKED("proof.off", "Not everything moved as the tables say")
+        : all ? MARKED("proof.all", "Everything moved as the tables say")
+              : MARKED("proof.some", "What could be judged moved as the tables say; the rest is open"),
+        2});
+    out.blocks.push_back(Sentence{{MARKED("proof.logs", "From {a} to {b}, with one calibration."),
+                                   {},
+                                   {nameOf(job, proof.fromLog), nameOf(job, proof.toLog)}}});
+    Grid grid;
+    grid.heads = {MARKED("proof.head.what", "What"),         MARKED("proof.head.expected", "expected"),
+                  MARKED("proof.head.measured", "measured"), MARKED("proof.head.residual", "residual"),
+                  MARKED("proof.head.sigma", "±, 95 %"),     MARKED("proof.head.places", "places"),
+                  MARKED("proof.head.verdict", "verdict")};
+    for (const FuelMove &m : proof.moves) {
+        const bool judged = m.verdict != MoveVerdict::notJudged;
+        constexpr double at95 = 1.96;
+        grid.rows.push_back(
+            {Sentence{m.title}, numberCell(m.expected, m.dimension, judged),
+             numberCell(m.measured, m.dimension, judged), numberCell(m.residual, m.dimension, judged),
+             numberCell(at95 * m.sigma, m.dimension, judged), numberCell(m.places, Dimension::count, judged),
+             Sentence{inWords(m.verdict), toneOf(m.verdict)}});
+    }
+    out.blocks.push_back(std::move(grid));
+    for (const FuelMove &m : proof.moves)
+        if (!m.why.empty())
+            out.blocks.push_back(Sentence{
+                {MARKED("proof.why", "{A} is not judged: {B}."), {}, {}, {m.title, m.why}}, Tone::quiet});
+    out.blocks.push_back(Sentence{
+        MARKED("proof.how",
+               "By place, where both logs have clean samples: each counts against what the tables ask for "
+               "there. A log proves what it has seen, on that day, in that air, and nothing else."),
+        Tone::quiet});
+    return out;
+}
+
+Report learningReport(std::span<const LearningStep> steps, const Job &job) {
+    Report out;
+    out.title = Phrase(MARKED("learning.title", "Did corrections do what was foretold?"));
+    if (steps.empty()) {
+        out.blocks.push_back(
+            Heading{MARKED("learning.none", "No correction has been made from a log yet"), 2});
+        out.blocks.push_back(
+            Sentence{MARKED("learning.none.how", "Take a proposal for fuel, send it, log again: then this "
+                                                 "says whether the next log found what was foretold."),
+                     Tone::quiet});
+        return out;
+    }
+    for (std::size_t i = steps.size(); i-- > 0;) {
+        const LearningStep &s = steps[i];
+        constexpr std::size_t minutes = 16;
+        const bool fine = s.verdict == LearningVerdict::asForetold;
+        out.blocks.push_back(Heading{
+            {MARKED("learning.head", "{a}: {A}"), {}, {s.of->at.substr(0, minutes)}, {inWords(s.verdict)}},
+            2});
+        std::string names;
+        for (const std::string &id : s.logs)
+            names += (names.empty() ? "" : ", ") + nameOf(job, id);
+        if (!names.empty())
+            out.blocks.push_back(Sentence{{MARKED("learning.by", "By {a}."), {}, {names}}, Tone::quiet});
+        for (std::size_t k = 0; k < s.said.size(); ++k)
+            out.blocks.push_back(Sentence{s.said[k], k == 0 || fine ? Tone::plain : Tone::caution});
+    }
+    return out;
+}
+
+Report boostPullsReport(std::span<const PullBoost> pulls, const Job &job) {
+    Report out;
+    out.title = Phrase(MARKED("pulls.title", "What boost did in pulls"));
+    if (pulls.empty()) {
+        out.blocks.push_back(
+            Heading{MARKED("pulls.none", "No pull with the throttle open, and a known content"), 2});
+        return out;
+    }
+    for (std::size_t i = 0; i < pulls.size(); ++i) {
+        const PullBoost &p = pulls[i];
+        out.blocks.push_back(Sentence{
+            {MARKED("pulls.head", "{a}, at {0}"), {{p.beginS, Dimension::seconds, 1}}, {nameOf(job, p.log)}},
+            Tone::leading,
+            "pull:" + std::to_string(i)});
+        if (p.content == p.content) std::get<Sentence>(out.blocks.back()).content = p.content;
+        if (!p.reached) {
+            out.blocks.push_back(
+                Sentence{MARKED("pulls.not_reached", "It did not come to its boost."), Tone::quiet});
+            continue;
+        }
+        const Dimension d = Dimension::pressureDifference;
+        out.blocks.push_back(
+            Sentence{{MARKED("pulls.numbers", "held {0}, spike {1}, drift {2} ± {3}, wave {4}"),
+                      {{p.heldKpa, d},
+                       {p.overshootKpa, d},
+                       {p.driftKpa, d},
+                       {2 * p.driftSigmaKpa, d},
+                       {p.waveKpa, d}}}});
+        for (const Phrase &said : p.said)
+            out.blocks.push_back(Sentence{said, Tone::caution});
+    }
+    return out;
+}
+
+} // namespace wheelwright
