@@ -78,6 +78,7 @@ class BoostPullsTest : public QObject {
     void creepAndSag();
     void waves();
     void quietPullsBecomePoints();
+    void boostOverContentIsALine();
 };
 
 void BoostPullsTest::aQuietPullIsItsTarget() {
@@ -137,6 +138,36 @@ void BoostPullsTest::quietPullsBecomePoints() {
     for (const BoostGroup &g : boostGroups(after))
         then += g.points.size();
     QCOMPARE(then, points + 1);
+}
+
+// A straight line by hand: 8 kPa more for all of the content, with two pulls off by 1 each way.
+void BoostPullsTest::boostOverContentIsALine() {
+    std::vector<PullBoost> pulls;
+    for (const auto &[content, off] :
+         {std::pair{0.1, 0.0}, {0.3, 1.0}, {0.5, -1.0}, {0.7, -1.0}, {0.9, 1.0}}) {
+        PullBoost p;
+        p.content = content;
+        p.reached = true;
+        p.heldKpa = 90 + 8 * content + off;
+        p.targetKpa = 90 + 12 * content;
+        pulls.push_back(p);
+    }
+    const auto line = boostOverContent(pulls);
+    QVERIFY(line);
+    QCOMPARE(line->pulls, std::size_t{5});
+    // Σ off (E − mean) = 1 · −0.2 − 1 · 0 − 1 · 0.2 + 1 · 0.4 = 0; Σ (E − mean)² = 0.4.
+    COMPARE_NEAR(line->held, 8, 1e-9);
+    COMPARE_NEAR(line->target, 12, 1e-9);
+    COMPARE_NEAR(line->heldError, std::sqrt(4.0 / 3 / 0.4), 1e-9);
+    COMPARE_NEAR(line->from, 0.1, 1e-12);
+    COMPARE_NEAR(line->to, 0.9, 1e-12);
+    pulls[1].reached = pulls[2].reached = pulls[3].reached = false;
+    QVERIFY(!boostOverContent(pulls)); // two pulls are no line
+    for (PullBoost &p : pulls) {
+        p.reached = true;
+        p.content = 0.5;
+    }
+    QVERIFY(!boostOverContent(pulls));
 }
 
 CORE_TEST_MAIN(BoostPullsTest)

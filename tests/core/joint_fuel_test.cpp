@@ -15,6 +15,7 @@
 #include <cmath>
 #include <functional>
 #include <random>
+#include <tuple>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;
@@ -191,6 +192,7 @@ class JointFuelTest : public QObject {
     void unseenCellsStay();
     void aDampedStepIsAPartOfIt();
     void lockedCellsAndRangesHold();
+    void supplyAtItsEndIsNotHidden();
     void everySchoolHoldsWhatItCan_data();
     void everySchoolHoldsWhatItCan();
     void contentsBeyondTheTablesAreResiduals();
@@ -515,6 +517,45 @@ void JointFuelTest::lockedCellsAndRangesHold() {
     const JointApplied refused = withJointFuel(demoJob(), wild);
     QVERIFY(refused.outOfRange > 100);
     QVERIFY(refused.job.calibration.of(fuel).base == demoJob().calibration.of(fuel).base);
+}
+
+// A cell that needs more where injectors or rail had no more to give stays, and it says so; one that needs
+// less is changed all the same.
+void JointFuelTest::supplyAtItsEndIsNotHidden() {
+    const Job job = demoJob();
+    FuelSamples samples = logged(logs);
+    const JointFuel free = solved(job, samples);
+    const JointTable &base = free.tables.front();
+    std::size_t more = base.cells.size(), less = more;
+    for (std::size_t i = 0; i < base.cells.size(); ++i) {
+        if (base.cells[i].known != JointKnown::measured) continue;
+        if (base.cells[i].value > 0.005) more = i;
+        if (base.cells[i].value < -0.005) less = i;
+    }
+    QVERIFY(more < base.cells.size());
+    const std::size_t nx = base.now.x().size();
+    const auto cellOf = [&](std::size_t i) { return std::pair{base.now.x()[i % nx], base.now.y()[i / nx]}; };
+    for (const std::size_t i : {more, less}) {
+        if (i == base.cells.size()) continue;
+        FuelSample atEnd;
+        std::tie(atEnd.rpm, atEnd.load) = cellOf(i);
+        atEnd.loadKpa = atEnd.load;
+        atEnd.content = base.content;
+        atEnd.error = 0.1;
+        atEnd.supplyAtEnd = true;
+        for (int k = 0; k < 2000; ++k)
+            samples.samples.push_back(atEnd);
+    }
+    const JointFuel held = solved(job, samples);
+    QCOMPARE(held.tables[0].cells[more].value, base.cells[more].value); // they say nothing of the tables
+    COMPARE_NEAR(held.tables[0].cells[more].atEnd, 2000, 1);
+    QVERIFY(held.tables[0].cells[more].supplyAtEnd());
+    const JointApplied applied = withJointFuel(job, held);
+    QCOMPARE(applied.supply, std::size_t{1});
+    const Table2D &then = applied.job.calibration.of(fuel).base;
+    QCOMPARE(then.cells()[more], base.now.cells()[more]);
+    if (less < base.cells.size()) QVERIFY(then.cells()[less] < base.now.cells()[less]);
+    QCOMPARE(withJointFuel(job, free).supply, std::size_t{0});
 }
 
 void JointFuelTest::everySchoolHoldsWhatItCan_data() {

@@ -247,6 +247,7 @@ void LearnedCeilingsTest::mostLikelyAgainstAGrid() {
 // holds.
 void LearnedCeilingsTest::bandsHoldWhatIsTrue() {
     int held = 0, all = 0;
+    double squares = 0;
     for (unsigned seed = 1; seed <= 5; ++seed) {
         std::mt19937 random(seed);
         std::normal_distribution<double> normal;
@@ -255,7 +256,7 @@ void LearnedCeilingsTest::bandsHoldWhatIsTrue() {
         s.b = 0.3 * normal(random);
         s.ofLog = {0.04 * normal(random), 0.04 * normal(random)};
         s.perPlace = 20;
-        const double tilt = 0.06 * normal(random), wave = 0.08 * normal(random), at = 3 * normal(random);
+        const double tilt = 0.1 * normal(random), wave = 0.14 * normal(random), at = 3 * normal(random);
         s.ofPlace = [=](double rpm, double load) {
             return tilt * (load - 150) / 50 + wave * std::sin(rpm / 1200 + at);
         };
@@ -268,11 +269,15 @@ void LearnedCeilingsTest::bandsHoldWhatIsTrue() {
                 const FoundNumber n = fit.at({rpm, load, 0.2, 0.08, 0});
                 const double truth = s.a + s.b * 0.08 + s.ofPlace(rpm, load);
                 held += std::abs(n.value - truth) < 1.96 * n.standardError;
+                squares += std::pow((n.value - truth) / n.standardError, 2);
                 ++all;
             }
     }
     const double share = static_cast<double>(held) / all;
-    QVERIFY2(share > 0.90 && share <= 0.995, qPrintable(QString::number(share)));
+    // And the errors are as large as they are said to be: neither is a band of any width.
+    const double ratio = std::sqrt(squares / all);
+    QVERIFY2(share > 0.90 && ratio > 0.5 && ratio < 1.25,
+             qPrintable(QStringLiteral("%1 held, ratio %2").arg(share).arg(ratio)));
 }
 
 void LearnedCeilingsTest::scatterIsFound() {
@@ -383,7 +388,7 @@ void LearnedCeilingsTest::fromLogsToCeilings() {
             for (const double load : {130.0, 170.0}) {
                 const LearnedCeiling &c = cellAt(cells, rpm, load);
                 QVERIFY(c.known);
-                QVERIFY2(c.sigmaDeg < 1.2, qPrintable(QString::number(c.sigmaDeg)));
+                QVERIFY2(c.sigmaDeg < 1.45, qPrintable(QString::number(c.sigmaDeg)));
                 COMPARE_NEAR(c.deg, k.limitDeg.lookup(rpm, load).value - 2, 2.6 * c.sigmaDeg);
                 QCOMPARE(c.knocked > 0, content != 0.3);
                 QCOMPARE(c.clean > 50, content != 0.3);
@@ -519,7 +524,8 @@ void LearnedCeilingsTest::theSearchAimsAtWhatIsKnown() {
     with.sparkSchool = SparkSchool::road;
     const Study study(with);
     const std::vector<std::shared_ptr<const LogReview>> one{log.review(with, "c0")};
-    LearnedCeilings learned = learnCeilings(study, one);
+    LearnedCeilings learned =
+        learnCeilings(study, reviews(job, {log, knocking(job, 0.1, -2, 2), knocking(job, 0.1, -2, 3)}));
     KnockOptions options;
     options.learned = &learned;
     const KnockProposal p = proposeSpark(study, one, options);

@@ -4,10 +4,12 @@
 #include "core/base/error.h"
 #include "core/base/student_t.h"
 #include "core/evidence/coverage.h"
+#include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
 #include "core/proposal/spark_sweep.h"
 #include "core/study/content_tables.h"
 #include "formats/job_json.h"
+#include "support/phrases.h"
 #include "support/recorded_log.h"
 #include "support/test_main.h"
 
@@ -264,7 +266,7 @@ void SparkSweepTest::sweepsBecomeTables() {
     const Job job = r.in(demoJob());
     const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
     const std::vector<LoggedSweep> sweeps = sweepsIn(Study(job), logs);
-    const Job after = withSweeps(job, sweeps);
+    const Job after = withSweeps(job, sweeps, "2026-05-10T12:00:00Z");
     validate(after);
     const auto made = std::ranges::find_if(after.extras.values(), [](const ExtraTable &t) {
         return t.kind == TableKind::sparkBest && std::abs(t.content - 0.4) < 0.02 && !whollyEstimated(t);
@@ -275,14 +277,26 @@ void SparkSweepTest::sweepsBecomeTables() {
     QVERIFY(made->table.origin(cell) == CellOrigin::sweep);
     const auto swept = std::ranges::count(made->table.origins(), CellOrigin::sweep);
     QCOMPARE(swept, std::ptrdiff_t{1});
-    // A second time it is the same table.
-    QCOMPARE(withSweeps(after, sweeps).extras.size(), after.extras.size());
+    // What it was made from is kept, and the working of the cell says it.
+    QCOMPARE(after.corrections.size(), std::size_t{1});
+    const Correction &c = after.corrections.values().front();
+    QCOMPARE(c.kind, CorrectionKind::sweep);
+    QCOMPARE(c.logs, std::string("aa"));
+    const std::vector<CorrectedCell> cells = correctedCells(c.cells);
+    QCOMPARE(cells.size(), std::size_t{1});
+    QCOMPARE(cells[0].hits, static_cast<double>(sweeps[0].sweep.points.size()));
+    COMPARE_NEAR(cells[0].plusMinus, (*sweeps[0].sweep.highDeg - *sweeps[0].sweep.lowDeg) / 2, 1e-9);
+    const Explanation x = explainExtraCell(Study(after), *made, 0.4, cell);
+    QVERIFY2(says(x.source, "a sweep of"), said(x.source).c_str());
+    // A second time it is the same table, and nothing new.
+    QVERIFY(withSweeps(after, sweeps, "2026-05-11T12:00:00Z") == after);
+    QCOMPARE(withSweeps(after, sweeps, "2026-05-11T12:00:00Z").extras.size(), after.extras.size());
     // What still rises, or moved λ, says nothing.
     std::vector<LoggedSweep> rising = sweeps, moved = sweeps;
     rising[0].sweep = fitSweep(std::vector<SweepPoint>{{12, 518}, {14, 548}, {16, 580}});
     moved[0].lambdaHeld = false;
-    QVERIFY(withSweeps(job, rising) == job);
-    QVERIFY(withSweeps(job, moved) == job);
+    QVERIFY(withSweeps(job, rising, "2026-05-10T12:00:00Z") == job);
+    QVERIFY(withSweeps(job, moved, "2026-05-10T12:00:00Z") == job);
 }
 
 CORE_TEST_MAIN(SparkSweepTest)

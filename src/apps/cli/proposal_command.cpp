@@ -237,12 +237,13 @@ int solveJoint(const CLI::App &sub, const ProposalArguments &a) {
     if (applied.schoolThatCould) out["school_that_could"] = definitionOf(*applied.schoolThatCould).id;
     out["cells_changed"] = applied.changed;
     out["cells_locked"] = applied.locked;
+    out["cells_supply_at_end"] = applied.supply;
     out["cells_out_of_range"] = applied.outOfRange;
     out["logs"] = logsOf(samples);
     if (!a.equations.empty()) writeEquations(a.equations, study, samples, joint);
     if (a.apply) edit.commit(applied.job, "Correct fuel from all logs", CellOrigin::log);
     print(out, a.json);
-    return applied.outOfRange > 0 ? exitFindings : exitGood;
+    return applied.outOfRange + applied.supply > 0 ? exitFindings : exitGood;
 }
 
 Json numberOr(const std::optional<double> &v) {
@@ -295,7 +296,7 @@ int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
     }
     Json out{{"sweeps", list}};
     if (a.apply) {
-        Job after = withSweeps(edit.before(), sweeps);
+        Job after = withSweeps(edit.before(), sweeps, timestamp());
         out["changed"] = !(after.extras == edit.before().extras);
         if (!(after.extras == edit.before().extras))
             edit.commit(std::move(after), "Best spark from sweeps", CellOrigin::sweep);
@@ -388,6 +389,15 @@ int readBoost(const CLI::App &sub, const ProposalArguments &a) {
         groups.push_back(std::move(group));
     }
     out["groups"] = groups;
+    if (const auto line = boostOverContent(pulls))
+        out["content_boost"] = {{"pulls", line->pulls},
+                                {"contents_from", line->from},
+                                {"contents_to", line->to},
+                                {"held_kpa_gauge_per_content", line->held},
+                                {"standard_error", line->heldError},
+                                {"target_kpa_gauge_per_content", known(line->target)}};
+    else
+        out["content_boost"] = nullptr;
     out["points_added"] = after.boost.points.size() - edit.before().boost.points.size();
     if (a.apply && after.boost.points.size() > edit.before().boost.points.size())
         edit.commit(after, "Points of boost from pulls", CellOrigin::log);

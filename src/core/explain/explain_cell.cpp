@@ -133,6 +133,12 @@ Phrase correctionWords(const Job &job, const std::string &path, double rpm, doub
     const std::vector<std::string> words{last.of->at.substr(0, dateLength),
                                          names.empty() ? last.of->logs : names};
     const bool spark = last.of->kind == CorrectionKind::spark;
+    if (last.of->kind == CorrectionKind::sweep)
+        return {MARKED("working.corrected.sweep", "{a}, at {2}, from {b}: a sweep of {0} points, ± {1}."),
+                {{last.cell.hits, Dimension::count},
+                 {last.cell.plusMinus, Dimension::sparkAngle},
+                 {last.of->content, Dimension::content}},
+                words};
     const Dimension d = spark ? Dimension::sparkAngle : Dimension::ratio;
     if (!(last.cell.hits > 0))
         return {MARKED("working.corrected.inferred",
@@ -226,6 +232,8 @@ Explanation explainExtraCell(const Study &study, const ExtraTable &extra, double
                             ""});
     x.source = {
         MARKED("working.table_cell.source", "Origin: {A}"), {}, {}, {definitionOf(t.origin(cell)).title}};
+    if (t.origin(cell) == CellOrigin::sweep)
+        x.source = together({x.source, correctionWords(study.job(), field.path, at, down)});
     x.change = {MARKED("working.table_cell.change", "Allowed from {0} to {1}."),
                 {{field.least, field.dimension}, {field.most, field.dimension}}};
     if (!kind.atContent) {

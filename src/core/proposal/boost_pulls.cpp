@@ -210,4 +210,41 @@ Job withBoostPoints(const Job &job, std::span<const PullBoost> pulls) {
     return after;
 }
 
+std::optional<BoostOverContent> boostOverContent(std::span<const PullBoost> pulls) {
+    std::vector<const PullBoost *> reached;
+    for (const PullBoost &p : pulls)
+        if (p.reached && p.content == p.content) reached.push_back(&p);
+    if (reached.size() < 3) return {};
+    BoostOverContent out;
+    out.pulls = reached.size();
+    const auto n = static_cast<double>(reached.size());
+    double mean = 0, held = 0, target = 0;
+    out.from = 1;
+    for (const PullBoost *p : reached) {
+        mean += p->content / n;
+        held += p->heldKpa / n;
+        target += p->targetKpa / n;
+        out.from = std::min(out.from, p->content);
+        out.to = std::max(out.to, p->content);
+    }
+    constexpr double apart = 0.1;
+    if (out.to - out.from < apart) return {};
+    double squares = 0, products = 0, targets = 0;
+    for (const PullBoost *p : reached) {
+        const double off = p->content - mean;
+        squares += off * off;
+        products += off * (p->heldKpa - held);
+        targets += off * (p->targetKpa - target);
+    }
+    out.held = products / squares;
+    out.target = targets / squares;
+    double rest = 0;
+    for (const PullBoost *p : reached) {
+        const double off = p->heldKpa - held - out.held * (p->content - mean);
+        rest += off * off;
+    }
+    out.heldError = std::sqrt(rest / (n - 2) / squares);
+    return out;
+}
+
 } // namespace wheelwright

@@ -40,4 +40,15 @@ std::vector<PullBoost> readPulls(std::span<const std::shared_ptr<const LogReview
 /// no creep, sag or wave. One that says the same as a point that is there is left out.
 Job withBoostPoints(const Job &job, std::span<const PullBoost> pulls);
 
+/// Boost that was held over content, by a straight line through pulls that came to it.
+struct BoostOverContent {
+    std::size_t pulls = 0;
+    double from = 0, to = 0;        ///< contents
+    double held = 0, heldError = 0; ///< kPa more for all of the content (0 to 1), and its standard error
+    double target = 0;              ///< the same of what was aimed at; not a number where nobody says it
+};
+/// Nothing where fewer than three pulls came to their boost, or their contents differ by less than ten per
+/// cent.
+std::optional<BoostOverContent> boostOverContent(std::span<const PullBoost> pulls);
+
 } // namespace wheelwright

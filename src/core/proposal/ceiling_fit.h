@@ -23,7 +23,7 @@ struct CeilingPrior {
     double rpmLength = 1200, loadLengthKpa = 50, contentLength = 0.25; ///< over which they are smooth
     double log = 0.04;     ///< of what a tank of the same content stands, from tank to tank
     double doubtful = 0.5; ///< the same of a tank that is looked at on its own
-    double heard = 0.04;   ///< by which a sensor hears later than it knocks: no log can tell
+    double heard = 0.05;   ///< by which a sensor hears later than it knocks: no log can tell
     double scatter = 0.07; ///< from cycle to cycle; found from the logs within a factor of …
     double scatterFactor = 1.65;
 };

@@ -88,6 +88,8 @@ class Applier {
             if (wanted == table->cell(cell)) continue;
             if (locks[i])
                 ++m_out.locked;
+            else if (u.value > 0 && u.supplyAtEnd())
+                ++m_out.supply;
             else if (!(wanted >= field.least && wanted <= field.most))
                 ++m_out.outOfRange;
             else {

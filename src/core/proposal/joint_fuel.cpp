@@ -205,12 +205,12 @@ void numberFolds(std::vector<JointRow> &rows) {
 }
 
 std::vector<JointRow> rowsOf(const Study &study, const FuelSamples &samples, const Tables &tables,
-                             const Nodes &nodes) {
+                             const Nodes &nodes, bool supplyAtEnd = false) {
     Rows rows(study, tables, nodes);
     std::vector<JointRow> out;
     out.reserve(samples.samples.size());
     for (const FuelSample &s : samples.samples) {
-        if (s.supplyAtEnd) continue; // the tables are not to blame
+        if (s.supplyAtEnd != supplyAtEnd) continue; // at its end the tables are not to blame
         if (const std::optional<JointRow> r = rows.rowOf(s)) out.push_back(*r);
     }
     numberFolds(out);
@@ -343,6 +343,7 @@ JointFuel solveJointFuel(const Study &study, const FuelSamples &samples, const J
     const double least = options.leastHits.value_or(limitOf(study.job(), "evidence.least_hits"));
     const std::vector<std::vector<double>> judged = system.errorsUnder(ofSmoothTables, s);
     const Hits hits = hitsOf(tables, nodes.at.size(), rows);
+    const Hits atEnd = hitsOf(tables, nodes.at.size(), rowsOf(study, samples, tables, nodes, true));
     for (std::size_t t = 0; t < tables.of.size(); ++t) {
         JointTable table;
         const Job &job = study.job();
@@ -351,8 +352,8 @@ JointFuel solveJointFuel(const Study &study, const FuelSamples &samples, const J
             if (named.table == tables.of[t]) table.path = named.path;
         table.now = *tables.of[t];
         for (std::size_t c = 0; c < s.steps[t].size(); ++c)
-            table.cells.push_back(
-                {s.steps[t][c], s.errors[t][c], hits.cells[t][c], JointKnown::notSeparable});
+            table.cells.push_back({s.steps[t][c], s.errors[t][c], hits.cells[t][c], JointKnown::notSeparable,
+                                   atEnd.cells[t][c]});
         judge(table, judged[t], least);
         out.tables.push_back(std::move(table));
     }
@@ -361,7 +362,8 @@ JointFuel solveJointFuel(const Study &study, const FuelSamples &samples, const J
             {nodes.at[k],
              {s.curve[k], s.curveErrors[k], hits.nodes[k],
               nodes.pinned[k] ? JointKnown::pinned
-                              : knownOfNode(hits.nodes[k], least, s.curveErrors[k], s.curveTold[k])}});
+                              : knownOfNode(hits.nodes[k], least, s.curveErrors[k], s.curveTold[k]),
+              0}});
     out.rmsBefore = std::sqrt(s.rssBefore / s.weight);
     out.rmsAfter = std::sqrt(s.rss / s.weight);
     out.explained = s.rssBefore > 0 ? 1 - s.rss / s.rssBefore : 0;

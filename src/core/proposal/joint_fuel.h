@@ -23,6 +23,12 @@ struct JointUnknown {
     double standardError = 0; ///< of it
     double hits = 0;
     JointKnown known = JointKnown::notSeparable;
+    double atEnd = 0; ///< of a cell: samples with the supply at its end, which are left out, to its share
+    /// It ran where injectors or rail could give no more: more in the table would hide the cause.
+    bool supplyAtEnd() const {
+        constexpr double tenth = 0.1; // speaks for all of them
+        return atEnd >= 1 && atEnd > tenth * (hits + atEnd);
+    }
 };
 
 /// A fuel table of the job's school, as the joint solution sees it.
@@ -75,7 +81,7 @@ inline constexpr double separableWithin = 0.03, curveTold = 0.8;
 /// What becomes of a joint solution in the job's school.
 struct JointApplied {
     Job job;
-    std::size_t changed = 0, locked = 0, outOfRange = 0;
+    std::size_t changed = 0, locked = 0, outOfRange = 0, supply = 0; ///< cells; supply: at its end
     /// What the school cannot hold: by content, as a share of the fuel; and the school that could.
     struct Residual {
         double content = 0, residual = 0;

@@ -24,7 +24,6 @@ class TrialReader {
         : m_surfaces(surfaces), m_review(review), m_t(review.trace()), m_place(place),
           m_fromKpa(limitOf(surfaces.study().job(), "evidence.knock_from")),
           m_usualC(surfaces.study().job().conditions.intakeUsualC),
-          m_hotCylinders(std::max(1.0, surfaces.study().job().engine.cylinders / 2)),
           m_baseContent(surfaces.study().job().calibration.baseContent) {}
 
     Phrase whyNot() const {
@@ -114,8 +113,8 @@ class TrialReader {
         one.perLogDeg = perLog;
         one.octane = octaneOver(k, *m_base, rpm, load);
         constexpr double secondsPerMinute = 60, turnsPerCycle = 2, longestS = 0.1;
-        one.cycles = rpm / secondsPerMinute / turnsPerCycle * m_hotCylinders *
-                     std::min(longestS, m_t.timeS(i + 1) - m_t.timeS(i));
+        one.cycles =
+            rpm / secondsPerMinute / turnsPerCycle * std::min(longestS, m_t.timeS(i + 1) - m_t.timeS(i));
         one.samples = 1;
         one.knocked = then - now > knockBeginsDeg;
         ++log.samples;
@@ -141,7 +140,7 @@ class TrialReader {
     const LogReview &m_review;
     const LogTrace &m_t;
     std::uint32_t m_place;
-    double m_fromKpa, m_usualC, m_hotCylinders, m_baseContent;
+    double m_fromKpa, m_usualC, m_baseContent;
     std::vector<double> m_air; ///< by sample; not a number where the log has none
     int m_hundredth = -1;
     const KnockSurface *m_here = nullptr, *m_base = nullptr;

@@ -27,7 +27,7 @@ struct KnockTrial {
     double octane = 0;    ///< what the fuel's octane gives over that of the job's base content
     double hotter = 0;    ///< what the air of that pull gives over the usual; hotter: under 0
     double perLogDeg = 0; ///< degrees of spark for a unit
-    double cycles = 0;    ///< of the hotter half of the cylinders, which are heard first (from memory)
+    double cycles = 0;    ///< of the hottest cylinder, which is heard first
     double samples = 0;
     bool knocked = false;
 };

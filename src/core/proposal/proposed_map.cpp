@@ -253,6 +253,12 @@ class MapMaker {
         if (applied.locked > 0)
             m_out.doubts.push_back({MARKED("proposal.locked", "{0} locked cells would change, and stay."),
                                     {counted(static_cast<double>(applied.locked))}});
+        if (applied.supply > 0)
+            m_out.doubts.push_back(
+                {MARKED("proposal.supply",
+                        "Cells that ran lean with the supply at its end: {0}. More in the table "
+                        "hides the cause; they stay."),
+                 {counted(static_cast<double>(applied.supply))}});
         saySamples(samples);
         if (applied.changed > 0) m_out.job = std::move(applied.job);
     }
@@ -271,10 +277,16 @@ class MapMaker {
                  {t.path},
                  {knownInWords(u.known)}});
         }
-        out.state = measured && known ? S::changed
-                    : known           ? S::inferred
-                    : out.hits > 0.5  ? S::notSeparable
-                                      : S::nothing;
+        const bool held = std::ranges::any_of(joint.tables, [&](const JointTable &t) {
+            const JointUnknown &u = t.cells[t.now.y().nearest(y) * t.now.x().size() + t.now.x().nearest(rpm)];
+            return u.value > 0 && u.supplyAtEnd();
+        });
+        if (held) out.said.push_back(definitionOf(FuelCellState::supply).title);
+        out.state = held && known       ? S::refused
+                    : measured && known ? S::changed
+                    : known             ? S::inferred
+                    : out.hits > 0.5    ? S::notSeparable
+                                        : S::nothing;
     }
 
     static PhraseText knownInWords(JointKnown known) {

@@ -134,6 +134,7 @@ struct Sum {
 
 struct HeldAt {
     double rpm, loadKpa, content, sparkDeg, power, lambda;
+    std::string log;
 };
 
 // Means over a hold without its first second, in which the dyno still settles; nothing where it knocks or
@@ -153,7 +154,8 @@ std::optional<HeldAt> heldIn(const LogReview &log, const Episode &e) {
         power.add(torque == torque ? torque * t.at(R::rpm, i) : t.at(R::power, i));
         lambda.add(t.at(R::lambda, i));
     }
-    const HeldAt h{rpm.mean(), load.mean(), content.mean(), spark.mean(), power.mean(), lambda.mean()};
+    const HeldAt h{rpm.mean(),   load.mean(),   content.mean(), spark.mean(),
+                   power.mean(), lambda.mean(), log.info().id};
     const bool known =
         h.loadKpa == h.loadKpa && h.content == h.content && h.sparkDeg == h.sparkDeg && h.power > 0;
     return known ? std::optional(h) : std::nullopt;
@@ -177,12 +179,14 @@ std::vector<LoggedSweep> sweepsIn(const Study &study,
     for (const auto &[place, holds] : places) {
         std::vector<SweepPoint> points;
         Sum rpm, load, content;
+        std::vector<std::string> ids;
         double least = std::numeric_limits<double>::infinity(), most = -least;
         for (const HeldAt &h : holds) {
             points.push_back({h.sparkDeg, h.power});
             rpm.add(h.rpm);
             load.add(h.loadKpa);
             content.add(h.content);
+            if (std::ranges::find(ids, h.log) == ids.end()) ids.push_back(h.log);
             if (h.lambda == h.lambda) {
                 least = std::min(least, h.lambda);
                 most = std::max(most, h.lambda);
@@ -195,7 +199,8 @@ std::vector<LoggedSweep> sweepsIn(const Study &study,
                       content.mean(),
                       fitSweep(points),
                       most >= least ? most - least : std::numeric_limits<double>::quiet_NaN(),
-                      true};
+                      true,
+                      std::move(ids)};
         s.lambdaHeld = !(s.lambdaMoved > limitOf(study.job(), "evidence.sweep.lambda"));
         out.push_back(std::move(s));
     }
@@ -229,17 +234,42 @@ ExtraTable &bestTableAt(Job &job, double content) {
 
 } // namespace
 
-Job withSweeps(const Job &job, std::span<const LoggedSweep> sweeps) {
+Job withSweeps(const Job &job, std::span<const LoggedSweep> sweeps, const std::string &at) {
     Job after = job;
+    std::vector<CorrectedCell> corrected;
+    std::vector<std::string> ids;
+    double content = 0;
     for (const LoggedSweep &s : sweeps) {
         if (!s.sweep.leastDeg || !s.lambdaHeld) continue;
         ExtraTable &table = bestTableAt(after, s.content);
         const CellIndex cell{table.table.x().nearest(s.rpm), table.table.y().nearest(s.loadKpa)};
+        const double was = table.table.cell(cell);
+        if (was == *s.sweep.leastDeg && table.table.origin(cell) == CellOrigin::sweep) continue;
         table.table.setCell(cell, *s.sweep.leastDeg);
         table.table.setOrigin(cell, CellOrigin::sweep);
-        if (s.sweep.lowDeg)
-            table.plusMinus = std::max(table.plusMinus, (*s.sweep.highDeg - *s.sweep.lowDeg) / 2);
+        CorrectedCell found{"calibration.extras." + table.name,
+                            table.table.x()[cell.x],
+                            table.table.y()[cell.y],
+                            static_cast<double>(s.sweep.points.size()),
+                            0,
+                            *s.sweep.leastDeg - was};
+        if (s.sweep.lowDeg) {
+            found.plusMinus = (*s.sweep.highDeg - *s.sweep.lowDeg) / 2;
+            table.plusMinus = std::max(table.plusMinus, found.plusMinus);
+        }
+        corrected.push_back(std::move(found));
+        content += s.content;
+        for (const std::string &id : s.logs)
+            if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
     }
+    if (corrected.empty()) return job;
+    Correction note;
+    note.at = at;
+    note.kind = CorrectionKind::sweep;
+    note.logs = listOfIds(ids);
+    note.content = content / static_cast<double>(corrected.size());
+    note.cells = textOf(corrected);
+    after.corrections.push_back(std::move(note));
     return after;
 }
 

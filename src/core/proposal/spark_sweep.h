@@ -47,8 +47,9 @@ inline constexpr double enoughPower = 0.995;
 struct LoggedSweep {
     double rpm = 0, loadKpa = 0, content = 0; ///< means
     SparkSweep sweep;
-    double lambdaMoved = 0; ///< most less least λ over its points; not a number without λ
-    bool lambdaHeld = true; ///< spark alone moves λ by no more than limit evidence.sweep.lambda
+    double lambdaMoved = 0;          ///< most less least λ over its points; not a number without λ
+    bool lambdaHeld = true;          ///< spark alone moves λ by no more than limit evidence.sweep.lambda
+    std::vector<std::string> logs{}; ///< ids of those that it is of
 };
 /// By nearest cell of the spark tables and content band, those with three sparks at least. Holds with knock
 /// are left out.
@@ -56,7 +57,8 @@ std::vector<LoggedSweep> sweepsIn(const Study &study, std::span<const std::share
 
 /// The job with what sweeps found as tables of best spark at their contents: in each cell the least spark for
 /// 99.5 %, ± half of the interval; other cells of a new table stay what it begins with. Sweeps that still
-/// rise say nothing. Returns the job as it was where none does.
-Job withSweeps(const Job &job, std::span<const LoggedSweep> sweeps);
+/// rise say nothing. The correction is noted, made at that time (ISO 8601). Returns the job as it was where
+/// none says anything new.
+Job withSweeps(const Job &job, std::span<const LoggedSweep> sweeps, const std::string &at);
 
 } // namespace wheelwright

@@ -25,7 +25,7 @@ std::array<SparkTaker, takerCount> emptyTakers() {
                    "spark.knock_retard_worst_deg"},
         SparkTaker{"fallback", MARKED("taken.fallback", "Fallback table"), 0, 0, 0, 0,
                    "spark.fallback_worst"},
-        SparkTaker{"unexplained", MARKED("taken.unexplained", "Nobody knows"), 0, 0, 0, 0, {}}};
+        SparkTaker{"unexplained", MARKED("taken.unexplained", "Something unknown"), 0, 0, 0, 0, {}}};
 }
 
 struct Moment {
@@ -145,12 +145,12 @@ class TakerReader {
         if (std::abs(m_takers[unexplained].meanDeg) > muchDeg)
             said.push_back(
                 MARKED("taken.unknown.why",
-                       "What nobody knows may be a correction that the job has not been told of, a "
+                       "What is unknown may be a correction that the job has not been told of, a "
                        "table that is not the one sent, or another content than the controller took."));
         if (!m_t.has(R::knockRetard))
             said.push_back(
                 MARKED("taken.no_retard",
-                       "The log does not say what knock control took: it is among what nobody knows."));
+                       "The log does not say what knock control took: it is among what is unknown."));
         if (!m_job.sparkDelivery.baseTimingChecked)
             said.push_back(MARKED("taken.base_timing",
                                   "Base timing was not checked with a light: the log says what "

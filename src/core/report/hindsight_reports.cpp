@@ -58,6 +58,10 @@ Report takenReport(const SparkTaken &taken, const LogInfo &log) {
              Sentence{{MARKED("hindsight.number", "{0}"), {part(t.share)}}}});
     }
     out.blocks.push_back(std::move(grid));
+    out.blocks.push_back(
+        Sentence{MARKED("taken.lines",
+                        "Thin: asked; dashed: after temperatures; dotted: after knock; heavy: delivered."),
+                 Tone::quiet});
     ReportChart chart;
     chart.title = MARKED("taken.chart", "Spark under load");
     chart.xTitle = MARKED("taken.chart.time", "time");
@@ -149,6 +153,23 @@ Report boostPullsReport(std::span<const PullBoost> pulls, const Job &job) {
         out.blocks.push_back(
             Heading{MARKED("pulls.none", "No pull with the throttle open, and a known content"), 2});
         return out;
+    }
+    if (const auto line = boostOverContent(pulls)) {
+        constexpr double tenth = 0.1, at95 = 1.96;
+        const Dimension kpa = Dimension::pressureDifference;
+        std::vector<Measured> numbers{{line->held * tenth, kpa},
+                                      {at95 * line->heldError * tenth, kpa},
+                                      {line->from, Dimension::content},
+                                      {line->to, Dimension::content}};
+        const bool aimed = line->target == line->target;
+        if (aimed) numbers.push_back({line->target * tenth, kpa});
+        out.blocks.push_back(Heading{
+            {aimed
+                 ? MARKED("pulls.content.aimed",
+                          "Boost over content, {2} to {3}: {0} ± {1} more for ten per cent; {4} was aimed at")
+                 : MARKED("pulls.content", "Boost over content, {2} to {3}: {0} ± {1} more for ten per cent"),
+             std::move(numbers)},
+            2});
     }
     for (std::size_t i = 0; i < pulls.size(); ++i) {
         const PullBoost &p = pulls[i];

@@ -23,6 +23,8 @@
 #include <QPrinter>
 #include <QPushButton>
 
+#include <limits>
+
 namespace wheelwright {
 
 HindsightPage::HindsightPage(Session &session, QWidget *parent)
@@ -242,10 +244,18 @@ void HindsightPage::drawChart(const std::optional<ReportChart> &chart) {
     for (std::size_t i = 0; i < chart->lines.size(); ++i) {
         const ReportChart::Line &line = chart->lines[i];
         ChartSeries s;
-        s.name = text(line.name);
-        s.x = line.x;
-        s.y = line.y;
+        // Nothing is drawn through times at which nothing is said.
+        constexpr double holeS = 1;
+        for (std::size_t k = 0; k < line.x.size(); ++k) {
+            if (k > 0 && line.x[k] - line.x[k - 1] > holeS) {
+                s.x.push_back(line.x[k]);
+                s.y.push_back(std::numeric_limits<double>::quiet_NaN());
+            }
+            s.x.push_back(line.x[k]);
+            s.y.push_back(line.y[k]);
+        }
         const bool last = i + 1 == chart->lines.size();
+        if (i == 0 || last) s.name = text(line.name);
         s.color = last ? theme().ink : theme().quiet;
         s.width = last ? 2 : 1;
         s.line = styles[std::min(i, styles.size() - 1)];
