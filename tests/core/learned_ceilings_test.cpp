@@ -385,7 +385,7 @@ void LearnedCeilingsTest::fromLogsToCeilings() {
         const std::vector<LearnedCeiling> cells = learned.at(content);
         QCOMPARE(cells.size(), k.limitDeg.cells().size());
         for (const double rpm : {3100.0, 4000.0, 4900.0})
-            for (const double load : {130.0, 170.0}) {
+            for (const double load : {150.0, 190.0}) {
                 const LearnedCeiling &c = cellAt(cells, rpm, load);
                 QVERIFY(c.known);
                 QVERIFY2(c.sigmaDeg < 1.45, qPrintable(QString::number(c.sigmaDeg)));

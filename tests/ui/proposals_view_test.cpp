@@ -7,14 +7,18 @@
 #include "support/test_window.h"
 #include "ui/text.h"
 #include "ui/views/evidence/evidence_view.h"
+#include "ui/views/evidence/hindsight_page.h"
 #include "ui/views/evidence/proposals_page.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/page_switch.h"
+#include "ui/widgets/report_text.h"
 #include "ui/widgets/report_view.h"
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QComboBox>
+#include <QFile>
 #include <QStandardPaths>
 
 #include <memory>
@@ -46,6 +50,9 @@ class ProposalsViewTest : public QObject {
     void whatIsOldCannotBeTaken();
     void nobodyWorksWhileNobodyLooks();
     void whereNoLogCountsItSaysWhy();
+    void whoTookTheSparkIsDrawn();
+    void aChangeOfFuelIsASheet();
+    void correctionsAndBoostAreSaid();
 
   private:
     Session &session() { return m_window->session; }
@@ -70,6 +77,15 @@ class ProposalsViewTest : public QObject {
         view().pages().showPage(&page());
         page().setKind(kind);
         return waitForMap();
+    }
+    HindsightPage &hindsight() { return view().hindsight(); }
+    bool showHindsight(HindsightPage::Kind kind) {
+        view().pages().showPage(&hindsight());
+        hindsight().setKind(kind);
+        for (int i = 0; i < 3000 && !hindsight().current(); ++i)
+            QTest::qWait(10);
+        settle();
+        return hindsight().current();
     }
     const ProposedMap &map() { return *page().map().shownMap(); }
     std::vector<std::shared_ptr<const LogReview>> reviews() { return session().evidence().reviews(); }
@@ -290,6 +306,80 @@ void ProposalsViewTest::whereNoLogCountsItSaysWhy() {
     QVERIFY(!page().findChild<QPushButton *>(QStringLiteral("takeProposal"))->isEnabled());
     QVERIFY(page().map().shownMap() == nullptr);
     QVERIFY(!page().map().grab().isNull()); // an empty map draws
+}
+
+// The numbers are those of the log; a taker's link leads to the moment at which it took most.
+void ProposalsViewTest::whoTookTheSparkIsDrawn() {
+    m_window->openWithLog(demoLog("thistle-e41-pulls.csv"));
+    QVERIFY(showHindsight(HindsightPage::taken));
+    const SparkTaken t = sparkTaken(*reviews().front());
+    QVERIFY(t.samples > 100 && t.mean("knock") < 0);
+    const QString words = hindsight().words();
+    QVERIFY2(words.contains(shown(t.askedDeg, Dimension::sparkAngle, session().units())) &&
+                 words.contains(shown(t.deliveredDeg, Dimension::sparkAngle, session().units())),
+             qPrintable(words));
+    QVERIFY(hindsight().plot().isVisible());
+    QCOMPARE(hindsight().plot().chart().series.size(), std::size_t{4});
+    QVERIFY(!hindsight().grab().isNull());
+    std::size_t knock = 0;
+    while (t.takers[knock].id != "knock")
+        ++knock;
+    emit hindsight().findChild<ReportView *>()->linkWanted(QStringLiteral("taken:%1").arg(knock));
+    COMPARE_NEAR(session().evidence().momentS(), t.takers[knock].mostAtS, 0.1);
+    QCOMPARE(view().pages().currentPage(), static_cast<QWidget *>(view().pages().pages().front()));
+}
+
+// Chosen are the two furthest apart; saved, the sheet is what the window shows.
+void ProposalsViewTest::aChangeOfFuelIsASheet() {
+    session().importJob(DEMO_JOB, m_window->path("a.wwjob").toStdString(),
+                        {{demoLog("thistle-e10-baseline.csv").toStdString(), std::nullopt, {}},
+                         {demoLog("thistle-e62-pulls.csv").toStdString(), std::nullopt, {}}});
+    for (int i = 0; i < 3000 && (session().verdictPending() || !session().evidence().proof()); ++i)
+        QTest::qWait(10);
+    QVERIFY(showHindsight(HindsightPage::change));
+    const std::string low = session().job().logs.values()[0].id, high = session().job().logs.values()[1].id;
+    const FuelChangeProof proof = proveFuelChange(session().study(), *session().evidence().review(low),
+                                                  *session().evidence().review(high));
+    QVERIFY(!proof.moves.empty());
+    const QString words = hindsight().words();
+    for (const FuelMove &m : proof.moves) {
+        QVERIFY2(words.contains(text(m.title)), qPrintable(words));
+        QVERIFY(words.contains(text(inWords(m.verdict))));
+        if (m.verdict != MoveVerdict::notJudged)
+            QVERIFY2(words.contains(shown(m.residual, m.dimension, session().units())), qPrintable(words));
+    }
+    QVERIFY(!hindsight().plot().isVisible());
+    const QString path = m_window->path("proof.html");
+    saveReport(path, hindsight().report(), session().units());
+    QFile file(path);
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QString page = QString::fromUtf8(file.readAll());
+    QVERIFY(page.contains(text(proof.moves.front().title)) &&
+            page.contains(QStringLiteral("Change of fuel")));
+    // The same log twice: refused in words.
+    auto *first = hindsight().findChild<QComboBox *>(QStringLiteral("firstLog"));
+    first->setCurrentIndex(first->findData(text(high)));
+    emit first->activated(first->currentIndex());
+    for (int i = 0; i < 3000 && !hindsight().current(); ++i)
+        QTest::qWait(10);
+    settle();
+    QVERIFY2(hindsight().words().contains(QStringLiteral("expected")), qPrintable(hindsight().words()));
+}
+
+void ProposalsViewTest::correctionsAndBoostAreSaid() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    QVERIFY(showHindsight(HindsightPage::corrections));
+    QVERIFY(hindsight().words().contains(QStringLiteral("No correction has been made")));
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    page().take();
+    QVERIFY(showHindsight(HindsightPage::corrections));
+    QVERIFY2(hindsight().words().contains(QStringLiteral("not judged yet")), qPrintable(hindsight().words()));
+    QVERIFY(showHindsight(HindsightPage::boost));
+    const std::vector<PullBoost> pulls = readPulls(reviews());
+    QVERIFY(!pulls.empty());
+    QVERIFY2(hindsight().words().contains(
+                 shown(pulls.front().heldKpa, Dimension::pressureDifference, session().units())),
+             qPrintable(hindsight().words()));
 }
 
 int main(int argc, char **argv) {
