@@ -138,6 +138,7 @@ QTabWidget::pane { border: 1px solid %4; background: %3; top: -1px; }
 QTabBar::tab { padding: 4px 12px; border: none; color: %8; background: transparent; }
 QTabBar::tab:selected { color: %2; border-bottom: 2px solid %6; }
 QPushButton[main="true"] { background: %6; color: %7; border-color: %6; font-weight: bold; padding: 7px 16px; }
+QPushButton[main="true"]:disabled { background: %5; color: %8; border-color: %4; }
 QPushButton[main="true"]:focus { border: 2px solid %2; padding: 6px 15px; }
 QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; border-radius: 2px; padding: 3px 5px; }
 QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 11px; }

@@ -408,22 +408,29 @@ const QPixmap &TableGrid::pictureOf(const Table2D &t, TableFace::Style style) {
     return m_face.picture(style, std::move(cells));
 }
 
-// How many steps the search for spark has behind it, where it has begun: bold once it has found.
+// How many steps the search for spark has behind it: a grain each along the upper edge, from the right; one
+// line of them once it has found.
 void TableGrid::drawSearch(QPainter &p, const Table2D &t, const TableFace::Style &l) const {
     const Job &job = m_session.job();
-    constexpr double roomForSteps = 22;
     if (showsExtra() || m_session.quantity() != CalibratedQuantity::spark || job.sparkSearches.empty() ||
-        !l.numbers || l.cellHeight < roomForSteps)
+        !l.numbers)
         return;
     constexpr double halfBand = 0.05;
+    constexpr int grain = 2, apart = 4;
     const double content = contentShown().value_or(m_session.content());
     for (const SparkSearch &s : job.sparkSearches.values()) {
         const CellIndex i{t.x().nearest(s.rpm), t.y().nearest(axisOfLoad(job, s.loadKpa))};
         if (t.x()[i.x] != s.rpm || std::abs(s.content - content) > halfBand) continue;
-        p.setFont(sansFont(9, s.phase == SearchPhase::done));
-        p.setPen(s.phase == SearchPhase::done ? theme().ink : theme().quiet);
-        p.drawText(TableFace::cellRect(l, i).adjusted(0, 0, -3, 0), Qt::AlignRight | Qt::AlignTop,
-                   QString::number(s.steps, 'f', 0));
+        const QRect cell = TableFace::cellRect(l, i);
+        const int most = std::max(1, (cell.width() - apart) / apart);
+        const int steps = std::clamp(static_cast<int>(s.steps), 1, most);
+        const int right = cell.right() - apart;
+        if (s.phase == SearchPhase::done)
+            p.fillRect(QRect(right - (steps - 1) * apart, cell.top() + 1, (steps - 1) * apart + grain, grain),
+                       theme().ink);
+        else
+            for (int k = 0; k < steps; ++k)
+                p.fillRect(QRect(right - k * apart, cell.top() + 1, grain, grain), theme().ink);
     }
 }
 
