@@ -272,9 +272,9 @@ class MapMaker {
             measured = measured || u.known == JointKnown::measured;
             known = known && u.known != JointKnown::notSeparable;
             out.said.push_back(
-                {MARKED("proposal.cell.joint", "{a} at {0}: {1} ± {2}, {A}"),
+                {MARKED("proposal.cell.joint", "The table of {0}: {1} ± {2}, {A}"),
                  {{t.content, Dimension::content}, share(u.value), share(at95 * u.standardError)},
-                 {t.path},
+                 {},
                  {knownInWords(u.known)}});
         }
         const bool held = std::ranges::any_of(joint.tables, [&](const JointTable &t) {
