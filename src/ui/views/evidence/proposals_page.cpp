@@ -57,9 +57,13 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     second->addWidget(m_learned);
     layout->addLayout(second);
     layout->addLayout(below, 1);
-    connect(&m_proposals, &Proposals::changed, this, &ProposalsPage::refresh);
+    connect(&m_proposals, &Proposals::changed, this, [this] {
+        if (isVisible()) refresh();
+    });
     connect(m_map, &CellMap::chosen, this, &ProposalsPage::refreshCell);
-    (new Refresh(session, this))->on(Refresh::job | Refresh::content | Refresh::units, [this] { refresh(); });
+    (new Refresh(session, this))
+        ->on(Refresh::job | Refresh::units, [this] { refresh(); })
+        .on(Refresh::content, [this] { refreshState(); });
 }
 
 QWidget *ProposalsPage::makeHeadRow() {
@@ -128,6 +132,7 @@ QWidget *ProposalsPage::makeSide() {
 void ProposalsPage::showEvent(QShowEvent *event) {
     QWidget::showEvent(event);
     m_proposals.setWatched(true);
+    refresh();
 }
 
 void ProposalsPage::hideEvent(QHideEvent *event) {
@@ -148,15 +153,21 @@ QString ProposalsPage::cellWords() const {
     return m_cell->words();
 }
 
+// While the content is dragged only this: the cells stay as they were worked out, and say so.
+void ProposalsPage::refreshState() {
+    const bool current = m_proposals.current();
+    m_take->setEnabled(current && m_proposals.map()->job && !m_session.readOnly());
+    m_map->setCurrent(current);
+}
+
 void ProposalsPage::refresh() {
     const ProposedMap *map = m_proposals.map();
     m_help->setText(text(definitionOf(m_proposals.kind()).help));
     m_learned->setVisible(m_proposals.kind() == ProposalKind::spark);
-    const bool current = m_proposals.current();
-    m_take->setEnabled(current && map && map->job && !m_session.readOnly());
+    refreshState();
     m_goTo->setEnabled(map != nullptr);
     if (!map) {
-        m_map->show(nullptr, true);
+        m_map->show(nullptr);
         showCurve(nullptr);
         Report report;
         if (!m_proposals.trouble().isEmpty())
@@ -176,7 +187,7 @@ void ProposalsPage::refresh() {
                     : map->kind == ProposalKind::ceilings
                         ? tr("Take these ceilings")
                         : tr("Change %n cells", nullptr, static_cast<int>(map->takes)));
-    m_map->show(std::make_shared<const ProposedMap>(*map), current);
+    m_map->show(std::make_shared<const ProposedMap>(*map));
     showCurve(map);
     m_words->show(proposalReport(*map), m_session.units());
     refreshCell();
@@ -252,10 +263,15 @@ void ProposalsPage::take() {
 ProposedCells::ProposedCells(Session &session, QWidget *parent)
     : CellMap(session, tr("What the logs propose, by cell"), "evidence", parent) {}
 
-void ProposedCells::show(std::shared_ptr<const ProposedMap> map, bool current) {
+void ProposedCells::setCurrent(bool current) {
+    if (current == m_current) return;
+    m_current = current;
+    update();
+}
+
+void ProposedCells::show(std::shared_ptr<const ProposedMap> map) {
     const bool first = !m_map || !map || m_map->kind != map->kind;
     m_map = std::move(map);
-    m_current = current;
     if (!m_map) return setAxes({}, {});
     m_most = 0;
     m_least = 1e9;

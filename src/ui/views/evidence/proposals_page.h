@@ -50,6 +50,7 @@ class ProposalsPage : public QWidget {
     QWidget *makeHeadRow();
     QWidget *makeSide();
     void refresh();
+    void refreshState();
     void refreshCell();
     void showCurve(const ProposedMap *map);
 
@@ -73,7 +74,8 @@ class ProposedCells : public CellMap {
     Q_OBJECT
   public:
     explicit ProposedCells(Session &session, QWidget *parent = nullptr);
-    void show(std::shared_ptr<const ProposedMap> map, bool current);
+    void show(std::shared_ptr<const ProposedMap> map);
+    void setCurrent(bool current); ///< not: it is being worked out again, and says so
     const ProposedMap *shownMap() const { return m_map.get(); }
     QString words(std::size_t x, std::size_t y) const override;
 
