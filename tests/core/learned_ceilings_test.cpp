@@ -140,6 +140,7 @@ class LearnedCeilingsTest : public QObject {
     Q_OBJECT
   private slots:
     void theSurfaceIsTheEstimate();
+    void tablesMayBeginAtNoSpeed();
     void likelihoodByHand();
     void mostLikelyAgainstAGrid();
     void bandsHoldWhatIsTrue();
@@ -178,6 +179,29 @@ void LearnedCeilingsTest::theSurfaceIsTheEstimate() {
     }
     QVERIFY(k.limitDeg.y().first() >= 100);
     QCOMPARE(octaneOver(k, k, 4000, 150), 0.0);
+}
+
+// A column at 0 rpm, where no engine runs: numbers all the same, and the search asks nothing impossible.
+void LearnedCeilingsTest::tablesMayBeginAtNoSpeed() {
+    Job job = demoJob();
+    TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
+    for (Table2D *t : {&spark.base, &spark.top}) {
+        std::vector<double> rpm = t->x().points();
+        rpm[0] = 0;
+        *t = Table2D(Axis(rpm), t->y(), t->cells());
+    }
+    const KnockSurface k = knockSurface(Study(job), 0.1, 80);
+    for (const Table2D *t : {&k.limitDeg, &k.perLogDeg, &k.perKDeg, &k.octane})
+        for (const double v : t->cells())
+            QVERIFY(std::isfinite(v));
+    Recorded log = knocking(job, 0, -2, 1);
+    for (double &rpm : log.of[R::rpm])
+        if (rpm > 3000 && rpm < 3200) rpm = 450;
+    for (double &content : log.of[R::ethanol])
+        content = -0.002; // a sensor's zero
+    const Job with = log.in(job, "c0");
+    const std::vector<std::shared_ptr<const LogReview>> one{log.review(with, "c0")};
+    QVERIFY(!proposeSpark(Study(with), one, {}).cells.empty());
 }
 
 // Φ by the C library, one trial after the other.

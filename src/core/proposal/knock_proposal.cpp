@@ -229,7 +229,8 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         seen.offsetDeg = c.offsetDeg;
         seen.cleanDeg = c.nowDeg + c.offsetDeg;
         SparkBounds bounds;
-        const OperatingPoint place{c.content, c.rpm, c.loadKpa};
+        constexpr double idleRpm = 400;
+        const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), std::max(idleRpm, c.rpm), c.loadKpa};
         if (!best.empty() && !best.estimatesOnly())
             bounds.bestDeg = best.at(place);
         else

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/proposal/learning.h"
 
+#include "core/job/named_tables.h"
 #include "core/proposal/fuel_samples.h"
 #include "core/study/load_axis.h"
 
@@ -23,12 +24,17 @@ bool ofFuelTables(const Correction &c) {
 class StepReader {
   public:
     StepReader(const Study &study, const Correction &of)
-        : m_job(study.job()), m_window(limitOf(m_job, "evidence.content_window")),
-          m_clamp(limitOf(m_job, "evidence.clamp")), m_least(limitOf(m_job, "evidence.least_hits")) {
+        : m_job(study.job()), m_table(&m_job.calibration.of(CalibratedQuantity::fuel).base),
+          m_window(limitOf(m_job, "evidence.content_window")), m_clamp(limitOf(m_job, "evidence.clamp")),
+          m_least(limitOf(m_job, "evidence.least_hits")) {
         m_out.of = &of;
         // A cell that was corrected in both tables was seen once.
-        for (const CorrectedCell &c : correctedCells(of.cells))
-            if (c.hits > 0) m_cells.try_emplace({c.rpm, c.y}, c);
+        for (const CorrectedCell &c : correctedCells(of.cells)) {
+            if (!(c.hits > 0)) continue;
+            if (m_cells.empty())
+                if (const Table2D *named = namedIn(m_job, c.table)) m_table = named;
+            m_cells.try_emplace({c.rpm, c.y}, c);
+        }
     }
 
     void add(const LogReview &log) {
@@ -95,7 +101,7 @@ class StepReader {
 
     // The corrected cell whose middle is nearest, if the sample lies in it.
     const Place *nearest(double rpm, double y) const {
-        const Table2D &t = m_job.calibration.of(CalibratedQuantity::fuel).base;
+        const Table2D &t = *m_table;
         const auto at = m_cells.find({t.x()[t.x().nearest(rpm)], t.y()[t.y().nearest(y)]});
         return at == m_cells.end() ? nullptr : &at->first;
     }
@@ -157,7 +163,14 @@ class StepReader {
         }
     }
 
+    static const Table2D *namedIn(const Job &job, std::string_view path) {
+        for (const NamedTable &t : namedTables(job))
+            if (t.path == path) return t.table;
+        return nullptr;
+    }
+
     const Job &m_job;
+    const Table2D *m_table; ///< whose cells they are: of the first
     double m_window, m_clamp, m_least;
     std::map<Place, CorrectedCell> m_cells;
     std::map<Place, Found> m_found;

@@ -12,6 +12,7 @@ namespace wheelwright {
 namespace {
 
 constexpr double logStep = 0.3, hotterK = 15;
+constexpr double idleRpm = 400; // tables may begin at 0, and no engine runs there
 
 Axis rowsFrom(const Axis &load, double fromKpa) {
     std::vector<double> rows;
@@ -66,7 +67,7 @@ KnockSurface knockSurface(const Study &given, double content, double fromKpa, st
     for (std::size_t y = 0; y < load.size(); ++y)
         for (std::size_t x = 0; x < rpm.size(); ++x) {
             if (stop.stop_requested()) return s;
-            all.push_back(estimator.breath({content, rpm[x], load[y]}));
+            all.push_back(estimator.breath({content, std::max(idleRpm, rpm[x]), load[y]}));
             air.push_back(all.back().ve);
         }
     air = smoothed(air, rpm.size());
