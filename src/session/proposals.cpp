@@ -51,8 +51,9 @@ void Proposals::setWatched(bool watched) {
 
 bool Proposals::current() const {
     constexpr double same = 5e-4;
-    return m_work.result() && m_work.version() == m_session.jobVersion() && m_work.result()->kind == m_kind &&
-           std::abs(m_content - m_session.content()) < same &&
+    return m_work.result() && !m_work.running() && m_work.version() == m_session.jobVersion() &&
+           m_work.result()->kind == m_kind &&
+           std::abs(m_work.result()->content - m_session.content()) < same &&
            m_logs == m_session.evidence().reviews().size();
 }
 
@@ -67,14 +68,14 @@ void Proposals::restart() {
     for (const auto &r : all)
         if (r->hasSamples()) logs.push_back(r);
     m_logs = all.size();
-    m_content = m_session.content();
     if (logs.empty()) {
         m_work.forget();
         emit changed();
         return;
     }
     ProposedOptions options;
-    options.content = m_content;
+    options.content = m_session.content();
+    options.laidAside = all.size() - logs.size();
     options.learned = m_learned;
     options.at = m_session.now().toStdString();
     m_work.start(m_session.jobVersion(), [study = m_session.sharedStudy(), logs = std::move(logs), options,

@@ -27,7 +27,7 @@ class Proposals : public QObject {
 
     /// Of the newest that has ended; nullptr before it, and where it could not be worked out.
     const ProposedMap *map() const { return m_work.result(); }
-    /// The map is of the job, the logs and the content as they are now.
+    /// The map is of the job, the logs and the content as they are now, and nothing newer is under way.
     bool current() const;
     const QString &trouble() const { return m_work.error(); } ///< why there is none
     WorkSignals &work() { return m_work; }
@@ -45,7 +45,6 @@ class Proposals : public QObject {
     Session &m_session;
     ProposalKind m_kind = ProposalKind::fuel;
     bool m_learned = false, m_watched = false;
-    double m_content = -1; ///< that the newest was asked for
     std::size_t m_logs = 0;
     Work<ProposedMap> m_work;
 };

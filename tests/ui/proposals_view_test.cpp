@@ -267,6 +267,10 @@ void ProposalsViewTest::whatIsOldCannotBeTaken() {
     session().setContent(0.43);
     QVERIFY(!page().proposals().current());
     QVERIFY(!page().proposals().take());
+    for (int i = 0; i < 500 && !page().proposals().work().running(); ++i)
+        QTest::qWait(5);
+    QVERIFY(!page().proposals().current()); // the map is still that of the content before
+    QVERIFY(!page().proposals().take());
     QCOMPARE(session().job().corrections.size(), std::size_t{0});
     QVERIFY(waitForMap());
     QCOMPARE(map().content, 0.43);

@@ -136,8 +136,8 @@ double middleOf(std::size_t band) {
 }
 
 // What cells should hold by learned ceilings: a degree under, or as much as two in a hundred cycles knock
-// earlier by, in the air that the logs had, without what
-// corrections add. Ceilings are asked for by whole hundredths of content and degrees of air, and kept.
+// earlier by, in the air that the logs had, without what corrections add. Ceilings are asked for by whole
+// hundredths of content and degrees of air, and kept.
 class Targets {
   public:
     std::optional<double> of(LearnedCeilings &learned, const KnockCell &c, double airC) {

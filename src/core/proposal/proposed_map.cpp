@@ -98,6 +98,7 @@ class MapMaker {
         : m_study(study), m_logs(logs), m_options(options), m_stop(stop) {
         m_out.kind = kind;
         m_out.content = options.content;
+        if (options.laidAside > 0) m_out.doubts.push_back(laidAsideWords(options.laidAside));
     }
 
     ProposedMap make() {
@@ -490,6 +491,11 @@ PhraseText inWords(ProposedState state) {
         break;
     }
     return MARKED("proposed.knocks", "it knocked here");
+}
+
+Phrase laidAsideWords(std::size_t logs) {
+    return {MARKED("visits.aside", "Not looked through, since their samples are laid aside: {0} long logs."),
+            {{static_cast<double>(logs), Dimension::count}}};
 }
 
 ProposedMap proposedMap(ProposalKind kind, const Study &study,

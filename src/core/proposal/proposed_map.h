@@ -75,10 +75,14 @@ struct ProposedMap {
 };
 
 struct ProposedOptions {
-    double content = 0;   ///< that it is shown at; of all but joint also made at
-    bool learned = false; ///< spark goes by what all logs have taught
-    std::string at;       ///< when, ISO 8601: noted with the correction
+    double content = 0;        ///< that it is shown at; of all but joint also made at
+    bool learned = false;      ///< spark goes by what all logs have taught
+    std::string at;            ///< when, ISO 8601: noted with the correction
+    std::size_t laidAside = 0; ///< logs that are not among them, since their samples are not at hand
 };
+
+/// 'Not looked through, since their samples are laid aside: 3 long logs.'
+Phrase laidAsideWords(std::size_t logs);
 
 /// Logs of other calibrations count as each of them says. Throws InputError where no log can be used, saying
 /// why of each. Stopped: an empty map.

@@ -2,6 +2,7 @@
 #include "ui/views/evidence/hindsight_page.h"
 
 #include "core/base/error.h"
+#include "core/proposal/proposed_map.h"
 #include "session/evidence.h"
 #include "session/session.h"
 #include "ui/text.h"

@@ -5,6 +5,7 @@
 
 #include "core/explain/explain_cell.h"
 #include "core/job/job_schema.h"
+#include "core/proposal/proposed_map.h"
 #include "core/report/calibration_reports.h"
 #include "core/report/log_reports.h"
 #include "core/study/school.h"
@@ -300,11 +301,7 @@ void TablesView::showLogsHere() {
     auto *words = new ReportView(tr("Logs at this cell"), ReportView::Fit::fills, dialog);
     Report report = visitsReport(visits, rpm[x], load[y]);
     if (const std::size_t aside = m_session.evidence().laidAside(); aside > 0)
-        report.blocks.push_back(
-            Sentence{{MARKED("visits.aside", "Not looked through, since their samples are laid "
-                                             "aside: {0} long logs."),
-                      {{static_cast<double>(aside), Dimension::count}}},
-                     Tone::caution});
+        report.blocks.push_back(Sentence{laidAsideWords(aside), Tone::caution});
     words->show(std::move(report), m_session.units());
     auto *layout = new QVBoxLayout(dialog);
     layout->addWidget(words);
