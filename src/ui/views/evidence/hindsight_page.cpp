@@ -61,6 +61,8 @@ HindsightPage::HindsightPage(Session &session, QWidget *parent)
 
 QWidget *HindsightPage::makeHeadRow() {
     auto *head = new QWidget(this);
+    head->setSizePolicy(QSizePolicy::Preferred,
+                        QSizePolicy::Fixed); // it stays where it is, whatever is below
     auto *rows = new QVBoxLayout(head);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(4);
