@@ -98,6 +98,7 @@ QWidget *HindsightPage::makeHeadRow() {
         m_picks[i]->setAccessibleName(i == 0 ? tr("First log") : tr("Second log"));
         m_picks[i]->setObjectName(i == 0 ? QStringLiteral("firstLog") : QStringLiteral("secondLog"));
         connect(m_picks[i], &QComboBox::activated, this, &HindsightPage::start);
+        m_picks[i]->hide(); // until a change of fuel is looked at
         second->addWidget(m_picks[i], 1);
     }
     rows->addLayout(first);
