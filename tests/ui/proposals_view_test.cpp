@@ -267,12 +267,17 @@ void ProposalsViewTest::whatIsOldCannotBeTaken() {
     session().setContent(0.43);
     QVERIFY(!page().proposals().current());
     QVERIFY(!page().proposals().take());
-    for (int i = 0; i < 500 && !page().proposals().work().running(); ++i)
-        QTest::qWait(5);
-    QVERIFY(!page().proposals().current()); // the map is still that of the content before
-    QVERIFY(!page().proposals().take());
+    // While it is worked out the map is still that of the content before, and is not taken for current.
+    bool sawRunning = false, heldForCurrent = false;
+    QObject scope;
+    connect(&page().proposals(), &Proposals::changed, &scope, [&] {
+        if (!page().proposals().work().running()) return;
+        sawRunning = true;
+        heldForCurrent = heldForCurrent || page().proposals().current();
+    });
     QCOMPARE(session().job().corrections.size(), std::size_t{0});
     QVERIFY(waitForMap());
+    QVERIFY(sawRunning && !heldForCurrent);
     QCOMPARE(map().content, 0.43);
     // Where no log has been it says so, and there is nothing to take.
     session().setContent(0.7);
