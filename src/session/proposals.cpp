@@ -18,8 +18,7 @@ Proposals::Proposals(Session &session, QObject *parent)
     });
     connect(&session, &Session::jobChanged, this, &Proposals::restart);
     connect(&session.evidence(), &Evidence::reviewsChanged, this, &Proposals::restart);
-    // A joint solution is of all contents, but shown at one: it is worked out again as well, since the map is
-    // small beside it; a drag of the content handle starts one when it rests.
+    // A drag of the content handle starts one when it rests; that of all contents, too, is solved again then.
     auto *rest = new QTimer(this);
     rest->setSingleShot(true);
     constexpr int restsMs = 250;

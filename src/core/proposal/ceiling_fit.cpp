@@ -64,7 +64,6 @@ CeilingFit::CeilingFit(const KnockTrials &trials, const CeilingPrior &prior, con
     } else {
         findScatter();
     }
-    m_logPosterior = m_mode.logPosterior;
 }
 
 // Places are cells, at contents rounded to five per cent.

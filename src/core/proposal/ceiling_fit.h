@@ -41,7 +41,7 @@ struct FoundNumber {
 /// and the scatter by the evidence of the same (Laplace's approximation, their section 3.4).
 class CeilingFit {
   public:
-    /// How the logs take part, each 0 or more in order of the trials' logs; absent: evenly.
+    /// How a log takes part, in the order of the trials' logs; one that is not there: evenly.
     enum class Part { even, doubtful, apart };
     /// scatter: as found before; empty: it is found here.
     CeilingFit(const KnockTrials &trials, const CeilingPrior &prior, const std::vector<Part> &parts = {},
@@ -53,8 +53,6 @@ class CeilingFit {
     /// d: how much more the fuel of a log stands than its content says.
     FoundNumber ofLog(std::size_t log) const;
     double scatter() const { return m_scatter; }
-    /// ln of likelihood and prior at the mode, but for constants.
-    double logPosterior() const { return m_logPosterior; }
 
     /// A place and content, with what octane and air give there.
     struct Place {
@@ -63,7 +61,7 @@ class CeilingFit {
     /// What stands over the model's limit.
     FoundNumber at(const Place &place) const;
 
-    /// Without likelihood and prior of u and d: for who wants to look over a grid. a, b, t given.
+    /// Of trials alone, with a, b and t given and nothing else: for who wants to look over a grid.
     static double logLikelihood(const KnockTrials &trials, const std::array<double, 3> &abt, double scatter);
 
   private:
@@ -94,7 +92,7 @@ class CeilingFit {
     std::vector<std::vector<double>> m_precision; ///< of u over the sites
     std::optional<BandFactor> m_siteFactor;
     double m_priorLogDeterminant = 0;
-    double m_scatter = 1, m_logPosterior = 0;
+    double m_scatter = 1;
     Mode m_mode;
 };
 

@@ -201,7 +201,6 @@ class MapMaker {
     void makeJoint() {
         const FuelSamples samples = fuelSamples(m_study, m_logs, {}, m_stop);
         if (m_stop.stop_requested()) return;
-        m_out.unused.clear();
         const JointFuel joint = solveJointFuel(m_study, samples, {}, m_stop);
         if (m_stop.stop_requested()) return;
         JointApplyOptions how;
