@@ -187,6 +187,11 @@ UPDATE job_info SET value = 12 WHERE key = 'min_reader_version';
 INSERT INTO field (path, value) VALUES ('evidence.spark_school', 'road');
 UPDATE job_info SET value = 13 WHERE key = 'min_reader_version';
 )sql"},
+        // 14: the dyno's own sensor and port injection among what channels measure, and tables of the latter:
+        // nothing is moved, but an older program does not know these words.
+        Migration{13, R"sql(
+UPDATE job_info SET value = 14 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

@@ -254,6 +254,27 @@ class Proposals(unittest.TestCase):
         self.refused("evidence", "proof", self.job, "--log", "e0.10.csv", words=["two"])
         self.refused("evidence", "proof", self.job, "--log", "e0.10.csv,e0.10.csv", words=["apart"])
 
+    def test_the_dynos_sensor_against_the_controllers(self):
+        """The dyno's column is the controller's, 9 kPa off and with another span: the line through it in numpy's way."""
+        self.assertEqual(self.json("evidence", "boost", self.job, code=None)["sensors"], [])  # no log has both
+        rows = list(csv.DictReader(io.StringIO((self.folder / "e0.60.csv").read_text())))
+        column = next(c for c in rows[0] if c.startswith("map"))
+        for row in rows:
+            row["dyno_boost_kpa"] = f"{9 + 1.03 * float(row[column]) - 101.325:.4f}"
+        log = self.folder / "dyno.csv"
+        with log.open("w", newline="") as out:
+            writer = csv.DictWriter(out, rows[0].keys())
+            writer.writeheader()
+            writer.writerows(rows)
+        self.run_cli("log", "import", self.job, log)
+        sensors = self.json("evidence", "boost", self.job, "--log", "dyno.csv", code=1)["sensors"]
+        self.assertEqual(len(sensors), 1)
+        found = sensors[0]
+        self.assertEqual(found["verdict"], "off")
+        self.assertGreaterEqual(found["seconds"], 6)
+        self.assertAlmostEqual(found["dyno_less_controller_kpa"], 9 + 0.03 * found["at_kpa"], delta=0.01)
+        self.assertAlmostEqual(found["per_100_kpa"], 3, delta=0.01)
+
     def test_boost_of_pulls(self):
         found = self.json("evidence", "boost", self.job, code=None)
         self.assertEqual(len(found["pulls"]), 4)

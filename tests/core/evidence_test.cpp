@@ -163,6 +163,11 @@ void EvidenceTest::namesSayWhatTheyMeasure_data() {
     add("Manifold Absolute Pressure", "psi", "map");
     add("Boost", "psi", "map");
     add("Boost Target", "kPa", "boost_target");
+    add("Dyno boost", "kPa", "dyno_map");
+    add("MAP dyno cell", "psi", "dyno_map");
+    add("Dyno manifold temp", "°C", "intake_temp");
+    add("Port injection share", "%", "port_share");
+    add("Port injection", "ms", "none"); // a pulse of them says no share
     add("Boost duty", "%", "solenoid_duty");
     add("Wastegate DC", "%", "solenoid_duty");
     add("TPS", "%", "throttle");

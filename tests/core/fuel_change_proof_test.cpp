@@ -3,7 +3,9 @@
 #include "core/base/error.h"
 #include "core/proposal/fuel_change_proof.h"
 #include "formats/job_json.h"
+#include "support/phrases.h"
 #include "support/practice_log.h"
+#include "support/recorded_log.h"
 #include "support/test_main.h"
 
 #include <QFile>
@@ -15,6 +17,7 @@ using namespace wheelwright::testing;
 
 namespace {
 
+using R = ChannelRole;
 using V = MoveVerdict;
 
 Job demoJob() {
@@ -75,6 +78,7 @@ class FuelChangeProofTest : public QObject {
     void sparkThatDoesNotMoveIsOff();
     void onlyOneCalibrationAndTwoContents();
     void whatNobodySaysIsNotJudged();
+    void portInjectionIsAskedWhereThereIsAny();
 };
 
 void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
@@ -154,6 +158,64 @@ void FuelChangeProofTest::whatNobodySaysIsNotJudged() {
     QCOMPARE(moveVerdictKey(solenoid.verdict), std::string_view("not_judged"));
     for (const V v : {V::asExpected, V::off, V::notSure, V::notJudged})
         QVERIFY(!inWords(v).empty() && !moveVerdictKey(v).empty());
+}
+
+// Steps of five seconds over cells of the spark table, made by hand: the share that the injectors at the
+// ports take goes from a fifth to a half, as the tables say, or stays.
+void FuelChangeProofTest::portInjectionIsAskedWhereThereIsAny() {
+    Job job = demoJob();
+    const auto share = [](double content, double of) {
+        ExtraTable t =
+            newExtraTable(TableKind::portShare, "Ports E" + std::to_string(std::lround(content * 100)));
+        t.content = content;
+        t.table = Table2D::uniform(t.table.x(), t.table.y(), of);
+        return t;
+    };
+    const auto record = [&](double content, std::optional<double> of) {
+        Recorded r;
+        for (int i = 0; i < 3000; ++i) {
+            const double rpm = 2000 + 500 * (i / 600), load = 50 + 15 * (i / 600);
+            r.add(i * 0.01, {{R::rpm, rpm},
+                             {R::map, load},
+                             {R::throttle, 0.3},
+                             {R::lambda, 0.95},
+                             {R::coolantTemp, 88},
+                             {R::intakeTemp, 30},
+                             {R::pulseWidth, 6},
+                             {R::ethanol, content}});
+            if (of) {
+                r.of[R::portShare].push_back(*of + 0.01 * (i % 3 - 1));
+            }
+        }
+        return r;
+    };
+    const auto proved = [](const Job &base, const Recorded &a, const Recorded &b) {
+        const Job with = b.in(a.in(base, "aa"), "bb");
+        return proveFuelChange(Study(with), *a.review(with, "aa"), *b.review(with, "bb"));
+    };
+    const auto asked = [](const FuelChangeProof &p) {
+        return std::ranges::find(p.moves, "port_injection", &FuelMove::quantity) != p.moves.end();
+    };
+    QVERIFY(!asked(proved(job, record(0.1, {}), record(0.6, {})))); // there is none
+    const FuelChangeProof untold = proved(job, record(0.1, 0.2), record(0.6, 0.5));
+    QVERIFY(asked(untold) && moveOf(untold, "port_injection").verdict == V::notJudged);
+    QVERIFY(says(moveOf(untold, "port_injection").why, "no table"));
+    job.extras.push_back(share(0.1, 0.2));
+    job.extras.push_back(share(0.6, 0.5));
+    const FuelChangeProof unlogged = proved(job, record(0.1, 0.2), record(0.6, {}));
+    QVERIFY(moveOf(unlogged, "port_injection").verdict == V::notJudged);
+    QVERIFY(says(moveOf(unlogged, "port_injection").why, "no channel"));
+    const FuelMove &right = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.5)), "port_injection");
+    QVERIFY(right.verdict == V::asExpected && right.places >= 4);
+    COMPARE_NEAR(right.expected, 0.3, 1e-9);
+    COMPARE_NEAR(right.measured, 0.3, 0.002);
+    COMPARE_NEAR(right.tolerance, 0.1, 1e-12);
+    const FuelMove &stuck = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.2)), "port_injection");
+    QVERIFY(stuck.verdict == V::off);
+    COMPARE_NEAR(stuck.residual, -0.3, 0.002);
+    // Between two contents that have tables, a straight line.
+    COMPARE_NEAR(moveOf(proved(job, record(0.1, 0.2), record(0.35, 0.35)), "port_injection").expected, 0.15,
+                 1e-9);
 }
 
 CORE_TEST_MAIN(FuelChangeProofTest)

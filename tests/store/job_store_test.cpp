@@ -91,6 +91,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenTenthVersion();
     void opensTheFrozenEleventhVersion();
     void opensTheFrozenTwelfthVersion();
+    void opensTheFrozenThirteenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -522,6 +523,25 @@ void JobStoreTest::opensTheFrozenTwelfthVersion() {
         QVERIFY(job.sparkSchool == SparkSchool::road);
     }
     QVERIFY(fs::exists(file().string() + ".v12"));
+}
+
+// Corrections, a search for spark and two logs with their samples stay as they are.
+void JobStoreTest::opensTheFrozenThirteenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-13.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QVERIFY(written.corrections.size() == 2 && !written.sparkSearches.empty() && written.logs.size() == 2);
+    fs::copy_file(TEST_DATA "/version-13.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round)
+        QVERIFY(JobStore::open(file()).read() == written);
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
+             minReaderVersion);
+    QVERIFY(db.execAndGet("SELECT count(*) FROM log_part").getInt() > 0);
+    QVERIFY(fs::exists(file().string() + ".v13"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

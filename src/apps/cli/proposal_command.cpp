@@ -6,6 +6,7 @@
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
 #include "core/proposal/boost_pulls.h"
+#include "core/proposal/boost_sensors.h"
 #include "core/proposal/fuel_change_proof.h"
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
@@ -338,6 +339,7 @@ int proveChange(const ProposalArguments &a) {
                   {"measured", number(m.measured)},
                   {"residual", number(m.residual)},
                   {"sigma", number(m.sigma)},
+                  {"within_95", number(m.around())},
                   {"tolerance", m.tolerance},
                   {"places", m.places},
                   {"verdict", moveVerdictKey(m.verdict)}};
@@ -351,7 +353,8 @@ int proveChange(const ProposalArguments &a) {
 int readBoost(const CLI::App &sub, const ProposalArguments &a) {
     JobEdit edit(a.job, a.apply);
     const Study study(edit.before());
-    std::vector<PullBoost> pulls = readPulls(reviewsOf(study.job(), a.job, a.logs));
+    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
+    std::vector<PullBoost> pulls = readPulls(reviews);
     const double window = limitOf(study.job(), "evidence.content_window");
     if (given(sub, "--content"))
         std::erase_if(pulls,
@@ -398,6 +401,25 @@ int readBoost(const CLI::App &sub, const ProposalArguments &a) {
                                 {"target_kpa_gauge_per_content", known(line->target)}};
     else
         out["content_boost"] = nullptr;
+    Json sensors = Json::array();
+    for (const SensorComparison &c : compareBoostSensors(reviews)) {
+        odd = odd || c.verdict == MoveVerdict::off;
+        const bool judged = c.verdict != MoveVerdict::notJudged;
+        const auto number = [judged](double v) { return judged ? Json(v) : Json(nullptr); };
+        sensors.push_back({{"log", c.log},
+                           {"seconds", c.stretches},
+                           {"from_kpa", number(c.fromKpa)},
+                           {"to_kpa", number(c.toKpa)},
+                           {"at_kpa", number(c.middleKpa)},
+                           {"dyno_less_controller_kpa", number(c.offKpa)},
+                           {"standard_error", number(c.offError)},
+                           {"per_100_kpa", number(c.perKpa * 100)},
+                           {"per_100_kpa_standard_error", number(c.perKpaError * 100)},
+                           {"tolerance_kpa", c.toleranceKpa},
+                           {"verdict", moveVerdictKey(c.verdict)},
+                           {"said", c.said}});
+    }
+    out["sensors"] = sensors;
     out["points_added"] = after.boost.points.size() - edit.before().boost.points.size();
     if (a.apply && after.boost.points.size() > edit.before().boost.points.size())
         edit.commit(after, "Points of boost from pulls", CellOrigin::log);

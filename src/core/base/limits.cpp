@@ -61,6 +61,8 @@ constexpr std::array limits{
                     0.5, 0.01, 10, common},
     LimitDefinition{"boost.overshoot", MARKED("limit.boost.overshoot", "Overshoot above the boost target"),
                     D::pressureDifference, 14, 0, 100, common},
+    LimitDefinition{"boost.sensors", MARKED("limit.boost.sensors", "Two sensors of manifold pressure apart"),
+                    D::pressureDifference, 5, 0.5, 50, memory},
     LimitDefinition{"boost.map_range.span",
                     MARKED("limit.boost.map_range.span", "Share of the MAP sensor's span that may be used"),
                     D::ratio, 0.95, 0.5, 1, common},

@@ -76,6 +76,12 @@ std::span<const NameRule> rules() {
     static const std::vector<NameRule> all{
         {R::lambdaTarget, 0.95, {"lambda", "afr", "eqr", "lam", "λ", "mixture", "o2"}, targets},
         {R::boostTarget, 0.95, {"boost", "map", "manifold", "charge"}, targets},
+        {R::dynoMap, 0.95, {"dyno", "cell"}, {"boost", "map", "manifold"}, {"temp*", "duty", "volt*"}},
+        {R::portShare,
+         0.9,
+         {"port", "pfi", "mpi"},
+         {"share", "split", "ratio"},
+         {"press*", "temp*", "target"}},
         {R::knockRetard, 0.95, {"knock", "kr"}, {"retard", "ret", "corr*", "pull*", "reduction"}},
         {R::knockRetard, 0.8, {"kr"}},
         {R::solenoidDuty, 0.95, {"solenoid", "wastegate", "wg", "bcs"}, {"duty", "dc", "percent", "%"}},

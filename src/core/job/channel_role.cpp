@@ -58,6 +58,10 @@ constexpr std::array roles{
     ChannelRoleDefinition{R::power, "power", MARKED("role.power", "Power"), D::power, "kW", -1000, 10000},
     ChannelRoleDefinition{R::fuelTrim, "fuel_trim", MARKED("role.fuel_trim", "Fuel trim"), D::ratio,
                           "fraction", -0.5, 0.5},
+    ChannelRoleDefinition{R::dynoMap, "dyno_map", MARKED("role.dyno_map", "Manifold pressure by the dyno"),
+                          D::pressure, "kPa", 0, 1000},
+    ChannelRoleDefinition{R::portShare, "port_share", MARKED("role.port_share", "Share of port injection"),
+                          D::ratio, "fraction", 0, 1},
 };
 
 } // namespace

@@ -38,9 +38,11 @@ enum class ChannelRole {
     torque,
     power,
     fuelTrim,
+    dynoMap,   ///< the same place as map, by a sensor that is not the controller's
+    portShare, ///< of the fuel, by injectors at the ports beside those in the cylinders
 };
 /// Roles there are.
-inline constexpr std::size_t channelRoleCount = static_cast<std::size_t>(ChannelRole::fuelTrim) + 1;
+inline constexpr std::size_t channelRoleCount = static_cast<std::size_t>(ChannelRole::portShare) + 1;
 
 struct ChannelRoleDefinition {
     ChannelRole role;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/proposal/boost_pulls.h"
 
+#include "core/base/straight_line.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -17,28 +19,6 @@ double meanOf(const std::vector<double> &v) {
     for (const double x : v)
         sum += x;
     return v.empty() ? notANumber : sum / static_cast<double>(v.size());
-}
-
-struct Line {
-    double slope = 0, level = 0, middle = 0, slopeSigma = 0, rms = 0;
-    double at(double x) const { return level + slope * (x - middle); }
-};
-Line lineThrough(const std::vector<double> &x, const std::vector<double> &y) {
-    Line l;
-    l.middle = meanOf(x);
-    l.level = meanOf(y);
-    double xx = 0, xy = 0, rest = 0;
-    for (std::size_t i = 0; i < x.size(); ++i) {
-        xx += (x[i] - l.middle) * (x[i] - l.middle);
-        xy += (x[i] - l.middle) * (y[i] - l.level);
-    }
-    if (xx > 0) l.slope = xy / xx;
-    for (std::size_t i = 0; i < x.size(); ++i)
-        rest += (y[i] - l.at(x[i])) * (y[i] - l.at(x[i]));
-    const double n = static_cast<double>(x.size());
-    l.rms = std::sqrt(rest / n);
-    if (n > 2 && xx > 0) l.slopeSigma = std::sqrt(rest / (n - 2) / xx);
-    return l;
 }
 
 class PullReader {
@@ -122,16 +102,16 @@ class PullReader {
         if (targets.size() == boost.size())
             for (std::size_t k = 0; k < off.size(); ++k)
                 off[k] -= targets[k];
-        const Line line = lineThrough(rpm, off);
+        const StraightLine line = lineThrough(rpm, off);
         const double span = rpm.back() - rpm.front();
         m_out.driftKpa = line.slope * span;
-        m_out.driftSigmaKpa = line.slopeSigma * std::abs(span);
+        m_out.driftSigmaKpa = line.slopeError * std::abs(span);
         wave(line, rpm, off, times);
         speak();
     }
 
     // Crossings of the line: two a wave.
-    void wave(const Line &line, const std::vector<double> &rpm, const std::vector<double> &off,
+    void wave(const StraightLine &line, const std::vector<double> &rpm, const std::vector<double> &off,
               const std::vector<double> &times) {
         m_out.waveKpa = std::sqrt(2.0) * line.rms;
         int crossings = 0;
@@ -211,39 +191,24 @@ Job withBoostPoints(const Job &job, std::span<const PullBoost> pulls) {
 }
 
 std::optional<BoostOverContent> boostOverContent(std::span<const PullBoost> pulls) {
-    std::vector<const PullBoost *> reached;
+    std::vector<double> contents, held, targets;
     for (const PullBoost &p : pulls)
-        if (p.reached && p.content == p.content) reached.push_back(&p);
-    if (reached.size() < 3) return {};
+        if (p.reached && p.content == p.content) {
+            contents.push_back(p.content);
+            held.push_back(p.heldKpa);
+            targets.push_back(p.targetKpa);
+        }
+    if (contents.size() < 3) return {};
     BoostOverContent out;
-    out.pulls = reached.size();
-    const auto n = static_cast<double>(reached.size());
-    double mean = 0, held = 0, target = 0;
-    out.from = 1;
-    for (const PullBoost *p : reached) {
-        mean += p->content / n;
-        held += p->heldKpa / n;
-        target += p->targetKpa / n;
-        out.from = std::min(out.from, p->content);
-        out.to = std::max(out.to, p->content);
-    }
+    out.pulls = contents.size();
+    out.from = std::ranges::min(contents);
+    out.to = std::ranges::max(contents);
     constexpr double apart = 0.1;
     if (out.to - out.from < apart) return {};
-    double squares = 0, products = 0, targets = 0;
-    for (const PullBoost *p : reached) {
-        const double off = p->content - mean;
-        squares += off * off;
-        products += off * (p->heldKpa - held);
-        targets += off * (p->targetKpa - target);
-    }
-    out.held = products / squares;
-    out.target = targets / squares;
-    double rest = 0;
-    for (const PullBoost *p : reached) {
-        const double off = p->heldKpa - held - out.held * (p->content - mean);
-        rest += off * off;
-    }
-    out.heldError = std::sqrt(rest / (n - 2) / squares);
+    const StraightLine line = lineThrough(contents, held);
+    out.held = line.slope;
+    out.heldError = line.slopeError;
+    out.target = lineThrough(contents, targets).slope;
     return out;
 }
 

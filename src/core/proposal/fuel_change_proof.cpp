@@ -2,8 +2,10 @@
 #include "core/proposal/fuel_change_proof.h"
 
 #include "core/base/error.h"
+#include "core/base/student_t.h"
 #include "core/flow/spray.h"
 #include "core/study/boost_plan.h"
+#include "core/study/content_tables.h"
 #include "core/study/extra_tables.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/load_axis.h"
@@ -67,11 +69,7 @@ void compare(FuelMove &move, const Places &from, const Places &to, double least,
     for (const double r : residuals)
         squares += (r - move.residual) * (r - move.residual);
     move.sigma = std::sqrt(squares / (n - 1) / n);
-    constexpr double at95 = 1.96;
-    const double size = std::abs(move.residual), around = at95 * move.sigma;
-    move.verdict = size + around <= move.tolerance  ? MoveVerdict::asExpected
-                   : size - around > move.tolerance ? MoveVerdict::off
-                                                    : MoveVerdict::notSure;
+    move.verdict = judgeResidual(move.residual, move.around(), move.tolerance);
 }
 
 class Prover {
@@ -111,6 +109,7 @@ class Prover {
         boost();
         solenoid();
         spray();
+        portInjection();
         return std::move(m_out);
     }
 
@@ -261,6 +260,36 @@ class Prover {
         compare(move, places[0], places[1], m_least, difference);
     }
 
+    // Asked wherever somebody has tables of it or a log has the channel.
+    void portInjection() {
+        const ContentTables shares(m_job, TableKind::portShare);
+        const bool logged =
+            std::ranges::any_of(m_logs, [](const LogReview *log) { return log->trace().has(R::portShare); });
+        if (shares.empty() && !logged) return;
+        constexpr double tenth = 0.1;
+        FuelMove &move =
+            begin("port_injection", MARKED("fuel_move.port_injection", "Share of port injection"),
+                  Dimension::ratio, tenth);
+        if (!need(move, {R::portShare, R::map})) return;
+        if (shares.empty()) {
+            move.why =
+                MARKED("fuel_move.no_port_tables", "the job has no table of the share of port injection");
+            return;
+        }
+        std::array<Places, 2> places;
+        for (std::size_t l = 0; l < 2; ++l) {
+            const LogReview &log = *m_logs[l];
+            for (std::size_t i = 0; i < log.trace().size(); ++i) {
+                const double share = log.trace().at(R::portShare, i), rpm = log.trace().at(R::rpm, i),
+                             load = log.trace().at(R::map, i);
+                if (log.cleaned().kept[i] && share == share)
+                    places[l][placeOf(rpm, load)].add(share,
+                                                      shares.at({log.watched().contentAt(i), rpm, load}));
+            }
+        }
+        compare(move, places[0], places[1], m_least, difference);
+    }
+
     const Study &m_study;
     const Job &m_job;
     const FuelSampleOptions &m_options;
@@ -273,23 +302,8 @@ class Prover {
 
 } // namespace
 
-std::string_view moveVerdictKey(MoveVerdict verdict) {
-    constexpr std::array<std::string_view, 4> keys{"as_expected", "off", "not_sure", "not_judged"};
-    return keys[static_cast<std::size_t>(verdict)];
-}
-
-PhraseText inWords(MoveVerdict verdict) {
-    switch (verdict) {
-    case MoveVerdict::asExpected:
-        return MARKED("move_verdict.as_expected", "as expected");
-    case MoveVerdict::off:
-        return MARKED("move_verdict.off", "off");
-    case MoveVerdict::notSure:
-        return MARKED("move_verdict.not_sure", "cannot say: the ± reaches over the tolerance");
-    case MoveVerdict::notJudged:
-        break;
-    }
-    return MARKED("move_verdict.not_judged", "not judged");
+double FuelMove::around() const {
+    return places > 1 ? studentReach(0.95, places - 1) * sigma : 0;
 }
 
 bool FuelChangeProof::all(MoveVerdict verdict) const {

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/evidence/log_review.h"
 #include "core/proposal/fuel_samples.h"
+#include "core/proposal/move_verdict.h"
 
 #include <span>
 #include <string_view>
@@ -9,18 +10,9 @@
 
 namespace wheelwright {
 
-enum class MoveVerdict {
-    asExpected, ///< the residual with its ± lies within the tolerance
-    off,        ///< it lies outside with its ±
-    notSure,    ///< its ± reaches over the tolerance
-    notJudged   ///< the logs do not say it, or nobody knows what to expect
-};
-std::string_view moveVerdictKey(MoveVerdict verdict); ///< "as_expected"
-PhraseText inWords(MoveVerdict verdict);
-
 /// What should move with the fuel, and moved.
 struct FuelMove {
-    std::string_view quantity; ///< stable: "fuel", "spark", "boost", "solenoid", "spray"
+    std::string_view quantity; ///< stable: "fuel", "spark", "boost", "solenoid", "spray", "port_injection"
     PhraseText title;
     Dimension dimension;
     double expected = 0, measured = 0; ///< from the lower content to the higher; fuel: as a share
@@ -29,6 +21,8 @@ struct FuelMove {
     int places = 0; ///< that both logs have been in
     MoveVerdict verdict = MoveVerdict::notJudged;
     Phrase why; ///< it is not judged
+
+    double around() const; ///< half of the 95 % interval of the residual, by Student's t; 0 of none
 };
 
 /// One calibration, two logs at two contents: did fuel, spark, boost and spray move as the tables say?
@@ -43,8 +37,9 @@ struct FuelChangeProof {
 /// By place: cells of the spark tables where both logs have clean samples enough; of boost, solenoid and
 /// spray speeds of pulls with the throttle open. Each sample counts against what its own calibration asks for
 /// there, so that different places within a cell do not matter. Tolerances: lambda.model.tolerance,
-/// watch.spark, boost.overshoot, boost.step.duty; spray a tenth. Throws InputError for logs of two
-/// calibrations, or of contents that are not known, or less than limit evidence.content_window apart.
+/// watch.spark, boost.overshoot, boost.step.duty; spray a tenth, and so of the fuel for port injection.
+/// Throws InputError for logs of two calibrations, or of contents that are not known, or less than limit
+/// evidence.content_window apart.
 FuelChangeProof proveFuelChange(const Study &study, const LogReview &a, const LogReview &b,
                                 const FuelSampleOptions &options = {});
 

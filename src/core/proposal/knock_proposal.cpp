@@ -295,7 +295,7 @@ Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &
         for (const KnockCell &c : proposal.cells)
             if (c.rpm == rpm && std::abs(c.loadKpa - loadOfAxis(job, y)) < 1e-6) {
                 found.hits += c.hits;
-                found.error = -c.retardDeg;
+                found.error = 0 - c.retardDeg; // never −0
             }
         return found;
     }));

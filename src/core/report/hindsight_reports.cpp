@@ -96,11 +96,10 @@ Report proofReport(const FuelChangeProof &proof, const Job &job) {
                   MARKED("proof.head.verdict", "verdict")};
     for (const FuelMove &m : proof.moves) {
         const bool judged = m.verdict != MoveVerdict::notJudged;
-        constexpr double at95 = 1.96;
         grid.rows.push_back(
             {Sentence{m.title}, numberCell(m.expected, m.dimension, judged),
              numberCell(m.measured, m.dimension, judged), numberCell(m.residual, m.dimension, judged),
-             numberCell(at95 * m.sigma, m.dimension, judged), numberCell(m.places, Dimension::count, judged),
+             numberCell(m.around(), m.dimension, judged), numberCell(m.places, Dimension::count, judged),
              Sentence{inWords(m.verdict), toneOf(m.verdict)}});
     }
     out.blocks.push_back(std::move(grid));
@@ -146,14 +145,33 @@ Report learningReport(std::span<const LearningStep> steps, const Job &job) {
     return out;
 }
 
-Report boostPullsReport(std::span<const PullBoost> pulls, const Job &job) {
+namespace {
+
+void saySensors(Report &out, std::span<const SensorComparison> sensors, const Job &job) {
+    if (sensors.empty()) return;
+    out.blocks.push_back(
+        Heading{MARKED("boost_sensors.title", "The dyno's sensor against the controller's"), 2});
+    for (const SensorComparison &c : sensors) {
+        const Tone tone = c.verdict == MoveVerdict::off          ? Tone::caution
+                          : c.verdict == MoveVerdict::asExpected ? Tone::plain
+                                                                 : Tone::quiet;
+        out.blocks.push_back(Sentence{
+            {MARKED("boost_sensors.verdict", "{a}: {A}"), {}, {nameOf(job, c.log)}, {inWords(c.verdict)}},
+            c.verdict == MoveVerdict::off ? Tone::caution : Tone::leading});
+        for (const Phrase &said : c.said)
+            out.blocks.push_back(Sentence{said, tone});
+    }
+}
+
+} // namespace
+
+Report boostPullsReport(std::span<const PullBoost> pulls, std::span<const SensorComparison> sensors,
+                        const Job &job) {
     Report out;
     out.title = Phrase(MARKED("pulls.title", "What boost did in pulls"));
-    if (pulls.empty()) {
+    if (pulls.empty())
         out.blocks.push_back(
             Heading{MARKED("pulls.none", "No pull with the throttle open, and a known content"), 2});
-        return out;
-    }
     if (const auto line = boostOverContent(pulls)) {
         constexpr double tenth = 0.1, at95 = 1.96;
         const Dimension kpa = Dimension::pressureDifference;
@@ -194,6 +212,7 @@ Report boostPullsReport(std::span<const PullBoost> pulls, const Job &job) {
         for (const Phrase &said : p.said)
             out.blocks.push_back(Sentence{said, Tone::caution});
     }
+    saySensors(out, sensors, job);
     return out;
 }
 

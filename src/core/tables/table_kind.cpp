@@ -99,6 +99,13 @@ constexpr std::array kinds{
             "Pressure in the rail that a returnless supply is driven to, over the air around, by speed and "
             "load. It goes before the curve over load and before the regulator."),
         D::pressureGauge, 50, 1500, 10, 300, axes::engineSpeed, axes::load},
+    TableKindDefinition{
+        TableKind::portShare, "port_share", MARKED("table_kind.port_share", "Share of port injection"),
+        MARKED("table_kind.port_share.help",
+               "Share of the fuel that injectors at the ports take beside those in the cylinders, one for "
+               "each content. The proof of a change of fuel asks for it; what injectors carry is counted as "
+               "if there were one set of them."),
+        D::ratio, 0, 1, 0.01, 0, axes::engineSpeed, axes::load, true},
 };
 
 // Usual breakpoints of an axis, evenly over what an engine sees.
@@ -162,6 +169,7 @@ TableGroup groupOf(TableKind kind) {
     case fuelTemperature:
     case fuelContent:
     case railPressure:
+    case portShare:
         return TableGroup::fuel;
     case cranking:
     case afterStart:

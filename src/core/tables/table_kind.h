@@ -30,7 +30,8 @@ enum class TableKind {
     solenoidDuty,
     boostCut,
     revLimit,
-    railPressure
+    railPressure,
+    portShare
 };
 
 /// What kinds belong together, in the order in which they are shown.

@@ -195,7 +195,7 @@ HindsightPage::Sheet HindsightPage::makeSheet(const Study &study,
         break;
     default: {
         const std::vector<PullBoost> pulls = readPulls(logs);
-        out.report = boostPullsReport(pulls, study.job());
+        out.report = boostPullsReport(pulls, compareBoostSensors(logs), study.job());
         for (const PullBoost &p : pulls)
             out.moments.emplace_back(p.log, p.beginS);
     }
