@@ -26,24 +26,31 @@ std::string header(const Columns &columns) {
 }
 
 template <class Columns, class Row>
-void appendRow(std::string &to, const Columns &columns, const Row &row) {
+void appendNumbers(std::string &to, const Columns &columns, const Row &row) {
     bool first = true;
     for (const auto &c : columns) {
         if (!first) to += ',';
         first = false;
         append(to, row.*c.member, c.decimals);
     }
-    to += '\n';
 }
 
 } // namespace
 
-std::string practiceLogHeader() {
-    return header(practiceChannels());
+std::string practiceLogHeader(bool dyno) {
+    std::string line = header(practiceChannels());
+    if (dyno) line.insert(line.size() - 1, ",dyno_torque_nm,dyno_map_kpa");
+    return line;
 }
 
-void appendPracticeRow(std::string &to, const PracticeSample &sample) {
-    appendRow(to, practiceChannels(), sample);
+void appendPracticeRow(std::string &to, const PracticeSample &sample, const PracticeTruth *dyno) {
+    appendNumbers(to, practiceChannels(), sample);
+    if (dyno)
+        for (const double v : {dyno->dynoTorqueNm, dyno->mapKpa}) {
+            to += ',';
+            append(to, v, 1);
+        }
+    to += '\n';
 }
 
 std::string dynoRunCsv(const DynoRun &run) {
@@ -75,8 +82,10 @@ std::string dynoRunCsv(const DynoRun &run) {
     say("correction", "none");
     say("smoothing", "none");
     out += header(dynoColumns());
-    for (const DynoRow &row : run.rows)
-        appendRow(out, dynoColumns(), row);
+    for (const DynoRow &row : run.rows) {
+        appendNumbers(out, dynoColumns(), row);
+        out += '\n';
+    }
     return out;
 }
 

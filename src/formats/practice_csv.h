@@ -7,8 +7,10 @@
 namespace wheelwright {
 
 /// The log of a practice engine as text with commas: a line of names, the unit in each, and a line a row.
-std::string practiceLogHeader();
-void appendPracticeRow(std::string &to, const PracticeSample &sample);
+/// dyno: with what a dyno adds to it, its torque at the wheels and its own sensor in the manifold, which
+/// reads right.
+std::string practiceLogHeader(bool dyno = false);
+void appendPracticeRow(std::string &to, const PracticeSample &sample, const PracticeTruth *dyno = nullptr);
 
 /// A pull as a dyno writes it: lines "# key: value", names, rows.
 std::string dynoRunCsv(const DynoRun &run);

@@ -14,11 +14,12 @@ Proposals::Proposals(Session &session, QObject *parent)
     : QObject(parent), m_session(session), m_work(WorkSignals::Length::lengthy) {
     connect(&session, &Session::jobReplaced, this, [this] {
         m_work.forget();
+        m_basis.reset();
         restart();
     });
     connect(&session, &Session::jobChanged, this, &Proposals::restart);
     connect(&session.evidence(), &Evidence::reviewsChanged, this, &Proposals::restart);
-    // A drag of the content handle starts one when it rests; that of all contents, too, is solved again then.
+    // A drag of the content handle starts one when it rests.
     auto *rest = new QTimer(this);
     rest->setSingleShot(true);
     constexpr int restsMs = 250;
@@ -36,9 +37,9 @@ void Proposals::setKind(ProposalKind kind) {
     restart();
 }
 
-void Proposals::setLearned(bool learned) {
-    if (learned == m_learned) return;
-    m_learned = learned;
+void Proposals::setHow(const How &how) {
+    if (how == m_how) return;
+    m_how = how;
     restart();
 }
 
@@ -75,12 +76,21 @@ void Proposals::restart() {
     ProposedOptions options;
     options.content = m_session.content();
     options.laidAside = all.size() - logs.size();
-    options.learned = m_learned;
+    options.learned = m_how.learned;
+    options.damping = m_how.damping;
+    options.clamp = m_how.clamp;
+    options.leastHits = m_how.leastHits;
+    options.neighbours = m_how.neighbours;
+    options.nearest = m_how.nearest;
+    options.region = m_how.region;
     options.at = m_session.now().toStdString();
-    m_work.start(m_session.jobVersion(), [study = m_session.sharedStudy(), logs = std::move(logs), options,
-                                          kind = m_kind](const WorkControl &control) {
-        return proposedMap(kind, *study, logs, options, control.token());
-    });
+    const std::shared_ptr<const Study> study = m_session.sharedStudy();
+    if (!m_basis || !m_basis->of(study.get(), logs, m_how.delayMs))
+        m_basis = std::make_shared<ProposalBasis>(study, std::move(logs), m_how.delayMs);
+    m_work.start(m_session.jobVersion(),
+                 [basis = m_basis, options, kind = m_kind](const WorkControl &control) {
+                     return proposedMap(kind, *basis, options, control.token());
+                 });
     emit changed();
 }
 

@@ -20,8 +20,17 @@ class Proposals : public QObject {
 
     ProposalKind kind() const { return m_kind; }
     void setKind(ProposalKind kind);
-    bool learned() const { return m_learned; }
-    void setLearned(bool learned); ///< spark goes by what all logs have taught
+    /// Other than what the job's limits say; of the kinds that ask for it.
+    struct How {
+        bool learned = false; ///< spark goes by what all logs have taught
+        std::optional<double> damping, clamp, leastHits, delayMs;
+        int neighbours = 1;
+        bool nearest = false;
+        std::optional<FuelRegion> region;
+        bool operator==(const How &) const = default;
+    };
+    const How &how() const { return m_how; }
+    void setHow(const How &how);
     /// Nothing is worked out while nobody looks.
     void setWatched(bool watched);
 
@@ -29,6 +38,8 @@ class Proposals : public QObject {
     const ProposedMap *map() const { return m_work.result(); }
     /// The map is of the job, the logs and the content as they are now, and nothing newer is under way.
     bool current() const;
+    /// What the last request rests on; nullptr before one.
+    const ProposalBasis *basis() const { return m_basis.get(); }
     const QString &trouble() const { return m_work.error(); } ///< why there is none
     WorkSignals &work() { return m_work; }
     void cancel() { m_work.cancel(); }
@@ -44,7 +55,10 @@ class Proposals : public QObject {
 
     Session &m_session;
     ProposalKind m_kind = ProposalKind::fuel;
-    bool m_learned = false, m_watched = false;
+    How m_how;
+    bool m_watched = false;
+    /// Kept from one request to the next: a drag of the content handle solves nothing again.
+    std::shared_ptr<ProposalBasis> m_basis;
     std::size_t m_logs = 0;
     Work<ProposedMap> m_work;
 };

@@ -73,6 +73,8 @@ class SparkSweepTest : public QObject {
     void whatPointsCannotSay();
     void holdsOfALogAreASweep();
     void sweepsBecomeTables();
+    void pullsAreSweepsOfTheirCells();
+    void loadMustBeHeld();
 };
 
 // GSL's cumulative distribution and its inverse: 1e-10.
@@ -297,6 +299,91 @@ void SparkSweepTest::sweepsBecomeTables() {
     moved[0].lambdaHeld = false;
     QVERIFY(withSweeps(job, rising, "2026-05-10T12:00:00Z") == job);
     QVERIFY(withSweeps(job, moved, "2026-05-10T12:00:00Z") == job);
+}
+
+namespace {
+
+// Five pulls with so much spark each, whose torque is best at 20° + 1° for a thousand rpm; load by pull.
+Recorded pullsLog(const std::vector<double> &sparks, double loadMoves = 0, bool knocksInLast = false) {
+    Recorded r;
+    double t = 0;
+    const auto calm = [&](int samples) {
+        for (int i = 0; i < samples; ++i, t += 0.05)
+            r.add(t, {{ChannelRole::rpm, 2000},
+                      {ChannelRole::map, 45},
+                      {ChannelRole::throttle, 0.1},
+                      {ChannelRole::spark, 28},
+                      {ChannelRole::knockRetard, 0},
+                      {ChannelRole::ethanol, 0.6},
+                      {ChannelRole::coolantTemp, 86},
+                      {ChannelRole::pulseWidth, 3},
+                      {ChannelRole::torque, 10},
+                      {ChannelRole::lambda, 1}});
+    };
+    calm(100);
+    for (std::size_t k = 0; k < sparks.size(); ++k) {
+        const double load =
+            180 * (1 + loadMoves * static_cast<double>(k) / static_cast<double>(sparks.size() - 1));
+        for (double rpm = 2500; rpm <= 6500; rpm += 25, t += 0.05) {
+            const double best = 20 + rpm / 1000;
+            r.add(t, {{ChannelRole::rpm, rpm},
+                      {ChannelRole::map, load},
+                      {ChannelRole::throttle, 1},
+                      {ChannelRole::spark, sparks[k]},
+                      {ChannelRole::knockRetard,
+                       knocksInLast && k + 1 == sparks.size() && rpm > 5000 ? 2.0 : 0.0},
+                      {ChannelRole::ethanol, 0.6},
+                      {ChannelRole::coolantTemp, 86},
+                      {ChannelRole::pulseWidth, 9},
+                      {ChannelRole::torque, 400 - 0.3 * std::pow(sparks[k] - best, 2)},
+                      {ChannelRole::lambda, 0.85}});
+        }
+        calm(200);
+    }
+    return r;
+}
+
+std::vector<LoggedSweep> sweepsOf(const Recorded &r) {
+    const Job job = r.in(demoJob());
+    const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
+    return sweepsIn(Study(job), logs);
+}
+
+} // namespace
+
+// Torque falls by a square about a best that moves with speed: in each cell that of its own speed. Its
+// samples lie about the breakpoint, so the mean of the squares adds to all of them alike.
+void SparkSweepTest::pullsAreSweepsOfTheirCells() {
+    const std::vector<LoggedSweep> found = sweepsOf(pullsLog({18, 21, 24, 27, 30}));
+    QVERIFY(found.size() >= 8);
+    for (const LoggedSweep &s : found) {
+        QVERIFY(s.ofPulls && s.held());
+        QCOMPARE(s.sweep.points.size(), std::size_t{5});
+        QVERIFY(s.sweep.bestDeg);
+        COMPARE_NEAR(*s.sweep.bestDeg, 20 + s.rpm / 1000, 0.02);
+        // Power at the speed of the cell: 400 N·m at the best, but for the square.
+        if (s.rpm > 2700 && s.rpm < 6300) // not the ends, which it does not go through
+            COMPARE_NEAR(s.sweep.at(*s.sweep.bestDeg) / s.rpm, 400, 8);
+    }
+    // Where one of them knocked its point is out; elsewhere it counts.
+    for (const LoggedSweep &s : sweepsOf(pullsLog({18, 21, 24, 27, 30}, 0, true)))
+        QCOMPARE(s.sweep.points.size(), std::size_t(s.rpm > 5150   ? 4
+                                                    : s.rpm < 4850 ? 5
+                                                                   : s.sweep.points.size()));
+    QVERIFY(sweepsOf(pullsLog({18, 18, 24, 24})).empty()); // two sparks are no sweep
+}
+
+void SparkSweepTest::loadMustBeHeld() {
+    const std::vector<LoggedSweep> moved = sweepsOf(pullsLog({18, 21, 24, 27, 30}, 0.024));
+    QVERIFY(!moved.empty());
+    for (const LoggedSweep &s : moved) {
+        COMPARE_NEAR(s.loadMoved, 0.024, 0.001);
+        QVERIFY(!s.loadHeld && s.lambdaHeld && !s.held());
+    }
+    Job job = demoJob();
+    QVERIFY(withSweeps(job, moved, "2026-05-10T12:00:00Z") == job); // nothing is taken
+    const std::vector<LoggedSweep> held = sweepsOf(pullsLog({18, 21, 24, 27, 30}, 0.015));
+    QVERIFY(!held.empty() && std::ranges::all_of(held, &LoggedSweep::held));
 }
 
 CORE_TEST_MAIN(SparkSweepTest)

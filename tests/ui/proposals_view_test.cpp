@@ -8,6 +8,7 @@
 #include "ui/text.h"
 #include "ui/views/evidence/evidence_view.h"
 #include "ui/views/evidence/hindsight_page.h"
+#include "ui/views/evidence/proposal_how.h"
 #include "ui/views/evidence/proposals_page.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/widgets/chart_plot.h"
@@ -18,7 +19,11 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QFile>
+#include <QFrame>
+#include <QSignalSpy>
+#include <QSpinBox>
 #include <QStandardPaths>
 
 #include <memory>
@@ -53,6 +58,10 @@ class ProposalsViewTest : public QObject {
     void whoTookTheSparkIsDrawn();
     void aChangeOfFuelIsASheet();
     void correctionsAndBoostAreSaid();
+    void howItIsMadeCanBeChosen();
+    void aMarkedRegionGetsOneCorrection();
+    void aSweepIsDrawnAndNoted();
+    void anotherContentSolvesNothingAgain();
 
   private:
     Session &session() { return m_window->session; }
@@ -389,6 +398,165 @@ void ProposalsViewTest::correctionsAndBoostAreSaid() {
     QVERIFY2(hindsight().words().contains(
                  shown(pulls.front().heldKpa, Dimension::pressureDifference, session().units())),
              qPrintable(hindsight().words()));
+}
+
+// What is chosen is what the proposal is made by, the job stays, and one button goes back to it.
+void ProposalsViewTest::howItIsMadeCanBeChosen() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    const Job before = session().job();
+    ProposalHow &how = page().how();
+    QVERIFY(how.isVisible() && how.text().contains(QStringLiteral("as the job says")));
+    QTest::mouseClick(&how, Qt::LeftButton);
+    QVERIFY(how.panel().isVisible());
+    const auto box = [&](const char *name) {
+        return how.panel().findChild<QDoubleSpinBox *>(QLatin1String(name));
+    };
+    box("damping")->setValue(100);
+    box("clamp")->setValue(2);
+    box("leastHits")->setValue(20);
+    how.panel().findChild<QSpinBox *>(QStringLiteral("rings"))->setValue(0);
+    how.panel().hide();
+    QVERIFY(waitForMap());
+    FuelProposalOptions by;
+    by.content = 0.41;
+    by.damping = 1;
+    by.clamp = 0.02;
+    by.leastHits = 20;
+    const FuelProposal p = proposeFuel(session().study(), fuelSamples(session().study(), reviews()), by);
+    std::size_t changed = 0;
+    for (std::size_t i = 0; i < p.cells.size(); ++i)
+        changed += p.cells[i].proposed != p.cells[i].now;
+    QVERIFY(changed > 0);
+    QCOMPARE(map().takes, changed);
+    QCOMPARE(map().predicted, std::optional(p.rmsPredicted));
+    QVERIFY2(how.text().contains(QStringLiteral("100 %")) && how.text().contains(QStringLiteral("2 %")) &&
+                 how.text().contains(QStringLiteral("20 samples")),
+             qPrintable(how.text()));
+    QVERIFY(session().job() == before);
+    // A delay of λ for all logs.
+    box("delay")->setValue(250);
+    QVERIFY(waitForMap());
+    QCOMPARE(map().before, std::optional(proposeFuel(session().study(),
+                                                     fuelSamples(session().study(), reviews(), {250.0}), by)
+                                             .rmsBefore));
+    QTest::mouseClick(how.panel().findChild<QPushButton *>(QStringLiteral("asTheJobSays")), Qt::LeftButton);
+    QVERIFY(waitForMap());
+    QVERIFY(page().proposals().how() == Proposals::How{});
+    QVERIFY(how.text().contains(QStringLiteral("as the job says")));
+    // What stands has no such choice.
+    page().setKind(ProposalKind::ceilings);
+    QVERIFY(waitForMap());
+    QVERIFY(!how.isVisible());
+}
+
+// By keys and by the mouse; Escape takes the mark away.
+void ProposalsViewTest::aMarkedRegionGetsOneCorrection() {
+    QVERIFY(show(ProposalKind::fuel, 0.41));
+    const std::size_t usual = map().takes;
+    ProposedCells &cells = page().map();
+    const std::size_t x = cells.column(), y = cells.row();
+    QTest::keyClick(&cells, Qt::Key_Right, Qt::ShiftModifier);
+    QTest::keyClick(&cells, Qt::Key_Down, Qt::ShiftModifier);
+    QVERIFY(cells.marked() == CellMap::Marked({x, x + 1, y, y + 1}));
+    QVERIFY(waitForMap());
+    const auto &region = page().proposals().how().region;
+    QVERIFY(region && region->rpmFrom == map().rpm[x] && region->rpmTo == map().rpm[x + 1] &&
+            region->loadKpaFrom == map().loadKpa[y] && region->loadKpaTo == map().loadKpa[y + 1]);
+    QVERIFY(map().takes <= 4);
+    QVERIFY2(page().words().contains(QStringLiteral("marked region")), qPrintable(page().words()));
+    QTest::keyClick(&cells, Qt::Key_Escape);
+    QVERIFY(waitForMap());
+    QVERIFY(!cells.marked() && !page().proposals().how().region);
+    QCOMPARE(map().takes, usual);
+    // Dragged: worked out once, when the button is let go.
+    QSignalSpy marks(&cells, &CellMap::markedChanged);
+    const auto middle = [&](std::size_t column, std::size_t row) {
+        return cells.box(column, row).center().toPoint();
+    };
+    QTest::mousePress(&cells, Qt::LeftButton, Qt::NoModifier, middle(x, y));
+    QTest::mouseMove(&cells, middle(x + 1, y));
+    QTest::mouseMove(&cells, middle(x + 2, y + 1));
+    QTest::mouseRelease(&cells, Qt::LeftButton, Qt::NoModifier, middle(x + 2, y + 1));
+    QVERIFY(cells.marked() == CellMap::Marked({x, x + 2, y, y + 1}));
+    QCOMPARE(marks.count(), 1);
+    QVERIFY(waitForMap());
+    QVERIFY(page().words().contains(QStringLiteral("marked region")));
+    // Other kinds have no regions.
+    page().setKind(ProposalKind::spark);
+    QVERIFY(waitForMap());
+    QVERIFY(!cells.marked() && !page().proposals().how().region);
+}
+
+// Five holds with a spark each, of an engine on the dyno: its best, as core says it, drawn and noted.
+void ProposalsViewTest::aSweepIsDrawnAndNoted() {
+    QFile file(m_window->path("sweep.csv"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(
+        "time_s,rpm,map_kpa,throttle_percent,lambda,spark_deg,knock_retard_deg,ethanol_percent,coolant_c,"
+        "pulse_ms,dyno_torque_nm\n");
+    double t = 0;
+    const auto row = [&](double rpm, double kpa, double spark, double torque) {
+        file.write(QStringLiteral("%1,%2,%3,30,0.95,%4,0,41,86,8,%5\n")
+                       .arg(t, 0, 'f', 2)
+                       .arg(rpm)
+                       .arg(kpa)
+                       .arg(spark)
+                       .arg(torque, 0, 'f', 3)
+                       .toUtf8());
+        t += 0.1;
+    };
+    for (const double spark : {18.0, 21.0, 24.0, 27.0, 30.0}) {
+        for (int i = 0; i < 100; ++i)
+            row(3000 + i % 3, 120, spark, 210 - 0.2 * std::pow(spark - 25, 2));
+        for (int i = 0; i < 30; ++i)
+            row(1500 + 20 * (i % 3), 45, 25, 20);
+    }
+    file.close();
+    m_window->openWithLog(file.fileName());
+    session().setContent(0.41);
+    view().pages().showPage(&page());
+    page().setKind(ProposalKind::sweep);
+    QVERIFY(waitForMap());
+    QCOMPARE(map().sweeps.size(), std::size_t{1});
+    const std::vector<LoggedSweep> found = sweepsIn(session().study(), reviews());
+    QCOMPARE(*map().sweeps[0].sweep.bestDeg, *found[0].sweep.bestDeg);
+    COMPARE_NEAR(*found[0].sweep.bestDeg, 25, 0.05);
+    // The cursor begins there; its curve has the points, and an upright at the best.
+    QVERIFY(page().curve().isVisible());
+    const auto &series = page().curve().chart().series;
+    QVERIFY(std::ranges::any_of(series, [](const ChartSeries &s) { return s.x.size() == 5; }));
+    QVERIFY(std::ranges::any_of(series, [&](const ChartSeries &s) {
+        return s.x.size() == 2 && s.x[0] == s.x[1] && s.x[0] == *found[0].sweep.bestDeg;
+    }));
+    QVERIFY2(page().cellWords().contains(QStringLiteral("best at 25.0")), qPrintable(page().cellWords()));
+    QVERIFY(!page().grab().isNull());
+    const std::size_t tables = session().job().extras.size();
+    QTest::mouseClick(page().findChild<QPushButton *>(QStringLiteral("takeProposal")), Qt::LeftButton);
+    QCOMPARE(session().job().extras.size(), tables + 1);
+    QCOMPARE(session().job().extras.values().back().kind, TableKind::sparkBest);
+    session().undo();
+    QCOMPARE(session().job().extras.size(), tables);
+    // A cell that was not swept has no curve.
+    page().map().choose(0, 0);
+    QVERIFY(page().curve().chart().series.empty());
+}
+
+// The content handle moves over one solution: no log is gone through again.
+void ProposalsViewTest::anotherContentSolvesNothingAgain() {
+    QVERIFY(show(ProposalKind::joint, 0.41));
+    const std::vector<ProposedMap::Node> curve = map().curve;
+    const ProposalBasis *basis = page().proposals().basis();
+    QVERIFY(basis);
+    session().setContent(0.55);
+    QVERIFY(waitForMap());
+    QCOMPARE(map().content, 0.55);
+    QVERIFY(page().proposals().basis() == basis);
+    for (std::size_t i = 0; i < curve.size(); ++i)
+        QCOMPARE(map().curve[i].value, curve[i].value);
+    // Another job asks for another.
+    session().perform(QStringLiteral("name"), [](Job &job) { job.name = "other"; });
+    QVERIFY(waitForMap());
+    QVERIFY(page().proposals().basis() != basis);
 }
 
 int main(int argc, char **argv) {

@@ -293,6 +293,9 @@ int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
         one.update(describe(s.sweep));
         one["lambda_moved"] = s.lambdaMoved == s.lambdaMoved ? Json(s.lambdaMoved) : Json(nullptr);
         one["lambda_held"] = s.lambdaHeld;
+        one["load_moved"] = s.loadMoved;
+        one["load_held"] = s.loadHeld;
+        one["of_pulls"] = s.ofPulls;
         list.push_back(std::move(one));
     }
     Json out{{"sweeps", list}};
@@ -303,7 +306,7 @@ int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
             edit.commit(std::move(after), "Best spark from sweeps", CellOrigin::sweep);
     }
     print(out, a.json);
-    return std::ranges::all_of(sweeps, &LoggedSweep::lambdaHeld) ? exitGood : exitFindings;
+    return std::ranges::all_of(sweeps, &LoggedSweep::held) ? exitGood : exitFindings;
 }
 
 std::string_view unitOf(Dimension dimension) {

@@ -26,6 +26,7 @@ struct Arguments {
     std::string job, engine, script, log, runs, envelope;
     std::vector<std::string> faults;
     double seed = 1, logHz = 100;
+    bool dyno = false;
     bool json = false;
 };
 
@@ -89,13 +90,13 @@ int run(const Arguments &a) {
     const EngineDocument engine = engineOf(a, *study);
     const std::string text = readText(a.script);
     const PracticeScript script = at(a.script, [&] { return scriptFromJson(text); });
-    std::string log = practiceLogHeader();
+    std::string log = practiceLogHeader(a.dyno);
     const auto every = static_cast<std::size_t>(std::lround(rowsPerS / a.logHz));
     std::size_t row = 0;
     const PracticeResult result = at(a.script, [&] {
         return runPractice(study->job(), engine.engine, engine.faults, script,
-                           [&](const PracticeSample &s, const PracticeTruth &) {
-                               if (row++ % every == 0) appendPracticeRow(log, s);
+                           [&](const PracticeSample &s, const PracticeTruth &truth) {
+                               if (row++ % every == 0) appendPracticeRow(log, s, a.dyno ? &truth : nullptr);
                            });
     });
     // Nothing is written before all of it is there.
@@ -206,6 +207,7 @@ int main(int argc, char **argv) {
     addNumber(runs, "--log-hz", a->logHz, wholeBetween(1, rowsPerS),
               "Rows of the log in a second: each so many steps of 100 is written")
         ->capture_default_str();
+    runs->add_flag("--dyno", a->dyno, "Write the dyno's torque and its own sensor of boost into the log");
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
     runs->add_flag("--json", a->json, "Print JSON");

@@ -54,12 +54,19 @@ void speak(SensorComparison &c) {
     constexpr Dimension d = Dimension::pressureDifference;
     constexpr double hundred = 100;
     const double size = std::abs(c.offKpa), reach = c.reach95();
-    c.said.push_back({c.offKpa < 0
-                          ? MARKED("boost_sensors.less",
-                                   "the dyno's sensor reads {0} ± {1} less than the controller's at {2}")
-                          : MARKED("boost_sensors.more",
-                                   "the dyno's sensor reads {0} ± {1} more than the controller's at {2}"),
-                      {{size, d}, {reach * c.offError, d}, {c.middleKpa, Dimension::pressure}}});
+    constexpr double same = 0.05; // of what is shown with one decimal
+    const Measured around{reach * c.offError, d, 1}, at{c.middleKpa, Dimension::pressure};
+    if (size < same)
+        c.said.push_back({MARKED("boost_sensors.same",
+                                 "the dyno's sensor reads what the controller's does, ± {0}, at {1}"),
+                          {around, at}});
+    else
+        c.said.push_back({c.offKpa < 0
+                              ? MARKED("boost_sensors.less",
+                                       "the dyno's sensor reads {0} ± {1} less than the controller's at {2}")
+                              : MARKED("boost_sensors.more",
+                                       "the dyno's sensor reads {0} ± {1} more than the controller's at {2}"),
+                          {{size, d, 1}, around, at}});
     if (c.span)
         c.said.push_back(
             {c.perKpa < 0
@@ -67,7 +74,7 @@ void speak(SensorComparison &c) {
                                                      "span that differs, not only a zero")
                  : MARKED("boost_sensors.span_more", "and {0} ± {1} more with every {2} of pressure: a "
                                                      "span that differs, not only a zero"),
-             {{std::abs(c.perKpa) * hundred, d}, {reach * c.perKpaError * hundred, d}, {hundred, d}}});
+             {{std::abs(c.perKpa) * hundred, d, 1}, {reach * c.perKpaError * hundred, d, 1}, {hundred, d}}});
     if (c.verdict == MoveVerdict::off)
         c.said.push_back(
             MARKED("boost_sensors.off",

@@ -44,6 +44,8 @@ struct FuelCell {
 /// A rectangle of the table, both ends included.
 struct FuelRegion {
     double rpmFrom = 0, rpmTo = 0, loadKpaFrom = 0, loadKpaTo = 0;
+
+    bool operator==(const FuelRegion &) const = default;
 };
 
 struct FuelProposalOptions {

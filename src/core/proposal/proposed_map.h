@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/evidence/log_review.h"
-#include "core/job/job.h"
+#include "core/proposal/fuel_proposal.h"
+#include "core/proposal/joint_fuel.h"
+#include "core/proposal/learned_ceilings.h"
+#include "core/proposal/spark_sweep.h"
 
 #include <memory>
 #include <optional>
@@ -17,6 +19,7 @@ enum class ProposalKind {
     fuel,    ///< cells at one content
     joint,   ///< tables of all contents and the curve between them
     spark,   ///< by knock, step by step
+    sweep,   ///< by power: where it levels off
     ceilings ///< what spark the engine stands
 };
 struct ProposalKindDefinition {
@@ -49,8 +52,9 @@ struct ProposedCell {
     double change;        ///< of fuel a share, of spark degrees; of ceilings the ceiling itself
     double plusMinus;     ///< of what was found, 95 %
     double hits = 0;
-    int steps = 0;            ///< of a search
-    std::vector<Phrase> said; ///< its working, sentence by sentence
+    int steps = 0;                    ///< of a search
+    std::optional<std::size_t> sweep; ///< place in ProposedMap::sweeps
+    std::vector<Phrase> said;         ///< its working, sentence by sentence
 };
 
 /// A proposal at one content, over the cells of its table, with all that is to be said of it.
@@ -72,13 +76,45 @@ struct ProposedMap {
         bool known = false;
     };
     std::vector<Node> curve;
+    std::vector<LoggedSweep> sweeps; ///< those near this content
+};
+
+/// What proposals of one job by the same logs rest on, whatever the content they are shown at: made when
+/// first asked for, and kept by who asks again. Not for two threads at once.
+class ProposalBasis {
+  public:
+    /// A delay of λ for all logs; empty: by the job, else by each log.
+    ProposalBasis(std::shared_ptr<const Study> study, std::vector<std::shared_ptr<const LogReview>> logs,
+                  std::optional<double> delayMs = {});
+    const Study &study() const { return *m_study; }
+    const std::vector<std::shared_ptr<const LogReview>> &logs() const { return m_logs; }
+    bool of(const Study *study, std::span<const std::shared_ptr<const LogReview>> logs,
+            std::optional<double> delayMs) const;
+
+    /// nullptr where it was stopped; nothing half-made is kept. Throw as what makes them does.
+    const FuelSamples *samples(const std::stop_token &stop);
+    const JointFuel *joint(const std::stop_token &stop);
+    LearnedCeilings *ceilings(const std::stop_token &stop);
+
+  private:
+    std::shared_ptr<const Study> m_study;
+    std::vector<std::shared_ptr<const LogReview>> m_logs;
+    std::optional<double> m_delayMs;
+    std::optional<FuelSamples> m_samples;
+    std::optional<JointFuel> m_joint;
+    std::optional<LearnedCeilings> m_ceilings;
 };
 
 struct ProposedOptions {
-    double content = 0;        ///< that it is shown at; of all but joint also made at
-    bool learned = false;      ///< spark goes by what all logs have taught
-    std::string at;            ///< when, ISO 8601: noted with the correction
-    std::size_t laidAside = 0; ///< logs that are not among them, since their samples are not at hand
+    double content = 0;   ///< that it is shown at; of all but joint also made at
+    bool learned = false; ///< spark goes by what all logs have taught
+    /// Empty: what the job's limits say; of joint all of what was found.
+    std::optional<double> damping, clamp, leastHits;
+    int neighbours = 1; ///< rings of cells about corrected ones, of fuel at one content
+    bool nearest = false;
+    std::optional<FuelRegion> region; ///< one correction for all of it, of fuel at one content
+    std::string at;                   ///< when, ISO 8601: noted with the correction
+    std::size_t laidAside = 0;        ///< logs that are not among them, since their samples are not at hand
 };
 
 /// 'Not looked through, since their samples are laid aside: 3 long logs.'
@@ -86,8 +122,7 @@ Phrase laidAsideWords(std::size_t logs);
 
 /// Logs of other calibrations count as each of them says. Throws InputError where no log can be used, saying
 /// why of each. Stopped: an empty map.
-ProposedMap proposedMap(ProposalKind kind, const Study &study,
-                        std::span<const std::shared_ptr<const LogReview>> logs,
-                        const ProposedOptions &options, std::stop_token stop = {});
+ProposedMap proposedMap(ProposalKind kind, ProposalBasis &basis, const ProposedOptions &options,
+                        std::stop_token stop = {});
 
 } // namespace wheelwright

@@ -132,33 +132,114 @@ struct Sum {
     double mean() const { return count > 0 ? total / count : std::numeric_limits<double>::quiet_NaN(); }
 };
 
+struct SweptRange {
+    double least = std::numeric_limits<double>::infinity(), most = -least;
+    void add(double v) {
+        least = std::min(least, v);
+        most = std::max(most, v);
+    }
+    double span() const { return most >= least ? most - least : std::numeric_limits<double>::quiet_NaN(); }
+};
+
 struct HeldAt {
     double rpm, loadKpa, content, sparkDeg, power, lambda;
     std::string log;
 };
 
-// Means over a hold without its first second, in which the dyno still settles; nothing where it knocks or
-// says no power.
-std::optional<HeldAt> heldIn(const LogReview &log, const Episode &e) {
-    constexpr double settlesS = 1;
-    const LogTrace &t = log.trace();
-    Sum rpm, load, content, spark, power, lambda;
-    for (std::size_t i = e.from; i <= e.to; ++i) {
-        if (t.timeS(i) < e.beginS + settlesS) continue;
-        if (t.at(R::knockRetard, i) > 0) return {};
-        rpm.add(t.at(R::rpm, i));
-        load.add(t.at(R::map, i));
-        content.add(t.content(i));
-        spark.add(t.at(R::spark, i));
-        const double torque = t.at(R::torque, i);
-        power.add(torque == torque ? torque * t.at(R::rpm, i) : t.at(R::power, i));
-        lambda.add(t.at(R::lambda, i));
+// Means over some samples; nothing where it knocks or says no power.
+class HoldSums {
+  public:
+    HoldSums(const LogReview &log, double sinceS) : m_log(log), m_sinceS(sinceS) {}
+    void add(std::size_t i) {
+        const LogTrace &t = m_log.trace();
+        if (t.timeS(i) < m_sinceS) return;
+        m_knocks = m_knocks || t.at(R::knockRetard, i) > 0;
+        m_rpm.add(t.at(R::rpm, i));
+        m_load.add(t.at(R::map, i));
+        m_content.add(t.content(i));
+        m_spark.add(t.at(R::spark, i));
+        // Torque, which goes less by speed: that is not at one place in a pull.
+        const double torque = t.at(R::torque, i), rpm = t.at(R::rpm, i);
+        m_torque.add(torque == torque ? torque : t.at(R::power, i) / rpm);
+        m_lambda.add(t.at(R::lambda, i));
     }
-    const HeldAt h{rpm.mean(),   load.mean(),   content.mean(), spark.mean(),
-                   power.mean(), lambda.mean(), log.info().id};
-    const bool known =
-        h.loadKpa == h.loadKpa && h.content == h.content && h.sparkDeg == h.sparkDeg && h.power > 0;
-    return known ? std::optional(h) : std::nullopt;
+    double samples() const { return m_rpm.count; }
+    // At this speed for all that are compared.
+    std::optional<HeldAt> at(double rpm) const {
+        const HeldAt h{m_rpm.mean(),          m_load.mean(),   m_content.mean(), m_spark.mean(),
+                       m_torque.mean() * rpm, m_lambda.mean(), m_log.info().id};
+        const bool known = !m_knocks && h.loadKpa == h.loadKpa && h.content == h.content &&
+                           h.sparkDeg == h.sparkDeg && h.power > 0;
+        return known ? std::optional(h) : std::nullopt;
+    }
+    std::optional<HeldAt> atOwnSpeed() const { return at(m_rpm.mean()); }
+
+  private:
+    const LogReview &m_log;
+    double m_sinceS;
+    bool m_knocks = false;
+    Sum m_rpm, m_load, m_content, m_spark, m_torque, m_lambda;
+};
+
+// Content band, row, column.
+using SweepPlace = std::array<std::size_t, 3>;
+using SweepPlaces = std::map<SweepPlace, std::vector<HeldAt>>;
+
+SweepPlace sweepPlace(const Coverage &cells, double content, double loadKpa, double rpm) {
+    return {cells.bandOf(std::clamp(content, 0.0, 1.0)), cells.load().nearest(loadKpa),
+            cells.rpm().nearest(rpm)};
+}
+
+// Without the first second, in which the dyno still settles.
+void addHold(SweepPlaces &to, const Coverage &cells, const LogReview &log, const Episode &e) {
+    constexpr double settlesS = 1;
+    HoldSums sums(log, e.beginS + settlesS);
+    for (std::size_t i = e.from; i <= e.to; ++i)
+        sums.add(i);
+    if (const std::optional<HeldAt> h = sums.atOwnSpeed())
+        to[sweepPlace(cells, h->content, h->loadKpa, h->rpm)].push_back(*h);
+}
+
+// Each cell that a pull goes through, with enough samples to have a mean.
+void addPull(SweepPlaces &to, const Coverage &cells, const LogReview &log, const Episode &e) {
+    const LogTrace &t = log.trace();
+    constexpr double fewest = 5;
+    std::map<SweepPlace, HoldSums> places;
+    for (std::size_t i = e.from; i <= e.to; ++i) {
+        const double content = t.content(i), load = t.at(R::map, i), rpm = t.at(R::rpm, i);
+        if (!(load == load) || !(content == content) || log.watched().fuelCut(i)) continue;
+        places.try_emplace(sweepPlace(cells, content, load, rpm), log, e.beginS).first->second.add(i);
+    }
+    for (const auto &[place, sums] : places)
+        if (sums.samples() >= fewest)
+            if (const std::optional<HeldAt> h = sums.at(cells.rpm()[place[2]])) to[place].push_back(*h);
+}
+
+std::optional<LoggedSweep> sweepOf(const std::vector<HeldAt> &held, const Job &job) {
+    LoggedSweep s;
+    std::vector<SweepPoint> points;
+    Sum rpm, load, content;
+    SweptRange lambdas, loads;
+    for (const HeldAt &h : held) {
+        points.push_back({h.sparkDeg, h.power});
+        rpm.add(h.rpm);
+        load.add(h.loadKpa);
+        content.add(h.content);
+        loads.add(h.loadKpa);
+        if (h.lambda == h.lambda) lambdas.add(h.lambda);
+        if (std::ranges::find(s.logs, h.log) == s.logs.end()) s.logs.push_back(h.log);
+    }
+    std::ranges::sort(points, {}, &SweepPoint::sparkDeg);
+    if (sparksIn(points) < 3) return {};
+    s.rpm = rpm.mean();
+    s.loadKpa = load.mean();
+    s.content = content.mean();
+    s.sweep = fitSweep(points);
+    s.lambdaMoved = lambdas.span();
+    s.lambdaHeld = !(s.lambdaMoved > limitOf(job, "evidence.sweep.lambda"));
+    s.loadMoved = loads.span() / s.loadKpa;
+    s.loadHeld = !(s.loadMoved > limitOf(job, "evidence.sweep.load"));
+    return s;
 }
 
 } // namespace
@@ -166,45 +247,23 @@ std::optional<HeldAt> heldIn(const LogReview &log, const Episode &e) {
 std::vector<LoggedSweep> sweepsIn(const Study &study,
                                   std::span<const std::shared_ptr<const LogReview>> logs) {
     const Coverage cells(study);
-    std::map<std::array<std::size_t, 3>, std::vector<HeldAt>> places;
+    SweepPlaces holds, pulls;
     for (const std::shared_ptr<const LogReview> &log : logs)
         for (const Episode &e : log->episodes()) {
-            if (e.kind != EpisodeKind::hold && e.kind != EpisodeKind::cruise) continue;
-            if (const std::optional<HeldAt> h = heldIn(*log, e))
-                places[{cells.bandOf(std::clamp(h->content, 0.0, 1.0)), cells.load().nearest(h->loadKpa),
-                        cells.rpm().nearest(h->rpm)}]
-                    .push_back(*h);
+            if (e.kind == EpisodeKind::hold || e.kind == EpisodeKind::cruise) addHold(holds, cells, *log, e);
+            if (e.kind == EpisodeKind::pull) addPull(pulls, cells, *log, e);
         }
-    std::vector<LoggedSweep> out;
-    for (const auto &[place, holds] : places) {
-        std::vector<SweepPoint> points;
-        Sum rpm, load, content;
-        std::vector<std::string> ids;
-        double least = std::numeric_limits<double>::infinity(), most = -least;
-        for (const HeldAt &h : holds) {
-            points.push_back({h.sparkDeg, h.power});
-            rpm.add(h.rpm);
-            load.add(h.loadKpa);
-            content.add(h.content);
-            if (std::ranges::find(ids, h.log) == ids.end()) ids.push_back(h.log);
-            if (h.lambda == h.lambda) {
-                least = std::min(least, h.lambda);
-                most = std::max(most, h.lambda);
+    std::map<SweepPlace, LoggedSweep> out;
+    for (const auto *from : {&holds, &pulls})
+        for (const auto &[place, held] : *from)
+            if (std::optional<LoggedSweep> s = sweepOf(held, study.job())) {
+                s->ofPulls = from == &pulls;
+                out.emplace(place, std::move(*s)); // holds come first, and stay
             }
-        }
-        std::ranges::sort(points, {}, &SweepPoint::sparkDeg);
-        if (sparksIn(points) < 3) continue;
-        LoggedSweep s{rpm.mean(),
-                      load.mean(),
-                      content.mean(),
-                      fitSweep(points),
-                      most >= least ? most - least : std::numeric_limits<double>::quiet_NaN(),
-                      true,
-                      std::move(ids)};
-        s.lambdaHeld = !(s.lambdaMoved > limitOf(study.job(), "evidence.sweep.lambda"));
-        out.push_back(std::move(s));
-    }
-    return out;
+    std::vector<LoggedSweep> sweeps;
+    for (auto &[place, s] : out)
+        sweeps.push_back(std::move(s));
+    return sweeps;
 }
 
 namespace {
@@ -240,7 +299,7 @@ Job withSweeps(const Job &job, std::span<const LoggedSweep> sweeps, const std::s
     std::vector<std::string> ids;
     double content = 0;
     for (const LoggedSweep &s : sweeps) {
-        if (!s.sweep.leastDeg || !s.lambdaHeld) continue;
+        if (!s.sweep.leastDeg || !s.held()) continue;
         ExtraTable &table = bestTableAt(after, s.content);
         const CellIndex cell{table.table.x().nearest(s.rpm), table.table.y().nearest(s.loadKpa)};
         const double was = table.table.cell(cell);

@@ -42,17 +42,22 @@ SparkSweep fitSweep(std::span<const SweepPoint> points);
 
 inline constexpr double enoughPower = 0.995;
 
-/// Holds of logs at one place with several sparks: what a sweep on a dyno leaves. Needs the roles spark and
-/// power, or torque.
+/// Holds, or pulls, of logs through one place with several sparks: what a sweep on a dyno leaves. Needs the
+/// roles spark and power, or torque.
 struct LoggedSweep {
+    bool ofPulls = false;
     double rpm = 0, loadKpa = 0, content = 0; ///< means
     SparkSweep sweep;
     double lambdaMoved = 0;          ///< most less least λ over its points; not a number without λ
     bool lambdaHeld = true;          ///< spark alone moves λ by no more than limit evidence.sweep.lambda
+    double loadMoved = 0;            ///< most less least load over its points, as a share
+    bool loadHeld = true;            ///< by no more than limit evidence.sweep.load: power goes by it
     std::vector<std::string> logs{}; ///< ids of those that it is of
+    bool held() const { return lambdaHeld && loadHeld; }
 };
-/// By nearest cell of the spark tables and content band, those with three sparks at least. Holds with knock
-/// are left out.
+/// By nearest cell of the spark tables and content band, those with three sparks at least. Holds and
+/// stretches of pulls with knock are left out. Of a cell with both, holds count: a pull goes through it in a
+/// moment.
 std::vector<LoggedSweep> sweepsIn(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs);
 
 /// The job with what sweeps found as tables of best spark at their contents: in each cell the least spark for

@@ -157,7 +157,7 @@ void saySensors(Report &out, std::span<const SensorComparison> sensors, const Jo
                                                                  : Tone::quiet;
         out.blocks.push_back(Sentence{
             {MARKED("boost_sensors.verdict", "{a}: {A}"), {}, {nameOf(job, c.log)}, {inWords(c.verdict)}},
-            c.verdict == MoveVerdict::off ? Tone::caution : Tone::leading});
+            c.verdict == MoveVerdict::off ? Tone::caution : Tone::strong});
         for (const Phrase &said : c.said)
             out.blocks.push_back(Sentence{said, tone});
     }

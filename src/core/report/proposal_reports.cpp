@@ -23,7 +23,9 @@ Report proposalReport(const ProposedMap &map) {
         Heading{map.takes == 0 ? Phrase(ceilings ? MARKED("proposal.none.known", "Nothing is known yet")
                                                  : MARKED("proposal.none", "Nothing to change"))
                 : ceilings     ? Phrase{MARKED("proposal.known", "{0} cells known"), {cells(map.takes)}}
-                           : Phrase{MARKED("proposal.takes", "{0} cells would change"), {cells(map.takes)}},
+                : map.kind == ProposalKind::sweep
+                    ? Phrase{MARKED("proposal.swept", "Cells with a best spark: {0}"), {cells(map.takes)}}
+                    : Phrase{MARKED("proposal.takes", "{0} cells would change"), {cells(map.takes)}},
                 2});
     for (const Phrase &p : map.doubts)
         out.blocks.push_back(Sentence{p, Tone::caution});

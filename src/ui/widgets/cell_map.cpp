@@ -14,6 +14,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace wheelwright {
 namespace {
@@ -36,6 +37,7 @@ void CellMap::setAxes(std::vector<double> rpm, std::vector<double> loadKpa) {
         m_x = std::min(m_x, m_rpm.size() - 1);
         m_y = std::min(m_y, m_loadKpa.size() - 1);
     }
+    if (m_marked && (m_marked->right >= m_rpm.size() || m_marked->bottom >= m_loadKpa.size())) mark({});
     update();
 }
 
@@ -78,6 +80,36 @@ void CellMap::paintEvent(QPaintEvent *) {
     p.setPen(QPen(theme().ink, hasFocus() ? 2 : 1));
     p.setBrush(Qt::NoBrush);
     p.drawRect(box(m_x, m_y));
+    if (!m_marked) return;
+    p.setPen(QPen(theme().ink, 2, Qt::DashLine));
+    p.drawRect(box(m_marked->left, m_marked->top).united(box(m_marked->right, m_marked->bottom)));
+}
+
+void CellMap::setMarking(bool marking) {
+    m_marking = marking;
+    if (!marking) mark({});
+}
+
+void CellMap::mark(std::optional<Marked> cells) {
+    if (cells == m_marked) return;
+    m_marked = cells;
+    update();
+    if (!m_dragged) emit markedChanged();
+}
+
+// From where the mark began to here; one cell alone is no region.
+void CellMap::extendTo(std::size_t x, std::size_t y) {
+    const Marked to{std::min(m_fromX, x), std::max(m_fromX, x), std::min(m_fromY, y), std::max(m_fromY, y)};
+    mark(to.left == to.right && to.top == to.bottom ? std::nullopt : std::optional(to));
+}
+
+void CellMap::moveTo(std::size_t x, std::size_t y, bool extends) {
+    if (extends && m_marking && !m_marked) {
+        m_fromX = m_x;
+        m_fromY = m_y;
+    }
+    choose(x, y);
+    if (extends && m_marking) extendTo(x, y);
 }
 
 bool CellMap::cellAt(QPointF position, std::size_t &x, std::size_t &y) const {
@@ -104,21 +136,41 @@ void CellMap::choose(std::size_t x, std::size_t y) {
 void CellMap::mousePressEvent(QMouseEvent *event) {
     std::size_t x = 0, y = 0;
     if (!cellAt(event->position(), x, y)) return;
-    choose(x, y);
+    const bool extends = m_marking && event->modifiers().testFlag(Qt::ShiftModifier);
+    moveTo(x, y, extends);
+    if (extends) return;
+    m_fromX = x;
+    m_fromY = y;
     emit cellWanted(m_rpm[x], m_loadKpa[y]);
+}
+
+void CellMap::mouseMoveEvent(QMouseEvent *event) {
+    std::size_t x = 0, y = 0;
+    if (!m_marking || !event->buttons().testFlag(Qt::LeftButton) || !cellAt(event->position(), x, y)) return;
+    m_dragged = true;
+    extendTo(x, y);
+}
+
+void CellMap::mouseReleaseEvent(QMouseEvent *) {
+    if (!std::exchange(m_dragged, false)) return;
+    emit markedChanged();
 }
 
 void CellMap::keyPressEvent(QKeyEvent *event) {
     if (!hasCells()) return QWidget::keyPressEvent(event);
+    const bool extends = event->modifiers().testFlag(Qt::ShiftModifier);
     switch (event->key()) {
     case Qt::Key_Left:
-        return choose(m_x > 0 ? m_x - 1 : 0, m_y);
+        return moveTo(m_x > 0 ? m_x - 1 : 0, m_y, extends);
     case Qt::Key_Right:
-        return choose(std::min(m_x + 1, m_rpm.size() - 1), m_y);
+        return moveTo(std::min(m_x + 1, m_rpm.size() - 1), m_y, extends);
     case Qt::Key_Up:
-        return choose(m_x, m_y > 0 ? m_y - 1 : 0);
+        return moveTo(m_x, m_y > 0 ? m_y - 1 : 0, extends);
     case Qt::Key_Down:
-        return choose(m_x, std::min(m_y + 1, m_loadKpa.size() - 1));
+        return moveTo(m_x, std::min(m_y + 1, m_loadKpa.size() - 1), extends);
+    case Qt::Key_Escape:
+        if (!m_marked) return QWidget::keyPressEvent(event);
+        return mark({});
     case Qt::Key_Return:
     case Qt::Key_Enter:
         emit cellWanted(m_rpm[m_x], m_loadKpa[m_y]);

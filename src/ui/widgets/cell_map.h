@@ -2,6 +2,7 @@
 #pragma once
 #include <QWidget>
 
+#include <optional>
 #include <vector>
 
 namespace wheelwright {
@@ -20,6 +21,16 @@ class CellMap : public QWidget {
     std::size_t column() const { return m_x; }
     std::size_t row() const { return m_y; }
     void choose(std::size_t x, std::size_t y);
+    /// Whether a rectangle of cells can be marked: by dragging, by Shift with a click or an arrow. Escape
+    /// takes the mark away.
+    void setMarking(bool marking);
+    /// Columns and rows, both ends included.
+    struct Marked {
+        std::size_t left = 0, right = 0, top = 0, bottom = 0;
+        bool operator==(const Marked &) const = default;
+    };
+    const std::optional<Marked> &marked() const { return m_marked; }
+    void mark(std::optional<Marked> cells);
     QSize sizeHint() const override { return {520, 380}; }
     QSize minimumSizeHint() const override { return {260, 200}; }
 
@@ -29,6 +40,7 @@ class CellMap : public QWidget {
 
   signals:
     void chosen();                               ///< another cell has the cursor
+    void markedChanged();                        ///< other cells are marked; while dragged only at its end
     void cellWanted(double rpm, double loadKpa); ///< clicked, or Return at the cursor
 
   protected:
@@ -46,15 +58,22 @@ class CellMap : public QWidget {
 
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     bool event(QEvent *event) override;
 
   private:
     bool cellAt(QPointF position, std::size_t &x, std::size_t &y) const;
+    void extendTo(std::size_t x, std::size_t y);
+    void moveTo(std::size_t x, std::size_t y, bool extends);
 
     Session &m_session;
     std::vector<double> m_rpm, m_loadKpa;
     std::size_t m_x = 0, m_y = 0;
+    bool m_marking = false, m_dragged = false;
+    std::size_t m_fromX = 0, m_fromY = 0; ///< where a mark began
+    std::optional<Marked> m_marked;
 };
 
 } // namespace wheelwright

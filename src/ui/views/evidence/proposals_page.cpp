@@ -6,6 +6,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/evidence/proposal_how.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/refresh.h"
@@ -34,6 +35,7 @@ bool isDifference(ProposalKind kind) {
 
 ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_proposals(session), m_kinds(new QButtonGroup(this)),
+      m_how(new ProposalHow(session, m_proposals, this)),
       m_learned(new QCheckBox(tr("Go by what all logs have taught"), this)), m_help(makeQuiet({}, this)),
       m_map(new ProposedCells(session, this)),
       m_curve(new ChartPlot(session, tr("Learned over content"), "evidence", this)), m_words(nullptr),
@@ -55,12 +57,17 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     auto *second = new QHBoxLayout;
     second->addWidget(m_help, 1);
     second->addWidget(m_learned);
+    second->addWidget(m_how);
     layout->addLayout(second);
     layout->addLayout(below, 1);
     connect(&m_proposals, &Proposals::changed, this, [this] {
         if (isVisible()) refresh();
     });
-    connect(m_map, &CellMap::chosen, this, &ProposalsPage::refreshCell);
+    connect(m_map, &CellMap::chosen, this, [this] {
+        refreshCell();
+        showChart();
+    });
+    connect(m_map, &CellMap::markedChanged, this, &ProposalsPage::setRegion);
     (new Refresh(session, this))
         ->on(Refresh::job | Refresh::units, [this] { refresh(); })
         .on(Refresh::content, [this] { refreshState(); });
@@ -84,10 +91,12 @@ QWidget *ProposalsPage::makeHeadRow() {
             [this](int id) { setKind(static_cast<ProposalKind>(id)); });
     m_learned->setToolTip(tr("The search goes to the spark that all logs together say a cell stands, less a "
                              "degree, where that is known to a degree; without it by steps alone"));
-    connect(m_learned, &QCheckBox::toggled, &m_proposals, &Proposals::setLearned);
+    connect(m_learned, &QCheckBox::toggled, this, [this](bool learned) {
+        Proposals::How how = m_proposals.how();
+        how.learned = learned;
+        m_proposals.setHow(how);
+    });
     layout->addStretch(1);
-    layout->addWidget(new WorkBar(
-        m_proposals.work(), [this] { m_proposals.cancel(); }, row));
     return row;
 }
 
@@ -109,6 +118,8 @@ QWidget *ProposalsPage::makeSide() {
     layout->setSpacing(4);
     layout->addWidget(m_words, 1);
     layout->addWidget(m_cell, 1);
+    layout->addWidget(new WorkBar(
+        m_proposals.work(), [this] { m_proposals.cancel(); }, side));
     layout->addLayout(buttons);
     connect(m_take, &QPushButton::clicked, this, &ProposalsPage::take);
     connect(m_goTo, &QPushButton::clicked, this, [this] {
@@ -142,7 +153,20 @@ void ProposalsPage::hideEvent(QHideEvent *event) {
 
 void ProposalsPage::setKind(ProposalKind kind) {
     m_kinds->button(static_cast<int>(kind))->setChecked(true);
+    m_map->setMarking(kind == ProposalKind::fuel);
     m_proposals.setKind(kind);
+}
+
+// A marked rectangle gets one correction.
+void ProposalsPage::setRegion() {
+    Proposals::How how = m_proposals.how();
+    how.region.reset();
+    const ProposedMap *map = m_map->shownMap();
+    if (const auto &cells = m_map->marked(); cells && map)
+        how.region = FuelRegion{map->rpm[cells->left], map->rpm[cells->right], map->loadKpa[cells->top],
+                                map->loadKpa[cells->bottom]};
+    m_proposals.setHow(how);
+    m_how->refresh();
 }
 
 QString ProposalsPage::words() const {
@@ -164,11 +188,12 @@ void ProposalsPage::refresh() {
     const ProposedMap *map = m_proposals.map();
     m_help->setText(text(definitionOf(m_proposals.kind()).help));
     m_learned->setVisible(m_proposals.kind() == ProposalKind::spark);
+    m_how->refresh();
     refreshState();
     m_goTo->setEnabled(map != nullptr);
     if (!map) {
         m_map->show(nullptr);
-        showCurve(nullptr);
+        showChart();
         Report report;
         if (!m_proposals.trouble().isEmpty())
             report.blocks.push_back(Sentence{verbatim(m_proposals.trouble().toStdString()), Tone::caution});
@@ -183,20 +208,78 @@ void ProposalsPage::refresh() {
         refreshCell();
         return;
     }
-    m_take->setText(map->takes == 0 ? tr("Nothing to take")
-                    : map->kind == ProposalKind::ceilings
-                        ? tr("Take these ceilings")
+    m_take->setText(map->takes == 0                       ? tr("Nothing to take")
+                    : map->kind == ProposalKind::ceilings ? tr("Take these ceilings")
+                    : map->kind == ProposalKind::sweep
+                        ? tr("Note best spark")
                         : tr("Change %n cells", nullptr, static_cast<int>(map->takes)));
     m_map->show(std::make_shared<const ProposedMap>(*map));
-    showCurve(map);
+    showChart();
     m_words->show(proposalReport(*map), m_session.units());
     refreshCell();
 }
 
-void ProposalsPage::showCurve(const ProposedMap *map) {
-    const bool any = map && !map->curve.empty();
-    m_curve->setVisible(any);
-    if (!any) return;
+void ProposalsPage::showChart() {
+    const ProposedMap *map = m_map->shownMap();
+    const std::optional<std::size_t> swept =
+        map && !map->cells.empty() ? map->cells[m_map->row() * map->rpm.size() + m_map->column()].sweep
+                                   : std::nullopt;
+    m_curve->setVisible(map && (!map->curve.empty() || !map->sweeps.empty()));
+    if (swept)
+        showSweep(map->sweeps[*swept]);
+    else if (map && !map->curve.empty())
+        showCurve(*map);
+    else
+        m_curve->show({});
+}
+
+// The points, the curve through them, and where it is at its best, with its interval.
+void ProposalsPage::showSweep(const LoggedSweep &of) {
+    const SparkSweep &s = of.sweep;
+    Chart chart;
+    chart.xTitle = tr("spark");
+    chart.yTitle = tr("torque at one speed");
+    chart.x = Dimension::sparkAngle;
+    chart.y = Dimension::ratio;
+    ChartSeries points, curve, best;
+    const double whole = s.bestDeg ? s.at(*s.bestDeg) : s.at(s.points.back().sparkDeg);
+    points.line = Qt::NoPen;
+    points.mark = QCPScatterStyle::ssDisc;
+    points.color = theme().ink;
+    for (const SweepPoint &p : s.points) {
+        points.x.push_back(p.sparkDeg);
+        points.y.push_back(p.power / whole);
+    }
+    constexpr int steps = 60;
+    curve.color = theme().content(of.content);
+    const double from = points.x.front(), to = std::max(points.x.back(), s.highDeg.value_or(points.x.back()));
+    for (int i = 0; i <= steps; ++i) {
+        curve.x.push_back(from + (to - from) * i / steps);
+        curve.y.push_back(s.at(curve.x.back()) / whole);
+    }
+    const double low = std::min(std::ranges::min(points.y), std::ranges::min(curve.y));
+    const auto upright = [&](double deg, const QString &name, Qt::PenStyle line) {
+        ChartSeries u;
+        u.name = name;
+        u.color = theme().quiet;
+        u.line = line;
+        u.width = 1;
+        u.x = {deg, deg};
+        u.y = {low, 1};
+        chart.series.push_back(std::move(u));
+    };
+    chart.series.push_back(std::move(curve));
+    chart.series.push_back(std::move(points));
+    if (s.bestDeg) upright(*s.bestDeg, tr("best"), Qt::SolidLine);
+    if (s.lowDeg) {
+        upright(*s.lowDeg, {}, Qt::DashLine);
+        upright(*s.highDeg, {}, Qt::DashLine);
+    }
+    if (s.leastDeg) upright(*s.leastDeg, tr("99.5 %"), Qt::DotLine);
+    m_curve->show(std::move(chart));
+}
+
+void ProposalsPage::showCurve(const ProposedMap &map) {
     Chart chart;
     chart.xTitle = tr("content");
     chart.yTitle = tr("fuel on top of the blend");
@@ -214,7 +297,7 @@ void ProposalsPage::showCurve(const ProposedMap *map) {
     unknown.line = Qt::NoPen;
     unknown.mark = QCPScatterStyle::ssCross;
     unknown.color = theme().quiet;
-    for (const ProposedMap::Node &n : map->curve) {
+    for (const ProposedMap::Node &n : map.curve) {
         known.color = theme().ink;
         if (!n.known) {
             put();
@@ -326,6 +409,8 @@ void ProposedCells::paintHead(QPainter &p) {
         head += tr(", fuel in per cent of what it gets");
     else if (m_map->kind == ProposalKind::spark)
         head += tr(", degrees more or less");
+    else if (m_map->kind == ProposalKind::sweep)
+        head += tr(", degrees to 99.5 % of the power");
     else
         head += tr(", degrees that it stands");
     if (!m_current) head += tr(" · being worked out again");

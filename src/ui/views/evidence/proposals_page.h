@@ -18,6 +18,7 @@ class QPushButton;
 namespace wheelwright {
 
 class ChartPlot;
+class ProposalHow;
 class ProposedCells;
 class ReportView;
 class Session;
@@ -31,6 +32,7 @@ class ProposalsPage : public QWidget {
     Proposals &proposals() { return m_proposals; }
     ProposedCells &map() { return *m_map; }
     ChartPlot &curve() { return *m_curve; }
+    ProposalHow &how() { return *m_how; }
     QString words() const;     ///< of the proposal
     QString cellWords() const; ///< of the cell at the cursor
     void setKind(ProposalKind kind);
@@ -52,11 +54,15 @@ class ProposalsPage : public QWidget {
     void refresh();
     void refreshState();
     void refreshCell();
-    void showCurve(const ProposedMap *map);
+    void showChart();
+    void showCurve(const ProposedMap &map);
+    void showSweep(const LoggedSweep &sweep);
+    void setRegion();
 
     Session &m_session;
     Proposals m_proposals;
     QButtonGroup *m_kinds;
+    ProposalHow *m_how;
     QCheckBox *m_learned;
     QLabel *m_help;
     ProposedCells *m_map;
