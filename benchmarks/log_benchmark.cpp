@@ -175,6 +175,21 @@ void reviewMillionRows(benchmark::State &state) {
 }
 BENCHMARK(reviewMillionRows)->Unit(benchmark::kMillisecond);
 
+// What a click on a cell waits for: when logs have been there.
+void visitsOfACellInMillionRows(benchmark::State &state) {
+    const fs::path path = jobWithLogs(1).job();
+    const Job job = JobStore::open(path).read();
+    const SampleReader reader(path);
+    const LogInfo &info = job.logs.values()[0];
+    const std::vector<std::shared_ptr<const LogReview>> logs{std::make_shared<const LogReview>(
+        job, info, [&](std::size_t series) { return reader.read(info.id, series); })};
+    const Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
+    const CellArea area = areaOf(spark.x(), spark.y(), spark.x().size() / 2, spark.y().size() / 2);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(visitsOf(logs, area));
+}
+BENCHMARK(visitsOfACellInMillionRows)->Unit(benchmark::kMillisecond);
+
 void coverageOfMillionRows(benchmark::State &state) {
     const fs::path path = jobWithLogs(1).job();
     const Job job = JobStore::open(path).read();
