@@ -1,42 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the proposals are worth on engines whose truth is known: hidden ones, drawn from seeds. Three rounds
 // of logs and corrections, all contents together, against one content after the other.
-#include "core/proposal/fuel_proposal.h"
+#include "closed_engines.h"
 #include "core/proposal/joint_fuel.h"
 #include "core/study/blend_edit.h"
 #include "core/study/cell_trust.h"
-#include "formats/job_json.h"
-#include "support/practice_log.h"
-
-#include <algorithm>
-#include <cmath>
-#include <cstdio>
-#include <cstdlib>
-#include <fstream>
-#include <map>
-#include <sstream>
 
 using namespace wheelwright;
-using wheelwright::testing::PracticeLog;
+using namespace wheelwright::closed;
 
 namespace {
-
-Job demo() {
-    std::ifstream f(DEMO_JOB);
-    std::stringstream text;
-    text << f.rdbuf();
-    Job job = jobFromJson(text.str());
-    // Spark that no fuel minds: this is about fuel.
-    TwoTable &spark = job.calibration.of(CalibratedQuantity::spark);
-    for (Table2D *t : {&spark.base, &spark.top})
-        for (std::size_t y = 0; y < t->y().size(); ++y)
-            for (std::size_t x = 0; x < t->x().size(); ++x)
-                t->setCell({x, y}, t->cell(x, y) - 8);
-    TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
-    for (Table2D *t : {&boost.base, &boost.top})
-        *t = Table2D::uniform(t->x(), t->y(), 160);
-    return job;
-}
 
 std::string day(double content) {
     std::string steps = R"({"do": "idle", "seconds": 5})";
@@ -91,7 +64,7 @@ constexpr std::array between{0.10, 0.20, 0.35, 0.48, 0.60, 0.70, 0.78, 0.85};
 
 int main(int argc, char **argv) {
     const int seeds = argc > 1 ? std::atoi(argv[1]) : 20;
-    const Job start = demo();
+    const Job start = demoWithSpark(-8); // no fuel minds it: this is about fuel
     double sumJoint = 0, sumOne = 0, sumSame = 0, worstJoint = 0;
     int count = 0;
     for (int seed = argc > 2 ? std::atoi(argv[2]) : 1; seed <= seeds; ++seed) {
