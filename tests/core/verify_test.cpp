@@ -508,6 +508,22 @@ void VerifyTest::unprovenSparkStaysUnderTheProven() {
     QVERIFY(over.loadKpa > t.y()[proven]);
     COMPARE_NEAR(over.value - over.limit, 1, 1e-9);
     COMPARE_NEAR(placeAt(*verify(job), id, 0.5).margin, 1, 1e-9); // far from what was proven: not asked
+    // Two degrees more at the next load, as a step of a search that no log has run: it proves nothing yet.
+    Job searched = job;
+    Table2D &stepped = searched.calibration.of(spark).base;
+    for (std::size_t x = 0; x < t.x().size(); ++x) {
+        stepped.setCell({x, proven + 1}, t.cell(x, proven) + 2);
+        searched.sparkSearches.push_back(
+            {t.x()[x], t.y()[proven + 1], base, SearchPhase::raiseOne, 1, 0, 0, 0, "aa"});
+    }
+    recordOrigins(job, searched, CellOrigin::log);
+    const WorstPlace step = placeAt(*verify(searched), id, base);
+    COMPARE_NEAR(step.value - step.limit, 2, 1e-9);
+    QCOMPARE(step.loadKpa, t.y()[proven + 1]);
+    // Run once without knock it does, and what is above it is held against it.
+    for (std::size_t i = 0; i < searched.sparkSearches.size(); ++i)
+        searched.sparkSearches[i].clean = 1;
+    QVERIFY(placeAt(*verify(searched), id, base).margin > 0);
     before = job;
     for (std::size_t y = proven + 1; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x)

@@ -42,12 +42,20 @@ struct ProvenLoad {
     double loadKpa, sparkDeg;
 };
 
-// The highest load that a log has been to in the table's column nearest to a speed.
-std::optional<ProvenLoad> lastProven(const ProvenTable &p, double rpm) {
+// A step of a search that no log has run yet: what was corrected is not proven by what it was corrected from.
+bool awaitsItsLog(const Job &job, double rpm, double loadKpa, double content) {
+    const SparkSearch *search = searchAt(job, rpm, loadKpa, content);
+    return search && search->clean == 0;
+}
+
+// The highest load that a log has been to in the table's column nearest to a speed, with the spark that it
+// has.
+std::optional<ProvenLoad> lastProven(const Job &job, const ProvenTable &p, double rpm) {
     const Table2D &t = *p.table;
     const std::size_t x = t.x().nearest(rpm);
     for (std::size_t y = t.y().size(); y-- > 0;)
-        if (fromLog(p.origins[y * t.x().size() + x])) return ProvenLoad{t.y()[y], t.cell(x, y)};
+        if (fromLog(p.origins[y * t.x().size() + x]) && !awaitsItsLog(job, t.x()[x], t.y()[y], p.content))
+            return ProvenLoad{t.y()[y], t.cell(x, y)};
     return std::nullopt;
 }
 
@@ -60,7 +68,7 @@ CheckOutcome runWith(const Evaluation &e, const Proof &proof) {
         for (const ProvenTable &p : proven)
             if (std::abs(p.content - s.content) <= nearContent)
                 for (std::size_t i = 0; i < last.size(); ++i)
-                    last[i] = lastProven(p, e.rpm()[i]);
+                    last[i] = lastProven(e.job(), p, e.rpm()[i]);
         for (std::size_t i = 0; i < last.size(); ++i)
             if (const auto load = proof.highestProven(s.content, e.rpm()[i]);
                 load && (!last[i] || *load > last[i]->loadKpa))
