@@ -2,6 +2,7 @@
 // What became of it: who took the spark that was asked for, and whether corrections did what was foretold.
 #include "core/base/error.h"
 #include "core/proposal/fuel_proposal.h"
+#include "core/proposal/knock_proposal.h"
 #include "core/proposal/learning.h"
 #include "core/proposal/spark_takers.h"
 #include "core/study/extra_tables.h"
@@ -130,6 +131,7 @@ class HindsightTest : public QObject {
     void noLogYetIsNotJudged();
     void nothingChanged();
     void offToTheOtherSide();
+    void whatBecameOfASparkStep();
     void somethingElseIsNew();
 };
 
@@ -262,6 +264,72 @@ void HindsightTest::somethingElseIsNew() {
     QCOMPARE(s.verdict, V::partly);
     QVERIFY(std::abs(s.carried) < 0.3);
     QVERIFY(says(s, "the rest is new"));
+}
+
+namespace {
+
+// Two places on the road: at the first knock takes so much each time that it begins, the second is clean or
+// not.
+Recorded onTheRoad(const Job &job, double firstDeg, double secondDeg) {
+    const Study study(job);
+    const Table2D spark = study.inPressure().blended(CalibratedQuantity::spark, 0.10);
+    Recorded r;
+    double t = 0;
+    for (const auto &[column, takes] : {std::pair{std::size_t{10}, firstDeg}, {std::size_t{13}, secondDeg}})
+        for (int i = 0; i < 200; ++i, t += 0.05) {
+            const double rpm = spark.x()[column], load = spark.y()[14];
+            const bool now = takes > 0 && i % 100 >= 80;
+            r.add(t, {{R::rpm, rpm},
+                      {R::map, load},
+                      {R::throttle, 0.8},
+                      {R::spark, spark.lookup(rpm, load).value - (now ? takes : 0)},
+                      {R::knockRetard, now ? takes : 0},
+                      {R::ethanol, 0.10},
+                      {R::coolantTemp, 86},
+                      {R::intakeTemp, 35},
+                      {R::pulseWidth, 8}});
+        }
+    return r;
+}
+
+// What the step made of the first log comes to by the second.
+LearningStep afterSpark(double nowFirst, double nowSecond) {
+    Job job = demoJob();
+    const Recorded first = onTheRoad(job, 3, 0);
+    job = first.in(job, "aa", "2026-05-10T12:00:00Z");
+    const std::vector<std::shared_ptr<const LogReview>> one{first.review(job, "aa")};
+    const KnockProposal p = proposeSpark(Study(job), one);
+    job = withSpark(job, p, "2026-05-11T12:00:00Z");
+    const Recorded second = onTheRoad(job, nowFirst, nowSecond);
+    job = second.in(job, "bb", "2026-05-12T12:00:00Z");
+    const std::vector<std::shared_ptr<const LogReview>> both{one.front(), second.review(job, "bb")};
+    static std::vector<std::unique_ptr<Study>> kept; // a step points to its correction
+    kept.push_back(std::make_unique<Study>(job));
+    const std::vector<LearningStep> steps = learningSteps(*kept.back(), both);
+    return steps.size() == 1 ? steps.front() : LearningStep{};
+}
+
+} // namespace
+
+void HindsightTest::whatBecameOfASparkStep() {
+    const LearningStep clean = afterSpark(0, 0);
+    QCOMPARE(clean.verdict, V::asForetold);
+    QCOMPARE(clean.dimension, Dimension::sparkAngle);
+    QCOMPARE(clean.logs, std::vector<std::string>{"bb"});
+    QCOMPARE(clean.cells.size(), std::size_t{1});
+    COMPARE_NEAR(clean.before, 3, 1e-9);
+    COMPARE_NEAR(clean.found, 0, 1e-12);
+    QVERIFY(clean.raised == 1 && clean.raisedKnock == 0);
+    const LearningStep less = afterSpark(1, 0), same = afterSpark(3, 0), other = afterSpark(0, 2);
+    QCOMPARE(less.verdict, V::partly);
+    COMPARE_NEAR(less.found, 1, 1e-9);
+    COMPARE_NEAR(less.carried, 1.0 / 3, 1e-9);
+    QVERIFY(less.cells.front().off && says(less, "The most at"));
+    QCOMPARE(same.verdict, V::notConverging);
+    QVERIFY(says(same, "was this file sent") && !says(less, "was this file sent"));
+    // What was raised and knocks is where the search turns, and nobody's mistake.
+    QCOMPARE(other.verdict, V::asForetold);
+    QVERIFY(other.raised == 1 && other.raisedKnock == 1 && says(other, "the search turns"));
 }
 
 CORE_TEST_MAIN(HindsightTest)

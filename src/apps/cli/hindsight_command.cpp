@@ -81,7 +81,12 @@ int listLearning(const HindsightArguments &a) {
         for (const Phrase &p : s.said)
             said.push_back(p);
         odd = odd || (judged && s.verdict != LearningVerdict::asForetold);
+        const bool spark = s.dimension == Dimension::sparkAngle;
         out.push_back({{"at", s.of->at},
+                       {"kind", spark                                 ? "spark"
+                                : s.of->kind == CorrectionKind::joint ? "joint"
+                                                                      : "fuel"},
+                       {"unit", spark ? "deg" : "share"},
                        {"content", s.of->content},
                        {"damping", s.of->damping},
                        {"logs", s.logs},
@@ -92,6 +97,10 @@ int listLearning(const HindsightArguments &a) {
                        {"verdict", learningKey(s.verdict)},
                        {"cells", cells},
                        {"said", said}});
+        if (spark) {
+            out.back()["raised"] = s.raised;
+            out.back()["raised_knock"] = s.raisedKnock;
+        }
     }
     print(out, a.json);
     return odd ? exitFindings : exitGood;
@@ -112,8 +121,8 @@ void addHindsightCommands(CLI::App *evidence, int &exitCode) {
     const auto a = std::make_shared<HindsightArguments>();
     addOf(evidence, "taken", "Asked and delivered spark over a log, and who took the difference", a)
         ->callback([a, &exitCode] { exitCode = listTaken(*a); });
-    addOf(evidence, "learning", "What was foretold by each correction of fuel, and what the next logs found",
-          a)
+    addOf(evidence, "learning",
+          "What was foretold by each correction of fuel and spark, and what the next logs found", a)
         ->callback([a, &exitCode] { exitCode = listLearning(*a); });
 }
 

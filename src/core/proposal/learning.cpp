@@ -3,6 +3,7 @@
 
 #include "core/job/named_tables.h"
 #include "core/proposal/fuel_samples.h"
+#include "core/proposal/knock_proposal.h"
 #include "core/study/load_axis.h"
 
 #include <algorithm>
@@ -19,6 +20,10 @@ struct Found {
 
 bool ofFuelTables(const Correction &c) {
     return c.kind == CorrectionKind::fuel || c.kind == CorrectionKind::joint;
+}
+
+bool ofSparkTables(const Correction &c) {
+    return c.kind == CorrectionKind::spark;
 }
 
 class StepReader {
@@ -177,6 +182,123 @@ class StepReader {
     LearningStep m_out;
 };
 
+// Cells that knocked and were taken back, and cells that got more.
+class SparkStepReader {
+  public:
+    SparkStepReader(const Study &study, const Correction &of) : m_job(study.job()) {
+        m_out.of = &of;
+        m_out.dimension = Dimension::sparkAngle;
+        // One in both tables was seen once.
+        for (const CorrectedCell &c : correctedCells(of.cells))
+            if (c.hits > 0) m_cells.try_emplace({c.rpm, c.y}, c);
+    }
+
+    void add(const LogReview &log) {
+        const std::array<std::shared_ptr<const LogReview>, 1> one{
+            std::shared_ptr<const LogReview>(std::shared_ptr<const LogReview>(), &log)};
+        KnockOptions options;
+        if (m_out.of->content > 0) options.content = m_out.of->content;
+        const KnockProposal found = proposeSpark(log.study(), one, options);
+        if (!found.unused.empty()) return;
+        m_out.logs.push_back(log.info().id);
+        for (const KnockCell &k : found.cells) {
+            const auto at = std::ranges::find_if(m_cells, [&](const auto &c) {
+                constexpr double same = 1e-6;
+                return c.first.first == k.rpm &&
+                       std::abs(loadOfAxis(m_job, c.first.second) - k.loadKpa) < same;
+            });
+            if (at == m_cells.end()) continue;
+            Seen &s = m_seen[at->first];
+            s.hits += k.hits;
+            s.knocks += k.knocks;
+            if (k.knocks > 0) s.retardDeg = std::max(s.retardDeg, k.retardDeg);
+        }
+    }
+
+    LearningStep finish() {
+        double before = 0, found = 0, product = 0;
+        for (const auto &[place, s] : m_seen) {
+            const double retard = -m_cells.at(place).error;
+            if (!(retard > 0)) {
+                ++m_out.raised;
+                m_out.raisedKnock += s.knocks > 0;
+                continue;
+            }
+            LearningStep::Cell c;
+            c.rpm = place.first;
+            c.y = place.second;
+            c.before = retard;
+            c.found = s.retardDeg;
+            c.hits = s.hits;
+            c.off = s.knocks > 0;
+            m_out.cells.push_back(c);
+            before += retard * retard;
+            found += s.retardDeg * s.retardDeg;
+            product += retard * s.retardDeg;
+        }
+        if (const double n = static_cast<double>(m_out.cells.size()); n > 0) {
+            m_out.before = std::sqrt(before / n);
+            m_out.found = std::sqrt(found / n);
+            m_out.carried = product / before;
+        }
+        judge();
+        return std::move(m_out);
+    }
+
+  private:
+    struct Seen {
+        double hits = 0, retardDeg = 0;
+        int knocks = 0;
+    };
+    static Measured deg(double v) { return {v, Dimension::sparkAngle}; }
+    static Measured counted(std::size_t n) { return {static_cast<double>(n), Dimension::count}; }
+
+    void judge() {
+        using V = LearningVerdict;
+        std::vector<Phrase> &said = m_out.said;
+        if (m_out.cells.empty() && m_out.raised == 0) {
+            said.push_back(
+                MARKED("learning.not_yet", "No log has been in the corrected cells since: log again."));
+            return;
+        }
+        const auto off =
+            static_cast<std::size_t>(std::ranges::count_if(m_out.cells, &LearningStep::Cell::off));
+        constexpr double hardly = 0.9;
+        m_out.verdict = off == 0                               ? V::asForetold
+                        : m_out.found >= hardly * m_out.before ? V::notConverging
+                                                               : V::partly;
+        if (!m_out.cells.empty())
+            said.push_back(
+                {MARKED("learning.spark",
+                        "Cells that knocked and were taken back: {0}. Knock took {1} in them before, and {2} "
+                        "since; {3} knock still."),
+                 {counted(m_out.cells.size()), deg(m_out.before), deg(m_out.found), counted(off)}});
+        if (m_out.raised > 0)
+            said.push_back({MARKED("learning.spark.raised",
+                                   "Cells that got more: {0}, of which {1} knock now: there the "
+                                   "search turns."),
+                            {counted(m_out.raised), counted(m_out.raisedKnock)}});
+        if (off == 0) return;
+        if (m_out.verdict == V::notConverging)
+            said.push_back(
+                MARKED("learning.spark.nothing",
+                       "It knocks as before, though spark was taken: was this file sent, is the fuel what it "
+                       "was, has the air grown hotter, or does the sensor hear something else?"));
+        const auto worst = std::ranges::max_element(m_out.cells, {}, &LearningStep::Cell::found);
+        said.push_back({MARKED("learning.spark.where", "The most at {0} and {1}: {2} before, {3} now."),
+                        {{worst->rpm, Dimension::engineSpeed},
+                         {loadOfAxis(m_job, worst->y), Dimension::pressure},
+                         deg(worst->before),
+                         deg(worst->found)}});
+    }
+
+    using Place = std::pair<double, double>;
+    const Job &m_job;
+    std::map<Place, CorrectedCell> m_cells;
+    std::map<Place, Seen> m_seen;
+    LearningStep m_out;
+};
+
 } // namespace
 
 std::string_view learningKey(LearningVerdict verdict) {
@@ -205,12 +327,11 @@ std::vector<LearningStep> learningSteps(const Study &study,
                                         std::span<const std::shared_ptr<const LogReview>> logs) {
     std::vector<LearningStep> out;
     const auto &all = study.job().corrections.values();
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        if (!ofFuelTables(all[i])) continue;
-        std::string until; // the next correction of fuel
+    // With the logs after it, up to the next correction of its kind.
+    const auto read = [&](auto reader, std::size_t i, bool (*same)(const Correction &)) {
+        std::string until;
         for (std::size_t j = i + 1; j < all.size() && until.empty(); ++j)
-            if (ofFuelTables(all[j])) until = all[j].at;
-        StepReader reader(study, all[i]);
+            if (same(all[j])) until = all[j].at;
         for (const auto &log : logs) {
             const std::string &added = log->info().added; // ISO 8601 sorts as text
             if (added > all[i].at && (until.empty() || added <= until) &&
@@ -218,6 +339,10 @@ std::vector<LearningStep> learningSteps(const Study &study,
                 reader.add(*log);
         }
         out.push_back(reader.finish());
+    };
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (ofFuelTables(all[i])) read(StepReader(study, all[i]), i, ofFuelTables);
+        if (ofSparkTables(all[i])) read(SparkStepReader(study, all[i]), i, ofSparkTables);
     }
     return out;
 }

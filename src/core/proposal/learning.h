@@ -27,9 +27,13 @@ PhraseText inWords(LearningVerdict verdict);
 struct LearningStep {
     const Correction *of = nullptr;
     std::vector<std::string> logs; ///< ids of those after it and before the next
-    double before = 0;             ///< root mean square over the cells below: a share of fuel, or degrees
+    /// Of the numbers below: shares of fuel, or degrees of retard.
+    Dimension dimension = Dimension::ratio;
+    double before = 0; ///< root mean square over the cells below
     double foretold = 0, found = 0;
-    double carried = 0; ///< share of a cell's error that was found again; foretold is 1 − damping
+    double carried = 0; ///< share of a cell's error that was found again; of fuel 1 − damping was foretold
+    std::size_t raised = 0,
+                raisedKnock = 0; ///< cells that got more spark, and knock now: the search turns there
     struct Cell {
         double rpm = 0, y = 0;
         double before = 0, foretold = 0, found = 0;
@@ -42,8 +46,9 @@ struct LearningStep {
     std::vector<Phrase> said; ///< what that means
 };
 
-/// Of corrections of fuel (cells and all contents), in their order. A log belongs to the last correction
-/// before it came in, and is held against the calibration that it ran with. Common practice.
+/// Of corrections of fuel (cells and all contents) and of spark by knock, in their order. A log belongs to
+/// the last correction of its kind before it came in, and is held against the calibration that it ran with.
+/// Of spark the cells are those that knocked and were taken back: no knock was foretold. Common practice.
 std::vector<LearningStep> learningSteps(const Study &study,
                                         std::span<const std::shared_ptr<const LogReview>> logs);
 

@@ -121,10 +121,10 @@ Report learningReport(std::span<const LearningStep> steps, const Job &job) {
     if (steps.empty()) {
         out.blocks.push_back(
             Heading{MARKED("learning.none", "No correction has been made from a log yet"), 2});
-        out.blocks.push_back(
-            Sentence{MARKED("learning.none.how", "Take a proposal for fuel, send it, log again: then this "
-                                                 "says whether the next log found what was foretold."),
-                     Tone::quiet});
+        out.blocks.push_back(Sentence{
+            MARKED("learning.none.how", "Take a proposal for fuel or spark, send it, log again: then this "
+                                        "says whether the next log found what was foretold."),
+            Tone::quiet});
         return out;
     }
     for (std::size_t i = steps.size(); i-- > 0;) {
