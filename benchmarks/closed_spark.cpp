@@ -34,6 +34,8 @@ struct Score {
     double rms() const { return count > 0 ? std::sqrt(square / count) : 0; }
 };
 
+constexpr double steadyDeg = 0.75;
+
 } // namespace
 
 int main(int argc, char **argv) {
@@ -41,7 +43,7 @@ int main(int argc, char **argv) {
     const bool dump = std::getenv("DUMP"), aim = !std::getenv("STEPS");
     const Job start = demoWithSpark(-5);
     int destroyed = 0;
-    Score spark, clean, bands, guesses, sameAir;
+    Score spark, steady, distant, clean, bands, guesses, sameAir;
     double sigma = 0;
     for (int seed = argc > 2 ? std::atoi(argv[2]) : 1; seed <= seeds; ++seed) {
         const HiddenEngine engine = drawEngine(Study(start), static_cast<std::uint64_t>(seed));
@@ -85,6 +87,7 @@ int main(int argc, char **argv) {
             destroyed += !dead.empty();
             Score here, judged;
             const Study study(job);
+            const KnockSurface surface = knockSurface(study, content, 80);
             for (const KnockCell &c : last.cells) {
                 // At best spark, and it never knocked: that is another mark.
                 if (c.hits < 25 || c.search.knockedDeg == 0 || !air.knows(c.rpm, c.loadKpa)) continue;
@@ -92,9 +95,16 @@ int main(int argc, char **argv) {
                     hiddenKnockLimit(study, engine, {content, c.rpm, c.loadKpa}, air.lambda(c.rpm, c.loadKpa),
                                      air.intakeC(c.rpm, c.loadKpa));
                 // Found, or clean in the last log though it has not been often enough.
-                if (c.search.phase == SearchPhase::done)
-                    here.add(c.proposedDeg + c.offsetDeg - (limit - 1), 1.5);
-                else if (c.knocks > 0 || c.transientKnocks > 0)
+                if (c.search.phase == SearchPhase::done) {
+                    const double found = c.proposedDeg + c.offsetDeg;
+                    here.add(found - (limit - 1), 1.5);
+                    // By how much cycles knock earlier and later: a spark at which every pull stays clean
+                    // lies two of them under the limit, and where one is small, a degree.
+                    const double scatter =
+                        engine.cycleScatter * surface.perLogDeg.lookup(c.rpm, c.loadKpa).value;
+                    if (scatter <= steadyDeg) steady.add(found - (limit - 1), 1.5);
+                    distant.add(found - (limit - std::max(1.0, 2 * scatter)), 1.5);
+                } else if (c.knocks > 0 || c.transientKnocks > 0)
                     continue;
                 judged.add(c.proposedDeg + c.offsetDeg - (limit - 1), 1.5);
                 if (dump)
@@ -165,6 +175,10 @@ int main(int argc, char **argv) {
         "spark: destroyed %d; of %.0f cells found %.0f within 1.5 deg of the hidden limit less 1 deg, "
         "%.0f over it; mean %+.2f\n",
         destroyed, spark.count, spark.inside, spark.over, spark.mean());
+    std::printf(
+        "of %.0f where cycles scatter by %.2f deg at the most: %.0f, mean %+.2f; of all %.0f within 1.5 deg "
+        "of the limit less two scatters, 1 deg at least: mean %+.2f\n",
+        steady.count, steadyDeg, steady.inside, steady.mean(), distant.inside, distant.mean());
     std::printf(
         "ceilings: of %.0f cells the 95 %% band holds the hidden limit in %.1f %%; mean %+.2f rms %.2f "
         "deg, mean sigma %.2f; the model alone: mean %+.2f rms %.2f\n",
