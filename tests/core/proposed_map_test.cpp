@@ -81,6 +81,7 @@ class ProposedMapTest : public QObject {
   private slots:
     void fuelIsMadeAsAsked();
     void aRegionGetsOneCorrection();
+    void errorsAreThoseOfTheSamples();
     void allContentsTakeWhatTheyAreToldTo();
     void whatIsSharedIsMadeOnce();
     void stoppedIsEmpty();
@@ -156,6 +157,44 @@ void ProposedMapTest::aRegionGetsOneCorrection() {
         COMPARE_NEAR(c.change, step, 0.002); // but for the step that the table holds
     }
     QVERIFY(std::abs(step) > 0.001);
+}
+
+// By cell the mean of the samples nearest to it, worked out here once more; and what the tables then give.
+void ProposedMapTest::errorsAreThoseOfTheSamples() {
+    const auto shared = basis();
+    const FuelSamples samples = fuelSamples(*logged().study, logged().logs);
+    ProposedOptions o = at(0.4);
+    o.damping = 1;
+    o.clamp = 1;
+    const ProposedMap map = proposedMap(ProposalKind::fuel, *shared, o);
+    const Table2D now = logged().study->blended(CalibratedQuantity::fuel, 0.4);
+    std::vector<double> sums(map.cells.size()), counts(map.cells.size());
+    for (const FuelSample &s : samples.samples) {
+        if (s.supplyAtEnd || std::abs(s.content - 0.4) > 0.05) continue;
+        const std::size_t i = now.y().nearest(s.load) * now.x().size() + now.x().nearest(s.rpm);
+        sums[i] += s.error;
+        ++counts[i];
+    }
+    double before = 0, then = 0;
+    std::size_t seen = 0;
+    for (std::size_t i = 0; i < map.cells.size(); ++i) {
+        QCOMPARE(map.cells[i].errorNow == map.cells[i].errorNow, counts[i] > 0);
+        if (counts[i] == 0) continue;
+        COMPARE_NEAR(map.cells[i].errorNow, sums[i] / counts[i], 1e-12);
+        if (counts[i] < 50) continue;
+        ++seen;
+        before += std::abs(map.cells[i].errorNow);
+        then += std::abs(map.cells[i].errorThen);
+    }
+    QVERIFY(seen >= 3 && then < before / 3); // all of an error taken: hardly any is left
+    // One that takes nothing leaves all of it.
+    o.damping = 1e-9;
+    for (const ProposedCell &c : proposedMap(ProposalKind::fuel, *shared, o).cells)
+        if (c.errorNow == c.errorNow) COMPARE_NEAR(c.errorThen, c.errorNow, 1e-6);
+    // Of all contents the same samples, and their own prediction.
+    const ProposedMap joint = proposedMap(ProposalKind::joint, *shared, at(0.4));
+    for (std::size_t i = 0; i < map.cells.size(); ++i)
+        if (counts[i] > 0) COMPARE_NEAR(joint.cells[i].errorNow, map.cells[i].errorNow, 1e-12);
 }
 
 void ProposedMapTest::allContentsTakeWhatTheyAreToldTo() {

@@ -433,6 +433,19 @@ void ProposalsViewTest::howItIsMadeCanBeChosen() {
                  how.text().contains(QStringLiteral("20 samples")),
              qPrintable(how.text()));
     QVERIFY(session().job() == before);
+    // What stands in the cells: what changes, or how far λ is off, now or then.
+    auto *choice = page().findChild<QComboBox *>(QStringLiteral("shown"));
+    const std::size_t at = page().map().row() * map().rpm.size() + page().map().column();
+    const ProposedCell &cell = map().cells[at];
+    const auto number = [](double v) { return QString::asprintf("%+.1f %%", v * 100); };
+    const std::array<double, 3> numbers{cell.change, cell.errorNow, cell.errorThen};
+    for (int i = 0; i < 3; ++i) {
+        choice->setCurrentIndex(i);
+        const QString words = page().map().words(page().map().column(), page().map().row());
+        QVERIFY2(words.contains(number(numbers[static_cast<std::size_t>(i)])), qPrintable(words));
+        QVERIFY(!page().map().grab().isNull());
+    }
+    choice->setCurrentIndex(0);
     // A delay of λ for all logs.
     box("delay")->setValue(250);
     QVERIFY(waitForMap());

@@ -44,6 +44,28 @@ class FuelDraft : public MapDraft {
                                           "was read, and cells in which the engine moved fast are smeared."));
     }
 
+    // Of the samples near this content, each at the cell that is nearest to it.
+    void measureErrors(const FuelSamples &samples, const Table2D &now, const Table2D &then) {
+        const double window = limitOf(m_study.job(), "evidence.content_window");
+        const FuelForecast forecast(m_study, m_options.content, now, then);
+        struct Mean {
+            double now = 0, then = 0, count = 0;
+        };
+        std::vector<Mean> means(m_out.cells.size());
+        for (const FuelSample &s : samples.samples) {
+            if (s.supplyAtEnd || std::abs(s.content - m_options.content) > window) continue;
+            Mean &m = means[now.y().nearest(s.load) * now.x().size() + now.x().nearest(s.rpm)];
+            ++m.count;
+            m.now += (s.error - m.now) / m.count;
+            m.then += (forecast.errorThen(s) - m.then) / m.count;
+        }
+        for (std::size_t i = 0; i < means.size(); ++i) {
+            if (means[i].count < 1) continue;
+            m_out.cells[i].errorNow = means[i].now;
+            m_out.cells[i].errorThen = means[i].then;
+        }
+    }
+
     void sayErrors() {
         if (m_out.before && m_out.predicted)
             say({MARKED("proposal.errors", "λ is {0} off on these samples now, and should be {1} off then."),
@@ -89,6 +111,7 @@ class FuelMapMaker : public FuelDraft {
             m_out.takes += c.proposed != c.now;
             sayFuel(out, c);
         }
+        measureErrors(samples, p.now, p.proposed);
         if (p.samples > 0) {
             m_out.before = p.rmsBefore;
             m_out.predicted = p.rmsPredicted;
@@ -186,6 +209,7 @@ class JointMapMaker : public FuelDraft {
                 out.proposed = then.lookup(now.x()[x], now.y()[y]).value;
                 out.change = out.proposed / out.now - 1;
             }
+        measureErrors(samples, now, then);
         for (const JointNode &k : joint.curve)
             m_out.curve.push_back({k.content, k.of.value, at95 * k.of.standardError,
                                    k.of.known == JointKnown::measured || k.of.known == JointKnown::pinned});

@@ -304,14 +304,10 @@ class Proposer {
 
     void predict() {
         double before = 0, after = 0;
-        const Job &job = m_study.job();
-        const InjectorDemand demand(job, m_out.content, job.conditions.intakeUsualC);
+        const FuelForecast forecast(m_study, m_out.content, m_out.now, m_out.proposed);
         for (const FuelSample &s : m_samples.samples) {
             if (s.supplyAtEnd || !counts(s)) continue;
-            const double offset = demand.lineAt({s.rpm, s.loadKpa}).offset;
-            const double was = m_out.now.lookup(s.rpm, s.load).value - offset,
-                         is = m_out.proposed.lookup(s.rpm, s.load).value - offset;
-            const double then = (1 + s.error) * was / is - 1;
+            const double then = forecast.errorThen(s);
             before += s.error * s.error;
             after += then * then;
         }
@@ -342,6 +338,16 @@ const FuelCellStateDefinition &definitionOf(FuelCellState state) {
 
 std::size_t FuelProposal::count(FuelCellState state) const {
     return static_cast<std::size_t>(std::ranges::count(cells, state, &FuelCell::state));
+}
+
+FuelForecast::FuelForecast(const Study &study, double content, const Table2D &now, const Table2D &then)
+    : m_demand(study.job(), content, study.job().conditions.intakeUsualC), m_now(now), m_then(then) {}
+
+double FuelForecast::errorThen(const FuelSample &s) const {
+    const double offset = m_demand.lineAt({s.rpm, s.loadKpa}).offset;
+    return (1 + s.error) * (m_now.lookup(s.rpm, s.load).value - offset) /
+               (m_then.lookup(s.rpm, s.load).value - offset) -
+           1;
 }
 
 FuelProposal proposeFuel(const Study &study, const FuelSamples &samples, const FuelProposalOptions &options) {

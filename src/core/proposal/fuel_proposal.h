@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/proposal/fuel_samples.h"
+#include "core/study/fuel_delivery.h"
 
 #include <optional>
 #include <string_view>
@@ -71,6 +72,18 @@ struct FuelProposal {
 
     std::size_t count(FuelCellState state) const;
     bool changes() const { return !(now == proposed); }
+};
+
+/// What samples at a content would be off by if the engine got other fuel there: (1 + error) · was/is − 1,
+/// dead time apart. Keeps references to both tables, on the axes that tables are read by.
+class FuelForecast {
+  public:
+    FuelForecast(const Study &study, double content, const Table2D &now, const Table2D &then);
+    double errorThen(const FuelSample &sample) const;
+
+  private:
+    InjectorDemand m_demand;
+    const Table2D &m_now, &m_then;
 };
 
 /// Samples count within limit evidence.content_window of the content. Throws InputError where no log can be

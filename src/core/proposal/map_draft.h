@@ -28,7 +28,7 @@ class MapDraft {
         ProposedCell c;
         c.rpm = rpm;
         c.loadKpa = loadKpa;
-        c.now = c.proposed = c.change = c.plusMinus = notKnown;
+        c.now = c.proposed = c.change = c.plusMinus = c.errorNow = c.errorThen = notKnown;
         return c;
     }
     static Measured counted(double n) { return {n, Dimension::count}; }

@@ -48,9 +48,10 @@ PhraseText inWords(ProposedState state);
 struct ProposedCell {
     double rpm = 0, loadKpa = 0;
     ProposedState state = ProposedState::nothing;
-    double now, proposed; ///< what the engine gets, of fuel in the table's own unit
-    double change;        ///< of fuel a share, of spark degrees; of ceilings the ceiling itself
-    double plusMinus;     ///< of what was found, 95 %
+    double now, proposed;       ///< what the engine gets, of fuel in the table's own unit
+    double change;              ///< of fuel a share, of spark degrees; of ceilings the ceiling itself
+    double plusMinus;           ///< of what was found, 95 %
+    double errorNow, errorThen; ///< of fuel: λ over its target, a share, as mean of the samples nearest to it
     double hits = 0;
     int steps = 0;                    ///< of a search
     std::optional<std::size_t> sweep; ///< place in ProposedMap::sweeps

@@ -61,6 +61,10 @@ Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<co
                                                      : MARKED("proposed.cell.less", "{0} less fuel"),
                                        {{std::abs(c.change), Dimension::ratio}}},
                                       Tone::strong});
+    if (c.errorNow == c.errorNow)
+        out.blocks.push_back(
+            Sentence{{MARKED("proposed.cell.errors", "λ is {0} off its target here, and {1} then"),
+                      {{c.errorNow, Dimension::ratio}, {c.errorThen, Dimension::ratio}}}});
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{p});
     const Report seen = visitsReport(visits, c.rpm, c.loadKpa);

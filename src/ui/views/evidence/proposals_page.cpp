@@ -15,6 +15,7 @@
 
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPushButton>
@@ -35,7 +36,7 @@ bool isDifference(ProposalKind kind) {
 
 ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_proposals(session), m_kinds(new QButtonGroup(this)),
-      m_how(new ProposalHow(session, m_proposals, this)),
+      m_how(new ProposalHow(session, m_proposals, this)), m_shown(new QComboBox(this)),
       m_learned(new QCheckBox(tr("Go by what all logs have taught"), this)), m_help(makeQuiet({}, this)),
       m_map(new ProposedCells(session, this)),
       m_curve(new ChartPlot(session, tr("Learned over content"), "evidence", this)), m_words(nullptr),
@@ -57,7 +58,13 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
     auto *second = new QHBoxLayout;
     second->addWidget(m_help, 1);
     second->addWidget(m_learned);
+    second->addWidget(m_shown);
     second->addWidget(m_how);
+    m_shown->addItems({tr("What changes"), tr("λ error now"), tr("λ error then")});
+    m_shown->setAccessibleName(tr("What the cells show"));
+    m_shown->setObjectName(QStringLiteral("shown"));
+    connect(m_shown, &QComboBox::currentIndexChanged, this,
+            [this](int at) { m_map->setShown(static_cast<ProposedCells::Shown>(at)); });
     layout->addLayout(second);
     layout->addLayout(below, 1);
     connect(&m_proposals, &Proposals::changed, this, [this] {
@@ -188,6 +195,8 @@ void ProposalsPage::refresh() {
     const ProposedMap *map = m_proposals.map();
     m_help->setText(text(definitionOf(m_proposals.kind()).help));
     m_learned->setVisible(m_proposals.kind() == ProposalKind::spark);
+    m_shown->setVisible(m_proposals.kind() == ProposalKind::fuel ||
+                        m_proposals.kind() == ProposalKind::joint);
     m_how->refresh();
     refreshState();
     m_goTo->setEnabled(map != nullptr);
@@ -352,6 +361,20 @@ void ProposedCells::setCurrent(bool current) {
     update();
 }
 
+void ProposedCells::setShown(Shown shown) {
+    m_shown = shown;
+    update();
+}
+
+bool ProposedCells::showsErrors() const {
+    return m_map->dimension == Dimension::ratio && m_shown != Shown::change;
+}
+
+double ProposedCells::valueOf(const ProposedCell &c) const {
+    if (!showsErrors()) return c.change;
+    return m_shown == Shown::errorNow ? c.errorNow : c.errorThen;
+}
+
 void ProposedCells::show(std::shared_ptr<const ProposedMap> map) {
     const bool first = !m_map || !map || m_map->kind != map->kind;
     m_map = std::move(map);
@@ -359,13 +382,15 @@ void ProposedCells::show(std::shared_ptr<const ProposedMap> map) {
     m_most = 0;
     m_least = 1e9;
     for (const ProposedCell &c : m_map->cells) {
-        if (!(c.change == c.change)) continue;
-        m_most = std::max(m_most, isDifference(m_map->kind) ? std::abs(c.change) : c.change);
-        m_least = std::min(m_least, c.change);
+        // Errors now and then and what changes: shaded alike, so that one can be held against the other.
+        for (const double v : {c.change, c.errorNow, c.errorThen})
+            if (v == v) m_most = std::max(m_most, isDifference(m_map->kind) ? std::abs(v) : v);
+        if (c.change == c.change) m_least = std::min(m_least, c.change);
     }
-    // A per cent, or a degree, is never shown as if it were a great deal.
+    // A per cent, or a degree, is never shown as if it were a great deal; and one wild cell leaves the rest.
     if (isDifference(m_map->kind))
-        m_most = std::max(m_most, m_map->dimension == Dimension::ratio ? 0.04 : 3.0);
+        m_most =
+            m_map->dimension == Dimension::ratio ? std::clamp(m_most, 0.04, 0.15) : std::max(m_most, 3.0);
     setAxes(m_map->rpm, m_map->loadKpa);
     if (!first) return;
     // The cursor begins where most is said.
@@ -376,9 +401,10 @@ void ProposedCells::show(std::shared_ptr<const ProposedMap> map) {
 }
 
 QString ProposedCells::number(const ProposedCell &c, bool tenths) const {
-    if (!(c.change == c.change)) return {};
+    const double value = valueOf(c);
+    if (!(value == value)) return {};
     constexpr double percent = 100;
-    const double v = m_map->dimension == Dimension::ratio ? c.change * percent : c.change;
+    const double v = m_map->dimension == Dimension::ratio ? value * percent : value;
     if (isDifference(m_map->kind))
         return tenths ? QString::asprintf("%+.1f", v) : QString::asprintf("%+.0f", v);
     return QString::number(v, 'f', tenths ? 1 : 0);
@@ -389,7 +415,7 @@ QString ProposedCells::words(std::size_t x, std::size_t y) const {
     const ProposedCell &c = m_map->cells[indexOf(x, y)];
     QStringList out{shown(c.rpm, Dimension::engineSpeed, session().units()),
                     shown(c.loadKpa, Dimension::pressure, session().units()), text(inWords(c.state))};
-    if (c.change == c.change)
+    if (const double v = valueOf(c); v == v)
         out << number(c) +
                    (m_map->dimension == Dimension::ratio ? QStringLiteral(" %") : QStringLiteral("°"));
     for (const Phrase &p : c.said)
@@ -405,7 +431,10 @@ void ProposedCells::paintHead(QPainter &p) {
     const bool methanol = session().job().alcohol == Alcohol::methanol;
     p.setPen(theme().content(m_map->content));
     QString head = tr("At %1").arg(text(contentName(m_map->content, methanol)));
-    if (m_map->dimension == Dimension::ratio)
+    if (showsErrors())
+        head += m_shown == Shown::errorNow ? tr(", λ over its target now, per cent")
+                                           : tr(", λ over its target then, per cent");
+    else if (m_map->dimension == Dimension::ratio)
         head += tr(", fuel in per cent of what it gets");
     else if (m_map->kind == ProposalKind::spark)
         head += tr(", degrees more or less");
@@ -418,7 +447,9 @@ void ProposedCells::paintHead(QPainter &p) {
     if (!isDifference(m_map->kind)) return;
     p.setFont(sansFont(10));
     double right = width() - 4;
-    for (const auto &[word, step] : {std::pair{tr("more"), 0.7}, {tr("less"), -0.7}}) {
+    const bool errors = showsErrors();
+    for (const auto &[word, step] :
+         {std::pair{errors ? tr("lean") : tr("more"), 0.7}, {errors ? tr("rich") : tr("less"), -0.7}}) {
         right -= p.fontMetrics().horizontalAdvance(word);
         p.setPen(theme().quiet);
         p.drawText(QPointF(right, 13), word);
@@ -429,7 +460,7 @@ void ProposedCells::paintHead(QPainter &p) {
 }
 
 QBrush ProposedCells::fill(const ProposedCell &c) const {
-    if (isDifference(m_map->kind)) return theme().difference(c.change / m_most);
+    if (isDifference(m_map->kind)) return theme().difference(std::clamp(valueOf(c) / m_most, -1.0, 1.0));
     return theme().shade(m_map->content, 0.15 + 0.7 * (c.change - m_least) / std::max(1.0, m_most - m_least));
 }
 
@@ -437,12 +468,14 @@ void ProposedCells::paintCell(QPainter &p, const QRectF &cell, std::size_t x, st
     using S = ProposedState;
     const ProposedCell &c = m_map->cells[indexOf(x, y)];
     p.fillRect(cell, theme().paper);
-    const bool said = c.change == c.change && c.state != S::nothing && c.state != S::notSeparable;
+    // Errors are measured wherever samples are, whatever becomes of the cell.
+    const bool errors = showsErrors(), known = valueOf(c) == valueOf(c);
+    const bool said = known && (errors || (c.state != S::nothing && c.state != S::notSeparable));
     QColor under = theme().paper;
-    if (said && (c.state != S::kept || !isDifference(m_map->kind))) {
+    if (said && (errors || c.state != S::kept || !isDifference(m_map->kind))) {
         const QBrush brush = fill(c);
         under = brush.color();
-        if (c.state == S::inferred) {
+        if (c.state == S::inferred && !errors) {
             p.fillRect(cell, QBrush(under, Qt::Dense4Pattern));
             under = theme().paper;
         } else {
@@ -452,8 +485,8 @@ void ProposedCells::paintCell(QPainter &p, const QRectF &cell, std::size_t x, st
     p.setPen(theme().line);
     p.setBrush(Qt::NoBrush);
     p.drawRect(cell);
-    if (c.state == S::notSeparable) p.fillRect(cell, QBrush(theme().quiet, Qt::BDiagPattern));
-    if (c.state == S::refused) {
+    if (c.state == S::notSeparable && !errors) p.fillRect(cell, QBrush(theme().quiet, Qt::BDiagPattern));
+    if (c.state == S::refused && !errors) {
         p.setPen(QPen(theme().trouble, 1.5));
         p.drawLine(cell.topLeft(), cell.bottomRight());
         p.drawLine(cell.topRight(), cell.bottomLeft());
@@ -469,9 +502,9 @@ void ProposedCells::paintCell(QPainter &p, const QRectF &cell, std::size_t x, st
     constexpr int digits = 4, fewDigits = 2;
     if (!fits(fewDigits)) return;
     const bool room = fits(digits);
-    const QString n = c.state == S::kept && isDifference(m_map->kind) ? QStringLiteral("·")
-                      : said                                          ? number(c, room)
-                                                                      : QString();
+    const QString n = c.state == S::kept && isDifference(m_map->kind) && !errors ? QStringLiteral("·")
+                      : said                                                     ? number(c, room)
+                                                                                 : QString();
     p.setFont(monoFont(room ? 10 : 9, c.state == S::knocks));
     p.setPen(under == theme().paper ? theme().ink : theme().textOn(under));
     p.drawText(cell, Qt::AlignCenter, n);

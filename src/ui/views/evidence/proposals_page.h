@@ -12,6 +12,7 @@
 
 class QButtonGroup;
 class QCheckBox;
+class QComboBox;
 class QLabel;
 class QPushButton;
 
@@ -63,6 +64,7 @@ class ProposalsPage : public QWidget {
     Proposals m_proposals;
     QButtonGroup *m_kinds;
     ProposalHow *m_how;
+    QComboBox *m_shown;
     QCheckBox *m_learned;
     QLabel *m_help;
     ProposedCells *m_map;
@@ -81,6 +83,9 @@ class ProposedCells : public CellMap {
   public:
     explicit ProposedCells(Session &session, QWidget *parent = nullptr);
     void show(std::shared_ptr<const ProposedMap> map);
+    /// What stands in the cells of fuel: what they change by, or how far λ is off, now or then.
+    enum class Shown { change, errorNow, errorThen };
+    void setShown(Shown shown);
     void setCurrent(bool current); ///< not: it is being worked out again, and says so
     const ProposedMap *shownMap() const { return m_map.get(); }
     QString words(std::size_t x, std::size_t y) const override;
@@ -91,11 +96,14 @@ class ProposedCells : public CellMap {
     QString copied(std::size_t x, std::size_t y) const override;
 
   private:
+    double valueOf(const ProposedCell &cell) const;
+    bool showsErrors() const;
     QString number(const ProposedCell &cell, bool tenths = true) const;
     QBrush fill(const ProposedCell &cell) const;
 
     std::shared_ptr<const ProposedMap> m_map;
     bool m_current = true;
+    Shown m_shown = Shown::change;
     double m_most = 1, m_least = 0; ///< of what is shaded
 };
 
