@@ -398,6 +398,17 @@ void ProposalsViewTest::correctionsAndBoostAreSaid() {
     QVERIFY2(hindsight().words().contains(
                  shown(pulls.front().heldKpa, Dimension::pressureDifference, session().units())),
              qPrintable(hindsight().words()));
+    // Pulls that held still become points, as one step that undo takes back; noted once, they are not new.
+    auto *note = hindsight().findChild<QPushButton *>(QStringLiteral("notePoints"));
+    const Job with = withBoostPoints(session().job(), pulls);
+    const std::size_t before = session().job().boost.points.size(), fresh = with.boost.points.size() - before;
+    QCOMPARE(note->isVisible(), fresh > 0);
+    hindsight().notePoints();
+    QCOMPARE(session().job().boost.points.size(), before + fresh);
+    QVERIFY(showHindsight(HindsightPage::boost));
+    QVERIFY(!note->isVisible());
+    if (fresh > 0) session().undo();
+    QCOMPARE(session().job().boost.points.size(), before);
 }
 
 // What is chosen is what the proposal is made by, the job stays, and one button goes back to it.

@@ -14,18 +14,16 @@ using S = ProposedState;
 constexpr std::array kindTable{
     ProposalKindDefinition{
         ProposalKind::fuel, "fuel", MARKED("proposal.fuel", "Fuel at one content"),
-        MARKED("proposal.fuel.help",
-               "What clean samples at this content ask of each cell, damped and held back."),
+        MARKED("proposal.fuel.help", "What clean samples at this content ask of each cell."),
         MARKED("proposal.fuel.step", "Correct fuel from logs")},
     ProposalKindDefinition{
         ProposalKind::joint, "joint", MARKED("proposal.joint", "Fuel of all contents"),
         MARKED("proposal.joint.help",
                "All logs together: both tables and the curve over content, each with its own ±."),
         MARKED("proposal.joint.step", "Correct fuel from all logs")},
-    ProposalKindDefinition{
-        ProposalKind::spark, "spark", MARKED("proposal.spark", "Spark by knock"),
-        MARKED("proposal.spark.help", "Where it knocked and where not, and the next step of the search."),
-        MARKED("proposal.spark.step", "Correct spark by knock")},
+    ProposalKindDefinition{ProposalKind::spark, "spark", MARKED("proposal.spark", "Spark by knock"),
+                           MARKED("proposal.spark.help", "Where it knocked, where not, and the next step."),
+                           MARKED("proposal.spark.step", "Correct spark by knock")},
     ProposalKindDefinition{
         ProposalKind::sweep, "sweep", MARKED("proposal.sweep", "Spark by power"),
         MARKED("proposal.sweep.help", "Where power levels off, by holds or pulls that move the spark alone."),

@@ -63,7 +63,7 @@ Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<co
                                       Tone::strong});
     if (c.errorNow == c.errorNow)
         out.blocks.push_back(
-            Sentence{{MARKED("proposed.cell.errors", "λ is {0} off its target here, and {1} then"),
+            Sentence{{MARKED("proposed.cell.errors", "λ against its target: {0} now, {1} then"),
                       {{c.errorNow, Dimension::ratio}, {c.errorThen, Dimension::ratio}}}});
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{p});

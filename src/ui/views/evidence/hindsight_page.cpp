@@ -31,6 +31,7 @@ namespace wheelwright {
 HindsightPage::HindsightPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_kinds(new QButtonGroup(this)),
       m_words(new ReportView(tr("In hindsight"), ReportView::Fit::fills, this)),
+      m_note(new QPushButton(tr("Note these points"), this)),
       m_plot(new ChartPlot(session, tr("Spark under load"), "evidence", this)),
       m_work(WorkSignals::Length::lengthy) {
     setObjectName(QStringLiteral("hindsight"));
@@ -85,6 +86,11 @@ QWidget *HindsightPage::makeHeadRow() {
     first->addStretch(1);
     first->addWidget(new WorkBar(
         m_work, [this] { m_work.cancel(); }, head));
+    m_note->setObjectName(QStringLiteral("notePoints"));
+    m_note->setToolTip(
+        tr("Pulls that held still become points of boost over duty: what boost is planned by"));
+    m_note->hide();
+    connect(m_note, &QPushButton::clicked, this, &HindsightPage::notePoints);
     auto *saveButton = new QPushButton(tr("Save…"), head);
     saveButton->setToolTip(tr("This sheet as PDF, HTML page or plain text"));
     auto *printButton = new QPushButton(tr("Print…"), head);
@@ -101,6 +107,7 @@ QWidget *HindsightPage::makeHeadRow() {
         m_picks[i]->hide(); // until a change of fuel is looked at
         second->addWidget(m_picks[i], 1);
     }
+    second->addWidget(m_note, 0, Qt::AlignRight);
     rows->addLayout(first);
     rows->addLayout(second);
     return head;
@@ -198,6 +205,9 @@ HindsightPage::Sheet HindsightPage::makeSheet(const Study &study,
         out.report = boostPullsReport(pulls, compareBoostSensors(logs), study.job());
         for (const PullBoost &p : pulls)
             out.moments.emplace_back(p.log, p.beginS);
+        Job noted = withBoostPoints(study.job(), pulls);
+        out.points = noted.boost.points.size() - study.job().boost.points.size();
+        if (out.points > 0) out.noted = std::move(noted);
     }
     }
     for (const Block &b : out.report.blocks)
@@ -230,6 +240,10 @@ void HindsightPage::show() {
                                       ? Sentence{MARKED("proposal.working", "Working it out …"), Tone::quiet}
                                       : Sentence{verbatim(m_work.error().toStdString()), Tone::caution});
     }
+    const std::size_t points = m_kinds->checkedId() == boost && m_work.result() ? m_work.result()->points : 0;
+    m_note->setVisible(points > 0);
+    m_note->setEnabled(!m_session.readOnly());
+    m_note->setText(tr("Note new points of boost: %1").arg(points));
     // The chart has a widget of its own here; on paper it is part of the sheet.
     Report inWindow = m_report;
     std::erase_if(inWindow.blocks, [](const Block &b) { return std::holds_alternative<ReportChart>(b); });
@@ -266,6 +280,12 @@ void HindsightPage::drawChart(const std::optional<ReportChart> &chart) {
         shown.series.push_back(std::move(s));
     }
     m_plot->show(std::move(shown));
+}
+
+void HindsightPage::notePoints() {
+    if (!current() || !m_work.result() || !m_work.result()->noted) return;
+    const Job &noted = *m_work.result()->noted;
+    m_session.perform(tr("Points of boost from pulls"), [&noted](Job &job) { job.boost = noted.boost; });
 }
 
 void HindsightPage::print() {

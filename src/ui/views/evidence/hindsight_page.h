@@ -40,6 +40,7 @@ class HindsightPage : public QWidget {
     void print();
     void save();
     void copy() const;
+    void notePoints(); ///< of boost over duty, from pulls that held still: one change of the job
 
   signals:
     void stripWanted(); ///< a moment has been chosen
@@ -53,6 +54,8 @@ class HindsightPage : public QWidget {
         Report report;
         std::vector<std::pair<std::string, double>> moments; ///< log and seconds, by index of the links
         std::optional<ReportChart> chart;
+        std::size_t points = 0;   ///< of boost over duty that are new
+        std::optional<Job> noted; ///< the job with them
     };
     struct Asked {
         int kind = -1;
@@ -75,6 +78,7 @@ class HindsightPage : public QWidget {
     QButtonGroup *m_kinds;
     std::array<QComboBox *, 2> m_picks{};
     ReportView *m_words;
+    QPushButton *m_note;
     ChartPlot *m_plot;
     Report m_report;
     Asked m_asked;

@@ -67,6 +67,12 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
             [this](int at) { m_map->setShown(static_cast<ProposedCells::Shown>(at)); });
     layout->addLayout(second);
     layout->addLayout(below, 1);
+    QWidget *before = m_kinds->buttons().constLast();
+    for (QWidget *next : {static_cast<QWidget *>(m_learned), static_cast<QWidget *>(m_shown),
+                          static_cast<QWidget *>(m_how), static_cast<QWidget *>(m_map)}) {
+        setTabOrder(before, next);
+        before = next;
+    }
     connect(&m_proposals, &Proposals::changed, this, [this] {
         if (isVisible()) refresh();
     });
