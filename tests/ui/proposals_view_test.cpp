@@ -58,6 +58,7 @@ class ProposalsViewTest : public QObject {
     void whoTookTheSparkIsDrawn();
     void aChangeOfFuelIsASheet();
     void correctionsAndBoostAreSaid();
+    void aQuietPullBecomesAPoint();
     void howItIsMadeCanBeChosen();
     void aMarkedRegionGetsOneCorrection();
     void aSweepIsDrawnAndNoted();
@@ -398,16 +399,42 @@ void ProposalsViewTest::correctionsAndBoostAreSaid() {
     QVERIFY2(hindsight().words().contains(
                  shown(pulls.front().heldKpa, Dimension::pressureDifference, session().units())),
              qPrintable(hindsight().words()));
-    // Pulls that held still become points, as one step that undo takes back; noted once, they are not new.
-    auto *note = hindsight().findChild<QPushButton *>(QStringLiteral("notePoints"));
-    const Job with = withBoostPoints(session().job(), pulls);
-    const std::size_t before = session().job().boost.points.size(), fresh = with.boost.points.size() - before;
-    QCOMPARE(note->isVisible(), fresh > 0);
-    hindsight().notePoints();
-    QCOMPARE(session().job().boost.points.size(), before + fresh);
+    // None of them held still: there is no point to note.
+    QVERIFY(!hindsight().findChild<QPushButton *>(QStringLiteral("notePoints"))->isVisible());
+}
+
+// A pull that held still, its solenoid as well, becomes a point: one step, and undone at once.
+void ProposalsViewTest::aQuietPullBecomesAPoint() {
+    QFile file(m_window->path("pull.csv"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("time_s,rpm,map_kpa,throttle_percent,ethanol_percent,coolant_c,gear,solenoid_percent,pulse_ms,"
+               "boost_target_kpa\n");
+    for (int i = 0; i < 1000; ++i) {
+        const double at = (i - 250) * 0.02;
+        const bool pulls = i >= 250 && i < 750;
+        const double kpa = pulls ? 101.325 + 90 * std::min(1.0, at / 3) : 48;
+        file.write(QStringLiteral("%1,%2,%3,%4,41,86,4,%5,8,191.3\n")
+                       .arg(i * 0.02, 0, 'f', 2)
+                       .arg(pulls ? 2000 + 500 * at : 2000, 0, 'f', 0)
+                       .arg(kpa, 0, 'f', 2)
+                       .arg(pulls ? 100 : 12)
+                       .arg(pulls ? 37 : 0)
+                       .toUtf8());
+    }
+    file.close();
+    m_window->openWithLog(file.fileName());
     QVERIFY(showHindsight(HindsightPage::boost));
-    QVERIFY(!note->isVisible());
-    if (fresh > 0) session().undo();
+    auto *note = hindsight().findChild<QPushButton *>(QStringLiteral("notePoints"));
+    QVERIFY2(note->isVisible() && note->isEnabled(), qPrintable(hindsight().words()));
+    const std::size_t before = session().job().boost.points.size();
+    QTest::mouseClick(note, Qt::LeftButton);
+    QCOMPARE(session().job().boost.points.size(), before + 1);
+    const BoostPoint &point = session().job().boost.points.values().back();
+    COMPARE_NEAR(point.duty, 0.37, 1e-6);
+    COMPARE_NEAR(point.boostKpa, 191.325 - session().job().conditions.ambientKpa, 0.5);
+    QVERIFY(showHindsight(HindsightPage::boost));
+    QVERIFY(!note->isVisible()); // it is there
+    session().undo();
     QCOMPARE(session().job().boost.points.size(), before);
 }
 
