@@ -9,7 +9,7 @@
 #include <QDoubleSpinBox>
 #include <QFormLayout>
 #include <QFrame>
-#include <QSignalBlocker>
+#include <QLineEdit>
 
 namespace wheelwright {
 namespace {
@@ -47,11 +47,17 @@ ProposalHow::ProposalHow(Session &session, Proposals &proposals, QWidget *parent
     m_panel->setFrameShape(QFrame::StyledPanel);
     m_rings->setRange(0, 3);
     auto *form = new QFormLayout(m_panel);
-    form->addRow(tr("Share of an error that is corrected"), m_damping);
-    form->addRow(tr("A cell moves at once by, most"), m_clamp);
-    form->addRow(tr("Samples in a cell, least"), m_leastHits);
-    form->addRow(tr("Rings of cells around that follow"), m_rings);
-    form->addRow(tr("λ comes late by"), m_delay);
+    // Read out by their names as well; of a spin box it is the field in it that has the focus.
+    const auto add = [form](const QString &title, QAbstractSpinBox *box) {
+        box->setAccessibleName(title);
+        box->findChild<QLineEdit *>()->setAccessibleName(title);
+        form->addRow(title, box);
+    };
+    add(tr("Share of an error that is corrected"), m_damping);
+    add(tr("A cell moves at once by, most"), m_clamp);
+    add(tr("Samples in a cell, least"), m_leastHits);
+    add(tr("Rings of cells around that follow"), m_rings);
+    add(tr("λ comes late by"), m_delay);
     form->addRow(m_nearest);
     auto *reset = new QPushButton(tr("As the job says"), m_panel);
     reset->setObjectName(QStringLiteral("asTheJobSays"));
