@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
+#include "apps/cli/log_options.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
@@ -13,11 +14,9 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-struct CeilingArguments {
-    std::string job;
-    std::vector<std::string> logs;
+struct CeilingArguments : ThroughLogs {
     double content = 0, intakeC = 0;
-    bool contentGiven = false, airGiven = false, apply = false, json = false;
+    bool contentGiven = false, airGiven = false, apply = false;
 };
 
 Json numberOf(const FoundNumber &n) {
@@ -87,15 +86,12 @@ void addCeilingCommand(CLI::App *evidence, int &exitCode) {
     const auto a = std::make_shared<CeilingArguments>();
     CLI::App *sub =
         evidence->add_subcommand("ceilings", "What spark the engine stands, by all knock seen and not seen");
-    sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--log", a->logs, "Ids or file names; without it all logs, whatever they ran with")
-        ->delimiter(',');
+    addLogOptions(sub, *a, "all logs, whatever they ran with");
     addNumber(sub, "--content", a->content, fraction(),
               "Content to say it for; without it that of the logs. With --apply: the only one");
     addNumber(sub, "--intake-c", a->intakeC, between(-40, 150),
               "Intake air to say it for; without it the job's usual, which tables are written for");
     sub->add_flag("--apply", a->apply, "Write it to the job as tables of ceilings");
-    sub->add_flag("--json", a->json, "As JSON");
     sub->callback([a, sub, &exitCode] {
         a->airGiven = sub->count("--intake-c") > 0;
         a->contentGiven = sub->count("--content") > 0;

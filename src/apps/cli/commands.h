@@ -24,10 +24,12 @@ void addCompareCommands(CLI::App &app, int &exitCode); ///< compare, shelf, what
 
 void addLogCommand(CLI::App &app, int &exitCode); ///< import, map, list, info, remove, export
 
-void addEvidenceCommand(CLI::App &app, int &exitCode);        ///< coverage, visits, proposals
-void addProposalCommands(CLI::App *evidence, int &exitCode);  ///< fuel, joint: what the tables should become
-void addCeilingCommand(CLI::App *evidence, int &exitCode);    ///< what spark the engine stands
-void addHindsightCommands(CLI::App *evidence, int &exitCode); ///< taken, learning
+void addEvidenceCommand(CLI::App &app, int &exitCode);       ///< coverage, visits, proposals
+void addProposalCommands(CLI::App *evidence, int &exitCode); ///< fuel, joint: what the tables should become
+void addSparkProposalCommands(CLI::App *evidence, int &exitCode); ///< knock, sweep
+void addProofCommands(CLI::App *evidence, int &exitCode);         ///< proof, boost
+void addCeilingCommand(CLI::App *evidence, int &exitCode);        ///< what spark the engine stands
+void addHindsightCommands(CLI::App *evidence, int &exitCode);     ///< taken, learning
 
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

@@ -150,6 +150,8 @@ void addEvidenceCommand(CLI::App &app, int &exitCode) {
     visits->add_flag("--json", a->json, "As JSON");
     visits->callback([a, &exitCode] { exitCode = listVisits(*a); });
     addProposalCommands(evidence, exitCode);
+    addSparkProposalCommands(evidence, exitCode);
+    addProofCommands(evidence, exitCode);
     addCeilingCommand(evidence, exitCode);
     addHindsightCommands(evidence, exitCode);
 }

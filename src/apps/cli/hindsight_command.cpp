@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
+#include "apps/cli/log_options.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
@@ -14,12 +15,6 @@ namespace wheelwright {
 namespace {
 
 using Json = nlohmann::ordered_json;
-
-struct HindsightArguments {
-    std::string job;
-    std::vector<std::string> logs;
-    bool json = false;
-};
 
 Json takenBy(const LogReview &log) {
     const SparkTaken taken = sparkTaken(log);
@@ -41,7 +36,7 @@ Json takenBy(const LogReview &log) {
 }
 
 // Spark that nobody knows the taker of is a finding.
-int listTaken(const HindsightArguments &a) {
+int listTaken(const ThroughLogs &a) {
     const Job job = loadJob(a.job);
     Json out = Json::array();
     bool odd = false;
@@ -60,7 +55,7 @@ int listTaken(const HindsightArguments &a) {
     return odd ? exitFindings : exitGood;
 }
 
-int listLearning(const HindsightArguments &a) {
+int listLearning(const ThroughLogs &a) {
     const Study study(loadJob(a.job));
     Json out = Json::array();
     bool odd = false;
@@ -107,18 +102,16 @@ int listLearning(const HindsightArguments &a) {
 }
 
 CLI::App *addOf(CLI::App *evidence, const char *name, const char *help,
-                const std::shared_ptr<HindsightArguments> &a) {
+                const std::shared_ptr<ThroughLogs> &a) {
     CLI::App *sub = evidence->add_subcommand(name, help);
-    sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--log", a->logs, "Ids or file names; without it all logs")->delimiter(',');
-    sub->add_flag("--json", a->json, "As JSON");
+    addLogOptions(sub, *a, "all logs");
     return sub;
 }
 
 } // namespace
 
 void addHindsightCommands(CLI::App *evidence, int &exitCode) {
-    const auto a = std::make_shared<HindsightArguments>();
+    const auto a = std::make_shared<ThroughLogs>();
     addOf(evidence, "taken", "Asked and delivered spark over a log, and who took the difference", a)
         ->callback([a, &exitCode] { exitCode = listTaken(*a); });
     addOf(evidence, "learning",

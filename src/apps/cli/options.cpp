@@ -123,4 +123,9 @@ void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> opti
         if (sub.count(option) > 0) throw InputError(option, instead, "it beside that");
 }
 
+bool given(const CLI::App &sub, const char *option) {
+    const CLI::Option *o = sub.get_option_no_throw(option);
+    return o && o->count() > 0;
+}
+
 } // namespace wheelwright

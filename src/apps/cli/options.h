@@ -42,6 +42,9 @@ double numberFrom(const std::string &where, const std::string &text, const Numbe
 std::vector<std::pair<double, double>> pairsFrom(const char *name, const std::vector<std::string> &texts,
                                                  const NumberRange &first, const NumberRange &second);
 
+/// Whether an option was given; false for one that the command does not have.
+bool given(const CLI::App &sub, const char *option);
+
 /// Throws InputError for each of these that was given although it counts for nothing here: nothing is taken
 /// in silence. `instead`: what belongs there, "a job alone, which says it".
 void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options, const Phrase &instead);

@@ -1,18 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
+#include "apps/cli/log_options.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
-#include "core/proposal/boost_pulls.h"
-#include "core/proposal/boost_sensors.h"
-#include "core/proposal/fuel_change_proof.h"
 #include "core/proposal/fuel_proposal.h"
 #include "core/proposal/joint_fuel.h"
-#include "core/proposal/knock_proposal.h"
-#include "core/proposal/spark_sweep.h"
-#include "core/study/boost_plan.h"
 #include "core/study/load_axis.h"
 
 #include <nlohmann/json.hpp>
@@ -22,19 +17,13 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-struct ProposalArguments {
-    std::string job, delay = "auto", equations;
-    std::vector<std::string> logs, points;
+struct ProposalArguments : ThroughLogs {
+    std::string delay = "auto", equations;
     double content = 0, damping = 0, clamp = 0, minHits = 0;
     int neighbours = 0;
     std::vector<double> region;
-    bool nearest = false, learned = false, apply = false, json = false;
+    bool nearest = false, apply = false;
 };
-
-bool given(const CLI::App &sub, const char *option) {
-    const CLI::Option *o = sub.get_option_no_throw(option);
-    return o && o->count() > 0;
-}
 
 std::string_view keyOf(DelayBy by) {
     constexpr std::array<std::string_view, 4> keys{"none", "job", "log", "stated"};
@@ -247,252 +236,8 @@ int solveJoint(const CLI::App &sub, const ProposalArguments &a) {
     return applied.outOfRange + applied.supply > 0 ? exitFindings : exitGood;
 }
 
-Json numberOr(const std::optional<double> &v) {
-    return v ? Json(*v) : Json(nullptr);
-}
-
-Json describe(const SparkSweep &s) {
-    Json out{{"best_deg", numberOr(s.bestDeg)},
-             {"best_low_deg", numberOr(s.lowDeg)},
-             {"best_high_deg", numberOr(s.highDeg)},
-             {"still_rising", s.stillRising},
-             {"past_best", s.pastBest},
-             {"least_for_995_deg", numberOr(s.leastDeg)},
-             {"power_per_deg", s.slope},
-             {"sigma", s.sigma},
-             {"points", s.points.size()}};
-    if (s.leastIsLowestTried) out["least_is_lowest_tried"] = true;
-    return out;
-}
-
-int sweepPoints(const ProposalArguments &a) {
-    std::vector<SweepPoint> points;
-    for (const auto &[spark, power] : pairsFrom("--points", a.points, between(-40, 80), between(0, 1e6)))
-        points.push_back({spark, power});
-    print(describe(fitSweep(points)), a.json);
-    return exitGood;
-}
-
-// Of the points on the command line, or of the holds of a job's logs.
-int sweepSpark(const CLI::App &sub, const ProposalArguments &a) {
-    if (!a.points.empty()) {
-        refuseOptions(sub, {"--log", "--apply", "--content"}, verbatim("--points alone, which say it all"));
-        return sweepPoints(a);
-    }
-    if (a.job.empty())
-        throw InputError("sweep", verbatim("a job with logs, or --points"), std::string("neither"));
-    JobEdit edit(a.job, a.apply);
-    const Study study(edit.before());
-    std::vector<LoggedSweep> sweeps = sweepsIn(study, reviewsOf(study.job(), a.job, a.logs));
-    const double window = limitOf(study.job(), "evidence.content_window");
-    if (given(sub, "--content"))
-        std::erase_if(sweeps, [&](const LoggedSweep &s) { return std::abs(s.content - a.content) > window; });
-    Json list = Json::array();
-    for (const LoggedSweep &s : sweeps) {
-        Json one{{"rpm", s.rpm}, {"load_kpa", s.loadKpa}, {"content", s.content}};
-        one.update(describe(s.sweep));
-        one["lambda_moved"] = s.lambdaMoved == s.lambdaMoved ? Json(s.lambdaMoved) : Json(nullptr);
-        one["lambda_held"] = s.lambdaHeld;
-        one["load_moved"] = s.loadMoved;
-        one["load_held"] = s.loadHeld;
-        one["of_pulls"] = s.ofPulls;
-        list.push_back(std::move(one));
-    }
-    Json out{{"sweeps", list}};
-    if (a.apply) {
-        Job after = withSweeps(edit.before(), sweeps, timestamp());
-        out["changed"] = !(after.extras == edit.before().extras);
-        if (!(after.extras == edit.before().extras))
-            edit.commit(std::move(after), "Best spark from sweeps", CellOrigin::sweep);
-    }
-    print(out, a.json);
-    return std::ranges::all_of(sweeps, &LoggedSweep::held) ? exitGood : exitFindings;
-}
-
-std::string_view unitOf(Dimension dimension) {
-    switch (dimension) {
-    case Dimension::sparkAngle:
-        return "deg";
-    case Dimension::pressureDifference:
-        return "kpa";
-    case Dimension::volumeFlow:
-        return "cc_min";
-    default:
-        return "share";
-    }
-}
-
-int proveChange(const ProposalArguments &a) {
-    const Study study(loadJob(a.job));
-    if (a.logs.size() != 2)
-        throw InputError("--log", verbatim("two logs, one after the other"), std::to_string(a.logs.size()));
-    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
-    if (reviews.size() != 2)
-        throw InputError("--log", verbatim("two logs that can be read"), std::string("fewer"));
-    FuelSampleOptions options;
-    if (a.delay != "auto") options.delayMs = numberFrom("--delay-ms", a.delay, between(0, 2000));
-    const FuelChangeProof proof = proveFuelChange(study, *reviews[0], *reviews[1], options);
-    Json moves = Json::array();
-    for (const FuelMove &m : proof.moves) {
-        const bool judged = m.verdict != MoveVerdict::notJudged;
-        const auto number = [judged](double v) { return judged ? Json(v) : Json(nullptr); };
-        Json move{{"quantity", m.quantity},
-                  {"unit", unitOf(m.dimension)},
-                  {"expected", number(m.expected)},
-                  {"measured", number(m.measured)},
-                  {"residual", number(m.residual)},
-                  {"sigma", number(m.sigma)},
-                  {"within_95", number(m.around())},
-                  {"tolerance", m.tolerance},
-                  {"places", m.places},
-                  {"verdict", moveVerdictKey(m.verdict)}};
-        if (!m.why.empty()) move["why"] = m.why;
-        moves.push_back(std::move(move));
-    }
-    print(moves, a.json);
-    return proof.any(MoveVerdict::off) ? exitFindings : exitGood;
-}
-
-int readBoost(const CLI::App &sub, const ProposalArguments &a) {
-    JobEdit edit(a.job, a.apply);
-    const Study study(edit.before());
-    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
-    std::vector<PullBoost> pulls = readPulls(reviews);
-    const double window = limitOf(study.job(), "evidence.content_window");
-    if (given(sub, "--content"))
-        std::erase_if(pulls,
-                      [&](const PullBoost &p) { return !(std::abs(p.content - a.content) <= window); });
-    Json list = Json::array();
-    bool odd = false;
-    const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };
-    for (const PullBoost &p : pulls) {
-        odd = odd || !p.said.empty();
-        Json one{{"log", p.log},   {"from_s", p.beginS},          {"to_s", p.endS},
-                 {"gear", p.gear}, {"content", known(p.content)}, {"reached", p.reached}};
-        if (p.reached) {
-            one["reached_rpm"] = p.reachedRpm;
-            one["target_kpa_gauge"] = known(p.targetKpa);
-            one["held_kpa_gauge"] = p.heldKpa;
-            one["solenoid_duty"] = known(p.duty);
-            one["solenoid_moved"] = p.dutyMoved;
-            one["overshoot_kpa"] = p.overshootKpa;
-            one["drift_kpa"] = p.driftKpa;
-            one["drift_sigma_kpa"] = p.driftSigmaKpa;
-            one["wave_kpa"] = p.waveKpa;
-            one["wave_hz"] = p.waveHz;
-            one["said"] = p.said;
-        }
-        list.push_back(std::move(one));
-    }
-    Json out{{"pulls", list}};
-    const Job after = withBoostPoints(edit.before(), pulls);
-    Json groups = Json::array();
-    for (const BoostGroup &g : boostGroups(after)) {
-        Json group{{"gear", g.gear},
-                   {"content", g.content},
-                   {"points", g.points.size()},
-                   {"fitted", g.fit.has_value()}};
-        groups.push_back(std::move(group));
-    }
-    out["groups"] = groups;
-    if (const auto line = boostOverContent(pulls))
-        out["content_boost"] = {{"pulls", line->pulls},
-                                {"contents_from", line->from},
-                                {"contents_to", line->to},
-                                {"held_kpa_gauge_per_content", line->held},
-                                {"standard_error", line->heldError},
-                                {"target_kpa_gauge_per_content", known(line->target)}};
-    else
-        out["content_boost"] = nullptr;
-    Json sensors = Json::array();
-    for (const SensorComparison &c : compareBoostSensors(reviews)) {
-        odd = odd || c.verdict == MoveVerdict::off;
-        const bool judged = c.verdict != MoveVerdict::notJudged;
-        const auto number = [judged](double v) { return judged ? Json(v) : Json(nullptr); };
-        sensors.push_back({{"log", c.log},
-                           {"seconds", c.stretches},
-                           {"from_kpa", number(c.fromKpa)},
-                           {"to_kpa", number(c.toKpa)},
-                           {"at_kpa", number(c.middleKpa)},
-                           {"dyno_less_controller_kpa", number(c.offKpa)},
-                           {"standard_error", number(c.offError)},
-                           {"per_100_kpa", number(c.perKpa * 100)},
-                           {"per_100_kpa_standard_error", number(c.perKpaError * 100)},
-                           {"tolerance_kpa", c.toleranceKpa},
-                           {"verdict", moveVerdictKey(c.verdict)},
-                           {"said", c.said}});
-    }
-    out["sensors"] = sensors;
-    out["points_added"] = after.boost.points.size() - edit.before().boost.points.size();
-    if (a.apply && after.boost.points.size() > edit.before().boost.points.size())
-        edit.commit(after, "Points of boost from pulls", CellOrigin::log);
-    print(out, a.json);
-    return odd ? exitFindings : exitGood;
-}
-
-int proposeKnock(const CLI::App &sub, const ProposalArguments &a) {
-    JobEdit edit(a.job, a.apply);
-    const Study study(edit.before());
-    KnockOptions options;
-    if (given(sub, "--content")) options.content = a.content;
-    if (given(sub, "--min-hits")) options.leastHits = a.minHits;
-    const auto reviews = reviewsOf(study.job(), a.job, a.logs);
-    LearnedCeilings learned;
-    if (a.learned) {
-        learned = learnCeilings(study, reviewsOf(study.job(), a.job, {}, LogsUnnamed::all));
-        options.learned = &learned;
-    }
-    const KnockProposal p = proposeSpark(study, reviews, options);
-    const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };
-    Json cells = Json::array(), unused = Json::array();
-    bool knocks = false;
-    for (const KnockCell &c : p.cells) {
-        knocks = knocks || c.knocks > 0;
-        Json cell{{"rpm", c.rpm},
-                  {"load_kpa", c.loadKpa},
-                  {"content", c.content},
-                  {"hits", c.hits},
-                  {"most_retard_deg", c.retardDeg},
-                  {"transient", c.transient},
-                  {"knocks", c.knocks},
-                  {"carried_deg", c.carriedDeg},
-                  {"now_deg", c.nowDeg},
-                  {"proposed_deg", c.proposedDeg},
-                  {"phase", searchPhaseKey(c.search.phase)},
-                  {"steps", c.search.steps},
-                  {"clean", c.search.clean},
-                  {"next", c.next}};
-        if (c.retardDeg > 0) {
-            cell["intake_c"] = known(c.intakeC);
-            cell["content_at_worst"] = known(c.worstContent);
-        }
-        if (c.transient)
-            cell["why_transient"] = "it began while the throttle opened: a sensor hears that too";
-        cells.push_back(std::move(cell));
-    }
-    for (const KnockProposal::Unused &u : p.unused)
-        unused.push_back({{"log", u.log}, {"why", u.why}});
-    Json out{{"cells", cells}, {"unused", unused}};
-    if (a.apply) {
-        Job after = withSpark(edit.before(), p, timestamp());
-        out["changed"] = p.changes();
-        if (!(after == edit.before()))
-            edit.commit(std::move(after), "Correct spark by knock", CellOrigin::log);
-    }
-    print(out, a.json);
-    return knocks ? exitFindings : exitGood;
-}
-
-void addLogs(CLI::App *sub, const std::shared_ptr<ProposalArguments> &a, bool jobNeeded = true) {
-    sub->add_option("job", a->job, "Job file")->required(jobNeeded);
-    sub->add_option("--log", a->logs,
-                    "Ids or file names; without it all logs made with the calibration as it is")
-        ->delimiter(',');
-    sub->add_flag("--json", a->json, "As JSON");
-}
-
 void addFuelOptions(CLI::App *sub, const std::shared_ptr<ProposalArguments> &a) {
-    addLogs(sub, a);
+    addLogOptions(sub, *a, currentLogs);
     addNumber(sub, "--damping", a->damping, between(0.01, 1), "Share of an error that is corrected");
     addNumber(sub, "--clamp", a->clamp, between(0.001, 1), "Correction of a cell, most, as a share");
     addNumber(sub, "--min-hits", a->minHits, between(0.1, 1e6), "Samples in a cell, least");
@@ -518,34 +263,6 @@ void addProposalCommands(CLI::App *evidence, int &exitCode) {
         evidence->add_subcommand("joint", "Fuel of all contents at once: tables and the curve between them");
     addFuelOptions(joint, a);
     joint->add_option("--equations", a->equations, "Write the equations there, as JSON, to be solved again");
-    CLI::App *boost =
-        evidence->add_subcommand("boost", "What boost did in each pull, and its curve over duty");
-    addLogs(boost, a);
-    addNumber(boost, "--content", a->content, fraction(), "Only pulls near this content");
-    boost->add_flag("--apply", a->apply, "Write the points of pulls that held still");
-    boost->callback([a, boost, &exitCode] { exitCode = readBoost(*boost, *a); });
-    CLI::App *proof = evidence->add_subcommand(
-        "proof", "One calibration, two logs at two contents: did everything move as its tables say?");
-    addLogs(proof, a);
-    proof->add_option("--delay-ms", a->delay, "Delay of λ: auto, or one number for all");
-    proof->callback([a, &exitCode] { exitCode = proveChange(*a); });
-    CLI::App *knock =
-        evidence->add_subcommand("knock", "Knock by cell, and what the search for spark does next");
-    addLogs(knock, a);
-    addNumber(knock, "--content", a->content, fraction(), "Only samples near this content");
-    addNumber(knock, "--min-hits", a->minHits, between(0.1, 1e6), "Samples in a cell, least");
-    knock->add_flag("--learned", a->learned,
-                    "On the road, go to what all logs have taught that a cell stands, where that is known");
-    knock->add_flag("--apply", a->apply, "Write it to the job");
-    knock->callback([a, knock, &exitCode] { exitCode = proposeKnock(*knock, *a); });
-    CLI::App *sweep =
-        evidence->add_subcommand("sweep", "Best spark of a sweep: of points, or of a job's holds");
-    addLogs(sweep, a, false);
-    sweep->add_option("--points", a->points, "spark:power, as 12:518,14:548; power of any unit, or torque")
-        ->delimiter(',');
-    addNumber(sweep, "--content", a->content, fraction(), "Only sweeps near this content");
-    sweep->add_flag("--apply", a->apply, "Write what they say as tables of best spark");
-    sweep->callback([a, sweep, &exitCode] { exitCode = sweepSpark(*sweep, *a); });
     joint->callback([a, joint, &exitCode] { exitCode = solveJoint(*joint, *a); });
 }
 

@@ -55,8 +55,7 @@ int bareCylinder(const CLI::App &sub, const EstimateArguments &a) {
 EstimateAt askedOf(const CLI::App &sub, const EstimateArguments &a) {
     EstimateAt asked;
     const auto take = [&](const char *name, double v, std::optional<double> &to) {
-        const CLI::Option *option = sub.get_option_no_throw(name);
-        if (option && option->count() > 0) to = v;
+        if (given(sub, name)) to = v;
     };
     take("--lambda", a.lambda, asked.lambda);
     take("--intake-c", a.intakeC, asked.intakeC);
