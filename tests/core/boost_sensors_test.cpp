@@ -70,6 +70,7 @@ class BoostSensorsTest : public QObject {
     void aSpanIsToldFromAZero();
     void theErrorIsWhatRepeatedLogsScatter();
     void aRiseIsNoDifference();
+    void aResidualIsJudgedWithItsInterval();
     void tooLittleIsNotJudged();
     void theSheetSaysIt();
 };
@@ -156,6 +157,28 @@ void BoostSensorsTest::aRiseIsNoDifference() {
     QVERIFY(c.stretches >= 6);
     COMPARE_NEAR(c.offKpa, 0, 0.3);
     QVERIFY(c.verdict == V::asExpected);
+    // Nothing but rises, which a slow filter reads low all the way: nothing to compare.
+    Recorded rises;
+    double dyno = 40;
+    for (int i = 0; i < 2000; ++i) {
+        const double truth = 40 + 150 * std::fmod(i * 0.02, 5.0) / 5;
+        dyno += (truth - dyno) * 0.05;
+        rises.add(
+            i * 0.02,
+            {{R::rpm, 3000}, {R::throttle, 0.5}, {R::map, truth}, {R::dynoMap, dyno}, {R::ethanol, 0.5}});
+    }
+    QVERIFY(compare(rises).verdict == V::notJudged);
+}
+
+// The three regions of a residual with its ±, and their edges.
+void BoostSensorsTest::aResidualIsJudgedWithItsInterval() {
+    for (const double sign : {1.0, -1.0}) {
+        QVERIFY(judgeResidual(sign * 3, 1.9, 5) == V::asExpected);
+        QVERIFY(judgeResidual(sign * 3, 2.1, 5) == V::notSure);
+        QVERIFY(judgeResidual(sign * 6, 1.1, 5) == V::notSure);
+        QVERIFY(judgeResidual(sign * 6, 0.9, 5) == V::off);
+    }
+    QVERIFY(judgeResidual(3, 2, 5) == V::asExpected);
 }
 
 void BoostSensorsTest::tooLittleIsNotJudged() {

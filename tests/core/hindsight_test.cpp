@@ -239,6 +239,12 @@ void HindsightTest::noLogYetIsNotJudged() {
     QCOMPARE(steps.size(), std::size_t{1});
     QCOMPARE(steps.front().verdict, V::notYet); // the log that it was made from says nothing of it
     QVERIFY(steps.front().cells.empty());
+    // Nor does one that came in before it and was not asked.
+    const Recorded earlier = needing(job, errorAt);
+    const Job more = earlier.in(job, "ee", "2026-05-09T12:00:00Z");
+    const Study also(more);
+    const std::vector<std::shared_ptr<const LogReview>> old{one.front(), earlier.review(more, "ee")};
+    QCOMPARE(learningSteps(also, old).front().verdict, V::notYet);
     QVERIFY(learningSteps(study, one).empty());
     QCOMPARE(learningKey(V::notYet), std::string_view("not_yet"));
 }

@@ -147,6 +147,8 @@ class LearnedCeilingsTest : public QObject {
     void scatterIsFound();
     void evidenceShrinksTheBand();
     void nothingSeenIsNotKnown();
+    void cleanSamplesAloneAgainstDifferences();
+    void farAwayIsKnownLess();
     void badFuelIsNamedAndKeptApart();
     void oneFalseKnockIsNotBelieved();
     void fromLogsToCeilings();
@@ -352,6 +354,43 @@ void LearnedCeilingsTest::nothingSeenIsNotKnown() {
     QCOMPARE(c.knocked, 0);
     QVERIFY(c.clean > 100);
     QVERIFY(std::string(forecastOf(c, 0.1).text).find("not known") != std::string::npos);
+    // However much ± somebody puts up with: an estimate that no evidence has halved is not known.
+    Job generous = job;
+    generous.limits["evidence.ceiling_sigma"] = 6;
+    const Study wide(generous);
+    LearnedCeilings still = learnCeilings(wide, reviews(generous, {r}));
+    const LearnedCeiling &loose = cellAt(still.at(0.1), 4000, 150);
+    QVERIFY(loose.sigmaDeg <= 6 && !loose.known);
+}
+
+// Samples without any knock bend the likelihood by themselves: the error against its second difference.
+void LearnedCeilingsTest::cleanSamplesAloneAgainstDifferences() {
+    Simulated s;
+    s.cycles = 3;
+    KnockTrials trials = s.trials(3);
+    std::erase_if(trials.trials, [](const KnockTrial &t) { return t.knocked; });
+    const CeilingPrior prior = plainPrior();
+    const CeilingFit fit(trials, prior, {}, s.scatter);
+    const double a = fit.scale().value, h = 1e-3;
+    const auto posterior = [&](double at) {
+        return CeilingFit::logLikelihood(trials, {at, 0, 0}, s.scatter) -
+               at * at / (2 * prior.scale * prior.scale);
+    };
+    COMPARE_NEAR((posterior(a + h) - posterior(a - h)) / (2 * h), 0, 0.5); // it is the top
+    const double curvature = -(posterior(a + h) - 2 * posterior(a) + posterior(a - h)) / (h * h);
+    COMPARE_NEAR(fit.scale().standardError * std::sqrt(curvature), 1, 0.02);
+}
+
+// Far from all samples a place is known no better than places differ.
+void LearnedCeilingsTest::farAwayIsKnownLess() {
+    Simulated s;
+    const CeilingFit fit(s.trials(4), {}, {}, s.scatter);
+    const double near = fit.at({4000, 150, 0.1, 0, 0}).standardError,
+                 far = fit.at({4000, 150, 0.9, 0, 0}).standardError,
+                 beyond = fit.at({14000, 400, 0.9, 0, 0}).standardError;
+    QVERIFY(far > 1.2 * near && beyond >= far);
+    QVERIFY(beyond * beyond >=
+            CeilingPrior{}.cell * CeilingPrior{}.cell + CeilingPrior{}.content * CeilingPrior{}.content);
 }
 
 // Three good tanks and one that stands 2.5° less: it is named with its own number, and the ceilings are those
@@ -562,6 +601,20 @@ void LearnedCeilingsTest::theSearchAimsAtWhatIsKnown() {
         ++aimed;
     }
     QVERIFY(aimed >= 6);
+    // A degree under what it stands is too near where cycles scatter by more than half of that.
+    Job near = with;
+    for (Table2D *t : {&near.calibration.of(CalibratedQuantity::spark).base,
+                       &near.calibration.of(CalibratedQuantity::spark).top})
+        for (const KnockCell &c : p.cells)
+            t->setCell(c.cell, cellAt(learned.at(0.1, 45), c.rpm, c.loadKpa).deg - c.offsetDeg - 1.2);
+    int wide = 0;
+    for (const KnockCell &c : proposeSpark(Study(near), one, options).cells) {
+        const LearnedCeiling &l = cellAt(learned.at(0.1, 45), c.rpm, c.loadKpa);
+        if (!(l.sigmaDeg <= 1) || c.knocks == 0 || !(l.scatterDeg > 0.9 && l.scatterDeg < 1.3)) continue;
+        COMPARE_NEAR(c.proposedDeg - c.nowDeg, 1.2 - 2 * l.scatterDeg, 0.05);
+        ++wide;
+    }
+    QVERIFY(wide >= 2);
 }
 
 CORE_TEST_MAIN(LearnedCeilingsTest)

@@ -507,6 +507,9 @@ void ProposalsViewTest::aMarkedRegionGetsOneCorrection() {
     ProposedCells &cells = page().map();
     const std::size_t x = cells.column(), y = cells.row();
     QTest::keyClick(&cells, Qt::Key_Right, Qt::ShiftModifier);
+    QTest::keyClick(&cells, Qt::Key_Left, Qt::ShiftModifier);
+    QVERIFY(!cells.marked()); // back where it began: one cell is no region
+    QTest::keyClick(&cells, Qt::Key_Right, Qt::ShiftModifier);
     QTest::keyClick(&cells, Qt::Key_Down, Qt::ShiftModifier);
     QVERIFY(cells.marked() == CellMap::Marked({x, x + 1, y, y + 1}));
     QVERIFY(waitForMap());
@@ -587,6 +590,13 @@ void ProposalsViewTest::aSweepIsDrawnAndNoted() {
     QCOMPARE(session().job().extras.values().back().kind, TableKind::sparkBest);
     session().undo();
     QCOMPARE(session().job().extras.size(), tables);
+    // At another content it is told of, and not shown for one of this.
+    session().setContent(0.7);
+    QVERIFY(waitForMap());
+    QVERIFY(map().sweeps.empty() && !page().curve().isVisible());
+    QVERIFY2(page().words().contains(QStringLiteral("other contents")), qPrintable(page().words()));
+    session().setContent(0.41);
+    QVERIFY(waitForMap());
     // A cell that was not swept has no curve.
     page().map().choose(0, 0);
     QVERIFY(page().curve().chart().series.empty());
