@@ -92,10 +92,13 @@ class ProposalsViewTest : public QObject {
     bool showHindsight(HindsightPage::Kind kind) {
         view().pages().showPage(&hindsight());
         hindsight().setKind(kind);
-        for (int i = 0; i < 3000 && !hindsight().current(); ++i)
+        // After a change of the job its logs are gone through again, and then the sheet is made again.
+        const auto rests = [this] { return hindsight().current() && session().evidence().allRead(); };
+        for (int i = 0, rested = 0; i < 3000 && rested < 3; ++i) {
             QTest::qWait(10);
-        settle();
-        return hindsight().current();
+            rested = rests() ? rested + 1 : 0;
+        }
+        return rests();
     }
     const ProposedMap &map() { return *page().map().shownMap(); }
     std::vector<std::shared_ptr<const LogReview>> reviews() { return session().evidence().reviews(); }
