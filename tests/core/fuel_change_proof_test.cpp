@@ -64,7 +64,7 @@ const Pair &sound() {
     return p;
 }
 
-const FuelMove &moveOf(const FuelChangeProof &p, std::string_view id) {
+FuelMove moveOf(const FuelChangeProof &p, std::string_view id) {
     return *std::ranges::find(p.moves, id, &FuelMove::quantity);
 }
 
@@ -88,7 +88,7 @@ void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
     COMPARE_NEAR(proof.fromContent, 0.15, 0.005);
     COMPARE_NEAR(proof.toContent, 0.60, 0.005);
     QCOMPARE(proof.fromLog, std::string("aa"));
-    const FuelMove &fuel = moveOf(proof, "fuel"), &spark = moveOf(proof, "spark"),
+    const FuelMove fuel = moveOf(proof, "fuel"), &spark = moveOf(proof, "spark"),
                    &boost = moveOf(proof, "boost");
     // By the fuel model: the volume that E60 needs over E15, chapter 2 of the handbook of the trade.
     const double more = study.blends().volumeMultiplier(blendAt(p.job, 0.6), {}) /
@@ -115,7 +115,7 @@ void FuelChangeProofTest::aSoundEngineMovesAsItsTablesSay() {
 void FuelChangeProofTest::needThatDoesNotFollowShowsInTheFuel() {
     const Pair p = logged(demoJob(), 0.15, 0.60, 0.94);
     const FuelChangeProof proof = proveFuelChange(Study(p.job), *p.low, *p.high);
-    const FuelMove &fuel = moveOf(proof, "fuel");
+    const FuelMove fuel = moveOf(proof, "fuel");
     QVERIFY2(fuel.verdict == V::off, qPrintable(QString::number(fuel.residual)));
     const FuelChangeProof as = proveFuelChange(Study(sound().job), *sound().low, *sound().high);
     COMPARE_NEAR((1 + fuel.measured) / (1 + moveOf(as, "fuel").measured), 0.94, 0.01);
@@ -130,7 +130,7 @@ void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
         if (wrong.logChannels[i].log == "bb" && wrong.logChannels[i].role == ChannelRole::spark)
             wrong.logChannels[i].offset = -3;
     const PracticeLog b(demoJob(), engineAsTheJobSays(Study(demoJob())), day(0.60));
-    const FuelMove &spark = moveOf(proveFuelChange(Study(wrong), *p.low, *b.review(wrong, "bb")), "spark");
+    const FuelMove spark = moveOf(proveFuelChange(Study(wrong), *p.low, *b.review(wrong, "bb")), "spark");
     QVERIFY(spark.verdict == V::off);
     COMPARE_NEAR(spark.residual, -3, 0.3);
 }
@@ -153,7 +153,7 @@ void FuelChangeProofTest::whatNobodySaysIsNotJudged() {
     job.extras.eraseIf([](const ExtraTable &t) { return t.kind == TableKind::solenoidDuty; });
     const Pair p = logged(job, 0.15, 0.60);
     const FuelChangeProof proof = proveFuelChange(Study(p.job), *p.low, *p.high);
-    const FuelMove &solenoid = moveOf(proof, "solenoid");
+    const FuelMove solenoid = moveOf(proof, "solenoid");
     QVERIFY(solenoid.verdict == V::notJudged && !solenoid.why.empty());
     QCOMPARE(moveVerdictKey(solenoid.verdict), std::string_view("not_judged"));
     for (const V v : {V::asExpected, V::off, V::notSure, V::notJudged})
@@ -205,12 +205,12 @@ void FuelChangeProofTest::portInjectionIsAskedWhereThereIsAny() {
     const FuelChangeProof unlogged = proved(job, record(0.1, 0.2), record(0.6, {}));
     QVERIFY(moveOf(unlogged, "port_injection").verdict == V::notJudged);
     QVERIFY(says(moveOf(unlogged, "port_injection").why, "no channel"));
-    const FuelMove &right = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.5)), "port_injection");
+    const FuelMove right = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.5)), "port_injection");
     QVERIFY(right.verdict == V::asExpected && right.places >= 4);
     COMPARE_NEAR(right.expected, 0.3, 1e-9);
     COMPARE_NEAR(right.measured, 0.3, 0.002);
     COMPARE_NEAR(right.tolerance, 0.1, 1e-12);
-    const FuelMove &stuck = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.2)), "port_injection");
+    const FuelMove stuck = moveOf(proved(job, record(0.1, 0.2), record(0.6, 0.2)), "port_injection");
     QVERIFY(stuck.verdict == V::off);
     COMPARE_NEAR(stuck.residual, -0.3, 0.002);
     // Between two contents that have tables, a straight line.
