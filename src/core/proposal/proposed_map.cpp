@@ -18,8 +18,7 @@ constexpr std::array kindTable{
         MARKED("proposal.fuel.step", "Correct fuel from logs")},
     ProposalKindDefinition{
         ProposalKind::joint, "joint", MARKED("proposal.joint", "Fuel of all contents"),
-        MARKED("proposal.joint.help",
-               "All logs together: both tables and the curve over content, each with its own ±."),
+        MARKED("proposal.joint.help", "All logs together: both tables and the curve over content."),
         MARKED("proposal.joint.step", "Correct fuel from all logs")},
     ProposalKindDefinition{ProposalKind::spark, "spark", MARKED("proposal.spark", "Spark by knock"),
                            MARKED("proposal.spark.help", "Where it knocked, where not, and the next step."),

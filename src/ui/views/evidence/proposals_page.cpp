@@ -297,7 +297,7 @@ void ProposalsPage::showSweep(const LoggedSweep &of) {
 void ProposalsPage::showCurve(const ProposedMap &map) {
     Chart chart;
     chart.xTitle = tr("content");
-    chart.yTitle = tr("fuel on top of the blend");
+    chart.yTitle = tr("fuel on top");
     chart.x = Dimension::content;
     chart.y = Dimension::ratio;
     // What is known in one piece; what is not told apart is left open.
