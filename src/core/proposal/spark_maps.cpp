@@ -189,10 +189,9 @@ class SweepMapMaker : public MapDraft {
                                        "power still rises at {0}, the latest that was tried: no best yet"),
                                 {{s.sweep.points.back().sparkDeg, deg}}});
         else if (s.sweep.pastBest)
-            out.said.push_back(
-                {MARKED("proposal.sweep.past", "all that was tried is past the best: earlier than {0} "
-                                               "it was not looked at"),
-                 {{s.sweep.points.front().sparkDeg, deg}}});
+            out.said.push_back({MARKED("proposal.sweep.past",
+                                       "all that was tried is past the best: less than {0} was not tried"),
+                                {{s.sweep.points.front().sparkDeg, deg}}});
         else if (s.sweep.lowDeg)
             out.said.push_back(
                 {MARKED("proposal.sweep.best", "best at {0}, 95 % between {1} and {2}, by {3} points"),
