@@ -97,6 +97,26 @@ CASES = [
     ("spark worth", f"{JOB} --content 0.6 --rpm 3700 --load-kpa 210",
      {"--content": "0.7", "--rpm": "3900", "--load-kpa": "200", "--lambda": "0.75", "--intake-c": "60", "--compression": "10"}),
     ("spark shape", JOB, {"--apply": ""}),
+    ("run type", f"{JOB} --points 3000:200,4000:220",
+     {"--content": "0.6", "--mode": "loaded", "--standard": "din", "--pressure-kpa": ["98", "--temperature-c", "21", "--humidity", "0.4"],
+      "--temperature-c": ["21", "--pressure-kpa", "98", "--humidity", "0.4"], "--humidity": ["0.4", "--pressure-kpa", "98", "--temperature-c", "21"],
+      "--fuel": "Blend", "--dyno": "Roller", "--brake": "0.2", "--gear": "4", "--smoothed-rpm": "100", "--order": "7",
+      "--start-intake-c": "41", "--start-coolant-c": "88", "--start-oil-c": "95", "--day": "2026-05-10", "--hardware": "cooler", "--cam": "high",
+      "--change": "plugs", "--note": "calm", "--points": "3000:200,4000:230", "--of": "power_kw"}),
+    ("run import", f"{JOB} {{root}}/data/demo/runs/thistle-01-e10-baseline.csv",
+     {"--content": "0.6", "--mode": "loaded", "--standard": "din", "--pressure-kpa": ["98", "--temperature-c", "21", "--humidity", "0.4"],
+      "--temperature-c": ["21", "--pressure-kpa", "98", "--humidity", "0.4"], "--humidity": ["0.4", "--pressure-kpa", "98", "--temperature-c", "21"],
+      "--fuel": "Blend", "--dyno": "Roller", "--brake": "0.2", "--gear": "4", "--smoothed-rpm": "100", "--order": "7",
+      "--start-intake-c": "41", "--start-coolant-c": "88", "--start-oil-c": "95", "--day": "2026-05-10", "--hardware": "cooler", "--cam": "high",
+      "--change": "plugs", "--note": "calm", "--column": "torque=power_kw:nm"}),
+    ("run correct", "--pressure-kpa 99 --temperature-c 30 --humidity 0.5", {"--pressure-kpa": "98", "--temperature-c": "31", "--humidity": "0.6"}),
+    ("run compare", f"{JOB} --a 1 2 --b 3 4",
+     {"--smooth-rpm": "500", "--standard": "std", "--no-drift": "", "--from-rpm": "3000", "--to-rpm": "6000", "--step-rpm": "100",
+      "--at-rpm": "5000"}),
+    ("run scatter", f"{JOB} --runs 1 2 3",
+     {"--smooth-rpm": "500", "--standard": "std", "--no-drift": "", "--from-rpm": "3000", "--to-rpm": "6000", "--step-rpm": "100", "--gain-kw": "5"}),
+    ("run list", JOB, {}),
+    ("run remove", f"{JOB} 1", {}),
     ("verify", JOB, {}),
     ("tank opinions", JOB, {}),
     ("job info", JOB, {}),
@@ -110,7 +130,7 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},
              "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},
              "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"}, "evidence boost": {"--log", "--content", "--apply"}, "evidence proof": {"--log", "--delay-ms"}, "evidence knock": {"--log", "--content", "--min-hits", "--learned", "--apply"}, "evidence ceilings": {"--log", "--content", "--intake-c", "--apply"}, "evidence taken": {"--log"}, "evidence learning": {"--log"}, "evidence sweep": {"--log", "--points", "--content", "--apply"},
-             "log findings": {"--log"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
+             "log findings": {"--log"}, "run from-log": set("--log --pull --content --mode --standard --pressure-kpa --temperature-c --humidity --fuel --revision --dyno --brake --gear --smoothed-rpm --order --start-intake-c --start-coolant-c --start-oil-c --day --hardware --cam --change --note".split()), "run export": {"--csv"}, "run type": {"--revision"}, "run import": {"--revision"}, "run compare": {"--a", "--b"}, "run scatter": {"--runs"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
 FLAGS = {"--help", "--json"}
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")
 
@@ -126,6 +146,8 @@ class Options(unittest.TestCase):
         (cls.folder / "demo.json").write_text(json.dumps(document))
         subprocess.run([CLI, "job", "import", cls.job, cls.folder / "demo.json"], check=True, capture_output=True)
         subprocess.run([CLI, "job", "import", cls.folder / "m.wwjob", ROOT / "data/demo/moorhen.json"], check=True, capture_output=True)
+        for n in ("01-e10-baseline", "02-e10-baseline", "04-e41-pulls", "05-e41-pulls"):
+            subprocess.run([CLI, "run", "import", cls.job, ROOT / f"data/demo/runs/thistle-{n}.csv"], check=True, capture_output=True)
         cls.bytes = cls.job.read_bytes()
 
     @classmethod
@@ -136,7 +158,7 @@ class Options(unittest.TestCase):
         self.job.write_bytes(self.bytes)
 
     def words(self, text):
-        return text.format(job=self.job, new=self.new, folder=self.folder, moorhen=self.folder / "m.wwjob", demo=self.folder / "demo.json").split()
+        return text.format(job=self.job, new=self.new, folder=self.folder, moorhen=self.folder / "m.wwjob", root=ROOT, demo=self.folder / "demo.json").split()
 
     def run_cli(self, sub, arguments):
         self.new.unlink(missing_ok=True)

@@ -92,6 +92,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenEleventhVersion();
     void opensTheFrozenTwelfthVersion();
     void opensTheFrozenThirteenthVersion();
+    void opensTheFrozenFourteenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -542,6 +543,25 @@ void JobStoreTest::opensTheFrozenThirteenthVersion() {
              minReaderVersion);
     QVERIFY(db.execAndGet("SELECT count(*) FROM log_part").getInt() > 0);
     QVERIFY(fs::exists(file().string() + ".v13"));
+}
+
+// The car gets its defaults, and there are no runs.
+void JobStoreTest::opensTheFrozenFourteenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-14.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QVERIFY(written.corrections.size() == 1 && written.logs.size() == 2 && written.runs.empty());
+    fs::copy_file(TEST_DATA "/version-14.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round)
+        QVERIFY(JobStore::open(file()).read() == written);
+    QVERIFY(written.vehicle == Vehicle());
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
+             minReaderVersion);
+    QVERIFY(fs::exists(file().string() + ".v14"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

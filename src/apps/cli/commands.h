@@ -31,6 +31,9 @@ void addProofCommands(CLI::App *evidence, int &exitCode);         ///< proof, bo
 void addCeilingCommand(CLI::App *evidence, int &exitCode);        ///< what spark the engine stands
 void addHindsightCommands(CLI::App *evidence, int &exitCode);     ///< taken, learning
 
+void addRunCommand(CLI::App &app, int &exitCode);         ///< import, from-log, type, list, export, remove
+void addRunCompareCommands(CLI::App *run, int &exitCode); ///< correct, compare, scatter
+
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
 void addTankEventCommand(CLI::App *tank);   ///< event

@@ -29,6 +29,7 @@ int main(int argc, char **argv) {
     addSparkCommand(app, exitCode);
     addLogCommand(app, exitCode);
     addEvidenceCommand(app, exitCode);
+    addRunCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

@@ -213,24 +213,6 @@ LogIntake::Summary LogIntake::summary(const LogRead &read) const {
     return out;
 }
 
-namespace {
-
-// Tables go on; what a log says of them is only known while somebody knows those that it ran with.
-void keepCalibration(Job &job, const LogInfo &log) {
-    constexpr std::size_t mostKept = 150; // of the 200 that there may be, some are left to the user
-    const std::vector<Revision> &all = job.revisions.values();
-    if (all.size() >= mostKept || std::ranges::any_of(all, [&](const Revision &r) {
-            return calibrationPrint(r.state.text()) == log.calibration;
-        }))
-        return;
-    std::string name = "Ran " + log.name;
-    for (int count = 2; std::ranges::find(all, name, &Revision::name) != all.end(); ++count)
-        name = "Ran " + log.name + " " + std::to_string(count);
-    keepRevision(job, name, log.added, "", false);
-}
-
-} // namespace
-
 void addLog(Job &job, const LogIntake::Summary &log, const LogOrigin &made) {
     if (const LogInfo *same = logById(job, log.info.id))
         throw InputError(made.name, MARKED("expected.log_new", "a log that this job has not got"),
@@ -246,17 +228,7 @@ void addLog(Job &job, const LogIntake::Summary &log, const LogOrigin &made) {
         info.content = *made.content;
         info.contentBasis = ContentBasis::stated;
     }
-    if (made.revision.empty()) {
-        info.calibration = calibrationPrint(stateOf(job));
-        keepCalibration(job, info);
-    } else {
-        const std::vector<Revision> &all = job.revisions.values();
-        const auto at = std::ranges::find(all, made.revision, &Revision::name);
-        if (at == all.end())
-            throw InputError("revision", MARKED("expected.revision_of_job", "a revision of this job"),
-                             "'" + echoed(made.revision, 40) + "'");
-        info.calibration = calibrationPrint(at->state.text());
-    }
+    info.calibration = calibrationThatRan(job, made.revision, made.name, made.added);
     for (const Phrase &w : log.warnings)
         info.warnings += (info.warnings.empty() ? "" : "\n") + format(w);
     job.logs.push_back(std::move(info));

@@ -219,8 +219,10 @@ class ListBuilder {
         return f;
     }
     /// A long text that is read when somebody asks for it.
-    RecordField deferred(PhraseText title, DeferredText Record::*member, PhraseText help) const {
+    template <class Check>
+    RecordField deferred(PhraseText title, DeferredText Record::*member, Check check, PhraseText help) const {
         RecordField f = named(title, help);
+        f.checkText = check;
         f.deferredIn = [of = m_of, member](const Job &j, std::size_t i) -> const DeferredText & {
             return of(j)[i].*member;
         };

@@ -16,6 +16,7 @@
 #include "core/job/logs.h"
 #include "core/job/mechanical_setup.h"
 #include "core/job/revisions.h"
+#include "core/job/runs.h"
 #include "core/job/spark_delivery.h"
 #include "core/job/statements.h"
 #include "core/job/tank_setup.h"
@@ -62,6 +63,10 @@ struct Job {
     SparkSchool sparkSchool = SparkSchool::road;
     Records<Correction> corrections;    ///< of tables from logs, the last one last
     Records<SparkSearch> sparkSearches; ///< where the search for spark stands
+    Records<Run> runs;                  ///< in the order in which they came
+    Records<Dyno> dynos;
+    Vehicle vehicle;
+    Records<GearRatio> gears;
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate

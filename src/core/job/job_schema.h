@@ -74,12 +74,15 @@ struct RecordField {
     std::vector<PhraseText> choiceTitles;
     std::function<FieldContent(const Job &, std::size_t)> read; ///< tables and long texts as text
     std::function<void(Job &, std::size_t, const FieldContent &)> write;
-    /// Of a Table2D (as text: tables/table_text.h) and of the state of a revision (job/revision.h); else
-    /// empty.
+    /// Of a Table2D (as text: tables/table_text.h), of the state of a revision (job/revision.h) and of the
+    /// numbers of a run (job/run_samples.h); else empty.
     std::function<const Table2D &(const Job &, std::size_t)> tableIn;
     std::function<Table2D &(Job &, std::size_t)> tableOf;
     std::function<const DeferredText &(const Job &, std::size_t)> deferredIn;
     std::function<DeferredText &(Job &, std::size_t)> deferredOf;
+    /// Of a long text: throws InputError naming the place that is handed in when it is none that belongs
+    /// there.
+    std::function<void(std::string_view, const std::string &where)> checkText;
 
     bool table() const { return static_cast<bool>(tableIn); }
     bool deferred() const { return static_cast<bool>(deferredIn); }

@@ -300,7 +300,7 @@ void validate(const RecordList &list, const RecordField &f, std::size_t record, 
         requireWithin(where, *v, f.least, f.most, f.dimension);
     if (f.table()) tableFromText(std::get<std::string>(content), where);
     if (f.date) requireDate(where, std::get<std::string>(content));
-    if (f.deferred()) validateState(std::get<std::string>(content), where);
+    if (f.deferred()) f.checkText(std::get<std::string>(content), where);
     requireChoice(where, f.choices, content);
 }
 

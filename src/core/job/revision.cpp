@@ -193,6 +193,29 @@ Phrase titleOfTable(const std::string &path) {
 
 } // namespace
 
+std::string calibrationThatRan(Job &job, const std::string &revision, const std::string &what,
+                               const std::string &at) {
+    const std::vector<Revision> &all = job.revisions.values();
+    if (!revision.empty()) {
+        const auto named = std::ranges::find(all, revision, &Revision::name);
+        if (named == all.end())
+            throw InputError("revision", MARKED("expected.revision_of_job", "a revision of this job"),
+                             "'" + echoed(revision, 40) + "'");
+        return calibrationPrint(named->state.text());
+    }
+    std::string print = calibrationPrint(stateOf(job));
+    constexpr std::size_t mostKept = 150; // of the 200 that there may be, some are left to the user
+    if (all.size() >= mostKept || std::ranges::any_of(all, [&](const Revision &r) {
+            return calibrationPrint(r.state.text()) == print;
+        }))
+        return print;
+    std::string name = "Ran " + what;
+    for (int count = 2; std::ranges::find(all, name, &Revision::name) != all.end(); ++count)
+        name = "Ran " + what + " " + std::to_string(count);
+    keepRevision(job, name, at, "", false);
+    return print;
+}
+
 bool isGuarded(std::string_view path) {
     if (const Field *f = fieldByPath(path)) return !f->guarded.empty();
     const RecordList *l = recordListByPath(path);

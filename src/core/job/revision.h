@@ -23,6 +23,12 @@ void validateState(std::string_view state, const std::string &where);
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent);
 
+/// The fingerprint (calibrationPrint()) of what something ran with: a revision by its name, or, without one,
+/// the calibration as it is, which is kept as a revision named after it, so that what ran can still be judged
+/// when the tables have gone on. Throws InputError where there is no such revision.
+std::string calibrationThatRan(Job &job, const std::string &revision, const std::string &what,
+                               const std::string &at);
+
 /// Whether a field or list must come back from a controller as it went.
 bool isGuarded(std::string_view path);
 

@@ -2,6 +2,7 @@
 #include "core/job/revisions.h"
 
 #include "core/job/describe.h"
+#include "core/job/revision.h"
 
 namespace wheelwright {
 namespace {
@@ -13,17 +14,18 @@ Chapter revisionsChapter() {
     const auto marks = listOf<CellMark>([](auto &j) -> auto & { return j.cellMarks; });
     Chapter c;
     c.lists = {
-        revisions.list(MARKED("revisions", "Revisions"), 200,
-                       {revisions.field(MARKED("revisions.name", "Revision"), &Revision::name,
-                                        MARKED("revisions.name.help", "Once only.")),
-                        revisions.date(MARKED("revisions.at", "When"), &Revision::at,
-                                       MARKED("revisions.at.help", "ISO 8601.")),
-                        revisions.field(MARKED("revisions.note", "Note"), &Revision::note,
-                                        MARKED("revisions.note.help", "Why it was kept.")),
-                        revisions.field(MARKED("revisions.sent", "Sent"), &Revision::sent,
-                                        MARKED("revisions.sent.help", "Handed to the controller.")),
-                        revisions.deferred(MARKED("revisions.state", "State"), &Revision::state,
-                                           MARKED("revisions.state.help", "The calibration, as text."))}),
+        revisions.list(
+            MARKED("revisions", "Revisions"), 200,
+            {revisions.field(MARKED("revisions.name", "Revision"), &Revision::name,
+                             MARKED("revisions.name.help", "Once only.")),
+             revisions.date(MARKED("revisions.at", "When"), &Revision::at,
+                            MARKED("revisions.at.help", "ISO 8601.")),
+             revisions.field(MARKED("revisions.note", "Note"), &Revision::note,
+                             MARKED("revisions.note.help", "Why it was kept.")),
+             revisions.field(MARKED("revisions.sent", "Sent"), &Revision::sent,
+                             MARKED("revisions.sent.help", "Handed to the controller.")),
+             revisions.deferred(MARKED("revisions.state", "State"), &Revision::state, validateState,
+                                MARKED("revisions.state.help", "The calibration, as text."))}),
         held(marks.list(
             MARKED("calibration.cell_marks", "Notes and locks"), 20000,
             {marks.field(MARKED("calibration.cell_marks.table", "Table"), &CellMark::table,

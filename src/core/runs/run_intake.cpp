@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/runs/run_intake.h"
+
+#include "core/base/error.h"
+#include "core/job/job.h"
+#include "core/job/revision.h"
+#include "core/runs/run_curve.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+constexpr std::array<std::string_view, 4> modeKeys{"not_said", "inertia", "loaded", "road"};
+
+std::optional<double> numberOf(const std::string &text) {
+    double v = 0;
+    const auto read = std::from_chars(text.data(), text.data() + text.size(), v);
+    return read.ec == std::errc() && read.ptr == text.data() + text.size() && std::isfinite(v)
+               ? std::optional(v)
+               : std::nullopt;
+}
+
+// The first number of a column: how warm it was as the pull began.
+double firstOf(const RunSamples &samples, ChannelRole role) {
+    const RunColumn *c = samples.of(role);
+    for (std::size_t i = 0; c && i < c->numbers.size(); ++i)
+        if (std::isfinite(c->numbers[i])) return c->internal(i);
+    return 0;
+}
+
+std::optional<double> meanOfColumn(const RunSamples &samples, ChannelRole role) {
+    const RunColumn *c = samples.of(role);
+    double sum = 0, count = 0;
+    for (std::size_t i = 0; c && i < c->numbers.size(); ++i)
+        if (std::isfinite(c->numbers[i])) {
+            sum += c->internal(i);
+            ++count;
+        }
+    return count > 0 ? std::optional(sum / count) : std::nullopt;
+}
+
+void addDyno(Job &job, const std::string &name) {
+    const std::vector<Dyno> &all = job.dynos.values();
+    if (name.empty() || std::ranges::find(all, name, &Dyno::name) != all.end()) return;
+    job.dynos.push_back({name, {}});
+}
+
+// The next place on its day.
+double nextOrder(const Job &job, const std::string &day) {
+    constexpr std::size_t dateLength = 10;
+    double last = 0;
+    for (const Run &r : job.runs.values())
+        if (r.day.substr(0, dateLength) == day.substr(0, dateLength)) last = std::max(last, r.order);
+    return last + 1;
+}
+
+void breathe(Run &run, const std::optional<Weather> &stated, const std::optional<Weather> &ofTheDay) {
+    const std::optional<Weather> &air = stated ? stated : ofTheDay;
+    if (!air) return;
+    run.ambient = stated ? AmbientBasis::stated : AmbientBasis::job;
+    run.ambientKpa = air->pressureKpa;
+    run.ambientC = air->temperatureC;
+    run.humidity = air->humidity;
+}
+
+} // namespace
+
+RunMode modeByKey(std::string_view key) {
+    for (std::size_t i = 1; i < modeKeys.size(); ++i)
+        if (modeKeys[i] == key) return static_cast<RunMode>(i);
+    throw InputError("mode", Phrase{MARKED("expected.one_of", "one of {a}"), {}, {"inertia, loaded, road"}},
+                     "'" + echoed(key, 30) + "'");
+}
+
+std::string_view keyOf(RunMode mode) {
+    return modeKeys[static_cast<std::size_t>(mode)];
+}
+
+RunStatement withRemarks(RunStatement s, const RunRemarks &remarks, std::vector<Phrase> &said) {
+    const auto text = [&](const char *key) {
+        const auto at = remarks.find(key);
+        return at == remarks.end() ? std::string() : at->second;
+    };
+    const auto number = [&](const char *key, double scale = 1) -> std::optional<double> {
+        const std::string t = text(key);
+        if (t.empty()) return std::nullopt;
+        const auto v = numberOf(t);
+        if (!v)
+            said.push_back(Phrase{
+                MARKED("run.said.remark", "The remark '{a}: {b}' cannot be read and counts for nothing."),
+                {},
+                {key, echoed(t, 40)}});
+        return v ? std::optional(*v * scale) : std::nullopt;
+    };
+    const auto choose = [&](auto &to, const char *key, auto byKey) {
+        const std::string t = text(key);
+        if (to || t.empty()) return;
+        try {
+            to = byKey(t);
+        } catch (const InputError &) {
+            said.push_back(Phrase{
+                MARKED("run.said.remark", "The remark '{a}: {b}' cannot be read and counts for nothing."),
+                {},
+                {key, echoed(t, 40)}});
+        }
+    };
+    const auto fill = [](auto &to, auto from) {
+        if (!to) to = from;
+    };
+    choose(s.mode, "mode", modeByKey);
+    choose(s.standard, "correction", standardByKey);
+    fill(s.gear, number("gear"));
+    const auto kpa = number("ambient_kpa"), c = number("ambient_c"), humidity = number("humidity");
+    if (!s.air && kpa && c && humidity) s.air = Weather{*kpa, *c, *humidity};
+    fill(s.startIntakeC, number("start_intake_c"));
+    fill(s.startCoolantC, number("start_coolant_c"));
+    fill(s.startOilC, number("start_oil_c"));
+    constexpr double perCent = 0.01;
+    fill(s.content, number("content_percent", perCent));
+    for (const auto &[to, key] : {std::pair{&s.note, "note"},
+                                  {&s.fuel, "fuel"},
+                                  {&s.dyno, "dyno"},
+                                  {&s.day, "day"},
+                                  {&s.hardware, "hardware"},
+                                  {&s.cam, "cam"},
+                                  {&s.change, "change"}})
+        if (to->empty()) *to = text(key);
+    return s;
+}
+
+std::vector<std::string> addRuns(Job &job, const std::vector<FoundPull> &pulls, const RunStatement &s) {
+    if (pulls.empty())
+        throw InputError(s.name, MARKED("expected.a_pull", "a pull: engine speed that goes up or down"),
+                         MARKED("found.none", "none"));
+    const std::string calibration = calibrationThatRan(job, s.revision, s.name, s.added);
+    addDyno(job, s.dyno);
+    const auto ofTheDay = airOfTheDay(job);
+    std::vector<std::string> ids;
+    for (std::size_t i = 0; i < pulls.size(); ++i) {
+        const RunSamples &samples = pulls[i].samples;
+        const RunCurve curve = curveOf(samples, s.name); // refuses what cannot be compared
+        Run run;
+        run.id = nextRunId(job);
+        run.name = pulls.size() > 1 ? s.name + " " + std::to_string(i + 1) : s.name;
+        run.origin = s.origin;
+        run.source = s.source;
+        run.added = s.added;
+        run.day = s.day;
+        run.order = s.order ? *s.order + static_cast<double>(i) : nextOrder(job, s.day);
+        run.fuel = s.fuel;
+        if (s.content) {
+            run.content = *s.content;
+            run.contentBasis = ContentBasis::stated;
+        } else if (const auto mean = meanOfColumn(samples, ChannelRole::ethanol)) {
+            run.content = std::clamp(*mean, 0.0, 1.0);
+            run.contentBasis = ContentBasis::channel;
+        }
+        run.revision = s.revision;
+        run.calibration = calibration;
+        run.dyno = s.dyno;
+        run.mode = s.mode.value_or(RunMode::notSaid);
+        run.loadShare = s.loadShare.value_or(0);
+        run.gear = s.gear.value_or(0);
+        run.down = pulls[i].down;
+        run.standard = s.standard.value_or(CorrectionStandard::notSaid);
+        run.smoothedRpm = s.smoothedRpm.value_or(0);
+        breathe(run, s.air, ofTheDay);
+        run.startIntakeC = s.startIntakeC.value_or(firstOf(samples, ChannelRole::intakeTemp));
+        run.startCoolantC = s.startCoolantC.value_or(firstOf(samples, ChannelRole::coolantTemp));
+        run.startOilC = s.startOilC.value_or(0);
+        run.hardware = s.hardware;
+        run.cam = s.cam;
+        run.change = s.change;
+        run.note = s.note;
+        run.rows = static_cast<double>(samples.rows());
+        run.rpmFrom = curve.rpm.front();
+        run.rpmTo = curve.rpm.back();
+        run.samples = DeferredText(runSamplesText(samples));
+        ids.push_back(run.id);
+        job.runs.push_back(std::move(run));
+    }
+    return ids;
+}
+
+FoundPull pullFromLog(const LogReview &log, const Episode &episode) {
+    const LogTrace &trace = log.trace();
+    if (!trace.has(ChannelRole::torque) && !trace.has(ChannelRole::power))
+        throw InputError(log.info().name, MARKED("expected.log_torque", "a log with torque or power"),
+                         MARKED("found.neither", "neither of them"));
+    FoundPull pull;
+    pull.down = trace.at(ChannelRole::rpm, episode.to) < trace.at(ChannelRole::rpm, episode.from);
+    for (const ChannelRoleDefinition &d : allChannelRoles()) {
+        if (d.role == ChannelRole::none || (d.role != ChannelRole::time && !trace.has(d.role))) continue;
+        RunColumn c{d.role, std::string(d.key), std::string(d.unit), 1, 0, {}};
+        for (std::size_t i = episode.from; i <= episode.to; ++i)
+            c.numbers.push_back(d.role == ChannelRole::time ? trace.timeS(i) : trace.at(d.role, i));
+        pull.samples.columns.push_back(std::move(c));
+    }
+    return pull;
+}
+
+FoundPull pullFromPoints(std::span<const std::pair<double, double>> points, bool power) {
+    FoundPull pull;
+    pull.samples.columns.push_back({ChannelRole::rpm, "rpm", "rpm", 1, 0, {}});
+    const ChannelRole role = power ? ChannelRole::power : ChannelRole::torque;
+    pull.samples.columns.push_back(
+        {role, std::string(definitionOf(role).key), power ? "kW" : "N·m", 1, 0, {}});
+    for (const auto &[rpm, value] : points) {
+        pull.samples.columns[0].numbers.push_back(rpm);
+        pull.samples.columns[1].numbers.push_back(value);
+    }
+    return pull;
+}
+
+} // namespace wheelwright

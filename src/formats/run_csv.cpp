@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formats/run_csv.h"
+
+#include "core/job/run_samples.h"
+#include "core/tables/table_text.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+std::string_view trimmedText(std::string_view text) {
+    const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\r'; };
+    while (!text.empty() && blank(text.front()))
+        text.remove_prefix(1);
+    while (!text.empty() && blank(text.back()))
+        text.remove_suffix(1);
+    return text;
+}
+
+// What follows the sign of a remark; empty: it is none.
+std::string_view behindSign(std::string_view line) {
+    for (const std::string_view sign : {"#", "%", ";", "//"})
+        if (line.starts_with(sign)) return trimmedText(line.substr(sign.size()));
+    return {};
+}
+
+std::string keyFrom(std::string_view text) {
+    std::string key;
+    for (const char c : trimmedText(text))
+        key += c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c == ' ' ? '_' : c;
+    return key;
+}
+
+std::string quotedField(std::string text) {
+    std::ranges::replace_if(
+        text, [](char c) { return c == '\n' || c == '\r'; }, ' ');
+    if (text.find_first_of(",\"") == std::string::npos) return text;
+    std::string out = "\"";
+    for (const char c : text)
+        out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return out + "\"";
+}
+
+} // namespace
+
+RunRemarks runRemarks(const LogBytes &bytes) {
+    constexpr std::size_t looked = 64 << 10;
+    std::string head(looked, '\0');
+    head.resize(bytes.read(0, head));
+    std::string_view text = head;
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    RunRemarks out;
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        const std::string_view remark = behindSign(trimmedText(text.substr(0, end)));
+        text.remove_prefix(std::min(end + 1, text.size()));
+        const std::size_t sign = remark.find_first_of(":=");
+        if (sign == std::string_view::npos || sign == 0) continue;
+        out.try_emplace(keyFrom(remark.substr(0, sign)), std::string(trimmedText(remark.substr(sign + 1))));
+    }
+    return out;
+}
+
+std::string runToCsv(const Run &run) {
+    std::string out;
+    const auto say = [&](const char *key, std::string value) {
+        std::ranges::replace_if(
+            value, [](char c) { return c == '\n' || c == '\r'; }, ' ');
+        if (!value.empty()) out += "# " + std::string(key) + ": " + value + "\n";
+    };
+    const auto sayNumber = [&](const char *key, double v, bool stated) {
+        if (stated) say(key, exactNumber(v));
+    };
+    say("run", run.id);
+    say("fuel", run.fuel);
+    sayNumber("content_percent", run.content * 100, run.contentBasis == ContentBasis::stated);
+    say("dyno", run.dyno);
+    if (run.mode != RunMode::notSaid) say("mode", std::string(keyOf(run.mode)));
+    sayNumber("gear", run.gear, run.gear != 0);
+    if (run.standard != CorrectionStandard::notSaid) say("correction", std::string(keyOf(run.standard)));
+    const bool air = run.ambient != AmbientBasis::none;
+    sayNumber("ambient_kpa", run.ambientKpa, air);
+    sayNumber("ambient_c", run.ambientC, air);
+    sayNumber("humidity", run.humidity, air);
+    sayNumber("start_intake_c", run.startIntakeC, run.startIntakeC != 0);
+    sayNumber("start_coolant_c", run.startCoolantC, run.startCoolantC != 0);
+    sayNumber("start_oil_c", run.startOilC, run.startOilC != 0);
+    for (const auto &[key, text] : {std::pair{"day", &run.day},
+                                    {"hardware", &run.hardware},
+                                    {"cam", &run.cam},
+                                    {"change", &run.change},
+                                    {"note", &run.note}})
+        say(key, *text);
+    const RunSamples samples = runSamplesFrom(run.samples.text(), "run " + run.id);
+    for (std::size_t k = 0; k < samples.columns.size(); ++k) {
+        const RunColumn &c = samples.columns[k];
+        // A unit stands behind the name, unless the name holds it already.
+        const std::string name = c.unit.empty() || c.name.find(c.unit) != std::string::npos
+                                     ? c.name
+                                     : c.name + " (" + c.unit + ")";
+        out += (k > 0 ? "," : "") + quotedField(name);
+    }
+    out += '\n';
+    for (std::size_t i = 0; i < samples.rows(); ++i)
+        for (std::size_t k = 0; k < samples.columns.size(); ++k) {
+            const double v = samples.columns[k].numbers[i];
+            if (k > 0) out += ',';
+            if (std::isfinite(v)) out += exactNumber(v);
+            if (k + 1 == samples.columns.size()) out += '\n';
+        }
+    return out;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/evidence/log_bytes.h"
+#include "core/runs/run_intake.h"
+
+#include <string>
+
+namespace wheelwright {
+
+/// What a text says of the runs in it before its numbers: lines such as "# mode: inertia" or "# gear = 4",
+/// with
+/// #, %, ; or // before them, by keys in small letters. Of a key that stands twice the first. Nothing where
+/// it is no text.
+RunRemarks runRemarks(const LogBytes &bytes);
+
+/// A run as text that comes in again as the same run: remarks, names with units, and its numbers as they were
+/// measured, comma-separated.
+std::string runToCsv(const Run &run);
+
+} // namespace wheelwright
