@@ -196,7 +196,7 @@ UPDATE job_info SET value = 14 WHERE key = 'min_reader_version';
         Migration{14, R"sql(
 INSERT INTO field (path, value) VALUES
     ('vehicle.mass_kg', 1300.0), ('vehicle.drag_area_m2', 0.7), ('vehicle.rolling', 0.013), ('vehicle.tyre_m', 1.95),
-    ('vehicle.final_drive', 3.9), ('vehicle.rotating_kg', 40.0), ('vehicle.engine_inertia', 0.2);
+    ('vehicle.final_drive', 3.9), ('vehicle.rotating_kg', 40.0);
 UPDATE job_info SET value = 15 WHERE key = 'min_reader_version';
 )sql"},
     };

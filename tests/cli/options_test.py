@@ -115,6 +115,10 @@ CASES = [
       "--at-rpm": "5000"}),
     ("run scatter", f"{JOB} --runs 1 2 3",
      {"--smooth-rpm": "500", "--standard": "std", "--no-drift": "", "--from-rpm": "3000", "--to-rpm": "6000", "--step-rpm": "100", "--gain-kw": "5"}),
+    ("run contents", f"{JOB} --runs 1 2 3 4", {"--smooth-rpm": "500", "--standard": "std", "--no-drift": ""}),
+    ("run worth", f"{JOB} --a 1 2 --b 3 4", {"--smooth-rpm": "500", "--standard": "std", "--no-drift": ""}),
+    ("run cam", f"{JOB} --low 1 2 --high 3 4", {"--smooth-rpm": "500", "--standard": "std", "--no-drift": ""}),
+    ("run sweep", f"{JOB} --runs 1 2 3 4 --rpm 5000", {"--smooth-rpm": "500", "--standard": "std", "--over": "boost", "--rpm": "4000"}),
     ("run list", JOB, {}),
     ("run remove", f"{JOB} 1", {}),
     ("verify", JOB, {}),
@@ -130,7 +134,8 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},
              "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},
              "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"}, "evidence boost": {"--log", "--content", "--apply"}, "evidence proof": {"--log", "--delay-ms"}, "evidence knock": {"--log", "--content", "--min-hits", "--learned", "--apply"}, "evidence ceilings": {"--log", "--content", "--intake-c", "--apply"}, "evidence taken": {"--log"}, "evidence learning": {"--log"}, "evidence sweep": {"--log", "--points", "--content", "--apply"},
-             "log findings": {"--log"}, "run from-log": set("--log --pull --content --mode --standard --pressure-kpa --temperature-c --humidity --fuel --revision --dyno --brake --gear --smoothed-rpm --order --start-intake-c --start-coolant-c --start-oil-c --day --hardware --cam --change --note".split()), "run export": {"--csv"}, "run type": {"--revision"}, "run import": {"--revision"}, "run compare": {"--a", "--b"}, "run scatter": {"--runs"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
+             "log findings": {"--log"}, "run from-log": set("--log --pull --content --mode --standard --pressure-kpa --temperature-c --humidity --fuel --revision --dyno --brake --gear --smoothed-rpm --order --start-intake-c --start-coolant-c --start-oil-c --day --hardware --cam --change --note".split()), "run export": {"--csv"}, "run type": {"--revision"}, "run import": {"--revision"}, "run compare": {"--a", "--b"}, "run scatter": {"--runs"}, "run contents": {"--runs"}, "run worth": {"--a", "--b"}, "run cam": {"--low", "--high", "--log"}, "run sweep": {"--runs"},
+             "run shape": {"--runs"}, "run dynos": {"--smooth-rpm", "--standard"}, "run road": {"--log", "--pull", "--back", "--apply"}, "run coast": {"--log", "--from-s", "--to-s", "--apply"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
 FLAGS = {"--help", "--json"}
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")
 

@@ -200,6 +200,92 @@ class Runs(unittest.TestCase):
         alone = self.json("run", "scatter", self.job, "--runs", 5, code=1)
         self.assertEqual((alone["judged"], alone["sigma_kw"]), (False, None))
 
+    def lanes(self, name, torque, **lanes):
+        path = self.path / name
+        rows = [",".join([str(n), f"{torque(n):.4f}", *[f"{of(n):.4f}" for of in lanes.values()]]) for n in range(2500, 7001, 25)]
+        path.write_text("\n".join([",".join(["rpm", "torque_nm", *lanes]), *rows]) + "\n")
+        self.cli("run", "import", self.job, path, "--mode", "inertia", "--standard", "none", "--content", 0.5)
+
+    def test_cams_cross(self):
+        for k, off in enumerate((1, -1)):
+            self.lanes(f"low{k}.csv", lambda n, off=off: 250 - (n - 5230) * 0.02 + off)
+        for k, off in enumerate((1, -1)):
+            self.lanes(f"high{k}.csv", lambda n, off=off: 250 + (n - 5230) * 0.01 + off)
+        out = self.json("run", "cam", self.job, "--low", 1, 2, "--high", 3, 4, "--no-drift")
+        half = 4.302653 * math.sqrt(2) / 0.03  # two means of two; t of 2 from a table
+        self.assertAlmostEqual(out["crossing_rpm"], 5230, delta=1)
+        self.assertAlmostEqual(out["high_rpm"], 5230 + half, delta=1)
+        self.assertAlmostEqual(out["switch_down_rpm"], 5230 - half, delta=1)
+        self.assertTrue(out["judged"])
+        self.assertIsNone(self.json("run", "cam", self.job, "--low", 1, "--high", 3, code=1)["high_rpm"])
+
+    def test_sweep_finds_the_best(self):
+        for x in (11, 14, 17, 20, 23):
+            self.lanes(f"s{x}.csv", lambda n, x=x: (200 - 0.15 * (x - 17) ** 2) * K / n, spark_deg=lambda n, x=x: x, map_kpa=lambda n, x=x: 10 * x)
+        out = self.json("run", "sweep", self.job, "--runs", 1, 2, 3, 4, 5, "--rpm", 5000)
+        self.assertAlmostEqual(out["best_deg"], 17, delta=0.02)
+        self.assertAlmostEqual(self.json("run", "sweep", self.job, "--runs", 1, 2, 3, 4, 5, "--rpm", 5000, "--over", "boost")["best_kpa"], 170, delta=0.2)
+        self.assertTrue(self.json("run", "sweep", self.job, "--runs", 1, 2, 3, "--rpm", 5000, code=1)["still_rising"])
+        self.assertIn("run 1", self.cli("run", "sweep", self.job, "--runs", 1, 2, 3, "--rpm", 9000, code=2))
+        self.assertIn("lambda", self.cli("run", "sweep", self.job, "--runs", 1, "--rpm", 5000, "--over", "boots", code=2))
+
+    def test_boost_has_a_shape(self):
+        self.lanes("flat.csv", curve, map_kpa=lambda n: 100 + 100 * min(1, (n - 2500) / 1000))
+        self.lanes("creep.csv", curve, map_kpa=lambda n: 100 + 100 * min(1, (n - 2500) / 1000) + max(0, n - 4000) * 0.01)
+        flat, creep = self.json("run", "shape", self.job, code=1)
+        self.assertEqual(flat["said"], ["no spike, sag, creep or wave"])
+        self.assertIn("creep", creep["said"][0])
+        self.assertEqual(self.json("run", "shape", self.job, "--runs", 1)[0]["id"], 1)
+
+    def test_contents_are_a_ladder_and_cost_money(self):
+        self.take((0.5, -0.5), 0.1)
+        self.take((20.5, 19.5), 0.85, first=2)
+        out = self.json("run", "contents", self.job, "--no-drift")
+        self.assertEqual([r["runs"] for r in out["rungs"]], [[1, 2], [3, 4]])
+        self.assertAlmostEqual(out["rungs"][0]["next_gain_kw"], 20, delta=1e-3)
+        self.assertAlmostEqual(out["rungs"][0]["kw_per_percent"], 20 / 75, delta=1e-4)
+        self.assertAlmostEqual(out["rungs"][0]["next_half_width_kw"], 4.302653 * math.sqrt(0.5), delta=1e-3)
+        self.assertIsNone(out["sweet_spot_content"])
+        worth = self.json("run", "worth", self.job, "--a", 1, 2, "--b", 3, 4, "--no-drift")
+        self.assertEqual(worth["worth"][0]["what"], "content")
+        self.assertAlmostEqual(worth["worth"][0]["kw_per_unit"], 20 / 75, delta=1e-4)
+        self.assertAlmostEqual(worth["money"]["per_kw"], worth["money"]["more_per_tank"] / worth["average_gain_kw"], delta=1e-9)
+
+    def test_dynos_have_a_factor(self):
+        for k, (dyno, factor) in enumerate((("Left", 1.01), ("Left", 0.99), ("Right", 1.0605), ("Right", 1.0395))):
+            self.cli("run", "import", self.job, self.file(f"d{k}.csv", factor=factor), "--dyno", dyno, "--mode", "inertia", "--content", 0.1)
+        factor, = self.json("run", "dynos", self.job)["factors"]
+        self.assertEqual((factor["from"], factor["to"], factor["runs"]), ("Left", "Right", 4))
+        self.assertAlmostEqual(factor["factor"], 1.05, delta=1e-5)
+        self.assertGreater(factor["half_width"], 0.02)
+
+    def test_the_road_is_an_estimate(self):
+        self.cli("log", "import", self.job, ROOT / "data/demo/logs/thistle-e62-road.csv")
+        out = self.json("run", "road", self.job, "--log", "thistle-e62-road.csv", "--pull", 1)
+        self.assertTrue(out["estimate"] and not out["both_ways"])
+        self.assertGreater(out["half_width_share"], 0.03)
+        self.assertEqual(self.json("run", "list", self.job), [])
+        self.assertEqual(self.json("run", "road", self.job, "--log", "thistle-e62-road.csv", "--pull", 1, "--apply")["id"], 1)
+        self.assertEqual(self.json("run", "list", self.job)[0]["mode"], "road")
+        self.cli("run", "import", self.job, self.file("a.csv"), "--content", 0.62, "--mode", "inertia")
+        self.assertIn("road", self.cli("run", "compare", self.job, "--a", 1, "--b", 2, code=2))
+        self.assertIn("--pull", self.cli("run", "road", self.job, "--log", "thistle-e62-road.csv", "--pull", 9, code=2))
+
+    def test_rolling_out_tells_the_losses(self):
+        v, rows = 40.0, ["time_s,rpm,speed_km_h,map_kpa,throttle_percent"]
+        for i in range(60000):
+            if i % 50 == 0:
+                rows.append(f"{i / 1000},900,{v * 3.6:.4f},35,0")
+            v -= (0.5 * 1.2 * 0.7 * v * v + 0.013 * 1300 * 9.80665) / 1340 * 0.001
+        log = self.path / "coast.csv"
+        log.write_text("\n".join(rows) + "\n")
+        self.cli("log", "import", self.job, log)
+        out = self.json("run", "coast", self.job, "--log", "coast.csv", "--from-s", 0, "--to-s", 59, "--apply")
+        self.assertAlmostEqual(out["rolling"], 0.013, delta=2e-4)
+        self.assertAlmostEqual(out["drag_area_m2"], 0.7, delta=5e-3)
+        self.assertAlmostEqual(self.json("job", "get", self.job, "vehicle.rolling")["value"], out["rolling"], delta=1e-6)
+        self.assertIn("slows down", self.cli("run", "coast", self.job, "--log", "coast.csv", "--from-s", 0, "--to-s", 1, code=2))
+
     def test_a_thousand_runs(self):
         two = self.path / "many.csv"
         lines = self.file("b.csv").read_text().splitlines()

@@ -33,6 +33,8 @@ void addHindsightCommands(CLI::App *evidence, int &exitCode);     ///< taken, le
 
 void addRunCommand(CLI::App &app, int &exitCode);         ///< import, from-log, type, list, export, remove
 void addRunCompareCommands(CLI::App *run, int &exitCode); ///< correct, compare, scatter
+void addRunWorthCommands(CLI::App *run,
+                         int &exitCode); ///< cam, shape, sweep, contents, worth, dynos, road, coast
 
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

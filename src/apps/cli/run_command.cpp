@@ -313,39 +313,39 @@ void addRunCommand(CLI::App &app, int &exitCode) {
         sub->add_flag("--json", a.json, "As JSON");
         return sub;
     };
-    CLI::App *import =
+    CLI::App *imported =
         addSub("import", "Takes the pulls of a dyno's file: speed with torque or power, in any units");
-    import->add_option("file", a.file, "Delimited text, with or without names")->required();
-    import->add_option("--column", a.columns, "ROLE=NAME or ROLE=NAME:UNIT; NAME may be its place from 1");
-    addStatement(import, a);
-    import->callback([&exitCode, arguments, import] { exitCode = importRuns(*import, *arguments);
-});
+    imported->add_option("file", a.file, "Delimited text, with or without names")->required();
+    imported->add_option("--column", a.columns, "ROLE=NAME or ROLE=NAME:UNIT; NAME may be its place from 1");
+    addStatement(imported, a);
+    imported->callback([&exitCode, arguments, imported] { exitCode = importRuns(*imported, *arguments); });
 
-CLI::App *log = addSub("from-log", "Takes the pulls of a log with torque or power");
-log->add_option("--log", a.log, "Its id or its name")->required();
-addNumber(log, "--pull", a.episode, wholeBetween(1, 100'000), "Which of its pulls; without it, all");
-addStatement(log, a);
-log->callback([&exitCode, arguments, log] { exitCode = runsFromLog(*log, *arguments); });
+    CLI::App *log = addSub("from-log", "Takes the pulls of a log with torque or power");
+    log->add_option("--log", a.log, "Its id or its name")->required();
+    addNumber(log, "--pull", a.episode, wholeBetween(1, 100'000), "Which of its pulls; without it, all");
+    addStatement(log, a);
+    log->callback([&exitCode, arguments, log] { exitCode = runsFromLog(*log, *arguments); });
 
-CLI::App *type = addSub("type", "Takes a few points as a run");
-type->add_option("--points", a.points, "RPM:VALUE, with commas between")->delimiter(',')->required();
-type->add_option("--of", a.of, "torque_nm or power_kw")->check(CLI::IsMember({"torque_nm", "power_kw"}));
-addStatement(type, a);
-type->callback([&exitCode, arguments, type] { exitCode = typeRun(*type, *arguments); });
+    CLI::App *type = addSub("type", "Takes a few points as a run");
+    type->add_option("--points", a.points, "RPM:VALUE, with commas between")->delimiter(',')->required();
+    type->add_option("--of", a.of, "torque_nm or power_kw")->check(CLI::IsMember({"torque_nm", "power_kw"}));
+    addStatement(type, a);
+    type->callback([&exitCode, arguments, type] { exitCode = typeRun(*type, *arguments); });
 
-CLI::App *list = addSub("list", "All runs, as measured");
-list->callback([&exitCode, arguments] { exitCode = listRuns(*arguments); });
+    CLI::App *list = addSub("list", "All runs, as measured");
+    list->callback([&exitCode, arguments] { exitCode = listRuns(*arguments); });
 
-CLI::App *exported = addSub("export", "A run as text that comes in again as the same run");
-exported->add_option("run", a.runs, "Its id")->required()->expected(1);
-exported->add_option("--csv", a.file, "File, or - for standard output")->required();
-exported->callback([&exitCode, arguments] { exitCode = exportRun(*arguments); });
+    CLI::App *exported = addSub("export", "A run as text that comes in again as the same run");
+    exported->add_option("run", a.runs, "Its id")->required()->expected(1);
+    exported->add_option("--csv", a.file, "File, or - for standard output")->required();
+    exported->callback([&exitCode, arguments] { exitCode = exportRun(*arguments); });
 
-CLI::App *removed = addSub("remove", "Removes runs");
-removed->add_option("runs", a.runs, "Their ids")->required();
-removed->callback([&exitCode, arguments] { exitCode = removeRuns(*arguments); });
+    CLI::App *removed = addSub("remove", "Removes runs");
+    removed->add_option("runs", a.runs, "Their ids")->required();
+    removed->callback([&exitCode, arguments] { exitCode = removeRuns(*arguments); });
 
-addRunCompareCommands(run, exitCode);
-} // namespace wheelwright
+    addRunCompareCommands(run, exitCode);
+    addRunWorthCommands(run, exitCode);
+}
 
 } // namespace wheelwright

@@ -161,7 +161,7 @@ int scatter(const CLI::App &sub, const CompareArguments &a) {
     // Runs that are named are taken for the same everything; of all there are, those that are known to be.
     const RunDifferenceFinder finder(job);
     const std::vector<MeasuredRuns> sets =
-        a.runs.empty() ? finder.controlSets(runs) : std::vector<MeasuredRuns>{runs};
+        a.runs.empty() ? finder.controlSets(ofOneKind(runs)) : std::vector<MeasuredRuns>{runs};
     const RunScatterOverSpeed s = scatterOf(sets, how);
     Json groups = Json::array(), lines = Json::array(), heroes = Json::array();
     for (const MeasuredRuns &set : sets) {

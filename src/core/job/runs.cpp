@@ -183,10 +183,6 @@ Chapter runsChapter() {
             MARKED("vehicle.rotating_kg", "Rotating mass, kg"), D::none, 0, 5000,
             [](auto &j) -> auto & { return j.vehicle.rotatingKg; },
             MARKED("vehicle.rotating_kg.help", "What wheels and driveline stand for beside the mass.")),
-        number(
-            MARKED("vehicle.engine_inertia", "Inertia of the engine, kg·m²"), D::none, 0, 20,
-            [](auto &j) -> auto & { return j.vehicle.engineInertia; },
-            MARKED("vehicle.engine_inertia.help", "Of crank, flywheel and clutch.")),
     };
     c.lists = {dynoList(), gearList(), runList()};
     c.same = [](const Job &a, const Job &b) {

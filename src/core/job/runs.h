@@ -84,7 +84,6 @@ struct Vehicle {
     double tyreM = 1.95;        ///< rolling circumference
     double finalDrive = 3.9;    ///< turns of the propeller shaft for one of the wheels
     double rotatingKg = 40;     ///< that wheels and driveline stand for beside the mass
-    double engineInertia = 0.2; ///< kg·m², of crank, flywheel and clutch
     bool operator==(const Vehicle &) const = default;
 };
 

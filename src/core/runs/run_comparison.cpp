@@ -7,8 +7,10 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <map>
 #include <numeric>
 #include <set>
+#include <tuple>
 
 namespace wheelwright {
 namespace {
@@ -278,7 +280,23 @@ std::vector<RunPlace> placesOf(std::span<const MeasuredRuns> groups) {
     return out;
 }
 
+MeasuredRuns ofOneKind(const MeasuredRuns &runs) {
+    std::map<std::tuple<std::string, RunMode, bool>, MeasuredRuns> kinds;
+    for (const auto &r : runs)
+        kinds[{r->run.dyno, r->run.mode, r->run.down}].push_back(r);
+    MeasuredRuns most;
+    for (const auto &[kind, some] : kinds)
+        if (some.size() > most.size()) most = some;
+    return most;
+}
+
 SeenRuns seen(RunsSeen runs, const RunViewing &how, bool boosted) {
+    const auto onRoad =
+        std::ranges::count_if(runs, [](const auto &r) { return r->run.mode == RunMode::road; });
+    if (onRoad > 0 && onRoad < std::ssize(runs))
+        throw InputError(
+            "runs", MARKED("expected.dyno_or_road", "runs of a dyno, or of the road alone"),
+            MARKED("found.dyno_and_road", "both: an estimate from the road is no dyno's number"));
     SeenRuns out;
     out.rpm = speedsOf(runs, how);
     for (const auto &r : runs)

@@ -35,10 +35,14 @@ struct SeenRuns {
     std::vector<SeenRun> runs;
     std::vector<Phrase> said; ///< what to know of the correction
 };
-/// Throws InputError where there are no speeds that all have, where a run is stated for a standard and nobody
+/// Throws InputError where there are no speeds that all have, where runs on the road stand among those of a
+/// dyno, where a run is stated for a standard and nobody
 /// says its air, and where runs are to be corrected whose air nobody knows.
 SeenRuns seen(std::span<const std::shared_ptr<const MeasuredRun>> runs, const RunViewing &how,
               bool boosted = false);
+
+/// The most of them that are of one dyno, one mode and one direction: what may be looked at together.
+MeasuredRuns ofOneKind(const MeasuredRuns &runs);
 
 /// Was it really better, and which change did it?
 struct RunComparison {
