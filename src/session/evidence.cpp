@@ -14,7 +14,8 @@ namespace {
 // came or went change nothing for others.
 bool concernsAll(const JobChange &change) {
     const auto matters = [](std::string_view path) {
-        return !path.starts_with("calibration.") && path != "name" && path != "notes" && path != "stated";
+        return !path.starts_with("calibration.") && path != "name" && path != "notes" && path != "stated" &&
+               !path.starts_with("runs.") && !path.starts_with("vehicle.");
     };
     if (!change.limits.empty()) return true;
     for (const auto &step : change.fields)

@@ -9,8 +9,10 @@
 #include "formats/job_json.h"
 #include "formats/log_csv.h"
 #include "formats/log_import/log_import.h"
+#include "formats/run_file.h"
 #include "formats/table_csv.h"
 #include "session/evidence.h"
+#include "session/run_book.h"
 #include "session/words.h"
 #include "session/work.h"
 #include "store/file_bytes.h"
@@ -88,7 +90,7 @@ Session::Session(Clock clock, QObject *parent)
       m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
       m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
-      m_evidence(new Evidence(*this)) {
+      m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
     connect(m_evidence, &Evidence::coverageChanged, this, [this] {
         if (m_evidence->proof()) judge(); // with what the logs have proven
@@ -171,11 +173,12 @@ void Session::createJob(const fs::path &path, const Job &job) {
     adopt(JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString()));
 }
 
-void Session::importJob(const fs::path &document, const fs::path &target, const std::vector<LogFile> &logs) {
+void Session::importJob(const fs::path &document, const fs::path &target, const std::vector<LogFile> &logs,
+                        const std::vector<RunsOfFile> &runs) {
     const Job job = naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); });
     const auto at = m_clock().toUTC().toString(Qt::ISODate).toStdString();
     JobStore store = wheelwright::importJob(target, job, at, document, seriesFromCsv).store;
-    if (logs.empty()) return adopt(std::move(store));
+    if (logs.empty() && runs.empty()) return adopt(std::move(store));
     JobEditor editor(std::move(store));
     const JobChange all = editor.plan(
         [&](Job &with) {
@@ -185,6 +188,18 @@ void Session::importJob(const fs::path &document, const fs::path &target, const 
                     addLog(with, taken.summary,
                            {log.path.filename().string(), at, {}, log.content, log.note});
                 });
+            for (const RunsOfFile &file : runs) {
+                RunFile found =
+                    readRunFile(OpenFile(file.path), file.path.filename().string(), file.statement, {},
+                                {job.conditions.ambientKpa, Study(job).fuelAt(0).stoichiometricAfr});
+                found.statement.added = at;
+                for (const std::string &id : addRuns(with, found.pulls, found.statement)) {
+                    Run &run =
+                        with.runs[static_cast<std::size_t>(runById(with, id) - with.runs.values().data())];
+                    run.verdict = file.verdict;
+                    run.next = file.next;
+                }
+            }
         },
         {});
     editor.write(all, tr("Bring in logs").toStdString(), at);

@@ -3,6 +3,7 @@
 #include "core/base/explanation.h"
 #include "core/base/operating_point.h"
 #include "core/job/job_change.h"
+#include "core/runs/run_intake.h"
 #include "core/study/cell_trust.h"
 #include "core/tables/region_edit.h"
 #include "core/verify/verdict.h"
@@ -23,6 +24,7 @@ namespace wheelwright {
 class Evidence;
 class JobEditor;
 class JobStore;
+class RunBook;
 template <class T>
 class Work;
 class WorkSignals;
@@ -62,8 +64,14 @@ class Session : public QObject {
         std::optional<double> content;
         std::string note;
     };
+    /// runs: the same of files of runs, each with what is said of it.
+    struct RunsOfFile {
+        std::filesystem::path path;
+        RunStatement statement;
+        std::string verdict, next;
+    };
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target,
-                   const std::vector<LogFile> &logs = {});
+                   const std::vector<LogFile> &logs = {}, const std::vector<RunsOfFile> &runs = {});
     void exportJob(const std::filesystem::path &document) const;
     /// The table in front becomes what a file holds; not of a blend, which two tables could make.
     void importTable(const std::filesystem::path &csv);
@@ -144,6 +152,8 @@ class Session : public QObject {
 
     /// What the logs of the job say.
     Evidence &evidence() { return *m_evidence; }
+    /// Its runs.
+    RunBook &runBook() { return *m_runBook; }
 
     void report(const QString &problem) { emit this->problem(problem); }
 
@@ -200,6 +210,7 @@ class Session : public QObject {
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;
     Evidence *m_evidence; ///< a child
+    RunBook *m_runBook;   ///< a child
     QString m_trouble;    ///< why the last write failed; empty when it did not
 };
 

@@ -82,6 +82,38 @@ class DemoLogs {
     std::vector<Session::LogFile> m_files;
 };
 
+/// Runs that come with a demo job: runs.tsv says file, fuel, hardware, change, verdict and next of each.
+class DemoRuns {
+  public:
+    explicit DemoRuns(const QString &job) {
+        QFile list(QStringLiteral(":/demo/runs.tsv"));
+        if (!list.open(QIODevice::ReadOnly)) return;
+        for (const QString &line : QString::fromUtf8(list.readAll()).split(QLatin1Char('\n'))) {
+            const QStringList parts = line.split(QLatin1Char('\t'));
+            constexpr int columns = 6;
+            if (parts.size() < columns || !parts[0].startsWith(job + QLatin1Char('-'))) continue;
+            const QString path = m_folder.filePath(parts[0]);
+            if (!QFile::copy(QStringLiteral(":/demo/runs/") + parts[0], path)) continue;
+            Session::RunsOfFile file;
+            file.path = toPath(path);
+            file.statement.name =
+                QFileInfo(parts[0]).completeBaseName().section(QLatin1Char('-'), 2).toStdString();
+            file.statement.fuel = parts[1].toStdString();
+            file.statement.hardware = parts[2].toStdString();
+            file.statement.change = parts[3].toStdString();
+            file.verdict = parts[4].toStdString();
+            file.next = parts[5].toStdString();
+            file.statement.origin = RunOrigin::practice;
+            m_files.push_back(std::move(file));
+        }
+    }
+    const std::vector<Session::RunsOfFile> &files() const { return m_files; }
+
+  private:
+    QTemporaryDir m_folder;
+    std::vector<Session::RunsOfFile> m_files;
+};
+
 } // namespace
 
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
@@ -285,7 +317,8 @@ void Shell::openDemo(const QString &name) {
         source.copy(document);
         const QString target = freeName(folder, name);
         const DemoLogs logs(name);
-        m_session.importJob(toPath(document), toPath(target), logs.files());
+        const DemoRuns runs(name);
+        m_session.importJob(toPath(document), toPath(target), logs.files(), runs.files());
         QFile::remove(document);
         remember(target);
     });

@@ -148,7 +148,7 @@ QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transpa
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QCheckBox::indicator, QTableView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
 QCheckBox::indicator:checked, QTableView::indicator:checked { image: url(:/icons/check.svg); }
-QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: 14px; }
+QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: 14px; } QLabel[answer="true"] { font-weight: bold; font-size: 20px; }
 QStatusBar { background: %5; border-top: 1px solid %4; } QStatusBar::item { border: none; }
 QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4; padding: 3px; }
 )")

@@ -166,7 +166,7 @@ class Runs(unittest.TestCase):
         self.take((0,) * 3, 0.1, noise=1.0, first=3)
         out = self.json("run", "compare", self.job, "--a", 1, 2, 3, "--b", 4, 5, 6, code=1)
         self.assertFalse(out["distinguishable"])
-        self.assertIn("Not distinguishable", out["answer"])
+        self.assertIn("not distinguishable", out["answer"])
         self.assertEqual((out["differences"], out["one_cause"]), ([], True))
 
     def test_what_nobody_can_judge_is_not_judged(self):

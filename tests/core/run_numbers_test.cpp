@@ -377,6 +377,21 @@ void RunNumbersTest::runsItTakesSeeTheGain() {
         return static_cast<double>(seen) / tries;
     };
     const int n = runsToSee(2, 1);
+    // With the drift taken out, of the design itself: what its variance says.
+    for (const int each : {2, 3, 7}) {
+        std::vector<RunPlace> places;
+        for (int k = 0; k < 2 * each; ++k)
+            places.push_back({static_cast<std::size_t>(k % 2), static_cast<double>(k), {}});
+        const double variance = driftModel(places).fit.variance(std::vector<double>{-1, 1, 0});
+        const double freedom = 2 * each - 3;
+        const auto sees = [&](double gain) {
+            return studentPower(gain / std::sqrt(variance), freedom, studentReach(0.95, freedom)) >=
+                   powerWanted;
+        };
+        for (double gain = 0.3; gain < 60; gain *= 1.1)
+            QCOMPARE(runsToSee(gain, 1, true) <= each, sees(gain));
+    }
+    QVERIFY(runsToSee(2, 1, true) >= n);
     QVERIFY(seenShare(n, 2) > powerWanted - 0.02);
     QVERIFY(seenShare(n - 1, 2) < powerWanted + 0.01);
 }

@@ -9,9 +9,8 @@
 #include "core/base/error.h"
 #include "core/runs/run_intake.h"
 #include "core/study/study.h"
-#include "formats/log_import/log_import.h"
 #include "formats/run_csv.h"
-#include "store/file_bytes.h"
+#include "formats/run_file.h"
 #include "store/log_intake_store.h"
 
 #include <nlohmann/json.hpp>
@@ -142,36 +141,15 @@ int take(const RunArguments &a, const std::vector<FoundPull> &pulls, const RunSt
 int importRuns(const CLI::App &sub, const RunArguments &a) {
     JobEdit edit(a.job, true);
     const OpenFile file(a.file);
-    RunStatement statement = statementOf(sub, a, edit.before());
-    statement.name = std::filesystem::path(a.file).filename().string();
-    statement.source = statement.name;
     std::vector<StatedColumn> columns;
     for (const std::string &text : a.columns)
         columns.push_back(columnFrom(text));
-    std::vector<Phrase> said;
-    std::vector<FoundPull> pulls;
-    try {
-        statement = withRemarks(statement, runRemarks(file), said);
-        const double ambient =
-            statement.air ? statement.air->pressureKpa : edit.before().conditions.ambientKpa;
-        const double content = contentOrTank(edit.before(), *sub.get_option("--content"), a.content);
-        const auto source = openLog(file);
-        const RunColumns found =
-            runColumns(*source, columns, {ambient, Study(edit.before()).fuelAt(content).stoichiometricAfr});
-        said.insert(said.end(), found.said.begin(), found.said.end());
-        for (std::size_t side = 0; side < found.sides.size(); ++side) {
-            FoundPulls some = findPulls(found.sides[side], found.pullNumbers[side]);
-            if (some.coastedRows > 0)
-                said.push_back(
-                    Phrase{MARKED("run.said.coast", "Rows that roll out without torque are left out: {0}."),
-                           {{static_cast<double>(some.coastedRows), Dimension::count}}});
-            for (FoundPull &p : some.pulls)
-                pulls.push_back(std::move(p));
-        }
-    } catch (const InputError &e) {
-        throw InputError(e.where() == "file" ? a.file : a.file + ", " + e.where(), e.expected(), e.found());
-    }
-    return take(a, pulls, statement, edit, said);
+    const double content = contentOrTank(edit.before(), *sub.get_option("--content"), a.content);
+    const MapSurroundings around{edit.before().conditions.ambientKpa,
+                                 Study(edit.before()).fuelAt(content).stoichiometricAfr};
+    const RunFile found = readRunFile(file, std::filesystem::path(a.file).filename().string(),
+                                      statementOf(sub, a, edit.before()), columns, around);
+    return take(a, found.pulls, found.statement, edit, found.said);
 }
 
 int runsFromLog(const CLI::App &sub, const RunArguments &a) {

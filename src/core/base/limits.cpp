@@ -205,7 +205,7 @@ constexpr std::array limits{
     LimitDefinition{"runs.same.content", MARKED("limit.runs.same.content", "Runs are of one content within"),
                     D::content, 0.02, 0, 0.5, memory},
     LimitDefinition{"runs.same.spark", MARKED("limit.runs.same.spark", "Runs are of one spark within"),
-                    D::sparkAngle, 0.5, 0, 10, memory},
+                    D::sparkAngle, 0.75, 0, 10, memory},
     LimitDefinition{"runs.same.boost", MARKED("limit.runs.same.boost", "Runs are of one boost within"),
                     D::pressureDifference, 3, 0, 50, memory},
     LimitDefinition{"runs.same.lambda", MARKED("limit.runs.same.lambda", "Runs are of one λ within"),

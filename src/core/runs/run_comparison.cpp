@@ -334,6 +334,14 @@ std::vector<std::string> heroesOf(const Job &job, const MeasuredRuns &set) {
     return {};
 }
 
+std::pair<MeasuredRuns, MeasuredRuns> firstLook(const Job &job, const MeasuredRuns &runs) {
+    const MeasuredRuns alike = ofOneKind(runs);
+    const std::vector<MeasuredRuns> sets = RunDifferenceFinder(job).controlSets(alike);
+    if (sets.size() > 1) return {sets.front(), sets.back()};
+    if (alike.size() > 1) return {{alike[alike.size() - 2]}, {alike.back()}};
+    return {};
+}
+
 RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const MeasuredRuns &after,
                           const RunViewing &how, const MeasuredRuns &all) {
     requireApart(before, after);
@@ -374,7 +382,7 @@ RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const Meas
     for (const MeasuredRuns &side : groups)
         for (std::string &id : heroesOf(job, side))
             out.heroes.push_back(std::move(id));
-    if (out.scatter.freedom > 0) out.runsNeeded = runsToSee(out.averageKw.mean, out.scatter.sigma);
+    if (out.scatter.freedom > 0) out.runsNeeded = runsToSee(out.averageKw.mean, out.scatter.sigma, how.drift);
     out.said = std::move(view.said);
     sayScatter(out);
     for (const std::string &id : out.heroes)
@@ -404,7 +412,7 @@ Phrase RunComparison::answer() const {
     const bool corrected = scatterFrom == ScatterFrom::drift || scatterFrom == ScatterFrom::heat;
     if (!averageKw.distinguishable())
         return {MARKED("runs.answer.nothing",
-                       "Not distinguishable from run-to-run scatter: {0} ± {1} ({a} against {b})"),
+                       "{0} ± {1}: not distinguishable from run-to-run scatter ({a} against {b})"),
                 {gain, half},
                 {a, b}};
     if (corrected)

@@ -5,6 +5,7 @@
 #include "core/runs/run_gain.h"
 
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace wheelwright {
@@ -83,6 +84,10 @@ RunScatterOverSpeed scatterOf(std::span<const MeasuredRuns> sets, const RunViewi
 /// The run of a set of three or more that began cooler than all others by more than limit runs.same.heat, if
 /// there is one: what comes out of a run after cooling is not what the engine does again and again.
 std::vector<std::string> heroesOf(const Job &job, const MeasuredRuns &set);
+
+/// What is worth a first look: of the runs of one kind the last two sets that were made twice, the earlier
+/// one first; else the last two runs. Fewer than two runs: nothing.
+std::pair<MeasuredRuns, MeasuredRuns> firstLook(const Job &job, const MeasuredRuns &runs);
 
 /// Where runs stand among each other, by groups.
 std::vector<RunPlace> placesOf(std::span<const MeasuredRuns> groups);

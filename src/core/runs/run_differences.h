@@ -59,8 +59,8 @@ struct TellingPair {
 };
 
 /// In what runs differ from others, from what the product knows: fields of the runs, their calibrations, and
-/// boost, spark and λ where they were measured, as means over the speeds that all have. Tolerances are limits
-/// "runs.same.…". What it finds of two calibrations it keeps: not for several threads.
+/// boost, spark and λ where they were measured, as means over the upper half of the speeds that all have.
+/// Tolerances are limits "runs.same.…". What it finds of two calibrations it keeps: not for several threads.
 class RunDifferenceFinder {
   public:
     using Runs = std::span<const std::shared_ptr<const MeasuredRun>>;

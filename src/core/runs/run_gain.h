@@ -71,8 +71,9 @@ struct RunScatter {
 RunScatter scatterBy(const DriftModel &model, std::span<const double> values);
 
 /// Runs of each kind that it takes to see a gain in four tries of five, at 95 %, when they are made turn and
-/// turn about; `sigma` of one run. Up to `most`; 0: more than that.
-int runsToSee(double gain, double sigma, int most = 1000);
+/// turn about; `sigma` of one run. drift: one from run to run is taken out as well. Up to
+/// `most`; 0: more than that.
+int runsToSee(double gain, double sigma, bool drift = false, int most = 1000);
 inline constexpr double powerWanted = 0.8;
 
 } // namespace wheelwright

@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "session/evidence.h"
 #include "session/log_arrival.h"
+#include "session/run_book.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/views/evidence/cleaning_page.h"
@@ -35,7 +36,7 @@ bool takesLog(const Session &session, const QString &path) {
     const QString suffix = QFileInfo(path).suffix().toLower();
     if (suffix == QLatin1String("wwjob") || suffix == QLatin1String("json") || !session.hasJob())
         return false;
-    return LogArrival::seemsALog(path.toStdString());
+    return !RunBook::seemsRuns(path.toStdString()) && LogArrival::seemsALog(path.toStdString());
 }
 
 EvidenceView *viewOf(const ViewContext &context) {

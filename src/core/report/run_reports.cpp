@@ -1,0 +1,375 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/run_reports.h"
+
+#include "core/job/job.h"
+#include "core/report/numbers.h"
+
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+Measured kilowatts(double kw) {
+    return {kw, Dimension::power, 1};
+}
+Measured newtonMetres(double nm) {
+    return {nm, Dimension::torque, 0};
+}
+
+// A number with its ±, or alone where nobody knows it.
+Phrase withHalf(Measured mean, double half) {
+    if (!std::isfinite(half)) return number(mean);
+    Measured around = mean;
+    around.value = half;
+    return {MARKED("runs.with_half", "{0} ± {1}"), {mean, around}};
+}
+
+Phrase gainPhrase(const GainEstimate &g) {
+    return withHalf(kilowatts(g.mean), g.halfWidth());
+}
+
+Sentence quietDash() {
+    return {verbatim("–"), Tone::quiet};
+}
+
+Sentence words(const std::string &text) {
+    return text.empty() ? quietDash() : Sentence(verbatim(text));
+}
+
+void addDifferences(const RunComparison &c, Report &out) {
+    out.blocks.push_back(Heading{MARKED("runs.head.differs", "What differs"), 2});
+    if (c.differences.found.empty()) {
+        out.blocks.push_back(
+            Sentence{MARKED("runs.same", "Nothing that anybody has said or measured."), Tone::quiet});
+        return;
+    }
+    Grid grid;
+    grid.heads = {MARKED("runs.head.what", "What"), MARKED("runs.head.before", "Before"),
+                  MARKED("runs.head.after", "After"), MARKED("runs.head.counts", "Counts")};
+    for (const RunDifference &d : c.differences.found)
+        grid.rows.push_back({Sentence{d.title}, Sentence{d.before}, Sentence{d.after},
+                             d.accounted ? Sentence{MARKED("runs.accounted", "taken out"), Tone::quiet}
+                                         : Sentence{MARKED("runs.counts", "yes")}});
+    out.blocks.push_back(std::move(grid));
+    for (const RunDifference &d : c.differences.found)
+        for (const Phrase &detail : d.details)
+            out.blocks.push_back(Sentence{detail, Tone::quiet});
+}
+
+void addWorth(const RunComparison &c, const Job &job, Report &out) {
+    for (const WorthOf &w : worthOf(c)) {
+        constexpr int digits = 2;
+        const Measured per{w.kwPer, Dimension::power, digits};
+        Phrase line;
+        if (w.what == "content")
+            line = {MARKED("runs.worth.content", "{A} for each per cent of content"),
+                    {},
+                    {},
+                    {withHalf(per, w.kwPerHalf)}};
+        else if (w.what == "spark")
+            line = {MARKED("runs.worth.spark", "{A} for each degree of spark"),
+                    {},
+                    {},
+                    {withHalf(per, w.kwPerHalf)}};
+        else if (w.what == "boost")
+            line = {MARKED("runs.worth.boost", "{A} for each {0} of boost"),
+                    {{1, Dimension::pressureDifference}},
+                    {},
+                    {withHalf(per, w.kwPerHalf)}};
+        else
+            line = {MARKED("runs.worth.lambda", "{A} for each hundredth of λ"),
+                    {},
+                    {},
+                    {withHalf(per, w.kwPerHalf)}};
+        out.blocks.push_back(Sentence{
+            w.alone ? line
+                    : Phrase{MARKED("runs.worth.not_alone", "{A}, if it were that alone"), {}, {}, {line}},
+            w.alone ? Tone::plain : Tone::quiet});
+    }
+    const auto money = moneyOf(job, c);
+    if (!money) return;
+    const Measured more{std::abs(money->morePerTank), Dimension::money, 0};
+    const bool dearer = money->morePerTank >= 0;
+    if (money->perKw)
+        out.blocks.push_back(
+            Sentence{dearer ? Phrase{MARKED("runs.money.more", "This fuel costs {0} more a tank for {1}."),
+                                     {more, kilowatts(c.averageKw.mean)}}
+                            : Phrase{MARKED("runs.money.less", "This fuel costs {0} less a tank, for {1}."),
+                                     {more, kilowatts(c.averageKw.mean)}}});
+    else
+        out.blocks.push_back(Sentence{
+            dearer ? Phrase{MARKED("runs.money.more_nothing", "This fuel costs {0} more a tank, for nothing "
+                                                              "that could be told from the scatter."),
+                            {more}}
+                   : Phrase{MARKED("runs.money.less_nothing",
+                                   "This fuel costs {0} less a tank, and nothing tells the runs apart."),
+                            {more}}});
+}
+
+} // namespace
+
+Report comparisonReport(const RunComparison &c, const Job &job) {
+    Report out;
+    out.title = {MARKED("runs.compare.title", "{0} against {1} runs"),
+                 {countOf(c.after.size()), countOf(c.before.size())}};
+    out.blocks.push_back(Heading{c.answer(), 0});
+    out.blocks.push_back(Sentence{{MARKED("runs.compare.range", "On the average over {0} to {1}."),
+                                   {speedOf(c.rpm.front()), speedOf(c.rpm.back())}},
+                                  Tone::quiet});
+    for (const Phrase &p : c.said)
+        out.blocks.push_back(Sentence{
+            p, p.id == "runs.said.which" || p.id == "runs.said.no_scatter" ? Tone::caution : Tone::plain});
+    if (c.runsNeeded > 0 && !c.averageKw.distinguishable())
+        out.blocks.push_back(Sentence{
+            {MARKED("runs.needed",
+                    "{0} of each, made turn and turn about, would tell such a gain in four tries of five."),
+             {countOf(static_cast<std::size_t>(c.runsNeeded))}}});
+    addDifferences(c, out);
+    addWorth(c, job, out);
+    out.blocks.push_back(Heading{MARKED("runs.head.peaks", "Peaks"), 2});
+    const auto peaks = [&](const Phrase &who, const RunPeak &kw, const RunPeak &nm) {
+        out.blocks.push_back(
+            Sentence{{MARKED("runs.peaks", "{A}: {0} at {1}, {2} at {3}"),
+                      {kilowatts(kw.value), speedOf(kw.rpm), newtonMetres(nm.value), speedOf(nm.rpm)},
+                      {},
+                      {who}}});
+    };
+    peaks(MARKED("runs.head.before", "Before"), c.peakBeforeKw, c.peakBeforeNm);
+    peaks(MARKED("runs.head.after", "After"), c.peakAfterKw, c.peakAfterNm);
+    out.blocks.push_back(
+        Sentence{{MARKED("runs.peaks.last",
+                         "Peak to peak {0}: one point of each curve, so the least of all these numbers."),
+                  {kilowatts(c.peakAfterKw.value - c.peakBeforeKw.value)}},
+                 Tone::quiet});
+    return out;
+}
+
+Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs) {
+    Report out;
+    out.title = {MARKED("runs.sheet.title", "Run sheet: {a}"), {}, {job.name}};
+    Grid grid;
+    grid.heads = {MARKED("runs.sheet.run", "Run"),
+                  MARKED("runs.sheet.change", "Change"),
+                  MARKED("runs.sheet.fuel", "Fuel"),
+                  MARKED("runs.sheet.result", "Result"),
+                  MARKED("runs.sheet.air", "Intake at start"),
+                  MARKED("runs.sheet.verdict", "Verdict"),
+                  MARKED("runs.sheet.next", "Next")};
+    const bool methanol = job.alcohol == Alcohol::methanol;
+    for (const auto &r : runs) {
+        const RunPeak kw = peakOf(r->curve.rpm, r->curve.powerKw);
+        std::string fuel = r->run.fuel;
+        if (r->run.contentBasis != ContentBasis::none)
+            fuel += (fuel.empty() ? "" : ", ") + contentName(r->run.content, methanol);
+        grid.rows.push_back(
+            {words(r->run.id), words(r->run.change), words(fuel),
+             Sentence{{MARKED("runs.sheet.peak", "{0} at {1}"), {kilowatts(kw.value), speedOf(kw.rpm)}}},
+             r->run.startIntakeC != 0 ? Sentence{number({r->run.startIntakeC, Dimension::temperature})}
+                                      : quietDash(),
+             words(r->run.verdict), words(r->run.next)});
+    }
+    out.blocks.push_back(std::move(grid));
+    out.blocks.push_back(
+        Sentence{MARKED("runs.sheet.as_measured",
+                        "Results are peaks as measured: what a change brought stands in the comparison."),
+                 Tone::quiet});
+    return out;
+}
+
+Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &s) {
+    Report out;
+    out.title = MARKED("runs.scatter.title", "What runs scatter by");
+    if (s.average.freedom <= 0) {
+        out.blocks.push_back(Heading{MARKED("runs.scatter.none", "Not judged: no run was made twice"), 0});
+        out.blocks.push_back(
+            Sentence{MARKED("runs.scatter.how", "Make the same run again, with nothing changed, three times "
+                                                "or more: then every gain gets its ±.")});
+        return out;
+    }
+    out.blocks.push_back(
+        Heading{{MARKED("runs.scatter.sigma", "± {0} from run to run (one standard deviation)"),
+                 {kilowatts(s.average.sigma)}},
+                0});
+    for (const MeasuredRuns &set : sets) {
+        std::string ids;
+        for (const auto &r : set)
+            ids += (ids.empty() ? "" : ", ") + r->run.id;
+        out.blocks.push_back(
+            Sentence{{MARKED("runs.scatter.set", "Of the same everything: runs {a}."), {}, {ids}}});
+    }
+    constexpr int digits = 2;
+    if (s.average.perRun)
+        out.blocks.push_back(
+            Sentence{{MARKED("runs.scatter.drift", "Drift: {0} from run to run, known to {1}."),
+                      {{*s.average.perRun, Dimension::power, digits},
+                       {*s.average.perRunError, Dimension::power, digits}}}});
+    if (s.average.perK)
+        out.blocks.push_back(
+            Sentence{{MARKED("runs.scatter.heat", "Heat: {0} for each {1} of intake air at the start."),
+                      {{*s.average.perK, Dimension::power, digits}, {1, Dimension::temperatureDifference}}}});
+    Grid grid;
+    grid.heads = {MARKED("runs.scatter.gain", "To see a gain of"),
+                  MARKED("runs.scatter.runs", "runs of each kind")};
+    for (const double times : {4.0, 2.0, 1.0, 0.5}) {
+        const int n = runsToSee(times * s.average.sigma, s.average.sigma);
+        grid.rows.push_back({Sentence{number(kilowatts(times * s.average.sigma))},
+                             Sentence{number(countOf(static_cast<std::size_t>(n)))}});
+    }
+    out.blocks.push_back(std::move(grid));
+    ReportChart chart;
+    chart.title = MARKED("runs.scatter.chart", "Scatter over engine speed");
+    chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
+    chart.yTitle = MARKED("runs.chart.sigma", "standard deviation");
+    chart.x = Dimension::engineSpeed;
+    chart.y = Dimension::power;
+    chart.lines = {{MARKED("runs.chart.one_run", "of one run"), s.rpm, s.sigmaKw}};
+    out.blocks.push_back(std::move(chart));
+    return out;
+}
+
+Report contentsReport(const ContentLadder &ladder, const Job &job) {
+    const auto name = [&job](double content) {
+        return contentName(content, job.alcohol == Alcohol::methanol);
+    };
+    Report out;
+    out.title = MARKED("runs.contents.title", "Power over content");
+    if (ladder.sweetSpot)
+        out.blocks.push_back(
+            Heading{{MARKED("runs.contents.sweet",
+                            "From {a} on the next step brought less than the scatter of a run"),
+                     {},
+                     {name(*ladder.sweetSpot)}},
+                    0});
+    else if (ladder.scatterKw > 0)
+        out.blocks.push_back(Heading{
+            MARKED("runs.contents.more", "Every step of content brought more than the scatter of a run"), 0});
+    else
+        out.blocks.push_back(
+            Heading{MARKED("runs.contents.not_judged", "Not judged: no content was run twice"), 0});
+    if (!ladder.alsoDiffers.empty()) {
+        std::vector<Phrase> names;
+        for (const RunCause c : ladder.alsoDiffers)
+            names.emplace_back(titleOf(c));
+        out.blocks.push_back(
+            Sentence{{MARKED("runs.contents.also", "Not the content alone: between the rungs differ {A}."),
+                      {},
+                      {},
+                      {listed(names)}},
+                     Tone::caution});
+    }
+    Grid grid;
+    grid.heads = {MARKED("runs.contents.content", "Content"), MARKED("runs.contents.runs", "Runs"),
+                  MARKED("runs.contents.power", "Power"), MARKED("runs.contents.next", "To the next"),
+                  MARKED("runs.contents.percent", "for each per cent")};
+    ReportChart chart;
+    chart.title = MARKED("runs.contents.chart", "Average power over content");
+    chart.xTitle = MARKED("runs.contents.content", "Content");
+    chart.yTitle = MARKED("runs.contents.power", "Power");
+    chart.x = Dimension::content;
+    chart.y = Dimension::power;
+    chart.lines.push_back({MARKED("runs.contents.mean", "mean"), {}, {}});
+    for (const ContentRung &r : ladder.rungs) {
+        const bool last = &r == &ladder.rungs.back();
+        constexpr int digits = 2;
+        std::string ids;
+        for (const std::string &id : r.runs)
+            ids += (ids.empty() ? "" : ", ") + id;
+        Sentence content{verbatim(name(r.content))};
+        content.content = r.content;
+        grid.rows.push_back(
+            {content, words(ids),
+             Sentence{withHalf(kilowatts(r.meanKw), r.halfKw > 0 ? r.halfKw : std::nan(""))},
+             last ? quietDash() : Sentence{gainPhrase(r.next)},
+             last ? quietDash() : Sentence{number({r.perPercentKw, Dimension::power, digits})}});
+        chart.lines[0].x.push_back(r.content);
+        chart.lines[0].y.push_back(r.meanKw);
+    }
+    out.blocks.push_back(std::move(grid));
+    out.blocks.push_back(Sentence{
+        MARKED("runs.contents.half", "± (95 %) against the first rung, the drift from run to run taken out."),
+        Tone::quiet});
+    out.blocks.push_back(std::move(chart));
+    return out;
+}
+
+Report camReport(const CamCrossing &c) {
+    Report out;
+    out.title = MARKED("runs.cam.title", "Where the cams cross");
+    if (c.crossingRpm) {
+        out.blocks.push_back(Heading{
+            {MARKED("runs.cam.crossing", "The torque of the cams crosses at {0}"), {speedOf(*c.crossingRpm)}},
+            0});
+        if (c.lowRpm && c.highRpm)
+            out.blocks.push_back(Sentence{
+                {MARKED("runs.cam.between", "Between {0} and {1} nobody can tell them apart (95 %)."),
+                 {speedOf(*c.lowRpm), speedOf(*c.highRpm)}}});
+        out.blocks.push_back(Sentence{
+            {MARKED("runs.cam.switch", "Switch up at {0} and down at {1}: no torque is lost in between."),
+             {speedOf(*c.upRpm), speedOf(*c.downRpm)}},
+            Tone::strong});
+    } else {
+        out.blocks.push_back(Heading{MARKED("runs.cam.none", "The cams do not cross where both ran"), 0});
+    }
+    for (const Phrase &p : c.said)
+        out.blocks.push_back(Sentence{p});
+    ReportChart chart;
+    chart.title = MARKED("runs.cam.chart", "High cam less low cam");
+    chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
+    chart.yTitle = MARKED("runs.chart.torque", "torque");
+    chart.x = Dimension::engineSpeed;
+    chart.y = Dimension::torque;
+    chart.lines.push_back({MARKED("runs.cam.line", "high less low"), c.rpm, {}});
+    for (const GainEstimate &g : c.highLessLowNm)
+        chart.lines[0].y.push_back(g.mean);
+    out.blocks.push_back(std::move(chart));
+    return out;
+}
+
+Report boostShapesReport(std::span<const BoostShape> shapes) {
+    Report out;
+    out.title = MARKED("runs.boost.title", "What boost did");
+    Grid grid;
+    grid.heads = {MARKED("runs.sheet.run", "Run"),          MARKED("runs.boost.reached", "There at"),
+                  MARKED("runs.boost.held", "Held"),        MARKED("runs.boost.spike", "Spike"),
+                  MARKED("runs.boost.drift", "To the end"), MARKED("runs.boost.said", "In words")};
+    const Dimension d = Dimension::pressureDifference;
+    for (const BoostShape &s : shapes) {
+        std::vector<Phrase> said = s.said;
+        const Sentence inWords{
+            listed(said), s.known && s.said.front().id == "boost_shape.flat" ? Tone::quiet : Tone::plain};
+        if (!s.known) {
+            grid.rows.push_back({words(s.run), quietDash(), quietDash(), quietDash(), quietDash(), inWords});
+            continue;
+        }
+        grid.rows.push_back({words(s.run), Sentence{number(speedOf(s.reachedRpm))},
+                             Sentence{number(pressureOf(s.heldKpa))}, Sentence{number({s.spikeKpa, d})},
+                             Sentence{number({s.driftKpa, d})}, inWords});
+    }
+    out.blocks.push_back(std::move(grid));
+    return out;
+}
+
+Report dynosReport(std::span<const DynoFactor> factors) {
+    Report out;
+    out.title = MARKED("runs.dynos.title", "Dynos against each other");
+    if (factors.empty()) {
+        out.blocks.push_back(Heading{MARKED("runs.dynos.none", "No two dynos have run the same"), 0});
+        out.blocks.push_back(Sentence{MARKED(
+            "runs.dynos.how",
+            "Name the dyno of each run. Two of the same everything, one on each dyno, tell a factor; more of "
+            "them tell its ±. Until then numbers of one are never held against those of another.")});
+        return out;
+    }
+    Grid grid;
+    grid.heads = {MARKED("runs.dynos.to", "This dyno"), MARKED("runs.dynos.from", "shows, of that one,"),
+                  MARKED("runs.dynos.factor", "times as much"), MARKED("runs.dynos.runs", "by runs")};
+    constexpr int digits = 3;
+    for (const DynoFactor &f : factors)
+        grid.rows.push_back({words(f.to), words(f.from),
+                             Sentence{withHalf({f.factor, Dimension::none, digits}, f.half)},
+                             Sentence{number(countOf(f.runs))}});
+    out.blocks.push_back(std::move(grid));
+    return out;
+}
+
+} // namespace wheelwright

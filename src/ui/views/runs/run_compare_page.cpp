@@ -1,0 +1,252 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ui/views/runs/run_compare_page.h"
+
+#include "core/base/error.h"
+#include "session/run_book.h"
+#include "session/session.h"
+#include "ui/text.h"
+#include "ui/theme.h"
+#include "ui/views/runs/run_chart.h"
+#include "ui/widgets/card.h"
+#include "ui/widgets/refresh.h"
+#include "ui/widgets/report_text.h"
+#include "ui/widgets/report_view.h"
+#include "ui/widgets/work_bar.h"
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPrintDialog>
+#include <QPrinter>
+#include <QPushButton>
+#include <QSpinBox>
+
+namespace wheelwright {
+
+RunComparePage::RunComparePage(Session &session, QWidget *parent)
+    : QWidget(parent), m_session(session), m_answer(new QLabel(this)), m_reading(new QLabel(this)),
+      m_chart(new RunChart(session, this)),
+      m_words(new ReportView(tr("What the comparison says"), ReportView::Fit::fills, this)) {
+    setObjectName(QStringLiteral("compareRuns"));
+    m_answer->setObjectName(QStringLiteral("answer"));
+    m_answer->setProperty("answer", true);
+    constexpr int readingSize = 12;
+    m_answer->setWordWrap(true);
+    m_answer->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    m_answer->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    m_reading->setFont(monoFont(readingSize));
+    m_reading->setMinimumHeight(m_reading->fontMetrics().height() + 2); // nothing moves when the cursor comes
+    m_reading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_chart->setMinimumHeight(200);
+    auto *drawn = new QVBoxLayout;
+    drawn->setSpacing(2);
+    drawn->addWidget(m_reading);
+    drawn->addWidget(m_chart, 1);
+    auto *said = new QVBoxLayout;
+    said->setSpacing(4);
+    said->addWidget(m_answer);
+    said->addWidget(m_words, 1);
+    auto *middle = new QHBoxLayout;
+    middle->setSpacing(10);
+    middle->addLayout(drawn, 3);
+    middle->addLayout(said, 2);
+    constexpr int answerHeight = 80; // three lines: what stands below stays where it is
+    m_answer->setFixedHeight(answerHeight);
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 4, 0, 0);
+    layout->setSpacing(4);
+    layout->addLayout(middle, 1);
+    layout->addWidget(makeControls());
+    connect(&m_work, &WorkSignals::finished, this, &RunComparePage::show);
+    RunBook &book = session.runBook();
+    for (auto signal : {&RunBook::runsChanged, &RunBook::choiceChanged, &RunBook::viewingChanged})
+        connect(&book, signal, this, &RunComparePage::start);
+    connect(&book, &RunBook::cursorMoved, this, &RunComparePage::showReading);
+    (new Refresh(session, this))->on(Refresh::units, [this] { show(); });
+    start();
+}
+
+QWidget *RunComparePage::makeControls() {
+    auto *row = new QWidget(this);
+    auto *layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(6);
+    const auto label = [&](const QString &words, QWidget *buddy) {
+        auto *l = new QLabel(words, row);
+        l->setBuddy(buddy);
+        layout->addWidget(l);
+        layout->addWidget(buddy);
+    };
+    m_smooth = new QSpinBox(row);
+    m_smooth->setObjectName(QStringLiteral("smoothRpm"));
+    constexpr int most = 2000, step = 50;
+    m_smooth->setRange(0, most);
+    m_smooth->setSingleStep(step);
+    m_smooth->setSuffix(tr(" rpm"));
+    m_smooth->setSpecialValueText(tr("none"));
+    m_smooth->setAccessibleName(tr("Smoothing"));
+    m_smooth->findChild<QLineEdit *>()->setAccessibleName(tr("Smoothing"));
+    m_smooth->setToolTip(
+        tr("One window for all runs, from what was measured. It hides peaks: the words say by how much."));
+    m_standard = new QComboBox(row);
+    m_standard->setObjectName(QStringLiteral("standard"));
+    m_standard->setAccessibleName(tr("Corrected to"));
+    for (const CorrectionDefinition &d : allCorrections())
+        m_standard->addItem(text(Phrase(d.title)), static_cast<int>(d.standard));
+    m_drift = new QCheckBox(tr("Take the drift out"), row);
+    m_drift->setObjectName(QStringLiteral("drift"));
+    m_drift->setToolTip(
+        tr("Heat that grows from run to run is told from what was changed, where the runs can tell"));
+    const RunViewing &how = m_session.runBook().viewing();
+    m_smooth->setValue(static_cast<int>(how.smoothRpm));
+    m_standard->setCurrentIndex(m_standard->findData(static_cast<int>(how.standard)));
+    m_drift->setChecked(how.drift);
+    const auto changed = [this] {
+        RunViewing now = m_session.runBook().viewing();
+        now.smoothRpm = m_smooth->value();
+        now.standard = static_cast<CorrectionStandard>(m_standard->currentData().toInt());
+        now.drift = m_drift->isChecked();
+        m_session.runBook().setViewing(now);
+    };
+    connect(m_smooth, &QSpinBox::valueChanged, this, changed);
+    connect(m_standard, &QComboBox::activated, this, changed);
+    connect(m_drift, &QCheckBox::toggled, this, changed);
+    label(tr("Smoothing"), m_smooth);
+    label(tr("Corrected to"), m_standard);
+    layout->addWidget(m_drift);
+    layout->addStretch(1);
+    layout->addWidget(new WorkBar(
+        m_work, [this] { m_work.cancel(); }, row));
+    for (const auto &[title, slot] : {std::pair{tr("Copy"), &RunComparePage::copy}}) {
+        auto *button = new QPushButton(title, row);
+        connect(button, &QPushButton::clicked, this, slot);
+        layout->addWidget(button);
+    }
+    auto *saveButton = new QPushButton(tr("Save…"), row);
+    connect(saveButton, &QPushButton::clicked, this, &RunComparePage::save);
+    auto *printButton = new QPushButton(tr("Print…"), row);
+    connect(printButton, &QPushButton::clicked, this, &RunComparePage::print);
+    layout->addWidget(saveButton);
+    layout->addWidget(printButton);
+    return row;
+}
+
+RunComparePage::Asked RunComparePage::asked() const {
+    const RunBook &book = m_session.runBook();
+    return {book.chosen(RunBook::Side::before),
+            book.chosen(RunBook::Side::after),
+            book.viewing().smoothRpm,
+            static_cast<int>(book.viewing().standard),
+            book.viewing().drift,
+            m_session.jobVersion(),
+            book.runs().size()};
+}
+
+bool RunComparePage::current() const {
+    const Asked now = asked();
+    return !m_session.runBook().reading() && m_asked == now && !m_work.running();
+}
+
+QString RunComparePage::answer() const {
+    return m_answer->text();
+}
+
+QString RunComparePage::words() const {
+    return m_words->words();
+}
+
+QString RunComparePage::reading() const {
+    return m_reading->text();
+}
+
+void RunComparePage::start() {
+    m_asked = asked();
+    const RunBook &book = m_session.runBook();
+    const MeasuredRuns before = book.measured(RunBook::Side::before),
+                       after = book.measured(RunBook::Side::after);
+    if (before.empty() && after.empty()) {
+        m_work.forget();
+        show();
+        return;
+    }
+    m_work.start(m_session.jobVersion(), [job = m_session.job(), before, after, all = book.runs(),
+                                          how = book.viewing()](const WorkControl &) {
+        Compared out;
+        if (before.empty() || after.empty()) {
+            out.picture = pictureOf(before.empty() ? after : before, before.empty(), how);
+            out.report.blocks.push_back(
+                Heading{MARKED("runs.one_side", "One side alone: choose runs for the other"), 0});
+            return out;
+        }
+        const RunComparison c = compareRuns(job, before, after, how, all);
+        out.picture = pictureOf(c, before, after);
+        out.report = comparisonReport(c, job);
+        out.judged = c.averageKw.judged();
+        return out;
+    });
+}
+
+void RunComparePage::show() {
+    const Compared *found = m_work.result();
+    m_report = {};
+    if (!found && !m_work.error().isEmpty()) {
+        m_answer->setText(tr("These runs cannot be laid over each other"));
+        m_report.blocks.push_back(Sentence{verbatim(m_work.error().toStdString()), Tone::trouble});
+        m_chart->clear();
+    } else if (!found) {
+        m_answer->setText(tr("Was it really better?"));
+        m_report.blocks.push_back(Sentence{
+            MARKED("runs.choose",
+                   "Choose the runs before and those after: B and A on the selected rows, or a click on "
+                   "their side. Three of each, turn and turn about, tell more than one "
+                   "good pull.")});
+        m_chart->clear();
+    } else {
+        // The answer stands by itself; the rest is what stands behind it.
+        m_report = found->report;
+        const auto *head = m_report.blocks.empty() ? nullptr : std::get_if<Heading>(&m_report.blocks.front());
+        m_answer->setText(head ? text(head->words, m_session.units()) : QString());
+        m_chart->show(found->picture);
+    }
+    Report rest = m_report;
+    if (!rest.blocks.empty() && std::holds_alternative<Heading>(rest.blocks.front()))
+        rest.blocks.erase(rest.blocks.begin());
+    m_words->show(rest, m_session.units());
+    showReading();
+}
+
+void RunComparePage::showReading() {
+    const auto rpm = m_session.runBook().cursorRpm();
+    const bool any = rpm && !m_chart->picture().rpm.empty();
+    m_reading->setText(any ? text(m_chart->picture().at(*rpm).words(), m_session.units()) : QString());
+}
+
+void RunComparePage::print() {
+    QPrinter printer;
+    QPrintDialog dialog(&printer, this);
+    dialog.setWindowTitle(tr("Print the comparison"));
+    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report, m_session.units());
+}
+
+void RunComparePage::save() {
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save the comparison"), QStringLiteral("comparison.pdf"),
+                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
+    if (path.isEmpty()) return;
+    try {
+        saveReport(path, m_report, m_session.units());
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
+}
+
+void RunComparePage::copy() const {
+    QApplication::clipboard()->setText(m_answer->text() + QLatin1Char('\n') + m_words->words());
+}
+
+} // namespace wheelwright
