@@ -34,8 +34,9 @@ class TestWindow {
             QTest::qWait(10);
     }
     /// The demo job with one of its logs, read through.
-    void openWithLog(const QString &log) {
-        session.importJob(DEMO_JOB, path("a.wwjob").toStdString(), {{log.toStdString(), std::nullopt, {}}});
+    void openWithLog(const QString &log, const std::vector<Session::RunsOfFile> &runs = {}) {
+        session.importJob(DEMO_JOB, path("a.wwjob").toStdString(), {{log.toStdString(), std::nullopt, {}}},
+                          runs);
         for (int i = 0; i < 3000 && (session.verdictPending() || !session.evidence().proof()); ++i)
             QTest::qWait(10);
     }

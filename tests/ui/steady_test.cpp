@@ -65,7 +65,8 @@ class SteadyTest : public QObject {
     void initTestCase() { dressApplication(); }
     void init() {
         m_window = std::make_unique<TestWindow>();
-        m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e62-pump.csv"));
+        m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e62-pump.csv"),
+                              {{SOURCE_DIR "/data/demo/runs/thistle-01-e10-baseline.csv", {}, {}, {}}});
     }
     void cleanup() { m_window.reset(); }
     void cleanupTestCase() { QVERIFY2(QApplication::topLevelWidgets().isEmpty(), "a window was leaked"); }

@@ -402,24 +402,25 @@ GainEstimate RunComparison::at(double atRpm) const {
 
 Phrase RunComparison::answer() const {
     const std::string a = std::to_string(before.size()), b = std::to_string(after.size());
+    const std::string plus = averageKw.mean > 0 ? "+" : "";
     const Measured gain{averageKw.mean, Dimension::power, 1},
         half{averageKw.halfWidth(), Dimension::power, 1};
     if (!averageKw.judged())
         return {MARKED("runs.answer.not_judged",
-                       "Not judged: {0} more, {a} against {b}, and nobody knows the scatter"),
+                       "Not judged: {c}{0} ({a} against {b}), and nobody knows the scatter"),
                 {gain},
-                {a, b}};
+                {a, b, plus}};
     const bool corrected = scatterFrom == ScatterFrom::drift || scatterFrom == ScatterFrom::heat;
     if (!averageKw.distinguishable())
         return {MARKED("runs.answer.nothing",
-                       "{0} ± {1}: not distinguishable from run-to-run scatter ({a} against {b})"),
+                       "{c}{0} ± {1}: not distinguishable from run-to-run scatter ({a} against {b})"),
                 {gain, half},
-                {a, b}};
+                {a, b, plus}};
     if (corrected)
-        return {MARKED("runs.answer.corrected", "{0} ± {1} ({a} against {b}, drift-corrected)"),
+        return {MARKED("runs.answer.corrected", "{c}{0} ± {1} ({a} against {b}, drift-corrected)"),
                 {gain, half},
-                {a, b}};
-    return {MARKED("runs.answer.gain", "{0} ± {1} ({a} against {b})"), {gain, half}, {a, b}};
+                {a, b, plus}};
+    return {MARKED("runs.answer.gain", "{c}{0} ± {1} ({a} against {b})"), {gain, half}, {a, b, plus}};
 }
 
 } // namespace wheelwright

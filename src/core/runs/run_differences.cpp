@@ -377,7 +377,7 @@ std::vector<TellingPair> RunDifferenceFinder::tellingPairs(Runs runs,
     for (std::size_t i = 0; i < all.size(); ++i)
         for (std::size_t j = i + 1; j < all.size() && told.size() < causes.size(); ++j) {
             const auto found =
-                between(Runs(&all[i].front(), 1), Runs(&all[j].front(), 1), {true, true}).causes();
+                between(Runs(&all[i].front(), 1), Runs(&all[j].front(), 1), {true, false}).causes();
             if (found.size() != 1 || std::ranges::find(causes, found.front()) == causes.end()) continue;
             if (told.insert(found.front()).second)
                 out.push_back({all[i].front()->run.id, all[j].front()->run.id, found.front()});

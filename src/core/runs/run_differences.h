@@ -52,7 +52,8 @@ struct Accounted {
     bool weather = false, heat = false;
 };
 
-/// Two runs that differ in nothing but one cause: what would tell whether that did it.
+/// Two runs that differ in nothing but one cause, weather apart: what would tell whether that did it. Of two
+/// alone nobody can take heat out.
 struct TellingPair {
     std::string before, after; ///< ids
     RunCause cause = RunCause::fuel;

@@ -34,15 +34,25 @@ std::string Run::*written(int column) {
 
 RunTableModel::RunTableModel(Session &session, QObject *parent)
     : QAbstractTableModel(parent), m_session(session) {
-    const auto reset = [this] {
-        beginResetModel();
-        endResetModel();
-        startDifferences();
-    };
-    connect(&session.runBook(), &RunBook::runsChanged, this, reset);
     const auto repaint = [this] {
         if (rowCount() > 0) emit dataChanged(index(0, 0), index(rowCount() - 1, columns - 1));
     };
+    // What is selected, and where somebody has scrolled to, stays while the same runs are there.
+    const auto take = [this, repaint] {
+        std::vector<std::string> ids;
+        for (const Run &r : m_session.job().runs.values())
+            ids.push_back(r.id);
+        if (ids == m_ids) {
+            repaint();
+        } else {
+            beginResetModel();
+            m_ids = std::move(ids);
+            endResetModel();
+        }
+        startDifferences();
+    };
+    connect(&session.runBook(), &RunBook::runsChanged, this, take);
+    take();
     connect(&session.runBook(), &RunBook::choiceChanged, this, repaint);
     connect(&session, &Session::unitsChanged, this, repaint);
     connect(&m_differences, &WorkSignals::finished, this, [this, repaint] {
@@ -52,7 +62,7 @@ RunTableModel::RunTableModel(Session &session, QObject *parent)
 }
 
 int RunTableModel::rowCount(const QModelIndex &parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(m_session.job().runs.size());
+    return parent.isValid() ? 0 : static_cast<int>(m_ids.size());
 }
 
 int RunTableModel::columnCount(const QModelIndex &parent) const {
@@ -157,7 +167,8 @@ QVariant RunTableModel::textOf(int row, Column column) const {
 }
 
 QVariant RunTableModel::data(const QModelIndex &index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount()) return {};
+    // Between a change of the job and the word of it there are other rows than these.
+    if (!index.isValid() || idOf(index.row()).empty()) return {};
     const auto column = static_cast<Column>(index.column());
     const Run &run = m_session.job().runs.values()[static_cast<std::size_t>(index.row())];
     if (role == Qt::DisplayRole || role == Qt::EditRole) return textOf(index.row(), column);

@@ -63,6 +63,7 @@ class RunTableModel : public QAbstractTableModel {
     QVariant textOf(int row, Column column) const;
 
     Session &m_session;
+    std::vector<std::string> m_ids; ///< of the rows
     std::string m_selected;
     Work<Causes> m_differences;
 };

@@ -72,6 +72,7 @@ QWidget *RunsView::makeEmptyState() {
         page);
     body->setMaximumWidth(560);
     auto *bring = new QPushButton(tr("Bring in runs…"), page);
+    bring->setObjectName(QStringLiteral("firstRuns"));
     bring->setProperty("main", true);
     bring->setFixedWidth(220);
     connect(bring, &QPushButton::clicked, this, &RunsView::chooseFiles);
