@@ -75,7 +75,7 @@ std::string runToCsv(const Run &run) {
     };
     say("run", run.id);
     say("fuel", run.fuel);
-    sayNumber("content_percent", run.content * 100, run.contentBasis == ContentBasis::stated);
+    sayNumber("content_percent", run.content * 100, run.contentBasis == RunContentBasis::stated);
     say("dyno", run.dyno);
     if (run.mode != RunMode::notSaid) say("mode", std::string(keyOf(run.mode)));
     sayNumber("gear", run.gear, run.gear != 0);

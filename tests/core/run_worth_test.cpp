@@ -287,7 +287,7 @@ void RunWorthTest::sweepsGoOverWhatWasMeasured() {
              {R::ethanol, [=](double) { return x / 25; }}},
             [=](Run &r) { // stated: that counts before the channel
                 r.content = x / 20;
-                r.contentBasis = ContentBasis::stated;
+                r.contentBasis = RunContentBasis::stated;
             }));
     }
     for (const auto &[over, best] : {std::pair{SweepOver::spark, 17.0},
@@ -320,7 +320,7 @@ void RunWorthTest::contentsAreALadder() {
                 {},
                 [&](Run &r) {
                     r.content = contents[k];
-                    r.contentBasis = ContentBasis::stated;
+                    r.contentBasis = RunContentBasis::stated;
                 }));
         }
     const ContentLadder ladder = contentLadder(demoJob(), runs, {});
@@ -340,16 +340,16 @@ void RunWorthTest::contentsAreALadder() {
     QVERIFY(ladder.sweetSpot && *ladder.sweetSpot == ladder.rungs[2].content);
     QVERIFY(ladder.alsoDiffers.empty());
     Run bare = runs[0]->run;
-    bare.contentBasis = ContentBasis::none;
+    bare.contentBasis = RunContentBasis::none;
     EXPECT_INPUT_ERROR(contentLadder(demoJob(), {measured(bare), runs[1]}, {}), "run 1", "content");
     EXPECT_INPUT_ERROR(contentLadder(demoJob(), {runs[0], runs[4]}, {}), "two contents", "1");
     const auto sparked = runOf("9", plain, {{R::spark, [](double) { return 20; }}}, [](Run &r) {
         r.content = 0.1;
-        r.contentBasis = ContentBasis::stated;
+        r.contentBasis = RunContentBasis::stated;
     });
     const auto later = runOf("10", plain, {{R::spark, [](double) { return 24; }}}, [](Run &r) {
         r.content = 0.5;
-        r.contentBasis = ContentBasis::stated;
+        r.contentBasis = RunContentBasis::stated;
     });
     QCOMPARE(contentLadder(demoJob(), {sparked, later}, {}).alsoDiffers, std::vector{RunCause::spark});
 }
@@ -395,7 +395,7 @@ void RunWorthTest::fuelIsWorthItsPrice() {
             id, [=](double rpm) { return plain(rpm) + kw * newtonMetreRpmPerKw / rpm; }, {},
             [=](Run &r) {
                 r.content = content;
-                r.contentBasis = ContentBasis::stated;
+                r.contentBasis = RunContentBasis::stated;
             });
     };
     RunViewing still;
@@ -418,7 +418,7 @@ void RunWorthTest::dynosHaveAFactor() {
             [=](Run &r) {
                 r.dyno = dyno;
                 r.content = content;
-                r.contentBasis = ContentBasis::stated;
+                r.contentBasis = RunContentBasis::stated;
             });
     };
     const MeasuredRuns runs{at(1, "Left", 1.01),         at(2, "Left", 0.99),
@@ -451,12 +451,12 @@ void RunWorthTest::roadAndDynoAreNeverMixed() {
     EXPECT_INPUT_ERROR(compareRuns(demoJob(), {runOf("1", plain)}, {road}, {}), "of the road alone", "both");
     EXPECT_INPUT_ERROR(
         contentLadder(demoJob(),
-                      {runOf("1", plain, {}, [](Run &r) { r.contentBasis = ContentBasis::stated; }),
+                      {runOf("1", plain, {}, [](Run &r) { r.contentBasis = RunContentBasis::stated; }),
                        runOf("2", plain, {},
                              [](Run &r) {
                                  r.mode = RunMode::road;
                                  r.content = 0.5;
-                                 r.contentBasis = ContentBasis::stated;
+                                 r.contentBasis = RunContentBasis::stated;
                              })},
                       {}),
         "road");

@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
 #include "core/job/revision.h"
+#include "core/job/tank_history.h"
 #include "core/runs/run_comparison.h"
 #include "core/runs/run_intake.h"
 #include "formats/job_json.h"
@@ -88,7 +89,7 @@ Run madeRun(const Made &m, unsigned seed = 1) {
     r.samples = DeferredText(runSamplesText(s));
     r.order = m.order;
     r.content = m.content;
-    r.contentBasis = ContentBasis::stated;
+    r.contentBasis = RunContentBasis::stated;
     r.fuel = m.fuel;
     r.mode = RunMode::inertia;
     r.startIntakeC = m.warmC;
@@ -140,6 +141,7 @@ class RunsTest : public QObject {
     void roughSpeedIsOnePull();
     void remarksAreTaken();
     void runsStandInTheJob();
+    void fuelComesFromTheTank();
     void runsComeBackFromTheirOwnText();
     void aJobKeepsThemThroughItsDocument();
     void brokenSamplesAreRefused();
@@ -379,7 +381,7 @@ void RunsTest::runsStandInTheJob() {
     QCOMPARE(r.rows, 91.0);
     QCOMPARE(r.rpmFrom, 2500.0);
     QCOMPARE(r.rpmTo, 7000.0);
-    QCOMPARE(r.contentBasis, ContentBasis::channel);
+    QCOMPARE(r.contentBasis, RunContentBasis::channel);
     COMPARE_NEAR(r.content, 0.62, 1e-9);
     COMPARE_NEAR(r.startIntakeC, 42.5, 1e-9);
     QCOMPARE(r.startCoolantC, 88.0);
@@ -393,6 +395,23 @@ void RunsTest::runsStandInTheJob() {
     EXPECT_INPUT_ERROR(addRuns(job, {}, s), "day.csv", "a pull");
     s.revision = "none such";
     EXPECT_INPUT_ERROR(addRuns(job, found.pulls, s), "revision");
+}
+
+// Without a word and without a column, what the tank holds by its arithmetic; and it says so.
+void RunsTest::fuelComesFromTheTank() {
+    Job job = demoJob();
+    job.runs.clear();
+    const auto pulls =
+        pullsOf("rpm,torque_nm\n" +
+                rows(2500, 7000, 500, [](double v) { return number(v) + "," + number(torqueOf(v)); }))
+            .pulls;
+    addRuns(job, pulls, {});
+    QCOMPARE(job.runs.values()[0].contentBasis, RunContentBasis::tank);
+    COMPARE_NEAR(job.runs.values()[0].content, alcoholOf(tankNow(job).content), 1e-12);
+    job.tankEvents.clear();
+    addRuns(job, pulls, {});
+    QCOMPARE(job.runs.values()[1].contentBasis, RunContentBasis::none);
+    QCOMPARE(job.runs.values()[0].contentBasis, RunContentBasis::tank); // it keeps what it was
 }
 
 void RunsTest::runsComeBackFromTheirOwnText() {
@@ -687,7 +706,7 @@ void RunsTest::differencesAreListed() {
     QCOMPARE(lanes(m), Names{"lambda"});
     // What nobody has said is told of, and is no difference.
     Run silent = madeRun({});
-    silent.contentBasis = ContentBasis::none;
+    silent.contentBasis = RunContentBasis::none;
     silent.ambient = AmbientBasis::none;
     silent.mode = RunMode::notSaid;
     silent.startIntakeC = 0;

@@ -47,6 +47,8 @@ class RunsViewTest : public QObject {
     void filesAreLookedAtAndBroughtIn();
     void filesThatSayTooLittleAreRefused();
     void droppedFilesGoToTheirStation();
+    void pointsAreTyped();
+    void aLogGivesItsPulls();
     void keysChooseTheSides();
     void theAnswerIsTheComparisons();
     void oneCursorReadsAllLanes();
@@ -179,6 +181,60 @@ void RunsViewTest::droppedFilesGoToTheirStation() {
     auto *dialog = m_window->shell.findChild<RunImportDialog *>();
     QVERIFY(dialog && view().isVisible());
     dialog->reject();
+}
+
+void RunsViewTest::pointsAreTyped() {
+    open(demoJob());
+    view().takePoints(QStringLiteral("3000 120\n\n4000: 160\n5000;170,\n"), true);
+    QCOMPARE(session().job().runs.size(), std::size_t(1));
+    const RunCurve c = curveOf(session().job().runs.values()[0]);
+    QCOMPARE(c.rpm, (std::vector<double>{3000, 4000, 5000}));
+    QCOMPARE(c.powerKw, (std::vector<double>{120, 160, 170}));
+    QString said;
+    connect(&session(), &Session::problem, this, [&said](const QString &words) { said = words; });
+    view().takePoints(QStringLiteral("3000 120\n4000 fast\n"), true);
+    QVERIFY2(said.contains(QStringLiteral("line 2")), qPrintable(said));
+    view().takePoints(QStringLiteral("3000 120"), false);
+    QVERIFY(said.contains(QStringLiteral("two engine speeds")));
+    QCOMPARE(session().job().runs.size(), std::size_t(1));
+}
+
+// A log with torque gives a run for each of its pulls; one without says what it lacks.
+void RunsViewTest::aLogGivesItsPulls() {
+    const QString path = m_window->path("torque.csv");
+    QFile file(path);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("time_s,rpm,throttle_percent,map_kpa,torque_nm,ethanol_percent\n");
+    for (int i = 0; i < 240; ++i) {
+        const bool pull = i >= 40;
+        file.write(QStringLiteral("%1,%2,%3,%4,%5,62\n")
+                       .arg(i / 20.0)
+                       .arg(pull ? 2500 + (i - 40) * 20 : 2500)
+                       .arg(pull ? 100 : 10)
+                       .arg(pull ? 180 : 40)
+                       .arg(pull ? 220 : 20)
+                       .toUtf8());
+    }
+    file.close();
+    m_window->openWithLog(path);
+    QVERIFY(wait([&] { return session().evidence().allRead(); }));
+    view().takeFromLog();
+    QCOMPARE(session().job().runs.size(), std::size_t(1));
+    const Run &run = session().job().runs.values()[0];
+    COMPARE_NEAR(run.content, 0.62, 1e-6);
+    QCOMPARE(run.origin, RunOrigin::log);
+    for (const double nm : curveOf(run).torqueNm)
+        COMPARE_NEAR(nm, 220, 25); // the first sample of it may be from before
+    session().closeJob();
+    m_window->settings.sync();
+    session().importJob(DEMO_JOB, m_window->path("c.wwjob").toStdString(),
+                        {{SOURCE_DIR "/data/demo/logs/thistle-e62-pump.csv", {}, {}}});
+    QVERIFY(wait([&] { return session().evidence().allRead(); }));
+    QString said;
+    connect(&session(), &Session::problem, this, [&said](const QString &words) { said = words; });
+    view().takeFromLog();
+    QVERIFY2(said.contains(QStringLiteral("torque or power")), qPrintable(said));
+    QVERIFY(session().job().runs.empty());
 }
 
 void RunsViewTest::keysChooseTheSides() {

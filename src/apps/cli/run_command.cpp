@@ -43,7 +43,7 @@ Json known(double v) {
 Json headOfRun(const Run &run) {
     const RunCurve curve = curveOf(run);
     const RunPeak power = peakOf(curve.rpm, curve.powerKw), torque = peakOf(curve.rpm, curve.torqueNm);
-    constexpr std::array bases{"none", "channel", "stated"};
+    constexpr std::array bases{"none", "channel", "stated", "tank"};
     constexpr std::array airs{"none", "stated", "job"};
     Json out{{"id", runId(run.id)},
              {"name", run.name},
@@ -58,7 +58,7 @@ Json headOfRun(const Run &run) {
              {"mode", keyOf(run.mode)},
              {"standard", keyOf(run.standard)},
              {"fuel", run.fuel},
-             {"content", run.contentBasis == ContentBasis::none ? Json(nullptr) : Json(run.content)},
+             {"content", run.contentBasis == RunContentBasis::none ? Json(nullptr) : Json(run.content)},
              {"content_basis", bases[static_cast<std::size_t>(run.contentBasis)]},
              {"dyno", run.dyno},
              {"order", run.order},

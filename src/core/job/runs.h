@@ -32,6 +32,14 @@ enum class AmbientBasis {
     job     ///< the air of today, as the job states it
 };
 
+/// Who says what fuel a run was made on.
+enum class RunContentBasis {
+    none,    ///< nobody
+    channel, ///< mean of its own column
+    stated,  ///< by the user, or by its file
+    tank     ///< what the tank of the job held by its arithmetic when the run came in
+};
+
 /// One pull from low to high speed, or down again, as it was measured: raw stays raw. What follows from it is
 /// in core/runs.
 struct Run {
@@ -44,7 +52,7 @@ struct Run {
     double order = 0;   ///< on its day, from 1; 0: nobody says
     std::string fuel;   ///< as people call it
     double content = 0; ///< volume fraction
-    ContentBasis contentBasis = ContentBasis::none;
+    RunContentBasis contentBasis = RunContentBasis::none;
     std::string revision;    ///< that it ran with; empty: the calibration as it was when it came in
     std::string calibration; ///< fingerprint of that state (calibrationPrint())
     std::string dyno;        ///< of the job's list; empty: nobody says
@@ -78,12 +86,12 @@ struct Dyno {
 
 /// The car, for what a run on the road is worth.
 struct Vehicle {
-    double massKg = 1300;       ///< with driver and fuel, as it ran
-    double dragAreaM2 = 0.7;    ///< drag coefficient times frontal area
-    double rolling = 0.013;     ///< coefficient of rolling resistance
-    double tyreM = 1.95;        ///< rolling circumference
-    double finalDrive = 3.9;    ///< turns of the propeller shaft for one of the wheels
-    double rotatingKg = 40;     ///< that wheels and driveline stand for beside the mass
+    double massKg = 1300;    ///< with driver and fuel, as it ran
+    double dragAreaM2 = 0.7; ///< drag coefficient times frontal area
+    double rolling = 0.013;  ///< coefficient of rolling resistance
+    double tyreM = 1.95;     ///< rolling circumference
+    double finalDrive = 3.9; ///< turns of the propeller shaft for one of the wheels
+    double rotatingKg = 40;  ///< that wheels and driveline stand for beside the mass
     bool operator==(const Vehicle &) const = default;
 };
 

@@ -159,7 +159,7 @@ Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const Meas
     for (const auto &r : runs) {
         const RunPeak kw = peakOf(r->curve.rpm, r->curve.powerKw);
         std::string fuel = r->run.fuel;
-        if (r->run.contentBasis != ContentBasis::none)
+        if (r->run.contentBasis != RunContentBasis::none)
             fuel += (fuel.empty() ? "" : ", ") + contentName(r->run.content, methanol);
         grid.rows.push_back(
             {words(r->run.id), words(r->run.change), words(fuel),

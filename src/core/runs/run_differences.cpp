@@ -79,7 +79,7 @@ const std::array<Number, 7> &numbers() {
     static const std::array<Number, 7> all{{
         {"content", MARKED("differs.content", "content"), RunCause::fuel, Dimension::content,
          "runs.same.content",
-         [](const Run &r) { return r.contentBasis == ContentBasis::none ? unknown : r.content; }, true},
+         [](const Run &r) { return r.contentBasis == RunContentBasis::none ? unknown : r.content; }, true},
         {"ambient_kpa", MARKED("differs.ambient_kpa", "air pressure"), RunCause::weather, Dimension::pressure,
          "runs.same.pressure",
          [](const Run &r) { return r.ambient == AmbientBasis::none ? unknown : r.ambientKpa; }, true},

@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/job/job.h"
 #include "core/job/revision.h"
+#include "core/job/tank_history.h"
 #include "core/runs/run_curve.h"
 
 #include <algorithm>
@@ -56,6 +57,18 @@ double nextOrder(const Job &job, const std::string &day) {
     for (const Run &r : job.runs.values())
         if (r.day.substr(0, dateLength) == day.substr(0, dateLength)) last = std::max(last, r.order);
     return last + 1;
+}
+
+// What the tank holds by its arithmetic; empty where nothing has been poured yet, or it cannot be.
+std::optional<double> contentOfTank(const Job &job) {
+    if (job.tankEvents.empty()) return std::nullopt;
+    try {
+        const TankState tank = tankNow(job);
+        const double alcohol = alcoholOf(tank.content);
+        return tank.volumeL > 0 ? std::optional(alcohol) : std::nullopt;
+    } catch (const InputError &) {
+        return std::nullopt;
+    }
 }
 
 void breathe(Run &run, const std::optional<Weather> &stated, const std::optional<Weather> &ofTheDay) {
@@ -154,10 +167,13 @@ std::vector<std::string> addRuns(Job &job, const std::vector<FoundPull> &pulls, 
         run.fuel = s.fuel;
         if (s.content) {
             run.content = *s.content;
-            run.contentBasis = ContentBasis::stated;
+            run.contentBasis = RunContentBasis::stated;
         } else if (const auto mean = meanOfColumn(samples, ChannelRole::ethanol)) {
             run.content = std::clamp(*mean, 0.0, 1.0);
-            run.contentBasis = ContentBasis::channel;
+            run.contentBasis = RunContentBasis::channel;
+        } else if (const auto tank = contentOfTank(job)) {
+            run.content = *tank;
+            run.contentBasis = RunContentBasis::tank;
         }
         run.revision = s.revision;
         run.calibration = calibration;
@@ -201,6 +217,40 @@ FoundPull pullFromLog(const LogReview &log, const Episode &episode) {
         pull.samples.columns.push_back(std::move(c));
     }
     return pull;
+}
+
+std::vector<std::pair<double, double>> pointsFromText(std::string_view text) {
+    std::vector<std::pair<double, double>> out;
+    for (std::size_t line = 1; !text.empty(); ++line) {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        std::string row(text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+        std::ranges::replace_if(
+            row, [](char c) { return std::string_view(",;:\t\r").find(c) != std::string_view::npos; }, ' ');
+        std::vector<double> numbers;
+        bool good = true;
+        for (std::size_t at = row.find_first_not_of(' '); at != std::string::npos && good;
+             at = row.find_first_not_of(' ', at)) {
+            const std::size_t stop = std::min(row.find(' ', at), row.size());
+            const auto v = numberOf(row.substr(at, stop - at));
+            good = v.has_value();
+            if (v) numbers.push_back(*v);
+            at = stop;
+        }
+        if (good && numbers.empty()) continue; // an empty line
+        constexpr std::size_t two = 2;
+        if (!good || numbers.size() != two || !(numbers[0] > 0))
+            throw InputError(
+                "line " + std::to_string(line),
+                MARKED("expected.speed_and_value", "an engine speed and a number, such as 3000 120"),
+                "'" + echoed(row, 40) + "'");
+        out.emplace_back(numbers[0], numbers[1]);
+    }
+    if (out.size() < 2)
+        throw InputError("points",
+                         MARKED("expected.two_speeds", "torque or power at two engine speeds at least"),
+                         std::to_string(out.size()));
+    return out;
 }
 
 FoundPull pullFromPoints(std::span<const std::pair<double, double>> points, bool power) {

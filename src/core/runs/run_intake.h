@@ -45,6 +45,9 @@ std::vector<std::string> addRuns(Job &job, const std::vector<FoundPull> &pulls,
 /// are those of the log; throws InputError where it has neither.
 FoundPull pullFromLog(const LogReview &log, const Episode &episode);
 
+/// A few points as people type them, a line each: two numbers with blanks, a colon, a comma or a semicolon
+/// between. Throws InputError naming the line, and for fewer than two points.
+std::vector<std::pair<double, double>> pointsFromText(std::string_view text);
 /// A few points that somebody typed: speed and torque in N·m or power in kW.
 FoundPull pullFromPoints(std::span<const std::pair<double, double>> points, bool power);
 

@@ -13,7 +13,7 @@ constexpr std::array drawnLanes{ChannelRole::map, ChannelRole::lambda, ChannelRo
 void addLines(RunPicture &to, const std::vector<SeenRun> &runs, const MeasuredRuns &of, bool after) {
     for (std::size_t i = 0; i < runs.size(); ++i) {
         RunPicture::Line line{runs[i], {}, after};
-        if (of[i]->run.contentBasis != ContentBasis::none) line.content = of[i]->run.content;
+        if (of[i]->run.contentBasis != RunContentBasis::none) line.content = of[i]->run.content;
         to.lines.push_back(std::move(line));
     }
 }

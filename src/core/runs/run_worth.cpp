@@ -40,7 +40,7 @@ GainEstimate between(const DriftModel &model, std::span<const double> values, st
 }
 
 double contentOfRun(const Run &run) {
-    if (run.contentBasis == ContentBasis::none)
+    if (run.contentBasis == RunContentBasis::none)
         throw InputError("run " + run.id, MARKED("expected.content_of_run", "a content"),
                          MARKED("found.not_known", "not known"));
     return run.content;
@@ -182,7 +182,7 @@ SparkSweep sweepOf(const MeasuredRuns &runs, SweepOver over, double rpm, const R
         double x = std::nan("");
         if (r->curve.has(d.role)) x = smoothedAt(r->curve.rpm, r->curve.of(d.role), how.smoothRpm, at)[0];
         // A content that was stated counts before what a channel reads.
-        if (over == SweepOver::content && r->run.contentBasis != ContentBasis::none) x = r->run.content;
+        if (over == SweepOver::content && r->run.contentBasis != RunContentBasis::none) x = r->run.content;
         if (!std::isfinite(x))
             throw InputError(
                 where,

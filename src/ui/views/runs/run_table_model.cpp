@@ -142,7 +142,7 @@ QVariant RunTableModel::textOf(int row, Column column) const {
     case name:
         return text(run.name);
     case content:
-        return run.contentBasis == ContentBasis::none
+        return run.contentBasis == RunContentBasis::none
                    ? QVariant()
                    : text(contentName(run.content, m_session.job().alcohol == Alcohol::methanol));
     case peak: {
@@ -176,7 +176,7 @@ QVariant RunTableModel::data(const QModelIndex &index, int role) const {
         const QString trouble = m_session.runBook().trouble(run.id);
         return trouble.isEmpty() ? textOf(index.row(), column) : trouble;
     }
-    if (role == Qt::DecorationRole && column == number && run.contentBasis != ContentBasis::none)
+    if (role == Qt::DecorationRole && column == number && run.contentBasis != RunContentBasis::none)
         return theme().content(run.content);
     if (role == Qt::FontRole && column == side) return sansFont(13, true);
     if (role == Qt::ForegroundRole && column == differs && run.id == m_selected) return theme().quiet;

@@ -2,6 +2,7 @@
 #include "ui/views/runs/runs_view.h"
 
 #include "core/base/error.h"
+#include "session/evidence.h"
 #include "session/run_book.h"
 #include "session/session.h"
 #include "ui/text.h"
@@ -19,6 +20,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QInputDialog>
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QStackedLayout>
@@ -54,6 +56,7 @@ RunsView::RunsView(Session &session, QWidget *parent)
     m_stack->addWidget(makeEmptyState());
     m_stack->addWidget(makeStation());
     connect(&session.runBook(), &RunBook::runsChanged, this, &RunsView::refresh);
+    connect(&session.evidence(), &Evidence::logsChanged, this, &RunsView::refresh);
     refresh();
 }
 
@@ -80,8 +83,15 @@ QWidget *RunsView::makeEmptyState() {
     layout->setContentsMargins(48, 40, 48, 40);
     layout->setSpacing(14);
     layout->addWidget(title);
+    auto *log = new QPushButton(tr("Take the pulls of the log"), page),
+         *type = new QPushButton(tr("Type a few points…"), page);
+    for (QPushButton *b : {log, type})
+        b->setFixedWidth(220);
+    connect(log, &QPushButton::clicked, this, &RunsView::takeFromLog);
+    connect(type, &QPushButton::clicked, this, &RunsView::typePoints);
     layout->addWidget(body);
-    layout->addWidget(bring);
+    for (QPushButton *b : {bring, log, type})
+        layout->addWidget(b);
     layout->addStretch(1);
     return page;
 }
@@ -95,6 +105,17 @@ QWidget *RunsView::makeTableRow() {
     bring->setObjectName(QStringLiteral("bringRuns"));
     connect(bring, &QPushButton::clicked, this, &RunsView::chooseFiles);
     layout->addWidget(bring);
+    m_fromLog = new QPushButton(tr("From the log"), row);
+    m_fromLog->setObjectName(QStringLiteral("runsFromLog"));
+    m_fromLog->setToolTip(
+        tr("Takes the pulls of the log that Evidence looks at, where it has torque or power"));
+    connect(m_fromLog, &QPushButton::clicked, this, &RunsView::takeFromLog);
+    layout->addWidget(m_fromLog);
+    auto *type = new QPushButton(tr("Type…"), row);
+    type->setObjectName(QStringLiteral("typeRun"));
+    type->setToolTip(tr("A few points of a sheet as a run"));
+    connect(type, &QPushButton::clicked, this, &RunsView::typePoints);
+    layout->addWidget(type);
     for (const auto &[title, side, name, hint] :
          {std::tuple{tr("Before"), RunBook::Side::before, "sideBefore",
                      tr("The selected runs stand before the change (B)")},
@@ -173,6 +194,7 @@ QWidget *RunsView::makeStation() {
 void RunsView::refresh() {
     m_stack->setCurrentIndex(m_session.job().runs.empty() ? 0 : 1);
     m_remove->setEnabled(!m_session.readOnly());
+    m_fromLog->setEnabled(!m_session.readOnly() && !m_session.evidence().log().empty());
     // The run that was selected stays so, whatever came or went around it.
     const int row = m_model->rowOf(m_model->selected());
     if (row >= 0 && m_table->currentIndex().row() != row) m_table->selectRow(row);
@@ -241,6 +263,55 @@ void RunsView::chooseFiles() {
     const QStringList files = QFileDialog::getOpenFileNames(
         this, tr("Bring in runs"), {}, tr("Runs (*.csv *.tsv *.txt *.dat);;All files (*)"));
     if (!files.isEmpty()) takeFiles(files);
+}
+
+void RunsView::takeFromLog() {
+    const std::string id = m_session.evidence().log();
+    const auto log = m_session.evidence().review(id);
+    if (!log || !log->hasSamples()) {
+        m_session.report(tr("This log is still being read."));
+        return;
+    }
+    try {
+        std::vector<FoundPull> pulls;
+        for (const Episode &e : only(log->episodes(), EpisodeKind::pull))
+            pulls.push_back(pullFromLog(*log, e));
+        RunStatement s;
+        s.name = log->info().name;
+        s.source = id;
+        s.origin = RunOrigin::log;
+        s.revision = log->info().revision;
+        s.added = m_session.now().toStdString();
+        if (log->info().contentBasis == ContentBasis::stated) s.content = log->info().content;
+        m_session.perform(tr("Take runs from %1").arg(text(s.name)),
+                          [&](Job &job) { addRuns(job, pulls, s); });
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
+}
+
+void RunsView::typePoints() {
+    const QStringList kinds{tr("Power, kW"), tr("Torque, N·m")};
+    bool ok = false;
+    const QString kind = QInputDialog::getItem(this, tr("Type a run"),
+                                               tr("The second number of each line is"), kinds, 0, false, &ok);
+    if (!ok) return;
+    const QString points = QInputDialog::getMultiLineText(
+        this, tr("Type a run"), tr("Engine speed and %1, a line each").arg(kind.toLower()), {}, &ok);
+    if (ok) takePoints(points, kind == kinds.front());
+}
+
+void RunsView::takePoints(const QString &points, bool power) {
+    try {
+        const FoundPull pull = pullFromPoints(pointsFromText(points.toStdString()), power);
+        RunStatement s;
+        s.name = tr("Typed").toStdString();
+        s.origin = RunOrigin::typed;
+        s.added = m_session.now().toStdString();
+        m_session.perform(tr("Type a run"), [&](Job &job) { addRuns(job, {pull}, s); });
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
 }
 
 void RunsView::removeSelected() {

@@ -25,6 +25,9 @@ class RunsView : public View {
     void takeFiles(const QStringList &files) override;
 
     void chooseFiles();
+    void takeFromLog(); ///< the pulls of the log that Evidence looks at
+    void typePoints();
+    void takePoints(const QString &text, bool power);
     void removeSelected();
     void setSides(int side); ///< RunBook::Side of the selected rows
     CopyTable &table() { return *m_table; }
@@ -51,7 +54,7 @@ class RunsView : public View {
     CopyTable *m_table = nullptr;
     RunTableModel *m_model = nullptr;
     QComboBox *m_filter = nullptr;
-    QPushButton *m_remove = nullptr;
+    QPushButton *m_remove = nullptr, *m_fromLog = nullptr;
     PageSwitch *m_pages = nullptr;
     RunComparePage *m_compare = nullptr;
     RunSheetsPage *m_sheets = nullptr;
