@@ -143,6 +143,8 @@ void Shell::makeUnitsMenu() {
         m_settings.value(QStringLiteral("pressureUnit"), QStringLiteral("kpa")).toString().toStdString();
     units.temperatureUnit =
         m_settings.value(QStringLiteral("temperatureUnit"), QStringLiteral("c")).toString().toStdString();
+    const QString power = m_settings.value(QStringLiteral("powerUnit")).toString();
+    if (power == QLatin1String("hp") || power == QLatin1String("ps")) units.powerUnit = power.toStdString();
     units.mixtureScale =
         static_cast<MixtureScale>(m_settings.value(QStringLiteral("mixtureScale"), 0).toInt());
     units.statedStoichiometry = m_settings.value(QStringLiteral("statedStoichiometry"), 14.7).toDouble();
@@ -156,6 +158,7 @@ void Shell::makeUnitsMenu() {
             m_session.setUnits(next);
             m_settings.setValue(QStringLiteral("pressureUnit"), text(next.pressureUnit));
             m_settings.setValue(QStringLiteral("temperatureUnit"), text(next.temperatureUnit));
+            m_settings.setValue(QStringLiteral("powerUnit"), text(next.powerUnit));
             m_settings.setValue(QStringLiteral("mixtureScale"), static_cast<int>(next.mixtureScale));
             m_settings.setValue(QStringLiteral("statedStoichiometry"), next.statedStoichiometry);
         });
@@ -177,6 +180,12 @@ void Shell::makeUnitsMenu() {
            [](UnitChoice &u) { u.temperatureUnit = "c"; });
     choice(menu, temperature, tr("Temperature in °F"), units.temperatureUnit == "f",
            [](UnitChoice &u) { u.temperatureUnit = "f"; });
+    menu->addSeparator();
+    auto *powers = new QActionGroup(this);
+    for (const auto &[id, title] : {std::pair{"kw", tr("Power in kW, torque in N·m")},
+                                    std::pair{"hp", tr("Power in hp, torque in lb·ft")},
+                                    std::pair{"ps", tr("Power in PS, torque in N·m")}})
+        choice(menu, powers, title, units.powerUnit == id, [id = id](UnitChoice &u) { u.powerUnit = id; });
     menu->addSeparator();
     auto *mixture = new QActionGroup(this);
     const auto scale = [&](const QString &title, MixtureScale s) {

@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/flow/mechanical_injection.h"
 #include "core/practice/hidden_engine.h"
+#include "core/report/run_reports.h"
 #include "core/runs/boost_shape.h"
 #include "core/runs/cam_crossing.h"
 #include "core/runs/road_run.h"
@@ -109,6 +110,7 @@ class RunWorthTest : public QObject {
     void coastDownFindsTheLosses();
     void motionComesFromSpeedOrGear();
     void roadHoldsThePracticeEngine();
+    void sheetsHoldTheirNumbers();
 };
 
 // Two lines of torque that cross at a speed that was put in.
@@ -631,6 +633,76 @@ void RunWorthTest::roadHoldsThePracticeEngine() {
         ++engines;
     }
     QCOMPARE(engines, 20);
+}
+
+// What a sheet shows is what was found, number by number.
+void RunWorthTest::sheetsHoldTheirNumbers() {
+    const auto gridOf = [](const Report &r) {
+        for (const Block &b : r.blocks)
+            if (const auto *grid = std::get_if<Grid>(&b)) return *grid;
+        return Grid();
+    };
+    const auto at = [](const char *id, double kw, double content) {
+        return runOf(
+            id, [=](double rpm) { return plain(rpm) + kw * newtonMetreRpmPerKw / rpm; },
+            {{R::map, [](double rpm) { return rpm < 3500 ? 150.0 : 190.0; }}},
+            [=](Run &r) {
+                r.content = content;
+                r.contentBasis = RunContentBasis::stated;
+                r.startIntakeC = 41;
+                r.change = "one thing";
+                r.verdict = "sound";
+            });
+    };
+    const MeasuredRuns before{at("1", 0.4, 0.1), at("2", -0.4, 0.1)},
+        after{at("3", 20.4, 0.85), at("4", 19.6, 0.85)};
+    MeasuredRuns all = before;
+    all.insert(all.end(), after.begin(), after.end());
+    const Job job = demoJob();
+    RunViewing still;
+    still.drift = false;
+    const RunComparison c = compareRuns(job, before, after, still);
+    const Report compared = comparisonReport(c, job);
+    const auto &head = std::get<Heading>(compared.blocks.front());
+    QCOMPARE(head.words.values[0].value, c.averageKw.mean);
+    QCOMPARE(head.words.values[1].value, c.averageKw.halfWidth());
+    const Grid differs = gridOf(compared);
+    QCOMPARE(differs.rows.size(), c.differences.found.size());
+    QVERIFY(says(differs.rows[0][1].words, "E10") && says(differs.rows[0][2].words, "E85"));
+    const ContentLadder ladder = contentLadder(job, all, still);
+    const Grid rungs = gridOf(contentsReport(ladder, job));
+    QCOMPARE(rungs.rows.size(), std::size_t(2));
+    QCOMPARE(rungs.rows[0][3].words.values[0].value, ladder.rungs[0].next.mean);
+    QCOMPARE(rungs.rows[0][3].words.values[1].value, ladder.rungs[0].next.halfWidth());
+    QCOMPARE(rungs.rows[0][4].words.values[0].value, ladder.rungs[0].perPercentKw);
+    QCOMPARE(rungs.rows[1][2].words.values[0].value, ladder.rungs[1].meanKw);
+    const std::array sets{before, after};
+    const RunScatterOverSpeed scatter = scatterOf(sets, still);
+    const Report scattered = scatterReport(sets, scatter);
+    QCOMPARE(std::get<Heading>(scattered.blocks.front()).words.values[0].value, scatter.average.sigma);
+    for (const auto &row : gridOf(scattered).rows)
+        QCOMPARE(runsToSee(row[0].words.values[0].value, scatter.average.sigma, true),
+                 static_cast<int>(row[1].words.values[0].value));
+    const Grid sheet = gridOf(runSheetReport(job, all));
+    QCOMPARE(sheet.rows.size(), std::size_t(4));
+    const RunPeak peak = peakOf(all[2]->curve.rpm, all[2]->curve.powerKw);
+    QCOMPARE(sheet.rows[2][3].words.values[0].value, peak.value);
+    QCOMPARE(sheet.rows[2][3].words.values[1].value, peak.rpm);
+    QCOMPARE(sheet.rows[2][4].words.values[0].value, 41.0);
+    QVERIFY(says(sheet.rows[2][1].words, "one thing") && says(sheet.rows[2][5].words, "sound"));
+    const std::vector<BoostShape> shapes{boostShape(*all[0], 100)};
+    const Grid boost = gridOf(boostShapesReport(shapes));
+    QCOMPARE(boost.rows[0][1].words.values[0].value, shapes[0].reachedRpm);
+    QCOMPARE(boost.rows[0][2].words.values[0].value, shapes[0].heldKpa);
+    QCOMPARE(boost.rows[0][4].words.values[0].value, shapes[0].driftKpa);
+    const CamCrossing cams =
+        camCrossing({runOf("1", plain)},
+                    {runOf("2", [](double rpm) { return plain(rpm) + (rpm - 5000) * 0.02; })}, still);
+    QCOMPARE(std::get<Heading>(camReport(cams).blocks.front()).words.values[0].value, *cams.crossingRpm);
+    const std::vector<DynoFactor> dynos{{"Left", "Right", 1.05, 0.02, 1, 4}};
+    const Grid factors = gridOf(dynosReport(dynos));
+    QCOMPARE(factors.rows[0][2].words.values[0].value, 1.05);
+    QCOMPARE(factors.rows[0][2].words.values[1].value, 0.02);
 }
 
 CORE_TEST_MAIN(RunWorthTest)

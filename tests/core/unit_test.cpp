@@ -51,6 +51,15 @@ void UnitTest::conversionsAgreeWithGnuUnits_data() {
     QTest::newRow("US gal/min") << "us_gal_min"
                                 << "gallon/min"
                                 << "cc/min" << 1e-9;
+    QTest::newRow("hp") << "hp"
+                        << "horsepower"
+                        << "kW" << 1e-9;
+    QTest::newRow("PS") << "ps"
+                        << "metrichorsepower"
+                        << "kW" << 1e-9;
+    QTest::newRow("lb·ft") << "lbft"
+                           << "lbf ft"
+                           << "N m" << 1e-9;
     // The trade's rounded 10.5 cc/min for 1 lb/h; the exact figure depends on the density taken, 0.72 kg/L
     // here.
     QTest::newRow("lb/h") << "lb_h"
@@ -82,6 +91,20 @@ void UnitTest::everyUnitRoundTrips() {
                     COMPARE_NEAR(fromShown(toShown(123.456, u.dimension, choice), u.dimension, choice),
                                  123.456, 1e-10);
                 }
+    for (const char *power : {"kw", "hp", "ps"}) {
+        UnitChoice choice;
+        choice.powerUnit = power;
+        for (const Dimension d : {Dimension::power, Dimension::torque}) {
+            COMPARE_NEAR(fromShown(toShown(123.456, d, choice), d, choice), 123.456, 1e-10);
+            COMPARE_NEAR(parse(format(200, d, choice), d, choice, "field"), 200, 1); // its own text
+        }
+        // At that speed one number says both: 60 000/2π rpm in kW and N·m, 33 000/2π in hp and lb·ft (each
+        // kind of hp of its own torque alone).
+        if (std::string(power) == "hp")
+            COMPARE_NEAR(toShown(150, Dimension::power, choice),
+                         toShown(150 * 9549.296586 / 5252.1131, Dimension::torque, choice), 1e-4);
+        QCOMPARE(unitSymbol(Dimension::torque, choice), std::string(power) == "hp" ? "lb·ft" : "N·m");
+    }
     COMPARE_NEAR(VolumeFraction::percent(85).fraction(), 0.85, 1e-15);
     COMPARE_NEAR(VolumeFraction::fraction(0.85).percent(), 85, 1e-12);
 }
@@ -131,6 +154,8 @@ void UnitTest::readsWhatPeopleType_data() {
     QTest::newRow("afr is on the gasoline scale") << "11 AFR" << Dimension::mixture << 11 / 14.7 << 1e-12;
     QTest::newRow("lambda in front") << "λ 0.9" << Dimension::mixture << 0.9 << 0.0;
     QTest::newRow("plus") << "+5" << Dimension::sparkAngle << 5.0 << 0.0;
+    QTest::newRow("hp") << "300 hp" << Dimension::power << 223.7099614746 << 1e-9;
+    QTest::newRow("lb-ft") << "100 lb-ft" << Dimension::torque << 135.58179483314 << 1e-9;
     QTest::newRow("lb/h") << "100 lb/h" << Dimension::volumeFlow << 1050.0 << 1e-9;
 }
 

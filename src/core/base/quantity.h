@@ -21,6 +21,9 @@ class Quantity {
 inline constexpr double kilopascalsPerBar = 100.0;
 inline constexpr double kilopascalsPerPsi =
     6.894757293168361; // exact: 1 lbf/in^2, 0.45359237*9.80665/0.0254^2/1000
+inline constexpr double kilowattsPerHorsepower = 0.745699871582; // 550 ft·lbf/s: NIST SP 811, appendix B.8
+inline constexpr double kilowattsPerPs = 0.73549875;             // 75 kgf·m/s: DIN 66036
+inline constexpr double newtonMetresPerPoundFoot = 1.3558179483314; // exact: 0.3048 · 0.45359237 · 9.80665
 inline constexpr double kilopascalsPerInchMercury = 3.386388640341; // conventional, 0 °C; GNU units 'inHg'
 
 /// Share of a volume, 0 to 1: an alcohol content, or any component of a blend.

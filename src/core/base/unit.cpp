@@ -65,8 +65,11 @@ constexpr std::array units{
     Unit{"inch", "in", length, 25.4, 0, 4},
     Unit{"volt", "V", voltage, 1, 0, 1},
     Unit{"kw", "kW", power, 1, 0, 0},
+    Unit{"hp", "hp", power, kilowattsPerHorsepower, 0, 0},
+    Unit{"ps", "PS", power, kilowattsPerPs, 0, 0},
     Unit{"second", "s", seconds, 1, 0, 2},
     Unit{"nm", "N·m", torque, 1, 0, 0},
+    Unit{"lbft", "lb·ft", torque, newtonMetresPerPoundFoot, 0, 0},
     Unit{"km_h", "km/h", roadSpeed, 1, 0, 0},
 };
 
@@ -83,6 +86,8 @@ const Unit &chosenUnit(Dimension d, const UnitChoice &choice) {
     if (d == pressureDifference) return unitById(stem + "_d");
     if (d == temperature) return unitById(choice.temperatureUnit);
     if (d == temperatureDifference) return unitById(choice.temperatureUnit == "f" ? "f_d" : "k_d");
+    if (d == power) return unitById(choice.powerUnit);
+    if (d == torque) return unitById(choice.powerUnit == "hp" ? "lbft" : "nm");
     return internalUnit(d);
 }
 
@@ -187,6 +192,12 @@ constexpr std::array spellings{
     Spelling{"in", "inch"},
     Spelling{"v", "volt"},
     Spelling{"kw", "kw"},
+    Spelling{"hp", "hp"},
+    Spelling{"ps", "ps"},
+    Spelling{"lb·ft", "lbft"},
+    Spelling{"lb-ft", "lbft"},
+    Spelling{"lbft", "lbft"},
+    Spelling{"ft-lb", "lbft"},
     Spelling{"s", "second"},
     Spelling{"nm", "nm"},
     Spelling{"n·m", "nm"},

@@ -88,6 +88,7 @@ struct UnitChoice {
     double fuelStoichiometry = 14.7;   ///< for trueAfr
     double statedStoichiometry = 14.7; ///< for statedAfr
     char decimalPoint = '.';
+    std::string powerUnit = "kw"; ///< kw, hp, ps; torque goes with it: lb·ft with hp, else N·m
 
     bool operator==(const UnitChoice &) const = default;
 };

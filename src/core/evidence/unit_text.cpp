@@ -21,8 +21,6 @@ struct Spelled {
 // Definitions: SI brochure (BIPM, 9th ed. 2019), NIST SP 811 appendix B.8 (inHg at 0 °C, mechanical
 // horsepower), DIN 66036 (PS).
 constexpr double kelvinAtZeroC = 273.15, kmPerMile = 1.609344, kmPerNauticalMile = 1.852;
-constexpr double kilowattsPerHorsepower = 0.745699871582, kilowattsPerPs = 0.73549875;
-constexpr double newtonMetresPerPoundFoot = 1.3558179483314;
 constexpr double ccPerUsGallon = 3785.411784, ccPerImperialGallon = 4546.09;
 
 constexpr std::array spellings{

@@ -211,7 +211,7 @@ Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpe
     grid.heads = {MARKED("runs.scatter.gain", "To see a gain of"),
                   MARKED("runs.scatter.runs", "runs of each kind")};
     for (const double times : {4.0, 2.0, 1.0, 0.5}) {
-        const int n = runsToSee(times * s.average.sigma, s.average.sigma);
+        const int n = runsToSee(times * s.average.sigma, s.average.sigma, true);
         grid.rows.push_back({Sentence{number(kilowatts(times * s.average.sigma))},
                              Sentence{number(countOf(static_cast<std::size_t>(n)))}});
     }

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/base/median.h"
+#include "core/base/quantity.h"
 #include "core/runs/run_curve.h"
 
 #include <algorithm>
@@ -83,14 +84,13 @@ std::optional<UnitKind> kindOf(R role) {
 }
 
 constexpr std::array<TorquePowerUnits, 6> identities{{
-    // 60 000 / 2π, and that with 0.745699871582 kW to the hp, 0.73549875 to the PS, 1.3558179483314 N·m to
-    // the lb·ft.
+    // 60 000 / 2π, and that with what a unit is of kW and N·m.
     {"nm", "kw", newtonMetreRpmPerKw},
-    {"lbft", "hp", newtonMetreRpmPerKw * 0.745699871582 / 1.3558179483314},
-    {"nm", "hp", newtonMetreRpmPerKw * 0.745699871582},
-    {"nm", "ps", newtonMetreRpmPerKw * 0.73549875},
-    {"lbft", "kw", newtonMetreRpmPerKw / 1.3558179483314},
-    {"lbft", "ps", newtonMetreRpmPerKw * 0.73549875 / 1.3558179483314},
+    {"lbft", "hp", newtonMetreRpmPerKw *kilowattsPerHorsepower / newtonMetresPerPoundFoot},
+    {"nm", "hp", newtonMetreRpmPerKw *kilowattsPerHorsepower},
+    {"nm", "ps", newtonMetreRpmPerKw *kilowattsPerPs},
+    {"lbft", "kw", newtonMetreRpmPerKw / newtonMetresPerPoundFoot},
+    {"lbft", "ps", newtonMetreRpmPerKw *kilowattsPerPs / newtonMetresPerPoundFoot},
 }};
 
 // Whether numbers go as engine speed does in a pull.
