@@ -662,7 +662,17 @@ void RunWorthTest::sheetsHoldTheirNumbers() {
     RunViewing still;
     still.drift = false;
     const RunComparison c = compareRuns(job, before, after, still);
-    const Report compared = comparisonReport(c, job);
+    const WorkedReport worked = comparisonReport(c, job);
+    const Report &compared = worked.report;
+    const Explanation how = worked.workings[0]();
+    QCOMPARE(how.result.value, c.averageKw.mean);
+    // t times the standard error is the ±, and t of two degrees of freedom stands in every table (Welch's are
+    // 2 here).
+    COMPARE_NEAR(how.substituted.values[1].value * how.substituted.values[2].value,
+                 how.substituted.values[3].value, 1e-9);
+    COMPARE_NEAR(how.substituted.values[1].value, 4.302653, 1e-5);
+    QCOMPARE(how.substituted.values[3].value, c.averageKw.halfWidth());
+    QVERIFY(says(how.source, "Welch"));
     const auto &head = std::get<Heading>(compared.blocks.front());
     QCOMPARE(head.words.values[0].value, c.averageKw.mean);
     QCOMPARE(head.words.values[1].value, c.averageKw.halfWidth());

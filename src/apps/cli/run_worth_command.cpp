@@ -87,8 +87,7 @@ int shapes(const WorthArguments &a) {
     Json out = Json::array();
     bool odd = false;
     for (const auto &r : namedOrAll(job, a.runs)) {
-        const double ambient =
-            r->run.ambient == AmbientBasis::none ? job.conditions.ambientKpa : r->run.ambientKpa;
+        const double ambient = ambientOf(job, r->run);
         const BoostShape s = boostShape(*r, ambient);
         Json one{{"id", runId(s.run)}, {"known", s.known}};
         if (s.known) {

@@ -36,7 +36,7 @@ bool isNumber(std::string_view text, double &v) {
     return read.ec == std::errc() && read.ptr == text.data() + text.size() && std::isfinite(v);
 }
 
-const Phrase &aNumber() {
+const Phrase &numberWanted() {
     static const Phrase phrase(MARKED("expected.a_number", "a number"));
     return phrase;
 }
@@ -52,7 +52,7 @@ RunColumn columnFrom(std::string_view line, const std::string &where, std::size_
     c.name = nextPart(line);
     c.unit = nextPart(line);
     for (double *v : {&c.scale, &c.offset})
-        if (!isNumber(nextPart(line), *v)) refuse(where, number, aNumber(), whole);
+        if (!isNumber(nextPart(line), *v)) refuse(where, number, numberWanted(), whole);
     if (c.scale == 0 || !line.empty())
         refuse(where, number, MARKED("expected.run_column", "role, name, unit, scale and offset of a column"),
                whole);
@@ -109,7 +109,7 @@ RunSamples runSamplesFrom(std::string_view text, const std::string &where) {
         for (RunColumn &c : out.columns) {
             double v = std::numeric_limits<double>::quiet_NaN();
             const std::string_view part = nextPart(line);
-            if (!part.empty() && !isNumber(part, v)) refuse(where, number, aNumber(), whole);
+            if (!part.empty() && !isNumber(part, v)) refuse(where, number, numberWanted(), whole);
             c.numbers.push_back(v);
         }
     }

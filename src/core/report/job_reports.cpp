@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/report/calibration_reports.h"
 #include "core/report/fuel_reports.h"
+#include "core/report/run_reports.h"
 
 #include <algorithm>
 #include <array>
@@ -13,6 +14,18 @@ namespace {
 
 using Look = const FlowLook &;
 using Day = std::string_view;
+
+// Those that can be read.
+MeasuredRuns allRuns(const Job &job) {
+    MeasuredRuns out;
+    for (const Run &r : job.runs.values()) {
+        try {
+            out.push_back(measured(r));
+        } catch (const InputError &) { // a run without numbers has nothing to say here
+        }
+    }
+    return out;
+}
 
 constexpr std::array reports{
     JobReport{"verdict", MARKED("verdict.title", "Verdict"),
@@ -48,6 +61,28 @@ constexpr std::array reports{
                   const Job &job = l.study->job();
                   return settlingReport(job, uncertainTankNow(job).content().value, l.content);
               }},
+    JobReport{"runs.sheet", MARKED("runs.sheet", "Run sheet"),
+              [](Look l, Day) {
+                  return WorkedReport{runSheetReport(l.study->job(), allRuns(l.study->job())), {}};
+              }},
+    JobReport{"runs.scatter", MARKED("runs.scatter.title", "What runs scatter by"),
+              [](Look l, Day) {
+                  const auto sets =
+                      RunDifferenceFinder(l.study->job()).controlSets(ofOneKind(allRuns(l.study->job())));
+                  return WorkedReport{scatterReport(sets, scatterOf(sets, {})), {}};
+              }},
+    JobReport{"runs.boost", MARKED("runs.boost.title", "What boost did"),
+              [](Look l, Day) {
+                  std::vector<BoostShape> shapes;
+                  for (const auto &r : allRuns(l.study->job()))
+                      shapes.push_back(boostShape(*r, ambientOf(l.study->job(), r->run)));
+                  return WorkedReport{boostShapesReport(shapes), {}};
+              }},
+    JobReport{
+        "runs.dynos", MARKED("runs.dynos.title", "Dynos against each other"),
+        [](Look l, Day) {
+            return WorkedReport{dynosReport(dynoFactors(l.study->job(), allRuns(l.study->job()), {})), {}};
+        }},
 };
 
 } // namespace

@@ -106,16 +106,37 @@ void addWorth(const RunComparison &c, const Job &job, Report &out) {
                             {more}}});
 }
 
+// The peak that smoothing moves furthest: what it hides.
+void sayMovedPeak(const RunComparison &c, Report &out) {
+    const SeenRun *worst = nullptr;
+    for (const std::vector<SeenRun> *side : {&c.before, &c.after})
+        for (const SeenRun &r : *side)
+            if (!worst ||
+                std::abs(r.power.rpm - r.rawPower.rpm) > std::abs(worst->power.rpm - worst->rawPower.rpm))
+                worst = &r;
+    if (!worst || (worst->power.rpm == worst->rawPower.rpm && worst->power.value == worst->rawPower.value))
+        return;
+    out.blocks.push_back(Sentence{
+        {MARKED("runs.peaks.moved", "Smoothing moves the peak of run {a} from {0} at {1} to {2} at {3}."),
+         {kilowatts(worst->rawPower.value), speedOf(worst->rawPower.rpm), kilowatts(worst->power.value),
+          speedOf(worst->power.rpm)},
+         {worst->id}},
+        Tone::quiet});
+}
+
 } // namespace
 
-Report comparisonReport(const RunComparison &c, const Job &job) {
-    Report out;
+WorkedReport comparisonReport(const RunComparison &c, const Job &job) {
+    WorkedReport made;
+    Report &out = made.report;
     out.title = {MARKED("runs.compare.title", "{0} against {1} runs"),
                  {countOf(c.after.size()), countOf(c.before.size())}};
     out.blocks.push_back(Heading{c.answer(), 0});
     out.blocks.push_back(Sentence{{MARKED("runs.compare.range", "On the average over {0} to {1}."),
                                    {speedOf(c.rpm.front()), speedOf(c.rpm.back())}},
                                   Tone::quiet});
+    out.blocks.push_back(made.worked(MARKED("runs.compare.how", "How this comes about"), Tone::quiet,
+                                     [c] { return c.explainGain(); }));
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{
             p, p.id == "runs.said.which" || p.id == "runs.said.no_scatter" ? Tone::caution : Tone::plain});
@@ -136,17 +157,18 @@ Report comparisonReport(const RunComparison &c, const Job &job) {
     };
     peaks(MARKED("runs.head.before", "Before"), c.peakBeforeKw, c.peakBeforeNm);
     peaks(MARKED("runs.head.after", "After"), c.peakAfterKw, c.peakAfterNm);
+    sayMovedPeak(c, out);
     out.blocks.push_back(
         Sentence{{MARKED("runs.peaks.last",
                          "Peak to peak {0}: one point of each curve, so the least of all these numbers."),
                   {kilowatts(c.peakAfterKw.value - c.peakBeforeKw.value)}},
                  Tone::quiet});
-    return out;
+    return made;
 }
 
 Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs) {
     Report out;
-    out.title = {MARKED("runs.sheet.title", "Run sheet: {a}"), {}, {job.name}};
+    out.title = MARKED("runs.sheet", "Run sheet");
     Grid grid;
     grid.heads = {MARKED("runs.sheet.run", "Run"),
                   MARKED("runs.sheet.change", "Change"),

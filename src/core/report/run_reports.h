@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 #include "core/runs/boost_shape.h"
 #include "core/runs/cam_crossing.h"
 #include "core/runs/run_worth.h"
@@ -11,7 +11,7 @@ namespace wheelwright {
 
 /// Was it really better, and which change did it? The answer first, then what differs, what each unit of it
 /// is worth, peaks last.
-Report comparisonReport(const RunComparison &comparison, const Job &job);
+WorkedReport comparisonReport(const RunComparison &comparison, const Job &job);
 
 /// Runs in their order with change, result, verdict and next step: the record.
 Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs);

@@ -4,6 +4,7 @@
 #include "core/base/median.h"
 #include "core/base/straight_line.h"
 #include "core/base/student_t.h"
+#include "core/job/job.h"
 #include "core/proposal/boost_pulls.h"
 
 #include <algorithm>
@@ -58,6 +59,10 @@ void sayShape(BoostShape &s) {
 }
 
 } // namespace
+
+double ambientOf(const Job &job, const Run &run) {
+    return run.ambient == AmbientBasis::none ? job.conditions.ambientKpa : run.ambientKpa;
+}
 
 BoostShape boostShape(const MeasuredRun &run, double ambientKpa) {
     BoostShape out;

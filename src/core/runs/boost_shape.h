@@ -22,6 +22,8 @@ struct BoostShape {
     std::optional<double> solenoidUsedUpRpm;
     std::vector<Phrase> said;
 };
+/// The air around a run: its own, where somebody says it, else the job's usual.
+double ambientOf(const Job &job, const Run &run);
 /// ambientKpa: the air around, absolute.
 BoostShape boostShape(const MeasuredRun &run, double ambientKpa);
 

@@ -395,6 +395,54 @@ RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const Meas
     return out;
 }
 
+Explanation RunComparison::explainGain() const {
+    const Measured gain{averageKw.mean, Dimension::power, 2};
+    Explanation e;
+    e.title = MARKED("gain.title", "Average gain of power");
+    e.result = gain;
+    e.formula =
+        MARKED("gain.formula", "mean after − mean before ± t(95 %, degrees of freedom) · standard error");
+    const double reach = averageKw.judged() ? averageKw.halfWidth() / averageKw.standardError : 0;
+    const bool exact = averageKw.judged() && averageKw.standardError > 0;
+    e.substituted = exact ? Phrase{MARKED("gain.substituted", "{0} ± {1} · {2} = {0} ± {3}"),
+                                   {gain,
+                                    {reach, Dimension::none, 3},
+                                    {averageKw.standardError, Dimension::power, 2},
+                                    {averageKw.halfWidth(), Dimension::power, 2}}}
+                          : Phrase{MARKED("gain.alone", "{0}; nobody knows the scatter"), {gain}};
+    e.inputs = {
+        {"n",
+         MARKED("gain.runs", "runs after and before"),
+         {static_cast<double>(after.size() + before.size()), Dimension::count},
+         {}},
+        {"f", MARKED("gain.freedom", "degrees of freedom"), {averageKw.freedom, Dimension::none, 1}, {}}};
+    if (scatter.freedom > 0)
+        e.inputs.push_back(
+            {"s", MARKED("gain.sigma", "scatter of one run"), {scatter.sigma, Dimension::power, 2}, {}});
+    if (scatter.perRun)
+        e.inputs.push_back({"d",
+                            MARKED("gain.drift", "drift from run to run, taken out"),
+                            {*scatter.perRun, Dimension::power, 2},
+                            {}});
+    if (scatter.perK)
+        e.inputs.push_back({"h",
+                            MARKED("gain.heat", "for each K of intake air at the start, taken out"),
+                            {*scatter.perK, Dimension::power, 2},
+                            {}});
+    e.source =
+        scatterFrom == ScatterFrom::welch
+            ? Phrase(MARKED(
+                  "gain.source.welch",
+                  "Welch (1947), Biometrika 34, 28; Student's t: Abramowitz and Stegun (1964), eq. 26.7.1"))
+            : Phrase(MARKED("gain.source.regression", "Linear regression on set, order and heat: Draper and "
+                                                      "Smith (1998), section 3.1; Student's t: "
+                                                      "Abramowitz and Stegun (1964), eq. 26.7.1"));
+    e.uncertainty = MARKED("gain.uncertainty",
+                           "Holds in 95 of 100 such days, where runs scatter alike and the drift is even.");
+    e.change = MARKED("gain.change", "More runs of each, made turn and turn about.");
+    return e;
+}
+
 GainEstimate RunComparison::at(double atRpm) const {
     const auto nearest = std::ranges::min_element(rpm, {}, [atRpm](double v) { return std::abs(v - atRpm); });
     return gainKw[static_cast<std::size_t>(nearest - rpm.begin())];

@@ -63,6 +63,8 @@ struct RunComparison {
     int runsNeeded = 0;
     std::vector<Phrase> said;
 
+    /// How the average gain of power and its ± come about.
+    Explanation explainGain() const;
     GainEstimate at(double atRpm) const; ///< of power, at the nearest speed
     Phrase answer() const; ///< '+33 ± 4 kW (3 against 3, drift-corrected)', or that it is nothing
     bool oneCause() const { return differences.causes().size() <= 1; }

@@ -69,7 +69,7 @@ QCPAxisRect *RunChart::addLane(const QString &title, Dimension dimension, double
     lane->setMinimumMargins(QMargins(0, 2, 6, 2));
     lane->setMarginGroup(QCP::msLeft, nullptr);
     lane->axis(QCPAxis::atBottom)->setTickLabels(false);
-    lane->axis(QCPAxis::atLeft)->ticker()->setTickCount(share < 1 ? 2 : 4);
+    lane->axis(QCPAxis::atLeft)->ticker()->setTickCount(share < 1 ? 2 : 3);
     const QString unit = text(unitSymbol(dimension, m_session.units()));
     lane->axis(QCPAxis::atLeft)
         ->setLabel(unit.isEmpty() || unit == title ? title : title + QLatin1Char('\n') + unit);

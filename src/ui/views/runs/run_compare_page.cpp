@@ -63,6 +63,7 @@ RunComparePage::RunComparePage(Session &session, QWidget *parent)
     layout->addLayout(middle, 1);
     layout->addWidget(makeControls());
     connect(&m_work, &WorkSignals::finished, this, &RunComparePage::show);
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     RunBook &book = session.runBook();
     for (auto signal : {&RunBook::runsChanged, &RunBook::choiceChanged, &RunBook::viewingChanged})
         connect(&book, signal, this, &RunComparePage::start);
@@ -179,7 +180,7 @@ void RunComparePage::start() {
         Compared out;
         if (before.empty() || after.empty()) {
             out.picture = pictureOf(before.empty() ? after : before, before.empty(), how);
-            out.report.blocks.push_back(
+            out.report.report.blocks.push_back(
                 Heading{MARKED("runs.one_side", "One side alone: choose runs for the other"), 0});
             return out;
         }
@@ -196,11 +197,11 @@ void RunComparePage::show() {
     m_report = {};
     if (!found && !m_work.error().isEmpty()) {
         m_answer->setText(tr("These runs cannot be laid over each other"));
-        m_report.blocks.push_back(Sentence{verbatim(m_work.error().toStdString()), Tone::trouble});
+        m_report.report.blocks.push_back(Sentence{verbatim(m_work.error().toStdString()), Tone::trouble});
         m_chart->clear();
     } else if (!found) {
         m_answer->setText(tr("Was it really better?"));
-        m_report.blocks.push_back(Sentence{
+        m_report.report.blocks.push_back(Sentence{
             MARKED("runs.choose",
                    "Choose the runs before and those after: B and A on the selected rows, or a click on "
                    "their side. Three of each, turn and turn about, tell more than one "
@@ -209,13 +210,14 @@ void RunComparePage::show() {
     } else {
         // The answer stands by itself; the rest is what stands behind it.
         m_report = found->report;
-        const auto *head = m_report.blocks.empty() ? nullptr : std::get_if<Heading>(&m_report.blocks.front());
+        const auto *head =
+            m_report.report.blocks.empty() ? nullptr : std::get_if<Heading>(&m_report.report.blocks.front());
         m_answer->setText(head ? text(head->words, m_session.units()) : QString());
         m_chart->show(found->picture);
     }
-    Report rest = m_report;
-    if (!rest.blocks.empty() && std::holds_alternative<Heading>(rest.blocks.front()))
-        rest.blocks.erase(rest.blocks.begin());
+    WorkedReport rest = m_report;
+    if (!rest.report.blocks.empty() && std::holds_alternative<Heading>(rest.report.blocks.front()))
+        rest.report.blocks.erase(rest.report.blocks.begin());
     m_words->show(rest, m_session.units());
     showReading();
 }
@@ -230,7 +232,7 @@ void RunComparePage::print() {
     QPrinter printer;
     QPrintDialog dialog(&printer, this);
     dialog.setWindowTitle(tr("Print the comparison"));
-    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report, m_session.units());
+    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report.report, m_session.units());
 }
 
 void RunComparePage::save() {
@@ -239,7 +241,7 @@ void RunComparePage::save() {
                                      tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
     if (path.isEmpty()) return;
     try {
-        saveReport(path, m_report, m_session.units());
+        saveReport(path, m_report.report, m_session.units());
     } catch (const InputError &e) {
         m_session.report(text(e.words()));
     }

@@ -26,7 +26,7 @@ class RunComparePage : public QWidget {
     QString answer() const;
     QString words() const;
     QString reading() const; ///< at the cursor
-    const Report &report() const { return m_report; }
+    const Report &report() const { return m_report.report; }
     WorkSignals &work() { return m_work; }
     bool current() const; ///< what is shown is of the runs and the choice as they are
 
@@ -39,7 +39,7 @@ class RunComparePage : public QWidget {
     /// A comparison, or one side alone; the report says what it is.
     struct Compared {
         RunPicture picture;
-        Report report;
+        WorkedReport report;
         bool judged = false;
     };
     struct Asked {
@@ -64,7 +64,7 @@ class RunComparePage : public QWidget {
     QSpinBox *m_smooth = nullptr;
     QComboBox *m_standard = nullptr;
     QCheckBox *m_drift = nullptr;
-    Report m_report;
+    WorkedReport m_report;
     Asked m_asked;
     Work<Compared> m_work;
 };

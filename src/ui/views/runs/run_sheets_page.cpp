@@ -128,8 +128,7 @@ Report RunSheetsPage::makeSheet(const Job &job, const MeasuredRuns &all, const M
     case boost: {
         std::vector<BoostShape> shapes;
         for (const auto &r : all)
-            shapes.push_back(boostShape(*r, r->run.ambient == AmbientBasis::none ? job.conditions.ambientKpa
-                                                                                 : r->run.ambientKpa));
+            shapes.push_back(boostShape(*r, ambientOf(job, r->run)));
         return boostShapesReport(shapes);
     }
     case dynos:

@@ -163,8 +163,8 @@ QWidget *RunsView::makeStation() {
     constexpr int rowHeight = 22, tableHeight = 196;
     m_table->verticalHeader()->setDefaultSectionSize(rowHeight);
     m_table->setFixedHeight(tableHeight);
-    constexpr std::array<int, RunTableModel::columns> widths{52, 46,  96,  84,  58,  150, 122,
-                                                             56, 196, 170, 170, 110, 90};
+    constexpr std::array<int, RunTableModel::columns> widths{52, 46,  92,  76,  56,  140, 152,
+                                                             52, 196, 170, 170, 110, 90};
     for (int c = 0; c < RunTableModel::columns; ++c)
         m_table->setColumnWidth(c, widths[static_cast<std::size_t>(c)]);
     connect(m_table, &CopyTable::removeWanted, this, &RunsView::removeSelected);
