@@ -13,11 +13,14 @@
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/copy_table.h"
 #include "ui/widgets/page_switch.h"
+#include "ui/widgets/report_text.h"
 
 #include <QClipboard>
 #include <QComboBox>
 #include <QFile>
 #include <QLineEdit>
+#include <QProcess>
+#include <QRegularExpression>
 #include <QSpinBox>
 #include <QStandardPaths>
 
@@ -58,6 +61,7 @@ class RunsViewTest : public QObject {
     void runsAreTakenOutAndComeBack();
     void sheetsSayWhatCoreSays();
     void theRunSheetIsATable();
+    void sheetsArePrinted();
     void manyRunsStayFluid();
 
   private:
@@ -428,6 +432,49 @@ void RunsViewTest::theRunSheetIsATable() {
     const QStringList lines = QApplication::clipboard()->text().trimmed().split(QLatin1Char('\n'));
     QCOMPARE(lines.size(), 7);
     QCOMPARE(lines[1], QStringLiteral("1\t–\tE10\t170.5 kW at 7000 rpm\t40 °C\tsound\tmore content"));
+}
+
+// As PDF, with its title and every run of the day.
+void RunsViewTest::sheetsArePrinted() {
+    std::vector<Session::RunsOfFile> files;
+    for (const char *name :
+         {"thistle-01-e10-baseline.csv", "thistle-03-e10-hot.csv", "thistle-10-e78-pulls.csv"}) {
+        Session::RunsOfFile file;
+        file.path = demoRun(name).toStdString();
+        file.statement.change = "one thing";
+        file.verdict = "sound";
+        files.push_back(file);
+    }
+    m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e62-pump.csv"), files);
+    QVERIFY(wait([&] { return book().runs().size() == 3 && !book().reading(); }));
+    RunsView &v = view();
+    v.pages().showPage(&v.sheets());
+    QVERIFY(wait([&] { return v.sheets().current(); }));
+    for (const char *name : {"sheet.pdf", "sheet.html", "sheet.txt"})
+        saveReport(m_window->path(name), v.sheets().report(), session().units());
+    QFile pdf(m_window->path("sheet.pdf")), html(m_window->path("sheet.html")),
+        plain(m_window->path("sheet.txt"));
+    QVERIFY(pdf.open(QIODevice::ReadOnly) && html.open(QIODevice::ReadOnly) &&
+            plain.open(QIODevice::ReadOnly));
+    QVERIFY(pdf.readAll().startsWith("%PDF"));
+    // Large enough to be read: words of the sheet are ten points high or so, by poppler.
+    QProcess poppler;
+    poppler.start(QStringLiteral("pdftotext"),
+                  {QStringLiteral("-bbox"), pdf.fileName(), QStringLiteral("-")});
+    QVERIFY(poppler.waitForFinished());
+    const QString boxes = QString::fromUtf8(poppler.readAllStandardOutput());
+    const QRegularExpression word(
+        QStringLiteral("yMin=\"([0-9.]+)\" xMax=\"[0-9.]+\" yMax=\"([0-9.]+)\">thing<"));
+    const auto found = word.match(boxes);
+    QVERIFY2(found.hasMatch(), qPrintable(boxes.left(400)));
+    const double height = found.captured(2).toDouble() - found.captured(1).toDouble();
+    QVERIFY2(height > 7 && height < 20, qPrintable(QString::number(height)));
+    const QString page = QString::fromUtf8(html.readAll()), words = QString::fromUtf8(plain.readAll());
+    for (const QString &text : {page, words}) {
+        QVERIFY(text.contains(QStringLiteral("Run sheet")) &&
+                text.contains(QStringLiteral("153.6 kW at 5611 rpm")));
+        QCOMPARE(text.count(QStringLiteral("one thing")), 3);
+    }
 }
 
 void RunsViewTest::manyRunsStayFluid() {

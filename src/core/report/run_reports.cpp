@@ -169,6 +169,7 @@ WorkedReport comparisonReport(const RunComparison &c, const Job &job) {
 Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs) {
     Report out;
     out.title = MARKED("runs.sheet", "Run sheet");
+    out.blocks.push_back(Sentence{verbatim(job.name), Tone::quiet}); // on paper nothing else says whose it is
     Grid grid;
     grid.heads = {MARKED("runs.sheet.run", "Run"),
                   MARKED("runs.sheet.change", "Change"),

@@ -24,6 +24,8 @@
 namespace wheelwright {
 namespace {
 
+constexpr double pointsPerPixel = 72.0 / 96; // of a usual screen
+
 class RichText {
   public:
     RichText(QTextDocument &document, const UnitChoice &units, bool print)
@@ -100,8 +102,12 @@ class RichText {
   private:
     QString words(const Phrase &phrase) const { return text(m_wording.of(phrase)); }
 
-    static void setSize(QTextCharFormat &format, int pixels) {
-        format.setProperty(QTextFormat::FontPixelSize, pixels);
+    // On paper in points: a pixel of a printer is a twelfth of one of a screen.
+    void setSize(QTextCharFormat &format, int pixels) const {
+        if (m_print)
+            format.setFontPointSize(pixels * pointsPerPixel);
+        else
+            format.setProperty(QTextFormat::FontPixelSize, pixels);
     }
 
     QTextCharFormat toned(Tone tone) const {
@@ -177,6 +183,10 @@ void writeReport(QTextDocument &document, const Report &report, const UnitChoice
 
 void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units) {
     document.clear();
+    QFont font = document.defaultFont();
+    constexpr int usualPixels = 13;
+    font.setPointSizeF(usualPixels * pointsPerPixel);
+    document.setDefaultFont(font);
     RichText out(document, units, true);
     out.title(report.title);
     for (const Block &block : report.blocks)
