@@ -135,7 +135,7 @@ WorkedReport comparisonReport(const RunComparison &c, const Job &job) {
     out.blocks.push_back(Sentence{{MARKED("runs.compare.range", "On the average over {0} to {1}."),
                                    {speedOf(c.rpm.front()), speedOf(c.rpm.back())}},
                                   Tone::quiet});
-    out.blocks.push_back(made.worked(MARKED("runs.compare.how", "How this comes about"), Tone::quiet,
+    out.blocks.push_back(made.worked(MARKED("runs.compare.how", "How this comes about"), Tone::leading,
                                      [c] { return c.explainGain(); }));
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{
