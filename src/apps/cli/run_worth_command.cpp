@@ -320,7 +320,7 @@ void addRunWorthCommands(CLI::App *run, int &exitCode) {
     swept->callback([&exitCode, arguments] { exitCode = sweep(*arguments); });
 
     CLI::App *ladder = addSub(
-        "contents", "Power over content, and where the next per cent brings less than the scatter", true);
+        "contents", "Power over content, and where the next step cannot be told from the scatter", true);
     addDrift(ladder);
     ladder->add_option("--runs", a.runs, "Ids; without them all");
     ladder->callback([&exitCode, arguments] { exitCode = contents(*arguments); });

@@ -257,15 +257,14 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
     Report out;
     out.title = MARKED("runs.contents.title", "Power over content");
     if (ladder.sweetSpot)
-        out.blocks.push_back(
-            Heading{{MARKED("runs.contents.sweet",
-                            "From {a} on the next step brought less than the scatter of a run"),
-                     {},
-                     {name(*ladder.sweetSpot)}},
-                    0});
+        out.blocks.push_back(Heading{
+            {MARKED("runs.contents.sweet", "From {a} on the next step cannot be told from the scatter"),
+             {},
+             {name(*ladder.sweetSpot)}},
+            0});
     else if (ladder.scatterKw > 0)
         out.blocks.push_back(Heading{
-            MARKED("runs.contents.more", "Every step of content brought more than the scatter of a run"), 0});
+            MARKED("runs.contents.more", "Every step of content brought more, beyond the scatter"), 0});
     else
         out.blocks.push_back(
             Heading{MARKED("runs.contents.not_judged", "Not judged: no content was run twice"), 0});

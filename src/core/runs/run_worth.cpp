@@ -143,7 +143,7 @@ ContentLadder contentLadder(const Job &job, const MeasuredRuns &runs, const RunV
         rung.next = between(model, values, k, k + 1);
         constexpr double percent = 100;
         rung.perPercentKw = rung.next.mean / ((out.rungs[k + 1].content - rung.content) * percent);
-        if (!out.sweetSpot && scatter.freedom > 0 && rung.next.mean < scatter.sigma)
+        if (!out.sweetSpot && rung.next.judged() && !(rung.next.distinguishable() && rung.next.mean > 0))
             out.sweetSpot = rung.content;
     }
     const RunDifferenceFinder finder(job);
