@@ -36,7 +36,8 @@ std::map<std::string, std::string> oldDigestsOf(const JobRows &rows) {
         out[t.path] = digestOfRows(rows.at(RowTable::cell, t.path),
                                    digestOfRows(rows.at(RowTable::breakpoint, t.path)));
     for (const RecordList &l : allRecordLists())
-        if (l.path != "stated" && !l.path.starts_with("evidence.")) // came after
+        if (l.path != "stated" && !l.path.starts_with("evidence.") && !l.path.starts_with("runs.") &&
+            !l.path.starts_with("vehicle.")) // came after
             out[l.path] = digestOfRows(rows.at(RowTable::record, l.path));
     out[oldOriginsPath] = digestOfRows(rows.at(RowTable::record, oldOriginsPath));
     return out;

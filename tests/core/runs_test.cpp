@@ -515,6 +515,7 @@ void RunsTest::lookedAtAlikeFromWhatWasMeasured() {
         r.standard = standard;
         r.ambientKpa = 97;
         r.ambientC = 32;
+        r.humidity = 0.5;
         RunSamples s = runSamplesFrom(r.samples.text(), "");
         for (double &v : s.columns[1].numbers)
             v *= correctionFactor(standard, *airOf(r));

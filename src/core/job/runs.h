@@ -63,7 +63,7 @@ struct Run {
     CorrectionStandard standard = CorrectionStandard::notSaid; ///< that its numbers are already stated for
     double smoothedRpm = 0; ///< smoothing that was already applied, rpm; 0: none that anybody knows of
     AmbientBasis ambient = AmbientBasis::none;
-    double ambientKpa = 101.325, ambientC = 20, humidity = 0.5; ///< absolute, °C, 0–1; as `ambient` says
+    double ambientKpa = 101.325, ambientC = 20, humidity = 0.4; ///< absolute, °C, 0–1; as `ambient` says
     double startIntakeC = 0, startCoolantC = 0, startOilC = 0;  ///< 0: nobody says
     std::string hardware;                                       ///< what is on the engine that matters
     std::string cam;                                            ///< which one, where it has two
