@@ -9,7 +9,7 @@ namespace wheelwright {
 /// What boost does over a run, over engine speed; kPa.
 struct BoostShape {
     std::string run;       ///< id
-    bool known = false;    ///< the run has manifold pressure, and there is boost in it
+    bool known = false;    ///< the run has manifold pressure, and more of it than the air around
     double reachedRpm = 0; ///< four fifths of the way from the air around to its last half
     double heldKpa = 0;    ///< absolute: median from there on
     double spikeKpa = 0;   ///< most in the first fifth of the speeds after that, over what it held
