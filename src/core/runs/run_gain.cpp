@@ -117,13 +117,14 @@ DriftModel driftModel(std::span<const RunPlace> runs, bool drift) {
     return modelOf(freedom(0) >= 1 ? ScatterFrom::pooled : ScatterFrom::none, means, groups);
 }
 
-GainEstimate gainBy(const DriftModel &model, std::span<const double> values) {
+GainEstimate gainBy(const DriftModel &model, std::span<const double> values, std::size_t from,
+                    std::size_t to) {
     const LeastSquares::Solution found = model.fit.solve(values);
     std::vector<double> contrast(model.fit.unknowns(), 0.0);
-    contrast[0] = -1;
-    contrast[1] = 1;
+    contrast[from] = -1;
+    contrast[to] = 1;
     GainEstimate g;
-    g.mean = found.unknowns[1] - found.unknowns[0];
+    g.mean = found.unknowns[to] - found.unknowns[from];
     g.freedom = std::max(0.0, model.freedom);
     if (g.freedom > 0) g.standardError = std::sqrt(found.squares / g.freedom * model.fit.variance(contrast));
     return g;

@@ -55,8 +55,9 @@ DriftModel driftModel(std::span<const RunPlace> runs, bool drift = true);
 /// Temperatures that differ by less explain little; common practice.
 inline constexpr double warmWorthFittingK = 5;
 
-/// Group 1 less group 0: by the model, a value a run in the same order.
-GainEstimate gainBy(const DriftModel &model, std::span<const double> values);
+/// One group less another: by the model, a value a run in the same order.
+GainEstimate gainBy(const DriftModel &model, std::span<const double> values, std::size_t from = 0,
+                    std::size_t to = 1);
 /// Of two groups by their own means and scatter: Welch, The generalization of 'Student's' problem (1947),
 /// Biometrika 34, 28, with the degrees of freedom of Satterthwaite (1946). Both hold two values at least.
 GainEstimate welch(std::span<const double> before, std::span<const double> after);

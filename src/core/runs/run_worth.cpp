@@ -26,19 +26,6 @@ double averagePower(const SeenRun &r) {
     return std::accumulate(r.powerKw.begin(), r.powerKw.end(), 0.0) / static_cast<double>(r.powerKw.size());
 }
 
-GainEstimate between(const DriftModel &model, std::span<const double> values, std::size_t from,
-                     std::size_t to) {
-    const LeastSquares::Solution found = model.fit.solve(values);
-    std::vector<double> contrast(model.fit.unknowns(), 0.0);
-    contrast[from] = -1;
-    contrast[to] = 1;
-    GainEstimate g;
-    g.mean = found.unknowns[to] - found.unknowns[from];
-    g.freedom = std::max(0.0, model.freedom);
-    if (g.freedom > 0) g.standardError = std::sqrt(found.squares / g.freedom * model.fit.variance(contrast));
-    return g;
-}
-
 double contentOfRun(const Run &run) {
     if (run.contentBasis == RunContentBasis::none)
         throw InputError("run " + run.id, MARKED("expected.content_of_run", "a content"),
@@ -133,14 +120,14 @@ ContentLadder contentLadder(const Job &job, const MeasuredRuns &runs, const RunV
             rung.content += r->run.content / static_cast<double>(rungs[k].size());
         }
         rung.meanKw = found.unknowns[k];
-        rung.halfKw = k == 0 ? 0 : between(model, values, 0, k).halfWidth();
+        rung.halfKw = k == 0 ? 0 : gainBy(model, values, 0, k).halfWidth();
         out.rungs.push_back(std::move(rung));
     }
     const RunScatter scatter = scatterBy(model, values);
     out.scatterKw = scatter.sigma;
     for (std::size_t k = 0; k + 1 < out.rungs.size(); ++k) {
         ContentRung &rung = out.rungs[k];
-        rung.next = between(model, values, k, k + 1);
+        rung.next = gainBy(model, values, k, k + 1);
         constexpr double percent = 100;
         rung.perPercentKw = rung.next.mean / ((out.rungs[k + 1].content - rung.content) * percent);
         if (!out.sweetSpot && rung.next.judged() && !(rung.next.distinguishable() && rung.next.mean > 0))
