@@ -388,6 +388,12 @@ void RunsTest::runsStandInTheJob() {
     QCOMPARE(r.ambient, AmbientBasis::stated);
     QCOMPARE(r.calibration, calibrationPrint(stateOf(job)));
     QCOMPARE(runById(job, "4")->order, 4.0);
+    RunStatement ordered = s;
+    ordered.order = 9; // of the first of them
+    Job other = job;
+    QCOMPARE(addRuns(other, found.pulls, ordered), (Names{"5", "6"}));
+    QCOMPARE(runById(other, "5")->order, 9.0);
+    QCOMPARE(runById(other, "6")->order, 10.0);
     removeRun(job, "2");
     QVERIFY(!runById(job, "2"));
     QCOMPARE(nextRunId(job), std::string("5")); // what is gone is not named again while later ones stand
