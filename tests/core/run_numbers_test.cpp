@@ -505,6 +505,11 @@ void RunNumbersTest::heatIsFittedWhereItSaysSomething() {
     std::vector<RunPlace> some = places({30, 45, 33, 51, 36, 40});
     some[2].warmC.reset();
     QCOMPARE(driftModel(some).from, ScatterFrom::drift);
+    // Heat that is there and could not be fitted was not taken out, whatever the order took.
+    QVERIFY(driftModel(places({30, 45, 33, 51, 36, 40})).heatTaken &&
+            driftModel(places({30, 34, 33, 31, 34, 32})).heatTaken);
+    QVERIFY(driftModel(places({30, 40, 50, 60, 70, 80})).heatTaken &&
+            !driftModel(places({30, 45, 33, 51, 36})).heatTaken);
     // A heat that is there comes out whole beside the drift.
     const std::vector<RunPlace> all = places({30, 45, 33, 51, 36, 40, 44, 31});
     std::vector<double> values;

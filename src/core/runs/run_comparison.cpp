@@ -375,8 +375,8 @@ RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const Meas
     if (out.scatterFrom == ScatterFrom::none)
         if (const auto controls = controlsFor(finder, all, before.front()->run); !controls.empty())
             judgeByControls(out, controls, how);
-    const bool driftTaken = out.scatterFrom == ScatterFrom::drift || out.scatterFrom == ScatterFrom::heat;
-    out.differences = finder.between(before, after, {how.standard != S::none, driftTaken});
+    out.differences =
+        finder.between(before, after, {how.standard != S::none, judge.model().heatTaken && !welched});
     const std::vector<RunCause> causes = out.differences.causes();
     if (causes.size() > 1) out.telling = finder.tellingPairs(all.empty() ? both : all, causes);
     for (const MeasuredRuns &side : groups)

@@ -107,12 +107,15 @@ DriftModel driftModel(std::span<const RunPlace> runs, bool drift) {
     if (drift && freedom(1) >= 1 && leftBeside(means, order) > independent) {
         Columns columns = means;
         columns.push_back(order);
-        if (const auto warm = warmths(runs);
-            warm && freedom(2) >= 2 && leftBeside(columns, *warm) > ofItsOwn) {
-            columns.push_back(*warm);
-            return modelOf(ScatterFrom::heat, std::move(columns), groups);
-        }
-        return modelOf(ScatterFrom::drift, std::move(columns), groups);
+        const auto warm = warmths(runs);
+        const bool saysMore = warm && leftBeside(columns, *warm) > ofItsOwn;
+        const bool fitted = saysMore && freedom(2) >= 2;
+        if (fitted) columns.push_back(*warm);
+        DriftModel m = modelOf(fitted ? ScatterFrom::heat : ScatterFrom::drift, std::move(columns), groups);
+        // By the order alone: what parts the groups too is not told from what was changed between them.
+        const Columns alone{std::vector<double>(runs.size(), 1.0), order};
+        m.heatTaken = fitted || !warm || leftBeside(alone, *warm) <= ofItsOwn;
+        return m;
     }
     return modelOf(freedom(0) >= 1 ? ScatterFrom::pooled : ScatterFrom::none, means, groups);
 }

@@ -46,6 +46,8 @@ struct DriftModel {
     LeastSquares fit{{}}; ///< unknowns: a mean for each group, drift by order, drift by temperature
     std::size_t groups = 0;
     double freedom = 0;
+    bool heatTaken =
+        false; ///< start temperatures are fitted, hardly differ, or are what the order says already
 };
 /// Drift over order wherever a degree of freedom is left; over start temperature too where all runs know it,
 /// it lies more than warmWorthFitting apart, two degrees are left, and order alone does not already say it.
