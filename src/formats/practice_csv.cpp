@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/practice_csv.h"
 
+#include "core/runs/run_intake.h"
+
 #include <charconv>
 #include <cmath>
 
@@ -64,6 +66,7 @@ std::string dynoRunCsv(const DynoRun &run) {
         return text;
     };
     say("run", std::to_string(run.number));
+    say("source", std::string(practiceSource));
     if (!run.note.empty()) {
         std::string oneLine = run.note;
         for (char &c : oneLine)

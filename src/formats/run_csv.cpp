@@ -43,23 +43,78 @@ std::string quotedField(std::string text) {
     return out + "\"";
 }
 
+std::string_view withoutMark(std::string_view text) {
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3); // of the order of bytes
+    return text;
+}
+
+std::string_view nextLine(std::string_view &text) {
+    const std::size_t end = std::min(text.find('\n'), text.size());
+    const std::string_view line = text.substr(0, end);
+    text.remove_prefix(std::min(end + 1, text.size()));
+    return line;
+}
+
+void takeRemark(RunRemarks &to, std::string_view line) {
+    const std::string_view remark = behindSign(trimmedText(line));
+    const std::size_t sign = remark.find_first_of(":=");
+    if (sign == std::string_view::npos || sign == 0) return;
+    to.try_emplace(keyFrom(remark.substr(0, sign)), std::string(trimmedText(remark.substr(sign + 1))));
+}
+
+bool beginsWithNumber(std::string_view line) {
+    return !line.empty() && std::string_view("0123456789+-.").find(line.front()) != std::string_view::npos;
+}
+
 } // namespace
 
 RunRemarks runRemarks(const LogBytes &bytes) {
     constexpr std::size_t looked = 64 << 10;
     std::string head(looked, '\0');
     head.resize(bytes.read(0, head));
-    std::string_view text = head;
-    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     RunRemarks out;
+    std::string_view text = withoutMark(head);
+    while (!text.empty())
+        takeRemark(out, nextLine(text));
+    return out;
+}
+
+std::vector<RunPart> runParts(const LogBytes &bytes) {
+    constexpr std::uint64_t most = 32 << 20;
+    if (bytes.size() > most) return {};
+    std::string all(static_cast<std::size_t>(bytes.size()), '\0');
+    all.resize(bytes.read(0, all));
+    std::vector<RunPart> out;
+    bool remarked = false; // the line before was a remark
+    std::string head;      // names of the columns of the part before
+    std::string_view text = withoutMark(all);
     while (!text.empty()) {
-        const std::size_t end = std::min(text.find('\n'), text.size());
-        const std::string_view remark = behindSign(trimmedText(text.substr(0, end)));
-        text.remove_prefix(std::min(end + 1, text.size()));
-        const std::size_t sign = remark.find_first_of(":=");
-        if (sign == std::string_view::npos || sign == 0) continue;
-        out.try_emplace(keyFrom(remark.substr(0, sign)), std::string(trimmedText(remark.substr(sign + 1))));
+        const std::string_view line = nextLine(text), trimmed = trimmedText(line);
+        if (trimmed.empty()) continue;
+        if (!behindSign(trimmed).empty()) {
+            if (!remarked) out.emplace_back();
+            takeRemark(out.back().remarks, line);
+            remarked = true;
+            continue;
+        }
+        if (out.empty()) return {}; // numbers before any remark: they belong to all
+        RunPart &part = out.back();
+        if (remarked) {
+            if (beginsWithNumber(trimmed))
+                part.text = head;
+            else
+                head = std::string(line) + '\n';
+        }
+        remarked = false;
+        part.text.append(line).append(1, '\n');
     }
+    std::erase_if(out, [](const RunPart &p) { return p.text.empty(); });
+    if (out.size() < 2) return {};
+    for (std::size_t i = 1; i < out.size(); ++i)
+        for (const char *key :
+             {"dyno", "mode", "gear", "correction", "ambient_kpa", "ambient_c", "humidity", "source"})
+            if (const auto at = out[i - 1].remarks.find(key); at != out[i - 1].remarks.end())
+                out[i].remarks.insert(*at);
     return out;
 }
 
@@ -79,6 +134,9 @@ std::string runToCsv(const Run &run) {
     say("dyno", run.dyno);
     if (run.mode != RunMode::notSaid) say("mode", std::string(keyOf(run.mode)));
     sayNumber("gear", run.gear, run.gear != 0);
+    sayNumber("known_within_percent", run.knownWithin * 100, run.knownWithin != 0);
+    sayNumber("smoothed_rpm", run.smoothedRpm, run.smoothedRpm != 0);
+    if (run.origin == RunOrigin::practice) say("source", std::string(practiceSource));
     if (run.standard != CorrectionStandard::notSaid) say("correction", std::string(keyOf(run.standard)));
     const bool air = run.ambient != AmbientBasis::none;
     sayNumber("ambient_kpa", run.ambientKpa, air);

@@ -13,6 +13,17 @@ namespace wheelwright {
 /// it is no text.
 RunRemarks runRemarks(const LogBytes &bytes);
 
+/// A part of a text of several runs: its remarks, and its lines without them.
+struct RunPart {
+    RunRemarks remarks;
+    std::string text;
+};
+/// The parts of a text where remarks stand before the numbers of each run, one after the other; names of
+/// columns are those of the part, or of the one before where it has none. A part's dyno, mode, gear,
+/// correction and air hold until another says otherwise, the rest for itself alone. Nothing where remarks
+/// stand in one place alone, and for texts over 32 MiB.
+std::vector<RunPart> runParts(const LogBytes &bytes);
+
 /// A run as text that comes in again as the same run: remarks, names with units, and its numbers as they were
 /// measured, comma-separated.
 std::string runToCsv(const Run &run);

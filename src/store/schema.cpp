@@ -199,6 +199,12 @@ INSERT INTO field (path, value) VALUES
     ('vehicle.final_drive', 3.9), ('vehicle.rotating_kg', 40.0);
 UPDATE job_info SET value = 15 WHERE key = 'min_reader_version';
 )sql"},
+        // 16: to what the numbers of a run are known, and channels of the air outside. Nothing is moved: of
+        // older
+        // runs nobody has said it, but an older program does not know these words.
+        Migration{15, R"sql(
+UPDATE job_info SET value = 16 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

@@ -219,12 +219,36 @@ class Runs(unittest.TestCase):
         self.assertTrue(out["judged"])
         self.assertIsNone(self.json("run", "cam", self.job, "--low", 1, "--high", 3, code=1)["high_rpm"])
 
+    def test_cams_that_differ_in_more_are_said(self):
+        for k, off in enumerate((1, -1)):
+            self.lanes(f"low{k}.csv", lambda n, off=off: 250 - (n - 5230) * 0.02 + off)
+        for k, off in enumerate((1, -1)):
+            self.lanes(f"high{k}.csv", lambda n, off=off: 250 + (n - 5230) * 0.01 + off)
+        self.json("run", "cam", self.job, "--low", 1, 2, "--high", 3, 4, "--no-drift")
+        self.cli("job", "set", self.job, "runs.runs[3].hardware", "open pipe")
+        out = self.json("run", "cam", self.job, "--low", 1, 2, "--high", 3, 4, "--no-drift", code=1)
+        self.assertTrue(any("hardware" in s for s in out["said"]), out["said"])
+
+    def test_parts_of_a_file_have_their_own_remarks(self):
+        body = "\n".join(self.file("a.csv").read_text().splitlines()[1:])
+        many = self.path / "many.csv"
+        many.write_text(f"# mode: loaded\n# note: first\nrpm,torque_nm,power_kw\n{body}\n# change: plugs\n{body}\n# mode: inertia\n{body}\n")
+        runs = self.json("run", "import", self.job, many)
+        self.assertEqual([r["mode"] for r in runs], ["loaded", "loaded", "inertia"])
+        self.assertEqual([r["note"] for r in runs], ["first", "", ""])
+
     def test_sweep_finds_the_best(self):
         for x in (11, 14, 17, 20, 23):
-            self.lanes(f"s{x}.csv", lambda n, x=x: (200 - 0.15 * (x - 17) ** 2) * K / n, spark_deg=lambda n, x=x: x, map_kpa=lambda n, x=x: 10 * x)
+            self.lanes(f"s{x}.csv", lambda n, x=x: (200 - 0.15 * (x - 17) ** 2) * K / n, spark_deg=lambda n, x=x: x)
+        for x in (11, 14, 17, 20, 23):
+            self.lanes(f"b{x}.csv", lambda n, x=x: (200 - 0.15 * (x - 17) ** 2) * K / n, map_kpa=lambda n, x=x: 10 * x)
         out = self.json("run", "sweep", self.job, "--runs", 1, 2, 3, 4, 5, "--rpm", 5000)
         self.assertAlmostEqual(out["best_deg"], 17, delta=0.02)
-        self.assertAlmostEqual(self.json("run", "sweep", self.job, "--runs", 1, 2, 3, 4, 5, "--rpm", 5000, "--over", "boost")["best_kpa"], 170, delta=0.2)
+        self.assertEqual(out["also_differs"], [])
+        self.assertAlmostEqual(self.json("run", "sweep", self.job, "--runs", 6, 7, 8, 9, 10, "--rpm", 5000, "--over", "boost")["best_kpa"], 170, delta=0.2)
+        for k in (1, 3, 5):  # another exhaust on every other run: it may be that
+            self.cli("job", "set", self.job, f"runs.runs[{k}].hardware", "open pipe")
+        self.assertEqual(self.json("run", "sweep", self.job, "--runs", 1, 2, 3, 4, 5, "--rpm", 5000, code=1)["also_differs"], ["hardware"])
         self.assertTrue(self.json("run", "sweep", self.job, "--runs", 1, 2, 3, "--rpm", 5000, code=1)["still_rising"])
         self.assertIn("run 1", self.cli("run", "sweep", self.job, "--runs", 1, 2, 3, "--rpm", 9000, code=2))
         self.assertIn("lambda", self.cli("run", "sweep", self.job, "--runs", 1, "--rpm", 5000, "--over", "boots", code=2))
@@ -266,7 +290,9 @@ class Runs(unittest.TestCase):
         self.assertGreater(out["half_width_share"], 0.03)
         self.assertEqual(self.json("run", "list", self.job), [])
         self.assertEqual(self.json("run", "road", self.job, "--log", "thistle-e62-road.csv", "--pull", 1, "--apply")["id"], 1)
-        self.assertEqual(self.json("run", "list", self.job)[0]["mode"], "road")
+        road = self.json("run", "list", self.job)[0]
+        self.assertEqual(road["mode"], "road")
+        self.assertAlmostEqual(road["known_within"], out["half_width_share"], delta=1e-9)
         self.cli("run", "import", self.job, self.file("a.csv"), "--content", 0.62, "--mode", "inertia")
         self.assertIn("road", self.cli("run", "compare", self.job, "--a", 1, "--b", 2, code=2))
         self.assertIn("--pull", self.cli("run", "road", self.job, "--log", "thistle-e62-road.csv", "--pull", 9, code=2))

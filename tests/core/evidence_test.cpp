@@ -168,6 +168,17 @@ void EvidenceTest::namesSayWhatTheyMeasure_data() {
     add("Dyno manifold temp", "°C", "intake_temp");
     add("Port injection share", "%", "port_share");
     add("Port injection", "ms", "none"); // a pulse of them says no share
+    add("Barometric pressure", "kPa", "ambient_pressure");
+    add("Baro", "inHg", "ambient_pressure");
+    add("Ambient pressure", "mbar", "ambient_pressure");
+    add("Ambient", "kPa", "ambient_pressure");
+    add("Ambient temp", "°C", "ambient_temp");
+    add("Cell temperature", "°F", "ambient_temp");
+    add("ambient_c", "", "ambient_temp");
+    add("Humidity", "%", "humidity");
+    add("RH", "%", "humidity");
+    add("Baro correction", "%", "none");
+    add("Air temp", "°C", "intake_temp"); // of which air nobody says: the engine's
     add("Boost duty", "%", "solenoid_duty");
     add("Wastegate DC", "%", "solenoid_duty");
     add("TPS", "%", "throttle");

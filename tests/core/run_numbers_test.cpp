@@ -55,6 +55,8 @@ class RunNumbersTest : public QObject {
     void correctionsAreTheHandbooks();
     void correctionsAreOneAtTheirReference();
     void correctionsFallWithThickAir();
+    void correctionsGoFromOneToAnother();
+    void holesAreFound();
     void moistAirIsPsychrolibs();
     void powerIsTorqueTimesSpeed();
     void unitsAreToldByTheIdentity();
@@ -125,6 +127,59 @@ void RunNumbersTest::correctionsFallWithThickAir() {
                      e.substituted.values[3].value * e.substituted.values[4].value, 1e-12);
     }
     QCOMPARE(correctionFactor(S::din, {98, 25, 0.4}), correctionFactor(S::din, air)); // of the whole pressure
+}
+
+// Back to what was measured first: from one standard to another and back again is nothing.
+void RunNumbersTest::correctionsGoFromOneToAnother() {
+    const Weather air{97.2, 31, 0.6};
+    for (const CorrectionDefinition &from : allCorrections())
+        for (const CorrectionDefinition &to : allCorrections()) {
+            const double factor = correctionBetween(from.standard, to.standard, air);
+            COMPARE_NEAR(factor * correctionBetween(to.standard, from.standard, air), 1, 1e-12);
+            COMPARE_NEAR(factor * correctionFactor(from.standard, air), correctionFactor(to.standard, air),
+                         1e-12);
+            const Explanation e = explainCorrection(from.standard, to.standard, air);
+            QCOMPARE(e.result.value, factor);
+            if (from.standard == S::none) continue; // its own working, tested above
+            COMPARE_NEAR(e.substituted.values[0].value / e.substituted.values[1].value, factor, 1e-12);
+            QCOMPARE(e.substituted.values[2].value, factor);
+        }
+    QCOMPARE(correctionBetween(S::notSaid, S::j1349, air), correctionFactor(S::j1349, air));
+}
+
+// A cut has both shores; what climbs as a turbo does, or falls at the limiter, has one.
+void RunNumbersTest::holesAreFound() {
+    const auto curve = [](const std::function<double(double)> &torque, double step) {
+        RunCurve c;
+        for (double rpm = 2500; rpm <= 7000; rpm += step) {
+            c.rpm.push_back(rpm);
+            c.torqueNm.push_back(torque(rpm));
+            c.powerKw.push_back(torque(rpm) * rpm / newtonMetreRpmPerKw);
+        }
+        return c;
+    };
+    const auto plain = [](double rpm) { return 260 - (rpm - 4600) * (rpm - 4600) * 1.3e-5; };
+    const auto cut = [&](double rpm) { return rpm > 4500 && rpm < 4650 ? 0.3 * plain(rpm) : plain(rpm); };
+    for (const double step : {0.1, 5.0, 25.0, 60.0}) {
+        QVERIFY(cutsOf(curve(plain, step)).empty());
+        const std::vector<RunCut> found = cutsOf(curve(cut, step));
+        QCOMPARE(found.size(), std::size_t(1));
+        COMPARE_NEAR(found[0].fromRpm, 4500, step + 25);
+        COMPARE_NEAR(found[0].toRpm, 4650, step + 25);
+        COMPARE_NEAR(found[0].share, 0.3, 0.03);
+    }
+    QCOMPARE(cutsOf(curve([&](double rpm) { return rpm > 3400 && rpm < 3450 ? -40 : cut(rpm); }, 5)).size(),
+             std::size_t(2));
+    QCOMPARE(
+        cutsOf(curve([&](double rpm) { return rpm > 3400 && rpm < 3450 ? -40 : plain(rpm); }, 5))[0].share,
+        0.0);
+    QVERIFY(cutsOf(curve([](double rpm) { return std::min(80 + (rpm - 2500) * 0.4, 300.0); }, 5)).empty());
+    QVERIFY(cutsOf(curve([&](double rpm) { return rpm > 6800 ? 50 : plain(rpm); }, 5)).empty());
+    // Fifteen per cent are a dip, not a hole.
+    QVERIFY(
+        cutsOf(
+            curve([&](double rpm) { return rpm > 4500 && rpm < 4650 ? 0.85 * plain(rpm) : plain(rpm); }, 5))
+            .empty());
 }
 
 // psychrolib 1.1.1 (ASHRAE, after Hyland and Wexler): within the 0.4 % of the Magnus form over water.

@@ -94,6 +94,7 @@ class RunWorthTest : public QObject {
     void camsCrossWhereTheyDo();
     void crossingHoldsAsOftenAsItSays();
     void camsThatDoNotCrossAreSaid();
+    void camsAreHeldAgainstWhatIsKnown();
     void lambdaStepsAtTheSwitch();
     void boostHasAShape();
     void boostThatIsNoneIsSaid();
@@ -109,6 +110,7 @@ class RunWorthTest : public QObject {
     void bothWaysTakeTheSlopeOut();
     void coastDownFindsTheLosses();
     void motionComesFromSpeedOrGear();
+    void rollingOutIsFoundInALog();
     void roadHoldsThePracticeEngine();
     void sheetsHoldTheirNumbers();
 };
@@ -178,15 +180,49 @@ void RunWorthTest::crossingHoldsAsOftenAsItSays() {
 void RunWorthTest::camsThatDoNotCrossAreSaid() {
     const auto more = [](double rpm) { return plain(rpm) + 20; };
     const CamCrossing high = camCrossing({runOf("1", plain)}, {runOf("2", more)}, {});
-    QVERIFY(!high.crossingRpm && !high.upRpm && saysOf(high.said, "The high cam has more"));
+    QVERIFY(!high.crossingRpm && !high.upRpm && saysOf(high.said, "the high cam has more"));
     const CamCrossing low = camCrossing({runOf("2", more)}, {runOf("1", plain)}, {});
-    QVERIFY(!low.crossingRpm && saysOf(low.said, "The low cam has more"));
+    QVERIFY(!low.crossingRpm && saysOf(low.said, "the low cam has more"));
+    QVERIFY(saysOf(low.said, "Not judged")); // one against one
+    // Made twice each and twenty more: everywhere told apart; one more with a scatter of two: nowhere.
+    const auto by = [](double nm) { return [nm](double rpm) { return plain(rpm) + nm; }; };
+    RunViewing still;
+    still.drift = false;
+    const CamCrossing sure = camCrossing({runOf("1", by(0.1)), runOf("2", by(-0.1))},
+                                         {runOf("3", by(20.1)), runOf("4", by(19.9))}, still);
+    QVERIFY(!saysOf(sure.said, "nobody can tell"));
+    const CamCrossing blurred =
+        camCrossing({runOf("1", by(2)), runOf("2", by(-2))}, {runOf("3", by(3)), runOf("4", by(-1))}, still);
+    QVERIFY(saysOf(blurred.said, "At 101 of 101 speeds nobody can tell them apart"));
     const auto cross = [](double rpm) { return plain(rpm) + (rpm - 5000) * 0.02; };
     const CamCrossing alone = camCrossing({runOf("1", plain)}, {runOf("2", cross)}, {});
     COMPARE_NEAR(*alone.crossingRpm, 5000, 1);
     QVERIFY(!alone.lowRpm && saysOf(alone.said, "Not judged"));
     const auto twice = [](double rpm) { return plain(rpm) + 5 * std::sin((rpm - 4000) / 400); };
     QVERIFY(saysOf(camCrossing({runOf("1", plain)}, {runOf("2", twice)}, {}).said, "the last one counts"));
+}
+
+// Two runs that differ in fuel are no two cams, whatever their curves do.
+void RunWorthTest::camsAreHeldAgainstWhatIsKnown() {
+    const Job job = demoJob();
+    const auto named = [](const char *id, const char *cam, const char *exhaust) {
+        return runOf(id, plain, {}, [=](Run &r) {
+            r.cam = cam;
+            r.hardware = exhaust;
+        });
+    };
+    const MeasuredRuns low{named("1", "low", "")}, high{named("2", "high", "")};
+    QVERIFY(camCautions(job, low, high, false).empty());
+    QVERIFY(camCautions(job, low, {named("2", "", "")}, true).empty()); // who chooses them says it
+    QVERIFY(saysOf(camCautions(job, low, {named("2", "", "")}, false), "which cam"));
+    const auto more = camCautions(job, low, {named("2", "high", "open pipe")}, true);
+    QVERIFY(saysOf(more, "Not the cam alone: these runs differ in hardware"));
+    const std::vector<Phrase> cautions{more};
+    const Report r = camReport(camCrossing(low, high, {}), {}, cautions);
+    QVERIFY(std::ranges::any_of(r.blocks, [](const Block &b) {
+        const auto *s = std::get_if<Sentence>(&b);
+        return s && s->tone == Tone::caution && says(s->words, "hardware");
+    }));
 }
 
 void RunWorthTest::lambdaStepsAtTheSwitch() {
@@ -209,6 +245,18 @@ void RunWorthTest::lambdaStepsAtTheSwitch() {
     QVERIFY(switches[0].up);
     COMPARE_NEAR(switches[0].before, 0.80, 0.003); // the sample of the switch itself is in it
     COMPARE_NEAR(switches[0].step(), 0.06, 0.003);
+    // The sheet holds them, number by number.
+    const auto cross = [](double rpm) { return plain(rpm) + (rpm - 5000) * 0.02; };
+    const Report report = camReport(camCrossing({runOf("1", plain)}, {runOf("2", cross)}, {}), switches);
+    for (const Block &b : report.blocks)
+        if (const auto *grid = std::get_if<Grid>(&b)) {
+            QCOMPARE(grid->rows[0][1].words.values[0].value, switches[0].timeS);
+            QCOMPARE(grid->rows[0][2].words.values[0].value, switches[0].rpm);
+            QVERIFY(says(grid->rows[0][3].words, "high"));
+            QCOMPARE(grid->rows[0][4].words.values[0].value, switches[0].before);
+            QCOMPARE(grid->rows[0][5].words.values[0].value, switches[0].after);
+            QCOMPARE(grid->rows[0][6].words.values[0].value, switches[0].step());
+        }
     Recorded idle = r;
     for (double &kpa : idle.of[R::map])
         kpa = 35;
@@ -301,6 +349,33 @@ void RunWorthTest::sweepsGoOverWhatWasMeasured() {
         COMPARE_NEAR(*s.bestDeg, best, 0.02);
         QCOMPARE(sweepOverByKey(keyOf(over)), over);
     }
+    const Job job = demoJob();
+    QCOMPARE(alsoDiffering(job, runs, SweepOver::spark),
+             (std::vector<RunCause>{RunCause::fuel, RunCause::boost, RunCause::mixture}));
+    QCOMPARE(alsoDiffering(job, runs, SweepOver::content),
+             (std::vector<RunCause>{RunCause::spark, RunCause::boost, RunCause::mixture}));
+    QVERIFY(alsoDiffering(job, {runs[0], runs[0]}, SweepOver::boost).empty());
+    // What is said of the best, by hand, in the units that are shown.
+    for (const SweepOver over : {SweepOver::spark, SweepOver::content, SweepOver::lambda, SweepOver::boost}) {
+        const SparkSweep s = sweepOf(runs, over, 5000, {});
+        const Explanation e = explainSweep(s, over);
+        const bool share = over == SweepOver::content || over == SweepOver::lambda;
+        COMPARE_NEAR(e.result.value, *s.bestDeg * (share ? 0.01 : 1), 1e-12);
+        const auto &v = e.substituted.values;
+        COMPARE_NEAR(v[0].value - v[1].value / (2 * v[2].value), v[3].value, 1e-9);
+        const WorkedReport made = runSweepReport(s, over, 5000);
+        QVERIFY(says(std::get<Heading>(made.report.blocks[0]).words, "Most power at"));
+        COMPARE_NEAR(std::get<Heading>(made.report.blocks[0]).words.values[0].value, e.result.value, 1e-12);
+    }
+    const auto between = runOf("9", [&](double rpm) { return power(12.5) * newtonMetreRpmPerKw / rpm; },
+                               {{R::spark, [](double) { return 12.5; }}});
+    const SparkSweep rising = sweepOf({runs[0], between, runs[1]}, SweepOver::spark, 5000, {});
+    QVERIFY(says(std::get<Heading>(runSweepReport(rising, SweepOver::spark, 5000).report.blocks[0]).words,
+                 "still rises"));
+    const std::array also{RunCause::hardware};
+    QVERIFY(
+        says(std::get<Heading>(runSweepReport(rising, SweepOver::spark, 5000, also).report.blocks[0]).words,
+             "Not judged"));
     EXPECT_INPUT_ERROR(sweepOverByKey("boots"), "boost");
     EXPECT_INPUT_ERROR(sweepOf(runs, SweepOver::spark, 9000, {}), "run 1", "2500 rpm to 7500 rpm");
     EXPECT_INPUT_ERROR(sweepOf({runOf("1", plain)}, SweepOver::spark, 5000, {}), "run 1", "Spark", "none");
@@ -490,6 +565,17 @@ void RunWorthTest::roadPowerIsWhatDroveIt() {
     for (std::size_t i = 0; i < slow.timeS.size(); ++i)
         slow.timeS[i] *= 10;
     EXPECT_INPUT_ERROR(roadPower(car, slow, airKgM3, {}), "five speeds");
+    // The working of the highest power is the sum of three forces times the speed.
+    const RoadPower p = roadPower(car, driven(car, 120, 15, 8), airKgM3, {});
+    const auto &v = p.working.substituted.values;
+    COMPARE_NEAR((v[0].value + v[1].value + v[2].value) * v[3].value / 1000, v[4].value, 1e-9);
+    COMPARE_NEAR(v[4].value, *std::ranges::max_element(p.kw), 1e-12);
+    COMPARE_NEAR(v[1].value, 0.5 * airKgM3 * car.dragAreaM2 * v[3].value * v[3].value, 1e-9);
+    COMPARE_NEAR(v[2].value, car.rolling * car.massKg * gravity, 1e-9);
+    QVERIFY(v[5].value > 0.02 * v[4].value);
+    const WorkedReport sheet = roadReport(p);
+    QCOMPARE(std::get<Heading>(sheet.report.blocks[0]).words.values[0].value, v[4].value);
+    QCOMPARE(std::get<Heading>(sheet.report.blocks[0]).words.values[1].value, v[5].value);
     const FoundPull pull = pullOf(roadPower(car, driven(car, 60, 15, 8), airKgM3, {}));
     QVERIFY(curveOf(pull.samples, "road").rpm.size() > 50);
 }
@@ -546,6 +632,10 @@ void RunWorthTest::bothWaysTakeTheSlopeOut() {
     for (std::size_t i = 0; i < mean.kw.size(); ++i)
         COMPARE_NEAR(mean.kw[i] / kw, 1, 0.01);
     QVERIFY(!saysOf(mean.said, "apart"));
+    const auto &v = mean.working.substituted.values;
+    COMPARE_NEAR((v[0].value + v[1].value) / 2, v[2].value, 1e-9);
+    QVERIFY(v[0].value < v[1].value); // uphill first
+    COMPARE_NEAR(v[2].value, *std::ranges::max_element(mean.kw), 1e-12);
     const RoadPower with = roadPower(car, driven(car, kw, 15, 8, -12), airKgM3, {}),
                     against = roadPower(car, driven(car, kw, 15, 8, 12), airKgM3, {});
     QVERIFY(saysOf(bothWays(with, against).said, "calm hour"));
@@ -559,6 +649,13 @@ void RunWorthTest::coastDownFindsTheLosses() {
     const CoastDown c = coastDown(car, driven(car, 0, 40, 60), airKgM3);
     COMPARE_NEAR(c.rolling, car.rolling, 1e-4);
     COMPARE_NEAR(c.dragAreaM2, car.dragAreaM2, 2e-3);
+    const auto &rolls = c.explainRolling().substituted.values,
+               &drags = c.explainDragArea().substituted.values;
+    COMPARE_NEAR(rolls[0].value * rolls[1].value / (rolls[2].value * rolls[3].value), c.rolling, 1e-12);
+    COMPARE_NEAR(2 * drags[0].value * drags[1].value / 1000 / drags[2].value, c.dragAreaM2, 1e-12);
+    QCOMPARE(rolls[5].value, c.rollingError);
+    QCOMPARE(drags[4].value, c.dragAreaError);
+    QCOMPARE(std::get<Heading>(coastReport(c).report.blocks[0]).words.values[0].value, c.rolling);
     // Rough speeds: the errors hold the truth; a slope counts as rolling, and it says so.
     int held = 0;
     for (unsigned seed = 1; seed <= 200; ++seed) {
@@ -590,6 +687,35 @@ void RunWorthTest::motionComesFromSpeedOrGear() {
     fast.of[R::speed] = std::vector<double>(100, 72);
     const Job with = fast.in(demoJob());
     COMPARE_NEAR(motionOf(with, *fast.review(with), 1, 2).speedMS[0], 20, 1e-9);
+}
+
+// Under power, then rolling out, then under power: the stretch between is found.
+void RunWorthTest::rollingOutIsFoundInALog() {
+    Recorded r;
+    double v = 30;
+    for (int i = 0; i < 600; ++i) {
+        const double t = i * 0.1;
+        const bool power = t < 10 || t >= 45;
+        v += (power ? 0.3 : -0.35) * 0.1;
+        r.add(t, {{R::rpm, 2000},
+                  {R::throttle, power ? 0.4 : 0.0},
+                  {R::map, 60},
+                  {R::speed, v * 3.6},
+                  {R::ethanol, 0.1}});
+    }
+    const Job job = r.in(demoJob());
+    const auto found = longestCoast(job, *r.review(job));
+    QVERIFY(found);
+    COMPARE_NEAR(found->first, 10, 0.3);
+    COMPARE_NEAR(found->second, 45, 0.3);
+    // A foot on the pedal is no rolling out, and neither is a car that hardly slows down.
+    Recorded pressed = r, slow = r;
+    for (double &open : pressed.of[R::throttle])
+        open = 0.3;
+    for (double &kmh : slow.of[R::speed])
+        kmh = 100 + kmh / 100;
+    QVERIFY(!longestCoast(pressed.in(demoJob()), *pressed.review(pressed.in(demoJob()))));
+    QVERIFY(!longestCoast(slow.in(demoJob()), *slow.review(slow.in(demoJob()))));
 }
 
 // Twenty hidden engines on the road, cars as they are: the band holds the power at the wheels that the engine

@@ -9,6 +9,7 @@
 #include "formats/job_json.h"
 #include "formats/log_import/log_import.h"
 #include "formats/run_csv.h"
+#include "formats/run_file.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
@@ -140,12 +141,15 @@ class RunsTest : public QObject {
     void pullsAreCounted();
     void roughSpeedIsOnePull();
     void remarksAreTaken();
+    void partsHaveTheirOwnRemarks();
+    void thePracticeEngineIsNamed();
     void runsStandInTheJob();
     void fuelComesFromTheTank();
     void runsComeBackFromTheirOwnText();
     void aJobKeepsThemThroughItsDocument();
     void brokenSamplesAreRefused();
     void airComesFromTheJobsDay();
+    void airComesFromTheRunsColumns();
     void lookedAtAlikeFromWhatWasMeasured();
     void correctionNeedsTheAir();
     void gainIsFoundWithItsInterval();
@@ -358,6 +362,69 @@ void RunsTest::remarksAreTaken() {
     QVERIFY(!withRemarks({}, {{"correction", "sae"}}, said).standard && saysAny(said, "correction: sae"));
 }
 
+// Several runs in one file, each with its own remarks: what says how the day is holds on, the rest does not.
+void RunsTest::partsHaveTheirOwnRemarks() {
+    const auto numbers = [](double gain) {
+        return rows(2500, 7000, 50,
+                    [gain](double v) { return number(v) + "," + number(torqueOf(v) + gain); });
+    };
+    const std::string text =
+        "# mode: loaded\n# correction: none\n# note: control\n# ambient_kpa: 99\n# ambient_c: "
+        "20\n# humidity: 0.4\n# start_intake_c: 41\nrpm,torque_nm\n" +
+        numbers(0) + "\n# start_intake_c: 52\n# change: other plugs\n" + numbers(4) +
+        "# mode: inertia\n# ambient_c: 25\nrpm,torque_nm\n" + numbers(9);
+    const std::vector<RunPart> parts = runParts(LogText(text));
+    QCOMPARE(parts.size(), std::size_t(3));
+    QVERIFY(parts[1].text.starts_with("rpm,torque_nm\n2500")); // the names of the part before
+    const RunFile file = readRunFile(LogText(text), "day.csv", {}, {}, {});
+    QCOMPARE(file.pulls.size(), std::size_t(3));
+    Job job = demoJob();
+    job.runs.clear();
+    RunStatement s = file.statement;
+    s.added = "2026-05-10T12:00:00Z";
+    addRuns(job, file.pulls, s);
+    const std::vector<Run> &runs = job.runs.values();
+    QCOMPARE(runs[0].note, std::string("control"));
+    QVERIFY(runs[1].note.empty() && runs[2].change.empty());
+    QCOMPARE(runs[1].change, std::string("other plugs"));
+    QCOMPARE(runs[0].startIntakeC, 41.0);
+    QCOMPARE(runs[1].startIntakeC, 52.0);
+    QCOMPARE(runs[2].startIntakeC, 0.0);
+    QVERIFY(runs[0].mode == RunMode::loaded && runs[1].mode == RunMode::loaded &&
+            runs[2].mode == RunMode::inertia);
+    QVERIFY(runs[2].standard == CorrectionStandard::none);
+    QCOMPARE(runs[1].ambientC, 20.0);
+    QCOMPARE(runs[2].ambientC, 25.0);
+    QCOMPARE(runs[2].ambientKpa, 99.0);
+    COMPARE_NEAR(curveOf(runs[1]).torqueNm[20] - curveOf(runs[0]).torqueNm[20], 4, 1e-3);
+    // What is typed goes over what any part says.
+    s.mode = RunMode::road;
+    Job other = demoJob();
+    addRuns(other, file.pulls, s);
+    QVERIFY(std::ranges::all_of(other.runs.values(), [](const Run &r) { return r.mode == RunMode::road; }));
+    // One place of remarks is the file's; numbers before any remark belong to all.
+    QVERIFY(runParts(LogText("# mode: loaded\nrpm,torque_nm\n" + numbers(0))).empty());
+    QVERIFY(runParts(LogText("rpm,torque_nm\n" + numbers(0) + "# mode: loaded\n" + numbers(0))).empty());
+    QVERIFY(runParts(LogText("# mode: loaded\n\n# gear: 4\nrpm,torque_nm\n" + numbers(0))).empty());
+    EXPECT_INPUT_ERROR(
+        readRunFile(LogText("# gear: 3\nrpm,torque_nm\n" + numbers(0) + "# gear: 4\nrpm,boost\n2000,3\n"),
+                    "day.csv", {}, {}, {}),
+        "day.csv, run 2");
+}
+
+// What the practice engine wrote says so.
+void RunsTest::thePracticeEngineIsNamed() {
+    const std::string text =
+        "# source: practice engine\n# known_within_percent: 7\nrpm,torque_nm\n" +
+        rows(2500, 7000, 50, [](double v) { return number(v) + "," + number(torqueOf(v)); });
+    const RunFile file = readRunFile(LogText(text), "p.csv", {}, {}, {});
+    QCOMPARE(file.statement.origin, RunOrigin::practice);
+    COMPARE_NEAR(*file.statement.knownWithin, 0.07, 1e-12);
+    RunStatement typed;
+    typed.origin = RunOrigin::typed; // what is known better stays
+    QCOMPARE(readRunFile(LogText(text), "p.csv", typed, {}, {}).statement.origin, RunOrigin::typed);
+}
+
 void RunsTest::runsStandInTheJob() {
     Job job = demoJob();
     job.runs.clear();
@@ -428,6 +495,9 @@ void RunsTest::runsComeBackFromTheirOwnText() {
     r.startCoolantC = 91;
     r.note = "two lines\nof it";
     r.dyno = "Roller, left";
+    r.knownWithin = 0.08;
+    r.smoothedRpm = 150;
+    r.origin = RunOrigin::practice;
     const std::string text = runToCsv(r);
     std::vector<Phrase> said;
     const RunStatement s = withRemarks({}, runRemarks(LogText(text)), said);
@@ -442,6 +512,9 @@ void RunsTest::runsComeBackFromTheirOwnText() {
     QCOMPARE(back.startIntakeC, 40.0);
     QCOMPARE(back.note, std::string("two lines of it"));
     QCOMPARE(back.dyno, r.dyno);
+    COMPARE_NEAR(back.knownWithin, 0.08, 1e-12);
+    QCOMPARE(back.smoothedRpm, 150.0);
+    QCOMPARE(back.origin, RunOrigin::practice);
     QCOMPARE(back.standard, r.standard);
     QCOMPARE(back.mode, r.mode);
     QCOMPARE(back.content, r.content);
@@ -509,6 +582,41 @@ void RunsTest::airComesFromTheJobsDay() {
     QCOMPARE(airOf(job.runs.values()[1])->temperatureC, 33.0);
     job.mechanical.now.temperatureC = 10; // the run keeps the air of its own day
     QCOMPARE(airOf(job.runs.values()[1])->temperatureC, 33.0);
+}
+
+// What a run's own columns say of the air goes before the job's day, and after what is stated.
+void RunsTest::airComesFromTheRunsColumns() {
+    const auto text = [](bool humid) {
+        return std::string("rpm,torque_nm,baro_kpa,ambient_c") + (humid ? ",humidity (%)\n" : "\n") +
+               rows(2500, 7000, 50, [&](double v) {
+                   return number(v) + "," + number(torqueOf(v)) + "," + (v < 4750 ? "97.0" : "97.2") + ",31" +
+                          (humid ? ",55" : "");
+               });
+    };
+    const auto runOf = [&](Job job, bool humid, const RunStatement &s) {
+        job.runs.clear();
+        addRuns(job, pullsOf(text(humid)).pulls, s);
+        return job.runs.values()[0];
+    };
+    const Job silent = newJob("Day");
+    Job says = silent;
+    says.mechanical.now = {99.5, 18, 0.35};
+    for (const char *path : {"mechanical.now_kpa", "mechanical.now_c", "mechanical.now_humidity"})
+        state(says, path);
+    const Run own = runOf(says, true, {});
+    QVERIFY(own.ambient == AmbientBasis::channel);
+    COMPARE_NEAR(own.ambientKpa, 97.1, 0.01);
+    QCOMPARE(own.ambientC, 31.0);
+    COMPARE_NEAR(own.humidity, 0.55, 1e-12);
+    const Run dry = runOf(says, false, {});
+    QVERIFY(dry.ambient == AmbientBasis::channel);
+    QCOMPARE(dry.humidity, 0.35);
+    QVERIFY(runOf(silent, false, {}).ambient == AmbientBasis::none); // a third of it is a guess
+    RunStatement typed;
+    typed.air = Weather{100, 20, 0.5};
+    const Run stated = runOf(says, true, typed);
+    QVERIFY(stated.ambient == AmbientBasis::stated);
+    QCOMPARE(stated.ambientKpa, 100.0);
 }
 
 void RunsTest::lookedAtAlikeFromWhatWasMeasured() {

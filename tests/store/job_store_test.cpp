@@ -93,6 +93,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenTwelfthVersion();
     void opensTheFrozenThirteenthVersion();
     void opensTheFrozenFourteenthVersion();
+    void opensTheFrozenFifteenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -562,6 +563,27 @@ void JobStoreTest::opensTheFrozenFourteenthVersion() {
     QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
              minReaderVersion);
     QVERIFY(fs::exists(file().string() + ".v14"));
+}
+
+// Its runs stay as they are; to what they are known nobody has said.
+void JobStoreTest::opensTheFrozenFifteenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-15.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QCOMPARE(written.runs.size(), std::size_t(2));
+    QCOMPARE(written.vehicle.massKg, 1412.0);
+    QCOMPARE(written.runs[1].plugs, std::string("Light tan"));
+    QVERIFY(std::ranges::all_of(written.runs.values(), [](const Run &r) { return r.knownWithin == 0; }));
+    fs::copy_file(TEST_DATA "/version-15.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round)
+        QVERIFY(JobStore::open(file()).read() == written);
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
+             minReaderVersion);
+    QVERIFY(fs::exists(file().string() + ".v15"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -44,7 +44,7 @@ Json headOfRun(const Run &run) {
     const RunCurve curve = curveOf(run);
     const RunPeak power = peakOf(curve.rpm, curve.powerKw), torque = peakOf(curve.rpm, curve.torqueNm);
     constexpr std::array bases{"none", "channel", "stated", "tank"};
-    constexpr std::array airs{"none", "stated", "job"};
+    constexpr std::array airs{"none", "stated", "job", "channel"};
     Json out{{"id", runId(run.id)},
              {"name", run.name},
              {"rows", static_cast<std::int64_t>(run.rows)},
@@ -68,6 +68,7 @@ Json headOfRun(const Run &run) {
         out["temperature_c"] = run.ambientC;
         out["humidity"] = run.humidity;
     }
+    if (run.knownWithin != 0) out["known_within"] = run.knownWithin;
     if (run.startIntakeC != 0) out["start_intake_c"] = run.startIntakeC;
     if (run.startCoolantC != 0) out["start_coolant_c"] = run.startCoolantC;
     out["revision"] = run.revision;

@@ -7,7 +7,6 @@
 #include "apps/cli/run_options.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
-#include "core/flow/mechanical_injection.h"
 #include "core/runs/boost_shape.h"
 #include "core/runs/cam_crossing.h"
 #include "core/runs/road_run.h"
@@ -51,7 +50,10 @@ MeasuredRuns namedOrAll(const Job &job, const std::vector<std::string> &ids) {
 
 int cams(const WorthArguments &a) {
     const Job job = loadJob(a.job);
-    const CamCrossing c = camCrossing(measuredRuns(job, a.low), measuredRuns(job, a.high), viewing(a));
+    const MeasuredRuns low = measuredRuns(job, a.low), high = measuredRuns(job, a.high);
+    CamCrossing c = camCrossing(low, high, viewing(a));
+    const std::vector<Phrase> cautions = camCautions(job, low, high, true);
+    c.said.insert(c.said.end(), cautions.begin(), cautions.end());
     Json curve = Json::array(), switches = Json::array();
     for (std::size_t k = 0; k < c.rpm.size(); ++k)
         curve.push_back({{"rpm", c.rpm[k]},
@@ -79,7 +81,7 @@ int cams(const WorthArguments &a) {
            {"lambda_at_switches", switches},
            {"difference", curve}},
           a.json);
-    return c.crossingRpm && c.lowRpm && c.highRpm ? exitGood : exitFindings;
+    return c.crossingRpm && c.lowRpm && c.highRpm && cautions.empty() ? exitGood : exitFindings;
 }
 
 int shapes(const WorthArguments &a) {
@@ -112,7 +114,11 @@ int shapes(const WorthArguments &a) {
 int sweep(const WorthArguments &a) {
     const Job job = loadJob(a.job);
     const SweepOver over = sweepOverByKey(a.over);
-    const SparkSweep s = sweepOf(measuredRuns(job, a.runs), over, a.rpm, viewing(a));
+    const MeasuredRuns runs = measuredRuns(job, a.runs);
+    const SparkSweep s = sweepOf(runs, over, a.rpm, viewing(a));
+    Json also = Json::array();
+    for (const RunCause c : alsoDiffering(job, runs, over))
+        also.push_back(keyOf(c));
     constexpr std::array units{"deg", "percent", "hundredths_lambda", "kpa"};
     const std::string unit = std::string("_") + units[static_cast<std::size_t>(over)];
     Json points = Json::array();
@@ -125,9 +131,10 @@ int sweep(const WorthArguments &a) {
            {"least_for_995_permille" + unit, orNull(s.leastDeg)},
            {"still_rising", s.stillRising},
            {"past_best", s.pastBest},
+           {"also_differs", also},
            {"points", points}},
           a.json);
-    return s.bestDeg && s.lowDeg ? exitGood : exitFindings;
+    return s.bestDeg && s.lowDeg && also.empty() ? exitGood : exitFindings;
 }
 
 int contents(const WorthArguments &a) {
@@ -204,12 +211,6 @@ int dynos(const WorthArguments &a) {
     return judged && !out.empty() ? exitGood : exitFindings;
 }
 
-double airOfRoad(const Job &job) {
-    constexpr double usual = 1.2; // kg/m³, at 20 °C and the sea, half wet
-    const auto air = airOfTheDay(job);
-    return air ? airDensityKgM3(air->pressureKpa, air->temperatureC, air->humidity) : usual;
-}
-
 int road(const CLI::App &sub, const WorthArguments &a) {
     JobEdit edit(a.job, a.apply);
     const Job &job = edit.before();
@@ -224,7 +225,8 @@ int road(const CLI::App &sub, const WorthArguments &a) {
                 verbatim("one of the pulls of this log, of which there are " + std::to_string(pulls.size())),
                 std::to_string(std::lround(which)));
         const Episode &e = pulls[static_cast<std::size_t>(which) - 1];
-        return roadPower(job.vehicle, motionOf(job, log, e.beginS, e.endS), airOfRoad(job), roadDoubtOf(job));
+        return roadPower(job.vehicle, motionOf(job, log, e.beginS, e.endS), roadAirKgM3(job),
+                         roadDoubtOf(job));
     };
     RoadPower power = powerOf("--pull", a.pull);
     if (given(sub, "--back")) power = bothWays(power, powerOf("--back", a.back));
@@ -235,15 +237,8 @@ int road(const CLI::App &sub, const WorthArguments &a) {
     out["said"] = power.said;
     if (a.apply) {
         Job after = job;
-        RunStatement s;
-        s.name = "Road, " + log.info().name;
-        s.source = log.info().id;
+        RunStatement s = statementOf(power, log);
         s.added = timestamp();
-        s.origin = RunOrigin::log;
-        s.mode = RunMode::road;
-        s.standard = CorrectionStandard::none;
-        s.revision = log.info().revision;
-        if (log.content().known) s.content = log.content().mean;
         const auto ids = addRuns(after, {pullOf(power)}, s);
         edit.commit(after, "Road run from " + log.info().name, CellOrigin::log);
         out["id"] = runId(ids.front());
@@ -262,7 +257,7 @@ int coast(const WorthArguments &a) {
     if (reviews.empty()) throw InputError("--log", verbatim("a log that can be read"), std::string("none"));
     const CoastDown c =
         coastDown(edit.before().vehicle, motionOf(edit.before(), *reviews.front(), a.fromS, a.toS),
-                  airOfRoad(edit.before()));
+                  roadAirKgM3(edit.before()));
     if (a.apply) {
         Job after = edit.before();
         after.vehicle.rolling = c.rolling;

@@ -62,6 +62,13 @@ constexpr std::array roles{
                           D::pressure, "kPa", 0, 1000},
     ChannelRoleDefinition{R::portShare, "port_share", MARKED("role.port_share", "Share of port injection"),
                           D::ratio, "fraction", 0, 1},
+    ChannelRoleDefinition{R::ambientPressure, "ambient_pressure",
+                          MARKED("role.ambient_pressure", "Pressure of the air outside"), D::pressure, "kPa",
+                          50, 110},
+    ChannelRoleDefinition{R::ambientTemp, "ambient_temp", MARKED("role.ambient_temp", "Air outside"),
+                          D::temperature, "°C", -60, 80},
+    ChannelRoleDefinition{R::humidity, "humidity", MARKED("role.humidity", "Humidity of the air"), D::ratio,
+                          "fraction", 0, 1},
 };
 
 } // namespace

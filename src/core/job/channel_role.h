@@ -40,9 +40,12 @@ enum class ChannelRole {
     fuelTrim,
     dynoMap,   ///< the same place as map, by a sensor that is not the controller's
     portShare, ///< of the fuel, by injectors at the ports beside those in the cylinders
+    ambientPressure,
+    ambientTemp, ///< of the air outside, where the engine draws it
+    humidity,    ///< relative
 };
 /// Roles there are.
-inline constexpr std::size_t channelRoleCount = static_cast<std::size_t>(ChannelRole::portShare) + 1;
+inline constexpr std::size_t channelRoleCount = static_cast<std::size_t>(ChannelRole::humidity) + 1;
 
 struct ChannelRoleDefinition {
     ChannelRole role;

@@ -29,7 +29,8 @@ inline constexpr std::size_t correctionStandardCount = static_cast<std::size_t>(
 enum class AmbientBasis {
     none,   ///< nobody: it cannot be corrected
     stated, ///< typed, or said by its file
-    job     ///< the air of today, as the job states it
+    job,    ///< the air of today, as the job states it
+    channel ///< its own columns
 };
 
 /// Who says what fuel a run was made on.
@@ -62,6 +63,9 @@ struct Run {
     bool down = false;                                         ///< from high speed to low
     CorrectionStandard standard = CorrectionStandard::notSaid; ///< that its numbers are already stated for
     double smoothedRpm = 0; ///< smoothing that was already applied, rpm; 0: none that anybody knows of
+    /// What its numbers are known to beside the scatter of runs, as a share, 95 %; 0: nobody says. Of the
+    /// road several per cent.
+    double knownWithin = 0;
     AmbientBasis ambient = AmbientBasis::none;
     double ambientKpa = 101.325, ambientC = 20, humidity = 0.4; ///< absolute, °C, 0–1; as `ambient` says
     double startIntakeC = 0, startCoolantC = 0, startOilC = 0;  ///< 0: nobody says

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdio>
 #include <limits>
 
@@ -128,8 +129,10 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
     Span x, y;
     for (const ReportChart::Line &line : c.lines)
         for (std::size_t i = 0; i < line.x.size(); ++i) {
+            const double half = i < line.half.size() && std::isfinite(line.half[i]) ? line.half[i] : 0;
             x.include(line.x[i]);
-            y.include(line.y[i]);
+            y.include(line.y[i] - half);
+            y.include(line.y[i] + half);
         }
     std::string out = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + std::to_string(width) +
                       "\" height=\"" + std::to_string(height) + "\" font-size=\"12\">";
@@ -152,8 +155,27 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
     for (std::size_t n = 0; n < c.lines.size(); ++n) {
         const ReportChart::Line &line = c.lines[n];
         if (line.x.empty()) continue;
-        out += "<polyline fill=\"none\" stroke=\"#1d1f24\" stroke-dasharray=\"" +
-               std::string(dashes[n % dashes.size()]) + "\" points=\"";
+        const auto place = [&](double px, double py) {
+            return number(left + x.share(px) * (right - left)) + "," +
+                   number(bottom - y.share(py) * (bottom - top)) + " ";
+        };
+        if (!line.half.empty()) {
+            const auto half = [&line](std::size_t i) {
+                return std::isfinite(line.half[i]) ? line.half[i] : 0;
+            };
+            out += "<polygon fill=\"#1d1f24\" fill-opacity=\"0.15\" stroke=\"none\" points=\"";
+            for (std::size_t i = 0; i < line.x.size(); ++i)
+                out += place(line.x[i], line.y[i] + half(i));
+            for (std::size_t i = line.x.size(); i-- > 0;)
+                out += place(line.x[i], line.y[i] - half(i));
+            out += "\"/>";
+        }
+        for (std::size_t i = 0; line.marks != ReportChart::Line::Marks::none && i < line.x.size(); ++i)
+            out += "<circle r=\"3\" cx=\"" + number(left + x.share(line.x[i]) * (right - left)) + "\" cy=\"" +
+                   number(bottom - y.share(line.y[i]) * (bottom - top)) + "\"/>";
+        out += "<polyline fill=\"none\" stroke=\"" +
+               std::string(line.marks == ReportChart::Line::Marks::alone ? "none" : "#1d1f24") +
+               "\" stroke-dasharray=\"" + std::string(dashes[n % dashes.size()]) + "\" points=\"";
         double px = 0, py = 0;
         for (std::size_t i = 0; i < line.x.size(); ++i) {
             px = left + x.share(line.x[i]) * (right - left);

@@ -4,6 +4,7 @@
 #include "core/job/job.h"
 #include "core/report/numbers.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
@@ -106,6 +107,59 @@ void addWorth(const RunComparison &c, const Job &job, Report &out) {
                             {more}}});
 }
 
+void addSwitches(std::span<const LambdaAtSwitch> switches, Report &out) {
+    if (switches.empty()) return;
+    out.blocks.push_back(Heading{MARKED("runs.cam.lambda", "λ where the cam switches"), 2});
+    Grid grid;
+    grid.heads = {MARKED("runs.cam.log", "Log"),
+                  MARKED("runs.cam.time", "At"),
+                  MARKED("runs.chart.rpm", "engine speed"),
+                  MARKED("runs.cam.to", "To"),
+                  MARKED("runs.cam.lambda_before", "λ before"),
+                  MARKED("runs.cam.lambda_after", "after"),
+                  MARKED("runs.cam.step", "step")};
+    constexpr int digits = 3;
+    for (const LambdaAtSwitch &s : switches)
+        grid.rows.push_back(
+            {words(s.log), Sentence{number({s.timeS, Dimension::seconds, 1})},
+             Sentence{number(speedOf(s.rpm))},
+             Sentence{s.up ? MARKED("runs.cam.high_cam", "high") : MARKED("runs.cam.low_cam", "low")},
+             Sentence{number({s.before, Dimension::none, digits})},
+             Sentence{number({s.after, Dimension::none, digits})},
+             Sentence{number({s.step(), Dimension::none, digits})}});
+    out.blocks.push_back(std::move(grid));
+    out.blocks.push_back(
+        Sentence{MARKED("runs.cam.lambda_how",
+                        "Means of half a second before, and from 0.3 s after on. A step says that "
+                        "the fuel tables of the two cams do not meet."),
+                 Tone::quiet});
+}
+
+// What every run was multiplied by, each with its working.
+void addCorrections(const RunComparison &c, WorkedReport &made) {
+    const auto corrected = [](const SeenRun &r) { return r.factor != 1; };
+    if (std::ranges::none_of(c.before, corrected) && std::ranges::none_of(c.after, corrected)) return;
+    made.report.blocks.push_back(Heading{MARKED("runs.head.correction", "Correction"), 2});
+    Grid grid;
+    grid.heads = {MARKED("runs.sheet.run", "Run"), MARKED("runs.head.stated", "Stated for"),
+                  MARKED("runs.head.factor", "Times")};
+    constexpr int digits = 4;
+    for (const std::vector<SeenRun> *side : {&c.before, &c.after})
+        for (const SeenRun &r : *side) {
+            Sentence stated(MARKED("runs.stated.not_said", "not said: as measured"), Tone::quiet);
+            for (const CorrectionDefinition &d : allCorrections())
+                if (d.standard == r.stated) stated = Sentence(d.title);
+            const Phrase factor = number({r.factor, Dimension::none, digits});
+            grid.rows.push_back({words(r.id), stated,
+                                 r.air ? made.worked(factor, Tone::leading,
+                                                     [from = r.stated, to = c.standard, air = *r.air] {
+                                                         return explainCorrection(from, to, air);
+                                                     })
+                                       : Sentence{factor}});
+        }
+    made.report.blocks.push_back(std::move(grid));
+}
+
 // The peak that smoothing moves furthest: what it hides.
 void sayMovedPeak(const RunComparison &c, Report &out) {
     const SeenRun *worst = nullptr;
@@ -145,8 +199,18 @@ WorkedReport comparisonReport(const RunComparison &c, const Job &job) {
             {MARKED("runs.needed",
                     "{0} of each, made turn and turn about, would tell such a gain in four tries of five."),
              {countOf(static_cast<std::size_t>(c.runsNeeded))}}});
+    const Measured area{std::abs(c.areaKwRpm), Dimension::none, 0};
+    out.blocks.push_back(
+        Sentence{{c.areaKwRpm < 0
+                      ? MARKED("runs.area.less", "Between the curves lie {0} kW·rpm less: the average over "
+                                                 "{1} of engine speed.")
+                      : MARKED("runs.area.more", "Between the curves lie {0} kW·rpm: the average over {1} of "
+                                                 "engine speed."),
+                  {area, speedOf(c.rpm.back() - c.rpm.front())}},
+                 Tone::quiet});
     addDifferences(c, out);
     addWorth(c, job, out);
+    addCorrections(c, made);
     out.blocks.push_back(Heading{MARKED("runs.head.peaks", "Peaks"), 2});
     const auto peaks = [&](const Phrase &who, const RunPeak &kw, const RunPeak &nm) {
         out.blocks.push_back(
@@ -186,7 +250,11 @@ Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const Meas
             fuel += (fuel.empty() ? "" : ", ") + contentName(r->run.content, methanol);
         grid.rows.push_back(
             {words(r->run.id), words(r->run.change), words(fuel),
-             Sentence{{MARKED("runs.sheet.peak", "{0} at {1}"), {kilowatts(kw.value), speedOf(kw.rpm)}}},
+             r->run.knownWithin > 0 ? Sentence{{MARKED("runs.sheet.peak_within", "{0} ± {1} at {2}"),
+                                                {kilowatts(kw.value),
+                                                 kilowatts(kw.value * r->run.knownWithin), speedOf(kw.rpm)}}}
+                                    : Sentence{{MARKED("runs.sheet.peak", "{0} at {1}"),
+                                                {kilowatts(kw.value), speedOf(kw.rpm)}}},
              r->run.startIntakeC != 0 ? Sentence{number({r->run.startIntakeC, Dimension::temperature})}
                                       : quietDash(),
              words(r->run.verdict), words(r->run.next)});
@@ -197,6 +265,70 @@ Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const Meas
                         "Results are peaks as measured: what a change brought stands in the comparison."),
                  Tone::quiet});
     return out;
+}
+
+Phrase runOrigin(const Run &run) {
+    const std::vector<Measured> numbers{
+        {run.rows, Dimension::count}, speedOf(run.rpmFrom), speedOf(run.rpmTo)};
+    switch (run.origin) {
+    case RunOrigin::log:
+        return {MARKED("runs.origin.log", "Run {a}, from log {b}: {0} rows from {1} to {2}"),
+                numbers,
+                {run.id, run.source}};
+    case RunOrigin::practice:
+        return {MARKED("runs.origin.practice",
+                       "Run {a}, of the practice engine, from {b}: {0} rows from {1} to {2}"),
+                numbers,
+                {run.id, run.source}};
+    case RunOrigin::typed:
+        return {MARKED("runs.origin.typed", "Run {a}, typed: {0} points from {1} to {2}"), numbers, {run.id}};
+    case RunOrigin::file:
+        break;
+    }
+    return {MARKED("runs.origin.file", "Run {a}, from {b}: {0} rows from {1} to {2}"),
+            numbers,
+            {run.id, run.source}};
+}
+
+WorkedReport correctionsReport(const MeasuredRun &measured) {
+    const Run &run = measured.run;
+    WorkedReport made;
+    made.report.title = MARKED("runs.corrections.title", "What standards make of it");
+    const auto air = airOf(run);
+    if (!air) {
+        made.say(
+            MARKED("runs.corrections.no_air", "Nobody says what air it was made in: it cannot be corrected."),
+            Tone::caution);
+        return made;
+    }
+    Grid grid;
+    grid.heads = {MARKED("runs.corrections.standard", "Standard"), MARKED("runs.head.factor", "Times"),
+                  MARKED("runs.corrections.peak", "Peak")};
+    const RunPeak peak = peakOf(measured.curve.rpm, measured.curve.powerKw);
+    constexpr int digits = 4;
+    bool outside = false;
+    for (const CorrectionDefinition &d : allCorrections()) {
+        const double factor = correctionBetween(run.standard, d.standard, *air);
+        const double own = correctionFactor(d.standard, *air);
+        outside = outside || own < leastCorrection || own > mostCorrection;
+        grid.rows.push_back({Sentence{d.title},
+                             made.worked(number({factor, Dimension::none, digits}), Tone::leading,
+                                         [from = run.standard, to = d.standard, air = *air] {
+                                             return explainCorrection(from, to, air);
+                                         }),
+                             Sentence{number(kilowatts(peak.value * factor))}});
+    }
+    made.report.blocks.push_back(std::move(grid));
+    if (run.standard == CorrectionStandard::notSaid)
+        made.say(MARKED("runs.corrections.taken",
+                        "Nobody says whether its numbers are corrected already: they are "
+                        "taken as measured."),
+                 Tone::caution);
+    if (outside)
+        made.say({MARKED("runs.corrections.outside", "Outside of {0} to {1} the standards do not allow it."),
+                  {{leastCorrection, Dimension::none, 2}, {mostCorrection, Dimension::none, 2}}},
+                 Tone::caution);
+    return made;
 }
 
 Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &s) {
@@ -289,7 +421,8 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
     chart.yTitle = MARKED("runs.contents.power", "Power");
     chart.x = Dimension::content;
     chart.y = Dimension::power;
-    chart.lines.push_back({MARKED("runs.contents.mean", "mean"), {}, {}});
+    chart.lines.push_back(
+        {MARKED("runs.contents.mean", "mean"), {}, {}, {}, ReportChart::Line::Marks::joined});
     for (const ContentRung &r : ladder.rungs) {
         const bool last = &r == &ladder.rungs.back();
         constexpr int digits = 2;
@@ -305,6 +438,7 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
              last ? quietDash() : Sentence{number({r.perPercentKw, Dimension::power, digits})}});
         chart.lines[0].x.push_back(r.content);
         chart.lines[0].y.push_back(r.meanKw);
+        chart.lines[0].half.push_back(r.halfKw); // of the first rung, which the others stand against, none
     }
     out.blocks.push_back(std::move(grid));
     out.blocks.push_back(Sentence{
@@ -314,7 +448,8 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
     return out;
 }
 
-Report camReport(const CamCrossing &c) {
+Report camReport(const CamCrossing &c, std::span<const LambdaAtSwitch> switches,
+                 std::span<const Phrase> cautions) {
     Report out;
     out.title = MARKED("runs.cam.title", "Where the cams cross");
     if (c.crossingRpm) {
@@ -332,6 +467,8 @@ Report camReport(const CamCrossing &c) {
     } else {
         out.blocks.push_back(Heading{MARKED("runs.cam.none", "The cams do not cross where both ran"), 0});
     }
+    for (const Phrase &p : cautions)
+        out.blocks.push_back(Sentence{p, Tone::caution});
     for (const Phrase &p : c.said)
         out.blocks.push_back(Sentence{p});
     ReportChart chart;
@@ -341,10 +478,130 @@ Report camReport(const CamCrossing &c) {
     chart.x = Dimension::engineSpeed;
     chart.y = Dimension::torque;
     chart.lines.push_back({MARKED("runs.cam.line", "high less low"), c.rpm, {}});
-    for (const GainEstimate &g : c.highLessLowNm)
+    for (const GainEstimate &g : c.highLessLowNm) {
         chart.lines[0].y.push_back(g.mean);
+        chart.lines[0].half.push_back(g.halfWidth());
+    }
+    addSwitches(switches, out);
     out.blocks.push_back(std::move(chart));
     return out;
+}
+
+WorkedReport runSweepReport(const SparkSweep &s, SweepOver over, double rpm,
+                            std::span<const RunCause> alsoDiffers) {
+    WorkedReport made;
+    made.report.title = MARKED("runs.sweep.title", "Power over what was swept");
+    const Dimension d = dimensionOf(over);
+    const auto shown = [&](double v) { return Measured{v * stepOf(over), d}; };
+    const auto head = [&](Phrase words) { made.report.blocks.push_back(Heading{std::move(words), 0}); };
+    if (!alsoDiffers.empty()) {
+        head({MARKED("runs.sweep.not_alone", "Not judged: these runs differ in more than {A}"),
+              {},
+              {},
+              {titleOf(over)}});
+    } else if (s.bestDeg && s.lowDeg && s.highDeg) {
+        head({MARKED("runs.sweep.best", "Most power at {0}, between {1} and {2} (95 %)"),
+              {shown(*s.bestDeg), shown(*s.lowDeg), shown(*s.highDeg)}});
+    } else if (s.bestDeg) {
+        head({MARKED("runs.sweep.not_judged", "Not judged: most power at {0}, and nobody knows how surely"),
+              {shown(*s.bestDeg)}});
+        made.say(
+            MARKED("runs.sweep.three", "Three points draw any parabola: a fourth one and a fifth tell."));
+    } else {
+        head(s.stillRising ? Phrase(MARKED("runs.sweep.rising", "Power still rises where the sweep ends"))
+             : s.pastBest  ? Phrase(MARKED("runs.sweep.past", "Power falls from the first step on"))
+                           : Phrase(MARKED("runs.sweep.none", "No best that could be told")));
+    }
+    if (!alsoDiffers.empty()) {
+        std::vector<Phrase> names;
+        for (const RunCause c : alsoDiffers)
+            names.emplace_back(titleOf(c));
+        made.say({MARKED("runs.sweep.also", "It may be {A}: that differs too."), {}, {}, {listed(names)}},
+                 Tone::caution);
+    }
+    made.say({MARKED("runs.sweep.at", "At {0}. The drift from run to run is not taken out: make some of them "
+                                      "twice, up and down again."),
+              {speedOf(rpm)}},
+             Tone::quiet);
+    if (s.bestDeg && alsoDiffers.empty())
+        made.say(MARKED("runs.compare.how", "How this comes about"), Tone::leading,
+                 [s, over] { return explainSweep(s, over); });
+    Grid grid;
+    grid.heads = {titleOf(over), MARKED("runs.contents.power", "Power")};
+    ReportChart chart;
+    chart.title = MARKED("runs.sweep.chart", "Power over the sweep");
+    chart.xTitle = titleOf(over);
+    chart.yTitle = MARKED("runs.contents.power", "Power");
+    chart.x = d;
+    chart.y = Dimension::power;
+    chart.lines = {{MARKED("runs.sweep.runs", "runs"), {}, {}, {}, ReportChart::Line::Marks::alone},
+                   {MARKED("runs.sweep.parabola", "parabola"), {}, {}}};
+    for (const SweepPoint &p : s.points) {
+        grid.rows.push_back({Sentence{number(shown(p.sparkDeg))}, Sentence{number(kilowatts(p.power))}});
+        chart.lines[0].x.push_back(p.sparkDeg * stepOf(over));
+        chart.lines[0].y.push_back(p.power);
+    }
+    constexpr int steps = 40;
+    for (int i = 0; i <= steps && !s.points.empty(); ++i) {
+        const double at =
+            std::lerp(s.points.front().sparkDeg, s.points.back().sparkDeg, static_cast<double>(i) / steps);
+        chart.lines[1].x.push_back(at * stepOf(over));
+        chart.lines[1].y.push_back(s.at(at));
+    }
+    made.report.blocks.push_back(std::move(grid));
+    made.report.blocks.push_back(std::move(chart));
+    return made;
+}
+
+WorkedReport roadReport(const RoadPower &p) {
+    WorkedReport made;
+    made.report.title = MARKED("runs.road.title", "Power from the road");
+    const RunPeak peak = peakOf(p.rpm, p.kw);
+    const auto at = static_cast<std::size_t>(std::ranges::find(p.rpm, peak.rpm) - p.rpm.begin());
+    made.report.blocks.push_back(Heading{{MARKED("runs.road.peak", "{0} ± {1} at the wheels, at {2}"),
+                                          {kilowatts(peak.value), kilowatts(p.half[at]), speedOf(peak.rpm)}},
+                                         0});
+    made.say(MARKED("runs.compare.how", "How this comes about"), Tone::leading,
+             [w = p.working] { return w; });
+    for (const Phrase &said : p.said)
+        made.say(said, said.id == "road.said.wind" ? Tone::caution : Tone::plain);
+    made.say({MARKED("runs.road.average", "On the average known to {0} (95 %)."),
+              {{p.averageHalfShare, Dimension::ratio}}},
+             Tone::quiet);
+    ReportChart chart;
+    chart.title = MARKED("runs.road.chart", "Power at the wheels, an estimate");
+    chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
+    chart.yTitle = MARKED("runs.contents.power", "Power");
+    chart.x = Dimension::engineSpeed;
+    chart.y = Dimension::power;
+    chart.lines = {{MARKED("runs.road.line", "road"), p.rpm, p.kw, p.half}};
+    made.report.blocks.push_back(std::move(chart));
+    return made;
+}
+
+WorkedReport coastReport(const CoastDown &c) {
+    WorkedReport made;
+    made.report.title = MARKED("runs.coast.title", "What holds the car back");
+    constexpr int digits = 4;
+    made.report.blocks.push_back(
+        Heading{{MARKED("runs.coast.head", "Rolling resistance {0}, drag area {1} m²"),
+                 {{c.rolling, Dimension::none, digits}, {c.dragAreaM2, Dimension::none, 3}}},
+                0});
+    constexpr double perHour = 3.6;
+    made.say({MARKED("runs.coast.from", "Rolled out from {0} to {1} km/h, in {2}."),
+              {{c.fromMS * perHour, Dimension::none, 0},
+               {c.toMS * perHour, Dimension::none, 0},
+               {static_cast<double>(c.windows), Dimension::count}}},
+             Tone::quiet);
+    made.say({MARKED("runs.coast.rolling", "Rolling resistance {0} ± {1}"),
+              {{c.rolling, Dimension::none, digits}, {c.rollingError, Dimension::none, digits}}},
+             Tone::leading, [c] { return c.explainRolling(); });
+    made.say({MARKED("runs.coast.drag", "Drag area {0} ± {1} m²"),
+              {{c.dragAreaM2, Dimension::none, 3}, {c.dragAreaError, Dimension::none, 3}}},
+             Tone::leading, [c] { return c.explainDragArea(); });
+    for (const Phrase &said : c.said)
+        made.say(said);
+    return made;
 }
 
 Report boostShapesReport(std::span<const BoostShape> shapes) {

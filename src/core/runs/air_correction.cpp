@@ -138,6 +138,26 @@ Explanation explainCorrection(CorrectionStandard standard, const Weather &air) {
     return e;
 }
 
+double correctionBetween(CorrectionStandard stated, CorrectionStandard asked, const Weather &air) {
+    return correctionFactor(asked, air) / correctionFactor(stated, air);
+}
+
+Explanation explainCorrection(CorrectionStandard stated, CorrectionStandard asked, const Weather &air) {
+    if (correctionFactor(stated, air) == 1) return explainCorrection(asked, air); // as measured
+    const Explanation from = explainCorrection(stated, air), to = explainCorrection(asked, air);
+    constexpr int digits = 4;
+    Explanation e = from;
+    const Measured factor{correctionBetween(stated, asked, air), Dimension::none, digits};
+    e.result = factor;
+    e.title = MARKED("correction.between", "From one standard to another");
+    e.formula =
+        MARKED("correction.between_formula", "factor of the one that is asked for / factor of the one that "
+                                             "the numbers hold");
+    e.substituted = {MARKED("correction.between_substituted", "{0} / {1} = {2}"),
+                     {to.result, from.result, factor}};
+    return e;
+}
+
 std::optional<Weather> airOf(const Run &run) {
     if (run.ambient == AmbientBasis::none) return std::nullopt;
     return Weather{run.ambientKpa, run.ambientC, run.humidity};

@@ -35,8 +35,12 @@ CorrectionStandard standardByKey(std::string_view key);
 
 /// What power and torque as measured are multiplied by; 1 for none and notSaid.
 double correctionFactor(CorrectionStandard standard, const Weather &air);
+/// From numbers that are stated for one standard to another: back to what was measured first.
+double correctionBetween(CorrectionStandard stated, CorrectionStandard asked, const Weather &air);
 /// How the factor comes about.
 Explanation explainCorrection(CorrectionStandard standard, const Weather &air);
+/// The same between two standards; with one of them none, of the other alone.
+Explanation explainCorrection(CorrectionStandard stated, CorrectionStandard asked, const Weather &air);
 
 /// Factors that the standards themselves do not allow: common practice.
 inline constexpr double leastCorrection = 0.93, mostCorrection = 1.07;

@@ -46,10 +46,23 @@ void sayCrossing(CamCrossing &c) {
             std::ranges::count_if(c.highLessLowNm, [](const GainEstimate &g) { return g.mean > 0; }) * 2 >
             std::ssize(c.highLessLowNm);
         c.said.push_back(
-            high ? Phrase(MARKED("cam.said.high", "The high cam has more torque wherever both ran: the "
-                                                  "crossing lies lower, or there is none."))
-                 : Phrase(MARKED("cam.said.low", "The low cam has more torque wherever both ran: the "
-                                                 "crossing lies higher, or there is none.")));
+            high ? Phrase(MARKED("cam.said.high",
+                                 "By the means the high cam has more torque wherever both ran: "
+                                 "the crossing lies lower, or there is none."))
+                 : Phrase(MARKED("cam.said.low",
+                                 "By the means the low cam has more torque wherever both ran: the "
+                                 "crossing lies higher, or there is none.")));
+        const auto alike = std::ranges::count_if(c.highLessLowNm,
+                                                 [](const GainEstimate &g) { return !g.distinguishable(); });
+        if (c.scatterFrom == ScatterFrom::none)
+            c.said.push_back(
+                MARKED("cam.said.no_scatter_at_all",
+                       "Not judged: with one run of each cam nobody knows what of it is scatter."));
+        else if (alike > 0)
+            c.said.push_back(
+                Phrase{MARKED("cam.said.alike", "At {0} of {1} speeds nobody can tell them apart."),
+                       {{static_cast<double>(alike), Dimension::count},
+                        {static_cast<double>(std::ssize(c.highLessLowNm)), Dimension::count}}});
         return;
     }
     if (c.crossings > 1)
@@ -111,6 +124,23 @@ CamCrossing camCrossing(const MeasuredRuns &low, const MeasuredRuns &high, const
     sayCrossing(c);
     c.said.insert(c.said.end(), view.said.begin(), view.said.end());
     return c;
+}
+
+std::vector<Phrase> camCautions(const Job &job, const MeasuredRuns &low, const MeasuredRuns &high,
+                                bool named) {
+    std::vector<Phrase> out;
+    const auto said = [](const auto &r) { return !r->run.cam.empty(); };
+    if (!named && (!std::ranges::all_of(low, said) || !std::ranges::all_of(high, said)))
+        out.push_back(MARKED("cam.said.unnamed", "Nobody says of all these runs which cam they were on."));
+    std::vector<Phrase> others;
+    for (const RunDifference &d : RunDifferenceFinder(job).between(low, high, {true, true}).found)
+        if (!d.accounted && d.what != "cam") others.emplace_back(d.title);
+    if (!others.empty())
+        out.push_back(Phrase{MARKED("cam.said.not_alone", "Not the cam alone: these runs differ in {A}."),
+                             {},
+                             {},
+                             {listed(others)}});
+    return out;
 }
 
 std::vector<LambdaAtSwitch> lambdaAtSwitches(const LogReview &log) {

@@ -27,6 +27,11 @@ inline constexpr double leastHysteresisRpm = 50, mostHysteresisRpm = 250;
 /// Throws InputError as compareRuns() does.
 CamCrossing camCrossing(const MeasuredRuns &low, const MeasuredRuns &high, const RunViewing &how);
 
+/// What speaks against laying these runs over each other as two cams: they differ in more, and, where nobody
+/// has said it now (`named`), nobody says which cam each was on. Empty: nothing.
+std::vector<Phrase> camCautions(const Job &job, const MeasuredRuns &low, const MeasuredRuns &high,
+                                bool named);
+
 /// λ around a switch of the cam in a log.
 struct LambdaAtSwitch {
     std::string log; ///< id

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/base/straight_line.h"
+#include "core/flow/mechanical_injection.h"
 #include "core/job/job.h"
 #include "core/runs/run_curve.h"
 
@@ -69,6 +70,77 @@ void finish(RoadPower &p) {
     p.averageHalfShare = p.rpm.empty() ? 0 : sum / static_cast<double>(p.rpm.size());
 }
 
+struct RoadForces {
+    double rpm, speedMS, accelerationMS2, inertiaN, dragN, rollingN, kw, halfKw;
+};
+
+Explanation explainForces(const RoadForces &f, double massKg, double airKgM3) {
+    Explanation e;
+    constexpr int digits = 2, thousandths = 3;
+    e.title = MARKED("road.power.title", "Highest power at the wheels, by the road");
+    e.result = {f.kw, Dimension::power, 1};
+    e.formula = MARKED("road.power.formula", "P = (m a + ½ ρ C_d A v² + C_rr m g) v");
+    e.substituted = {MARKED("road.power.substituted", "({0} N + {1} N + {2} N) · {3} m/s = {4} ± {5}"),
+                     {{f.inertiaN, Dimension::none, 0},
+                      {f.dragN, Dimension::none, 0},
+                      {f.rollingN, Dimension::none, 0},
+                      {f.speedMS, Dimension::none, digits},
+                      {f.kw, Dimension::power, 1},
+                      {f.halfKw, Dimension::power, 1}}};
+    e.inputs = {
+        {"m",
+         MARKED("road.power.mass", "mass with what rotates, kg"),
+         {massKg, Dimension::none, 0},
+         "vehicle.mass_kg"},
+        {"a",
+         MARKED("road.power.acceleration", "acceleration, m/s²"),
+         {f.accelerationMS2, Dimension::none, thousandths},
+         {}},
+        {"v", MARKED("road.power.speed", "road speed, m/s"), {f.speedMS, Dimension::none, digits}, {}},
+        {"ρ",
+         MARKED("road.power.air", "density of the air, kg/m³"),
+         {airKgM3, Dimension::none, thousandths},
+         {}},
+        {"n", MARKED("road.power.rpm", "engine speed"), {f.rpm, Dimension::engineSpeed, 0}, {}}};
+    e.source =
+        MARKED("road.power.source",
+               "Newton's second law with the usual forces of a road: Gillespie, Fundamentals of Vehicle "
+               "Dynamics (1992), chapters 2 and 4");
+    e.uncertainty =
+        MARKED("road.power.uncertainty",
+               "± is 95 %: mass, drag, rolling, tyre, wind and slope by the limits runs.road, and "
+               "the scatter of the acceleration, each taken by itself.");
+    e.change = MARKED("road.power.change",
+                      "The car on a scale, a coast-down, and a run the other way over the same stretch.");
+    return e;
+}
+
+Explanation explainLoss(const CoastDown &c) {
+    Explanation e;
+    e.source =
+        MARKED("coast.source", "Least squares on the drop of speed over the square of the speed: White and "
+                               "Korst, The determination of vehicle drag contributions from coast-down "
+                               "tests (1972), SAE 720099");
+    e.uncertainty =
+        MARKED("coast.uncertainty", "± is one standard error of the straight line; wind and slope "
+                                    "are not in it.");
+    e.change = MARKED("coast.change", "Roll out both ways on a calm day, from as fast as is allowed.");
+    constexpr int digits = 4;
+    e.inputs = {
+        {"m_r",
+         MARKED("coast.all_mass", "mass with what rotates, kg"),
+         {c.allMassKg, Dimension::none, 0},
+         {}},
+        {"m", MARKED("coast.mass", "mass, kg"), {c.massKg, Dimension::none, 0}, "vehicle.mass_kg"},
+        {"ρ", MARKED("road.power.air", "density of the air, kg/m³"), {c.airKgM3, Dimension::none, 3}, {}},
+        {"a₀", MARKED("coast.rest", "slowing at no speed, m/s²"), {c.atRest, Dimension::none, digits}, {}},
+        {"k",
+         MARKED("coast.square", "slowing for each 1000 (m/s)², m/s²"),
+         {c.perSquare * 1000, Dimension::none, digits},
+         {}}};
+    return e;
+}
+
 } // namespace
 
 RoadDoubt roadDoubtOf(const Job &job) {
@@ -81,6 +153,7 @@ RoadPower roadPower(const Vehicle &car, const RoadMotion &motion, double airKgM3
     requireMotion(motion);
     RoadPower out;
     const double mass = car.massKg + car.rotatingKg;
+    RoadForces highest{};
     for (std::size_t i = 0; i < motion.timeS.size(); ++i) {
         // Where the window would reach over an end there is no middle.
         if (motion.timeS[i] - motion.timeS.front() < windowS / 2 ||
@@ -107,9 +180,13 @@ RoadPower roadPower(const Vehicle &car, const RoadMotion &motion, double airKgM3
         out.rpm.push_back(motion.rpm[i]);
         out.kw.push_back((inertia + drag + rolling) * v / watts);
         out.half.push_back(sure95 * std::sqrt(ofCar + squaresOf(outside)) * v / watts);
+        if (out.kw.back() > highest.kw)
+            highest = {motion.rpm[i], v,       k.acceleration, inertia,
+                       drag,          rolling, out.kw.back(),  out.half.back()};
         out.carHalf.push_back(sure95 * std::sqrt(ofCar) * v / watts);
     }
     finish(out);
+    out.working = explainForces(highest, mass, airKgM3);
     out.said.push_back(MARKED("road.said.estimate",
                               "An estimate from the road, at the wheels: several per cent of it are "
                               "not known, and it is never mixed with what a dyno says."));
@@ -142,20 +219,35 @@ RoadPower bothWays(const RoadPower &there, const RoadPower &back) {
     out.said.push_back(MARKED("road.said.estimate",
                               "An estimate from the road, at the wheels: several per cent of it are "
                               "not known, and it is never mixed with what a dyno says."));
+    const auto top = static_cast<std::size_t>(std::ranges::max_element(out.kw) - out.kw.begin());
+    const std::array atTop{out.rpm[top]};
+    const Measured one{smoothedAt(there.rpm, there.kw, 0, atTop)[0], Dimension::power, 1},
+        other{smoothedAt(back.rpm, back.kw, 0, atTop)[0], Dimension::power, 1},
+        mean{out.kw[top], Dimension::power, 1};
+    out.working = there.working;
+    out.working.result = mean;
+    out.working.formula = MARKED("road.power.both", "mean of both directions at one engine speed");
+    out.working.substituted = {MARKED("road.power.both_substituted", "({0} + {1}) / 2 = {2} ± {3}"),
+                               {one, other, mean, {out.half[top], Dimension::power, 1}}};
+    out.working.inputs = {
+        {"n", MARKED("road.power.rpm", "engine speed"), {out.rpm[top], Dimension::engineSpeed, 0}, {}}};
+    out.working.uncertainty =
+        MARKED("road.power.both_uncertainty", "± is 95 %: what is not known of the car stays, slope and a "
+                                              "steady wind cancel.");
     // How far apart the two directions lie says what wind and slope came to.
-    double apart = 0, mean = 0;
+    double apart = 0, sum = 0;
     for (std::size_t i = 0; i < out.rpm.size(); ++i) {
         const std::array at{out.rpm[i]};
         apart +=
             std::abs(smoothedAt(there.rpm, there.kw, 0, at)[0] - smoothedAt(back.rpm, back.kw, 0, at)[0]);
-        mean += out.kw[i];
+        sum += out.kw[i];
     }
     constexpr double windy = 0.1;
-    if (apart > windy * mean)
+    if (apart > windy * sum)
         out.said.push_back(
             Phrase{MARKED("road.said.wind", "The directions lie {0} apart: wind does not cancel as a slope "
                                             "does. Wait for a calm hour."),
-                   {{apart / mean, Dimension::ratio}}});
+                   {{apart / sum, Dimension::ratio}}});
     return out;
 }
 
@@ -184,6 +276,31 @@ RoadMotion motionOf(const Job &job, const LogReview &log, double fromS, double t
         out.rpm.push_back(rpm);
     }
     return out;
+}
+
+std::optional<std::pair<double, double>> longestCoast(const Job &job, const LogReview &log) {
+    const LogTrace &t = log.trace();
+    if (t.size() == 0) return std::nullopt;
+    const RoadMotion m = motionOf(job, log, t.timeS(0), t.timeS(t.size() - 1));
+    constexpr double closed = 0.05, backS = 1, holeS = 1, leastMS = 5;
+    std::optional<std::pair<double, double>> best;
+    std::size_t from = 0, back = 0;
+    for (std::size_t i = 1; i <= m.timeS.size(); ++i) {
+        bool goesOn = i < m.timeS.size() && m.timeS[i] - m.timeS[i - 1] < holeS;
+        if (goesOn) {
+            while (m.timeS[i] - m.timeS[back] > backS)
+                ++back;
+            const double open = t.has(R::throttle) ? t.at(R::throttle, t.indexAt(m.timeS[i])) : 0;
+            // A second before it was faster: one number's noise says nothing.
+            goesOn = !(open > closed) && (back < from || m.speedMS[i] < m.speedMS[back] || back == i);
+        }
+        if (goesOn) continue;
+        if (m.speedMS[from] - m.speedMS[i - 1] > leastMS &&
+            (!best || m.timeS[i - 1] - m.timeS[from] > best->second - best->first))
+            best = {m.timeS[from], m.timeS[i - 1]};
+        from = i;
+    }
+    return best;
 }
 
 CoastDown coastDown(const Vehicle &car, const RoadMotion &motion, double airKgM3, double windowS) {
@@ -217,6 +334,11 @@ CoastDown coastDown(const Vehicle &car, const RoadMotion &motion, double airKgM3
                    {std::to_string(std::lround(out.fromMS - out.toMS)), std::to_string(slowing.size())}});
     const StraightLine line = lineThrough(squares, slowing);
     const double mass = car.massKg + car.rotatingKg;
+    out.massKg = car.massKg;
+    out.allMassKg = mass;
+    out.airKgM3 = airKgM3;
+    out.atRest = line.at(0);
+    out.perSquare = line.slope;
     out.windows = slowing.size();
     out.dragAreaM2 = 2 * line.slope * mass / airKgM3;
     out.dragAreaError = 2 * line.slopeError * mass / airKgM3;
@@ -234,11 +356,61 @@ CoastDown coastDown(const Vehicle &car, const RoadMotion &motion, double airKgM3
     return out;
 }
 
+Explanation CoastDown::explainRolling() const {
+    Explanation e = explainLoss(*this);
+    constexpr int digits = 4;
+    e.title = MARKED("coast.rolling.title", "Rolling resistance");
+    e.result = {rolling, Dimension::none, digits};
+    e.formula = MARKED("coast.rolling.formula", "C_rr = m_r a₀ / (m g)");
+    e.substituted = {MARKED("coast.rolling.substituted", "{0} · {1} / ({2} · {3}) = {4} ± {5}"),
+                     {{allMassKg, Dimension::none, 0},
+                      {atRest, Dimension::none, digits},
+                      {massKg, Dimension::none, 0},
+                      {gravity, Dimension::none, 3},
+                      {rolling, Dimension::none, digits},
+                      {rollingError, Dimension::none, digits}}};
+    return e;
+}
+
+Explanation CoastDown::explainDragArea() const {
+    Explanation e = explainLoss(*this);
+    constexpr int digits = 3;
+    e.title = MARKED("coast.drag.title", "Drag area, m²");
+    e.result = {dragAreaM2, Dimension::none, digits};
+    e.formula = MARKED("coast.drag.formula", "C_d A = 2 m_r k / ρ");
+    e.substituted = {MARKED("coast.drag.substituted", "2 · {0} · {1} / 1000 / {2} = {3} ± {4}"),
+                     {{allMassKg, Dimension::none, 0},
+                      {perSquare * 1000, Dimension::none, 4},
+                      {airKgM3, Dimension::none, digits},
+                      {dragAreaM2, Dimension::none, digits},
+                      {dragAreaError, Dimension::none, digits}}};
+    return e;
+}
+
+double roadAirKgM3(const Job &job) {
+    constexpr double usual = 1.2;
+    const auto air = airOfTheDay(job);
+    return air ? airDensityKgM3(air->pressureKpa, air->temperatureC, air->humidity) : usual;
+}
+
 FoundPull pullOf(const RoadPower &power) {
     FoundPull pull;
     pull.samples.columns = {{R::rpm, "rpm", "rpm", 1, 0, power.rpm},
                             {R::power, "power", "kW", 1, 0, power.kw}};
     return pull;
+}
+
+RunStatement statementOf(const RoadPower &power, const LogReview &log) {
+    RunStatement s;
+    s.name = "Road, " + log.info().name;
+    s.source = log.info().id;
+    s.origin = RunOrigin::log;
+    s.mode = RunMode::road;
+    s.standard = CorrectionStandard::none;
+    s.revision = log.info().revision;
+    s.knownWithin = power.averageHalfShare;
+    if (log.content().known) s.content = log.content().mean;
+    return s;
 }
 
 } // namespace wheelwright

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/base/explanation.h"
 #include "core/evidence/log_review.h"
-#include "core/runs/run_pulls.h"
+#include "core/runs/run_intake.h"
 
 #include <optional>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace wheelwright {
@@ -30,6 +32,7 @@ struct RoadPower {
     std::vector<double> carHalf;       ///< of half what is not known of the car alone: wind and slope apart
     bool bothWays = false;             ///< means of runs of both directions: slope and steady wind cancel
     double averageHalfShare = 0;       ///< mean of half over kw
+    Explanation working;               ///< of the highest power
     std::vector<Phrase> said;
 };
 
@@ -53,11 +56,25 @@ struct CoastDown {
     double fromMS = 0, toMS = 0;
     std::size_t windows = 0;
     std::vector<Phrase> said;
+    double massKg = 0, allMassKg = 0, airKgM3 = 0; ///< that went into it; all: with what rotates
+    double atRest = 0, perSquare = 0;              ///< slowing, m/s²: at no speed, and for each (m/s)²
+
+    Explanation explainRolling() const;
+    Explanation explainDragArea() const;
 };
+/// The longest stretch of a log, in its seconds, over which the car may roll out: its speed falls second by
+/// second, by 5 m/s at least, and the throttle is closed where there is one. That the clutch was out nobody
+/// can see in it. Empty: none. Throws InputError as motionOf().
+std::optional<std::pair<double, double>> longestCoast(const Job &job, const LogReview &log);
 /// Throws InputError for a car that does not slow down, or over less than 5 m/s of speed.
 CoastDown coastDown(const Vehicle &vehicle, const RoadMotion &motion, double airKgM3, double windowS = 1);
 
+/// Density of the air of a road run: of the job's day, else 1.2 kg/m³, at 20 °C by the sea.
+double roadAirKgM3(const Job &job);
+
 /// As the pull of a run, of mode road.
 FoundPull pullOf(const RoadPower &power);
+/// What is said of it as a run of this job, but when it came in: an estimate known to its own ±.
+RunStatement statementOf(const RoadPower &power, const LogReview &log);
 
 } // namespace wheelwright

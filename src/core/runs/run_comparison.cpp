@@ -30,7 +30,7 @@ double factorOf(const Run &run, S asked, bool &uncorrected) {
             where,
             MARKED("expected.air_of_run", "pressure, temperature and humidity of the air it was made in"),
             MARKED("found.air_of_run", "none stated"));
-    return correctionFactor(asked, *air) / correctionFactor(stated, *air);
+    return correctionBetween(stated, asked, *air);
 }
 
 std::vector<double> speedsOf(RunsSeen runs, const RunViewing &how) {
@@ -60,6 +60,8 @@ SeenRun seenOne(const MeasuredRun &r, std::span<const double> rpm, const RunView
     SeenRun s;
     s.id = r.run.id;
     s.factor = factorOf(r.run, how.standard, s.uncorrected);
+    s.stated = r.run.standard;
+    s.air = airOf(r.run);
     const auto shown = [&](std::span<const double> values, std::span<const double> at, double factor) {
         return times(smoothedAt(r.curve.rpm, values, how.smoothRpm, at), factor);
     };
@@ -267,6 +269,29 @@ void sayCauses(RunComparison &out) {
     }
 }
 
+void sayHoles(RunsSeen runs, std::vector<Phrase> &said) {
+    for (const auto &r : runs)
+        for (const RunCut &cut : cutsOf(r->curve))
+            said.push_back(Phrase{
+                MARKED("runs.said.hole", "Run {a} has a hole at {0}: its torque falls to {1} of what is "
+                                         "around it and comes back, as with a cut. It is in the gain and "
+                                         "in the scatter; without this run they are of whole pulls."),
+                {{(cut.fromRpm + cut.toRpm) / 2, Dimension::engineSpeed, 0}, {cut.share, Dimension::ratio}},
+                {r->run.id}});
+}
+
+// What is not known of the car is the same in all its runs: it scales the gain rather than moving it.
+void sayRoad(RunsSeen runs, std::vector<Phrase> &said) {
+    double within = 0;
+    for (const auto &r : runs)
+        within = std::max(within, r->run.knownWithin);
+    if (within > 0)
+        said.push_back(Phrase{MARKED("runs.said.known_within",
+                                     "These numbers are known to {0} at best beside their scatter: so is "
+                                     "every power here, and the gain as a share of itself."),
+                              {{within, Dimension::ratio}}});
+}
+
 } // namespace
 
 std::vector<RunPlace> placesOf(std::span<const MeasuredRuns> groups) {
@@ -351,6 +376,7 @@ RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const Meas
     const auto split = static_cast<std::ptrdiff_t>(before.size());
     RunComparison out;
     out.rpm = std::move(view.rpm);
+    out.standard = how.standard;
     const std::array groups{before, after};
     const bool welched = !how.drift && before.size() > 1 && after.size() > 1;
     const Judge judge(driftModel(placesOf(groups), how.drift), before.size(), welched);
@@ -391,6 +417,8 @@ RunComparison compareRuns(const Job &job, const MeasuredRuns &before, const Meas
                                             "cooling, not what the engine does again and again."),
                    {},
                    {id}});
+    sayHoles(both, out.said);
+    sayRoad(both, out.said);
     sayCauses(out);
     return out;
 }

@@ -25,6 +25,8 @@ struct SeenRun {
     std::string id;
     double factor = 1;        ///< from what was measured to the standard that is asked for
     bool uncorrected = false; ///< that its numbers were not corrected already is taken for granted
+    CorrectionStandard stated = CorrectionStandard::notSaid;
+    std::optional<Weather> air; ///< that it was made in, where somebody says it
     std::vector<double> torqueNm, powerKw;
     std::map<ChannelRole, std::vector<double>> lanes;
     RunPeak rawPower, power, rawTorque, torque; ///< of all its speeds: as measured, and as it is shown
@@ -48,6 +50,7 @@ MeasuredRuns ofOneKind(const MeasuredRuns &runs);
 /// Was it really better, and which change did it?
 struct RunComparison {
     std::vector<double> rpm;
+    CorrectionStandard standard = CorrectionStandard::none; ///< that all are shown for
     std::vector<SeenRun> before, after;
     ScatterFrom scatterFrom = ScatterFrom::none;
     std::vector<GainEstimate> gainKw, gainNm; ///< at each speed

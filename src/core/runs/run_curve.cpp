@@ -2,6 +2,7 @@
 #include "core/runs/run_curve.h"
 
 #include "core/base/error.h"
+#include "core/base/median.h"
 
 #include <algorithm>
 #include <cmath>
@@ -132,6 +133,42 @@ RunPeak peakOf(std::span<const double> rpm, std::span<const double> values) {
     for (std::size_t i = 0; i < values.size(); ++i)
         if (std::isfinite(values[i]) && !(values[i] <= peak.value)) peak = {values[i], rpm[i]};
     return peak;
+}
+
+std::vector<RunCut> cutsOf(const RunCurve &curve) {
+    constexpr double reachRpm = 500, low = 0.8, back = 0.9, stepRpm = 25;
+    // A run may have many rows: its torque by steps of speed, each with its mean and its lowest.
+    std::vector<double> rpm, mean, lowest;
+    for (std::size_t i = 0; i < curve.rpm.size();) {
+        const double step = std::floor(curve.rpm[i] / stepRpm);
+        double sum = 0, count = 0, least = std::numeric_limits<double>::infinity(), at = curve.rpm[i];
+        for (; i < curve.rpm.size() && std::floor(curve.rpm[i] / stepRpm) == step; ++i, ++count) {
+            sum += curve.torqueNm[i];
+            if (curve.torqueNm[i] < least) at = curve.rpm[i];
+            least = std::min(least, curve.torqueNm[i]);
+        }
+        rpm.push_back(at);
+        mean.push_back(sum / count);
+        lowest.push_back(least);
+    }
+    std::vector<RunCut> out;
+    for (std::size_t i = 0; i < rpm.size(); ++i) {
+        const auto from = std::ranges::lower_bound(rpm, rpm[i] - reachRpm) - rpm.begin(),
+                   to = std::ranges::upper_bound(rpm, rpm[i] + reachRpm) - rpm.begin();
+        const auto first = mean.begin() + from, last = mean.begin() + to,
+                   here = mean.begin() + static_cast<std::ptrdiff_t>(i);
+        const double usual = medianOf({first, last});
+        const auto whole = [&](double v) { return v >= back * usual; };
+        if (!(lowest[i] < low * usual) || !std::any_of(first, here, whole) || !std::any_of(here, last, whole))
+            continue;
+        const double share = std::max(lowest[i] / usual, 0.0); // a brake may hold the engine meanwhile
+        constexpr double near = reachRpm / 4; // speeds that nearly follow each other are one hole
+        if (!out.empty() && rpm[i] - out.back().toRpm <= near)
+            out.back() = {out.back().fromRpm, rpm[i], std::min(out.back().share, share)};
+        else
+            out.push_back({rpm[i], rpm[i], share});
+    }
+    return out;
 }
 
 std::vector<double> smoothedAt(std::span<const double> rpm, std::span<const double> values, double windowRpm,

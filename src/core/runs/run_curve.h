@@ -36,6 +36,15 @@ struct RunPeak {
 };
 RunPeak peakOf(std::span<const double> rpm, std::span<const double> values);
 
+/// A hole in a run: torque falls away and comes back, as with a cut.
+struct RunCut {
+    double fromRpm = 0, toRpm = 0;
+    double share = 0; ///< of the torque around it, at its lowest
+};
+/// Where torque falls under four fifths of the median over 500 rpm to either side and has nine tenths of it
+/// on both sides; thresholds: common practice. By speed.
+std::vector<RunCut> cutsOf(const RunCurve &curve);
+
 /// A curve at speeds within its own, through the values as they are or smoothed: at each speed a parabola by
 /// least squares through those within half of a window on either side, the window shifted where the curve
 /// ends. With speeds that are evenly spaced that is the filter of Savitzky and Golay, Smoothing and

@@ -71,13 +71,74 @@ std::optional<double> contentOfTank(const Job &job) {
     }
 }
 
-void breathe(Run &run, const std::optional<Weather> &stated, const std::optional<Weather> &ofTheDay) {
-    const std::optional<Weather> &air = stated ? stated : ofTheDay;
-    if (!air) return;
-    run.ambient = stated ? AmbientBasis::stated : AmbientBasis::job;
-    run.ambientKpa = air->pressureKpa;
-    run.ambientC = air->temperatureC;
-    run.humidity = air->humidity;
+// What its own columns say of the air; of humidity the day, where they do not say it.
+std::optional<Weather> airIn(const RunSamples &samples, const std::optional<Weather> &ofTheDay) {
+    const auto kpa = meanOfColumn(samples, ChannelRole::ambientPressure),
+               c = meanOfColumn(samples, ChannelRole::ambientTemp);
+    auto humidity = meanOfColumn(samples, ChannelRole::humidity);
+    if (!humidity && ofTheDay) humidity = ofTheDay->humidity;
+    return kpa && c && humidity ? std::optional(Weather{*kpa, *c, *humidity}) : std::nullopt;
+}
+
+// Stated goes before measured, and that before the job's day.
+void breathe(Run &run, const std::optional<Weather> &stated, const RunSamples &samples,
+             const std::optional<Weather> &ofTheDay) {
+    const std::optional<Weather> measured = airIn(samples, ofTheDay);
+    const auto take = [&run](const std::optional<Weather> &air, AmbientBasis by) {
+        if (!air || run.ambient != AmbientBasis::none) return;
+        run.ambient = by;
+        run.ambientKpa = air->pressureKpa;
+        run.ambientC = air->temperatureC;
+        run.humidity = air->humidity;
+    };
+    take(stated, AmbientBasis::stated);
+    take(measured, AmbientBasis::channel);
+    take(ofTheDay, AmbientBasis::job);
+}
+
+// As it comes from its statement; the job says what is left out.
+Run runFrom(const Job &job, const RunSamples &samples, const RunStatement &s) {
+    const RunCurve curve = curveOf(samples, s.name); // refuses what cannot be compared
+    Run run;
+    run.id = nextRunId(job);
+    run.name = s.name;
+    run.origin = s.origin;
+    run.source = s.source;
+    run.added = s.added;
+    run.day = s.day;
+    run.order = s.order.value_or(nextOrder(job, s.day));
+    run.fuel = s.fuel;
+    if (s.content) {
+        run.content = *s.content;
+        run.contentBasis = RunContentBasis::stated;
+    } else if (const auto mean = meanOfColumn(samples, ChannelRole::ethanol)) {
+        run.content = std::clamp(*mean, 0.0, 1.0);
+        run.contentBasis = RunContentBasis::channel;
+    } else if (const auto tank = contentOfTank(job)) {
+        run.content = *tank;
+        run.contentBasis = RunContentBasis::tank;
+    }
+    run.revision = s.revision;
+    run.dyno = s.dyno;
+    run.mode = s.mode.value_or(RunMode::notSaid);
+    run.loadShare = s.loadShare.value_or(0);
+    run.gear = s.gear.value_or(0);
+    run.standard = s.standard.value_or(CorrectionStandard::notSaid);
+    run.smoothedRpm = s.smoothedRpm.value_or(0);
+    run.knownWithin = s.knownWithin.value_or(0);
+    breathe(run, s.air, samples, airOfTheDay(job));
+    run.startIntakeC = s.startIntakeC.value_or(firstOf(samples, ChannelRole::intakeTemp));
+    run.startCoolantC = s.startCoolantC.value_or(firstOf(samples, ChannelRole::coolantTemp));
+    run.startOilC = s.startOilC.value_or(0);
+    run.hardware = s.hardware;
+    run.cam = s.cam;
+    run.change = s.change;
+    run.note = s.note;
+    run.rows = static_cast<double>(samples.rows());
+    run.rpmFrom = curve.rpm.front();
+    run.rpmTo = curve.rpm.back();
+    run.samples = DeferredText(runSamplesText(samples));
+    return run;
 }
 
 } // namespace
@@ -134,6 +195,9 @@ RunStatement withRemarks(RunStatement s, const RunRemarks &remarks, std::vector<
     fill(s.startOilC, number("start_oil_c"));
     constexpr double perCent = 0.01;
     fill(s.content, number("content_percent", perCent));
+    fill(s.knownWithin, number("known_within_percent", perCent));
+    fill(s.smoothedRpm, number("smoothed_rpm"));
+    if (s.origin == RunOrigin::file && text("source") == practiceSource) s.origin = RunOrigin::practice;
     for (const auto &[to, key] : {std::pair{&s.note, "note"},
                                   {&s.fuel, "fuel"},
                                   {&s.dyno, "dyno"},
@@ -150,52 +214,16 @@ std::vector<std::string> addRuns(Job &job, const std::vector<FoundPull> &pulls, 
         throw InputError(s.name, MARKED("expected.a_pull", "a pull: engine speed that goes up or down"),
                          MARKED("found.none", "none"));
     const std::string calibration = calibrationThatRan(job, s.revision, s.name, s.added);
-    addDyno(job, s.dyno);
-    const auto ofTheDay = airOfTheDay(job);
     std::vector<std::string> ids;
     for (std::size_t i = 0; i < pulls.size(); ++i) {
-        const RunSamples &samples = pulls[i].samples;
-        const RunCurve curve = curveOf(samples, s.name); // refuses what cannot be compared
-        Run run;
-        run.id = nextRunId(job);
-        run.name = pulls.size() > 1 ? s.name + " " + std::to_string(i + 1) : s.name;
-        run.origin = s.origin;
-        run.source = s.source;
-        run.added = s.added;
-        run.day = s.day;
-        run.order = s.order ? *s.order + static_cast<double>(i) : nextOrder(job, s.day);
-        run.fuel = s.fuel;
-        if (s.content) {
-            run.content = *s.content;
-            run.contentBasis = RunContentBasis::stated;
-        } else if (const auto mean = meanOfColumn(samples, ChannelRole::ethanol)) {
-            run.content = std::clamp(*mean, 0.0, 1.0);
-            run.contentBasis = RunContentBasis::channel;
-        } else if (const auto tank = contentOfTank(job)) {
-            run.content = *tank;
-            run.contentBasis = RunContentBasis::tank;
-        }
-        run.revision = s.revision;
+        std::vector<Phrase> said; // was told when the file was read
+        RunStatement one = withRemarks(s, pulls[i].remarks, said);
+        if (pulls.size() > 1) one.name = s.name + " " + std::to_string(i + 1);
+        if (s.order) one.order = *s.order + static_cast<double>(i);
+        addDyno(job, one.dyno);
+        Run run = runFrom(job, pulls[i].samples, one);
         run.calibration = calibration;
-        run.dyno = s.dyno;
-        run.mode = s.mode.value_or(RunMode::notSaid);
-        run.loadShare = s.loadShare.value_or(0);
-        run.gear = s.gear.value_or(0);
         run.down = pulls[i].down;
-        run.standard = s.standard.value_or(CorrectionStandard::notSaid);
-        run.smoothedRpm = s.smoothedRpm.value_or(0);
-        breathe(run, s.air, ofTheDay);
-        run.startIntakeC = s.startIntakeC.value_or(firstOf(samples, ChannelRole::intakeTemp));
-        run.startCoolantC = s.startCoolantC.value_or(firstOf(samples, ChannelRole::coolantTemp));
-        run.startOilC = s.startOilC.value_or(0);
-        run.hardware = s.hardware;
-        run.cam = s.cam;
-        run.change = s.change;
-        run.note = s.note;
-        run.rows = static_cast<double>(samples.rows());
-        run.rpmFrom = curve.rpm.front();
-        run.rpmTo = curve.rpm.back();
-        run.samples = DeferredText(runSamplesText(samples));
         ids.push_back(run.id);
         job.runs.push_back(std::move(run));
     }

@@ -18,15 +18,15 @@ struct RunStatement {
     RunOrigin origin = RunOrigin::file;
     std::string added; ///< ISO 8601
     std::string day, fuel, revision, dyno, hardware, cam, change, note;
-    std::optional<double> content, order, loadShare, gear, smoothedRpm;
+    std::optional<double> content, order, loadShare, gear, smoothedRpm, knownWithin;
     std::optional<RunMode> mode;
     std::optional<CorrectionStandard> standard;
     std::optional<Weather> air;
     std::optional<double> startIntakeC, startCoolantC, startOilC;
 };
 
-/// What a file says of itself in remarks, "# mode: inertia": keys as the practice engine writes them.
-using RunRemarks = std::map<std::string, std::string>;
+/// Remark "source" of runs that the practice engine wrote.
+inline constexpr std::string_view practiceSource = "practice engine";
 /// The statement with what the remarks say where it says nothing. A remark that cannot be read is told of and
 /// passed over.
 RunStatement withRemarks(RunStatement statement, const RunRemarks &remarks, std::vector<Phrase> &said);
@@ -35,7 +35,8 @@ RunStatement withRemarks(RunStatement statement, const RunRemarks &remarks, std:
 RunMode modeByKey(std::string_view key);
 std::string_view keyOf(RunMode mode); ///< "not_said" for notSaid
 
-/// Adds a run for each pull, in their order, and returns their ids. The dyno comes to the job's list where it
+/// Adds a run for each pull, in their order, and returns their ids; what remarks of a pull say fills what the
+/// statement leaves out. The dyno comes to the job's list where it
 /// is new there. Throws InputError where there is no pull, for a revision that the job has not got, and for
 /// more runs than a job holds.
 std::vector<std::string> addRuns(Job &job, const std::vector<FoundPull> &pulls,

@@ -56,6 +56,14 @@ std::vector<ChannelRole> RunPicture::lanes() const {
     return out;
 }
 
+std::vector<double> RunPicture::meanKw(bool after) const {
+    std::vector<double> out;
+    for (std::size_t k = 0; k < rpm.size(); ++k)
+        if (const auto mean = meanOfSide(*this, after, [k](const SeenRun &s) { return s.powerKw[k]; }))
+            out.push_back(*mean);
+    return out;
+}
+
 RunPicture::Reading RunPicture::at(double atRpm) const {
     const auto nearest = std::ranges::min_element(rpm, {}, [atRpm](double v) { return std::abs(v - atRpm); });
     const auto k = static_cast<std::size_t>(nearest - rpm.begin());

@@ -16,8 +16,9 @@ struct RunPicture {
     };
     std::vector<double> rpm;
     std::vector<Line> lines;
-    std::vector<GainEstimate> gainKw;       ///< after less before; empty: only one side is there
-    std::vector<ChannelRole> lanes() const; ///< boost, λ and spark, where any run has them
+    std::vector<GainEstimate> gainKw;             ///< after less before; empty: only one side is there
+    std::vector<ChannelRole> lanes() const;       ///< boost, λ and spark, where any run has them
+    std::vector<double> meanKw(bool after) const; ///< of a side; empty where it has no run
 
     struct Reading {
         double rpm = 0;                          ///< of the speeds there are the nearest

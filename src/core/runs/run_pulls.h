@@ -2,15 +2,21 @@
 #pragma once
 #include "core/job/run_samples.h"
 
+#include <map>
 #include <span>
+#include <string>
 #include <vector>
 
 namespace wheelwright {
 
+/// What a file says of itself in remarks, "# mode: inertia": keys as the practice engine writes them.
+using RunRemarks = std::map<std::string, std::string>;
+
 /// A pull out of a file.
 struct FoundPull {
     RunSamples samples;
-    bool down = false; ///< from high speed to low
+    bool down = false;    ///< from high speed to low
+    RunRemarks remarks{}; ///< of its part of the file alone, where each part has some
 };
 
 struct FoundPulls {

@@ -155,6 +155,64 @@ SweepOver sweepOverByKey(std::string_view key) {
                      "'" + echoed(key, 30) + "'");
 }
 
+PhraseText titleOf(SweepOver over) {
+    return definitionOf(sweeps[static_cast<std::size_t>(over)].role).title;
+}
+
+Dimension dimensionOf(SweepOver over) {
+    return definitionOf(sweeps[static_cast<std::size_t>(over)].role).dimension;
+}
+
+double stepOf(SweepOver over) {
+    return 1 / sweeps[static_cast<std::size_t>(over)].scale;
+}
+
+std::vector<RunCause> alsoDiffering(const Job &job, const MeasuredRuns &runs, SweepOver over) {
+    const RunCause swept = over == SweepOver::spark     ? RunCause::spark
+                           : over == SweepOver::content ? RunCause::fuel
+                           : over == SweepOver::lambda  ? RunCause::mixture
+                                                        : RunCause::boost;
+    const RunDifferenceFinder finder(job);
+    std::vector<RunCause> out;
+    for (std::size_t i = 1; i < runs.size(); ++i)
+        for (const RunCause c :
+             finder.between(std::span(runs).first(1), std::span(runs).subspan(i, 1), {true, true}).causes())
+            if (c != swept && std::ranges::find(out, c) == out.end()) out.push_back(c);
+    return out;
+}
+
+Explanation explainSweep(const SparkSweep &s, SweepOver over) {
+    constexpr int digits = 3;
+    const auto plain = [](double v) { return Measured{v, Dimension::none, digits}; };
+    Explanation e;
+    e.title = MARKED("sweep.best.title", "Where power is most");
+    e.result = {s.bestDeg.value_or(std::nan("")) * stepOf(over), dimensionOf(over)};
+    e.formula = MARKED("sweep.best.formula", "P = P₀ + b (x − x̄) + c (x − x̄)², most at x̄ − b / 2c");
+    e.substituted = {
+        MARKED("sweep.best.substituted", "{0} − {1} / (2 · {2}) = {3}"),
+        {plain(s.middleDeg), plain(s.slope), plain(s.bend), plain(s.bestDeg.value_or(std::nan("")))}};
+    e.inputs = {
+        {"n",
+         MARKED("sweep.best.points", "runs"),
+         {static_cast<double>(s.points.size()), Dimension::count},
+         {}},
+        {"x̄",
+         MARKED("sweep.best.middle", "their mean; content in per cent, λ in hundredths"),
+         plain(s.middleDeg),
+         {}},
+        {"b", MARKED("sweep.best.slope", "slope there"), plain(s.slope), {}},
+        {"c", MARKED("sweep.best.bend", "bend"), plain(s.bend), {}},
+        {"s", MARKED("sweep.best.sigma", "scatter about the parabola"), {s.sigma, Dimension::power, 2}, {}}};
+    e.source =
+        MARKED("sweep.best.source", "A parabola near the best: Heywood (1988) section 9.1; the interval of a "
+                                    "ratio: Fieller (1954), J. R. Stat. Soc. B 16, 175");
+    e.uncertainty =
+        MARKED("sweep.best.uncertainty", "95 % where the scatter of runs is even and no drift goes with "
+                                         "the sweep.");
+    e.change = MARKED("sweep.best.change", "More steps on both sides of the best, made up and down again.");
+    return e;
+}
+
 SparkSweep sweepOf(const MeasuredRuns &runs, SweepOver over, double rpm, const RunViewing &how) {
     const SweepDefinition &d = sweeps[static_cast<std::size_t>(over)];
     std::vector<SweepPoint> points;

@@ -58,11 +58,20 @@ ContentLadder contentLadder(const Job &job, const MeasuredRuns &runs, const RunV
 enum class SweepOver { spark, content, lambda, boost };
 std::string_view keyOf(SweepOver over);
 SweepOver sweepOverByKey(std::string_view key); ///< throws InputError naming them
+PhraseText titleOf(SweepOver over);
+Dimension dimensionOf(SweepOver over);
+/// What one of the sweep's numbers is in internal units: a per cent of content is 0.01 of it.
+double stepOf(SweepOver over);
 /// Power at a speed over spark, content, λ or boost of some runs, with the best by a parabola and its
 /// interval (fitSweep()). Numbers of it in degrees, per cent, hundredths of λ and kPa. The drift from run to
 /// run is not taken out: runs of a sweep differ one by one. Throws InputError as fitSweep(), and where a run
 /// does not say what is swept over, or not at that speed.
 SparkSweep sweepOf(const MeasuredRuns &runs, SweepOver over, double rpm, const RunViewing &how);
+
+/// In what else the runs of a sweep differ than in what is swept, weather and heat aside: it may be that.
+std::vector<RunCause> alsoDiffering(const Job &job, const MeasuredRuns &runs, SweepOver over);
+/// How its best comes about.
+Explanation explainSweep(const SparkSweep &sweep, SweepOver over);
 
 /// How many times the power that one dyno shows is that of another.
 struct DynoFactor {
