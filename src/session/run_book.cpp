@@ -44,24 +44,26 @@ void RunBook::read() {
     const Job &job = m_session.job();
     const auto gone = [&job](const std::string &id) { return !runById(job, id); };
     const auto removed = std::erase_if(m_before, gone) + std::erase_if(m_after, gone);
-    m_reading.start(m_session.jobVersion(), [job, had = m_runs](const WorkControl &control) {
-        Reading out;
-        for (const Run &r : job.runs.values()) {
-            if (control.stopped()) break;
-            const auto same = std::ranges::find_if(had, [&](const auto &m) { return m->run == r; });
-            try {
-                out.runs.push_back(same != had.end() ? *same : wheelwright::measured(r));
-            } catch (const InputError &e) {
-                out.troubles.emplace_back(r.id, text(e.words()));
+    m_reading.start(
+        m_session.jobVersion(), [job, had = m_runs, chosen = m_chosen](const WorkControl &control) {
+            Reading out;
+            for (const Run &r : job.runs.values()) {
+                if (control.stopped()) break;
+                const auto same = std::ranges::find_if(had, [&](const auto &m) { return m->run == r; });
+                try {
+                    out.runs.push_back(same != had.end() ? *same : wheelwright::measured(r));
+                } catch (const InputError &e) {
+                    out.troubles.emplace_back(r.id, text(e.words()));
+                }
             }
-        }
-        const auto [before, after] = firstLook(job, out.runs);
-        for (const auto &r : before)
-            out.before.push_back(r->run.id);
-        for (const auto &r : after)
-            out.after.push_back(r->run.id);
-        return out;
-    });
+            if (chosen) return out; // by somebody already
+            const auto [before, after] = firstLook(job, out.runs);
+            for (const auto &r : before)
+                out.before.push_back(r->run.id);
+            for (const auto &r : after)
+                out.after.push_back(r->run.id);
+            return out;
+        });
     emit runsChanged();
     if (removed > 0) emit choiceChanged();
 }
@@ -81,14 +83,18 @@ RunBook::Side RunBook::side(const std::string &id) const {
     return std::ranges::find(m_after, id) != m_after.end() ? Side::after : Side::none;
 }
 
-void RunBook::setSide(const std::string &id, Side side) {
+void RunBook::setSide(const std::vector<std::string> &ids, Side side) {
     m_chosen = true;
-    if (this->side(id) == side) return;
-    std::erase(m_before, id);
-    std::erase(m_after, id);
-    if (side == Side::before) m_before.push_back(id);
-    if (side == Side::after) m_after.push_back(id);
-    emit choiceChanged();
+    bool moved = false;
+    for (const std::string &id : ids) {
+        if (this->side(id) == side) continue;
+        moved = true;
+        std::erase(m_before, id);
+        std::erase(m_after, id);
+        if (side == Side::before) m_before.push_back(id);
+        if (side == Side::after) m_after.push_back(id);
+    }
+    if (moved) emit choiceChanged();
 }
 
 void RunBook::setSides(const std::vector<std::string> &before, const std::vector<std::string> &after) {

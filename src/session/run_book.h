@@ -36,7 +36,7 @@ class RunBook : public QObject {
     WorkSignals &work() { return m_reading; }
 
     Side side(const std::string &id) const;
-    void setSide(const std::string &id, Side side);
+    void setSide(const std::vector<std::string> &ids, Side side);
     void setSides(const std::vector<std::string> &before, const std::vector<std::string> &after);
     std::vector<std::string> chosen(Side side) const; ///< ids, in the order of the job
     MeasuredRuns measured(Side side) const;

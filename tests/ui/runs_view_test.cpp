@@ -288,7 +288,7 @@ void RunsViewTest::theAnswerIsTheComparisons() {
     choose({"1"}, {"4"});
     QVERIFY(view().compare().words().contains(QStringLiteral("made twice"))); // others lend their scatter
     choose({"1", "2", "3"}, {"4", "5", "6"});
-    view().compare().copy();
+    view().compare().corner()->findChild<QPushButton *>(QStringLiteral("copySheet"))->click();
     QVERIFY(QApplication::clipboard()->text().startsWith(text(c.answer())));
 }
 
@@ -428,7 +428,7 @@ void RunsViewTest::theRunSheetIsATable() {
     RunsView &v = view();
     v.pages().showPage(&v.sheets());
     QVERIFY(wait([&] { return v.sheets().current(); }));
-    v.sheets().copy();
+    v.sheets().corner()->findChild<QPushButton *>(QStringLiteral("copySheet"))->click();
     const QStringList lines = QApplication::clipboard()->text().trimmed().split(QLatin1Char('\n'));
     QCOMPARE(lines.size(), 7);
     QCOMPARE(lines[1], QStringLiteral("1\t–\tE10\t170.5 kW at 7000 rpm\t40 °C\tsound\tmore content"));

@@ -10,9 +10,29 @@
 #include <QClipboard>
 
 #include <algorithm>
+#include <cmath>
 #include <limits>
 
 namespace wheelwright {
+
+Chart chartOf(const ReportChart &drawn) {
+    Chart chart;
+    chart.xTitle = text(drawn.xTitle);
+    chart.yTitle = text(drawn.yTitle);
+    chart.x = drawn.x;
+    chart.y = drawn.y;
+    for (const ReportChart::Line &l : drawn.lines) {
+        ChartSeries s;
+        s.x = l.x;
+        s.y = l.y;
+        s.color = chart.series.empty() ? theme().ink : theme().quiet;
+        if (l.marks != ReportChart::Line::Marks::none) s.mark = QCPScatterStyle::ssDisc;
+        if (l.marks == ReportChart::Line::Marks::alone) s.line = Qt::NoPen;
+        if (std::ranges::all_of(l.half, [](double v) { return std::isfinite(v); })) s.band = l.half;
+        chart.series.push_back(std::move(s));
+    }
+    return chart;
+}
 
 ChartPlot::ChartPlot(Session &session, const QString &name, const char *helpPage, QWidget *parent)
     : QCustomPlot(parent), m_session(session) {

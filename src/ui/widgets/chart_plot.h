@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/unit.h"
+#include "core/report/report.h"
 
 #include <qcustomplot.h>
 
@@ -36,6 +37,9 @@ struct Chart {
     std::vector<ChartLevel> levels{};
     double bandLow = 0, bandHigh = 0; ///< a wash between two levels where they differ
 };
+
+/// A chart of a report: the first line in ink, the others quiet.
+Chart chartOf(const ReportChart &chart);
 
 /// A chart of the job's numbers in the shown units. Copies as numbers and as a picture.
 class ChartPlot : public QCustomPlot {

@@ -12,16 +12,19 @@ namespace wheelwright {
 
 PageSwitch::PageSwitch(QWidget *parent)
     : QWidget(parent), m_buttons(new QButtonGroup(this)), m_row(new QHBoxLayout),
-      m_stack(new QStackedWidget(this)) {
+      m_stack(new QStackedWidget(this)), m_corners(new QStackedWidget(this)) {
     m_buttons->setExclusive(true);
     m_row->setSpacing(2);
     m_row->addStretch(1);
+    m_corners->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    m_row->addWidget(m_corners);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(6);
     layout->addLayout(m_row);
     layout->addWidget(m_stack, 1);
     connect(m_buttons, &QButtonGroup::idClicked, m_stack, &QStackedWidget::setCurrentIndex);
+    connect(m_stack, &QStackedWidget::currentChanged, m_corners, &QStackedWidget::setCurrentIndex);
     connect(m_stack, &QStackedWidget::currentChanged, this, &PageSwitch::pageShown);
     const auto key = [this](Qt::Key k, int by) {
         auto *shortcut = new QShortcut(QKeySequence(Qt::CTRL | k), this);
@@ -32,7 +35,9 @@ PageSwitch::PageSwitch(QWidget *parent)
     key(Qt::Key_PageUp, -1);
 }
 
-void PageSwitch::addPage(const QString &title, QWidget *page) {
+void PageSwitch::addPage(const QString &title, QWidget *page, QWidget *corner) {
+    m_corners->addWidget(corner ? corner
+                                : new QWidget(this)); // before the page: its index follows the page's
     auto *button = new QPushButton(title, this);
     button->setCheckable(true);
     button->setProperty("page", true);

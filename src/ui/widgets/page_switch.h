@@ -13,7 +13,8 @@ class PageSwitch : public QWidget {
     Q_OBJECT
   public:
     explicit PageSwitch(QWidget *parent = nullptr);
-    void addPage(const QString &title, QWidget *page); ///< the page becomes a child
+    /// The page becomes a child, and so does what stands at the end of the row of words while it is shown.
+    void addPage(const QString &title, QWidget *page, QWidget *corner = nullptr);
     void showPage(QWidget *page);
     QWidget *currentPage() const;
     QList<QWidget *> pages() const; ///< in their order
@@ -26,7 +27,7 @@ class PageSwitch : public QWidget {
 
     QButtonGroup *m_buttons;
     QHBoxLayout *m_row;
-    QStackedWidget *m_stack;
+    QStackedWidget *m_stack, *m_corners;
 };
 
 } // namespace wheelwright

@@ -5,6 +5,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/record_words.h"
 
 #include <algorithm>
 
@@ -57,14 +58,7 @@ QVariant RecordModel::data(const QModelIndex &index, int role) const {
     if (role == Qt::TextAlignmentRole && std::holds_alternative<double>(content))
         return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
-    if (const double *v = std::get_if<double>(&content); v && f.zeroIsNone && *v == 0) return QString();
-    if (const double *v = std::get_if<double>(&content))
-        return text(formatExact(*v, f.dimension, m_session.units()));
-    const std::string &word = std::get<std::string>(content);
-    const auto choice = std::ranges::find(f.choices, word);
-    return choice == f.choices.end()
-               ? text(word)
-               : text(f.choiceTitles[static_cast<std::size_t>(choice - f.choices.begin())]);
+    return shownContent(f, content, m_session.units());
 }
 
 Qt::ItemFlags RecordModel::flags(const QModelIndex &index) const {
@@ -80,18 +74,8 @@ Qt::ItemFlags RecordModel::flags(const QModelIndex &index) const {
 FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed) const {
     Job blank;
     m_list.resize(blank, 1);
-    const FieldContent kind = f.read(blank, 0);
-    if (std::holds_alternative<bool>(kind)) return typed.toInt() == Qt::Checked;
-    const std::string words = typed.toString().toStdString();
-    if (std::holds_alternative<double>(kind) && f.zeroIsNone && typed.toString().trimmed().isEmpty())
-        return 0.0;
-    if (std::holds_alternative<double>(kind))
-        return parse(words, f.dimension, m_session.units(), text(f.title).toStdString());
-    // A choice may be typed by its title or by its first letters.
-    for (std::size_t i = 0; i < f.choices.size(); ++i)
-        if (!words.empty() && text(f.choiceTitles[i]).startsWith(text(words), Qt::CaseInsensitive))
-            return f.choices[i];
-    return words;
+    if (std::holds_alternative<bool>(f.read(blank, 0))) return typed.toInt() == Qt::Checked;
+    return typedContent(m_list, f, typed.toString(), m_session.units());
 }
 
 bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int role) {

@@ -10,18 +10,13 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/report_text.h"
 #include "ui/widgets/report_view.h"
+#include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
 
-#include <QApplication>
 #include <QButtonGroup>
-#include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
-#include <QPrintDialog>
-#include <QPrinter>
 #include <QPushButton>
 
 #include <limits>
@@ -91,13 +86,10 @@ QWidget *HindsightPage::makeHeadRow() {
         tr("Pulls that held still become points of boost over duty: what boost is planned by"));
     m_note->hide();
     connect(m_note, &QPushButton::clicked, this, &HindsightPage::notePoints);
-    auto *saveButton = new QPushButton(tr("Save…"), head);
-    saveButton->setToolTip(tr("This sheet as PDF, HTML page or plain text"));
-    auto *printButton = new QPushButton(tr("Print…"), head);
-    connect(saveButton, &QPushButton::clicked, this, &HindsightPage::save);
-    connect(printButton, &QPushButton::clicked, this, &HindsightPage::print);
-    first->addWidget(saveButton);
-    first->addWidget(printButton);
+    first->addWidget(new SheetButtons(m_session,
+                                      {tr("the sheet"), QStringLiteral("hindsight"),
+                                       [this] { return m_report; }, [this] { return m_words->words(); }},
+                                      head));
     auto *second = new QHBoxLayout;
     for (std::size_t i = 0; i < m_picks.size(); ++i) {
         m_picks[i] = new QComboBox(head);
@@ -286,29 +278,6 @@ void HindsightPage::notePoints() {
     if (!current() || !m_work.result() || !m_work.result()->noted) return;
     const Job &noted = *m_work.result()->noted;
     m_session.perform(tr("Points of boost from pulls"), [&noted](Job &job) { job.boost = noted.boost; });
-}
-
-void HindsightPage::print() {
-    QPrinter printer;
-    QPrintDialog dialog(&printer, this);
-    dialog.setWindowTitle(tr("Print the sheet"));
-    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report, m_session.units());
-}
-
-void HindsightPage::save() {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("hindsight.pdf"),
-                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
-    if (path.isEmpty()) return;
-    try {
-        saveReport(path, m_report, m_session.units());
-    } catch (const InputError &e) {
-        m_session.report(text(e.words()));
-    }
-}
-
-void HindsightPage::copy() const {
-    QApplication::clipboard()->setText(m_words->words());
 }
 
 } // namespace wheelwright

@@ -37,9 +37,6 @@ class HindsightPage : public QWidget {
     const Report &report() const { return m_report; }
 
   public slots:
-    void print();
-    void save();
-    void copy() const;
     void notePoints(); ///< of boost over duty, from pulls that held still: one change of the job
 
   signals:

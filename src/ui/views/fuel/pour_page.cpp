@@ -12,19 +12,14 @@
 #include "ui/widgets/card.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/report_text.h"
 #include "ui/widgets/report_view.h"
+#include "ui/widgets/sheet_buttons.h"
 
-#include <QApplication>
-#include <QClipboard>
 #include <QComboBox>
 #include <QEvent>
-#include <QFileDialog>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPrintDialog>
-#include <QPrinter>
 #include <QPushButton>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -81,23 +76,22 @@ QWidget *PourPage::makePlanCard() {
         refreshPlans();
         refreshEffects();
     });
-    auto *copyButton = new QPushButton(tr("Copy"), card);
-    copyButton->setToolTip(tr("The plans as text, for a message or a note"));
-    connect(copyButton, &QPushButton::clicked, this, &PourPage::copy);
-    auto *printButton = new QPushButton(tr("Print…"), card);
-    printButton->setToolTip(tr("A sheet to take along to the pump"));
-    connect(printButton, &QPushButton::clicked, this, &PourPage::print);
-    auto *saveButton = new QPushButton(tr("Save…"), card);
-    saveButton->setToolTip(tr("The same sheet as PDF, HTML page or plain text"));
-    connect(saveButton, &QPushButton::clicked, this, &PourPage::save);
     m_plans = makeText(tr("Pour plans"), ReportView::Fit::fills, card);
     auto *layout = new QGridLayout(card);
-    layout->addWidget(makeHead(tr("To pour for the content looked at"), card), 0, 0);
+    layout->addWidget(makeHead(tr("To pour for this content"), card), 0, 0);
     layout->addWidget(m_level, 0, 1);
-    layout->addWidget(copyButton, 0, 2);
-    layout->addWidget(saveButton, 0, 3);
-    layout->addWidget(printButton, 0, 4);
-    layout->addWidget(m_plans, 1, 0, 1, 5);
+    const auto now = [this] {
+        m_refresh->now();
+        return sheet();
+    };
+    layout->addWidget(
+        new SheetButtons(m_session,
+                         {tr("the plans"), QStringLiteral("pour"), now,
+                          [this, now] { return text(plainText(now(), wordingOf(m_session.units()))); },
+                          tr("The plans as text, for a message or a note")},
+                         card),
+        0, 2);
+    layout->addWidget(m_plans, 1, 0, 1, 3);
     layout->addWidget(makeFlushRow(card), 2, 0, 1, 5);
     m_effectsText = makeText(tr("If it is just filled up"), ReportView::Fit::fills, card);
     // Not a label: a label that changes its text lays out the whole page anew, at every step of the content.
@@ -254,33 +248,6 @@ void PourPage::explainLink(const QUrl &to) {
 
 Report PourPage::sheet() const {
     return pourSheet(m_session.job().name, methanol(), m_request, m_answer, m_session.today().toStdString());
-}
-
-void PourPage::copy() {
-    m_refresh->now();
-    QApplication::clipboard()->setText(text(plainText(sheet(), wordingOf(m_session.units()))));
-}
-
-void PourPage::print() {
-    QPrinter printer;
-    QPrintDialog dialog(&printer, this);
-    dialog.setWindowTitle(tr("Print the plans"));
-    if (dialog.exec() != QDialog::Accepted) return;
-    m_refresh->now();
-    paintReport(printer, sheet(), m_session.units());
-}
-
-void PourPage::save() {
-    m_refresh->now();
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("pour.pdf"),
-                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
-    if (path.isEmpty()) return;
-    try {
-        saveReport(path, sheet(), m_session.units());
-    } catch (const InputError &e) {
-        m_session.report(text(e.words()));
-    }
 }
 
 QString PourPage::plansText() const {

@@ -42,9 +42,6 @@ class PourPage : public QWidget {
     std::optional<double> wantedLevel() const; ///< throws InputError
     void plan();                               ///< asks core anew; the pages show what it said
     void explainLink(const QUrl &link);
-    void print();
-    void save();
-    void copy();
 
     Session &m_session;
     Refresh *m_refresh;

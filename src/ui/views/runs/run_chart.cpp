@@ -12,6 +12,7 @@
 #include <QClipboard>
 #include <QKeyEvent>
 
+#include <array>
 #include <cmath>
 
 namespace wheelwright {
@@ -117,6 +118,27 @@ void RunChart::addGain(QCPAxisRect *lane) {
     zero->setPen(QPen(theme().quiet, 1));
 }
 
+// Between the mean curves of power of both sides.
+void RunChart::addArea(QCPAxisRect *lane) {
+    const std::vector<double> before = m_picture.meanKw(false), after = m_picture.meanKw(true);
+    if (before.size() != m_picture.rpm.size() || after.size() != m_picture.rpm.size()) return;
+    std::array<QCPGraph *, 2> ends{};
+    for (std::size_t i = 0; i < ends.size(); ++i) {
+        QVector<double> x, y;
+        for (std::size_t k = 0; k < m_picture.rpm.size(); ++k) {
+            x.push_back(m_picture.rpm[k]);
+            y.push_back(toShown((i == 0 ? before : after)[k], Dimension::power, m_session.units()));
+        }
+        ends[i] = addGraph(lane->axis(QCPAxis::atBottom), lane->axis(QCPAxis::atLeft));
+        ends[i]->setData(x, y, true);
+        ends[i]->setPen(Qt::NoPen);
+    }
+    QColor wash = theme().ink;
+    wash.setAlphaF(0.10f);
+    ends[1]->setBrush(wash);
+    ends[1]->setChannelFillGraph(ends[0]);
+}
+
 void RunChart::draw() {
     clearItems();
     clearGraphs();
@@ -131,6 +153,7 @@ void RunChart::draw() {
     if (!m_picture.gainKw.empty()) addGain(addLane(tr("gain"), Dimension::power, 0.8));
     const auto lane = [this](const QString &title, Dimension dimension, double share, auto of) {
         QCPAxisRect *rect = addLane(title, dimension, share);
+        if (dimension == Dimension::power) addArea(rect);
         for (const RunPicture::Line &l : m_picture.lines)
             if (const std::vector<double> *values = of(l.run)) addLine(rect, *values, dimension, l);
     };

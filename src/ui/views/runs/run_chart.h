@@ -37,6 +37,7 @@ class RunChart : public QCustomPlot {
     void addLine(QCPAxisRect *lane, const std::vector<double> &values, Dimension dimension,
                  const RunPicture::Line &line);
     void addGain(QCPAxisRect *lane);
+    void addArea(QCPAxisRect *lane);
     void draw();
     void moveCursor();
 

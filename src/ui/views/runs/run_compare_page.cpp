@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/runs/run_compare_page.h"
 
-#include "core/base/error.h"
 #include "session/run_book.h"
 #include "session/session.h"
 #include "ui/text.h"
@@ -9,21 +8,15 @@
 #include "ui/views/runs/run_chart.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/report_text.h"
 #include "ui/widgets/report_view.h"
+#include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
 
-#include <QApplication>
 #include <QCheckBox>
-#include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPrintDialog>
-#include <QPrinter>
-#include <QPushButton>
 #include <QSpinBox>
 
 namespace wheelwright {
@@ -62,6 +55,11 @@ RunComparePage::RunComparePage(Session &session, QWidget *parent)
     layout->setSpacing(4);
     layout->addLayout(middle, 1);
     layout->addWidget(makeControls());
+    m_corner = new SheetButtons(m_session,
+                                {tr("the comparison"), QStringLiteral("comparison"),
+                                 [this] { return m_report.report; },
+                                 [this] { return m_answer->text() + QLatin1Char('\n') + m_words->words(); }},
+                                this);
     connect(&m_work, &WorkSignals::finished, this, &RunComparePage::show);
     connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     RunBook &book = session.runBook();
@@ -83,57 +81,67 @@ QWidget *RunComparePage::makeControls() {
         layout->addWidget(l);
         layout->addWidget(buddy);
     };
-    m_smooth = new QSpinBox(row);
-    m_smooth->setObjectName(QStringLiteral("smoothRpm"));
-    constexpr int most = 2000, step = 50;
-    m_smooth->setRange(0, most);
-    m_smooth->setSingleStep(step);
-    m_smooth->setSuffix(tr(" rpm"));
-    m_smooth->setSpecialValueText(tr("none"));
-    m_smooth->setAccessibleName(tr("Smoothing"));
-    m_smooth->findChild<QLineEdit *>()->setAccessibleName(tr("Smoothing"));
-    m_smooth->setToolTip(
-        tr("One window for all runs, from what was measured. It hides peaks: the words say by how much."));
+    const auto spin = [row](const char *name, const QString &title, const QString &none, int most, int step,
+                            const QString &hint) {
+        auto *box = new QSpinBox(row);
+        box->setObjectName(QLatin1String(name));
+        box->setRange(0, most);
+        box->setSingleStep(step);
+        box->setSuffix(tr(" rpm"));
+        box->setSpecialValueText(none);
+        box->setAccessibleName(title);
+        box->findChild<QLineEdit *>()->setAccessibleName(title);
+        box->setToolTip(hint);
+        return box;
+    };
+    constexpr int widest = 2000, step = 50, fastest = 30'000, far = 100;
+    m_smooth =
+        spin("smoothRpm", tr("Smoothing"), tr("none"), widest, step,
+             tr("One window for all runs, from what was measured. It hides peaks: the words say by how "
+                "much."));
+    m_from = spin("fromRpm", tr("From this speed"), tr("first"), fastest, far,
+                  tr("The average counts from here on; the least: from where all runs begin"));
+    m_to = spin("toRpm", tr("To this speed"), tr("last"), fastest, far,
+                tr("The average counts up to here; the least: to where all runs end"));
     m_standard = new QComboBox(row);
     m_standard->setObjectName(QStringLiteral("standard"));
     m_standard->setAccessibleName(tr("Corrected to"));
     for (const CorrectionDefinition &d : allCorrections())
         m_standard->addItem(text(Phrase(d.title)), static_cast<int>(d.standard));
-    m_drift = new QCheckBox(tr("Take the drift out"), row);
+    m_drift = new QCheckBox(tr("Without drift"), row);
     m_drift->setObjectName(QStringLiteral("drift"));
     m_drift->setToolTip(
         tr("Heat that grows from run to run is told from what was changed, where the runs can tell"));
     const RunViewing &how = m_session.runBook().viewing();
     m_smooth->setValue(static_cast<int>(how.smoothRpm));
+    m_from->setValue(static_cast<int>(how.fromRpm.value_or(0)));
+    m_to->setValue(static_cast<int>(how.toRpm.value_or(0)));
     m_standard->setCurrentIndex(m_standard->findData(static_cast<int>(how.standard)));
     m_drift->setChecked(how.drift);
     const auto changed = [this] {
         RunViewing now = m_session.runBook().viewing();
         now.smoothRpm = m_smooth->value();
+        const auto end = [](const QSpinBox *box) {
+            return box->value() > 0 ? std::optional<double>(box->value()) : std::nullopt;
+        };
+        now.fromRpm = end(m_from);
+        now.toRpm = end(m_to);
         now.standard = static_cast<CorrectionStandard>(m_standard->currentData().toInt());
         now.drift = m_drift->isChecked();
         m_session.runBook().setViewing(now);
     };
-    connect(m_smooth, &QSpinBox::valueChanged, this, changed);
+    for (QSpinBox *box : {m_smooth, m_from, m_to})
+        connect(box, &QSpinBox::valueChanged, this, changed);
     connect(m_standard, &QComboBox::activated, this, changed);
     connect(m_drift, &QCheckBox::toggled, this, changed);
     label(tr("Smoothing"), m_smooth);
+    label(tr("Average"), m_from);
+    label(tr("to"), m_to);
     label(tr("Corrected to"), m_standard);
     layout->addWidget(m_drift);
     layout->addStretch(1);
     layout->addWidget(new WorkBar(
         m_work, [this] { m_work.cancel(); }, row));
-    for (const auto &[title, slot] : {std::pair{tr("Copy"), &RunComparePage::copy}}) {
-        auto *button = new QPushButton(title, row);
-        connect(button, &QPushButton::clicked, this, slot);
-        layout->addWidget(button);
-    }
-    auto *saveButton = new QPushButton(tr("Save…"), row);
-    connect(saveButton, &QPushButton::clicked, this, &RunComparePage::save);
-    auto *printButton = new QPushButton(tr("Print…"), row);
-    connect(printButton, &QPushButton::clicked, this, &RunComparePage::print);
-    layout->addWidget(saveButton);
-    layout->addWidget(printButton);
     return row;
 }
 
@@ -142,6 +150,8 @@ RunComparePage::Asked RunComparePage::asked() const {
     return {book.chosen(RunBook::Side::before),
             book.chosen(RunBook::Side::after),
             book.viewing().smoothRpm,
+            book.viewing().fromRpm,
+            book.viewing().toRpm,
             static_cast<int>(book.viewing().standard),
             book.viewing().drift,
             m_session.jobVersion(),
@@ -226,29 +236,6 @@ void RunComparePage::showReading() {
     const auto rpm = m_session.runBook().cursorRpm();
     const bool any = rpm && !m_chart->picture().rpm.empty();
     m_reading->setText(any ? text(m_chart->picture().at(*rpm).words(), m_session.units()) : QString());
-}
-
-void RunComparePage::print() {
-    QPrinter printer;
-    QPrintDialog dialog(&printer, this);
-    dialog.setWindowTitle(tr("Print the comparison"));
-    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report.report, m_session.units());
-}
-
-void RunComparePage::save() {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the comparison"), QStringLiteral("comparison.pdf"),
-                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
-    if (path.isEmpty()) return;
-    try {
-        saveReport(path, m_report.report, m_session.units());
-    } catch (const InputError &e) {
-        m_session.report(text(e.words()));
-    }
-}
-
-void RunComparePage::copy() const {
-    QApplication::clipboard()->setText(m_answer->text() + QLatin1Char('\n') + m_words->words());
 }
 
 } // namespace wheelwright

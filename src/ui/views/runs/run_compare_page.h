@@ -27,13 +27,9 @@ class RunComparePage : public QWidget {
     QString words() const;
     QString reading() const; ///< at the cursor
     const Report &report() const { return m_report.report; }
+    QWidget *corner() { return m_corner; } ///< copies, saves and prints what is shown
     WorkSignals &work() { return m_work; }
     bool current() const; ///< what is shown is of the runs and the choice as they are
-
-  public slots:
-    void print();
-    void save();
-    void copy() const;
 
   private:
     /// A comparison, or one side alone; the report says what it is.
@@ -45,6 +41,7 @@ class RunComparePage : public QWidget {
     struct Asked {
         std::vector<std::string> before, after;
         double smoothRpm = 0;
+        std::optional<double> fromRpm, toRpm;
         int standard = 0;
         bool drift = true;
         std::uint64_t version = 0;
@@ -58,10 +55,11 @@ class RunComparePage : public QWidget {
     Asked asked() const;
 
     Session &m_session;
+    QWidget *m_corner = nullptr;
     QLabel *m_answer, *m_reading;
     RunChart *m_chart;
     ReportView *m_words;
-    QSpinBox *m_smooth = nullptr;
+    QSpinBox *m_smooth = nullptr, *m_from = nullptr, *m_to = nullptr;
     QComboBox *m_standard = nullptr;
     QCheckBox *m_drift = nullptr;
     WorkedReport m_report;

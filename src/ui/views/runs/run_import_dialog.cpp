@@ -60,7 +60,7 @@ RunImportDialog::RunImportDialog(Session &session, const QStringList &files, QWi
     addBox(tr("Mode"), "mode", m_mode);
     addBox(tr("Already corrected to"), "standard", m_standard);
     addField(form, tr("Air pressure"), "pressure", m_pressure,
-             tr("at the dyno; empty: as the file, or the job's today"));
+             tr("at the dyno; empty: as the file or its columns, or the job's today"));
     addField(form, tr("Air temperature"), "temperature", m_temperature, {});
     addField(form, tr("Humidity, %"), "humidity", m_humidity, {});
     addField(form, tr("Hardware"), "hardware", m_hardware, tr("what is on the engine that matters"));

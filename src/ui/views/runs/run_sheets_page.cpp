@@ -1,33 +1,30 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/runs/run_sheets_page.h"
 
-#include "core/base/error.h"
+#include "session/evidence.h"
 #include "session/run_book.h"
 #include "session/session.h"
 #include "ui/text.h"
-#include "ui/theme.h"
 #include "ui/widgets/chart_plot.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/report_text.h"
 #include "ui/widgets/report_view.h"
+#include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
 
-#include <QApplication>
 #include <QButtonGroup>
-#include <QClipboard>
-#include <QFileDialog>
+#include <QComboBox>
 #include <QHBoxLayout>
-#include <QPrintDialog>
-#include <QPrinter>
+#include <QLineEdit>
 #include <QPushButton>
+#include <QSpinBox>
 
 #include <array>
 
 namespace wheelwright {
 
 RunSheetsPage::RunSheetsPage(Session &session, QWidget *parent)
-    : QWidget(parent), m_session(session), m_kinds(new QButtonGroup(this)),
-      m_words(new ReportView(tr("Sheet"), ReportView::Fit::fills, this)),
+    : QWidget(parent), m_session(session), m_kinds(new QButtonGroup(this)), m_over(new QComboBox(this)),
+      m_rpm(new QSpinBox(this)), m_words(new ReportView(tr("Sheet"), ReportView::Fit::fills, this)),
       m_plot(new ChartPlot(session, tr("Chart of the sheet"), "runs", this)) {
     setObjectName(QStringLiteral("runSheets"));
     m_plot->hide(); // until a sheet has a chart
@@ -39,11 +36,20 @@ RunSheetsPage::RunSheetsPage(Session &session, QWidget *parent)
     beside->addWidget(m_words, 3);
     beside->addWidget(m_plot, 2);
     layout->addLayout(beside, 1);
+    m_corner = new SheetButtons(m_session,
+                                {tr("the sheet"), QStringLiteral("runs"), [this] { return m_report.report; },
+                                 [this] {
+                                     const QString grids = gridsAsText(m_report.report, m_session.units());
+                                     return grids.isEmpty() ? m_words->words() : grids;
+                                 },
+                                 tr("As a table for a spreadsheet")},
+                                this);
     connect(&m_work, &WorkSignals::finished, this, &RunSheetsPage::show);
     for (auto signal : {&RunBook::runsChanged, &RunBook::choiceChanged, &RunBook::viewingChanged})
         connect(&session.runBook(), signal, this, [this] {
             if (isVisible()) start();
         });
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     (new Refresh(session, this))->on(Refresh::units, [this] { show(); });
 }
 
@@ -52,13 +58,14 @@ QWidget *RunSheetsPage::makeHeadRow() {
     auto *row = new QHBoxLayout(head);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    const std::array<std::pair<Kind, QString>, 6> titles{{{record, tr("Run sheet")},
+    const std::array<std::pair<Kind, QString>, 7> titles{{{record, tr("Run sheet")},
                                                           {scatter, tr("Scatter")},
                                                           {contents, tr("Contents")},
+                                                          {sweep, tr("Sweep")},
                                                           {cams, tr("Cams")},
                                                           {boost, tr("Boost")},
                                                           {dynos, tr("Dynos")}}};
-    constexpr std::array names{"record", "scatter", "contents", "cams", "boost", "dynos"};
+    constexpr std::array names{"record", "scatter", "contents", "sweep", "cams", "boost", "dynos"};
     for (const auto &[kind, title] : titles) {
         auto *button = new QPushButton(title, head);
         button->setCheckable(true);
@@ -68,17 +75,26 @@ QWidget *RunSheetsPage::makeHeadRow() {
         row->addWidget(button);
     }
     connect(m_kinds, &QButtonGroup::idClicked, this, [this] { start(); });
+    row->addSpacing(8);
+    m_over->setObjectName(QStringLiteral("sweepOver"));
+    m_over->setAccessibleName(tr("Sweep over"));
+    for (const SweepOver over : {SweepOver::spark, SweepOver::content, SweepOver::lambda, SweepOver::boost})
+        m_over->addItem(tr("over %1").arg(text(titleOf(over))), static_cast<int>(over));
+    connect(m_over, &QComboBox::activated, this, [this] { start(); });
+    row->addWidget(m_over);
+    constexpr int slowest = 500, fastest = 30'000, usual = 5000, step = 100;
+    m_rpm->setObjectName(QStringLiteral("sweepRpm"));
+    m_rpm->setAccessibleName(tr("Speed of the sweep"));
+    m_rpm->findChild<QLineEdit *>()->setAccessibleName(tr("Speed of the sweep"));
+    m_rpm->setRange(slowest, fastest);
+    m_rpm->setValue(usual);
+    m_rpm->setSingleStep(step);
+    m_rpm->setSuffix(tr(" rpm"));
+    connect(m_rpm, &QSpinBox::valueChanged, this, [this] { start(); });
+    row->addWidget(m_rpm);
     row->addStretch(1);
     row->addWidget(new WorkBar(
         m_work, [this] { m_work.cancel(); }, head));
-    auto *copyButton = new QPushButton(tr("Copy"), head);
-    copyButton->setToolTip(tr("As a table for a spreadsheet"));
-    auto *saveButton = new QPushButton(tr("Save…"), head), *printButton = new QPushButton(tr("Print…"), head);
-    connect(copyButton, &QPushButton::clicked, this, &RunSheetsPage::copy);
-    connect(saveButton, &QPushButton::clicked, this, &RunSheetsPage::save);
-    connect(printButton, &QPushButton::clicked, this, &RunSheetsPage::print);
-    for (QPushButton *b : {copyButton, saveButton, printButton})
-        row->addWidget(b);
     return head;
 }
 
@@ -105,45 +121,78 @@ bool RunSheetsPage::current() const {
            m_work.version() == m_session.jobVersion() && !m_session.runBook().reading();
 }
 
-Report RunSheetsPage::makeSheet(const Job &job, const MeasuredRuns &all, const MeasuredRuns &before,
-                                const MeasuredRuns &after, const RunViewing &how, Kind kind) {
-    switch (kind) {
+WorkedReport RunSheetsPage::makeCams(const Asked &a) {
+    if (!a.before.empty() && !a.after.empty()) {
+        std::vector<LambdaAtSwitch> switches;
+        for (const auto &log : a.logs)
+            for (LambdaAtSwitch &s : lambdaAtSwitches(*log)) {
+                s.log = log->info().name;
+                switches.push_back(std::move(s));
+            }
+        return {camReport(camCrossing(a.before, a.after, a.how), switches,
+                          camCautions(a.job, a.before, a.after, false)),
+                {}};
+    }
+    WorkedReport out;
+    out.report.blocks.push_back(
+        Heading{MARKED("runs.cam.choose", "Two cams: runs of the low one before, of the high one after"), 0});
+    out.say(MARKED("runs.cam.choose_how", "Choose them by their sides in the table above."));
+    return out;
+}
+
+// Over the chosen runs of both sides; where too few are chosen, over all of one kind.
+WorkedReport RunSheetsPage::makeSweep(const Asked &a) {
+    MeasuredRuns runs = a.before;
+    runs.insert(runs.end(), a.after.begin(), a.after.end());
+    constexpr std::size_t fewest = 3;
+    if (runs.size() < fewest) runs = ofOneKind(a.all);
+    return runSweepReport(sweepOf(runs, a.over, a.rpm, a.how), a.over, a.rpm,
+                          alsoDiffering(a.job, runs, a.over));
+}
+
+WorkedReport RunSheetsPage::makeSheet(const Asked &a) {
+    switch (a.kind) {
     case record:
-        return runSheetReport(job, all);
+        return {runSheetReport(a.job, a.all), {}};
     case scatter: {
-        const auto sets = RunDifferenceFinder(job).controlSets(ofOneKind(all));
-        return scatterReport(sets, scatterOf(sets, how));
+        const auto sets = RunDifferenceFinder(a.job).controlSets(ofOneKind(a.all));
+        return {scatterReport(sets, scatterOf(sets, a.how)), {}};
     }
     case contents:
-        return contentsReport(contentLadder(job, ofOneKind(all), how), job);
-    case cams: {
-        if (!before.empty() && !after.empty()) return camReport(camCrossing(before, after, how));
-        Report out;
-        out.blocks.push_back(Heading{
-            MARKED("runs.cam.choose", "Two cams: runs of the low one before, of the high one after"), 0});
-        out.blocks.push_back(
-            Sentence{MARKED("runs.cam.choose_how", "Choose them by their sides in the table above.")});
-        return out;
-    }
+        return {contentsReport(contentLadder(a.job, ofOneKind(a.all), a.how), a.job), {}};
+    case sweep:
+        return makeSweep(a);
+    case cams:
+        return makeCams(a);
     case boost: {
         std::vector<BoostShape> shapes;
-        for (const auto &r : all)
-            shapes.push_back(boostShape(*r, ambientOf(job, r->run)));
-        return boostShapesReport(shapes);
+        for (const auto &r : a.all)
+            shapes.push_back(boostShape(*r, ambientOf(a.job, r->run)));
+        return {boostShapesReport(shapes), {}};
     }
     case dynos:
-        return dynosReport(dynoFactors(job, all, how));
+        return {dynosReport(dynoFactors(a.job, a.all, a.how)), {}};
     }
     return {};
 }
 
 void RunSheetsPage::start() {
     m_asked = m_kinds->checkedId();
+    for (QWidget *w : {static_cast<QWidget *>(m_over), static_cast<QWidget *>(m_rpm)})
+        w->setEnabled(kind() == sweep);
     const RunBook &book = m_session.runBook();
-    m_work.start(m_session.jobVersion(),
-                 [job = m_session.job(), all = book.runs(), before = book.measured(RunBook::Side::before),
-                  after = book.measured(RunBook::Side::after), how = book.viewing(), kind = kind()](
-                     const WorkControl &) { return makeSheet(job, all, before, after, how, kind); });
+    Asked a{m_session.job(),
+            book.runs(),
+            book.measured(RunBook::Side::before),
+            book.measured(RunBook::Side::after),
+            {},
+            book.viewing(),
+            kind(),
+            static_cast<SweepOver>(m_over->currentData().toInt()),
+            static_cast<double>(m_rpm->value())};
+    for (const auto &log : m_session.evidence().reviews())
+        if (log->hasSamples()) a.logs.push_back(log);
+    m_work.start(m_session.jobVersion(), [a = std::move(a)](const WorkControl &) { return makeSheet(a); });
 }
 
 void RunSheetsPage::show() {
@@ -151,67 +200,16 @@ void RunSheetsPage::show() {
     if (m_work.result())
         m_report = *m_work.result();
     else if (!m_work.error().isEmpty())
-        m_report.blocks.push_back(Sentence{verbatim(m_work.error().toStdString()), Tone::caution});
-    Report said = m_report;
-    const ReportChart *drawn = nullptr;
-    for (const Block &b : m_report.blocks)
-        if (const auto *chart = std::get_if<ReportChart>(&b)) drawn = chart;
-    std::erase_if(said.blocks, [](const Block &b) { return std::holds_alternative<ReportChart>(b); });
-    m_words->show(said, m_session.units());
-    m_plot->setVisible(drawn != nullptr);
-    if (!drawn) return;
-    Chart chart;
-    chart.xTitle = text(drawn->xTitle);
-    chart.yTitle = text(drawn->yTitle);
-    chart.x = drawn->x;
-    chart.y = drawn->y;
-    for (const ReportChart::Line &l : drawn->lines) {
-        ChartSeries s;
-        s.x = l.x;
-        s.y = l.y;
-        s.color = theme().ink;
-        if (l.x.size() < 10) s.mark = QCPScatterStyle::ssDisc; // rungs rather than a curve
-        chart.series.push_back(std::move(s));
-    }
-    m_plot->show(std::move(chart));
-}
-
-void RunSheetsPage::print() {
-    QPrinter printer;
-    QPrintDialog dialog(&printer, this);
-    dialog.setWindowTitle(tr("Print the sheet"));
-    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_report, m_session.units());
-}
-
-void RunSheetsPage::save() {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("runs.pdf"),
-                                     tr("PDF (*.pdf);;HTML page (*.html);;Plain text (*.txt)"));
-    if (path.isEmpty()) return;
-    try {
-        saveReport(path, m_report, m_session.units());
-    } catch (const InputError &e) {
-        m_session.report(text(e.words()));
-    }
-}
-
-void RunSheetsPage::copy() const {
-    QString out;
-    for (const Block &b : m_report.blocks) {
-        const auto *grid = std::get_if<Grid>(&b);
-        if (!grid) continue;
-        QStringList cells;
-        for (const Phrase &head : grid->heads)
-            cells << text(head);
-        out += cells.join(QLatin1Char('\t')) + QLatin1Char('\n');
-        for (const auto &row : grid->rows) {
-            cells.clear();
-            for (const Sentence &s : row)
-                cells << text(s.words, m_session.units());
-            out += cells.join(QLatin1Char('\t')) + QLatin1Char('\n');
-        }
-    }
-    QApplication::clipboard()->setText(out.isEmpty() ? m_words->words() : out);
+        m_report.say(verbatim(m_work.error().toStdString()), Tone::caution);
+    WorkedReport said = m_report;
+    std::optional<ReportChart> drawn;
+    std::erase_if(said.report.blocks, [&drawn](const Block &b) {
+        if (const auto *chart = std::get_if<ReportChart>(&b)) drawn = *chart;
+        return std::holds_alternative<ReportChart>(b);
+    });
+    m_words->show(std::move(said), m_session.units());
+    m_plot->setVisible(drawn.has_value());
+    if (drawn) m_plot->show(chartOf(*drawn));
 }
 
 } // namespace wheelwright

@@ -8,7 +8,9 @@
 #include "ui/text.h"
 #include "ui/views/runs/run_chart.h"
 #include "ui/views/runs/run_compare_page.h"
+#include "ui/views/runs/run_details_page.h"
 #include "ui/views/runs/run_import_dialog.h"
+#include "ui/views/runs/run_road_page.h"
 #include "ui/views/runs/run_sheets_page.h"
 #include "ui/views/runs/run_table_model.h"
 #include "ui/widgets/card.h"
@@ -56,6 +58,10 @@ RunsView::RunsView(Session &session, QWidget *parent)
     m_stack->addWidget(makeEmptyState());
     m_stack->addWidget(makeStation());
     connect(&session.runBook(), &RunBook::runsChanged, this, &RunsView::refresh);
+    connect(&session, &Session::jobReplaced, this, [this] {
+        m_roadWanted = false;
+        refresh();
+    });
     connect(&session.evidence(), &Evidence::logsChanged, this, &RunsView::refresh);
     refresh();
 }
@@ -84,13 +90,20 @@ QWidget *RunsView::makeEmptyState() {
     layout->setSpacing(14);
     layout->addWidget(title);
     auto *log = new QPushButton(tr("Take the pulls of the log"), page),
-         *type = new QPushButton(tr("Type a few points…"), page);
-    for (QPushButton *b : {log, type})
+         *type = new QPushButton(tr("Type a few points…"), page),
+         *road = new QPushButton(tr("Estimate it from the road"), page);
+    road->setObjectName(QStringLiteral("fromTheRoad"));
+    for (QPushButton *b : {log, type, road})
         b->setFixedWidth(220);
+    connect(road, &QPushButton::clicked, this, [this] {
+        m_roadWanted = true;
+        refresh();
+        m_pages->showPage(m_road);
+    });
     connect(log, &QPushButton::clicked, this, &RunsView::takeFromLog);
     connect(type, &QPushButton::clicked, this, &RunsView::typePoints);
     layout->addWidget(body);
-    for (QPushButton *b : {bring, log, type})
+    for (QPushButton *b : {bring, log, type, road})
         layout->addWidget(b);
     layout->addStretch(1);
     return page;
@@ -174,14 +187,19 @@ QWidget *RunsView::makeStation() {
         RunBook &book = m_session.runBook();
         const std::string id = m_model->idOf(index.row());
         constexpr int sides = 3;
-        book.setSide(id, static_cast<RunBook::Side>((static_cast<int>(book.side(id)) + 1) % sides));
+        book.setSide({id}, static_cast<RunBook::Side>((static_cast<int>(book.side(id)) + 1) % sides));
     });
     connect(m_model, &RunTableModel::differencesChanged, this, &RunsView::applyFilter);
     m_pages = new PageSwitch(page);
     m_compare = new RunComparePage(m_session, m_pages);
     m_sheets = new RunSheetsPage(m_session, m_pages);
-    m_pages->addPage(tr("Before and after"), m_compare);
-    m_pages->addPage(tr("Sheets"), m_sheets);
+    m_pages->addPage(tr("Before and after"), m_compare, m_compare->corner());
+    m_pages->addPage(tr("Sheets"), m_sheets, m_sheets->corner());
+    m_details = new RunDetailsPage(m_session, m_pages);
+    m_road = new RunRoadPage(m_session, m_pages);
+    m_pages->addPage(tr("Details"), m_details);
+    m_pages->addPage(tr("Road"), m_road, m_road->corner());
+    connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this, &RunsView::showDetails);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(6, 6, 6, 6);
     layout->setSpacing(4);
@@ -192,12 +210,18 @@ QWidget *RunsView::makeStation() {
 }
 
 void RunsView::refresh() {
-    m_stack->setCurrentIndex(m_session.job().runs.empty() ? 0 : 1);
+    m_stack->setCurrentIndex(m_session.job().runs.empty() && !m_roadWanted ? 0 : 1);
     m_remove->setEnabled(!m_session.readOnly());
     m_fromLog->setEnabled(!m_session.readOnly() && !m_session.evidence().log().empty());
     // The run that was selected stays so, whatever came or went around it.
     const int row = m_model->rowOf(m_model->selected());
     if (row >= 0 && m_table->currentIndex().row() != row) m_table->selectRow(row);
+    if (row < 0 && m_model->rowCount() > 0)
+        m_table->selectRow(0); // so that there is something to hold against
+}
+
+void RunsView::showDetails() {
+    m_details->show(selectedIds());
 }
 
 void RunsView::rowChosen() {
@@ -226,8 +250,7 @@ std::vector<std::string> RunsView::selectedIds() const {
 }
 
 void RunsView::setSides(int side) {
-    for (const std::string &id : selectedIds())
-        m_session.runBook().setSide(id, static_cast<RunBook::Side>(side));
+    m_session.runBook().setSide(selectedIds(), static_cast<RunBook::Side>(side));
 }
 
 bool RunsView::eventFilter(QObject *watched, QEvent *event) {
@@ -246,8 +269,12 @@ bool RunsView::eventFilter(QObject *watched, QEvent *event) {
     }
 }
 
-bool RunsView::showInput(const QString &) {
-    return false;
+bool RunsView::showInput(const QString &link) {
+    if (!link.startsWith(QLatin1String("vehicle."))) return false;
+    m_roadWanted = true; // also of a job without runs
+    refresh();
+    m_pages->showPage(m_road);
+    return m_road->showInput(link);
 }
 
 void RunsView::takeFiles(const QStringList &files) {

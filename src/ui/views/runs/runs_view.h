@@ -14,6 +14,8 @@ class CopyTable;
 class PageSwitch;
 class RunSheetsPage;
 class RunTableModel;
+class RunDetailsPage;
+class RunRoadPage;
 
 /// Power runs as a table of what differs between them, and under it what they say: those before against those
 /// after, and the sheets of the day.
@@ -34,6 +36,8 @@ class RunsView : public View {
     RunTableModel &model() { return *m_model; }
     RunComparePage &compare() { return *m_compare; }
     RunSheetsPage &sheets() { return *m_sheets; }
+    RunDetailsPage &details() { return *m_details; }
+    RunRoadPage &road() { return *m_road; }
     PageSwitch &pages() { return *m_pages; }
     QComboBox &filter() { return *m_filter; }
 
@@ -47,6 +51,7 @@ class RunsView : public View {
     void refresh();
     void applyFilter();
     void rowChosen();
+    void showDetails();
     std::vector<std::string> selectedIds() const;
 
     Session &m_session;
@@ -54,10 +59,13 @@ class RunsView : public View {
     CopyTable *m_table = nullptr;
     RunTableModel *m_model = nullptr;
     QComboBox *m_filter = nullptr;
+    bool m_roadWanted = false; ///< the station is open though there is no run yet
     QPushButton *m_remove = nullptr, *m_fromLog = nullptr;
     PageSwitch *m_pages = nullptr;
     RunComparePage *m_compare = nullptr;
     RunSheetsPage *m_sheets = nullptr;
+    RunDetailsPage *m_details = nullptr;
+    RunRoadPage *m_road = nullptr;
 };
 
 } // namespace wheelwright
