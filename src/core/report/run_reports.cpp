@@ -588,7 +588,7 @@ WorkedReport coastReport(const CoastDown &c) {
                  {{c.rolling, Dimension::none, digits}, {c.dragAreaM2, Dimension::none, 3}}},
                 0});
     constexpr double perHour = 3.6;
-    made.say({MARKED("runs.coast.from", "Rolled out from {0} to {1} km/h, in {2}."),
+    made.say({MARKED("runs.coast.from", "Rolled out from {0} to {1} km/h, in {2} windows of a second."),
               {{c.fromMS * perHour, Dimension::none, 0},
                {c.toMS * perHour, Dimension::none, 0},
                {static_cast<double>(c.windows), Dimension::count}}},

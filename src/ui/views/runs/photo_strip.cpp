@@ -26,6 +26,7 @@ PhotoStrip::PhotoStrip(QWidget *parent) : QListWidget(parent) {
     setFlow(QListView::LeftToRight);
     setWrapping(false);
     setMovement(QListView::Static);
+    setWordWrap(true);
     setIconSize(thumb);
     constexpr int room = 36;
     setFixedHeight(thumb.height() + room);
@@ -59,7 +60,7 @@ void PhotoStrip::place() {
         if (!picture.isNull())
             item(i)->setIcon(QIcon(QPixmap::fromImage(picture)));
         else
-            item(i)->setText(tr("%1: not there, or no picture").arg(QFileInfo(m_paths.at(i)).fileName()));
+            item(i)->setText(tr("%1\nnot there, or no picture").arg(QFileInfo(m_paths.at(i)).fileName()));
     }
 }
 

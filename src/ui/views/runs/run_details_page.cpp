@@ -58,6 +58,7 @@ RunDetailsPage::RunDetailsPage(Session &session, QWidget *parent)
         addPhotos(QFileDialog::getOpenFileNames(this, tr("Add photos"), {},
                                                 tr("Pictures (*.jpg *.jpeg *.png *.webp);;All files (*)")));
     });
+    inPictures->addWidget(makeHead(tr("Photos"), pictures));
     inPictures->addWidget(m_photos);
     inPictures->addWidget(m_add, 0, Qt::AlignLeft);
     auto *list = new RecordTable(session, tr("Dynos"), tr("Numbers of two dynos are never mixed in silence."),

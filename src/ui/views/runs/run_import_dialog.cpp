@@ -28,8 +28,10 @@ RunImportDialog::RunImportDialog(Session &session, const QStringList &files, QWi
       m_trouble(new QLabel(this)), m_work(WorkSignals::Length::brief) {
     setWindowTitle(tr("Bring in runs"));
     setProperty("helpPage", "runs");
-    constexpr int width = 640;
+    constexpr int width = 640, height = 700, wordsHeight = 180;
     setMinimumWidth(width);
+    resize(width, height);
+    m_words->setMinimumHeight(wordsHeight);
     m_trouble->setProperty("trouble", true);
     m_trouble->setWordWrap(true);
     for (QComboBox *box : {m_fuel, m_dyno}) {

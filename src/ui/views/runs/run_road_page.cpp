@@ -78,6 +78,11 @@ RunRoadPage::RunRoadPage(Session &session, QWidget *parent)
     auto *said = new QHBoxLayout;
     said->addWidget(m_words, 1);
     said->addWidget(m_coastWords, 1);
+    QSizePolicy kept = m_plot->sizePolicy(); // words stay where they are when a curve comes
+    kept.setRetainSizeWhenHidden(true);
+    m_plot->setSizePolicy(kept);
+    m_plot->hide();
+    m_coastWords->hide();
     right->addWidget(m_plot, 3);
     right->addLayout(said, 2);
     right->addWidget(new WorkBar(
@@ -304,7 +309,9 @@ void RunRoadPage::show() {
         return std::holds_alternative<ReportChart>(b);
     });
     m_words->show(std::move(said), m_session.units());
+    m_coastWords->setVisible(found && !found->coast.report.blocks.empty());
     m_coastWords->show(found ? found->coast : WorkedReport(), m_session.units());
+    m_plot->setVisible(drawn.has_value());
     m_plot->show(drawn ? chartOf(*drawn) : Chart());
 }
 
