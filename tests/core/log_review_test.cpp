@@ -345,13 +345,13 @@ void LogReviewTest::theCalibrationIsKept() {
     const double before = spark.cell(3, 3);
     spark.setCell({3, 3}, before + 2);
     QVERIFY(calibrationPrint(stateOf(edited)) != print);
-    const auto ran = jobOfLog(edited, *logById(edited, "aa"));
+    const auto ran = jobThatRan(edited, logById(edited, "aa")->revision, logById(edited, "aa")->calibration);
     QVERIFY(ran);
     QCOMPARE(ran->calibration.of(CalibratedQuantity::spark).base.cell(3, 3), before);
     QVERIFY(!r.review(edited)->current());
     QVERIFY(r.review(edited)->watched().tablesKnown());
     edited.revisions.eraseIf([](const Revision &) { return true; });
-    QVERIFY(!jobOfLog(edited, *logById(edited, "aa")));
+    QVERIFY(!jobThatRan(edited, logById(edited, "aa")->revision, logById(edited, "aa")->calibration));
     QVERIFY(!r.review(edited)->watched().tablesKnown());
 }
 
@@ -363,8 +363,11 @@ void LogReviewTest::limitsAreTodays() {
     job.calibration.of(CalibratedQuantity::spark).base.setCell({0, 0}, 5);
     job.limits["watch.lean"] = 0.123;
     job.limits.erase("watch.knock");
-    QVERIFY(jobOfLog(job, *logById(job, "aa"))->limits == job.limits);
-    QCOMPARE(limitOf(*jobOfLog(job, *logById(job, "aa")), "watch.lean"), 0.123);
+    QVERIFY(jobThatRan(job, logById(job, "aa")->revision, logById(job, "aa")->calibration)->limits ==
+            job.limits);
+    QCOMPARE(limitOf(*jobThatRan(job, logById(job, "aa")->revision, logById(job, "aa")->calibration),
+                     "watch.lean"),
+             0.123);
 }
 
 void LogReviewTest::contentSettlesOrMoves() {

@@ -9,6 +9,7 @@
 #include "core/evidence/lambda_delay.h"
 #include "core/evidence/log_review.h"
 #include "core/evidence/watch_rule.h"
+#include "core/job/revision.h"
 #include "core/study/study.h"
 #include "formats/channel_map_json.h"
 #include "formats/log_csv.h"
@@ -237,9 +238,14 @@ Json causesOf(const LogFinding &f) {
     return causes;
 }
 
+std::optional<Job> calibrationOfLog(const Job &job, const std::string &name) {
+    const LogInfo &log = logNamed(job, name);
+    return jobThatRan(job, log.revision, log.calibration);
+}
+
 int listFindings(const LogArguments &a) {
     const Job job = loadJob(a.job);
-    const std::optional<Job> asItWas = jobOfLog(job, logNamed(job, a.log));
+    const std::optional<Job> asItWas = calibrationOfLog(job, a.log);
     const Study study(asItWas.value_or(job));
     const LogFindings findings = watch(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
     Json out = Json::array();
@@ -263,7 +269,7 @@ int listFindings(const LogArguments &a) {
 
 int showDelay(const LogArguments &a) {
     const Job job = loadJob(a.job);
-    const std::optional<Job> asItWas = jobOfLog(job, logNamed(job, a.log));
+    const std::optional<Job> asItWas = calibrationOfLog(job, a.log);
     const Study study(asItWas.value_or(job));
     const LambdaDelay found = findDelay(WatchedLog(study, traceOf(job, a), asItWas.has_value()));
     if (a.keep) {

@@ -66,7 +66,7 @@ void addVisits(const LogReview &log, const CellArea &area, std::vector<CellVisit
 
 LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop)
     : m_info(info) {
-    const std::optional<Job> ran = jobOfLog(job, info);
+    const std::optional<Job> ran = jobThatRan(job, info.revision, info.calibration);
     m_study = std::make_shared<const Study>(ran.value_or(job));
     m_current = info.calibration == calibrationPrint(stateOf(job));
     LogTrace trace(job, info.id, [&](std::size_t series) {

@@ -96,16 +96,6 @@ std::vector<double> highestLately(const LogTrace &t, const std::vector<double> &
     return out;
 }
 
-std::optional<Job> jobOfLog(const Job &job, const LogInfo &log) {
-    if (!log.revision.empty())
-        for (const Revision &r : job.revisions)
-            if (r.name == log.revision) return restored(job, r);
-    if (log.calibration == calibrationPrint(stateOf(job))) return job;
-    for (const Revision &r : job.revisions) // changed since, but kept under a name
-        if (log.calibration == calibrationPrint(r.state.text())) return restored(job, r);
-    return std::nullopt;
-}
-
 std::vector<BrokenStretch> merged(const WatchedLog &log, std::vector<BrokenStretch> stretches,
                                   const std::vector<double> &over) {
     const LogTrace &t = log.trace();

@@ -134,10 +134,6 @@ struct LogFindings {
     std::vector<const WatchRule *> notAsked;
 };
 
-/// The job with the calibration that a log ran with: of its revision, or as it is while it has not changed
-/// since. Limits are those of today. Empty where nobody knows it any more.
-std::optional<Job> jobOfLog(const Job &job, const LogInfo &log);
-
 LogFindings watch(const WatchedLog &log);
 
 /// Stretches where a judge finds more than nothing over its limit, for at least so long; those that are less

@@ -216,6 +216,16 @@ std::string calibrationThatRan(Job &job, const std::string &revision, const std:
     return print;
 }
 
+std::optional<Job> jobThatRan(const Job &job, const std::string &revision, const std::string &calibration) {
+    if (!revision.empty())
+        for (const Revision &r : job.revisions)
+            if (r.name == revision) return restored(job, r);
+    if (calibration == calibrationPrint(stateOf(job))) return job;
+    for (const Revision &r : job.revisions) // changed since, but kept under a name
+        if (calibration == calibrationPrint(r.state.text())) return restored(job, r);
+    return std::nullopt;
+}
+
 bool isGuarded(std::string_view path) {
     if (const Field *f = fieldByPath(path)) return !f->guarded.empty();
     const RecordList *l = recordListByPath(path);

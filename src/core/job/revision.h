@@ -2,6 +2,7 @@
 #pragma once
 #include "core/job/job_change.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -28,6 +29,10 @@ void keepRevision(Job &job, const std::string &name, const std::string &at, cons
 /// when the tables have gone on. Throws InputError where there is no such revision.
 std::string calibrationThatRan(Job &job, const std::string &revision, const std::string &what,
                                const std::string &at);
+
+/// The job with the calibration that something ran with: that of its revision, else the present one or one
+/// that is kept under a name, where the fingerprint is theirs. Empty where it is gone.
+std::optional<Job> jobThatRan(const Job &job, const std::string &revision, const std::string &calibration);
 
 /// Whether a field or list must come back from a controller as it went.
 bool isGuarded(std::string_view path);

@@ -176,14 +176,6 @@ Phrase inWords(const std::set<std::string> &words) {
     return all.empty() ? Phrase(MARKED("differs.not_said", "not said")) : verbatim(all);
 }
 
-// The calibration that a run ran with; empty where it is gone.
-std::optional<Job> jobOfRun(const Job &job, const Run &run) {
-    for (const Revision &r : job.revisions.values())
-        if (r.name == run.revision) return restored(job, r);
-    if (!run.calibration.empty() && run.calibration == calibrationPrint(stateOf(job))) return job;
-    return std::nullopt;
-}
-
 std::optional<RunCause> causeOf(std::string_view path) {
     constexpr std::array kinds{
         std::pair{"calibration.spark", RunCause::spark}, std::pair{"calibration.boost", RunCause::boost},
@@ -260,7 +252,8 @@ const RunDifferenceFinder::Calibrations &RunDifferenceFinder::calibrations(const
     const auto [kept, fresh] = m_calibrations.try_emplace({before.calibration, after.calibration});
     Calibrations &out = kept->second;
     if (!fresh) return out;
-    const auto was = jobOfRun(m_job, before), is = jobOfRun(m_job, after);
+    const auto was = jobThatRan(m_job, before.revision, before.calibration),
+               is = jobThatRan(m_job, after.revision, after.calibration);
     if (!was || !is) return out;
     std::set<RunCause> causes;
     for (const Difference &d : differencesOf(*was, *is)) {
