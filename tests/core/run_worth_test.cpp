@@ -141,6 +141,14 @@ void RunWorthTest::camsCrossWhereTheyDo() {
     COMPARE_NEAR(*w.lowRpm, truth - half, 1);
     COMPARE_NEAR(*w.upRpm, truth + half, 1);
     COMPARE_NEAR(*w.downRpm, truth - half, 1);
+    // Of cams that can hardly be told apart the hysteresis is the most there is.
+    const auto flat = [](double by) { return [by](double rpm) { return 250 + (rpm - truth) * 0.015 + by; }; };
+    const auto level = [](double by) { return [by](double) { return 250 + by; }; };
+    const CamCrossing wide = camCrossing({runOf("1", level(1)), runOf("2", level(-1))},
+                                         {runOf("3", flat(1)), runOf("4", flat(-1))}, still);
+    COMPARE_NEAR(*wide.highRpm - truth, 2 * half, 3);
+    COMPARE_NEAR(*wide.upRpm, truth + mostHysteresisRpm, 1);
+    COMPARE_NEAR(*wide.downRpm, truth - mostHysteresisRpm, 1);
     // Without scatter the hysteresis is the least one.
     const CamCrossing sharp =
         camCrossing({runOf("1", low), runOf("2", low)}, {runOf("3", high), runOf("4", high)}, still);
@@ -467,6 +475,18 @@ void RunWorthTest::fuelIsWorthItsPrice() {
     COMPARE_NEAR(*pricePerLitre(job, 0.1), 1.8, 1e-9);
     COMPARE_NEAR(*pricePerLitre(job, 0.475), 3.3, 1e-9); // half of each
     QVERIFY(!pricePerLitre(job, 0.95));
+    // What is no fuel to fill up with, or is not to be poured, makes none cheaper.
+    Job with = job;
+    ShelfEntry booster = pump, kept = strong;
+    booster.name = "Booster";
+    booster.pricePerL = 0.1;
+    booster.treatRate = 0.01;
+    kept.name = "Kept";
+    kept.pricePerL = 0.2;
+    kept.inPlans = false;
+    with.shelf = {pump, strong, booster, kept};
+    COMPARE_NEAR(*pricePerLitre(with, 0.1), 1.8, 1e-9);
+    COMPARE_NEAR(*pricePerLitre(with, 0.475), 3.3, 1e-9);
     const auto at = [](const char *id, double kw, double content) {
         return runOf(
             id, [=](double rpm) { return plain(rpm) + kw * newtonMetreRpmPerKw / rpm; }, {},
@@ -629,8 +649,11 @@ void RunWorthTest::bothWaysTakeTheSlopeOut() {
     QVERIFY(up.kw[20] < kw - 1 && down.kw[20] > kw + 1);
     const RoadPower mean = bothWays(up, down);
     QVERIFY(mean.bothWays && mean.averageHalfShare < up.averageHalfShare);
-    for (std::size_t i = 0; i < mean.kw.size(); ++i)
+    for (std::size_t i = 0; i < mean.kw.size(); ++i) {
         COMPARE_NEAR(mean.kw[i] / kw, 1, 0.01);
+        QCOMPARE(mean.half[i], mean.carHalf[i]); // what is not known of the car stays, and nothing else
+        QVERIFY(mean.half[i] < up.half[i]);
+    }
     QVERIFY(!saysOf(mean.said, "apart"));
     const auto &v = mean.working.substituted.values;
     COMPARE_NEAR((v[0].value + v[1].value) / 2, v[2].value, 1e-9);

@@ -466,6 +466,18 @@ void RunsTest::runsStandInTheJob() {
     QCOMPARE(nextRunId(job), std::string("5")); // what is gone is not named again while later ones stand
     EXPECT_INPUT_ERROR(removeRun(job, "2"), "run of this job", "'2'");
     EXPECT_INPUT_ERROR(addRuns(job, {}, s), "day.csv", "a pull");
+    // Of a revision its own fingerprint, whatever the tables have become.
+    keepRevision(job, "Monday", "2026-05-10T12:00:00Z", "", false);
+    const std::string monday = calibrationPrint(stateOf(job));
+    Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
+    spark.setCell({2, 2}, spark.cell(2, 2) + 1);
+    s.revision = "Monday";
+    const auto later = addRuns(job, found.pulls, s);
+    QCOMPARE(runById(job, later[0])->calibration, monday);
+    QVERIFY(monday != calibrationPrint(stateOf(job)));
+    const auto ran = jobThatRan(job, "Monday", "");
+    QVERIFY(ran && calibrationPrint(stateOf(*ran)) == monday);
+    QVERIFY(calibrationPrint(stateOf(*jobThatRan(job, "", monday))) == monday); // by its fingerprint too
     s.revision = "none such";
     EXPECT_INPUT_ERROR(addRuns(job, found.pulls, s), "revision");
 }

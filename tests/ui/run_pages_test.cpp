@@ -425,6 +425,12 @@ void RunPagesTest::rollingOutTellsTheLosses() {
     COMPARE_NEAR(session().job().vehicle.rolling, 0.013, 1e-4);
     COMPARE_NEAR(session().job().vehicle.dragAreaM2, 0.7, 5e-3);
     // Ends that somebody types hold.
+    auto *from = road.findChild<QDoubleSpinBox *>(QStringLiteral("coastFrom"));
+    from->setValue(20);
+    QVERIFY(wait([&] { return road.current() && road.takeLossesButton().isEnabled(); }));
+    QVERIFY2(road.coastWords().contains(QStringLiteral("from %1 to").arg(speeds[400] * 3.6, 0, 'f', 0)),
+             qPrintable(road.coastWords()));
+    from->setValue(2);
     auto *to = road.findChild<QDoubleSpinBox *>(QStringLiteral("coastTo"));
     to->setValue(3);
     QVERIFY(wait([&] { return road.current() && !road.takeLossesButton().isEnabled(); }));

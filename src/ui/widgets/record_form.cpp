@@ -25,16 +25,12 @@ const RecordField &fieldOf(const RecordList &list, const std::string &key) {
     return *std::ranges::find(list.fields, key, &RecordField::key);
 }
 
-// What people write at length, a line each.
-bool ofLines(const RecordField &f) {
-    return f.key == "note" || f.key == "photos";
-}
-
 } // namespace
 
 RecordForm::RecordForm(Session &session, const char *list, const QString &title,
-                       const std::vector<std::string> &keys, QWidget *parent)
-    : QFrame(parent), m_session(session), m_list(*recordListByPath(list)) {
+                       const std::vector<std::string> &keys, std::vector<std::string> atLength,
+                       QWidget *parent)
+    : QFrame(parent), m_session(session), m_list(*recordListByPath(list)), m_atLength(std::move(atLength)) {
     setProperty("card", true);
     auto *grid = new QGridLayout(this);
     grid->setVerticalSpacing(3);
@@ -51,7 +47,7 @@ RecordForm::RecordForm(Session &session, const char *list, const QString &title,
             w->setToolTip(text(f.help));
         made->setAccessibleName(text(f.title));
         made->setObjectName(text(key));
-        grid->addWidget(label, row, 0, ofLines(f) ? Qt::AlignTop : Qt::Alignment());
+        grid->addWidget(label, row, 0, this->atLength(f) ? Qt::AlignTop : Qt::Alignment());
         grid->addWidget(made, row++, 1);
     }
     grid->setRowStretch(row, 1);
@@ -78,6 +74,10 @@ void RecordForm::alsoSets(const std::string &key, const std::string &other, Fiel
 QWidget *RecordForm::editor(const std::string &key) const {
     const auto at = m_editors.find(key);
     return at == m_editors.end() ? nullptr : at->second;
+}
+
+bool RecordForm::atLength(const RecordField &f) const {
+    return std::ranges::find(m_atLength, f.key) != m_atLength.end();
 }
 
 bool RecordForm::editable() const {
@@ -120,7 +120,7 @@ void RecordForm::set(const RecordField &f, const FieldContent &content) {
 
 QWidget *RecordForm::makeEditor(const RecordField &f) {
     if (!f.choices.empty() || !f.refersTo.empty()) return makeChoice(f);
-    if (ofLines(f)) return makeLines(f);
+    if (atLength(f)) return makeLines(f);
     Job blank;
     m_list.resize(blank, 1);
     return std::holds_alternative<bool>(f.read(blank, 0)) ? makeFlag(f) : makeLine(f);

@@ -19,8 +19,9 @@ class Session;
 class RecordForm : public QFrame {
     Q_OBJECT
   public:
+    /// atLength: keys of what is written at length, over several lines.
     RecordForm(Session &session, const char *list, const QString &title, const std::vector<std::string> &keys,
-               QWidget *parent = nullptr);
+               std::vector<std::string> atLength = {}, QWidget *parent = nullptr);
 
     /// Places of records in the list; none: nothing can be edited.
     void show(std::vector<std::size_t> records);
@@ -37,12 +38,14 @@ class RecordForm : public QFrame {
     QWidget *makeFlag(const RecordField &field);
     void set(const RecordField &field, const FieldContent &content);
     bool editable() const;
+    bool atLength(const RecordField &field) const;
     /// What all records hold; empty: they differ, or there is none.
     std::optional<FieldContent> common(const RecordField &field) const;
     void refresh();
 
     Session &m_session;
     const RecordList &m_list;
+    std::vector<std::string> m_atLength;
     std::vector<std::size_t> m_records;
     std::map<std::string, QWidget *> m_editors;
     std::multimap<std::string, std::pair<std::string, FieldContent>> m_also;

@@ -32,7 +32,7 @@ RunDetailsPage::RunDetailsPage(Session &session, QWidget *parent)
     auto *grid = new QGridLayout(page);
     grid->setContentsMargins(0, 4, 0, 0);
     const auto form = [&](const QString &title, const std::vector<std::string> &keys) {
-        m_forms.push_back(new RecordForm(session, "runs.runs", title, keys, page));
+        m_forms.push_back(new RecordForm(session, "runs.runs", title, keys, {"note", "photos"}, page));
         return m_forms.back();
     };
     RecordForm *engine = form(tr("Fuel and engine"), {"name", "fuel", "content", "content_basis", "revision",
