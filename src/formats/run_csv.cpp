@@ -5,6 +5,7 @@
 #include "core/tables/table_text.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 
 namespace wheelwright {
@@ -62,8 +63,64 @@ void takeRemark(RunRemarks &to, std::string_view line) {
     to.try_emplace(keyFrom(remark.substr(0, sign)), std::string(trimmedText(remark.substr(sign + 1))));
 }
 
+// The numbers of a line; not a number where a cell is none.
+std::vector<double> numbersIn(std::string_view line) {
+    std::vector<double> out;
+    for (std::size_t at = 0; at <= line.size();) {
+        const std::size_t end = std::min(line.find_first_of(",;\t", at), line.size());
+        const std::string_view cell = trimmedText(line.substr(at, end - at));
+        double v = std::nan("");
+        const auto read = std::from_chars(cell.data(), cell.data() + cell.size(), v);
+        out.push_back(read.ec == std::errc() && read.ptr == cell.data() + cell.size() ? v : std::nan(""));
+        at = end + 1;
+    }
+    return out;
+}
+
+// Whether numbers go on where those before ended: no column leaps by a tenth of what it has gone through.
+bool goesOn(std::string_view before, std::string_view after) {
+    std::vector<double> least, most, last;
+    while (!before.empty()) {
+        const std::vector<double> row = numbersIn(nextLine(before));
+        if (row.empty() || !std::isfinite(row[0])) continue; // names
+        if (least.size() != row.size()) least = most = row;
+        for (std::size_t k = 0; k < row.size(); ++k) {
+            least[k] = std::fmin(least[k], row[k]);
+            most[k] = std::fmax(most[k], row[k]);
+        }
+        last = row;
+    }
+    std::vector<double> first;
+    while (!after.empty() && (first.empty() || !std::isfinite(first[0])))
+        first = numbersIn(nextLine(after));
+    if (last.empty() || first.size() != last.size()) return false;
+    constexpr double leap = 0.1;
+    for (std::size_t k = 0; k < last.size(); ++k)
+        if (std::isfinite(first[k]) && std::isfinite(last[k]) &&
+            std::abs(first[k] - last[k]) > leap * (most[k] - least[k]))
+            return false;
+    return true;
+}
+
 bool beginsWithNumber(std::string_view line) {
     return !line.empty() && std::string_view("0123456789+-.").find(line.front()) != std::string_view::npos;
+}
+
+// A remark in the middle of a pull begins no other.
+void joinPulls(std::vector<RunPart> &parts) {
+    for (std::size_t i = 1; i < parts.size();) {
+        RunPart &before = parts[i - 1], &part = parts[i];
+        if (!goesOn(before.text, part.text)) {
+            ++i;
+            continue;
+        }
+        std::string_view rest = part.text;
+        while (!rest.empty() && !beginsWithNumber(trimmedText(rest.substr(0, rest.find('\n')))))
+            nextLine(rest); // names that stand there already
+        before.text.append(rest);
+        before.remarks.merge(part.remarks);
+        parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(i));
+    }
 }
 
 } // namespace
@@ -109,6 +166,7 @@ std::vector<RunPart> runParts(const LogBytes &bytes) {
         part.text.append(line).append(1, '\n');
     }
     std::erase_if(out, [](const RunPart &p) { return p.text.empty(); });
+    joinPulls(out);
     if (out.size() < 2) return {};
     for (std::size_t i = 1; i < out.size(); ++i)
         for (const char *key :

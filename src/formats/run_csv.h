@@ -21,7 +21,8 @@ struct RunPart {
 /// The parts of a text where remarks stand before the numbers of each run, one after the other; names of
 /// columns are those of the part, or of the one before where it has none. A part's dyno, mode, gear,
 /// correction and air hold until another says otherwise, the rest for itself alone. Nothing where remarks
-/// stand in one place alone, and for texts over 32 MiB.
+/// stand in one place alone, and for texts over 32 MiB. A remark in the middle of a pull, whose numbers go on
+/// as they were, begins no part.
 std::vector<RunPart> runParts(const LogBytes &bytes);
 
 /// A run as text that comes in again as the same run: remarks, names with units, and its numbers as they were

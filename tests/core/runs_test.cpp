@@ -406,6 +406,16 @@ void RunsTest::partsHaveTheirOwnRemarks() {
     QVERIFY(runParts(LogText("# mode: loaded\nrpm,torque_nm\n" + numbers(0))).empty());
     QVERIFY(runParts(LogText("rpm,torque_nm\n" + numbers(0) + "# mode: loaded\n" + numbers(0))).empty());
     QVERIFY(runParts(LogText("# mode: loaded\n\n# gear: 4\nrpm,torque_nm\n" + numbers(0))).empty());
+    // A remark in the middle of a pull is one of that pull.
+    const std::string split =
+        "# mode: loaded\nrpm,torque_nm\n" +
+        rows(2500, 4700, 50, [](double v) { return number(v) + "," + number(torqueOf(v)); }) +
+        "# note: cam here\n" +
+        rows(4750, 7000, 50, [](double v) { return number(v) + "," + number(torqueOf(v)); });
+    QVERIFY(runParts(LogText(split)).empty());
+    const RunFile one = readRunFile(LogText(split), "one.csv", {}, {}, {});
+    QCOMPARE(one.pulls.size(), std::size_t(1));
+    QCOMPARE(one.pulls[0].samples.rows(), std::size_t(91));
     EXPECT_INPUT_ERROR(
         readRunFile(LogText("# gear: 3\nrpm,torque_nm\n" + numbers(0) + "# gear: 4\nrpm,boost\n2000,3\n"),
                     "day.csv", {}, {}, {}),
