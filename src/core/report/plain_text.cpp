@@ -77,6 +77,15 @@ class PlainText {
 
 } // namespace
 
+std::optional<ReportChart> takeChart(Report &report) {
+    std::optional<ReportChart> out;
+    std::erase_if(report.blocks, [&out](const Block &b) {
+        if (const auto *chart = std::get_if<ReportChart>(&b)) out = *chart;
+        return std::holds_alternative<ReportChart>(b);
+    });
+    return out;
+}
+
 std::string plainText(const Report &report, const Wording &wording) {
     PlainText out(wording);
     out.title(report.title);

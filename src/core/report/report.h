@@ -62,6 +62,9 @@ struct Report {
     std::vector<Block> blocks;
 };
 
+/// The last chart of a report, taken out of it with all others: a window draws it beside the words.
+std::optional<ReportChart> takeChart(Report &report);
+
 /// For messages and notes: headings underlined, steps numbered, grids in columns; a chart as its numbers.
 std::string plainText(const Report &report, const Wording &wording);
 

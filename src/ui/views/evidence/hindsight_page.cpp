@@ -238,7 +238,7 @@ void HindsightPage::show() {
     m_note->setText(tr("Note new points of boost: %1").arg(points));
     // The chart has a widget of its own here; on paper it is part of the sheet.
     Report inWindow = m_report;
-    std::erase_if(inWindow.blocks, [](const Block &b) { return std::holds_alternative<ReportChart>(b); });
+    takeChart(inWindow);
     m_words->show(std::move(inWindow), m_session.units());
 }
 

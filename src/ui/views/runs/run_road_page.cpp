@@ -303,11 +303,7 @@ void RunRoadPage::show() {
     }
     m_report = found ? found->road : WorkedReport();
     WorkedReport said = m_report;
-    std::optional<ReportChart> drawn;
-    std::erase_if(said.report.blocks, [&drawn](const Block &b) {
-        if (const auto *chart = std::get_if<ReportChart>(&b)) drawn = *chart;
-        return std::holds_alternative<ReportChart>(b);
-    });
+    const std::optional<ReportChart> drawn = takeChart(said.report);
     m_words->show(std::move(said), m_session.units());
     m_coastWords->setVisible(found && !found->coast.report.blocks.empty());
     m_coastWords->show(found ? found->coast : WorkedReport(), m_session.units());

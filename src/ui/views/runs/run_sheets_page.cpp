@@ -202,11 +202,7 @@ void RunSheetsPage::show() {
     else if (!m_work.error().isEmpty())
         m_report.say(verbatim(m_work.error().toStdString()), Tone::caution);
     WorkedReport said = m_report;
-    std::optional<ReportChart> drawn;
-    std::erase_if(said.report.blocks, [&drawn](const Block &b) {
-        if (const auto *chart = std::get_if<ReportChart>(&b)) drawn = *chart;
-        return std::holds_alternative<ReportChart>(b);
-    });
+    const std::optional<ReportChart> drawn = takeChart(said.report);
     m_words->show(std::move(said), m_session.units());
     m_plot->setVisible(drawn.has_value());
     if (drawn) m_plot->show(chartOf(*drawn));

@@ -115,18 +115,15 @@ void SparkEstimateDialog::preview() {
 void SparkEstimateDialog::showPreview() {
     const Preview result = m_preview->result();
     Report words = result.words;
-    for (const Block &block : words.blocks)
-        if (const auto *lines = std::get_if<ReportChart>(&block)) {
-            Chart chart{
-                text(lines->xTitle), text(lines->yTitle), Dimension::content, Dimension::none, 1, {}, {}};
-            Qt::PenStyle style = Qt::SolidLine;
-            for (const ReportChart::Line &line : lines->lines) {
-                chart.series.push_back({{}, line.x, line.y, palette().color(QPalette::WindowText), style});
-                style = Qt::DashLine;
-            }
-            m_chart->show(std::move(chart));
+    if (const auto lines = takeChart(words)) {
+        Chart chart{text(lines->xTitle), text(lines->yTitle), Dimension::content, Dimension::none, 1, {}, {}};
+        Qt::PenStyle style = Qt::SolidLine;
+        for (const ReportChart::Line &line : lines->lines) {
+            chart.series.push_back({{}, line.x, line.y, palette().color(QPalette::WindowText), style});
+            style = Qt::DashLine;
         }
-    std::erase_if(words.blocks, [](const Block &b) { return std::holds_alternative<ReportChart>(b); });
+        m_chart->show(std::move(chart));
+    }
     m_words->show(std::move(words), m_session.units());
     m_apply->setEnabled(result.job && !m_session.readOnly());
 }
