@@ -77,8 +77,14 @@ std::vector<double> numbersIn(std::string_view line) {
     return out;
 }
 
-// Whether numbers go on where those before ended: no column leaps by a tenth of what it has gone through.
+// Whether numbers go on where those before ended: the column that goes furthest, which is the speed or the
+// time, leaps by no more than a tenth of its way. Others may be as rough as they are.
 bool goesOn(std::string_view before, std::string_view after) {
+    constexpr std::size_t looked = 64 << 10; // a text of many remarks is not read again for each
+    if (before.size() > looked) {
+        before.remove_prefix(before.size() - looked);
+        nextLine(before);
+    }
     std::vector<double> least, most, last;
     while (!before.empty()) {
         const std::vector<double> row = numbersIn(nextLine(before));
@@ -94,12 +100,11 @@ bool goesOn(std::string_view before, std::string_view after) {
     while (!after.empty() && (first.empty() || !std::isfinite(first[0])))
         first = numbersIn(nextLine(after));
     if (last.empty() || first.size() != last.size()) return false;
+    std::size_t widest = 0;
+    for (std::size_t k = 1; k < last.size(); ++k)
+        if (most[k] - least[k] > most[widest] - least[widest]) widest = k;
     constexpr double leap = 0.1;
-    for (std::size_t k = 0; k < last.size(); ++k)
-        if (std::isfinite(first[k]) && std::isfinite(last[k]) &&
-            std::abs(first[k] - last[k]) > leap * (most[k] - least[k]))
-            return false;
-    return true;
+    return std::abs(first[widest] - last[widest]) <= leap * (most[widest] - least[widest]);
 }
 
 bool beginsWithNumber(std::string_view line) {

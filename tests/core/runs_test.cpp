@@ -407,11 +407,11 @@ void RunsTest::partsHaveTheirOwnRemarks() {
     QVERIFY(runParts(LogText("rpm,torque_nm\n" + numbers(0) + "# mode: loaded\n" + numbers(0))).empty());
     QVERIFY(runParts(LogText("# mode: loaded\n\n# gear: 4\nrpm,torque_nm\n" + numbers(0))).empty());
     // A remark in the middle of a pull is one of that pull.
-    const std::string split =
-        "# mode: loaded\nrpm,torque_nm\n" +
-        rows(2500, 4700, 50, [](double v) { return number(v) + "," + number(torqueOf(v)); }) +
-        "# note: cam here\n" +
-        rows(4750, 7000, 50, [](double v) { return number(v) + "," + number(torqueOf(v)); });
+    const auto rough = [](double v) {
+        return number(v) + "," + number(torqueOf(v)) + "," + (std::lround(v / 50) % 2 == 0 ? "13.9" : "14.1");
+    };
+    const std::string split = "# mode: loaded\nrpm,torque_nm,battery_v\n" + rows(2500, 4700, 50, rough) +
+                              "# note: cam here\n" + rows(4750, 7000, 50, rough);
     QVERIFY(runParts(LogText(split)).empty());
     const RunFile one = readRunFile(LogText(split), "one.csv", {}, {}, {});
     QCOMPARE(one.pulls.size(), std::size_t(1));

@@ -205,6 +205,15 @@ void RunPagesTest::detailsArePutRight() {
     QCOMPARE(runAt(1).contentBasis, RunContentBasis::stated);
     type("ambient_kpa", "98.4");
     COMPARE_NEAR(runAt(1).ambientKpa, 98.4, 1e-9);
+    // Letters that somebody is typing stay while runs are read again.
+    auto *oil = qobject_cast<QLineEdit *>(details().editor("oil"));
+    oil->setFocus();
+    QTest::keyClicks(oil, QStringLiteral("dark"));
+    emit book().runsChanged();
+    settle();
+    QCOMPARE(oil->text(), QStringLiteral("dark"));
+    QTest::keyClick(oil, Qt::Key_Return);
+    QCOMPARE(runAt(1).oil, std::string("dark"));
     // What cannot be is said, and what stood there stands there again.
     QString said;
     connect(&session(), &Session::problem, this, [&said](const QString &words) { said = words; });
@@ -374,6 +383,10 @@ void RunPagesTest::theRoadGivesARun() {
     QVERIFY(runAt(0).knownWithin > 0.02 && runAt(0).knownWithin < 0.2);
     const RunCurve taken = curveOf(runAt(0));
     QCOMPARE(taken.powerKw.size(), road.plot().chart().series[0].y.size());
+    // Once more: what has changed meanwhile is no reason to do nothing.
+    QVERIFY(wait([&] { return road.current(); }));
+    QTest::mouseClick(&road.takeButton(), Qt::LeftButton);
+    QVERIFY(wait([&] { return book().runs().size() == 2; }));
     // The sheet says it with its ±.
     RunSheetsPage &sheets = view().sheets();
     view().pages().showPage(&sheets);

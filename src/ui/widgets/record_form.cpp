@@ -132,6 +132,7 @@ QWidget *RecordForm::makeLine(const RecordField &f) {
         const auto content = common(f);
         edit->setReadOnly(!editable());
         edit->setEnabled(!m_records.empty());
+        if (edit->hasFocus() && edit->isModified()) return; // somebody is typing, and something else came in
         edit->setPlaceholderText(!content && !m_records.empty() ? tr("they differ") : QString());
         edit->setText(content ? shownContent(f, *content, m_session.units()) : QString());
         edit->setCursorPosition(0);

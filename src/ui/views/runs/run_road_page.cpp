@@ -96,9 +96,10 @@ RunRoadPage::RunRoadPage(Session &session, QWidget *parent)
         connect(v, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     for (auto signal : {&Evidence::logsChanged, &Evidence::reviewsChanged})
         connect(&session.evidence(), signal, this, &RunRoadPage::refreshChoices);
-    (new Refresh(session, this))
-        ->on(Refresh::job, [this] { start(); }, {"vehicle.", "mechanical.", "limits."})
-        .on(Refresh::units, [this] { show(); });
+    // Any change: what is taken goes by the job as it is.
+    (new Refresh(session, this))->on(Refresh::job, [this] { start(); }).on(Refresh::units, [this] {
+        show();
+    });
     refreshChoices();
 }
 
