@@ -205,6 +205,13 @@ UPDATE job_info SET value = 15 WHERE key = 'min_reader_version';
         Migration{15, R"sql(
 UPDATE job_info SET value = 16 WHERE key = 'min_reader_version';
 )sql"},
+        // 17: the goal of a change of fuel, and the rungs that were passed on the way.
+        Migration{16, R"sql(
+INSERT INTO field (path, value) VALUES
+    ('ladder.route', 'steps'), ('ladder.power_kw', 0.0), ('ladder.base_boost_kpa', 0.0), ('ladder.top_boost_kpa', 0.0),
+    ('ladder.top_content', 0.0), ('ladder.money', 0.0), ('ladder.pulls', 3.0), ('ladder.drain_can_l', 10.0);
+UPDATE job_info SET value = 17 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

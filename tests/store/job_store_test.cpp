@@ -94,6 +94,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenThirteenthVersion();
     void opensTheFrozenFourteenthVersion();
     void opensTheFrozenFifteenthVersion();
+    void opensTheFrozenSixteenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -584,6 +585,26 @@ void JobStoreTest::opensTheFrozenFifteenthVersion() {
     QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
              minReaderVersion);
     QVERIFY(fs::exists(file().string() + ".v15"));
+}
+
+// Nobody has stated a goal, and no rung has been passed.
+void JobStoreTest::opensTheFrozenSixteenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-16.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QCOMPARE(written.runs.size(), std::size_t(1));
+    QCOMPARE(written.vehicle.massKg, 1387.0);
+    QVERIFY(written.ladder == LadderGoal() && written.ladderPassed.empty() && written.ladderLooks.empty());
+    fs::copy_file(TEST_DATA "/version-16.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round)
+        QVERIFY(JobStore::open(file()).read() == written);
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
+             minReaderVersion);
+    QVERIFY(fs::exists(file().string() + ".v16"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

@@ -36,6 +36,8 @@ void addRunCompareCommands(CLI::App *run, int &exitCode); ///< correct, compare,
 void addRunWorthCommands(CLI::App *run,
                          int &exitCode); ///< cam, shape, sweep, contents, worth, dynos, road, coast
 
+void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
+
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
 void addTankEventCommand(CLI::App *tank);   ///< event

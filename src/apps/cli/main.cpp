@@ -30,6 +30,7 @@ int main(int argc, char **argv) {
     addLogCommand(app, exitCode);
     addEvidenceCommand(app, exitCode);
     addRunCommand(app, exitCode);
+    addLadderCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/fuel/pour_plan.h"
 
-#include "core/base/error.h"
 #include "core/base/small_programme.h"
+#include "core/fuel/pour_checks.h"
 
 #include <algorithm>
 #include <array>
@@ -15,17 +15,10 @@ namespace {
 
 constexpr double exactContent = 1e-4;
 
-void require(bool holds, const std::string &where, PhraseText expected, double found) {
-    if (!holds) throw InputError(where, expected, std::to_string(found));
-}
-
 void check(const PourRequest &r) {
     const double most = std::max(1.0, r.otherCountsFor);
+    requireTankAndShelf(r.capacityL, r.volumeL, r.shelf, most);
     const auto fraction = [most](double c) { return c >= 0 && c <= most; };
-    require(r.capacityL > 0 && std::isfinite(r.capacityL), "capacity",
-            MARKED("expected.more_than_0_l", "more than 0 L"), r.capacityL);
-    require(r.volumeL >= 0 && r.volumeL <= r.capacityL, "volume",
-            MARKED("expected.0_l_up_to_the_capacity", "0 L up to the capacity"), r.volumeL);
     require(fraction(r.content), "content",
             MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), r.content);
     require(fraction(r.target), "target",
@@ -33,21 +26,6 @@ void check(const PourRequest &r) {
     if (r.levelL)
         require(*r.levelL > 0 && *r.levelL <= r.capacityL, "level",
                 MARKED("expected.more_than_0_l_up", "more than 0 L, up to the capacity"), *r.levelL);
-    constexpr std::size_t mostFuels = 8;
-    require(!r.shelf.empty() && r.shelf.size() <= mostFuels, "shelf",
-            MARKED("expected.1_to_8_fuels", "1 to 8 fuels"), static_cast<double>(r.shelf.size()));
-    for (std::size_t i = 0; i < r.shelf.size(); ++i) {
-        const ShelfFuel &f = r.shelf[i];
-        const std::string where = "shelf fuel " + std::to_string(i + 1);
-        require(fraction(f.content), where + " content",
-                MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"), f.content);
-        require(f.pricePerL >= 0 && std::isfinite(f.pricePerL), where + " price",
-                MARKED("expected.0_or_more", "0 or more"), f.pricePerL);
-        require(f.availableL >= 0, where + " left", MARKED("expected.0_l_or_more", "0 L or more"),
-                f.availableL);
-        require(f.canL >= 0 && std::isfinite(f.canL), where + " can",
-                MARKED("expected.0_l_or_more", "0 L or more"), f.canL);
-    }
 }
 
 /// The request as a linear programme. Variables: each pour, the drain, the room left under the capacity.

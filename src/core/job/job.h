@@ -13,6 +13,7 @@
 #include "core/job/fuel_shelf.h"
 #include "core/job/fuel_supply.h"
 #include "core/job/injectors.h"
+#include "core/job/ladder_goal.h"
 #include "core/job/logs.h"
 #include "core/job/mechanical_setup.h"
 #include "core/job/revisions.h"
@@ -67,6 +68,11 @@ struct Job {
     Records<Dyno> dynos;
     Vehicle vehicle;
     Records<GearRatio> gears;
+    LadderGoal ladder;
+    Records<LadderContent> ladderContents;
+    Records<LadderFuel> ladderFuels;
+    Records<RungPass> ladderPassed; ///< in the order in which they were passed
+    Records<RungLook> ladderLooks;
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate

@@ -77,13 +77,30 @@ const BoostGroup *boostGroupFor(const std::vector<BoostGroup> &groups, double ge
     return best;
 }
 
+OverboostCut overboostCut(const Job &job, double boostKpa, double content) {
+    const double room = limitOf(job, "boost.cut.room");
+    const double engine = job.engine.boostLimitKpa.at(content), readable = job.engine.mapSensorMaxKpa;
+    const Measured gauge{boostKpa - job.conditions.ambientKpa, Dimension::pressureGauge};
+    // The cut must come before the engine's limit, and not into the boost itself.
+    const double cut = std::min(boostKpa + std::max(limitOf(job, "boost.step"), room), engine);
+    if (cut < boostKpa + room)
+        return {cut,
+                {MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),
+                 {gauge, {engine, Dimension::pressure}}}};
+    if (cut > readable)
+        return {cut,
+                {MARKED("boost_plan.cut_unreadable",
+                        "A cut over {0} cannot be read: the MAP sensor ends at {1}."),
+                 {gauge, {readable, Dimension::pressure}}}};
+    return {cut, {}};
+}
+
 BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double content) {
     const Job &job = study.job();
     BoostStepPlan plan;
     const MonotoneFit &fit = *group.fit;
     const double ambient = job.conditions.ambientKpa;
     const double step = limitOf(job, "boost.step"), dutyStep = limitOf(job, "boost.step.duty");
-    const double cutRoom = std::max(step, limitOf(job, "boost.cut.room"));
     plan.targetKpa = boostTargets(study, {content}).front() - ambient;
     plan.fromKpa = std::ranges::max_element(group.points, {}, &BoostPoint::boostKpa)->boostKpa;
     constexpr double near = 0.5; // kPa: nobody controls boost closer
@@ -107,23 +124,12 @@ BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double
         }
         boost = next;
         duty = at;
-        const double readable = job.engine.mapSensorMaxKpa;
-        const double engine = job.engine.boostLimitKpa.at(content);
-        // The cut must come before the engine's limit, and not into the boost itself.
-        const double cut = std::min(boost + ambient + cutRoom, engine);
-        if (cut < boost + ambient + limitOf(job, "boost.cut.room")) {
-            plan.remark = {
-                MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),
-                {{boost, Dimension::pressureGauge}, {engine, Dimension::pressure}}};
+        const OverboostCut cut = overboostCut(job, boost + ambient, content);
+        if (!cut.why.text.empty()) {
+            plan.remark = cut.why;
             break;
         }
-        if (cut > readable) {
-            plan.remark = {MARKED("boost_plan.cut_unreadable",
-                                  "A cut over {0} cannot be read: the MAP sensor ends at {1}."),
-                           {{boost, Dimension::pressureGauge}, {readable, Dimension::pressure}}};
-            break;
-        }
-        plan.steps.push_back({duty, boost, fit.sigma(), cut, duty > fit.x().back()});
+        plan.steps.push_back({duty, boost, fit.sigma(), cut.kpa, duty > fit.x().back()});
     }
     return plan;
 }

@@ -37,6 +37,14 @@ struct BoostStep {
     bool beyond = false; ///< past every logged point, along the last slope
 };
 
+/// The overboost cut for a pull at a boost, absolute: a step over it and never less than boost.cut.room, under
+/// the engine's limit at that content and what the MAP sensor reads.
+struct OverboostCut {
+    double kpa = 0; ///< absolute
+    Phrase why;     ///< there is no room for one; empty: there is
+};
+OverboostCut overboostCut(const Job &job, double boostKpa, double content);
+
 /// One small step a pull from the highest boost that was logged up to the target.
 struct BoostStepPlan {
     double fromKpa = 0;   ///< gauge, the highest logged
@@ -45,9 +53,8 @@ struct BoostStepPlan {
     Phrase remark; ///< why there are none, or why they end before the target; empty text: they reach it
 };
 
-/// Steps of at most the limits boost.step (pressure) and boost.step.duty, whichever is less; the cut stands
-/// one step over the pull and never less than boost.cut.room over it, under the engine's limit and what the
-/// MAP sensor reads. The logged curve goes on along its last rise. group: from boostGroupFor().
+/// Steps of at most the limits boost.step (pressure) and boost.step.duty, whichever is less, each with its
+/// cut. The logged curve goes on along its last rise. group: from boostGroupFor().
 BoostStepPlan planBoostSteps(const Study &study, const BoostGroup &group, double content);
 
 } // namespace wheelwright

@@ -1,0 +1,211 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/ladder_reports.h"
+
+#include "core/report/numbers.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+using D = Dimension;
+
+Measured minutesOf(double minutes) {
+    return {minutes, D::minutes};
+}
+Measured moneyOf(double money) {
+    return {money, D::money};
+}
+
+// "2 cans of 5.0 L Strong", "12 L Pump premium".
+Phrase pourWords(const std::string &name, int count, double litres, double canL) {
+    if (canL > 0 && count == 1)
+        return {MARKED("ladder.pour.can", "one can of {0} {a}"), {litresOf(canL)}, {name}};
+    if (canL > 0)
+        return {MARKED("ladder.pour.cans", "{0} cans of {1} {a}"),
+                {{static_cast<double>(count), D::count}, litresOf(canL)},
+                {name}};
+    return {MARKED("ladder.pour.litres", "{0} {a}"), {litresOf(litres, 0)}, {name}};
+}
+
+Phrase join(std::vector<Phrase> parts) {
+    Phrase all = parts.front();
+    for (std::size_t i = 1; i < parts.size(); ++i)
+        all = {MARKED("ladder.and", "{A}, {B}"), {}, {}, {all, parts[i]}};
+    return all;
+}
+
+Phrase tankWords(const Rung &r) {
+    std::vector<Phrase> parts;
+    if (r.drainL > 0) parts.push_back({MARKED("ladder.drain", "drain {0}"), {litresOf(r.drainL, 0)}});
+    for (const RungPour &p : r.pours)
+        parts.push_back(pourWords(p.name, p.count, p.litres, p.canL));
+    return parts.empty() ? Phrase(MARKED("ladder.nothing", "nothing")) : join(std::move(parts));
+}
+
+Measured plusMinus(const Rung &r) {
+    constexpr double within95 = 1.96;
+    return {within95 * r.expected.sigma, D::content, 1};
+}
+
+void sayExpected(const Rung &r, std::vector<Block> &blocks) {
+    const auto say = [&](Phrase words, Tone tone = Tone::plain) {
+        blocks.push_back(Sentence{std::move(words), tone});
+    };
+    const RungDemand &d = r.demand;
+    constexpr double same = 1e-6;
+    if (std::abs(r.multiplier - 1) > same)
+        say({MARKED("ladder.expect.fuel", "Fuel: {0} times the volume of the base fuel."),
+             {{r.multiplier, D::none, 3}}});
+    if (d.sparkRpm > 0)
+        say({MARKED("ladder.expect.spark", "Spark: the tables ask for {0} at {1} and {2}, λ {3}."),
+             {{d.sparkDeg, D::sparkAngle},
+              speedOf(d.sparkRpm),
+              pressureOf(d.sparkLoadKpa),
+              {d.lambda, D::mixture}}});
+    if (d.peakKpa)
+        say({MARKED("ladder.expect.peak", "Boost: {0} at most, with its overshoot."),
+             {pressureOf(*d.peakKpa)}});
+    say({MARKED("ladder.expect.duty", "Injectors: {0} of their time at worst, in the coldest air."),
+         {shareOf(d.duty)}});
+    if (d.pumpShare)
+        say({MARKED("ladder.expect.pump", "Pumps: {0} of what they deliver."), {shareOf(*d.pumpShare)}});
+}
+
+} // namespace
+
+Phrase rungName(const Rung &r) {
+    switch (r.kind) {
+    case RungKind::baseBoost:
+        if (!r.boostKpa) return MARKED("rung.name.base", "Base fuel");
+        return {MARKED("rung.name.base_boost", "{0} on the base fuel"), {pressureOf(*r.boostKpa)}};
+    case RungKind::content:
+        return {MARKED("rung.name.content", "Content {0}"), {contentOf(r.content)}};
+    case RungKind::topBoost:
+        return {MARKED("rung.name.top_boost", "{0} at the top"), {pressureOf(r.boostKpa.value_or(0))}};
+    default:
+        return rungKindTitle(r.kind);
+    }
+}
+
+Steps rungSteps(const Rung &r) {
+    Steps out;
+    const auto step = [&](Phrase words) { out.steps.emplace_back(std::move(words)); };
+    if (r.drainL > 0)
+        step({MARKED("ladder.step.drain", "Drain {0}: {1} cans."),
+              {litresOf(r.drainL, 0), {static_cast<double>(r.drainCans), D::count}}});
+    for (const RungPour &p : r.pours)
+        step({MARKED("ladder.step.pour", "Pour {A}."),
+              {},
+              {},
+              {pourWords(p.name, p.count, p.litres, p.canL)}});
+    if (r.moves()) {
+        step({MARKED("ladder.step.tank", "Then the tank holds {0} of {1}, ± {2} by the arithmetic."),
+              {litresOf(r.volumeL, 0), contentOf(r.expected.value), plusMinus(r)}});
+        step(
+            {MARKED("ladder.step.wait",
+                    "Drive gently until the reading stands still: about {0} for the sensor, {1} for the last "
+                    "injector. No pull before."),
+             {minutesOf(r.settleMin), minutesOf(r.settleInjectorsMin)}});
+        step(MARKED("ladder.step.confirm", "Confirm the content with a test tube."));
+    }
+    if (r.boostKpa && r.solenoidDuty)
+        step({MARKED("ladder.step.set_solenoid",
+                     "Set boost to {0} (solenoid about {1}) and the overboost cut to {2}."),
+              {pressureOf(*r.boostKpa), shareOf(*r.solenoidDuty), pressureOf(r.cutKpa)}});
+    else if (r.boostKpa)
+        step({MARKED("ladder.step.set", "Set boost to {0} and the overboost cut to {1}."),
+              {pressureOf(*r.boostKpa), pressureOf(r.cutKpa)}});
+    if (r.pulls == 1)
+        step(MARKED("ladder.step.pull", "One clean pull, logged."));
+    else if (r.pulls > 1)
+        step({MARKED("ladder.step.pulls", "{0} clean pulls, logged."), {{r.pulls, D::count}}});
+    if (r.kind == RungKind::preflight)
+        step(MARKED("ladder.step.preflight", "Look it over cold, item by item."));
+    if (r.kind == RungKind::road)
+        step(MARKED("ladder.step.road", "On a closed road, logged: it loads the engine differently from a "
+                                        "dyno, and boost is often a little higher."));
+    if (r.kind == RungKind::handOver)
+        step(MARKED("ladder.step.hand_over",
+                    "Curves before and after, the fuels that it may run, limits, what "
+                    "to check, the file, and a way back."));
+    else
+        step(MARKED("ladder.step.judge", "Judge by the gates, then go on."));
+    return out;
+}
+
+Report rungReport(const Rung &r) {
+    Report out;
+    out.title = rungName(r);
+    if (!r.why.empty())
+        out.blocks.push_back(
+            Sentence{r.why, r.state == RungState::outOfReach ? Tone::trouble : Tone::strong});
+    if (r.state == RungState::next || r.state == RungState::later) out.blocks.push_back(rungSteps(r));
+    if (hasPulls(r.kind)) {
+        out.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
+        sayExpected(r, out.blocks);
+    }
+    for (const Phrase &remark : r.remarks)
+        out.blocks.push_back(Sentence{remark, Tone::quiet});
+    return out;
+}
+
+Report shoppingReport(const Ladder &l) {
+    Report out;
+    out.title = MARKED("ladder.shopping", "To have at hand");
+    if (l.shopping.empty()) {
+        out.blocks.push_back(Sentence{MARKED("ladder.shopping.none", "No fuel.")});
+        return out;
+    }
+    Grid grid{{MARKED("ladder.shopping.what", "what"), MARKED("ladder.shopping.litres", "litres"),
+               MARKED("ladder.shopping.cost", "cost")},
+              {}};
+    for (const ShoppingItem &item : l.shopping)
+        grid.rows.push_back({pourWords(item.name, item.count, item.litres, item.canL),
+                             number(litresOf(item.litres)), number(moneyOf(item.price))});
+    out.blocks.push_back(std::move(grid));
+    for (const ShoppingItem &item : l.shopping)
+        for (const Phrase &caution : item.cautions)
+            out.blocks.push_back(Sentence{caution, Tone::caution});
+    return out;
+}
+
+Report ladderReport(const Ladder &l) {
+    Report out;
+    out.title = MARKED("ladder.title", "Ladder");
+    if (!l.ends.empty()) out.blocks.push_back(Sentence{l.ends, Tone::trouble});
+    for (const Phrase &remark : l.remarks)
+        out.blocks.push_back(Sentence{remark, Tone::caution});
+    Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
+               MARKED("ladder.head.tank", "drain and pour"), MARKED("ladder.head.content", "content"),
+               MARKED("ladder.head.settle", "settles"), MARKED("ladder.head.fuel", "fuel"),
+               MARKED("ladder.head.spark", "spark"), MARKED("ladder.head.boost", "boost"),
+               MARKED("ladder.head.cut", "cut"), MARKED("ladder.head.duty", "duty"),
+               MARKED("ladder.head.pulls", "pulls"), MARKED("ladder.head.cost", "cost")},
+              {}};
+    for (const Rung &r : l.rungs) {
+        const bool open = r.state == RungState::next || r.state == RungState::later;
+        const bool pulls = hasPulls(r.kind);
+        const auto when = [](bool there, Phrase words) { return there ? words : Phrase{}; };
+        grid.rows.push_back(
+            {rungName(r), rungStateWord(r.state), when(open && r.moves(), tankWords(r)),
+             when(open && r.volumeL > 0 && pulls, {MARKED("ladder.content_within", "{0} ± {1}"),
+                                                   {contentOf(r.expected.value), plusMinus(r)}}),
+             when(r.settleMin > 0, number(minutesOf(std::max(r.settleMin, r.settleInjectorsMin)))),
+             when(pulls, {MARKED("ladder.times", "× {0}"), {{r.multiplier, D::none, 3}}}),
+             when(pulls && r.demand.sparkRpm > 0, number({r.demand.sparkDeg, D::sparkAngle})),
+             when(r.boostKpa.has_value(), number(pressureOf(r.boostKpa.value_or(0)))),
+             when(r.cutKpa > 0, number(pressureOf(r.cutKpa))), when(pulls, number(shareOf(r.demand.duty))),
+             when(r.pulls > 0, number({r.pulls, D::count})), when(r.price > 0, number(moneyOf(r.price)))});
+    }
+    out.blocks.push_back(std::move(grid));
+    out.blocks.push_back(Sentence{
+        {MARKED("ladder.totals", "Still to come: {0} of fuel for {1}, {2} drained, {3}."),
+         {litresOf(l.pouredL, 0), moneyOf(l.price), litresOf(l.drainedL, 0), minutesOf(l.minutes)}}});
+    const Report shopping = shoppingReport(l);
+    out.blocks.push_back(Heading{shopping.title, 2});
+    out.blocks.insert(out.blocks.end(), shopping.blocks.begin(), shopping.blocks.end());
+    return out;
+}
+
+} // namespace wheelwright
