@@ -1,13 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
+#include "apps/cli/table_target.h"
 #include "core/base/error.h"
 #include "core/base/iso_date.h"
-#include "core/ladder/ladder_plan.h"
+#include "core/job/tank_history.h"
+#include "core/ladder/ladder_status.h"
+#include "core/ladder/preflight.h"
 #include "core/report/ladder_reports.h"
 
 #include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <array>
+#include <memory>
 
 namespace wheelwright {
 namespace {
@@ -15,7 +23,8 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 struct LadderArguments {
-    std::string job, on;
+    std::string job, on, rung, reason, gate, note;
+    double volumeL = 0, content = 0;
     bool json = false;
 };
 
@@ -115,19 +124,226 @@ int plan(const LadderArguments &a) {
     return ladder.ends.empty() ? exitGood : exitFindings;
 }
 
+// status and pass
+
+struct Asked {
+    std::unique_ptr<const Study> study;
+    Ladder ladder;
+    LadderFacts facts;
+};
+
+Asked ask(const Job &job, const std::string &file, const std::string &on) {
+    requireDate(on);
+    Asked a;
+    a.study = std::make_unique<const Study>(job);
+    a.ladder = planLadder(*a.study, on);
+    a.facts = ladderFacts(*a.study, reviewsOf(job, file, {}, LogsUnnamed::all));
+    return a;
+}
+
+// The rung that is named, else the next one.
+const Rung &rungOf(const Ladder &ladder, const std::string &id) {
+    const Rung *rung = id.empty() ? ladder.next() : ladder.byId(id);
+    if (rung) return *rung;
+    std::string known;
+    for (const Rung &r : ladder.rungs)
+        known += (known.empty() ? "" : ", ") + r.id;
+    throw InputError("rung", verbatim(id.empty() ? "a rung that is still to be passed" : "one of " + known),
+                     id.empty() ? "none" : "'" + echoed(id, 40) + "'");
+}
+
+Json describe(const RungStatus &s) {
+    constexpr std::array<std::string_view, 5> kinds{"log", "run", "tank", "look", "setting"};
+    Json gates = Json::array();
+    for (const GateResult &g : s.gates) {
+        Json used = Json::array();
+        for (const GateUse &u : g.answer.used) {
+            Json one{{"kind", kinds[static_cast<std::size_t>(u.kind)]}, {"id", u.id}, {"name", u.name}};
+            if (u.kind == GateUse::Kind::log) {
+                one["from_s"] = u.fromS;
+                one["to_s"] = u.toS;
+            }
+            used.push_back(std::move(one));
+        }
+        Json one{{"gate", g.gate->id},           {"title", g.gate->title},
+                 {"question", g.gate->question}, {"verdict", gateVerdictKey(g.answer.verdict)},
+                 {"said", g.answer.said},        {"remedy", gateRemedyKey(g.answer.remedy)}};
+        if (!g.answer.toPass.empty()) one["to_pass"] = g.answer.toPass;
+        one["used"] = std::move(used);
+        gates.push_back(std::move(one));
+    }
+    Json out{{"rung", s.rung}, {"light", rungLightKey(s.light())}, {"pulls", s.pulls}};
+    if (const GateResult *first = s.first()) out["first"] = first->gate->id;
+    out["gates"] = std::move(gates);
+    return out;
+}
+
+int status(const LadderArguments &a) {
+    const Job job = loadJob(a.job);
+    const Asked asked = ask(job, a.job, a.on);
+    const Rung &rung = rungOf(asked.ladder, a.rung);
+    const RungStatus s = rungStatus(*asked.study, asked.ladder, rung, asked.facts);
+    if (a.json) {
+        Json out = describe(s);
+        out["state"] = rungStateKey(rung.state);
+        print(out, true);
+    } else {
+        writeText("-", plainText(gatesReport(rung, s), {}));
+    }
+    return s.passes() ? exitGood : exitFindings;
+}
+
+Json describe(const RungPass &p) {
+    return {{"rung", p.rung},
+            {"at", p.at},
+            {"by", p.by == PassedBy::hand ? "hand" : "evidence"},
+            {"reason", p.reason},
+            {"content", p.content},
+            {"boost_kpa", p.boostKpa > 0 ? Json(p.boostKpa) : Json(nullptr)},
+            {"power_kw", p.powerKw > 0 ? Json(p.powerKw) : Json(nullptr)},
+            {"price", p.price},
+            {"calibration", p.calibration}};
+}
+
+void pass(const LadderArguments &a) {
+    JobEdit edit(a.job, true);
+    const Asked asked = ask(edit.before(), a.job, a.on);
+    const Rung &rung = rungOf(asked.ladder, a.rung);
+    const RungPass p = passOf(*asked.study, asked.ladder, asked.facts, rung.id, timestamp(), a.reason);
+    Job after = edit.before();
+    after.ladderPassed.push_back(p);
+    edit.commit(after, "Pass " + p.rung, CellOrigin::typed);
+    Json out = describe(p);
+    const Study study(after);
+    const Ladder ladder = planLadder(study, a.on);
+    out["next"] = ladder.next() ? Json(ladder.next()->id) : Json(nullptr);
+    print(out, a.json);
+}
+
+// What only eyes can see.
+void look(const LadderArguments &a) {
+    JobEdit edit(a.job, true);
+    const Study study(edit.before());
+    const Ladder ladder = planLadder(study, {});
+    const Rung &rung = rungOf(ladder, a.rung);
+    std::string known;
+    std::vector<std::string> ids;
+    for (const Gate *g : allGates())
+        if (g->byEyes && std::ranges::find(g->asked, rung.kind) != g->asked.end() && g->id != "looked_over")
+            ids.emplace_back(g->id);
+    if (rung.kind == RungKind::preflight)
+        for (const PreflightItem &item : allPreflightItems())
+            ids.emplace_back(item.id);
+    for (const std::string &id : ids)
+        known += (known.empty() ? "" : ", ") + id;
+    if (std::ranges::find(ids, a.gate) == ids.end())
+        throw InputError("what",
+                         verbatim(known.empty() ? "nothing is looked at on " + rung.id : "one of " + known),
+                         "'" + echoed(a.gate, 40) + "'");
+    Job after = edit.before();
+    after.ladderLooks.push_back({rung.id, a.gate, timestamp(), a.note});
+    edit.commit(after, "Looked at " + a.gate, CellOrigin::typed);
+    print({{"rung", rung.id}, {"looked_at", a.gate}, {"note", a.note}}, a.json);
+}
+
+// Boost target and cut of a rung.
+void setRung(const LadderArguments &a) {
+    JobEdit edit(a.job, true);
+    const Study study(edit.before());
+    const Ladder ladder = planLadder(study, {});
+    const Rung &rung = rungOf(ladder, a.rung);
+    if (!rung.boostKpa)
+        throw InputError("rung", verbatim("a rung with a boost of its own"), "'" + rung.id + "'");
+    Job after = edit.before();
+    setForRung(after, rung);
+    edit.commit(after, "Boost and cut of " + rung.id, CellOrigin::typed);
+    print({{"rung", rung.id}, {"boost_kpa", *rung.boostKpa}, {"cut_kpa", after.boost.cutKpa}}, a.json);
+}
+
+// From where the tank really is.
+void replan(const CLI::App &sub, const LadderArguments &a) {
+    if (!given(sub, "--volume-l") && !given(sub, "--content"))
+        throw InputError("ladder replan", verbatim("--volume-l, --content, or both"), "neither");
+    JobEdit edit(a.job, true);
+    const Ladder before = planLadder(Study(edit.before()), a.on);
+    Job after = edit.before();
+    const std::string now = timestamp();
+    const std::string note = "Replanned";
+    if (given(sub, "--volume-l")) {
+        TankEvent e;
+        e.at = now;
+        e.kind = TankEventKind::level;
+        e.litres = a.volumeL;
+        e.note = note;
+        after.tankEvents.push_back(e);
+    }
+    if (given(sub, "--content")) {
+        TankEvent e;
+        e.at = now;
+        e.kind = TankEventKind::content;
+        (after.alcohol == Alcohol::methanol ? e.methanol : e.ethanol) = a.content;
+        e.note = note;
+        after.tankEvents.push_back(e);
+    }
+    edit.commit(after, "Replan from where the tank is", CellOrigin::typed);
+    const Ladder ladder = planLadder(Study(after), a.on);
+    Json out = describe(ladder);
+    out["before"] = {{"poured_l", before.pouredL}, {"drained_l", before.drainedL}, {"price", before.price}};
+    if (a.json)
+        print(out, true);
+    else
+        writeText("-", plainText(ladderReport(ladder), {}));
+}
+
+CLI::App *addLadderPart(CLI::App *ladder, const std::shared_ptr<LadderArguments> &a, const char *name,
+                        const char *help, bool today = true) {
+    CLI::App *sub = ladder->add_subcommand(name, help);
+    sub->add_option("job", a->job, "Job file")->required();
+    if (today) sub->add_option("--today", a->on, "Date, ISO 8601: flags what was opened too long ago");
+    sub->add_flag("--json", a->json, "Print JSON");
+    return sub;
+}
+
 } // namespace
 
 void addLadderCommand(CLI::App &app, int &exitCode) {
     CLI::App *ladder = app.add_subcommand("ladder", "The way up, rung by rung, and what passes them");
     ladder->require_subcommand(1);
-    auto a = std::make_shared<LadderArguments>();
-    CLI::App *sub = ladder->add_subcommand(
-        "plan", "All rungs from the first start to the hand-over, with what to pour. Exit code 1 where "
-                "something ends it before the goal");
-    sub->add_option("job", a->job, "Job file")->required();
-    sub->add_option("--today", a->on, "Date, ISO 8601: flags what was opened too long ago");
-    sub->add_flag("--json", a->json, "Print JSON");
-    sub->callback([a, &exitCode] { exitCode = plan(*a); });
+    const auto part = [&](const char *name, const char *help, auto work, bool today = true) {
+        auto a = std::make_shared<LadderArguments>();
+        CLI::App *sub = addLadderPart(ladder, a, name, help, today);
+        sub->callback([a, sub, work] { work(*sub, *a); });
+        return std::pair(sub, a);
+    };
+    part("plan",
+         "All rungs from the first start to the hand-over, with what to pour. Exit code 1 where something "
+         "ends it before the goal",
+         [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = plan(a); });
+    const auto [forStatus, s] =
+        part("status", "What every gate of a rung says. Exit code 1 while it does not pass",
+             [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = status(a); });
+    forStatus->add_option("rung", s->rung, "Its id; without one the next");
+    const auto [forPass, p] =
+        part("pass", "Passes the next rung: by evidence, or by hand with a reason, which is kept",
+             [](const CLI::App &, const LadderArguments &a) { pass(a); });
+    forPass->add_option("rung", p->rung, "Its id; without one the next");
+    forPass->add_option("--by-hand", p->reason, "Why, where a gate has not passed");
+    const auto [forLook, l] = part(
+        "look",
+        "Says that something was looked at and found in order: plugs, oil, what a first start asks for",
+        [](const CLI::App &, const LadderArguments &a) { look(a); }, false);
+    forLook->add_option("rung", l->rung, "Id of the rung that it was looked at for")->required();
+    forLook->add_option("what", l->gate, "Id of the gate or item: plugs, leaks")->required();
+    forLook->add_option("--note", l->note, "What was seen");
+    const auto [forSet, r] = part(
+        "set", "Sets boost target and overboost cut of the job as a rung wants them",
+        [](const CLI::App &, const LadderArguments &a) { setRung(a); }, false);
+    forSet->add_option("rung", r->rung, "Its id; without one the next");
+    const auto [forReplan, q] =
+        part("replan", "Plans again from where the tank really is, which is noted in its history",
+             [](const CLI::App &sub, const LadderArguments &a) { replan(sub, a); });
+    addNumber(forReplan, "--volume-l", q->volumeL, like("tank.capacity_l"), "In the tank now");
+    addNumber(forReplan, "--content", q->content, fraction(), "Alcohol of it, volume fraction 0 to 1");
 }
 
 } // namespace wheelwright

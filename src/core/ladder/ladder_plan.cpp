@@ -212,7 +212,14 @@ class LadderPlanner {
         }
         const double spring = m_job.boost.springKpa;
         const double least = m_ambient + (spring > 0 ? spring : limitOf(m_job, "boost.step"));
-        const double from = std::min(least, m_baseKpa);
+        const double from = spring > 0 ? least : std::min(least, m_baseKpa);
+        if (from > m_baseKpa + closeKpa)
+            m_ladder.remarks.push_back(
+                {MARKED("ladder.remark.stiff_spring",
+                        "The spring alone gives {0}, more than is wanted on the base fuel."),
+                 {{spring, Dimension::pressureGauge}}});
+        m_baseKpa = std::max(m_baseKpa, from);
+        m_topKpa = std::max(m_topKpa, m_baseKpa);
         bool first = true;
         std::vector<double> series = steps(from, m_baseKpa, m_contents.base);
         series.insert(series.begin(), from);

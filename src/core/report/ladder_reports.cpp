@@ -48,6 +48,24 @@ Measured plusMinus(const Rung &r) {
     return {within95 * r.expected.sigma, D::content, 1};
 }
 
+// The files and runs that a gate went by, each once.
+Phrase usedWords(const std::vector<GateUse> &used) {
+    std::vector<std::string> names;
+    for (const GateUse &u : used)
+        if (!u.name.empty() && std::ranges::find(names, u.name) == names.end()) names.push_back(u.name);
+    if (names.empty()) return {};
+    Phrase all = {MARKED("gate.fuels.one", "{a}"), {}, {names.front()}};
+    constexpr std::size_t most = 3;
+    for (std::size_t i = 1; i < std::min(most, names.size()); ++i)
+        all = {MARKED("ladder.and", "{A}, {B}"),
+               {},
+               {},
+               {all, Phrase{MARKED("gate.fuels.one", "{a}"), {}, {names[i]}}}};
+    if (names.size() > most)
+        all = {MARKED("ladder.used.more", "{A} and {0} more"), {countOf(names.size() - most)}, {}, {all}};
+    return all;
+}
+
 void sayExpected(const Rung &r, std::vector<Block> &blocks) {
     const auto say = [&](Phrase words, Tone tone = Tone::plain) {
         blocks.push_back(Sentence{std::move(words), tone});
@@ -147,6 +165,34 @@ Report rungReport(const Rung &r) {
     }
     for (const Phrase &remark : r.remarks)
         out.blocks.push_back(Sentence{remark, Tone::quiet});
+    return out;
+}
+
+Report gatesReport(const Rung &rung, const RungStatus &status) {
+    Report out;
+    out.title = rungName(rung);
+    const Tone tone = status.light() == RungLight::green ? Tone::strong
+                      : status.light() == RungLight::red ? Tone::trouble
+                                                         : Tone::caution;
+    out.blocks.push_back(Sentence{
+        {MARKED("ladder.light", "{A}: {B}."), {}, {}, {rungName(rung), rungLightWord(status.light())}},
+        tone});
+    if (const GateResult *first = status.first())
+        out.blocks.push_back(
+            Sentence{{MARKED("ladder.do_first", "Next: {A}"), {}, {}, {first->answer.toPass}}, Tone::answer});
+    Grid grid{{MARKED("ladder.gate.gate", "gate"), MARKED("ladder.gate.verdict", "verdict"),
+               MARKED("ladder.gate.found", "found"), MARKED("ladder.gate.by", "by"),
+               MARKED("ladder.gate.to_pass", "what would pass it")},
+              {}};
+    for (const GateResult &g : status.gates) {
+        const GateVerdict v = g.answer.verdict;
+        const Tone how = v == GateVerdict::passed   ? Tone::plain
+                         : v == GateVerdict::failed ? Tone::trouble
+                                                    : Tone::caution;
+        grid.rows.push_back({Sentence{g.gate->title}, Sentence{Phrase(gateVerdictWord(v)), how},
+                             g.answer.said, usedWords(g.answer.used), g.answer.toPass});
+    }
+    out.blocks.push_back(std::move(grid));
     return out;
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/ladder/rung.h"
+#include "core/ladder/ladder_status.h"
 #include "core/report/report.h"
 
 namespace wheelwright {
@@ -13,6 +13,9 @@ Steps rungSteps(const Rung &rung);
 
 /// A rung as a page: what to do, what is expected, and what to mind.
 Report rungReport(const Rung &rung);
+
+/// What every gate of a rung says, and what to do next.
+Report gatesReport(const Rung &rung, const RungStatus &status);
 
 /// The whole ladder as a sheet: rungs, what to have at hand, cost and time.
 Report ladderReport(const Ladder &ladder);

@@ -81,8 +81,11 @@ OverboostCut overboostCut(const Job &job, double boostKpa, double content) {
     const double room = limitOf(job, "boost.cut.room");
     const double engine = job.engine.boostLimitKpa.at(content), readable = job.engine.mapSensorMaxKpa;
     const Measured gauge{boostKpa - job.conditions.ambientKpa, Dimension::pressureGauge};
-    // The cut must come before the engine's limit, and not into the boost itself.
-    const double cut = std::min(boostKpa + std::max(limitOf(job, "boost.step"), room), engine);
+    // The cut must come before the engine's limit, and not into the boost itself or its peak.
+    constexpr double overPeakKpa = 3; // common practice
+    const double cut = std::min(boostKpa + std::max({limitOf(job, "boost.step"), room,
+                                                     limitOf(job, "boost.overshoot") + overPeakKpa}),
+                                engine);
     if (cut < boostKpa + room)
         return {cut,
                 {MARKED("boost_plan.no_room", "The engine's limit of {1} leaves no room for a cut over {0}."),

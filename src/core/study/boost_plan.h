@@ -37,8 +37,9 @@ struct BoostStep {
     bool beyond = false; ///< past every logged point, along the last slope
 };
 
-/// The overboost cut for a pull at a boost, absolute: a step over it and never less than boost.cut.room, under
-/// the engine's limit at that content and what the MAP sensor reads.
+/// The overboost cut for a pull at a boost, absolute: a step over it, never less than boost.cut.room and just
+/// over the overshoot that the job allows for, under the engine's limit at that content and what the MAP
+/// sensor reads.
 struct OverboostCut {
     double kpa = 0; ///< absolute
     Phrase why;     ///< there is no room for one; empty: there is

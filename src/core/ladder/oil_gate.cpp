@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/gate.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+GateAnswer answerOil(const RungEvidence &e) {
+    GateAnswer a;
+    if (const PullFacts *least = extreme(e, &PullFacts::oilOverKpa, false)) {
+        a.used = usesOf(e.pulls);
+        const bool low = std::ranges::any_of(e.pulls, [](const PullFacts *p) {
+            return std::ranges::any_of(p->found,
+                                       [](const PullFacts::Found &f) { return f.rule->id == "oil"; });
+        });
+        const Measured over{least->oilOverKpa, Dimension::pressureDifference};
+        if (!low) {
+            a.verdict = GateVerdict::passed;
+            a.said = {MARKED("gate.oil.held",
+                             "Oil pressure keeps up with the speed; nearest to its line with {0}."),
+                      {over}};
+            return a;
+        }
+        a.verdict = GateVerdict::failed;
+        a.said = MARKED("gate.oil.low", "Oil pressure falls under its line in a pull.");
+        a.toPass =
+            MARKED("gate.oil.to_pass", "Stop. Level, temperature, fuel in the oil, pickup: then pull again.");
+        a.remedy = GateRemedy::findOut;
+        return a;
+    }
+    if (const RungLook *look = e.look("oil")) {
+        a.verdict = GateVerdict::passed;
+        a.said = {MARKED("gate.looked", "Looked at: {a}"), {}, {look->note.empty() ? look->at : look->note}};
+        a.used.push_back({GateUse::Kind::look, "oil", look->at});
+        return a;
+    }
+    a.said =
+        MARKED("gate.oil.unknown", "No log has oil pressure, and nobody has said that it was looked at.");
+    a.toPass = MARKED("gate.oil.look", "Log oil pressure, or look at level, smell and gauge, and say so.");
+    a.remedy = GateRemedy::lookAt;
+    return a;
+}
+
+} // namespace
+
+const Gate &oilGate() {
+    static const Gate gate{"oil",
+                           MARKED("gate.oil", "Oil"),
+                           MARKED("gate.oil.question", "Does oil pressure keep up, and is the oil sound?"),
+                           pullRungs(),
+                           answerOil,
+                           true,
+                           {"watch.oil"}};
+    return gate;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/gate.h"
+
+#include <cmath>
+
+namespace wheelwright {
+namespace {
+
+GateAnswer answerPlanned(const RungEvidence &e) {
+    const double within = e.limit("ladder.content");
+    double worst = PullFacts::unknown;
+    const auto consider = [&](double content) {
+        if (!(std::abs(worst - e.rung.content) >= std::abs(content - e.rung.content))) worst = content;
+    };
+    for (const PullFacts *p : e.pulls)
+        consider(p->content);
+    for (const LightLoadFacts *l : e.lights)
+        consider(l->content);
+    if (!(worst == worst)) return noPulls(e);
+    GateAnswer a;
+    a.used = usesOf(e.pulls);
+    for (const LightLoadFacts *l : e.lights)
+        a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});
+    const Measured found{worst, Dimension::content}, planned{e.rung.content, Dimension::content},
+        allowed{within, Dimension::content};
+    if (std::abs(worst - e.rung.content) <= within) {
+        a.verdict = GateVerdict::passed;
+        a.said = {MARKED("gate.planned.held", "Ran on {0}; {1} were planned."), {found, planned}};
+        return a;
+    }
+    a.verdict = GateVerdict::failed;
+    a.said = {MARKED("gate.planned.off", "Ran on {0}; {1} were planned, and {2} are allowed."),
+              {found, planned, allowed}};
+    a.toPass =
+        MARKED("gate.planned.to_pass", "Replan from where the tank really is, pour, and pull again; or state "
+                                       "this content as a rung of its own.");
+    a.remedy = GateRemedy::pour;
+    return a;
+}
+
+} // namespace
+
+const Gate &plannedGate() {
+    static const Gate gate{
+        "planned",
+        MARKED("gate.planned", "Content as planned"),
+        MARKED("gate.planned.question", "Is the content that it ran on the one that was planned?"),
+        {RungKind::baseBoost, RungKind::content, RungKind::topBoost},
+        answerPlanned,
+        false,
+        {"ladder.content"}};
+    return gate;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/pull_facts.h"
+
+#include "core/evidence/lambda_delay.h"
+#include "core/proposal/boost_pulls.h"
+#include "core/study/fuel_delivery.h"
+#include "core/study/proof.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+
+namespace wheelwright {
+namespace {
+
+using R = ChannelRole;
+constexpr double windowRpm = 500, openThrottleShare = 0.9; // common practice
+
+// At most, and where.
+void most(double &value, double &rpm, double v, double at) {
+    if (v == v && !(value >= v)) {
+        value = v;
+        rpm = at;
+    }
+}
+
+class FactsReader {
+  public:
+    FactsReader(const Study &study, const LogReview &log)
+        : m_study(study.inPressure()), m_log(log), m_t(log.trace()), m_watched(log.watched()) {
+        // Where the job states no delay λ stands where it was read: in a pull it moves slowly.
+        if (const auto delay = statedDelay(study.job()); delay && m_t.has(R::lambda))
+            m_lambda = lambdaInItsPlace(m_watched, *delay);
+        else if (m_t.has(R::lambda))
+            m_lambda.assign(m_t.of(R::lambda).begin(), m_t.of(R::lambda).end());
+    }
+
+    PullFacts read(const Episode &e, const PullBoost *boost) {
+        PullFacts f;
+        f.log = m_log.info().id;
+        f.logName = m_log.info().name;
+        f.added = m_log.info().added;
+        f.current = m_log.current();
+        f.tablesKnown = m_watched.tablesKnown();
+        f.beginS = e.beginS;
+        f.endS = e.endS;
+        f.rpmFrom = e.rpmFrom;
+        f.rpmTo = e.rpmTo;
+        f.content = e.content;
+        const double limitRpm = m_study.job().engine.revLimitRpm;
+        f.full = e.rpmFrom <= pullsFromShare * limitRpm && e.rpmTo >= pullsToShare * limitRpm;
+        f.contentByChannel = m_t.has(R::ethanol) && !m_t.contentStated();
+        f.peakKpa = e.peakLoadKpa;
+        if (boost && boost->reached) {
+            const double ambient = m_watched.ambientKpa();
+            f.heldKpa = boost->heldKpa + ambient;
+            f.targetKpa = boost->targetKpa + ambient;
+            f.overshootKpa = boost->overshootKpa;
+            f.solenoidDuty = boost->duty;
+            f.gear = boost->gear;
+        }
+        readChannels(e, f);
+        readLambda(e, f);
+        readDuty(f, e);
+        for (const LogFinding &found : m_log.findings().found)
+            if (found.beginS <= e.endS && found.endS >= e.beginS && !found.transient)
+                f.found.push_back({found.rule, found.worst, found.limit, found.worstS});
+        f.notAsked = m_log.findings().notAsked;
+        return f;
+    }
+
+  private:
+    bool counts(std::size_t i) const {
+        return !m_watched.fuelCut(i) && !m_watched.inTipIn(i) && m_t.at(R::rpm, i) > 0;
+    }
+
+    // The pressure that brought the cut: it falls at once.
+    double highestLately(const Episode &e, std::size_t i) const {
+        double highest = m_t.at(R::map, i);
+        constexpr double lately = 0.5; // s
+        for (; i > e.from && m_t.timeS(i) > m_t.timeS(i - 1) - lately; --i) {
+            highest = std::max(highest, m_t.at(R::map, i - 1));
+            if (!m_watched.fuelCut(i - 1)) break;
+        }
+        return highest;
+    }
+
+    double highestDuty(const Episode &e, std::size_t i) const {
+        double highest = PullFacts::unknown, ignored = 0;
+        constexpr double lately = 0.5; // s
+        for (std::size_t k = i; k > e.from && m_t.timeS(i) - m_t.timeS(k) <= lately; --k)
+            most(highest, ignored, m_t.at(R::solenoidDuty, k - 1), 0);
+        return highest;
+    }
+
+    static bool inSettled(const LogContent &content, const Episode &e) {
+        return std::ranges::any_of(content.stretches, [&](const ContentStretch &s) {
+            return s.settled && s.from <= e.from && s.to >= e.to;
+        });
+    }
+
+    void readChannels(const Episode &e, PullFacts &f) const {
+        constexpr double perRpm = 1000;
+        const double oilSlope = m_watched.limit("watch.oil") / perRpm;
+        double ignored = 0, spark = 0, sparks = 0, intakeMost = PullFacts::unknown,
+               contentMost = PullFacts::unknown, contentLeast = PullFacts::unknown;
+        for (std::size_t i = e.from; i <= e.to; ++i) {
+            const double rpm = m_t.at(R::rpm, i);
+            if (!(f.cutAtKpa == f.cutAtKpa) && m_watched.fuelCut(i) &&
+                m_t.at(R::throttle, i) > openThrottleShare &&
+                rpm < m_study.job().engine.revLimitRpm - m_watched.limit("watch.rev_limit")) {
+                f.cutAtKpa = highestLately(e, i);
+                if (!(f.solenoidDuty == f.solenoidDuty)) f.solenoidDuty = highestDuty(e, i);
+            }
+            most(f.knockDeg, f.knockRpm, m_t.at(R::knockRetard, i), rpm);
+            most(f.aimedKpa, ignored, m_watched.boostTarget(i), rpm);
+            most(f.coolantMost, ignored, m_t.at(R::coolantTemp, i), rpm);
+            most(intakeMost, ignored, m_t.at(R::intakeTemp, i), rpm);
+            most(contentMost, ignored, m_watched.contentRead(i), rpm);
+            if (const double c = m_watched.contentRead(i); c == c && !(contentLeast <= c)) contentLeast = c;
+            most(f.powerKw, ignored, m_t.at(R::power, i), rpm);
+            if (const double s = m_watched.railShare(i);
+                s == s && !m_watched.fuelCut(i) && !(f.railLeast <= s))
+                f.railLeast = s;
+            const double oil = m_t.at(R::oilPressure, i) - oilSlope * rpm - m_watched.ambientKpa();
+            if (oil == oil && !(f.oilOverKpa <= oil)) f.oilOverKpa = oil;
+            if (counts(i) && m_t.at(R::spark, i) == m_t.at(R::spark, i)) {
+                spark += m_t.at(R::spark, i);
+                ++sparks;
+            }
+        }
+        if (f.contentByChannel) f.contentMoved = contentMost - contentLeast;
+        const LogContent &content = m_log.content();
+        f.contentUsable = content.stated || (!content.returnDry && inSettled(content, e));
+        f.intakeRise = intakeMost - m_t.at(R::intakeTemp, e.from);
+        if (sparks > 0) f.sparkDeg = spark / sparks;
+    }
+
+    void readLambda(const Episode &e, PullFacts &f) const {
+        if (m_lambda.empty()) return;
+        constexpr double loaded = 0.8; // of the highest load of the pull: where it is at load
+        struct Window {
+            double sum = 0, count = 0;
+        };
+        std::map<long, Window> windows;
+        Window all;
+        // Fuel film and sensor follow the throttle late: what is read at first belongs to before.
+        constexpr double followsS = 0.8; // common practice
+        double atLoadS = PullFacts::unknown;
+        for (std::size_t i = e.from; i <= e.to; ++i) {
+            const double error = m_lambda[i] - m_watched.lambdaTarget(i);
+            if (m_t.at(R::map, i) < loaded * e.peakLoadKpa) continue;
+            if (!(atLoadS == atLoadS)) atLoadS = m_t.timeS(i);
+            if (error != error || !counts(i) || m_t.timeS(i) - atLoadS < followsS ||
+                m_watched.sinceCutS(i) < followsS)
+                continue;
+            for (Window *w : {&windows[static_cast<long>(m_t.at(R::rpm, i) / windowRpm)], &all}) {
+                w->sum += error;
+                ++w->count;
+            }
+        }
+        const double least = m_watched.limit("evidence.least_hits");
+        for (const auto &[at, w] : windows) {
+            const double mean = w.sum / w.count;
+            if (w.count < least || std::abs(mean) <= std::abs(f.lambdaError)) continue;
+            f.lambdaError = mean;
+            f.lambdaErrorRpm = (static_cast<double>(at) + 0.5) * windowRpm;
+        }
+        if (all.count >= least) f.lambdaMean = all.sum / all.count;
+    }
+
+    // Duty at its highest, and over what the tables of today ask for there in the air of that moment.
+    void readDuty(PullFacts &f, const Episode &e) {
+        std::size_t at = e.to + 1;
+        for (std::size_t i = e.from; i <= e.to; ++i)
+            if (const double d = m_t.at(R::duty, i); d == d && !(f.dutyMost >= d)) {
+                f.dutyMost = d;
+                at = i;
+            }
+        if (at > e.to) return;
+        f.dutyRpm = m_t.at(R::rpm, at);
+        f.dutyLoadKpa = m_t.at(R::map, at);
+        if (!(f.dutyLoadKpa > 0) || f.content != f.content) return;
+        const double intake = m_t.at(R::intakeTemp, at);
+        const DutyModel model(m_study.job(), f.content,
+                              intake == intake ? intake : m_study.job().conditions.intakeUsualC);
+        const auto of = [&](CalibratedQuantity q) {
+            return m_study.blended(q, f.content).lookup(f.dutyRpm, f.dutyLoadKpa).value;
+        };
+        const double modelled =
+            model.at(f.dutyRpm, f.dutyLoadKpa, of(CalibratedQuantity::fuel), of(CalibratedQuantity::lambda))
+                .duty;
+        if (modelled > 0) f.dutyOverModel = f.dutyMost / modelled;
+    }
+
+    const Study &m_study;
+    const LogReview &m_log;
+    const LogTrace &m_t;
+    const WatchedLog &m_watched;
+    std::vector<double> m_lambda;
+};
+
+} // namespace
+
+std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log) {
+    std::vector<PullFacts> out;
+    if (!log.hasSamples()) return out;
+    const std::shared_ptr<const LogReview> one(std::shared_ptr<const LogReview>(), &log); // not owned
+    const std::vector<PullBoost> boosts = readPulls(std::span(&one, 1));
+    FactsReader reader(study, log);
+    for (const Episode &e : log.episodes()) {
+        if (e.kind != EpisodeKind::pull) continue;
+        const auto boost =
+            std::ranges::find_if(boosts, [&](const PullBoost &b) { return b.beginS == e.beginS; });
+        out.push_back(reader.read(e, boost == boosts.end() ? nullptr : &*boost));
+    }
+    return out;
+}
+
+std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log) {
+    if (!log.hasSamples()) return std::nullopt;
+    const WatchedLog &watched = log.watched();
+    const LogTrace &t = log.trace();
+    LightLoadFacts f;
+    double error = 0, errors = 0, content = 0, contents = 0, least = PullFacts::unknown,
+           highest = PullFacts::unknown;
+    for (const Episode &e : log.episodes()) {
+        const bool steady = e.kind == EpisodeKind::cruise || e.kind == EpisodeKind::hold;
+        if (!steady || e.peakLoadKpa > watched.ambientKpa()) continue;
+        if (f.seconds == 0) f.beginS = e.beginS;
+        f.endS = e.endS;
+        f.seconds += e.endS - e.beginS;
+        for (std::size_t i = e.from; i <= e.to; ++i) {
+            const double off = t.at(R::lambda, i) - watched.lambdaTarget(i), read = watched.contentRead(i);
+            if (off == off && !watched.fuelCut(i) && !watched.inTipIn(i)) {
+                error += off;
+                ++errors;
+            }
+            if (const double c = t.content(i); c == c) {
+                content += c;
+                ++contents;
+            }
+            if (!(read == read)) continue;
+            if (!(least <= read)) least = read;
+            if (!(highest >= read)) highest = read;
+        }
+    }
+    if (f.seconds == 0) return std::nullopt;
+    f.log = log.info().id;
+    f.logName = log.info().name;
+    f.current = log.current();
+    if (errors > 0) f.lambdaError = error / errors;
+    if (contents > 0) f.content = content / contents;
+    if (!t.contentStated()) f.contentMoved = highest - least;
+    return f;
+}
+
+std::vector<PullFacts> pullFacts(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs) {
+    std::vector<PullFacts> out;
+    for (const std::shared_ptr<const LogReview> &log : logs)
+        for (PullFacts &f : pullFacts(study, *log))
+            out.push_back(std::move(f));
+    return out;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/gate.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+GateAnswer answerSettled(const RungEvidence &e) {
+    if (e.pulls.empty() && e.lights.empty()) return noPulls(e);
+    const double allowed = e.limit("watch.content.pull");
+    GateAnswer a;
+    a.used = usesOf(e.pulls);
+    double worst = PullFacts::unknown;
+    bool stated = true, usable = true;
+    const auto consider = [&](double moved) {
+        if (!(worst >= moved)) worst = moved;
+    };
+    for (const PullFacts *p : e.pulls) {
+        consider(p->contentMoved);
+        stated = stated && !p->contentByChannel;
+        usable = usable && p->contentUsable;
+    }
+    // Before the first pull what cruise and holds say must do.
+    for (const LightLoadFacts *l : e.lights) {
+        if (!e.pulls.empty()) break;
+        a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});
+        consider(l->contentMoved);
+        stated = stated && !(l->contentMoved == l->contentMoved);
+    }
+    if (!(worst == worst)) {
+        // Where the user states it, the user answers for it: a tube before the pull.
+        a.verdict = stated ? GateVerdict::passed : GateVerdict::notJudged;
+        a.said = stated ? MARKED("gate.settled.stated",
+                                 "No sensor: the content is stated, and the tube vouches for it.")
+                        : MARKED("gate.settled.short",
+                                 "The logs are too short to say whether the content has settled.");
+        if (stated) return a;
+        a.toPass = MARKED("gate.settled.longer", "Log for at least a minute before the pull.");
+        a.remedy = GateRemedy::lightLoad;
+        return a;
+    }
+    const Measured moved{worst, Dimension::content, 1}, limit{allowed, Dimension::content, 1};
+    if (worst <= allowed && usable) {
+        a.verdict = GateVerdict::passed;
+        a.said =
+            e.pulls.empty()
+                ? Phrase{MARKED("gate.settled.light", "The reading moves by {0} over cruise and holds."),
+                         {moved}}
+                : Phrase{MARKED("gate.settled.held", "The reading moves by {0} at most in a pull."), {moved}};
+        return a;
+    }
+    a.verdict = GateVerdict::failed;
+    a.said =
+        worst > allowed
+            ? Phrase{MARKED("gate.settled.moves", "The reading moves by {0}; {1} are allowed."),
+                     {moved, limit}}
+            : Phrase(MARKED("gate.settled.log", "The reading moves over the log, or jumps at high flow."));
+    a.toPass =
+        MARKED("gate.settled.to_pass", "Drive until the reading stands still, then pull again. A return line "
+                                       "that runs dry needs its reading frozen at load.");
+    a.remedy = GateRemedy::wait;
+    return a;
+}
+
+} // namespace
+
+const Gate &settledGate() {
+    static const Gate gate{"settled",
+                           MARKED("gate.settled", "Content settled"),
+                           MARKED("gate.settled.question", "Had the reading settled before the pull?"),
+                           pullRungs(),
+                           answerSettled,
+                           false,
+                           {"watch.content.pull"}};
+    return gate;
+}
+
+} // namespace wheelwright

@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/gate.h"
+
+#include <algorithm>
+#include <array>
+
+namespace wheelwright {
+namespace {
+
+// Gates of their own answer for these.
+constexpr std::array<std::string_view, 7> answeredElsewhere{"overboost", "knock",       "duty", "rail_sag",
+                                                            "coolant",   "intake_rise", "oil"};
+
+GateAnswer answerWatch(const RungEvidence &e) {
+    if (e.pulls.empty()) return noPulls(e);
+    GateAnswer a;
+    a.used = usesOf(e.pulls);
+    const auto elsewhere = [](const WatchRule *r) {
+        return std::ranges::find(answeredElsewhere, r->id) != answeredElsewhere.end();
+    };
+    for (const PullFacts *p : e.pulls)
+        for (const PullFacts::Found &f : p->found) {
+            if (elsewhere(f.rule)) continue;
+            a.verdict = GateVerdict::failed;
+            a.said = {MARKED("gate.watch.found", "{A}: {0} against {1}."),
+                      {{f.worst, f.rule->dimension}, {f.limit, f.rule->dimension}},
+                      {},
+                      {f.rule->title}};
+            a.used = {{GateUse::Kind::log, p->log, p->logName, f.atS, f.atS}};
+            a.toPass = f.rule->lookAt;
+            a.remedy = GateRemedy::findOut;
+            return a;
+        }
+    // What could not be asked of any pull is said, not passed over.
+    std::vector<const WatchRule *> unasked;
+    for (const WatchRule *r : e.pulls.front()->notAsked)
+        if (!elsewhere(r) && std::ranges::all_of(e.pulls, [&](const PullFacts *p) {
+                return std::ranges::find(p->notAsked, r) != p->notAsked.end();
+            }))
+            unasked.push_back(r);
+    a.verdict = GateVerdict::passed;
+    if (unasked.empty()) {
+        a.said = MARKED("gate.watch.quiet", "All watch rules are quiet.");
+    } else {
+        Phrase names = unasked.front()->title;
+        for (std::size_t i = 1; i < unasked.size(); ++i)
+            names = {MARKED("gate.watch.and", "{A}; {B}"), {}, {}, {names, unasked[i]->title}};
+        a.said = {MARKED("gate.watch.quiet_but", "Quiet, as far as the logs say it. Not asked: {A}."),
+                  {},
+                  {},
+                  {names}};
+    }
+    return a;
+}
+
+} // namespace
+
+const Gate &watchGate() {
+    static const Gate gate{"watch", MARKED("gate.watch", "Watch rules quiet"),
+                           MARKED("gate.watch.question", "Is there nothing else that a log says against it?"),
+                           pullRungs(), answerWatch};
+    return gate;
+}
+
+} // namespace wheelwright
