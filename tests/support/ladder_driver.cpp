@@ -14,8 +14,6 @@
 namespace wheelwright::testing {
 namespace {
 
-const std::string when = "2026-05-10T12:00:00Z";
-
 PracticeStep stepOf(const std::string &what, double seconds) {
     PracticeStep s;
     s.what = what;
@@ -24,9 +22,9 @@ PracticeStep stepOf(const std::string &what, double seconds) {
     return s;
 }
 
-TankEvent event(TankEventKind kind, double litres, double ethanol) {
+TankEvent event(const std::string &at, TankEventKind kind, double litres, double ethanol) {
     TankEvent e;
-    e.at = when;
+    e.at = at;
     e.kind = kind;
     e.litres = litres;
     e.ethanol = ethanol;
@@ -40,6 +38,15 @@ LadderDriver::LadderDriver(Job job, HiddenEngine truth) : m_job(std::move(job)),
     const TankState tank = tankNow(m_job);
     m_trueVolumeL = tank.volumeL;
     m_trueContent = alcoholOf(tank.content);
+}
+
+// A minute later each time.
+std::string LadderDriver::now() {
+    ++m_minutes;
+    const auto two = [](int n) { return (n < 10 ? "0" : "") + std::to_string(n); };
+    constexpr int hour = 60, day = 24;
+    return "2026-05-" + two(1 + m_minutes / hour / day) + "T" + two(m_minutes / hour % day) + ":" +
+           two(m_minutes % hour) + ":00Z";
 }
 
 void LadderDriver::say(const std::string &what) {
@@ -73,7 +80,7 @@ bool LadderDriver::step() {
     }
     if (next->kind == RungKind::preflight) {
         for (const PreflightItem &item : allPreflightItems())
-            m_job.ladderLooks.push_back({next->id, std::string(item.id), when, "good"});
+            m_job.ladderLooks.push_back({next->id, std::string(item.id), now(), "good"});
     } else if (m_rung != next->id) {
         m_rung = next->id;
         m_waits = 0;
@@ -84,9 +91,9 @@ bool LadderDriver::step() {
         readTube();
         return true;
     }
-    const Study now(m_job);
-    const LadderFacts facts = ladderFacts(now, reviews());
-    const RungStatus status = rungStatus(now, ladder, *next, facts);
+    const Study study(m_job);
+    const LadderFacts facts = ladderFacts(study, reviews());
+    const RungStatus status = rungStatus(study, ladder, *next, facts);
     if (qEnvironmentVariableIsSet("PULLS"))
         for (const PullFacts &p : facts.pulls)
             say("    " + p.log + " content " + std::to_string(p.content) + " held " +
@@ -94,7 +101,7 @@ bool LadderDriver::step() {
                 std::to_string(p.peakKpa) + " rpm " + std::to_string(p.rpmFrom) + "-" +
                 std::to_string(p.rpmTo));
     if (status.passes()) {
-        const RungPass pass = passOf(now, ladder, facts, next->id, when);
+        const RungPass pass = passOf(study, ladder, facts, next->id, now());
         m_job.ladderPassed.push_back(pass);
         const Rung done = *next;
         m_ladder.reset();
@@ -107,12 +114,12 @@ bool LadderDriver::step() {
 
 void LadderDriver::doTank(const Rung &rung) {
     if (rung.drainL > 0) {
-        m_job.tankEvents.push_back(event(TankEventKind::drain, rung.drainL, 0));
+        m_job.tankEvents.push_back(event(now(), TankEventKind::drain, rung.drainL, 0));
         m_trueVolumeL -= rung.drainL;
     }
     for (const RungPour &p : rung.pours) {
         const auto fuel = std::ranges::find(m_job.shelf.values(), p.name, &ShelfEntry::name);
-        m_job.tankEvents.push_back(event(TankEventKind::pour, p.litres, fuel->ethanol));
+        m_job.tankEvents.push_back(event(now(), TankEventKind::pour, p.litres, fuel->ethanol));
         const double high = 0.3; // of it the label is off by what the truth says
         const double really = fuel->ethanol + (fuel->ethanol > high ? m_truth.highEthanolError : 0);
         m_trueContent = (m_trueVolumeL * m_trueContent + p.litres * really) / (m_trueVolumeL + p.litres);
@@ -123,17 +130,18 @@ void LadderDriver::doTank(const Rung &rung) {
 void LadderDriver::burn(double litres) {
     const double burned = std::min(litres, m_trueVolumeL);
     m_trueVolumeL -= burned;
-    m_job.tankEvents.push_back(event(TankEventKind::burn, std::min(burned, tankNow(m_job).volumeL), 0));
+    m_job.tankEvents.push_back(
+        event(now(), TankEventKind::burn, std::min(burned, tankNow(m_job).volumeL), 0));
 }
 
 void LadderDriver::readTube() {
-    m_job.tankEvents.push_back(event(TankEventKind::tube, 0, m_trueContent));
+    m_job.tankEvents.push_back(event(now(), TankEventKind::tube, 0, m_trueContent));
 }
 
 void LadderDriver::drive(const Rung &rung, Driving how) {
     PracticeScript script;
     script.ethanol = m_trueContent; // it has driven until the reading stood still
-    script.steps.push_back(stepOf("idle", 8));
+    script.steps.push_back(stepOf("idle", how == Driving::waitAndPull ? 90 : 8));
     PracticeStep cruise = stepOf("cruise", 12);
     cruise.fromRpm = 1800;
     cruise.toRpm = 4200;
@@ -174,7 +182,7 @@ void LadderDriver::drive(const Rung &rung, Driving how) {
         say("destroyed by " + m_destroyedBy);
         return;
     }
-    m_job = log.in(m_job, id);
+    m_job = log.in(m_job, id, now());
     burn(rung.burnL > 0 ? rung.burnL / (rung.pulls + 1) : 0.5);
     m_logs.push_back({id, log.review(m_job, id)});
 }
@@ -193,7 +201,7 @@ bool LadderDriver::correctFuel(double content, bool allOfIt) {
     const FuelSamples samples = fuelSamples(study, logs);
     const FuelProposal proposal = proposeFuel(study, samples, options);
     if (!proposal.changes()) return false;
-    m_job = withFuel(m_job, proposal, samples, when);
+    m_job = withFuel(m_job, proposal, samples, now());
     return true;
 }
 
@@ -203,7 +211,7 @@ bool LadderDriver::takeSpark(double content) {
     options.content = content;
     const KnockProposal proposal = proposeSpark(study, reviews(), options);
     if (!proposal.changes()) return false;
-    m_job = withSpark(m_job, proposal, when);
+    m_job = withSpark(m_job, proposal, now());
     return true;
 }
 
@@ -238,8 +246,10 @@ bool LadderDriver::remedy(const Rung &rung, const GateResult &first) {
     const double content = m_trueContent;
     switch (first.answer.remedy) {
     case GateRemedy::lightLoad:
-    case GateRemedy::wait:
         drive(rung, Driving::light);
+        return !destroyed();
+    case GateRemedy::wait:
+        drive(rung, Driving::waitAndPull);
         return !destroyed();
     case GateRemedy::shortPull:
         drive(rung, Driving::shortPull);
@@ -255,7 +265,7 @@ bool LadderDriver::remedy(const Rung &rung, const GateResult &first) {
         if (!takeSpark(content)) takeSparkByHand(rung);
         return true;
     case GateRemedy::pour: // from where the tank really is
-        m_job.tankEvents.push_back(event(TankEventKind::content, 0, m_trueContent));
+        m_job.tankEvents.push_back(event(now(), TankEventKind::content, 0, m_trueContent));
         m_rung.clear();
         m_ladder.reset();
         return true;
@@ -263,7 +273,7 @@ bool LadderDriver::remedy(const Rung &rung, const GateResult &first) {
         readTube();
         return true;
     case GateRemedy::lookAt:
-        m_job.ladderLooks.push_back({rung.id, std::string(first.gate->id), when, "good"});
+        m_job.ladderLooks.push_back({rung.id, std::string(first.gate->id), now(), "good"});
         return true;
     case GateRemedy::set:
         if (first.answer.link == "boost.spring_kpa") {

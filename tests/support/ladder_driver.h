@@ -36,11 +36,12 @@ class LadderDriver {
 
   private:
     bool step();
+    std::string now();
     void say(const std::string &what);
     void doTank(const Rung &rung);
     void burn(double litres);
     void readTube();
-    enum class Driving { light, shortPull, pull };
+    enum class Driving { light, shortPull, pull, waitAndPull };
     void drive(const Rung &rung, Driving how);
     bool remedy(const Rung &rung, const GateResult &first);
     std::vector<std::shared_ptr<const LogReview>> reviews() const;
@@ -55,9 +56,9 @@ class LadderDriver {
         std::string id;
         std::shared_ptr<const LogReview> review;
     };
-    std::vector<Kept> m_logs; ///< of the calibration as it is
+    std::vector<Kept> m_logs;       ///< of the calibration as it is
     std::optional<Ladder> m_ladder; ///< until something is poured, stated or passed
-    int m_logNumber = 0, m_waits = 0;
+    int m_logNumber = 0, m_waits = 0, m_minutes = 0;
     bool m_atTop = false;
     std::string m_destroyedBy, m_endedBy, m_story, m_rung;
     double m_lastDuty = 0;

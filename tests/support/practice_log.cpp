@@ -70,7 +70,7 @@ double valueOf(const PracticeSample &s, const PracticeChannel &c, double ambient
 
 } // namespace
 
-Job PracticeLog::in(Job job, const std::string &id) const {
+Job PracticeLog::in(Job job, const std::string &id, const std::string &added) const {
     LogIntake::Summary s;
     s.info.id = id;
     s.info.beginS = m_samples.front().timeS;
@@ -97,7 +97,7 @@ Job PracticeLog::in(Job job, const std::string &id) const {
         }
         s.channels.push_back(channel);
     }
-    addLog(job, s, {id + ".csv", "2026-05-10T12:00:00Z", {}, {}, {}});
+    addLog(job, s, {id + ".csv", added, {}, {}, {}});
     return job;
 }
 

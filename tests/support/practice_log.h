@@ -20,7 +20,7 @@ class PracticeLog {
                 const std::vector<FaultSetting> &faults = {});
 
     /// The job with this log in it, run with the calibration as it is.
-    Job in(Job job, const std::string &id) const;
+    Job in(Job job, const std::string &id, const std::string &added = "2026-05-10T12:00:00Z") const;
     std::shared_ptr<const LogReview> review(const Job &job, const std::string &id) const;
 
     const std::vector<PracticeSample> &samples() const { return m_samples; }

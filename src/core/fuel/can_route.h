@@ -24,7 +24,7 @@ struct CanRequest {
     double drainCanL = 10;        ///< what is drained fills whole cans
     std::vector<CanStop> stops;
     CanRouteLeast least = CanRouteLeast::drained;
-    std::size_t mostStates = 400; ///< that are followed from one stop to the next
+    std::size_t mostStates = 200; ///< that are followed from one stop to the next
 };
 
 /// What is done at one stop before it begins.

@@ -57,7 +57,8 @@ struct GateAnswer {
     double toSet = 0; ///< … and what it should say, in its internal unit
 };
 
-/// All that gates are asked with. Pulls: those of the rung (ladder_status.h) on the calibration as it is.
+/// All that gates are asked with. Pulls: the last ones of the rung (ladder_status.h) on the calibration as it
+/// is, as many as it wants.
 struct RungEvidence {
     const Study &study;
     const Ladder &ladder;

@@ -558,7 +558,12 @@ Ladder planLadder(const Study &study, std::string_view today) {
 
 void setForRung(Job &job, const Rung &rung) {
     if (!rung.boostKpa) return;
-    const LadderContents contents = ladderContents(Study(job));
+    const Study before(job);
+    const LadderContents contents = ladderContents(before);
+    // What the tables ask for now is the goal: once they are turned down it would be forgotten.
+    const std::vector<double> goal = boostTargets(before, {contents.base, contents.top});
+    if (job.ladder.baseBoostKpa <= 0) job.ladder.baseBoostKpa = goal[0];
+    if (job.ladder.topBoostKpa <= 0) job.ladder.topBoostKpa = goal[1];
     constexpr int rounds = 8; // either end moves the other's content a little
     for (int i = 0; i < rounds; ++i) {
         if (rung.kind != RungKind::topBoost) moveBoostTarget(job, contents.base, *rung.boostKpa);

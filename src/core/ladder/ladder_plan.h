@@ -23,7 +23,8 @@ LadderContents ladderContents(const Study &study);
 Ladder planLadder(const Study &study, std::string_view today = {});
 
 /// The job with boost target and overboost cut as a rung wants them: at the base content and, until the top
-/// has its own boost rungs, at the top alike, so that no content between asks for more.
+/// has its own boost rungs, at the top alike, so that no content between asks for more. What the tables asked
+/// for becomes the stated goal, where there is none.
 void setForRung(Job &job, const Rung &rung);
 
 } // namespace wheelwright

@@ -32,6 +32,18 @@ double meanOf(const RungEvidence &e, double PullFacts::*member) {
     return count > 0 ? sum / count : PullFacts::unknown;
 }
 
+// Nearer to this rung's content than to any other's; of the way down not too far over the base.
+bool ofContent(double content, const Rung &rung, const Ladder &ladder, const Job &job) {
+    if (!hasPulls(rung.kind) || !(content == content)) return false;
+    if (rung.kind == RungKind::wayDown) return content <= rung.content + limitOf(job, "ladder.way_down");
+    constexpr double rounding = 1e-9;
+    const double away = std::abs(content - rung.content);
+    return std::ranges::none_of(ladder.rungs, [&](const Rung &other) {
+        return hasPulls(other.kind) && other.kind != RungKind::wayDown &&
+               std::abs(content - other.content) < away - rounding;
+    });
+}
+
 // Where the content was put right by another pour, what ran before is of another fuel.
 void onlyLastFill(RungEvidence &e) {
     constexpr double sameFill = 0.015;
@@ -49,6 +61,21 @@ void onlyLastFill(RungEvidence &e) {
     std::erase_if(e.lights, another);
 }
 
+// What came in before the last pour and missed the rung is what the pour was to put right.
+void withoutPutRight(RungEvidence &e) {
+    const std::string *pouredAt = nullptr;
+    for (const TankEvent &t : e.job().tankEvents)
+        if ((t.kind == TankEventKind::pour || t.kind == TankEventKind::drain) && !t.at.empty())
+            pouredAt = &t.at;
+    if (!pouredAt) return;
+    const double within = e.limit("ladder.content");
+    const auto putRight = [&](const auto *f) {
+        return !f->added.empty() && f->added < *pouredAt && std::abs(f->content - e.rung.content) > within;
+    };
+    std::erase_if(e.pulls, putRight);
+    std::erase_if(e.lights, putRight);
+}
+
 RungEvidence evidenceOf(const Study &study, const Ladder &ladder, const Rung &rung,
                         const LadderFacts &facts) {
     RungEvidence e{
@@ -60,10 +87,14 @@ RungEvidence evidenceOf(const Study &study, const Ladder &ladder, const Rung &ru
         else
             ++e.otherCalibration;
     }
-    const double within = std::max(limitOf(study.job(), "ladder.content"), 0.05);
     for (const LightLoadFacts &l : facts.lights)
-        if (l.current && std::abs(l.content - rung.content) <= within) e.lights.push_back(&l);
+        if (l.current && ofContent(l.content, rung, ladder, study.job())) e.lights.push_back(&l);
+    withoutPutRight(e);
     onlyLastFill(e);
+    // As many as are wanted, the last ones: what was put right since does not count against it for ever.
+    const std::size_t counted = std::max<std::size_t>(1, e.wanted());
+    if (e.pulls.size() > counted)
+        e.pulls.erase(e.pulls.begin(), e.pulls.end() - static_cast<std::ptrdiff_t>(counted));
     return e;
 }
 
@@ -108,14 +139,8 @@ const GateResult *RungStatus::first() const {
 }
 
 bool belongsTo(const PullFacts &pull, const Rung &rung, const Ladder &ladder, const Job &job) {
-    if (!hasPulls(rung.kind) || !(pull.content == pull.content)) return false;
-    const double away = std::abs(pull.content - rung.content);
-    if (rung.kind == RungKind::wayDown) return pull.content <= rung.content + limitOf(job, "ladder.way_down");
-    for (const Rung &other : ladder.rungs)
-        if (hasPulls(other.kind) && other.kind != RungKind::wayDown &&
-            std::abs(pull.content - other.content) < away - 1e-9)
-            return false;
-    if (!rung.boostKpa) return true;
+    if (!ofContent(pull.content, rung, ladder, job)) return false;
+    if (rung.kind == RungKind::wayDown || !rung.boostKpa) return true;
     // By what was aimed at: whether it came to it is for a gate to say.
     constexpr double closeKpa = 4, wandersKpa = 7; // half a psi, and about one: what boost wanders by
     if (pull.aimedKpa == pull.aimedKpa) return pull.aimedKpa >= *rung.boostKpa - closeKpa;

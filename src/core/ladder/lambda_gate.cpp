@@ -21,17 +21,15 @@ GateAnswer answerLambda(const RungEvidence &e) {
         at{worst->lambdaErrorRpm, Dimension::engineSpeed};
     if (std::abs(off) <= within) {
         a.verdict = GateVerdict::passed;
-        a.said = {MARKED("gate.lambda.held", "At load λ is within {0} of its target; furthest off at {1}."),
+        a.said = {MARKED("gate.lambda.held", "At load within {0} of its target; furthest off at {1}."),
                   {by, at}};
         return a;
     }
     a.verdict = GateVerdict::failed;
     a.said =
         off > 0
-            ? Phrase{MARKED("gate.lambda.lean", "Lean: λ is {0} over its target at {1}; {2} are allowed."),
-                     {by, at, allowed}}
-            : Phrase{MARKED("gate.lambda.rich", "Rich: λ is {0} under its target at {1}; {2} are allowed."),
-                     {by, at, allowed}};
+            ? Phrase{MARKED("gate.lambda.lean", "Lean by {0} at {1}; {2} are allowed."), {by, at, allowed}}
+            : Phrase{MARKED("gate.lambda.rich", "Rich by {0} at {1}; {2} are allowed."), {by, at, allowed}};
     a.toPass = MARKED("gate.lambda.to_pass", "Correct the fuel by these logs, then pull again.");
     a.remedy = GateRemedy::correctFuel;
     return a;

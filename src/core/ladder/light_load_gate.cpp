@@ -39,17 +39,14 @@ GateAnswer answerLightLoad(const RungEvidence &e) {
     const Measured by{std::abs(off), Dimension::mixture, 3};
     if (std::abs(off) <= within) {
         a.verdict = GateVerdict::passed;
-        a.said = {MARKED("gate.light_load.held", "Without boost λ is {0} from its target, over {1}."),
+        a.said = {MARKED("gate.light_load.held", "Without boost {0} from its target, over {1}."),
                   {by, {seconds, Dimension::seconds}}};
         return a;
     }
     a.verdict = GateVerdict::failed;
-    a.said = off > 0 ? Phrase{MARKED("gate.light_load.lean",
-                                     "Lean before there is any boost: λ is {0} over its target."),
-                              {by}}
-                     : Phrase{MARKED("gate.light_load.rich",
-                                     "Rich before there is any boost: λ is {0} under its target."),
-                              {by}};
+    a.said = off > 0
+                 ? Phrase{MARKED("gate.light_load.lean", "Lean before there is any boost, by {0}."), {by}}
+                 : Phrase{MARKED("gate.light_load.rich", "Rich before there is any boost, by {0}."), {by}};
     a.toPass = MARKED("gate.light_load.correct",
                       "Correct the fuel by these logs, over all of the table, before any boost.");
     a.remedy = GateRemedy::correctFuel;

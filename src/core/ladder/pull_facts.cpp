@@ -249,6 +249,7 @@ std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log) {
     if (f.seconds == 0) return std::nullopt;
     f.log = log.info().id;
     f.logName = log.info().name;
+    f.added = log.info().added;
     f.current = log.current();
     if (errors > 0) f.lambdaError = error / errors;
     if (contents > 0) f.content = content / contents;

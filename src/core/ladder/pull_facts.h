@@ -56,7 +56,7 @@ struct PullFacts {
 
 /// What cruise and holds without boost of one log say: what is looked at before a pull.
 struct LightLoadFacts {
-    std::string log, logName;
+    std::string log, logName, added;
     bool current = false;
     double beginS = 0, endS = 0, seconds = 0; ///< from the first to the last of it, and how long in all
     double content = PullFacts::unknown;

@@ -96,11 +96,11 @@ Phrase rungName(const Rung &r) {
     switch (r.kind) {
     case RungKind::baseBoost:
         if (!r.boostKpa) return MARKED("rung.name.base", "Base fuel");
-        return {MARKED("rung.name.base_boost", "{0} on the base fuel"), {pressureOf(*r.boostKpa)}};
+        return {MARKED("rung.name.base_boost", "{0}, base fuel"), {pressureOf(*r.boostKpa)}};
     case RungKind::content:
         return {MARKED("rung.name.content", "Content {0}"), {contentOf(r.content)}};
     case RungKind::topBoost:
-        return {MARKED("rung.name.top_boost", "{0} at the top"), {pressureOf(r.boostKpa.value_or(0))}};
+        return {MARKED("rung.name.top_boost", "{0}, top"), {pressureOf(r.boostKpa.value_or(0))}};
     default:
         return rungKindTitle(r.kind);
     }
@@ -110,8 +110,8 @@ Steps rungSteps(const Rung &r) {
     Steps out;
     const auto step = [&](Phrase words) { out.steps.emplace_back(std::move(words)); };
     if (r.drainL > 0)
-        step({MARKED("ladder.step.drain", "Drain {0}: {1} cans."),
-              {litresOf(r.drainL, 0), {static_cast<double>(r.drainCans), D::count}}});
+        step({MARKED("ladder.step.drain", "Drain {0}, into cans of {1}."),
+              {litresOf(r.drainL, 0), litresOf(r.drainL / r.drainCans, 0)}});
     for (const RungPour &p : r.pours)
         step({MARKED("ladder.step.pour", "Pour {A}."),
               {},
@@ -152,6 +152,42 @@ Steps rungSteps(const Rung &r) {
     return out;
 }
 
+Phrase rungInBrief(const Rung &r) {
+    std::vector<Phrase> parts;
+    if (r.moves()) {
+        parts.push_back({MARKED("ladder.brief.tank", "{A}: {0} of {1}."),
+                         {litresOf(r.volumeL, 0), contentOf(r.expected.value)},
+                         {},
+                         {tankWords(r)}});
+        parts.push_back({MARKED("ladder.brief.wait", "Wait {0}, then a tube."),
+                         {minutesOf(std::max(r.settleMin, r.settleInjectorsMin))}});
+    } else if (hasPulls(r.kind)) {
+        parts.push_back(MARKED("ladder.brief.stays", "Nothing to pour."));
+    }
+    if (r.boostKpa)
+        parts.push_back({MARKED("ladder.brief.set", "Boost {0}, cut {1}."),
+                         {pressureOf(*r.boostKpa), pressureOf(r.cutKpa)}});
+    if (r.pulls > 0)
+        parts.push_back(
+            {MARKED("ladder.brief.pulls", "Light load, a short pull, then {0} full ones. Injectors {1}."),
+             {{r.pulls, D::count}, shareOf(r.demand.duty, 0)}});
+    if (r.kind == RungKind::preflight)
+        parts.push_back(MARKED("ladder.step.preflight", "Look it over cold, item by item."));
+    if (r.kind == RungKind::road) parts.push_back(MARKED("ladder.brief.road", "On a closed road, logged."));
+    if (r.kind == RungKind::handOver)
+        parts.push_back(MARKED("ladder.brief.hand_over", "Curves, fuels, limits, the file, a way back."));
+    return together(std::move(parts));
+}
+
+Phrase rungInLine(const Rung &r) {
+    std::vector<Phrase> parts;
+    if (r.moves()) parts.push_back(tankWords(r));
+    if (r.boostKpa) parts.push_back(number(pressureOf(*r.boostKpa)));
+    if (hasPulls(r.kind))
+        parts.push_back({MARKED("ladder.line.duty", "injectors {0}"), {shareOf(r.demand.duty, 0)}});
+    return parts.empty() ? Phrase{} : join(std::move(parts));
+}
+
 Report rungReport(const Rung &r) {
     Report out;
     out.title = rungName(r);
@@ -168,7 +204,7 @@ Report rungReport(const Rung &r) {
     return out;
 }
 
-Report gatesReport(const Rung &rung, const RungStatus &status) {
+Report lightReport(const Rung &rung, const RungStatus &status, std::size_t laidAside, bool withNext) {
     Report out;
     out.title = rungName(rung);
     const Tone tone = status.light() == RungLight::green ? Tone::strong
@@ -177,9 +213,81 @@ Report gatesReport(const Rung &rung, const RungStatus &status) {
     out.blocks.push_back(Sentence{
         {MARKED("ladder.light", "{A}: {B}."), {}, {}, {rungName(rung), rungLightWord(status.light())}},
         tone});
-    if (const GateResult *first = status.first())
+    if (const GateResult *first = status.first(); first && withNext)
+        out.blocks.push_back(Sentence{
+            {MARKED("ladder.do_first", "Next, {A}: {B}"), {}, {}, {first->gate->title, first->answer.toPass}},
+            Tone::strong});
+    if (laidAside > 0)
         out.blocks.push_back(
-            Sentence{{MARKED("ladder.do_first", "Next: {A}"), {}, {}, {first->answer.toPass}}, Tone::answer});
+            Sentence{{MARKED("ladder.laid_aside",
+                             "The samples of {0} long logs are not at hand: they say nothing here."),
+                      {countOf(laidAside)}},
+                     Tone::caution});
+    return out;
+}
+
+Report passReport(const Job &job, const Rung &rung) {
+    Report out;
+    out.title = rungName(rung);
+    for (const RungPass &p : job.ladderPassed)
+        if (p.rung == rung.id) {
+            out.blocks.push_back(
+                Sentence{p.by == PassedBy::hand
+                             ? Phrase{MARKED("ladder.passed_by_hand", "Passed by hand, {a}: {b}"),
+                                      {},
+                                      {p.at, p.reason}}
+                             : Phrase{MARKED("ladder.passed_by_evidence", "Passed by evidence, {a}, at {0}."),
+                                      {contentOf(p.content)},
+                                      {p.at}},
+                         p.by == PassedBy::hand ? Tone::caution : Tone::strong});
+        }
+    return out;
+}
+
+Report passedReport(const Job &job) {
+    Report out;
+    out.title = MARKED("ladder.passed", "Rungs passed");
+    if (job.ladderPassed.empty()) {
+        out.blocks.push_back(Sentence{MARKED("ladder.passed.none", "None yet."), Tone::quiet});
+        return out;
+    }
+    Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.when", "when"),
+               MARKED("ladder.head.by", "by"), MARKED("ladder.head.content", "content"),
+               MARKED("ladder.head.boost", "boost"), MARKED("ladder.head.power", "power"),
+               MARKED("ladder.head.cost", "cost"), MARKED("ladder.head.reason", "reason")},
+              {}};
+    const auto name = [](const std::string &s) {
+        return s.empty() ? Phrase{} : Phrase{MARKED("gate.fuels.one", "{a}"), {}, {s}};
+    };
+    const auto known = [](double v, Dimension d) { return v > 0 ? number({v, d}) : Phrase{}; };
+    for (const RungPass &p : job.ladderPassed)
+        grid.rows.push_back({name(p.rung), name(p.at),
+                             p.by == PassedBy::hand
+                                 ? Sentence{MARKED("ladder.by.hand", "hand"), Tone::caution}
+                                 : Sentence{MARKED("ladder.by.evidence", "evidence")},
+                             number(contentOf(p.content)), known(p.boostKpa, D::pressure),
+                             known(p.powerKw, D::power), known(p.price, D::money), name(p.reason)});
+    out.blocks.push_back(std::move(grid));
+    return out;
+}
+
+Report gateReport(const GateResult &g) {
+    Report out;
+    out.title = g.gate->title;
+    const GateVerdict v = g.answer.verdict;
+    out.blocks.push_back(
+        Sentence{{MARKED("ladder.gate.answer", "{A} {B}"), {}, {}, {g.gate->question, g.answer.said}},
+                 v == GateVerdict::passed   ? Tone::plain
+                 : v == GateVerdict::failed ? Tone::trouble
+                                            : Tone::caution});
+    if (!g.answer.toPass.empty()) out.blocks.push_back(Sentence{g.answer.toPass});
+    if (Phrase used = usedWords(g.answer.used); !used.empty())
+        out.blocks.push_back(Sentence{{MARKED("ladder.gate.used", "By {A}."), {}, {}, {used}}, Tone::quiet});
+    return out;
+}
+
+Report gatesReport(const Rung &rung, const RungStatus &status) {
+    Report out = lightReport(rung, status);
     Grid grid{{MARKED("ladder.gate.gate", "gate"), MARKED("ladder.gate.verdict", "verdict"),
                MARKED("ladder.gate.found", "found"), MARKED("ladder.gate.by", "by"),
                MARKED("ladder.gate.to_pass", "what would pass it")},

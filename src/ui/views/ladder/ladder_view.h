@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "ui/views/view.h"
+
+namespace wheelwright {
+
+class FieldForm;
+class LadderPage;
+class PageSwitch;
+class ReportView;
+class SheetButtons;
+
+/// The plan of a change of fuel: rungs and gates, the goal that it is built from, and all of it as a sheet.
+class LadderView : public View {
+    Q_OBJECT
+  public:
+    explicit LadderView(Session &session, QWidget *parent = nullptr);
+    bool showInput(const QString &link) override;
+    LadderPage &page() { return *m_ladder; }
+    FieldForm &goal() { return *m_goal; }
+    PageSwitch &pages() { return *m_pages; }
+    QString sheet() const;
+
+  private:
+    QWidget *makeGoal();
+    QWidget *makeSheet();
+    void refreshSheet();
+
+    Session &m_session;
+    LadderPage *m_ladder;
+    PageSwitch *m_pages;
+    QWidget *m_goalPage = nullptr, *m_sheetPage = nullptr;
+    FieldForm *m_goal = nullptr;
+    ReportView *m_sheet = nullptr, *m_passed = nullptr;
+    SheetButtons *m_buttons = nullptr;
+};
+
+} // namespace wheelwright
