@@ -120,6 +120,7 @@ CASES = [
     ("run cam", f"{JOB} --low 1 2 --high 3 4", {"--smooth-rpm": "500", "--standard": "std", "--no-drift": ""}),
     ("run sweep", f"{JOB} --runs 1 2 3 4 --rpm 5000", {"--smooth-rpm": "500", "--standard": "std", "--over": "boost", "--rpm": "4000"}),
     ("run list", JOB, {}),
+    ("ladder plan", JOB, {"--today": "2026-09-09"}),
     ("run remove", f"{JOB} 1", {}),
     ("verify", JOB, {}),
     ("tank opinions", JOB, {}),
@@ -135,7 +136,8 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},
              "evidence joint": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--equations"}, "evidence boost": {"--log", "--content", "--apply"}, "evidence proof": {"--log", "--delay-ms"}, "evidence knock": {"--log", "--content", "--min-hits", "--learned", "--apply"}, "evidence ceilings": {"--log", "--content", "--intake-c", "--apply"}, "evidence taken": {"--log"}, "evidence learning": {"--log"}, "evidence sweep": {"--log", "--points", "--content", "--apply"},
              "log findings": {"--log"}, "run from-log": set("--log --pull --content --mode --standard --pressure-kpa --temperature-c --humidity --fuel --revision --dyno --brake --gear --smoothed-rpm --order --start-intake-c --start-coolant-c --start-oil-c --day --hardware --cam --change --note".split()), "run export": {"--csv"}, "run type": {"--revision"}, "run import": {"--revision"}, "run compare": {"--a", "--b"}, "run scatter": {"--runs"}, "run contents": {"--runs"}, "run worth": {"--a", "--b"}, "run cam": {"--low", "--high", "--log"}, "run sweep": {"--runs"},
-             "run shape": {"--runs"}, "run dynos": {"--smooth-rpm", "--standard"}, "run road": {"--log", "--pull", "--back", "--apply"}, "run coast": {"--log", "--from-s", "--to-s", "--apply"}, "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
+             "run shape": {"--runs"}, "run dynos": {"--smooth-rpm", "--standard"}, "run road": {"--log", "--pull", "--back", "--apply"}, "run coast": {"--log", "--from-s", "--to-s", "--apply"}, "ladder status": {"--today"}, "ladder pass": {"--today", "--by-hand"}, "ladder look": {"--note"}, "ladder set": set(), "ladder replan": {"--today", "--volume-l", "--content"},
+             "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
 FLAGS = {"--help", "--json"}
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")
 

@@ -251,7 +251,7 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) { m.job.tankEvents.push_back(tankEvent(TankEventKind::pour, 5, 0.1)); },
          GateRemedy::testTube, "before the last pour"},
         {"tube", "base_boost.160", failed, [](Made &m) { m.job.tankEvents.back().ethanol = 0.135; },
-         GateRemedy::findOut, "The tube says 14 %"},
+         GateRemedy::findCause, "The tube says 14 %"},
         {"light_load", "base_boost.160", notJudged, [](Made &m) { m.facts.lights[0].seconds = 9; },
          GateRemedy::lightLoad, "9.0"},
         {"light_load", "base_boost.160", failed, [](Made &m) { m.facts.lights[0].lambdaError = 0.031; },
@@ -285,7 +285,7 @@ const std::vector<Spoiling> &spoilings() {
         {"knock", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[0].full = false; },
          GateRemedy::pull, "2 of 3"},
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].heldKpa = 175; },
-         GateRemedy::findOut, "175 kPa"},
+         GateRemedy::findCause, "175 kPa"},
         {"boost", "base_boost.160", failed,
          [](Made &m) {
              m.facts.pulls[2].heldKpa = 175;
@@ -295,7 +295,7 @@ const std::vector<Spoiling> &spoilings() {
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].cutAtKpa = 178; }, GateRemedy::set,
          "18 kPa over its target"},
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].cutAtKpa = 191; },
-         GateRemedy::findOut, "31 kPa over its target"},
+         GateRemedy::findCause, "31 kPa over its target"},
         {"duty", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].dutyMost = 0.851; },
          GateRemedy::stop, "85.1 %"},
         {"rail", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].railLeast = 0.949; },
@@ -319,7 +319,7 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) {
              m.facts.pulls[1].found.push_back({watchRuleById("oil"), 100, 200, 12});
          },
-         GateRemedy::findOut, "falls under"},
+         GateRemedy::findCause, "falls under"},
         {"oil", "base_boost.160", notJudged,
          [](Made &m) { all(m, [](PullFacts &p) { p.oilOverKpa = PullFacts::unknown; }); }, GateRemedy::lookAt,
          "No log has oil"},
@@ -329,12 +329,12 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) {
              m.facts.pulls[1].found.push_back({watchRuleById("lean"), 0.9, 0.83, 12});
          },
-         GateRemedy::findOut, "0.9"},
+         GateRemedy::findCause, "0.9"},
         {"came_down", "way_down", notJudged, [](Made &m) { m.facts.wayDown.reset(); }, GateRemedy::pull,
          "Not to be said"},
         {"came_down", "way_down", failed,
-         [](Made &m) { m.facts.wayDown->moves[1] = moveOf("spark", MoveVerdict::off); }, GateRemedy::findOut,
-         "10.0 %"},
+         [](Made &m) { m.facts.wayDown->moves[1] = moveOf("spark", MoveVerdict::off); },
+         GateRemedy::findCause, "10.0 %"},
         {"came_down", "way_down", notJudged,
          [](Made &m) { m.facts.wayDown->moves[1] = moveOf("spark", MoveVerdict::notSure); }, GateRemedy::pull,
          "Not known"},
@@ -345,7 +345,7 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) {
              m.facts.pulls[1].found.push_back({watchRuleById("overboost"), 230, 220, 12});
          },
-         GateRemedy::findOut, "230 kPa"},
+         GateRemedy::findCause, "230 kPa"},
         {"fuels", "hand_over", notJudged, [](Made &m) { m.job.ladderPassed.clear(); }, GateRemedy::pour,
          "Strong"},
         {"fuels", "hand_over", notJudged, [](Made &m) { m.job.ladderPassed[0].by = PassedBy::hand; },
@@ -384,6 +384,8 @@ class LadderTest : public QObject {
     void onlyTheNextMayPass();
     void higherBoostPassedIsPassed();
     void pullsCountForTheNearestContent();
+    void anotherPourMakesAnotherFill();
+    void lastPullsCount();
     void reportsSayWhatIsThere();
     void listsAreSound();
 };
@@ -742,6 +744,46 @@ void LadderTest::pullsCountForTheNearestContent() {
     QVERIFY(counts(0.85, 220, "content.85") && counts(0.85, 220, "top_boost.220"));
     QVERIFY(counts(0.24, 150, "way_down") && !counts(0.26, 150, "way_down"));
     QVERIFY(!counts(0.10, 160, "road"));
+}
+
+// Logs of a fill that missed are left out once it was put right; those that were on plan still count, but say
+// nothing beside a tube of now.
+void LadderTest::anotherPourMakesAnotherFill() {
+    Made m = onBase();
+    for (PullFacts &p : m.facts.pulls)
+        p.added = "2026-05-10T11:00:00Z", p.content = 0.135;
+    m.facts.lights[0].added = "2026-05-10T11:00:00Z";
+    m.facts.lights[0].content = 0.135;
+    const auto verdictOf = [&](std::string_view gate) {
+        for (const GateResult &g : m.status().gates)
+            if (g.gate->id == gate) return g.answer.verdict;
+        return GateVerdict::passed;
+    };
+    QVERIFY(verdictOf("planned") == GateVerdict::failed);
+    TankEvent pour = tankEvent(TankEventKind::pour, 5, 0.05);
+    m.job.tankEvents.insert(m.job.tankEvents.begin() + 2, pour); // at noon, before the tube
+    QVERIFY(verdictOf("planned") == GateVerdict::notJudged);
+    QVERIFY(verdictOf("lambda") == GateVerdict::notJudged);
+    for (PullFacts &p : m.facts.pulls)
+        p.content = 0.101;
+    m.facts.lights[0].content = 0.101;
+    QVERIFY(verdictOf("planned") == GateVerdict::passed);
+    QVERIFY(verdictOf("lambda") == GateVerdict::passed);
+    QVERIFY(verdictOf("tube") == GateVerdict::notJudged); // what it was read beside is of the fill before
+    m.facts.lights[0].added = "2026-05-10T12:30:00Z";
+    QVERIFY(verdictOf("tube") == GateVerdict::passed);
+}
+
+void LadderTest::lastPullsCount() {
+    Made m = onBase();
+    PullFacts bad = goodPull(m.job, 0.10, 160);
+    bad.dutyMost = 0.9;
+    bad.lambdaError = 0.05;
+    m.facts.pulls.insert(m.facts.pulls.begin(), bad);
+    QVERIFY(m.status().passes()); // three good ones since
+    m.facts.pulls.push_back(bad);
+    QVERIFY(m.status().light() == RungLight::red);
+    QCOMPARE(m.status().pulls, std::size_t(3));
 }
 
 void LadderTest::reportsSayWhatIsThere() {

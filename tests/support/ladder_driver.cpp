@@ -94,12 +94,6 @@ bool LadderDriver::step() {
     const Study study(m_job);
     const LadderFacts facts = ladderFacts(study, reviews());
     const RungStatus status = rungStatus(study, ladder, *next, facts);
-    if (qEnvironmentVariableIsSet("PULLS"))
-        for (const PullFacts &p : facts.pulls)
-            say("    " + p.log + " content " + std::to_string(p.content) + " held " +
-                std::to_string(p.heldKpa) + " target " + std::to_string(p.targetKpa) + " peak " +
-                std::to_string(p.peakKpa) + " rpm " + std::to_string(p.rpmFrom) + "-" +
-                std::to_string(p.rpmTo));
     if (status.passes()) {
         const RungPass pass = passOf(study, ladder, facts, next->id, now());
         m_job.ladderPassed.push_back(pass);
@@ -289,7 +283,7 @@ bool LadderDriver::remedy(const Rung &rung, const GateResult &first) {
         }
         return true;
     case GateRemedy::stop:
-    case GateRemedy::findOut:
+    case GateRemedy::findCause:
     case GateRemedy::none:
         m_endedBy = std::string(first.gate->id) + ": " + format(first.answer.said);
         break;

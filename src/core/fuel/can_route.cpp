@@ -216,7 +216,7 @@ class CanPlanner {
         const ShelfFuel &f = m_r.shelf[fuel];
         const double unit = unitOf(f);
         double from = 0, to = m_most[fuel] - s.used[fuel];
-        const auto atLeast = [&](double slope, double value) { // slope · n ≥ value
+        const auto holdOver = [&](double slope, double value) { // slope · n ≥ value
             if (std::abs(slope) < litreRounding) {
                 if (value > litreRounding) to = -1;
             } else if (slope > 0) {
@@ -225,10 +225,10 @@ class CanPlanner {
                 to = std::min(to, value / slope);
             }
         };
-        atLeast(unit * (f.content - low), low * volume - alcohol);
-        atLeast(unit * (high - f.content), alcohol - high * volume);
-        atLeast(unit, leastL - volume);
-        atLeast(-unit, volume - m_r.capacityL);
+        holdOver(unit * (f.content - low), low * volume - alcohol);
+        holdOver(unit * (high - f.content), alcohol - high * volume);
+        holdOver(unit, leastL - volume);
+        holdOver(-unit, volume - m_r.capacityL);
         constexpr double slack = 1e-7;
         if (to < from - slack) return {0, -1};
         return {static_cast<int>(std::ceil(from - slack)), static_cast<int>(std::floor(to + slack))};

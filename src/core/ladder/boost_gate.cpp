@@ -20,7 +20,7 @@ GateAnswer answerPeak(const RungEvidence &e, const PullFacts &p, double peakKpa)
     if (over > mostKpa) {
         a.toPass = MARKED("gate.boost.over",
                           "Find out why before the next pull: a stuck solenoid, creep, another spring.");
-        a.remedy = GateRemedy::findOut;
+        a.remedy = GateRemedy::findCause;
         return a;
     }
     a.toPass = {MARKED("gate.boost.state_peak",
@@ -67,7 +67,7 @@ GateAnswer answerSpring(const RungEvidence &e) {
 
 GateAnswer answerBoost(const RungEvidence &e) {
     if (e.pulls.empty()) return noPulls(e);
-    if (const GateAnswer spring = answerSpring(e); !spring.said.empty()) return spring;
+    if (GateAnswer spring = answerSpring(e); !spring.said.empty()) return spring;
     for (const PullFacts *p : e.pulls)
         for (const PullFacts::Found &f : p->found)
             if (f.rule->id == "overboost" && e.rung.boostKpa &&
@@ -98,7 +98,7 @@ GateAnswer answerBoost(const RungEvidence &e) {
                                                "another spring.")
                    : MARKED("gate.boost.under", "The boost control does not follow: solenoid, spring, leaks. "
                                                 "No more boost is asked for until it does.");
-    a.remedy = GateRemedy::findOut;
+    a.remedy = GateRemedy::findCause;
     return a;
 }
 

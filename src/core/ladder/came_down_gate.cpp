@@ -32,7 +32,7 @@ GateAnswer answerCameDown(const RungEvidence &e) {
                       {},
                       {m.title}};
             a.toPass = MARKED("gate.came_down.find", "Find out what holds it up before anybody drives it.");
-            a.remedy = GateRemedy::findOut;
+            a.remedy = GateRemedy::findCause;
             return a;
         }
         if (m.verdict != MoveVerdict::asExpected) continue;

@@ -31,11 +31,11 @@ enum class GateRemedy {
     wait,        ///< until the reading stands still
     pour,        ///< the content is another than planned
     testTube,
-    stop,   ///< a part has come to its end
-    cool,   ///< let it cool down
-    lookAt, ///< look at it, and say what was seen
-    set,    ///< something of the job
-    findOut ///< the cause, before anything else
+    stop,     ///< a part has come to its end
+    cool,     ///< let it cool down
+    lookAt,   ///< look at it, and say what was seen
+    set,      ///< something of the job
+    findCause ///< the cause, before anything else
 };
 std::string_view gateRemedyKey(GateRemedy remedy); ///< "correct_fuel"
 
@@ -70,6 +70,12 @@ struct RungEvidence {
     std::optional<ContentOpinions> opinions;    ///< none: the tank's events do not add up
     std::string calibration;                    ///< fingerprint of the one of now
 
+    std::string pouredAt; ///< of the last pour or drain, ISO 8601; empty: nobody says
+
+    /// It came in after the last pour, as far as anybody says.
+    bool ofThisFill(const std::string &added) const {
+        return pouredAt.empty() || added.empty() || added >= pouredAt;
+    }
     const Job &job() const { return study.job(); }
     double limit(std::string_view id) const { return limitOf(study.job(), id); }
     std::size_t wanted() const { return static_cast<std::size_t>(rung.pulls); } ///< clean pulls

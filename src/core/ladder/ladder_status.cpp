@@ -63,14 +63,12 @@ void onlyLastFill(RungEvidence &e) {
 
 // What came in before the last pour and missed the rung is what the pour was to put right.
 void withoutPutRight(RungEvidence &e) {
-    const std::string *pouredAt = nullptr;
     for (const TankEvent &t : e.job().tankEvents)
         if ((t.kind == TankEventKind::pour || t.kind == TankEventKind::drain) && !t.at.empty())
-            pouredAt = &t.at;
-    if (!pouredAt) return;
+            e.pouredAt = t.at;
     const double within = e.limit("ladder.content");
     const auto putRight = [&](const auto *f) {
-        return !f->added.empty() && f->added < *pouredAt && std::abs(f->content - e.rung.content) > within;
+        return !e.ofThisFill(f->added) && std::abs(f->content - e.rung.content) > within;
     };
     std::erase_if(e.pulls, putRight);
     std::erase_if(e.lights, putRight);
@@ -79,7 +77,8 @@ void withoutPutRight(RungEvidence &e) {
 RungEvidence evidenceOf(const Study &study, const Ladder &ladder, const Rung &rung,
                         const LadderFacts &facts) {
     RungEvidence e{
-        study, ladder, rung, facts, {}, {}, 0, opinions(study.job()), calibrationPrint(stateOf(study.job()))};
+        study, ladder, rung, facts, {}, {}, 0, opinions(study.job()), calibrationPrint(stateOf(study.job())),
+        {}};
     for (const PullFacts &p : facts.pulls) {
         if (!belongsTo(p, rung, ladder, study.job())) continue;
         if (p.current)

@@ -26,7 +26,7 @@ GateAnswer answerOil(const RungEvidence &e) {
         a.said = MARKED("gate.oil.low", "Oil pressure falls under its line in a pull.");
         a.toPass =
             MARKED("gate.oil.to_pass", "Stop. Level, temperature, fuel in the oil, pickup: then pull again.");
-        a.remedy = GateRemedy::findOut;
+        a.remedy = GateRemedy::findCause;
         return a;
     }
     if (const RungLook *look = e.look("oil")) {

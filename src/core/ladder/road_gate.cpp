@@ -36,7 +36,7 @@ GateAnswer answerRoad(const RungEvidence &e) {
                       {},
                       {f.rule->title}};
             a.toPass = f.rule->lookAt;
-            a.remedy = GateRemedy::findOut;
+            a.remedy = GateRemedy::findCause;
             return a;
         }
         a.verdict = GateVerdict::passed;

@@ -28,9 +28,9 @@ GateAnswer answerTube(const RungEvidence &e) {
         if (!(std::abs(other - tube->content.value) >= std::abs(read - tube->content.value))) other = read;
     };
     for (const PullFacts *p : e.pulls)
-        if (p->contentByChannel) consider(p->content);
+        if (p->contentByChannel && e.ofThisFill(p->added)) consider(p->content);
     for (const LightLoadFacts *l : e.lights)
-        if (l->contentMoved == l->contentMoved) consider(l->content);
+        if (l->contentMoved == l->contentMoved && e.ofThisFill(l->added)) consider(l->content);
     if (const Opinion *sensor = opinionBy(*e.opinions, OpinionSource::sensor);
         sensor && !(other == other) && sensor->poursSince == 0)
         other = sensor->content.value;
@@ -61,7 +61,7 @@ GateAnswer answerTube(const RungEvidence &e) {
     a.toPass = MARKED("gate.tube.find",
                       "Find out which is wrong before the next pull: read the tube again, then the "
                       "sensor's signal.");
-    a.remedy = GateRemedy::findOut;
+    a.remedy = GateRemedy::findCause;
     return a;
 }
 

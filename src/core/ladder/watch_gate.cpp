@@ -28,7 +28,7 @@ GateAnswer answerWatch(const RungEvidence &e) {
                       {f.rule->title}};
             a.used = {{GateUse::Kind::log, p->log, p->logName, f.atS, f.atS}};
             a.toPass = f.rule->lookAt;
-            a.remedy = GateRemedy::findOut;
+            a.remedy = GateRemedy::findCause;
             return a;
         }
     // What could not be asked of any pull is said, not passed over.

@@ -176,7 +176,7 @@ Phrase rungInBrief(const Rung &r) {
     if (r.kind == RungKind::road) parts.push_back(MARKED("ladder.brief.road", "On a closed road, logged."));
     if (r.kind == RungKind::handOver)
         parts.push_back(MARKED("ladder.brief.hand_over", "Curves, fuels, limits, the file, a way back."));
-    return together(std::move(parts));
+    return together(parts);
 }
 
 Phrase rungInLine(const Rung &r) {

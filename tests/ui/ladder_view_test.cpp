@@ -1,0 +1,313 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ladder/preflight.h"
+#include "core/study/headroom.h"
+#include "support/test_window.h"
+#include "ui/views/ladder/gate_list.h"
+#include "ui/views/ladder/ladder_drawing.h"
+#include "ui/views/ladder/ladder_page.h"
+#include "ui/views/ladder/ladder_view.h"
+#include "ui/views/ladder/preflight_list.h"
+#include "ui/widgets/field_form.h"
+#include "ui/widgets/page_switch.h"
+
+#include <QDialog>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QStandardPaths>
+#include <QTimer>
+
+#include <functional>
+#include <memory>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+class LadderViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        dressApplication();
+    }
+    void init() { m_window = std::make_unique<TestWindow>(); }
+    void cleanup() { m_window.reset(); }
+    void cleanupTestCase() { QVERIFY2(QApplication::topLevelWidgets().isEmpty(), "a window was leaked"); }
+
+    void saysSoWithoutAJob();
+    void opensOnWhatIsNext();
+    void ticksLetTheFirstRungPass();
+    void aReasonLetsItPassByHand();
+    void withoutAReasonNothingPasses();
+    void boostAndCutAreSetAsOneStep();
+    void gatesDoWhatTheyAskFor();
+    void logsAreWhatGatesGoBy();
+    void goalChangesTheRungs();
+    void nothingMovesUnderTheMouse();
+    void rungsAreChosenByKeys();
+
+  private:
+    Session &session() { return m_window->session; }
+    LadderView &view() { return *m_window->view<LadderView>("ladder"); }
+    LadderPage &page() { return view().page(); }
+    LadderBook &book() { return page().book(); }
+    const Job &job() { return session().job(); }
+
+    bool wait(const std::function<bool()> &what) {
+        for (int i = 0; i < 6000; ++i) {
+            if (what()) {
+                settle();
+                return true;
+            }
+            QTest::qWait(5);
+        }
+        return false;
+    }
+    bool current() {
+        return wait([&] { return book().current(); });
+    }
+    void open(Job job = demoJob()) {
+        m_window->open(job);
+        view();
+        QVERIFY(current());
+    }
+    static Job demoWith(const std::vector<std::string> &passed) {
+        Job job = demoJob();
+        for (const std::string &id : passed) {
+            RungPass p;
+            p.rung = id;
+            p.at = "2001-02-03T04:05:06Z";
+            p.content = 0.1;
+            job.ladderPassed.push_back(p);
+        }
+        return job;
+    }
+    /// Answers the next dialog: types into it and accepts it, or not.
+    static void answer(const QString &words, bool accept) {
+        QTimer::singleShot(0, [words, accept] {
+            auto *dialog = qobject_cast<QInputDialog *>(QApplication::activeModalWidget());
+            if (!dialog) return answer(words, accept);
+            if (auto *plain = dialog->findChild<QPlainTextEdit *>())
+                plain->setPlainText(words);
+            else
+                dialog->setTextValue(words);
+            accept ? dialog->accept() : dialog->reject();
+        });
+    }
+    void chooseGate(std::string_view id) {
+        const auto &gates = book().shown()->status.at(page().drawing().chosen()).gates;
+        for (std::size_t i = 0; i < gates.size(); ++i)
+            if (gates[i].gate->id == id) page().gates().choose(i);
+        QVERIFY(page().gates().chosen() && page().gates().chosen()->gate->id == id);
+    }
+
+    std::unique_ptr<TestWindow> m_window;
+};
+
+void LadderViewTest::saysSoWithoutAJob() {
+    view();
+    settle();
+    QVERIFY(page().words().contains(QStringLiteral("Open a job")));
+    QVERIFY(!page().passButton().isEnabled() && !page().handButton().isEnabled());
+}
+
+void LadderViewTest::opensOnWhatIsNext() {
+    open(demoWith({"preflight", "base_boost.176", "content.25"}));
+    QCOMPARE(page().drawing().chosen(), std::string("content.40"));
+    const Rung &r = *book().shown()->ladder.next();
+    QVERIFY(page().words().contains(QStringLiteral("Pour")));
+    QVERIFY(page().words().contains(QStringLiteral("a gate has failed"))); // the cut stands high
+    QCOMPARE(page().gates().chosen()->gate->id, std::string_view("cut"));
+    QVERIFY(page().words().contains(QStringLiteral("%1 kPa").arg(qRound(r.cutKpa))));
+    QVERIFY(!page().passButton().isEnabled() && page().handButton().isEnabled());
+    // Another unit: the same, in it.
+    UnitChoice units = session().units();
+    units.pressureUnit = "psi";
+    session().setUnits(units);
+    settle();
+    QVERIFY(page().words().contains(QStringLiteral("psi")));
+}
+
+void LadderViewTest::ticksLetTheFirstRungPass() {
+    open();
+    QCOMPARE(page().drawing().chosen(), std::string("preflight"));
+    QVERIFY(page().preflight().isVisible());
+    for (int i = 0; i < page().preflight().count(); ++i) {
+        page().preflight().setCurrentRow(i);
+        QTest::keyClick(&page().preflight(), Qt::Key_Space);
+        QVERIFY(current());
+        QCOMPARE(page().passButton().isEnabled(), i + 1 == page().preflight().count());
+    }
+    QCOMPARE(job().ladderLooks.size(), allPreflightItems().size());
+    QCOMPARE(job().ladderLooks[0].at, std::string("2001-02-03T04:05:06Z"));
+    QTest::mouseClick(&page().passButton(), Qt::LeftButton);
+    QVERIFY(current());
+    QCOMPARE(job().ladderPassed.size(), std::size_t(1));
+    QVERIFY(job().ladderPassed[0].by == PassedBy::evidence);
+    QVERIFY(book().shown()->ladder.next()->id.starts_with("base_boost."));
+    // What was passed says by what.
+    QTest::keyClick(&page().drawing(), Qt::Key_Down);
+    page().drawing().choose("preflight");
+    settle();
+    QVERIFY(page().words().contains(QStringLiteral("Passed by evidence, 2001-02-03T04:05:06Z")));
+    session().undo();
+    QVERIFY(job().ladderPassed.empty());
+    session().undo();
+    QVERIFY(current());
+    QCOMPARE(job().ladderLooks.size(), allPreflightItems().size() - 1);
+    QCOMPARE(page().preflight().item(page().preflight().count() - 1)->checkState(), Qt::Unchecked);
+}
+
+void LadderViewTest::aReasonLetsItPassByHand() {
+    open();
+    answer(QStringLiteral("  seen last week, on the lift "), true);
+    QTest::mouseClick(&page().handButton(), Qt::LeftButton);
+    QCOMPARE(job().ladderPassed.size(), std::size_t(1));
+    const RungPass &p = job().ladderPassed[0];
+    QVERIFY(p.by == PassedBy::hand);
+    QCOMPARE(p.reason, std::string("seen last week, on the lift"));
+    QVERIFY(p.gates.find("looked_over: not_judged") != std::string::npos);
+    view().pages().showPage(view().pages().pages().at(1));
+    settle();
+    view().pages().showPage(&page());
+    QVERIFY(current());
+    page().takeBack();
+    QVERIFY(job().ladderPassed.empty());
+}
+
+void LadderViewTest::withoutAReasonNothingPasses() {
+    open();
+    QString problem;
+    connect(&session(), &Session::problem, this, [&](const QString &p) { problem = p; });
+    answer(QStringLiteral("  "), true);
+    QTest::mouseClick(&page().handButton(), Qt::LeftButton);
+    QVERIFY(job().ladderPassed.empty());
+    QVERIFY(problem.contains(QStringLiteral("reason")));
+    problem.clear();
+    answer(QStringLiteral("a reason"), false);
+    QTest::mouseClick(&page().handButton(), Qt::LeftButton);
+    QVERIFY(job().ladderPassed.empty() && problem.isEmpty());
+}
+
+void LadderViewTest::boostAndCutAreSetAsOneStep() {
+    open(demoWith({"preflight"}));
+    const Rung r = *book().shown()->ladder.next();
+    const int before = session().undoStack().count();
+    QTest::mouseClick(&page().boostButton(), Qt::LeftButton);
+    QVERIFY(current());
+    QCOMPARE(session().undoStack().count(), before + 1);
+    QVERIFY(std::abs(boostTargets(session().study(), {0.1}).front() - *r.boostKpa) < 0.5);
+    QCOMPARE(job().boost.cutKpa, r.cutKpa);
+    QVERIFY(job().ladder.topBoostKpa > 230); // the goal is not forgotten
+    QVERIFY(book().shown()->ladder.byId("top_boost.240"));
+    chooseGate("cut");
+    QVERIFY(page().gates().chosen()->answer.verdict == GateVerdict::passed);
+    session().undo();
+    QCOMPARE(job().ladder.topBoostKpa, 0.0);
+}
+
+void LadderViewTest::gatesDoWhatTheyAskFor() {
+    open(demoWith({"preflight"}));
+    chooseGate("cut");
+    QVERIFY(page().doButton().isEnabled());
+    QTest::mouseClick(&page().doButton(), Qt::LeftButton);
+    QVERIFY(current());
+    QVERIFY(job().boost.cutKpa < 200);
+    chooseGate("plugs");
+    QCOMPARE(page().doButton().text(), QStringLiteral("Looked at…"));
+    answer(QStringLiteral("light tan"), true);
+    QTest::mouseClick(&page().doButton(), Qt::LeftButton);
+    QVERIFY(current());
+    QCOMPARE(job().ladderLooks.back().gate, std::string("plugs"));
+    QCOMPARE(job().ladderLooks.back().note, std::string("light tan"));
+    QVERIFY(page().gates().chosen()->gate->id == "plugs"); // the choice stays
+    QVERIFY(page().gates().chosen()->answer.verdict == GateVerdict::passed);
+    QVERIFY(!page().doButton().isEnabled());
+    chooseGate("lambda");
+    QVERIFY(!page().doButton().isEnabled()); // pulling is not done here
+}
+
+void LadderViewTest::logsAreWhatGatesGoBy() {
+    m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e41-pulls.csv"));
+    QVERIFY(session().perform(QStringLiteral("passes"), [&](Job &j) {
+        j.ladderPassed = demoWith({"preflight", "base_boost.176", "content.25"}).ladderPassed;
+    }));
+    view();
+    QVERIFY(current());
+    QCOMPARE(page().drawing().chosen(), std::string("content.40"));
+    QVERIFY(book().shown()->status.at("content.40").pulls > 0);
+    chooseGate("duty");
+    QVERIFY(page().gates().chosen()->answer.verdict == GateVerdict::passed);
+    QVERIFY(page().words().contains(QStringLiteral("thistle-e41-pulls.csv")));
+    clickButton(page(), QStringLiteral("Show the log"));
+    settle();
+    QVERIFY(m_window->shell.view(QStringLiteral("evidence"))->isVisible());
+    QVERIFY(session().evidence().momentS() > 0);
+}
+
+void LadderViewTest::goalChangesTheRungs() {
+    open();
+    QVERIFY(book().shown()->ladder.byId("content.50"));
+    QVERIFY(view().showInput(QStringLiteral("ladder.top_content")));
+    auto *edit = view().goal().findChild<QLineEdit *>(QStringLiteral("ladder.top_content"));
+    if (!edit) edit = qobject_cast<QLineEdit *>(view().goal().editor(QStringLiteral("ladder.top_content")));
+    QVERIFY(edit);
+    edit->selectAll();
+    QTest::keyClicks(edit, QStringLiteral("45"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    QCOMPARE(job().ladder.topContent, 0.45);
+    view().pages().showPage(&page());
+    QVERIFY(current());
+    QVERIFY(book().shown()->ladder.byId("content.45") && !book().shown()->ladder.byId("content.50"));
+    QVERIFY(view().sheet().contains(QStringLiteral("Content 45 %")));
+    QVERIFY(!view().showInput(QStringLiteral("engine.cylinders")));
+}
+
+void LadderViewTest::nothingMovesUnderTheMouse() {
+    open(demoWith({"preflight"}));
+    const QRect pass(page().passButton().mapTo(&page(), QPoint()), page().passButton().size());
+    const QRect gates(page().gates().mapTo(&page(), QPoint()), page().gates().size());
+    for (const char *id : {"way_down", "top_boost.240", "base_boost.173", "content.85"}) {
+        page().drawing().choose(id);
+        settle();
+        QCOMPARE(QRect(page().passButton().mapTo(&page(), QPoint()), page().passButton().size()), pass);
+        if (page().gates().isVisible())
+            QCOMPARE(QRect(page().gates().mapTo(&page(), QPoint()), page().gates().size()), gates);
+    }
+}
+
+void LadderViewTest::rungsAreChosenByKeys() {
+    open(demoWith({"preflight"}));
+    LadderDrawing &drawing = page().drawing();
+    drawing.setFocus();
+    const auto &rungs = book().shown()->ladder.rungs;
+    QCOMPARE(drawing.chosen(), rungs[1].id);
+    QTest::keyClick(&drawing, Qt::Key_Up);
+    QCOMPARE(drawing.chosen(), rungs[2].id);
+    QTest::keyClick(&drawing, Qt::Key_Down);
+    QTest::keyClick(&drawing, Qt::Key_Down);
+    QTest::keyClick(&drawing, Qt::Key_Down); // at the bottom it stays
+    QCOMPARE(drawing.chosen(), rungs[0].id);
+    QVERIFY(drawing.accessibleDescription().contains(QStringLiteral("passed")));
+    QTest::keyClick(&drawing, Qt::Key_Home);
+    QCOMPARE(drawing.chosen(), rungs[1].id);
+    // And by mouse: rows stand from the bottom up and do not overlap.
+    for (std::size_t i = 1; i < rungs.size(); ++i) {
+        QCOMPARE(drawing.rectOf(i).bottom() + 1, drawing.rectOf(i - 1).top());
+        QTest::mouseClick(&drawing, Qt::LeftButton, {}, drawing.rectOf(i).center());
+        QCOMPARE(drawing.chosen(), rungs[i].id);
+    }
+    // The one that is next is the biggest, what is done the smallest.
+    QVERIFY(drawing.rectOf(1).height() > 3 * drawing.rectOf(2).height());
+    QVERIFY(drawing.rectOf(0).height() < drawing.rectOf(2).height());
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return run<LadderViewTest>(argc, argv);
+}
+#include "ladder_view_test.moc"
