@@ -34,6 +34,14 @@ Job demoJob() {
     return job;
 }
 
+// Three rungs on the base fuel, one content between, the top and one step of boost.
+Job shortWay(Job job) {
+    job.ladderContents = {{0.45}};
+    job.ladder.baseBoostKpa = 165;
+    job.ladder.topBoostKpa = 180;
+    return job;
+}
+
 } // namespace
 
 class LadderDriverTest : public QObject {
@@ -43,11 +51,12 @@ class LadderDriverTest : public QObject {
     void stopsWhereAPartEnds();
 };
 
-// LADDER_ENGINES=20 has all of them climb; each takes half a minute.
+// LADDER_ENGINES=20 has twenty of them climb every rung, half a minute each. Without it one climbs a short
+// way.
 void LadderDriverTest::bringsThemToTheTop() {
     const int asked = qEnvironmentVariableIntValue("LADDER_ENGINES");
     for (int seed = 1; seed <= std::max(1, asked); ++seed) {
-        const Job job = demoJob();
+        const Job job = asked > 0 ? demoJob() : shortWay(demoJob());
         LadderDriver driver(job, drawEngine(Study(job), static_cast<std::uint64_t>(seed)));
         driver.climb();
         QVERIFY2(!driver.destroyed() && driver.atTop(),
@@ -55,19 +64,20 @@ void LadderDriverTest::bringsThemToTheTop() {
         const auto &passed = driver.job().ladderPassed.values();
         QVERIFY(passed.back().rung.starts_with("top_boost."));
         QVERIFY(std::ranges::all_of(passed, [](const RungPass &p) { return p.by == PassedBy::evidence; }));
-        if (asked > 1) qInfo() << seed << "climbed";
+        if (asked > 0) qInfo() << seed << "climbed, injectors" << driver.lastDuty();
     }
 }
 
-// A pump that delivers too little, which nobody knows: the rail sags before it is the mixture that says so.
+// A pump that delivers too little, which nobody knows. Its return line runs dry, and the sensor sits in it:
+// that shows before the rail sags and long before the mixture says so.
 void LadderDriverTest::stopsWhereAPartEnds() {
-    const Job job = demoJob();
+    const Job job = shortWay(demoJob());
     HiddenEngine truth = drawEngine(Study(job), 3);
-    truth.pumpFactor = 0.62;
+    truth.pumpFactor = 0.5;
     LadderDriver driver(job, truth);
     driver.climb();
     QVERIFY2(!driver.destroyed(), driver.story().c_str());
-    QVERIFY2(!driver.atTop() && driver.endedBy().starts_with("rail: "),
+    QVERIFY2(!driver.atTop() && driver.endedBy().find("runs dry") != std::string::npos,
              (driver.endedBy() + driver.story()).c_str());
     QVERIFY(!driver.job().ladderPassed.empty());
 }

@@ -266,6 +266,15 @@ const std::vector<Spoiling> &spoilings() {
          GateRemedy::pour, "13 %"},
         {"settled", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].contentMoved = 0.021; },
          GateRemedy::wait, "2.1 %"},
+        {"settled", "base_boost.160", failed,
+         [](Made &m) { all(m, [](PullFacts &p) { p.contentMoved = 0.03; }); }, GateRemedy::findCause,
+         "runs dry"},
+        {"settled", "base_boost.160", failed,
+         [](Made &m) {
+             all(m, [](PullFacts &p) { p.contentMoved = 0.03; });
+             m.facts.lights[0].contentMoved = 0.03;
+         },
+         GateRemedy::wait, "3.0 %"},
         {"settled", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].contentUsable = false; },
          GateRemedy::wait, "moves over the log"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].lambdaError = 0.021; },

@@ -89,8 +89,9 @@ class Ways {
         std::ranges::stable_sort(m_states, [&](const State &a, const State &b) {
             return a.key != b.key ? a.key < b.key : less(a.cost, b.cost, m_r.least);
         });
-        const auto rest = std::ranges::unique(m_states, {}, &State::key);
-        m_states.erase(rest.begin(), rest.end());
+        m_states.erase(std::unique(m_states.begin(), m_states.end(),
+                                   [](const State &a, const State &b) { return a.key == b.key; }),
+                       m_states.end());
         if (m_states.size() <= m_r.mostStates) return;
         m_thinned = true;
         std::ranges::stable_sort(

@@ -6,6 +6,13 @@
 namespace wheelwright {
 namespace {
 
+// What cruise and holds of the same fill say.
+bool standsStill(const RungEvidence &e) {
+    return !e.lights.empty() && std::ranges::all_of(e.lights, [&](const LightLoadFacts *l) {
+        return l->contentMoved <= e.limit("watch.content.pull");
+    });
+}
+
 GateAnswer answerSettled(const RungEvidence &e) {
     if (e.pulls.empty() && e.lights.empty()) return noPulls(e);
     const double allowed = e.limit("watch.content.pull");
@@ -27,6 +34,20 @@ GateAnswer answerSettled(const RungEvidence &e) {
         a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});
         consider(l->contentMoved);
         stated = stated && !(l->contentMoved == l->contentMoved);
+    }
+    if (e.pulls.size() > 1 && standsStill(e) &&
+        std::ranges::all_of(e.pulls, [&](const PullFacts *p) { return p->contentMoved > allowed; })) {
+        a.verdict = GateVerdict::failed;
+        a.said = {
+            MARKED("gate.settled.dry",
+                   "The reading stands still at light load and moves by {0} in every pull: the return line "
+                   "runs dry, or the sensor is short of fuel."),
+            {{worst, Dimension::content, 1}}};
+        a.toPass = MARKED(
+            "gate.settled.dry.to_pass",
+            "Look at pump, filter and rail under load; or have the controller freeze the reading there.");
+        a.remedy = GateRemedy::findCause;
+        return a;
     }
     if (!(worst == worst)) {
         // Where the user states it, the user answers for it: a tube before the pull.
