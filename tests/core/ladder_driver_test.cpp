@@ -73,7 +73,7 @@ void LadderDriverTest::bringsThemToTheTop() {
 void LadderDriverTest::stopsWhereAPartEnds() {
     const Job job = shortWay(demoJob());
     HiddenEngine truth = drawEngine(Study(job), 3);
-    truth.pumpFactor = 0.5;
+    truth.pumpFactor = 0.33;
     LadderDriver driver(job, truth);
     driver.climb();
     QVERIFY2(!driver.destroyed(), driver.story().c_str());

@@ -64,13 +64,19 @@ class FactsReader {
         readLambda(e, f);
         readDuty(f, e);
         for (const LogFinding &found : m_log.findings().found)
-            if (found.beginS <= e.endS && found.endS >= e.beginS && !found.transient)
+            if (found.beginS <= e.endS && found.endS >= e.beginS && !maybeFalse(found))
                 f.found.push_back({found.rule, found.worst, found.limit, found.worstS});
         f.notAsked = m_log.findings().notAsked;
         return f;
     }
 
   private:
+    // A throttle that opens fast makes a sensor hear and a mixture swing; heat and pressure are what they
+    // are.
+    static bool maybeFalse(const LogFinding &f) {
+        return f.transient && (f.rule->id == "knock" || f.rule->id == "lean");
+    }
+
     bool counts(std::size_t i) const {
         return !m_watched.fuelCut(i) && !m_watched.inTipIn(i) && m_t.at(R::rpm, i) > 0;
     }
