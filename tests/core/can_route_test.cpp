@@ -132,6 +132,7 @@ class CanRouteTest : public QObject {
     void isTheBestOfAllWays();
     void losesLittleByThinning();
     void takesNoMoreThanTheShelfHas();
+    void keepsWhatIsNeededLater();
     void goesWiderOnlyWhereItMust();
     void saysWhyItEnds();
     void drainsMoreForLessMoney();
@@ -245,6 +246,21 @@ void CanRouteTest::takesNoMoreThanTheShelfHas() {
     QCOMPARE(planCans(r).steps.size(), std::size_t(1)); // 3 L, and then 2 are not enough
     r.shelf[0].availableL = 7;
     QCOMPARE(planCans(r).steps.size(), std::size_t(2));
+}
+
+// Two of the same strength, and little of each: the cheaper one by the litre must be kept for the second
+// stop, where a can would be too much, although a can costs more now.
+void CanRouteTest::keepsWhatIsNeededLater() {
+    CanRequest r;
+    r.capacityL = 60;
+    r.volumeL = 20;
+    r.content = 0.1;
+    r.shelf = {{"Litres", 0.85, 1, 5, 0}, {"Can", 0.85, 1.5, 5, 5}};
+    r.stops = {stopAt(0.25, 0.002, 0), stopAt(8.8 / 28, 0.005, 0)}; // 5 L, then 3: (6.25 + 2.55)/28
+    const CanRoute route = planCans(r);
+    QCOMPARE(route.steps.size(), std::size_t(2));
+    QCOMPARE(route.steps[0].count, (std::vector<int>{0, 1}));
+    QCOMPARE(route.steps[1].count, (std::vector<int>{3, 0}));
 }
 
 void CanRouteTest::goesWiderOnlyWhereItMust() {

@@ -389,6 +389,7 @@ class LadderTest : public QObject {
     void everyGateFails();
     void everyGateIsSpoilt();
     void passesByEvidenceOnly();
+    void powerIsOfThisCalibration();
     void handNeedsAReason();
     void onlyTheNextMayPass();
     void higherBoostPassedIsPassed();
@@ -481,6 +482,12 @@ void LadderTest::demandIsThatOfTheDutyMap() {
         QVERIFY2(own.duty >= reached - 1e-9 && own.duty <= all + 1e-9, "peaks lie between cells");
         QVERIFY(rungDemand(study, content, target - 20).duty < own.duty);
         QVERIFY(rungDemand(study, content, target + 20).duty > own.duty);
+        // Spark is that of the tables at the boost of the rung, where it is first had.
+        const RungDemand less = rungDemand(study, content, target - 20);
+        QVERIFY(std::abs(less.sparkLoadKpa - (target - 20)) < 0.51);
+        const Table2D spark = study.blended(CalibratedQuantity::spark, content);
+        QVERIFY(std::abs(less.sparkDeg - spark.lookup(less.sparkRpm, less.sparkLoadKpa).value) < 1e-9);
+        QVERIFY(less.sparkRpm <= own.sparkRpm);
     }
 }
 
@@ -711,7 +718,34 @@ void LadderTest::passesByEvidenceOnly() {
     const RungPass byHand = pass("the sensor hears the starter");
     QVERIFY(byHand.by == PassedBy::hand);
     QCOMPARE(byHand.reason, std::string("the sensor hears the starter"));
+    m.facts.pulls[2].knockDeg = 0;
+    QVERIFY(pass("to be sure").by == PassedBy::evidence); // a reason makes it no weaker
     QVERIFY(byHand.gates.find("knock: failed") != std::string::npos);
+}
+
+// The best run of this fuel with this calibration, of the road less what it is known to.
+void LadderTest::powerIsOfThisCalibration() {
+    Job job = plainJob();
+    const std::string print = calibrationPrint(stateOf(job));
+    const auto run = [&](const char *id, double kw, double content, const std::string &calibration,
+                         double within) {
+        Run r = runOf(job, id, content, within > 0 ? RunMode::road : RunMode::inertia, "");
+        r.calibration = calibration;
+        r.knownWithin = within;
+        RunSamples s;
+        s.columns = {{ChannelRole::rpm, "rpm", "rpm", 1, 0, {3000, 4000, 5000}},
+                     {ChannelRole::power, "power", "kW", 1, 0, {kw / 2, kw, kw / 2}}};
+        r.samples = DeferredText(runSamplesText(s));
+        job.runs.push_back(r);
+    };
+    run("1", 200, 0.11, print, 0);
+    run("2", 210, 0.10, print, 0.1); // 189 at least
+    run("3", 300, 0.10, "0123456789abcdef", 0);
+    run("4", 300, 0.20, print, 0);
+    QVERIFY(std::abs(powerAt(Study(job), 0.10, print) - 200) < 1e-9);
+    QCOMPARE(powerAt(Study(job), 0.5, print), 0.0);
+    job.runs.eraseAt(0);
+    QVERIFY(std::abs(powerAt(Study(job), 0.10, print) - 189) < 1e-9);
 }
 
 void LadderTest::handNeedsAReason() {

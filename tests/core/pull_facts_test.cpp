@@ -261,6 +261,12 @@ void PullFactsTest::theWayDownIsTheLogAfterTheTop() {
     QVERIFY(!up.wayDown && !up.wayDownTrouble.empty()); // nothing came after the top
     const LadderFacts down = factsIn(top, low);
     QVERIFY(down.wayDown);
+    // Up again: what came down before says nothing of it.
+    const Recorded higher = logOf({.content = 0.85});
+    Job with = higher.in(low.in(top.in(job, "aa"), "bb"), "cc");
+    const std::vector<std::shared_ptr<const LogReview>> logs{top.review(with, "aa"), low.review(with, "bb"),
+                                                             higher.review(with, "cc")};
+    QVERIFY(!ladderFacts(Study(with), logs).wayDown);
     QCOMPARE(down.wayDown->fromContent < 0.2 ? down.wayDown->fromLog : down.wayDown->toLog,
              std::string("bb"));
 }

@@ -30,6 +30,7 @@ int wordsWidth(int width) {
 LadderDrawing::LadderDrawing(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Ladder"));
+    connect(&session, &Session::contentChanged, this, qOverload<>(&QWidget::update));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Minimum);
 }
 
@@ -88,6 +89,7 @@ void LadderDrawing::paintEvent(QPaintEvent *) {
     p.setRenderHint(QPainter::Antialiasing);
     if (m_ladder.rungs.empty()) return;
     drawScale(p);
+    drawLookedAt(p);
     drawWay(p);
     for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i)
         drawRung(p, m_ladder.rungs[i], rectOf(i));
@@ -107,6 +109,13 @@ void LadderDrawing::drawScale(QPainter &p) const {
         p.drawText(QRectF(x - 20, y + 6, 40, 14), Qt::AlignCenter, QString::number(i * tenth));
     }
     p.drawText(QRectF(0, y + 6, namesWidth - 12, 14), Qt::AlignRight | Qt::AlignVCenter, tr("content, %"));
+}
+
+// The content that everything looks at.
+void LadderDrawing::drawLookedAt(QPainter &p) const {
+    const double x = xOf(m_session.content());
+    p.setPen(QPen(theme().content(m_session.content()), 2));
+    p.drawLine(QPointF(x, edge), QPointF(x, height() - scaleHeight));
 }
 
 // From rung to rung.

@@ -35,6 +35,7 @@ class LadderDrawing : public QWidget {
     int heightOf(const Rung &rung) const;
     double xOf(double content) const;
     void drawScale(QPainter &painter) const;
+    void drawLookedAt(QPainter &painter) const;
     void drawWay(QPainter &painter) const;
     void drawRung(QPainter &painter, const Rung &rung, const QRect &row) const;
     void drawBar(QPainter &painter, const Rung &rung, const QRect &row) const;
