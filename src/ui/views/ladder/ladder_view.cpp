@@ -29,7 +29,7 @@ LadderView::LadderView(Session &session, QWidget *parent)
     m_pages->addPage(tr("Goal"), m_goalPage);
     m_goalPage->setObjectName(QStringLiteral("goal"));
     m_sheetPage = makeSheet();
-    m_pages->addPage(tr("Sheet"), m_sheetPage, m_buttons);
+    m_pages->addPage(tr("Sheet"), m_sheetPage);
     m_sheetPage->setObjectName(QStringLiteral("sheet"));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 6, 8, 6);
@@ -43,7 +43,7 @@ LadderView::LadderView(Session &session, QWidget *parent)
 }
 
 QWidget *LadderView::makeGoal() {
-    auto *page = new QWidget;
+    auto *page = new LadderGoalPage;
     m_goal = new FieldForm(m_session, tr("What it is to come to"), {"ladder."},
                            tr("What is not stated follows from the tables and the shelf."), page);
     auto *fuels =
@@ -74,13 +74,13 @@ QWidget *LadderView::makeGoal() {
 }
 
 QWidget *LadderView::makeSheet() {
-    auto *page = new QWidget;
+    auto *page = new LadderSheetPage;
     auto *card = makeCard(page);
     m_sheet = new ReportView(tr("Ladder as a sheet"), ReportView::Fit::fills, card);
     (new QVBoxLayout(card))->addWidget(m_sheet);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(card);
+    layout->addWidget(card, 1);
     const auto made = [this] {
         const LadderBook::Shown *shown = m_ladder->book().shown();
         return shown ? ladderReport(shown->ladder) : Report{};
@@ -90,6 +90,7 @@ QWidget *LadderView::makeSheet() {
                                   [this, made] { return gridsAsText(made(), m_session.units()); },
                                   tr("Copies it as a table")},
                                  page);
+    layout->addWidget(m_buttons, 0, Qt::AlignRight);
     return page;
 }
 

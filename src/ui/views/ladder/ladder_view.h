@@ -10,6 +10,20 @@ class PageSwitch;
 class ReportView;
 class SheetButtons;
 
+/// What the ladder is built from.
+class LadderGoalPage : public QWidget {
+    Q_OBJECT
+  public:
+    using QWidget::QWidget;
+};
+
+/// All of it as a sheet, to be copied, saved and printed.
+class LadderSheetPage : public QWidget {
+    Q_OBJECT
+  public:
+    using QWidget::QWidget;
+};
+
 /// The plan of a change of fuel: rungs and gates, the goal that it is built from, and all of it as a sheet.
 class LadderView : public View {
     Q_OBJECT
