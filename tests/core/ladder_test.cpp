@@ -608,6 +608,11 @@ void LadderTest::endsWherePartsEnd() {
     l = planLadder(Study(job));
     QVERIFY(says(l.ends, "cannot be poured"));
     QVERIFY(l.byId("content.85")->state == RungState::outOfReach);
+    // Without a controller there is no table to go by.
+    job = plainJob();
+    job.control = FuelControl::mechanical;
+    l = planLadder(Study(job));
+    QVERIFY(l.rungs.empty() && says(l.ends, "metered mechanically") && !l.next());
     // The spring.
     job = plainJob();
     job.boost.springKpa = 39;

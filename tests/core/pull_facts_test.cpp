@@ -28,7 +28,7 @@ Job demoJob() {
     return job;
 }
 
-/// Cruise for half a minute, then a pull of ten seconds from 2500 rpm on, which comes to its boost in one.
+/// Cruise for half a minute, then a pull of ten seconds from 2500 rpm on, which has its boost a second later.
 struct Shape {
     double cruiseLambda = 1.01; ///< its target is 1
     double content = 0.30, contentInPull = 0;

@@ -1,20 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/ladder_plan.h"
 
-#include "core/base/error.h"
 #include "core/base/limits.h"
-#include "core/fuel/can_route.h"
-#include "core/fuel/settling.h"
-#include "core/job/tank_history.h"
+#include "core/ladder/ladder_fuel.h"
 #include "core/ladder/rung_demand.h"
 #include "core/study/boost_plan.h"
 #include "core/study/headroom.h"
-#include "core/study/pour_request.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
-#include <map>
 
 namespace wheelwright {
 namespace {
@@ -34,15 +29,6 @@ Measured shareOf(double share) {
 
 std::string idOf(RungKind kind, double number) {
     return std::string(rungKindKey(kind)) + "." + std::to_string(std::lround(number));
-}
-
-/// The fuels that plans may use; empty where the job has none.
-std::optional<PourRequest> fuelsOf(const Job &job, double target, std::string_view today) {
-    try {
-        return pourRequestOf(job, target, std::nullopt, today);
-    } catch (const InputError &) {
-        return std::nullopt;
-    }
 }
 
 double contentOfFuel(const Job &job, const std::string &name) {
@@ -77,9 +63,15 @@ class LadderPlanner {
         for (const RungPass &p : m_job.ladderPassed)
             m_ladder.spent += p.price;
         if (!m_job.ladderPassed.empty() && highestPower() > 0 && enough()) leaveOut();
-        fill();
+        for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i) {
+            // What ends the boost of the base fuel ends not the contents, unless it is its first rung.
+            const Rung &r = m_ladder.rungs[i];
+            if (r.state == RungState::outOfReach &&
+                (r.kind != RungKind::baseBoost || m_ladder.rungs[i - 1].kind == RungKind::preflight))
+                endWayUp(m_ladder, i, r.why);
+        }
+        planLadderFuel(m_ladder, m_study, m_contents.top, m_today);
         findNext();
-        total();
         return std::move(m_ladder);
     }
 
@@ -315,193 +307,12 @@ class LadderPlanner {
 
     bool open(const Rung &r) const { return r.state == RungState::later; }
 
-    // Once the way up ends, what is above stays there.
-    void endAbove(std::size_t from, const Phrase &why) {
-        for (std::size_t i = from; i < m_ladder.rungs.size(); ++i) {
-            Rung &r = m_ladder.rungs[i];
-            const bool up =
-                r.kind == RungKind::baseBoost || r.kind == RungKind::content || r.kind == RungKind::topBoost;
-            if (!up || !open(r)) continue;
-            r.state = RungState::outOfReach;
-            r.why = {MARKED("ladder.ends.below", "The way ends before it. {A}"), {}, {}, {why}};
-        }
-        if (m_ladder.ends.empty()) m_ladder.ends = why;
-    }
-
-    void fill() {
-        for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i)
-            if (m_ladder.rungs[i].state == RungState::outOfReach &&
-                (m_ladder.rungs[i].kind != RungKind::baseBoost ||
-                 m_ladder.rungs[i - 1].kind == RungKind::preflight))
-                endAbove(i, m_ladder.rungs[i].why);
-        std::optional<PourRequest> request = fuelsOf(m_job, m_contents.top, m_today);
-        if (!request) {
-            m_ladder.remarks.push_back(MARKED("ladder.remark.no_fuels",
-                                              "No fuel of the shelf may be used by plans: pours are not "
-                                              "planned."));
-            for (Rung &r : m_ladder.rungs)
-                if (open(r)) estimate(r, r.content, false);
-            return;
-        }
-        pour(*request);
-    }
-
-    // What is used and how long it takes.
-    void estimate(Rung &r, double before, bool moved) const {
-        const double cruise = m_job.tank.cruiseUseLMin > 0
-                                  ? m_job.tank.cruiseUseLMin
-                                  : std::min(m_job.tank.cruiseFlowLMin, usualCruiseLMin);
-        r.minutes = 0;
-        if (r.kind == RungKind::preflight) r.minutes = limitOf(m_job, "ladder.preflight_min");
-        double driven = 0;
-        if (r.kind == RungKind::road) driven = limitOf(m_job, "ladder.road_min");
-        if (moved) {
-            const FuelPath path = fuelPathOf(m_job, true);
-            const double within = limitOf(m_job, "ladder.settled");
-            r.settleMin = settlingMinutes(path, before, r.expected.value, within);
-            r.settleInjectorsMin = injectorSettlingMinutes(path, before, r.expected.value, within);
-            r.minutes += limitOf(m_job, "ladder.pour_min");
-            driven += std::max(r.settleMin, r.settleInjectorsMin);
-        }
-        r.minutes += driven + r.pulls * limitOf(m_job, "ladder.pull_min");
-        constexpr double secondsAMinute = 60;
-        r.burnL = driven * cruise * r.multiplier +
-                  r.pulls * r.demand.flowLMin * limitOf(m_job, "ladder.pull_s") / secondsAMinute;
-    }
-
-    CanStop stopOf(const Rung &r) const {
-        if (r.kind == RungKind::road) return {0, 1, 0, 1, r.burnL};
-        const double near = limitOf(m_job, "ladder.pour"), far = limitOf(m_job, "ladder.content");
-        if (r.kind == RungKind::wayDown) {
-            const double high = r.content + limitOf(m_job, "ladder.way_down");
-            return {r.content - far, high, r.content - far, high, r.burnL};
-        }
-        return {r.content - near, r.content + near, r.content - std::max(near, far),
-                r.content + std::max(near, far), r.burnL};
-    }
-
-    void pour(const PourRequest &request) {
-        std::vector<std::size_t> which;
-        double before = request.content;
-        for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i) {
-            Rung &r = m_ladder.rungs[i];
-            if (!open(r)) continue;
-            r.expected = {r.content, 0};
-            estimate(r, before, hasPulls(r.kind) && std::abs(r.content - before) > sameContent);
-            if (!hasPulls(r.kind) && r.kind != RungKind::road) continue;
-            which.push_back(i);
-            if (r.kind != RungKind::road) before = r.content;
-        }
-        CanRequest cans;
-        cans.capacityL = request.capacityL;
-        cans.volumeL = request.volumeL;
-        cans.content = request.content;
-        cans.reserveL = request.reserveL;
-        cans.shelf = request.shelf;
-        cans.drainCanL = m_job.ladder.drainCanL;
-        for (const std::size_t i : which)
-            cans.stops.push_back(stopOf(m_ladder.rungs[i]));
-        CanRoute route = planCans(cans);
-        // A way up that cannot be poured still has to come down.
-        if (route.steps.size() < which.size()) {
-            const std::size_t ended = route.steps.size();
-            const Rung &r = m_ladder.rungs[which[ended]];
-            const Phrase why{MARKED("ladder.ends.fuel", "It cannot be poured: {A}."), {}, {}, {route.why}};
-            if (r.kind == RungKind::content || r.kind == RungKind::topBoost ||
-                r.kind == RungKind::baseBoost) {
-                endAbove(which[ended], why);
-                return pour(request); // with fewer rungs
-            }
-            for (std::size_t k = ended; k < which.size(); ++k) {
-                m_ladder.rungs[which[k]].state = RungState::outOfReach;
-                m_ladder.rungs[which[k]].why = why;
-            }
-            if (m_ladder.ends.empty()) m_ladder.ends = why;
-        }
-        const double money = m_job.ladder.money;
-        if (money > 0 && m_ladder.spent + route.price > money) {
-            cans.least = CanRouteLeast::money;
-            if (CanRoute cheap = planCans(cans);
-                cheap.steps.size() == route.steps.size() && cheap.price < route.price - rounding)
-                route = std::move(cheap);
-            if (m_ladder.spent + route.price > money)
-                m_ladder.remarks.push_back(
-                    {MARKED("ladder.remark.money", "The fuel comes to {0}, which is {1} more than it may."),
-                     {{m_ladder.spent + route.price, Dimension::money},
-                      {m_ladder.spent + route.price - money, Dimension::money}}});
-            else
-                m_ladder.remarks.push_back(MARKED("ladder.remark.drained_for_money",
-                                                  "More is drained than must be, so that the fuel costs no "
-                                                  "more than it may."));
-        }
-        m_ladder.thinned = route.thinned;
-        write(request, route, which);
-    }
-    void write(const PourRequest &request, const CanRoute &route, const std::vector<std::size_t> &which) {
-        UncertainTank tank =
-            request.known.value_or(UncertainTank({request.volumeL, 0}, {request.content, 0}));
-        double before = request.content, volume = request.volumeL;
-        for (std::size_t k = 0; k < route.steps.size(); ++k) {
-            Rung &r = m_ladder.rungs[which[k]];
-            const CanStep &s = route.steps[k];
-            r.drainCans = s.drainCans;
-            r.drainL = s.drainL;
-            if (s.drainL > 0) tank.take({s.drainL, 0});
-            for (std::size_t f = 0; f < s.count.size(); ++f) {
-                if (s.count[f] == 0) continue;
-                const ShelfFuel &fuel = request.shelf[f];
-                r.pours.push_back(
-                    {f, fuel.name, s.count[f], s.pourL[f], fuel.canL, s.pourL[f] * fuel.pricePerL});
-                tank.pour({s.pourL[f], fuel.meterSigma * s.pourL[f]}, {fuel.content, fuel.contentSigma});
-                m_used[f] += s.count[f];
-            }
-            r.volumeL = s.volumeL;
-            r.expected = tank.content();
-            r.price = s.price;
-            if (s.wider)
-                r.remarks.push_back({MARKED("ladder.remark.wider", "Whole cans come no nearer than {0}."),
-                                     {contentOf(s.content)}});
-            if (volume < request.reserveL && k == 0 && r.moves())
-                r.remarks.push_back({MARKED("pour.pickup.before",
-                                            "Until this is poured the tank is under the {0} that the pickup "
-                                            "needs: do not run the engine hard."),
-                                     {{request.reserveL, Dimension::displacement}}});
-            const double burned = r.burnL; // that the cans were planned with
-            estimate(r, before, r.moves());
-            r.burnL = burned;
-            const double use = std::min(r.burnL, s.volumeL);
-            if (use > 0) tank.take({use, limitOf(m_job, "usual.burn") * use});
-            before = s.content;
-            volume = s.volumeL - use;
-        }
-        for (std::size_t f = 0; f < request.shelf.size(); ++f)
-            if (m_used[f] > 0) {
-                const ShelfFuel &fuel = request.shelf[f];
-                const double litres = m_used[f] * (fuel.canL > 0 ? fuel.canL : 1);
-                m_ladder.shopping.push_back(
-                    {fuel.name, m_used[f], litres, fuel.canL, litres * fuel.pricePerL, fuel.cautions});
-            }
-    }
-
     void findNext() {
         const auto at = std::ranges::find_if(m_ladder.rungs, [&](const Rung &r) { return open(r); });
         if (at != m_ladder.rungs.end()) at->state = RungState::next;
     }
 
-    void total() {
-        for (const Rung &r : m_ladder.rungs) {
-            if (r.state != RungState::next && r.state != RungState::later) continue;
-            m_ladder.drainedL += r.drainL;
-            for (const RungPour &p : r.pours)
-                m_ladder.pouredL += p.litres;
-            m_ladder.price += r.price;
-            m_ladder.burnedL += r.burnL;
-            m_ladder.minutes += r.minutes;
-        }
-    }
-
     static constexpr double rounding = 1e-9;
-    static constexpr double usualCruiseLMin = 0.2; // on base fuel; from memory
     const Study &m_study;
     const Job &m_job;
     std::string_view m_today;
@@ -509,7 +320,6 @@ class LadderPlanner {
     std::vector<BoostGroup> m_groups;
     double m_ambient, m_baseKpa = 0, m_topKpa = 0;
     bool m_sets = false; ///< boost can be set, so that it goes in steps
-    std::map<std::size_t, int> m_used;
     Ladder m_ladder;
 };
 
@@ -526,7 +336,7 @@ LadderContents ladderContents(const Study &study) {
     out.top = job.calibration.topContent;
     if (job.ladder.topContent > 0) {
         out.top = job.ladder.topContent;
-    } else if (const auto fuels = fuelsOf(job, out.base, {})) {
+    } else if (const auto fuels = fuelsForPlans(job, out.base, {})) {
         out.top = std::min(out.top, std::ranges::max(fuels->shelf, {}, &ShelfFuel::content).content);
     }
     if (out.top <= out.base + sameContent) {
@@ -553,6 +363,14 @@ LadderContents ladderContents(const Study &study) {
 }
 
 Ladder planLadder(const Study &study, std::string_view today) {
+    if (study.job().control == FuelControl::mechanical) {
+        Ladder none;
+        none.ends =
+            MARKED("ladder.ends.mechanical",
+                   "Fuel is metered mechanically: it goes up pass by pass, by pills, exhaust and oil, which "
+                   "this plan does not make. Flow compares pills.");
+        return none;
+    }
     return LadderPlanner(study, today).plan();
 }
 

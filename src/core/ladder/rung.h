@@ -27,7 +27,7 @@ struct RungPour {
     double price = 0;
 };
 
-/// What a rung asks of the engine at its boost, in the coldest air, by the model.
+/// What the engine must do on a rung with its boost: by the model, for the coldest air.
 struct RungDemand {
     double rpm = 0, loadKpa = 0; ///< where the duty is highest
     double duty = 0;             ///< of the injectors, 0–1

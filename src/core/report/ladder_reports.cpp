@@ -330,6 +330,7 @@ Report ladderReport(const Ladder &l) {
     if (!l.ends.empty()) out.blocks.push_back(Sentence{l.ends, Tone::trouble});
     for (const Phrase &remark : l.remarks)
         out.blocks.push_back(Sentence{remark, Tone::caution});
+    if (l.rungs.empty()) return out;
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
                MARKED("ladder.head.tank", "drain and pour"), MARKED("ladder.head.content", "content"),
                MARKED("ladder.head.settle", "settles"), MARKED("ladder.head.fuel", "fuel"),

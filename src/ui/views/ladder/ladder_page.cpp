@@ -152,7 +152,10 @@ void LadderPage::refresh() {
     }
     const Rung *r = chosen();
     const RungStatus *s = status();
-    if (r) m_rung->show(rungReport(*r), units);
+    if (r)
+        m_rung->show(rungReport(*r), units);
+    else if (m_book.shown())
+        m_rung->say(Sentence{m_book.shown()->ladder.ends, Tone::caution}, units);
     const bool open = r && (r->state == RungState::next || r->state == RungState::later);
     const bool next = r && r->state == RungState::next && m_book.current();
     m_boost->setEnabled(open && r->boostKpa && m_book.current());
