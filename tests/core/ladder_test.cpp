@@ -359,6 +359,8 @@ const std::vector<Spoiling> &spoilings() {
          "Strong"},
         {"fuels", "hand_over", notJudged, [](Made &m) { m.job.ladderPassed[0].by = PassedBy::hand; },
          GateRemedy::pour, "by evidence"},
+        {"fuels", "hand_over", notJudged, [](Made &m) { m.job.ladderPassed[0].rung = "preflight"; },
+         GateRemedy::pour, "Strong"},
         {"before_after", "hand_over", notJudged, [](Made &m) { m.job.runs.eraseAt(1); }, GateRemedy::pull,
          "no run"},
         {"way_back", "hand_over", notJudged, [](Made &m) { m.job.revisions.eraseAt(0); }, GateRemedy::set,

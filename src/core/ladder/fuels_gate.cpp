@@ -8,6 +8,12 @@
 namespace wheelwright {
 namespace {
 
+// On a rung that has none nothing was proven of its fuel.
+bool pulled(const RungPass &p) {
+    return std::ranges::any_of(pullRungs(),
+                               [&](RungKind kind) { return p.rung.starts_with(rungKindKey(kind)); });
+}
+
 GateAnswer answerFuels(const RungEvidence &e) {
     GateAnswer a;
     Phrase all;
@@ -17,7 +23,7 @@ GateAnswer answerFuels(const RungEvidence &e) {
         const double content = std::min(1.0, fuel->ethanol + fuel->methanol),
                      within = e.limit("ladder.content");
         const auto passed = std::ranges::find_if(e.job().ladderPassed.values(), [&](const RungPass &p) {
-            return p.by == PassedBy::evidence && std::abs(p.content - content) <= within;
+            return p.by == PassedBy::evidence && pulled(p) && std::abs(p.content - content) <= within;
         });
         if (passed == e.job().ladderPassed.values().end()) {
             a.said = {MARKED("gate.fuels.missing", "{a} ({0}): no rung near it has been passed by evidence."),

@@ -81,22 +81,12 @@ class FactsReader {
         return !m_watched.fuelCut(i) && !m_watched.inTipIn(i) && m_t.at(R::rpm, i) > 0;
     }
 
-    // The pressure that brought the cut: it falls at once.
-    double highestLately(const Episode &e, std::size_t i) const {
-        double highest = m_t.at(R::map, i);
-        constexpr double lately = 0.5; // s
-        for (; i > e.from && m_t.timeS(i) > m_t.timeS(i - 1) - lately; --i) {
-            highest = std::max(highest, m_t.at(R::map, i - 1));
-            if (!m_watched.fuelCut(i - 1)) break;
-        }
-        return highest;
-    }
-
-    double highestDuty(const Episode &e, std::size_t i) const {
-        double highest = PullFacts::unknown, ignored = 0;
+    // What brought a cut: pressure and solenoid fall at once.
+    double highestLately(R role, const Episode &e, std::size_t i) const {
+        double highest = m_t.at(role, i), ignored = 0;
         constexpr double lately = 0.5; // s
         for (std::size_t k = i; k > e.from && m_t.timeS(i) - m_t.timeS(k) <= lately; --k)
-            most(highest, ignored, m_t.at(R::solenoidDuty, k - 1), 0);
+            most(highest, ignored, m_t.at(role, k - 1), 0);
         return highest;
     }
 
@@ -116,8 +106,9 @@ class FactsReader {
             if (!(f.cutAtKpa == f.cutAtKpa) && m_watched.fuelCut(i) &&
                 m_t.at(R::throttle, i) > openThrottleShare &&
                 rpm < m_study.job().engine.revLimitRpm - m_watched.limit("watch.rev_limit")) {
-                f.cutAtKpa = highestLately(e, i);
-                if (!(f.solenoidDuty == f.solenoidDuty)) f.solenoidDuty = highestDuty(e, i);
+                f.cutAtKpa = highestLately(R::map, e, i);
+                if (!(f.solenoidDuty == f.solenoidDuty))
+                    f.solenoidDuty = highestLately(R::solenoidDuty, e, i);
             }
             most(f.knockDeg, f.knockRpm, m_t.at(R::knockRetard, i), rpm);
             most(f.aimedKpa, ignored, m_watched.boostTarget(i), rpm);

@@ -181,7 +181,7 @@ void LadderPage::refreshGate() {
     else
         m_gate->say(Phrase{}, m_session.units());
     const bool now = g && m_book.current();
-    m_do->setEnabled(now && (g->answer.remedy == GateRemedy::set || g->answer.remedy == GateRemedy::lookAt));
+    m_do->setEnabled(now && (!g->answer.link.empty() || g->answer.remedy == GateRemedy::lookAt));
     m_do->setText(g && g->answer.remedy == GateRemedy::lookAt ? tr("Looked at…") : tr("Do it"));
     m_show->setEnabled(g && std::ranges::any_of(g->answer.used, [](const GateUse &u) {
                            return u.kind == GateUse::Kind::log;
