@@ -10,14 +10,18 @@
 namespace wheelwright {
 
 LadderBook::LadderBook(Session &session, QObject *parent)
-    : QObject(parent), m_session(session), m_work(WorkSignals::Length::lengthy) {
+    : QObject(parent), m_session(session), m_work(WorkSignals::Length::lengthy),
+      m_forecast(WorkSignals::Length::lengthy) {
     connect(&session, &Session::jobReplaced, this, [this] {
         m_work.forget();
+        m_forecast.forget();
         restart();
     });
     connect(&session, &Session::jobChanged, this, &LadderBook::restart);
     connect(&session.evidence(), &Evidence::reviewsChanged, this, &LadderBook::restart);
+    connect(&m_work, &WorkSignals::finished, this, &LadderBook::restartForecast);
     connect(&m_work, &WorkSignals::finished, this, &LadderBook::changed);
+    connect(&m_forecast, &WorkSignals::finished, this, &LadderBook::changed);
     connect(&m_work, &WorkSignals::stopped, this, &LadderBook::changed);
 }
 
@@ -37,14 +41,10 @@ void LadderBook::restart() {
         emit changed();
         return;
     }
-    // Only logs with their samples at hand can say anything.
-    std::vector<std::shared_ptr<const LogReview>> logs;
-    const auto all = m_session.evidence().reviews();
-    for (const auto &r : all)
-        if (r->hasSamples()) logs.push_back(r);
-    m_logs = all.size();
+    const auto logs = logsWithSamples();
+    m_logs = m_session.evidence().reviews().size();
     m_work.start(m_session.jobVersion(),
-                 [study = m_session.sharedStudy(), logs, laidAside = all.size() - logs.size(),
+                 [study = m_session.sharedStudy(), logs, laidAside = m_logs - logs.size(),
                   today = m_session.today().toStdString()](const WorkControl &) {
                      auto out = std::make_shared<Shown>();
                      out->study = study;
@@ -54,9 +54,45 @@ void LadderBook::restart() {
                      for (const Rung &r : out->ladder.rungs)
                          if (r.state == RungState::next || r.state == RungState::later)
                              out->status.emplace(r.id, rungStatus(*study, out->ladder, r, out->facts));
+                     out->forecast = forecastLadder(*study, out->ladder, out->facts);
                      return std::shared_ptr<const Shown>(std::move(out));
                  });
     emit changed();
+}
+
+// Only they can say anything.
+std::vector<std::shared_ptr<const LogReview>> LadderBook::logsWithSamples() const {
+    std::vector<std::shared_ptr<const LogReview>> logs;
+    for (const auto &r : m_session.evidence().reviews())
+        if (r->hasSamples()) logs.push_back(r);
+    return logs;
+}
+
+const LadderForecast *LadderBook::forecast() const {
+    if (!m_work.result()) return nullptr;
+    const std::shared_ptr<const Shown> &shown = *m_work.result();
+    if (m_forecast.result() && (*m_forecast.result())->of == shown) return &(*m_forecast.result())->forecast;
+    return &shown->forecast;
+}
+
+void LadderBook::setForecastWanted(bool wanted) {
+    if (wanted == m_forecastWanted) return;
+    m_forecastWanted = wanted;
+    restartForecast();
+}
+
+void LadderBook::restartForecast() {
+    if (!m_forecastWanted || !m_work.result() || !current()) return;
+    const std::shared_ptr<const Shown> shown = *m_work.result();
+    if (m_forecast.result() && (*m_forecast.result())->of == shown) return;
+    m_forecast.start(m_session.jobVersion(), [shown, logs = logsWithSamples()](const WorkControl &control) {
+        LearnedCeilings learned = learnCeilings(*shown->study, logs, control.token());
+        auto out = std::make_shared<Learned>();
+        out->of = shown;
+        out->forecast = forecastLadder(*shown->study, shown->ladder, shown->facts,
+                                       control.stopped() ? nullptr : &learned);
+        return std::shared_ptr<const Learned>(std::move(out));
+    });
 }
 
 const Rung *LadderBook::rung(const std::string &id) const {

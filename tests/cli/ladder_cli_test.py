@@ -118,6 +118,91 @@ class Ladders(unittest.TestCase):
         self.assertEqual(gates["duty"]["used"][0]["name"], "thistle-e41-pulls.csv")
         self.assertLess(gates["duty"]["used"][0]["from_s"], gates["duty"]["used"][0]["to_s"])
 
+    def test_forecast(self):
+        nothing = self.json("ladder", "forecast", self.job, code=1)  # nobody has pulled: not judged
+        self.assertEqual(nothing["evidence_rungs"], 0)
+        rung = next(r for r in nothing["rungs"] if r["rung"] == "content.50")
+        self.assertEqual((rung["fuel_over"], rung["solenoid_duty"], rung["stands_spark_deg"]), (0, None, None))
+        self.cli("log", "import", self.job, ROOT / "data/demo/logs/thistle-e41-pulls.csv")
+        found = self.json("ladder", "forecast", self.job, code=1)
+        self.assertEqual(found["evidence_rungs"], 1)
+        known = next(r for r in found["rungs"] if r["rung"] == "content.50")
+        self.assertAlmostEqual(known["duty"], known["tables_duty"] * (1 + known["fuel_over"]), 9)
+        self.assertLess(known["duty_sigma"] / known["duty"], rung["duty_sigma"] / rung["duty"])
+        self.assertGreater(known["stands_spark_deg"], 5)
+        boost = next(c for c in found["crossings"] if c["over"] == "boost")
+        self.assertLess(boost["earliest_boost_kpa"], boost["at_boost_kpa"])
+        self.assertLess(boost["at_boost_kpa"], boost["latest_boost_kpa"])
+        self.assertIn(f"{boost['at_boost_kpa']:.0f} kPa", boost["said"])
+
+    def test_bundle_goes_out_and_comes_back(self):
+        folder = pathlib.Path(self.folder.name) / "out"
+        out = self.json("bundle", "out", self.job, "--folder", folder, "--name", "First", "--note", "mind the pump")
+        self.assertEqual((out["revision"], out["rung"]), ("First", "preflight"))
+        self.assertEqual(sorted(out["files"]), sorted(str(p.relative_to(folder)) for p in folder.rglob("*") if p.is_file()))
+        self.assertIn("mind the pump", (folder / "read-me.txt").read_text())
+        self.assertEqual((folder / "message.txt").read_text().strip(), out["message"])
+        kept = self.json("job", "get", self.job, "revisions")["records"]
+        self.assertEqual([(r["name"], r["sent"], r["note"]) for r in kept if r["name"] == "First"], [("First", True, "mind the pump")])
+        self.assertIn("something is there already", self.cli("bundle", "out", self.job, "--folder", folder, code=2))
+        self.assertEqual(len(self.json("job", "get", self.job, "revisions")["records"]), len(kept))  # nothing half-done
+
+        # Loaded, read back unchanged but for one table and one guarded setting, with a log.
+        back = folder / "back"
+        back.mkdir()
+        settings = json.loads((folder / "settings.json").read_text())
+        settings["injectors.boost_referenced"] = not settings["injectors.boost_referenced"]
+        (back / "settings.json").write_text(json.dumps(settings))
+        table = (folder / "tables/calibration.lambda.top.csv").read_text()
+        (back / "calibration.lambda.top.csv").write_text(table)
+        log = (ROOT / "data/demo/logs/thistle-e41-pulls.csv").read_text()
+        (folder / "pulls.csv").write_text(log)
+        (folder / "plug.jpg").write_bytes(b"\xff\xd8")
+        came = self.json("bundle", "back", self.job, "--folder", folder, code=1)
+        self.assertEqual((came["revision"], came["tied_by"], came["light"], came["alarm"]), ("First", "fingerprint", "red", True))
+        self.assertEqual([(d["path"], d["guarded"]) for d in came["changed"]], [("injectors.boost_referenced", True)])
+        self.assertEqual((came["logs"], came["known_logs"], came["left_alone"]), (["pulls.csv"], [], ["plug.jpg"]))
+        self.assertIn("calibration.lambda.top", came["compared"])
+        self.assertIn("load revision First again", came["message"])
+        taken = self.json("job", "get", self.job, "evidence.logs")["records"]
+        self.assertEqual([(r["name"], r["revision"], r["calibration"]) for r in taken], [("pulls.csv", "First", out["calibration"])])
+        again = self.json("bundle", "back", self.job, "--folder", folder, code=1)
+        self.assertEqual((again["logs"], again["known_logs"]), ([], ["pulls.csv"]))
+
+        # Rubbish among it: nothing is taken in.
+        (back / "calibration.lambda.top.csv").write_text(table.replace("lambda", "spark_deg", 1))
+        (folder / "more.csv").write_text(log.replace("12", "13"))
+        self.assertIn("calibration.lambda.top.csv", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
+        (back / "calibration.lambda.top.csv").write_text(table)
+        (folder / "more.csv").write_text("not a log\n")
+        self.assertIn("more.csv", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
+        self.assertEqual(len(self.json("job", "get", self.job, "evidence.logs")["records"]), 1)
+
+    def test_bundle_is_tied_by_fingerprint_or_asked(self):
+        folder = pathlib.Path(self.folder.name) / "back"
+        folder.mkdir()
+        log = ROOT / "data/demo/logs/thistle-e10-hot.csv"
+        (folder / "a.csv").write_bytes(log.read_bytes())
+        self.assertIn("none was sent", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
+        sent = self.json("bundle", "out", self.job, "--folder", pathlib.Path(self.folder.name) / "out", "--name", "First")
+        self.assertIn("--revision: First", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
+        self.assertIn("one of First", self.cli("bundle", "back", self.job, "--folder", folder, "--revision", "Second", code=2))
+        asked = self.json("bundle", "back", self.job, "--folder", folder, "--revision", "First", code=1)
+        self.assertEqual((asked["tied_by"], asked["light"], asked["compared"]), ("asked", "amber", []))  # nobody read it back
+        (folder / "a.csv").rename(folder / f"a-{sent['calibration']}.csv")
+        self.assertEqual(self.json("bundle", "back", self.job, "--folder", folder, code=1)["tied_by"], "fingerprint")
+
+        # The job has gone on: what comes back is of before, and of another job nothing is taken in.
+        self.cli("job", "set", self.job, "boost.cut_kpa", "200")
+        self.cli("bundle", "out", self.job, "--folder", pathlib.Path(self.folder.name) / "two", "--name", "Second")
+        self.assertTrue(self.json("bundle", "back", self.job, "--folder", folder, code=1)["gone_on"])
+        self.assertIn("First", self.cli("bundle", "back", self.job, "--folder", folder, "--revision", "Second", code=2))
+        (folder / "bundle.json").write_bytes((pathlib.Path(self.folder.name) / "two/bundle.json").read_bytes())
+        self.assertIn("of revision Second", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
+        other = pathlib.Path(self.folder.name) / "b.wwjob"
+        self.cli("job", "import", other, ROOT / "data/demo/bramble.json")
+        self.assertIn("bundle.json", self.cli("bundle", "back", other, "--folder", folder, code=2))
+
     def test_replan(self):
         before = self.json("ladder", "plan", self.job, code=1)
         after = self.json("ladder", "replan", self.job, "--volume-l", 15, "--content", 0.1)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Twenty engines that nobody has seen, and somebody who does only what the ladder says.
+#include "core/ladder/ladder_forecast.h"
 #include "formats/job_json.h"
 #include "support/ladder_driver.h"
 #include "support/test_main.h"
@@ -42,6 +43,48 @@ Job shortWay(Job job) {
     return job;
 }
 
+/// How often what was found lay within the band that was forecast for it, before its fuel was poured.
+class BandCount {
+  public:
+    void watch(LadderDriver &driver, int seed) {
+        driver.beforeRung = [this](const LadderDriver &d, const Ladder &ladder, const Rung &) {
+            m_forecast = forecastLadder(Study(d.job()), ladder, d.facts());
+        };
+        driver.passed = [this, seed](const LadderDriver &, const Rung &rung, const RungPass &,
+                                     const LadderFacts &facts) {
+            const RungForecast *f = m_forecast.of(rung.id);
+            const auto last = std::find_if(facts.pulls.rbegin(), facts.pulls.rend(),
+                                           [](const PullFacts &p) { return p.full; });
+            if (!f || last == facts.pulls.rend()) return;
+            const std::string where = std::to_string(seed) + " " + rung.id;
+            note(where, "duty", last->dutyMost, f->duty);
+            note(where, "held", last->heldKpa, f->heldKpa);
+            note(where, "solenoid", last->solenoidDuty, f->solenoidDuty);
+        };
+    }
+    int all() const { return m_all; }
+    double share() const { return static_cast<double>(m_within) / m_all; }
+    double worst() const { return m_worst; } ///< standard errors
+    const std::string &story() const { return m_story; }
+
+  private:
+    void note(const std::string &where, const char *what, double found,
+              const std::optional<Uncertain> &forecast) {
+        if (!forecast || !(found == found)) return;
+        const double off = (found - forecast->value) / forecast->sigma;
+        ++m_all;
+        if (std::abs(off) <= within95) ++m_within;
+        m_worst = std::max(m_worst, std::abs(off));
+        m_story += where + " " + what + ": found " + std::to_string(found) + ", forecast " +
+                   std::to_string(forecast->value) + ", standard errors " + std::to_string(off) + "\n";
+    }
+
+    LadderForecast m_forecast;
+    int m_all = 0, m_within = 0;
+    double m_worst = 0;
+    std::string m_story;
+};
+
 } // namespace
 
 class LadderDriverTest : public QObject {
@@ -55,17 +98,28 @@ class LadderDriverTest : public QObject {
 // way.
 void LadderDriverTest::bringsThemToTheTop() {
     const int asked = qEnvironmentVariableIntValue("LADDER_ENGINES");
+    BandCount count;
     for (int seed = 1; seed <= std::max(1, asked); ++seed) {
         const Job job = asked > 0 ? demoJob() : shortWay(demoJob());
         LadderDriver driver(job, drawEngine(Study(job), static_cast<std::uint64_t>(seed)));
+        count.watch(driver, seed);
         driver.climb();
         QVERIFY2(!driver.destroyed() && driver.atTop(),
                  (std::to_string(seed) + ": " + driver.endedBy() + "\n" + driver.story()).c_str());
         const auto &passed = driver.job().ladderPassed.values();
         QVERIFY(passed.back().rung.starts_with("top_boost."));
         QVERIFY(std::ranges::all_of(passed, [](const RungPass &p) { return p.by == PassedBy::evidence; }));
-        if (asked > 0) qInfo() << seed << "climbed, injectors" << driver.lastDuty();
+        if (asked > 0)
+            qInfo() << seed << "climbed, injectors" << driver.lastDuty() << "within" << count.share();
     }
+    // An engine gives some thirty numbers: one or two are not enough to say how often they hold.
+    constexpr double least = 0.90, most = 0.99, never = 5;
+    constexpr int enough = 500;
+    QVERIFY(count.all() > 0);
+    QVERIFY2(count.worst() < never, count.story().c_str());
+    if (count.all() >= enough)
+        QVERIFY2(count.share() >= least && count.share() <= most, count.story().c_str());
+    if (asked > 0) std::fputs(count.story().c_str(), stderr);
 }
 
 // A pump that delivers too little, which nobody knows. Its return line runs dry, and the sensor sits in it:

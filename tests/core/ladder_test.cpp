@@ -2,6 +2,7 @@
 #include "core/base/error.h"
 #include "core/job/revision.h"
 #include "core/job/run_samples.h"
+#include "core/ladder/ladder_forecast.h"
 #include "core/ladder/ladder_status.h"
 #include "core/ladder/preflight.h"
 #include "core/ladder/rung_demand.h"
@@ -220,6 +221,20 @@ Made made(const std::string &rung) {
         m.facts.wayDown = proof;
         return m;
     }
+    // Base fuel first, whose pulls say what to expect of the next content.
+    if (rung == "content.25") {
+        Made m = onRung(rung, 0.25, 190);
+        for (int i = 0; i < 3; ++i)
+            m.facts.pulls.insert(m.facts.pulls.begin(), goodPull(m.job, 0.10, 190, "z"));
+        const auto study = std::make_shared<const Study>(m.job);
+        for (PullFacts &p : m.facts.pulls) {
+            p.ran = study;
+            p.fullest = {6500, 192, 45};
+            p.fullest.duty = tablesDuty(*study, p.content, p.fullest);
+            p.fullest.lambda = study->blended(CalibratedQuantity::lambda, p.content).lookup(6500, 192).value;
+        }
+        return m;
+    }
     Made m = onBase();
     m.rung = rung;
     Run before = runOf(m.job, "1", 0.10, RunMode::inertia, "");
@@ -305,6 +320,32 @@ const std::vector<Spoiling> &spoilings() {
          "18 kPa over its target"},
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].cutAtKpa = 191; },
          GateRemedy::findCause, "31 kPa over its target"},
+        // Three standard errors and a half over: two bands are allowed. The next pulls do not count.
+        {"forecast", "content.25", failed, [](Made &m) { m.facts.pulls[3].fullest.duty *= 1.2; },
+         GateRemedy::lookAt, "injectors, λ on target"},
+        {"forecast", "content.25", failed, [](Made &m) { m.facts.pulls[3].fullest.lambda *= 1.2; },
+         GateRemedy::lookAt, "injectors, λ on target"},
+        {"forecast", "content.25", failed, [](Made &m) { m.facts.pulls[3].heldKpa = 215; },
+         GateRemedy::lookAt, "boost 215 kPa where 190 kPa"},
+        {"forecast", "content.25", failed, [](Made &m) { m.facts.pulls[3].solenoidDuty = 0.7; },
+         GateRemedy::lookAt, "solenoid 70"},
+        {"forecast", "content.25", failed,
+         [](Made &m) {
+             m.facts.pulls[3].heldKpa = 215;
+             m.job.ladderLooks.push_back({"content.25", "forecast", when, ""}); // says nothing
+         },
+         GateRemedy::lookAt, "boost 215 kPa"},
+        {"forecast", "content.25", notJudged, [](Made &m) { m.facts.pulls[3].ran = nullptr; },
+         GateRemedy::pull, "not known"},
+        {"forecast", "content.25", notJudged,
+         [](Made &m) {
+             for (int i = 3; i < 6; ++i)
+                 m.facts.pulls[i].full = false;
+         },
+         GateRemedy::pull, "full pull"},
+        {"forecast", "content.25", notJudged,
+         [](Made &m) { m.facts.pulls[3].fullest.lambda = m.facts.pulls[3].heldKpa = PullFacts::unknown; },
+         GateRemedy::pull, "do not say it"},
         {"duty", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].dutyMost = 0.851; },
          GateRemedy::stop, "85.1 %"},
         {"rail", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].railLeast = 0.949; },
@@ -390,6 +431,9 @@ class LadderTest : public QObject {
     void everyGateFails_data();
     void everyGateFails();
     void everyGateIsSpoilt();
+    void whatIsExplainedPasses();
+    void oneInTwentyIsBeside();
+    void nothingIsForecastOfTheFirst();
     void passesByEvidenceOnly();
     void powerIsOfThisCalibration();
     void handNeedsAReason();
@@ -662,7 +706,7 @@ void LadderTest::moneyIsSaid() {
 
 void LadderTest::everyGatePasses() {
     std::set<std::string_view> seen;
-    for (const char *rung : {"preflight", "base_boost.160", "way_down", "road", "hand_over"}) {
+    for (const char *rung : {"preflight", "base_boost.160", "content.25", "way_down", "road", "hand_over"}) {
         const RungStatus status = made(rung).status();
         for (const GateResult &g : status.gates) {
             QVERIFY2(
@@ -704,6 +748,37 @@ void LadderTest::everyGateIsSpoilt() {
     for (const Gate *g : allGates())
         QVERIFY2(std::ranges::any_of(spoilings(), [&](const Spoiling &s) { return s.gate == g->id; }),
                  std::string(g->id).c_str());
+}
+
+// What came out otherwise and was explained passes, with what was said.
+void LadderTest::whatIsExplainedPasses() {
+    Made m = made("content.25");
+    m.facts.pulls[3].fullest.duty *= 1.2;
+    m.job.ladderLooks.push_back({"content.25", "forecast", when, "the can was mislabelled"});
+    const RungStatus status = m.status();
+    const auto at = std::ranges::find(status.gates, std::string_view("forecast"),
+                                      [](const GateResult &g) { return g.gate->id; });
+    QVERIFY(at->answer.verdict == GateVerdict::passed);
+    QVERIFY2(says(at->answer.said, "explained (the can was mislabelled)"), said(at->answer.said).c_str());
+}
+
+// Beside its band, but not by two.
+void LadderTest::oneInTwentyIsBeside() {
+    Made m = made("content.25");
+    const PullTrends trends(*m.facts.pulls[3].ran, std::vector<const PullFacts *>{&m.facts.pulls[0]});
+    const Uncertain over = trends.fuelOver(0.25, 192);
+    m.facts.pulls[3].fullest.duty *= std::exp(over.value + 1.5 * within95 * over.sigma);
+    const RungStatus status = m.status();
+    const auto at = std::ranges::find(status.gates, std::string_view("forecast"),
+                                      [](const GateResult &g) { return g.gate->id; });
+    QVERIFY(at->answer.verdict == GateVerdict::passed);
+    QVERIFY2(says(at->answer.said, "Beside its band"), said(at->answer.said).c_str());
+}
+
+// Of the first rung nothing was forecast.
+void LadderTest::nothingIsForecastOfTheFirst() {
+    const RungStatus status = onBase().status();
+    QVERIFY(std::ranges::none_of(status.gates, [](const GateResult &g) { return g.gate->id == "forecast"; }));
 }
 
 void LadderTest::passesByEvidenceOnly() {

@@ -235,7 +235,11 @@ void PullFactsTest::dutyIsHeldAgainstTheModel() {
     };
     const double modelled =
         model.at(p.dutyRpm, target, of(CalibratedQuantity::fuel), of(CalibratedQuantity::lambda)).duty;
-    COMPARE_NEAR(p.dutyOverModel, p.dutyMost / modelled, 0.002);
+    COMPARE_NEAR(tablesDuty(study, p.content, p.fullest) / modelled, 1, 0.002);
+    QCOMPARE(p.fullest.duty, p.dutyMost);
+    QCOMPARE(p.fullest.rpm, p.dutyRpm);
+    QCOMPARE(p.fullest.loadKpa, p.dutyLoadKpa);
+    COMPARE_NEAR(p.fullest.intakeC, 45, 0.2);
 }
 
 void PullFactsTest::lightLoadIsWithoutBoost() {

@@ -66,9 +66,27 @@ std::vector<std::shared_ptr<const LogReview>> LadderDriver::reviews() const {
     return out;
 }
 
-bool LadderDriver::step() {
+LadderFacts LadderDriver::facts() const {
+    LadderFacts all = ladderFacts(Study(m_job), reviews());
+    all.pulls.insert(all.pulls.begin(), m_old.begin(), m_old.end());
+    return all;
+}
+
+// Their samples are given up, what they said is kept.
+void LadderDriver::retireLogs() {
     const std::string print = calibrationPrint(stateOf(m_job));
-    std::erase_if(m_logs, [&](const Kept &k) { return logById(m_job, k.id)->calibration != print; });
+    const auto old = [&](const Kept &k) { return logById(m_job, k.id)->calibration != print; };
+    for (const Kept &k : m_logs)
+        if (old(k))
+            for (PullFacts &p : pullFacts(Study(m_job), *k.review)) {
+                p.current = false;
+                m_old.push_back(std::move(p));
+            }
+    std::erase_if(m_logs, old);
+}
+
+bool LadderDriver::step() {
+    retireLogs();
     if (!m_ladder) m_ladder = planLadder(Study(m_job));
     const Ladder &ladder = *m_ladder;
     const Rung *next = ladder.next();
@@ -92,7 +110,7 @@ bool LadderDriver::step() {
         return true;
     }
     const Study study(m_job);
-    const LadderFacts facts = ladderFacts(study, reviews());
+    const LadderFacts facts = this->facts();
     const RungStatus status = rungStatus(study, ladder, *next, facts);
     if (status.passes()) {
         const RungPass pass = passOf(study, ladder, facts, next->id, now());

@@ -27,6 +27,8 @@ class LadderDriver {
     /// The gate that ended it, or why the ladder does; empty: it did not.
     const std::string &endedBy() const { return m_endedBy; }
     const std::string &story() const { return m_story; } ///< a line a step
+    /// Facts of all pulls so far, by the job as it is.
+    LadderFacts facts() const;
     /// Highest duty of the last pulls, and least rail, as they really were.
     double lastDuty() const { return m_lastDuty; }
 
@@ -36,6 +38,7 @@ class LadderDriver {
 
   private:
     bool step();
+    void retireLogs();
     std::string now();
     void say(const std::string &what);
     void doTank(const Rung &rung);
@@ -57,6 +60,7 @@ class LadderDriver {
         std::shared_ptr<const LogReview> review;
     };
     std::vector<Kept> m_logs;       ///< of the calibration as it is
+    std::vector<PullFacts> m_old;   ///< pulls of others
     std::optional<Ladder> m_ladder; ///< until something is poured, stated or passed
     int m_logNumber = 0, m_waits = 0, m_minutes = 0;
     bool m_atTop = false;

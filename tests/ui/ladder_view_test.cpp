@@ -4,9 +4,11 @@
 #include "support/test_window.h"
 #include "ui/views/ladder/gate_list.h"
 #include "ui/views/ladder/ladder_drawing.h"
+#include "ui/views/ladder/ladder_forecast_page.h"
 #include "ui/views/ladder/ladder_page.h"
 #include "ui/views/ladder/ladder_view.h"
 #include "ui/views/ladder/preflight_list.h"
+#include "ui/widgets/chart_plot.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/page_switch.h"
 
@@ -46,6 +48,7 @@ class LadderViewTest : public QObject {
     void boostAndCutAreSetAsOneStep();
     void gatesDoWhatTheyAskFor();
     void logsAreWhatGatesGoBy();
+    void forecastIsShown();
     void goalChangesTheRungs();
     void nothingMovesUnderTheMouse();
     void rungsAreChosenByKeys();
@@ -247,6 +250,39 @@ void LadderViewTest::logsAreWhatGatesGoBy() {
     settle();
     QVERIFY(m_window->shell.view(QStringLiteral("evidence"))->isVisible());
     QVERIFY(session().evidence().momentS() > 0);
+}
+
+// By the logs of the job; what the engine stands of spark comes a little later, on its page.
+void LadderViewTest::forecastIsShown() {
+    m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e41-pulls.csv"));
+    view();
+    QVERIFY(wait([&] { return book().current() && book().shown() && !book().shown()->facts.pulls.empty(); }));
+    const Rung next = *book().shown()->ladder.byId("content.50");
+    page().drawing().choose(next.id);
+    const RungForecast quick = *book().shown()->forecast.of(next.id);
+    const auto shownAs = [&](double v, Dimension d) {
+        return text(Phrase{MARKED("report.number", "{0}"), {{v, d}}}, session().units());
+    };
+    QVERIFY2(page().words().contains(shownAs(quick.duty.value, Dimension::ratio)),
+             qPrintable(page().words()));
+    QVERIFY(!quick.standsSparkDeg);
+    QVERIFY(!book().forecast()->of(next.id)->standsSparkDeg); // nobody has asked for it
+    LadderForecastPage &forecast = view().forecast();
+    view().pages().showPage(&forecast);
+    QVERIFY(wait([&] { return book().forecast()->of(next.id)->standsSparkDeg.has_value(); }));
+    const double stands = book().forecast()->of(next.id)->standsSparkDeg->value;
+    QVERIFY2(forecast.words().contains(shownAs(stands, Dimension::sparkAngle)), qPrintable(forecast.words()));
+    const std::vector<ChartSeries> &series = forecast.plot().chart().series;
+    QVERIFY(!series.empty() && !series[0].band.empty());
+    const auto at = std::ranges::find(series[0].x, next.content);
+    QVERIFY(at != series[0].x.end());
+    COMPARE_NEAR(series[0].y[static_cast<std::size_t>(at - series[0].x.begin())],
+                 book().forecast()->of(next.id)->duty.value, 1e-9);
+    // Without its log nothing of it is left.
+    QVERIFY(session().perform(QStringLiteral("remove"), [](Job &j) { removeLog(j, j.logs.front().id); }));
+    QVERIFY(wait([&] { return book().current() && book().forecast() && book().forecast()->rungs == 0; }));
+    QVERIFY2(forecast.words().contains(QStringLiteral("Nobody has made a full pull yet")),
+             qPrintable(forecast.words()));
 }
 
 void LadderViewTest::goalChangesTheRungs() {

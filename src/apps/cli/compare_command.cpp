@@ -3,7 +3,6 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
-#include "core/base/iso_date.h"
 #include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
 #include "core/report/pour_sheet.h"
@@ -21,11 +20,6 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 // compare
-
-void requireDate(const std::string &today) {
-    if (!today.empty() && !isIsoDate(today))
-        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(today, 40) + "'");
-}
 
 struct CompareArguments {
     std::string job, today;

@@ -5,10 +5,11 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
-#include "core/base/iso_date.h"
 #include "core/job/tank_history.h"
+#include "core/ladder/ladder_forecast.h"
 #include "core/ladder/ladder_status.h"
 #include "core/ladder/preflight.h"
+#include "core/report/forecast_reports.h"
 #include "core/report/ladder_reports.h"
 
 #include <nlohmann/json.hpp>
@@ -108,11 +109,6 @@ Json describe(const Ladder &l) {
     return out;
 }
 
-void requireDate(const std::string &on) {
-    if (!on.empty() && !isIsoDate(on))
-        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(on, 40) + "'");
-}
-
 int plan(const LadderArguments &a) {
     requireDate(a.on);
     const Study study(loadJob(a.job));
@@ -191,6 +187,72 @@ int status(const LadderArguments &a) {
         writeText("-", plainText(gatesReport(rung, s), {}));
     }
     return s.passes() ? exitGood : exitFindings;
+}
+
+// Where the next rungs end up
+
+// Under its key and with its standard error.
+void put(Json &out, const std::string &key, const std::string &unit, const std::optional<Uncertain> &u) {
+    out[key + unit] = u ? Json(u->value) : Json(nullptr);
+    out[key + "_sigma" + unit] = u ? Json(u->sigma) : Json(nullptr);
+}
+
+Json numberOrNull(double v) {
+    return v == v ? Json(v) : Json(nullptr);
+}
+
+Json describe(const LadderForecast &f) {
+    Json rungs = Json::array(), crossings = Json::array();
+    for (const RungForecast &r : f.open) {
+        Json one{{"rung", r.rung},
+                 {"rpm", r.rpm},
+                 {"load_kpa", r.loadKpa},
+                 {"intake_c", r.intakeC},
+                 {"tables_duty", r.tablesDuty}};
+        put(one, "fuel_over", "", r.fuelOver);
+        put(one, "duty", "", r.duty);
+        put(one, "lambda_error", "", r.lambdaError);
+        put(one, "held", "_kpa", r.heldKpa);
+        put(one, "solenoid_duty", "", r.solenoidDuty);
+        put(one, "power", "_kw", r.powerKw);
+        one["spark_rpm"] = r.sparkRpm;
+        one["spark_load_kpa"] = r.sparkLoadKpa;
+        one["asked_spark_deg"] = r.askedSparkDeg;
+        put(one, "stands_spark", "_deg", r.standsSparkDeg);
+        rungs.push_back(std::move(one));
+    }
+    for (const DutyCrossing &c : f.crossings) {
+        const std::string unit = c.overContent ? "_content" : "_boost_kpa";
+        Json one{{"over", c.overContent ? "content" : "boost"}, {"duty", c.duty}};
+        one["content"] = c.content;
+        one["boost_kpa"] = c.boostKpa;
+        one["at" + unit] = numberOrNull(c.at);
+        one["earliest" + unit] = numberOrNull(c.earliest);
+        one["latest" + unit] = numberOrNull(c.latest);
+        put(one, "end_duty", "", c.atEnd);
+        one["said"] = crossingWords(c).words;
+        crossings.push_back(std::move(one));
+    }
+    return {{"evidence_rungs", f.rungs}, {"crossings", std::move(crossings)}, {"rungs", std::move(rungs)}};
+}
+
+// Good only where something was pulled and nothing comes to its end within its ±.
+int forecast(const LadderArguments &a) {
+    requireDate(a.on);
+    const Job job = loadJob(a.job);
+    const Study study(job);
+    const Ladder ladder = planLadder(study, a.on);
+    const auto reviews = reviewsOf(job, a.job, {}, LogsUnnamed::all);
+    LearnedCeilings learned = learnCeilings(study, reviews);
+    const LadderForecast f = forecastLadder(study, ladder, ladderFacts(study, reviews), &learned);
+    if (a.json)
+        print(describe(f), true);
+    else
+        writeText("-", plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")), {}));
+    const bool ends = std::ranges::any_of(f.crossings, [](const DutyCrossing &c) {
+        return c.earliest <= (c.overContent ? c.content : c.boostKpa);
+    });
+    return ends || f.rungs == 0 ? exitFindings : exitGood;
 }
 
 Json describe(const RungPass &p) {
@@ -319,6 +381,11 @@ void addLadderCommand(CLI::App &app, int &exitCode) {
          "All rungs from the first start to the hand-over, with what to pour. Exit code 1 where something "
          "ends it before the goal",
          [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = plan(a); });
+    part("forecast",
+         "Where the rungs to come end up by the pulls so far, each number with its standard error. Exit code "
+         "1 "
+         "where the injectors may come to their caution, or where nobody has pulled yet",
+         [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = forecast(a); });
     const auto [forStatus, s] =
         part("status", "What every gate of a rung says. Exit code 1 while it does not pass",
              [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = status(a); });

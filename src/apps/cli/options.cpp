@@ -2,6 +2,7 @@
 #include "apps/cli/options.h"
 
 #include "core/base/error.h"
+#include "core/base/iso_date.h"
 #include "core/job/job_schema.h"
 #include "core/tables/table_text.h"
 
@@ -116,6 +117,11 @@ std::vector<std::pair<double, double>> pairsFrom(const char *name, const std::ve
                            numberFrom(name, text.substr(colon + 1), second));
     }
     return pairs;
+}
+
+void requireDate(const std::string &today) {
+    if (!today.empty() && !isIsoDate(today))
+        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(today, 40) + "'");
 }
 
 void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options, const Phrase &instead) {

@@ -45,6 +45,9 @@ std::vector<std::pair<double, double>> pairsFrom(const char *name, const std::ve
 /// Whether an option was given; false for one that the command does not have.
 bool given(const CLI::App &sub, const char *option);
 
+/// Throws InputError for an option --today that is no date; empty: not given.
+void requireDate(const std::string &today);
+
 /// Throws InputError for each of these that was given although it counts for nothing here: nothing is taken
 /// in silence. `instead`: what belongs there, "a job alone, which says it".
 void refuseOptions(const CLI::App &sub, std::initializer_list<const char *> options, const Phrase &instead);

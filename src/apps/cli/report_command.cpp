@@ -4,7 +4,6 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
-#include "core/base/iso_date.h"
 #include "core/report/job_reports.h"
 #include "core/report/working_report.h"
 
@@ -43,8 +42,7 @@ Json describe(const Explanation &x) {
 }
 
 int run(const ReportArguments &a) {
-    if (!a.on.empty() && !isIsoDate(a.on))
-        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(a.on, 40) + "'");
+    requireDate(a.on);
     const JobReport &kind = jobReportById(a.id);
     FlowLook look{std::make_shared<const Study>(loadJob(a.job)), nullptr, a.content};
     look.verdict = verify(look.study, proofOf(*look.study, a.job));

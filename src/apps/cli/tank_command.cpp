@@ -3,7 +3,6 @@
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
-#include "core/base/iso_date.h"
 #include "core/fuel/settling.h"
 #include "core/fuel/tank.h"
 #include "core/job/tank_history.h"
@@ -277,8 +276,7 @@ struct SheetArguments {
 };
 
 int sheet(const SheetArguments &a) {
-    if (!a.on.empty() && !isIsoDate(a.on))
-        throw InputError("--today", verbatim("a date such as 2001-02-03"), "'" + echoed(a.on, 40) + "'");
+    requireDate(a.on);
     const Job job = loadJob(a.job);
     const PourRequest r =
         pourRequestOf(job, a.target, a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt, a.on);

@@ -25,6 +25,7 @@ class LogReview {
     bool current() const { return m_current; }
     /// Of the calibration that it ran with; without one known, the job as it is.
     const Study &study() const { return *m_study; }
+    std::shared_ptr<const Study> sharedStudy() const { return m_study; }
     const WatchedLog &watched() const { return *m_watched; }
     const std::vector<Episode> &episodes() const { return m_episodes; }
     /// The shortest around a moment, which says most; nullptr: none.

@@ -15,7 +15,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr double sameContent = 0.02;    // as fuel goes, the same
+constexpr double sameFuelContent = 0.02;    // as fuel goes, the same
 constexpr double usualCruiseLMin = 0.2; // on base fuel; from memory
 constexpr double moneyRounding = 1e-9;
 
@@ -42,7 +42,7 @@ class FuelPlanner {
             Rung &r = m_ladder.rungs[i];
             if (!open(r)) continue;
             r.expected = {r.content, 0};
-            estimate(r, before, hasPulls(r.kind) && std::abs(r.content - before) > sameContent);
+            estimate(r, before, hasPulls(r.kind) && std::abs(r.content - before) > sameFuelContent);
             if (!hasPulls(r.kind) && r.kind != RungKind::road) continue;
             which.push_back(i);
             if (r.kind != RungKind::road) before = r.content;

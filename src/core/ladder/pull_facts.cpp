@@ -67,6 +67,7 @@ class FactsReader {
             if (found.beginS <= e.endS && found.endS >= e.beginS && !maybeFalse(found))
                 f.found.push_back({found.rule, found.worst, found.limit, found.worstS});
         f.notAsked = m_log.findings().notAsked;
+        if (m_watched.tablesKnown()) f.ran = m_log.sharedStudy();
         return f;
     }
 
@@ -167,28 +168,46 @@ class FactsReader {
         if (all.count >= least) f.lambdaMean = all.sum / all.count;
     }
 
-    // Duty at its highest, and over what the tables of today ask for there in the air of that moment.
-    void readDuty(PullFacts &f, const Episode &e) {
-        std::size_t at = e.to + 1;
-        for (std::size_t i = e.from; i <= e.to; ++i)
+    // Duty at its highest; without one the highest speed at load.
+    void readDuty(PullFacts &f, const Episode &e) const {
+        std::size_t fullest = e.to + 1, fastest = e.to + 1;
+        constexpr double loaded = 0.8;
+        for (std::size_t i = e.from; i <= e.to; ++i) {
             if (const double d = m_t.at(R::duty, i); d == d && !(f.dutyMost >= d)) {
                 f.dutyMost = d;
-                at = i;
+                fullest = i;
             }
-        if (at > e.to) return;
-        f.dutyRpm = m_t.at(R::rpm, at);
-        f.dutyLoadKpa = m_t.at(R::map, at);
-        if (!(f.dutyLoadKpa > 0) || f.content != f.content) return;
+            if (counts(i) && m_t.at(R::map, i) >= loaded * e.peakLoadKpa &&
+                (fastest > e.to || m_t.at(R::rpm, i) > m_t.at(R::rpm, fastest)))
+                fastest = i;
+        }
+        if (fullest <= e.to) {
+            f.dutyRpm = m_t.at(R::rpm, fullest);
+            f.dutyLoadKpa = m_t.at(R::map, fullest);
+        }
+        const std::size_t at = fullest <= e.to ? fullest : fastest;
+        if (at > e.to || f.content != f.content) return;
+        PullFacts::Fullest &place = f.fullest;
+        place.rpm = m_t.at(R::rpm, at);
+        place.loadKpa = m_t.at(R::map, at);
         const double intake = m_t.at(R::intakeTemp, at);
-        const DutyModel model(m_study.job(), f.content,
-                              intake == intake ? intake : m_study.job().conditions.intakeUsualC);
-        const auto of = [&](CalibratedQuantity q) {
-            return m_study.blended(q, f.content).lookup(f.dutyRpm, f.dutyLoadKpa).value;
-        };
-        const double modelled =
-            model.at(f.dutyRpm, f.dutyLoadKpa, of(CalibratedQuantity::fuel), of(CalibratedQuantity::lambda))
-                .duty;
-        if (modelled > 0) f.dutyOverModel = f.dutyMost / modelled;
+        place.intakeC = intake == intake ? intake : m_study.job().conditions.intakeUsualC;
+        place.duty = f.dutyMost;
+        if (!(place.duty == place.duty) && m_watched.tablesKnown() && place.loadKpa > 0)
+            place.duty = tablesDuty(m_log.study(), f.content, place);
+        place.lambda = lambdaUpTo(e, at);
+    }
+
+    // Over the last speeds: what is read at one moment has its noise.
+    double lambdaUpTo(const Episode &e, std::size_t at) const {
+        double sum = 0, count = 0;
+        for (std::size_t i = e.from; i <= at && !m_lambda.empty(); ++i)
+            if (counts(i) && m_lambda[i] == m_lambda[i] &&
+                m_t.at(R::rpm, i) >= m_t.at(R::rpm, at) - fullestWindowRpm) {
+                sum += m_lambda[i];
+                ++count;
+            }
+        return count >= m_watched.limit("evidence.least_hits") ? sum / count : PullFacts::unknown;
     }
 
     const Study &m_study;
@@ -199,6 +218,16 @@ class FactsReader {
 };
 
 } // namespace
+
+double tablesDuty(const Study &given, double content, const PullFacts::Fullest &place) {
+    const Study &study = given.inPressure();
+    const auto of = [&](CalibratedQuantity q) {
+        return study.blended(q, content).lookup(place.rpm, place.loadKpa).value;
+    };
+    return DutyModel(study.job(), content, place.intakeC)
+        .at(place.rpm, place.loadKpa, of(CalibratedQuantity::fuel), of(CalibratedQuantity::lambda))
+        .duty;
+}
 
 std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log) {
     std::vector<PullFacts> out;

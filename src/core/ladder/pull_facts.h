@@ -40,8 +40,15 @@ struct PullFacts {
     double knockDeg = unknown;     ///< most retard
     double knockRpm = 0;
     double dutyMost = unknown, dutyRpm = 0, dutyLoadKpa = 0;
-    double dutyOverModel = unknown; ///< duty there over what the tables of today ask for there, by the model
-    double railLeast = unknown;     ///< pressure across the injectors, as a share of what it should be
+    /// Where its injectors are fullest: that place, or, without a duty, its highest speed at load.
+    struct Fullest {
+        double rpm = unknown, loadKpa = unknown;
+        double intakeC = unknown; ///< the job's usual where the log does not say
+        double duty = unknown;    ///< by the log, else by the tables that it ran with
+        double lambda = unknown;  ///< mean over the last fullestWindowRpm up to there
+    };
+    Fullest fullest;
+    double railLeast = unknown; ///< pressure across the injectors, as a share of what it should be
     double coolantMost = unknown, intakeRise = unknown, oilOverKpa = unknown; ///< least over its line
     double sparkDeg = unknown; ///< delivered, mean where it held
     double powerKw = unknown;  ///< the log's own channel, most
@@ -50,9 +57,16 @@ struct PullFacts {
         const WatchRule *rule;
         double worst = 0, limit = 0, atS = 0;
     };
-    std::vector<Found> found;                ///< by watch rules, within this pull
+    std::vector<Found> found; ///< by watch rules, within this pull
+    /// Of the calibration that it ran with; nullptr: not known.
+    std::shared_ptr<const Study> ran;
     std::vector<const WatchRule *> notAsked; ///< the log has not got what they need
 };
+
+inline constexpr double fullestWindowRpm = 500; ///< as windows of λ are
+
+/// Duty that a calibration asks for at that place, in that air, by the model of dutyMap().
+double tablesDuty(const Study &study, double content, const PullFacts::Fullest &place);
 
 /// What cruise and holds without boost of one log say: what is looked at before a pull.
 struct LightLoadFacts {

@@ -18,36 +18,37 @@ bool pumpsKnown(const Job &job) {
 
 // Manifold pressure that each speed peaks at.
 std::vector<double> peaks(const Study &study, double content, std::optional<double> boostKpa,
-                          const std::vector<double> &rpm, std::vector<double> &targets) {
-    const Job &job = study.job();
-    const double ambient = job.conditions.ambientKpa, overshoot = limitOf(job, "boost.overshoot");
+                          const std::vector<double> &rpm, double overKpa, std::vector<double> &targets) {
+    const double ambient = study.job().conditions.ambientKpa;
     const std::vector<ReachAtSpeed> reach = study.reach(content, rpm);
     double highest = ambient;
     for (const ReachAtSpeed &r : reach)
         if (r.runs) highest = std::max(highest, r.targetKpa);
     std::vector<double> out;
     for (const ReachAtSpeed &r : reach) {
-        double target = r.targetKpa, peak = r.highestKpa;
-        if (boostKpa) {
+        double target = r.targetKpa;
+        if (boostKpa)
             target = *boostKpa > highest ? target + *boostKpa - highest : std::min(target, *boostKpa);
-            peak = std::max(ambient, target + overshoot);
-        }
         targets.push_back(target);
-        out.push_back(r.runs ? peak : 0);
+        out.push_back(r.runs ? std::max(ambient, target + overKpa) : 0);
     }
     return out;
 }
 
 } // namespace
 
-RungDemand rungDemand(const Study &given, double content, std::optional<double> boostKpa) {
+RungDemand rungDemand(const Study &given, double content, std::optional<double> boostKpa,
+                      const DemandAir &air) {
     const Study &study = given.inPressure();
     const Job &job = study.job();
     const Table2D fuelTable = study.blended(fuel, content), lambdaTable = study.blended(lambda, content);
-    const std::vector<double> &rpm = fuelTable.x().points();
-    std::vector<double> targets;
-    const std::vector<double> peak = peaks(study, content, boostKpa, rpm, targets);
-    const DutyModel model(job, content, job.conditions.intakeColdestC);
+    std::vector<double> rpm = fuelTable.x().points(), targets;
+    if (air.mostRpm > 0) {
+        std::erase_if(rpm, [&](double r) { return r >= air.mostRpm; });
+        rpm.push_back(air.mostRpm);
+    }
+    const std::vector<double> peak = peaks(study, content, boostKpa, rpm, air.overKpa, targets);
+    const DutyModel model(job, content, air.intakeC);
     RungDemand d;
     double mostTarget = 0;
     for (std::size_t i = 0; i < rpm.size(); ++i) {
@@ -79,6 +80,11 @@ RungDemand rungDemand(const Study &given, double content, std::optional<double> 
         d.lambda = lambdaTable.lookup(d.sparkRpm, d.sparkLoadKpa).value;
     }
     return d;
+}
+
+RungDemand rungDemand(const Study &study, double content, std::optional<double> boostKpa) {
+    return rungDemand(study, content, boostKpa,
+                      {study.job().conditions.intakeColdestC, limitOf(study.job(), "boost.overshoot")});
 }
 
 double boostWithinDuty(const Study &study, double content, double duty) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/ladder/ladder_page.h"
 
+#include "core/report/forecast_reports.h"
 #include "core/report/ladder_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
@@ -153,7 +154,7 @@ void LadderPage::refresh() {
     const Rung *r = chosen();
     const RungStatus *s = status();
     if (r)
-        m_rung->show(rungReport(*r), units);
+        showRung(*r);
     else if (m_book.shown())
         m_rung->say(Sentence{m_book.shown()->ladder.ends, Tone::caution}, units);
     const bool open = r && (r->state == RungState::next || r->state == RungState::later);
@@ -172,6 +173,17 @@ void LadderPage::refresh() {
     m_below->setCurrentWidget(preflight ? static_cast<QWidget *>(m_preflight) : m_below->widget(0));
     m_preflight->refresh();
     refreshGate();
+}
+
+void LadderPage::showRung(const Rung &rung) {
+    Report words = rungReport(rung);
+    const LadderForecast &forecast = m_book.shown()->forecast;
+    if (const RungForecast *f = forecast.of(rung.id)) {
+        Report said = rungForecastReport(*f, forecast.rungs);
+        words.blocks.push_back(Heading{said.title, 2});
+        std::ranges::move(said.blocks, std::back_inserter(words.blocks));
+    }
+    m_rung->show(std::move(words), m_session.units());
 }
 
 void LadderPage::refreshGate() {
@@ -243,13 +255,7 @@ void LadderPage::showLog() {
 
 void LadderPage::showEvent(QShowEvent *event) {
     QWidget::showEvent(event);
-    m_book.setWatched(true);
     refresh();
-}
-
-void LadderPage::hideEvent(QHideEvent *event) {
-    QWidget::hideEvent(event);
-    m_book.setWatched(false);
 }
 
 } // namespace wheelwright

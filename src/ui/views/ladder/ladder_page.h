@@ -41,13 +41,13 @@ class LadderPage : public QWidget {
 
   protected:
     void showEvent(QShowEvent *event) override;
-    void hideEvent(QHideEvent *event) override;
 
   private:
     QWidget *makeRight();
     const Rung *chosen() const;
     const RungStatus *status() const;
     void refresh();
+    void showRung(const Rung &rung); ///< with its forecast
     void refreshGate();
     void doIt(); ///< what the chosen gate asks for, as far as it can be done here
     void showLog();

@@ -5,6 +5,7 @@
 #include "session/evidence.h"
 #include "session/session.h"
 #include "ui/text.h"
+#include "ui/views/ladder/ladder_forecast_page.h"
 #include "ui/views/ladder/ladder_page.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
@@ -21,10 +22,13 @@
 namespace wheelwright {
 
 LadderView::LadderView(Session &session, QWidget *parent)
-    : View(parent), m_session(session), m_ladder(new LadderPage(session)), m_pages(new PageSwitch(this)) {
+    : View(parent), m_session(session), m_ladder(new LadderPage(session)),
+      m_forecast(new LadderForecastPage(session, m_ladder->book())), m_pages(new PageSwitch(this)) {
     setProperty("helpPage", "ladder");
     m_pages->addPage(tr("Rungs"), m_ladder);
     m_ladder->setObjectName(QStringLiteral("rungs"));
+    m_pages->addPage(tr("Forecast"), m_forecast);
+    m_forecast->setObjectName(QStringLiteral("forecast"));
     m_goalPage = makeGoal();
     m_pages->addPage(tr("Goal"), m_goalPage);
     m_goalPage->setObjectName(QStringLiteral("goal"));
@@ -99,6 +103,16 @@ void LadderView::refreshSheet() {
         m_sheet->show(ladderReport(shown->ladder), m_session.units());
     else
         m_sheet->say(MARKED("ladder.no_job", "Open a job to see the way up."), m_session.units());
+}
+
+void LadderView::showEvent(QShowEvent *event) {
+    View::showEvent(event);
+    m_ladder->book().setWatched(true);
+}
+
+void LadderView::hideEvent(QHideEvent *event) {
+    View::hideEvent(event);
+    m_ladder->book().setWatched(false);
 }
 
 QString LadderView::sheet() const {

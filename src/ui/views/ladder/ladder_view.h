@@ -5,6 +5,7 @@
 namespace wheelwright {
 
 class FieldForm;
+class LadderForecastPage;
 class LadderPage;
 class PageSwitch;
 class ReportView;
@@ -24,16 +25,22 @@ class LadderSheetPage : public QWidget {
     using QWidget::QWidget;
 };
 
-/// The plan of a change of fuel: rungs and gates, the goal that it is built from, and all of it as a sheet.
+/// The plan of a change of fuel: rungs and gates, where they end up, the goal that it is built from, and all
+/// of it as a sheet.
 class LadderView : public View {
     Q_OBJECT
   public:
     explicit LadderView(Session &session, QWidget *parent = nullptr);
     bool showInput(const QString &link) override;
     LadderPage &page() { return *m_ladder; }
+    LadderForecastPage &forecast() { return *m_forecast; }
     FieldForm &goal() { return *m_goal; }
     PageSwitch &pages() { return *m_pages; }
     QString sheet() const;
+
+  protected:
+    void showEvent(QShowEvent *event) override; ///< nothing is worked out while nobody looks
+    void hideEvent(QHideEvent *event) override;
 
   private:
     QWidget *makeGoal();
@@ -42,6 +49,7 @@ class LadderView : public View {
 
     Session &m_session;
     LadderPage *m_ladder;
+    LadderForecastPage *m_forecast;
     PageSwitch *m_pages;
     QWidget *m_goalPage = nullptr, *m_sheetPage = nullptr;
     FieldForm *m_goal = nullptr;
