@@ -36,6 +36,7 @@ void addRunCompareCommands(CLI::App *run, int &exitCode); ///< correct, compare,
 void addRunWorthCommands(CLI::App *run,
                          int &exitCode); ///< cam, shape, sweep, contents, worth, dynos, road, coast
 
+void addBundleCommand(CLI::App &app, int &exitCode); ///< out, back
 void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
 
 void addRevisionCommand(CLI::App &app);

@@ -31,6 +31,7 @@ int main(int argc, char **argv) {
     addEvidenceCommand(app, exitCode);
     addRunCommand(app, exitCode);
     addLadderCommand(app, exitCode);
+    addBundleCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);
