@@ -201,7 +201,7 @@ class Ladders(unittest.TestCase):
         self.assertIn("of revision Second", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
         other = pathlib.Path(self.folder.name) / "b.wwjob"
         self.cli("job", "import", other, ROOT / "data/demo/bramble.json")
-        self.assertIn("bundle.json", self.cli("bundle", "back", other, "--folder", folder, code=2))
+        self.assertIn("bundle.json: expected one that was sent, and none was", self.cli("bundle", "back", other, "--folder", folder, code=2))
 
     def test_replan(self):
         before = self.json("ladder", "plan", self.job, code=1)

@@ -6,6 +6,7 @@
 #include "ui/views/ladder/ladder_drawing.h"
 #include "ui/views/ladder/ladder_forecast_page.h"
 #include "ui/views/ladder/ladder_page.h"
+#include "ui/views/ladder/ladder_remote_page.h"
 #include "ui/views/ladder/ladder_view.h"
 #include "ui/views/ladder/preflight_list.h"
 #include "ui/widgets/chart_plot.h"
@@ -16,6 +17,7 @@
 #include <QInputDialog>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QSignalSpy>
 #include <QStandardPaths>
 #include <QTimer>
 
@@ -49,6 +51,9 @@ class LadderViewTest : public QObject {
     void gatesDoWhatTheyAskFor();
     void logsAreWhatGatesGoBy();
     void forecastIsShown();
+    void bundleGoesOutAsOneStep();
+    void bundleComesBack();
+    void whatNobodyNamesIsAsked();
     void goalChangesTheRungs();
     void nothingMovesUnderTheMouse();
     void rungsAreChosenByKeys();
@@ -283,6 +288,121 @@ void LadderViewTest::forecastIsShown() {
     QVERIFY(wait([&] { return book().current() && book().forecast() && book().forecast()->rungs == 0; }));
     QVERIFY2(forecast.words().contains(QStringLiteral("Nobody has made a full pull yet")),
              qPrintable(forecast.words()));
+}
+
+void LadderViewTest::bundleGoesOutAsOneStep() {
+    open();
+    LadderRemotePage &remote = view().remote();
+    view().pages().showPage(&remote);
+    settle();
+    QVERIFY2(remote.sheetWords().contains(QStringLiteral("Knock retard")), qPrintable(remote.sheetWords()));
+    const std::size_t before = job().revisions.size();
+    QTest::keyClicks(&remote.name(), QStringLiteral("First"));
+    QTest::keyClicks(&remote.note(), QStringLiteral("mind the pump"));
+    const QString folder = m_window->path("out");
+    remote.send(folder);
+    QCOMPARE(job().revisions.size(), before + 1);
+    QCOMPARE(job().revisions.back().name, std::string("First"));
+    QVERIFY(job().revisions.back().sent);
+    QVERIFY(remote.name().text().isEmpty() && remote.note().text().isEmpty());
+    QFile sheet(folder + QStringLiteral("/read-me.txt"));
+    QVERIFY(sheet.open(QIODevice::ReadOnly) && sheet.readAll().contains("mind the pump"));
+    QVERIFY(QFile::exists(folder + QStringLiteral("/tables/calibration.spark.top.csv")));
+    QVERIFY(current());
+    QVERIFY2(remote.messageWords().contains(QStringLiteral("revision First")),
+             qPrintable(remote.messageWords()));
+    clickButton(remote, QStringLiteral("Copy the message"));
+    QVERIFY(
+        QApplication::clipboard()->text().contains(QString::fromStdString(calibrationPrint(stateOf(job())))));
+    // A place that is taken: nothing is kept.
+    QString problem;
+    connect(&session(), &Session::problem, this, [&problem](const QString &p) { problem = p; });
+    QTest::keyClicks(&remote.name(), QStringLiteral("Second"));
+    remote.send(folder);
+    QVERIFY2(problem.contains(QStringLiteral("something is there already")), qPrintable(problem));
+    QCOMPARE(job().revisions.size(), before + 1);
+    QCOMPARE(remote.name().text(), QStringLiteral("Second")); // nothing typed is lost
+    session().undo();
+    QCOMPARE(job().revisions.size(), before);
+}
+
+void LadderViewTest::bundleComesBack() {
+    open(demoWith({"preflight", "base_boost.176", "content.25"}));
+    LadderRemotePage &remote = view().remote();
+    view().pages().showPage(&remote);
+    settle();
+    const QString folder = m_window->path("out");
+    remote.send(folder);
+    const std::string name = job().revisions.back().name;
+    QVERIFY(current());
+    QDir(folder).mkdir(QStringLiteral("back"));
+    QFile settings(folder + QStringLiteral("/settings.json"));
+    QVERIFY(settings.open(QIODevice::ReadOnly));
+    const QByteArray sent = settings.readAll();
+    const auto writeBack = [&](QByteArray text) {
+        QFile back(folder + QStringLiteral("/back/settings.json"));
+        QVERIFY(back.open(QIODevice::WriteOnly));
+        back.write(text);
+    };
+    writeBack(sent);
+    QVERIFY(QFile::copy(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e41-pulls.csv"),
+                        folder + QStringLiteral("/pulls.csv")));
+    remote.takeBack(folder);
+    QVERIFY(wait(
+        [&] { return job().logs.size() == 1 && book().current() && !book().shown()->facts.pulls.empty(); }));
+    QCOMPARE(job().logs.front().revision, name);
+    QVERIFY2(remote.answerWords().contains(QStringLiteral("Logs taken in: pulls.csv")),
+             qPrintable(remote.answerWords()));
+    QVERIFY(remote.answerWords().contains(QStringLiteral("by its fingerprint")));
+    QVERIFY(!remote.answerWords().contains(QStringLiteral("nobody knows whether")));
+    QVERIFY2(remote.messageWords().contains(QStringLiteral("RED: Content 40 %")),
+             qPrintable(remote.messageWords()));
+    // It was read back with another setting: the alarm, and no second copy of its log.
+    const QByteArray was = "\"injectors.boost_referenced\": true";
+    QVERIFY(sent.contains(was));
+    writeBack(QByteArray(sent).replace(was, "\"injectors.boost_referenced\": false"));
+    remote.takeBack(folder);
+    QVERIFY(wait([&] {
+        return remote.messageWords().contains(QStringLiteral("came back as another than was sent"));
+    }));
+    QCOMPARE(job().logs.size(), std::size_t(1));
+    QVERIFY(remote.answerWords().contains(QStringLiteral("Logs that were there already: pulls.csv")));
+    session().undo(); // the log alone: one step
+    QCOMPARE(job().logs.size(), std::size_t(0));
+    // Rubbish: a sentence, and nothing else.
+    QString problem;
+    connect(&session(), &Session::problem, this, [&problem](const QString &p) { problem = p; });
+    writeBack("nothing");
+    remote.takeBack(folder);
+    QVERIFY(wait([&] { return problem.contains(QStringLiteral("settings.json")); }));
+    QCOMPARE(job().logs.size(), std::size_t(0));
+}
+
+void LadderViewTest::whatNobodyNamesIsAsked() {
+    open();
+    LadderRemotePage &remote = view().remote();
+    view().pages().showPage(&remote);
+    settle();
+    const QString folder = m_window->path("back");
+    QDir().mkdir(folder);
+    QVERIFY(QFile::copy(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e10-hot.csv"),
+                        folder + QStringLiteral("/a.csv")));
+    QString problem;
+    connect(&session(), &Session::problem, this, [&problem](const QString &p) { problem = p; });
+    remote.takeBack(folder);
+    QVERIFY(wait([&] { return problem.contains(QStringLiteral("Nothing was sent of this job")); }));
+    remote.send(m_window->path("out"));
+    const QString name = QString::fromStdString(job().revisions.back().name);
+    QSignalSpy asked(&remote.book(), &RemoteBook::revisionWanted);
+    answer(name, false);
+    remote.takeBack(folder);
+    QVERIFY(wait([&] { return asked.count() == 1 && !QApplication::activeModalWidget(); }));
+    QVERIFY(job().logs.empty());
+    answer(name, true);
+    remote.takeBack(folder);
+    QVERIFY(wait([&] { return job().logs.size() == 1; }));
+    QCOMPARE(job().logs.front().revision, name.toStdString());
+    QVERIFY(wait([&] { return remote.answerWords().contains(QStringLiteral("because somebody said so")); }));
 }
 
 void LadderViewTest::goalChangesTheRungs() {

@@ -90,52 +90,20 @@ void bundleOut(const BundleArguments &a) {
           a.json);
 }
 
-// By what the folder says of itself, by the names of its logs, or by what somebody says.
-struct Tied {
-    const Revision *revision = nullptr;
-    bool asked = false;
-};
-
-Tied tie(const Job &job, const ReturnedFolder &folder, const std::string &named) {
-    std::string known;
-    for (const Revision &r : job.revisions)
-        if (r.sent) known += (known.empty() ? "" : ", ") + r.name;
-    Tied out;
-    if (folder.head) {
-        const BundleHead head = bundleHeadFromJson(*folder.head);
-        out.revision = revisionOf(job, head.calibration);
-        if (!out.revision)
-            throw InputError(
-                std::string(bundleHeadName),
-                verbatim("a calibration that this job sent: " + (known.empty() ? "none" : known)),
-                "'" + echoed(head.calibration, 40) + "' of " + echoed(head.job, 40));
-    }
-    for (const fs::path &log : folder.logs) {
-        const Revision *byName = revisionNamedIn(job, log.filename().string());
-        if (byName && out.revision &&
-            calibrationPrint(byName->state.text()) != calibrationPrint(out.revision->state.text()))
-            throw InputError(log.filename().string(), verbatim("a log of revision " + out.revision->name),
-                             "one of revision " + byName->name);
-        if (byName && !out.revision) out.revision = byName;
-    }
-    if (!named.empty()) {
-        const auto &all = job.revisions.values();
-        const auto at = std::ranges::find(all, named, &Revision::name);
-        if (at == all.end())
-            throw InputError("--revision", verbatim("one of " + (known.empty() ? "none" : known)),
-                             "'" + echoed(named, 40) + "'");
-        if (out.revision &&
-            calibrationPrint(at->state.text()) != calibrationPrint(out.revision->state.text()))
-            throw InputError("--revision",
-                             verbatim("'" + out.revision->name + "', which the folder says it is of"),
-                             "'" + echoed(named, 40) + "'");
-        if (!out.revision) out = {&*at, true};
-    }
-    if (!out.revision)
+BundleTie tie(const Job &job, const ReturnedFolder &folder, const std::string &named) {
+    std::optional<BundleHead> head;
+    if (folder.head) head = bundleHeadFromJson(*folder.head);
+    std::vector<std::string> names;
+    for (const fs::path &log : folder.logs)
+        names.push_back(log.filename().string());
+    BundleTie out = tieOf(job, head, names, named);
+    if (out.revision.empty()) {
+        const std::string sent = sentRevisions(job);
         throw InputError("bundle back",
                          verbatim("bundle.json, a log with the fingerprint in its name, or --revision: " +
-                                  (known.empty() ? "none was sent" : known)),
+                                  (sent.empty() ? "none was sent" : sent)),
                          "none of them");
+    }
     return out;
 }
 
@@ -173,8 +141,9 @@ int bundleBack(const CLI::App &sub, const BundleArguments &a) {
     JobEdit edit(a.job, true);
     tidySamples(edit.store(), edit.before()); // of an import that died
     const ReturnedFolder folder = readReturnedFolder(a.folder);
-    const Tied tied = tie(edit.before(), folder, a.revision);
-    const Revision revision = *tied.revision;
+    const BundleTie tied = tie(edit.before(), folder, a.revision);
+    const Revision revision =
+        *std::ranges::find(edit.before().revisions.values(), tied.revision, &Revision::name);
     CameBack came;
     came.job = edit.before().name;
     came.revision = revision.name;

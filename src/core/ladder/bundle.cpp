@@ -69,6 +69,53 @@ const Revision *revisionNamedIn(const Job &job, std::string_view text) {
     return nullptr;
 }
 
+std::string sentRevisions(const Job &job) {
+    std::string out;
+    for (const Revision &r : job.revisions)
+        if (r.sent) out += (out.empty() ? "" : ", ") + r.name;
+    return out;
+}
+
+BundleTie tieOf(const Job &job, const std::optional<BundleHead> &head,
+                const std::vector<std::string> &logNames, const std::string &named) {
+    const std::string sent = sentRevisions(job);
+    const auto oneOf = [&] {
+        return sent.empty() ? Phrase(MARKED("expected.sent_none", "one that was sent, and none was"))
+                            : Phrase{MARKED("expected.sent", "one of {a}"), {}, {sent}};
+    };
+    const auto same = [](const Revision &a, const Revision &b) {
+        return calibrationPrint(a.state.text()) == calibrationPrint(b.state.text());
+    };
+    const Revision *found = nullptr;
+    if (head) {
+        found = revisionOf(job, head->calibration);
+        if (!found)
+            throw InputError(std::string(bundleHeadName), oneOf(),
+                             "'" + echoed(head->calibration, 40) + "' of " + echoed(head->job, 40));
+    }
+    for (const std::string &log : logNames) {
+        const Revision *byName = revisionNamedIn(job, log);
+        if (!byName) continue;
+        if (found && !same(*byName, *found))
+            throw InputError(log,
+                             Phrase{MARKED("expected.log_of", "a log of revision {a}"), {}, {found->name}},
+                             "one of revision " + byName->name);
+        if (!found) found = byName;
+    }
+    if (named.empty()) return {found ? found->name : std::string(), false};
+    const auto &all = job.revisions.values();
+    const auto at = std::ranges::find(all, named, &Revision::name);
+    if (at == all.end()) throw InputError("revision", oneOf(), "'" + echoed(named, 40) + "'");
+    if (found && !same(*at, *found))
+        throw InputError(
+            "revision",
+            Phrase{MARKED("expected.revision_of_folder", "'{a}', which the folder says it is of"),
+                   {},
+                   {found->name}},
+            "'" + echoed(named, 40) + "'");
+    return {found ? found->name : named, !found};
+}
+
 bool ReadBack::alarm() const {
     return std::ranges::any_of(changed, &Difference::guarded);
 }

@@ -4,6 +4,7 @@
 #include "core/job/revision.h"
 #include "core/ladder/ladder_status.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -44,6 +45,18 @@ std::vector<WantedChannel> wantedChannels(const Job &job);
 /// Keeps the calibration as it is as a revision that was sent, and returns its name: of one that holds the
 /// same already, unless another name is given. Throws InputError for a name that another revision has.
 std::string keepSent(Job &job, const std::string &name, const std::string &at, const std::string &note);
+
+/// What says which calibration something that came back belongs to.
+struct BundleTie {
+    std::string revision; ///< name; empty: nothing says it, and somebody must be asked
+    bool asked = false;   ///< somebody said so; nothing else did
+};
+/// By the head of its bundle, by the names of its logs, and by what somebody says (`named`, may be empty).
+/// Throws InputError where two of these are of different calibrations, or of one that this job has not got.
+BundleTie tieOf(const Job &job, const std::optional<BundleHead> &head,
+                const std::vector<std::string> &logNames, const std::string &named);
+/// Revisions that were sent, "First, Second".
+std::string sentRevisions(const Job &job);
 
 /// The revision whose fingerprint this is; nullptr: none of this job.
 const Revision *revisionOf(const Job &job, std::string_view calibration);

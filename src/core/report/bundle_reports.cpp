@@ -87,7 +87,7 @@ Report bundleReport(const Job &job, const BundleHead &head, const Rung *rung) {
     step(MARKED("bundle.step.load",
                 "Load the tables (folder tables) and the settings (settings.json) into the controller."));
     step(MARKED("bundle.step.read_back",
-                "Read them out again. Put what was read into a folder back: settings.json and the "
+                "Read them out again. Put what was read into a folder ‘back’: settings.json and the "
                 "tables by the same names. What is not known becomes null."));
     if (rung)
         for (const Sentence &s : rungSteps(*rung).steps)

@@ -7,6 +7,7 @@
 #include "ui/text.h"
 #include "ui/views/ladder/ladder_forecast_page.h"
 #include "ui/views/ladder/ladder_page.h"
+#include "ui/views/ladder/ladder_remote_page.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/page_switch.h"
@@ -23,7 +24,8 @@ namespace wheelwright {
 
 LadderView::LadderView(Session &session, QWidget *parent)
     : View(parent), m_session(session), m_ladder(new LadderPage(session)),
-      m_forecast(new LadderForecastPage(session, m_ladder->book())), m_pages(new PageSwitch(this)) {
+      m_forecast(new LadderForecastPage(session, m_ladder->book())),
+      m_remote(new LadderRemotePage(session, m_ladder->book())), m_pages(new PageSwitch(this)) {
     setProperty("helpPage", "ladder");
     m_pages->addPage(tr("Rungs"), m_ladder);
     m_ladder->setObjectName(QStringLiteral("rungs"));
@@ -35,6 +37,8 @@ LadderView::LadderView(Session &session, QWidget *parent)
     m_sheetPage = makeSheet();
     m_pages->addPage(tr("Sheet"), m_sheetPage);
     m_sheetPage->setObjectName(QStringLiteral("sheet"));
+    m_pages->addPage(tr("Far away"), m_remote);
+    m_remote->setObjectName(QStringLiteral("remote"));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 6, 8, 6);
     layout->addWidget(m_pages);

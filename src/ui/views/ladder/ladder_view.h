@@ -7,6 +7,7 @@ namespace wheelwright {
 class FieldForm;
 class LadderForecastPage;
 class LadderPage;
+class LadderRemotePage;
 class PageSwitch;
 class ReportView;
 class SheetButtons;
@@ -34,6 +35,7 @@ class LadderView : public View {
     bool showInput(const QString &link) override;
     LadderPage &page() { return *m_ladder; }
     LadderForecastPage &forecast() { return *m_forecast; }
+    LadderRemotePage &remote() { return *m_remote; }
     FieldForm &goal() { return *m_goal; }
     PageSwitch &pages() { return *m_pages; }
     QString sheet() const;
@@ -50,6 +52,7 @@ class LadderView : public View {
     Session &m_session;
     LadderPage *m_ladder;
     LadderForecastPage *m_forecast;
+    LadderRemotePage *m_remote;
     PageSwitch *m_pages;
     QWidget *m_goalPage = nullptr, *m_sheetPage = nullptr;
     FieldForm *m_goal = nullptr;
