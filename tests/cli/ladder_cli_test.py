@@ -99,7 +99,7 @@ class Ladders(unittest.TestCase):
         status = self.json("ladder", "status", self.job, code=1)
         self.assertEqual(next(g for g in status["gates"] if g["gate"] == "cut")["verdict"], "passed")
         self.assertEqual(status["pulls"], 0)
-        self.assertIn("with a boost of its own", self.cli("ladder", "set", self.job, "road", code=2))
+        self.assertIn("with a boost or a pill of its own", self.cli("ladder", "set", self.job, "road", code=2))
 
         passed = self.json("ladder", "pass", self.job, "--by-hand", "the baseline day, see its sheet")
         self.assertEqual((passed["by"], passed["reason"]), ("hand", "the baseline day, see its sheet"))

@@ -78,6 +78,16 @@ Json describe(const Rung &r) {
         out["spark_load_kpa"] = d.sparkLoadKpa;
         out["peak_kpa"] = orNull(d.peakKpa);
     }
+    if (r.pass) {
+        out["pill_mm"] = r.pass->pillMm;
+        out["lambda"] = r.pass->lambda;
+        out["afr"] = r.pass->afr;
+        out["leanest_lambda"] = r.pass->leanestLambda;
+        out["leanest_rpm"] = r.pass->leanestRpm;
+        out["leaner_by"] = r.pass->leanerBy;
+        out["exhaust_c"] = r.pass->exhaustC.value;
+        out["exhaust_sigma_c"] = r.pass->exhaustC.sigma;
+    }
     out["remarks"] = r.remarks;
     return out;
 }
@@ -314,10 +324,15 @@ void setRung(const LadderArguments &a) {
     const Study study(edit.before());
     const Ladder ladder = planLadder(study, {});
     const Rung &rung = rungOf(ladder, a.rung);
-    if (!rung.boostKpa)
-        throw InputError("rung", verbatim("a rung with a boost of its own"), "'" + rung.id + "'");
+    if (!rung.boostKpa && !rung.pass)
+        throw InputError("rung", verbatim("a rung with a boost or a pill of its own"), "'" + rung.id + "'");
     Job after = edit.before();
     setForRung(after, rung);
+    if (rung.pass) {
+        edit.commit(after, "Pill of " + rung.id, CellOrigin::typed);
+        print({{"rung", rung.id}, {"pill_mm", rung.pass->pillMm}}, a.json);
+        return;
+    }
     edit.commit(after, "Boost and cut of " + rung.id, CellOrigin::typed);
     print({{"rung", rung.id}, {"boost_kpa", *rung.boostKpa}, {"cut_kpa", after.boost.cutKpa}}, a.json);
 }
@@ -403,7 +418,7 @@ void addLadderCommand(CLI::App &app, int &exitCode) {
     forLook->add_option("what", l->gate, "Id of the gate or item: plugs, leaks")->required();
     forLook->add_option("--note", l->note, "What was seen");
     const auto [forSet, r] = part(
-        "set", "Sets boost target and overboost cut of the job as a rung wants them",
+        "set", "Sets boost target and overboost cut of the job, or its main pill, as a rung wants them",
         [](const CLI::App &, const LadderArguments &a) { setRung(a); }, false);
     forSet->add_option("rung", r->rung, "Its id; without one the next");
     const auto [forReplan, q] =

@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/ladder/ladder_fuel.h"
+#include "core/ladder/pass_ladder.h"
 #include "core/ladder/rung_demand.h"
 #include "core/study/boost_plan.h"
 #include "core/study/headroom.h"
@@ -363,18 +364,12 @@ LadderContents ladderContents(const Study &study) {
 }
 
 Ladder planLadder(const Study &study, std::string_view today) {
-    if (study.job().control == FuelControl::mechanical) {
-        Ladder none;
-        none.ends =
-            MARKED("ladder.ends.mechanical",
-                   "Fuel is metered mechanically: it goes up pass by pass, by pills, exhaust and oil, which "
-                   "this plan does not make. Flow compares pills.");
-        return none;
-    }
+    if (study.job().control == FuelControl::mechanical) return planPasses(study);
     return LadderPlanner(study, today).plan();
 }
 
 void setForRung(Job &job, const Rung &rung) {
+    if (rung.pass) job.mechanical.injection.main.diameterMm = rung.pass->pillMm;
     if (!rung.boostKpa) return;
     const Study before(job);
     const LadderContents contents = ladderContents(before);

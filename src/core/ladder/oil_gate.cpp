@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/gate.h"
+#include "core/ladder/pass_ladder.h"
 
 #include <algorithm>
 
@@ -35,6 +36,21 @@ GateAnswer answerOil(const RungEvidence &e) {
         a.used.push_back({GateUse::Kind::look, "oil", look->at});
         return a;
     }
+    if (e.rung.pass) {
+        const PassRecord *made = passesWith(e.job(), e.rung.pass->pillMm).made;
+        a.said =
+            made && !made->oil.empty()
+                ? Phrase{MARKED("gate.oil.pass",
+                                "The pass says of the oil: {a}. Nobody has said that it is sound."),
+                         {},
+                         {made->oil}}
+                : Phrase(MARKED("gate.oil.no_words", "Nobody has said what the oil looks and smells like."));
+        a.toPass = MARKED("gate.oil.methanol",
+                          "Look and smell: where methanol is in it, change it before the next pass. Then "
+                          "say so.");
+        a.remedy = GateRemedy::lookAt;
+        return a;
+    }
     a.said =
         MARKED("gate.oil.unknown", "No log has oil pressure, and nobody has said that it was looked at.");
     a.toPass = MARKED("gate.oil.look", "Log oil pressure, or look at level, smell and gauge, and say so.");
@@ -45,13 +61,14 @@ GateAnswer answerOil(const RungEvidence &e) {
 } // namespace
 
 const Gate &oilGate() {
-    static const Gate gate{"oil",
-                           MARKED("gate.oil", "Oil"),
-                           MARKED("gate.oil.question", "Does oil pressure keep up, and is the oil sound?"),
-                           pullRungs(),
-                           answerOil,
-                           true,
-                           {"watch.oil"}};
+    static const Gate gate{
+        "oil",
+        MARKED("gate.oil", "Oil"),
+        MARKED("gate.oil.question", "Does oil pressure keep up, and is the oil sound?"),
+        {RungKind::pass, RungKind::baseBoost, RungKind::content, RungKind::topBoost, RungKind::wayDown},
+        answerOil,
+        true,
+        {"watch.oil"}};
     return gate;
 }
 

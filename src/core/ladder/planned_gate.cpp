@@ -6,6 +6,14 @@
 namespace wheelwright {
 namespace {
 
+// A tube that was read since it was poured for this rung: where it is far off nobody need pull to see that.
+const Opinion *tubeOfThisPour(const RungEvidence &e) {
+    const Opinion *tube = e.opinions ? opinionBy(*e.opinions, OpinionSource::tube) : nullptr;
+    if (!tube || tube->poursSince > 0 || e.pouredAt.empty()) return nullptr;
+    const auto &passed = e.job().ladderPassed.values();
+    return passed.empty() || passed.back().at < e.pouredAt ? tube : nullptr;
+}
+
 GateAnswer answerPlanned(const RungEvidence &e) {
     const double within = e.limit("ladder.content");
     double worst = PullFacts::unknown;
@@ -16,8 +24,22 @@ GateAnswer answerPlanned(const RungEvidence &e) {
         consider(p->content);
     for (const LightLoadFacts *l : e.lights)
         consider(l->content);
-    if (!(worst == worst)) return noPulls(e);
     GateAnswer a;
+    if (!(worst == worst)) {
+        const Opinion *tube = tubeOfThisPour(e);
+        if (!tube || std::abs(tube->content.value - e.rung.content) <= within) return noPulls(e);
+        a.verdict = GateVerdict::failed;
+        a.used = {{GateUse::Kind::tank, std::to_string(tube->event + 1), tube->at}};
+        a.said = {MARKED("gate.planned.tube", "The tube says {0}; {1} were planned, and {2} are allowed."),
+                  {{tube->content.value, Dimension::content},
+                   {e.rung.content, Dimension::content},
+                   {within, Dimension::content}}};
+        a.toPass = MARKED("gate.planned.to_pass",
+                          "Replan from where the tank really is, pour, and pull again; or state "
+                          "this content as a rung of its own.");
+        a.remedy = GateRemedy::pour;
+        return a;
+    }
     a.used = usesOf(e.pulls);
     for (const LightLoadFacts *l : e.lights)
         a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});

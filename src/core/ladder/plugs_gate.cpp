@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/gate.h"
+#include "core/ladder/pass_ladder.h"
 
 #include <cmath>
 
@@ -14,6 +15,15 @@ GateAnswer answerPlugs(const RungEvidence &e) {
         a.said = {MARKED("gate.looked", "Looked at: {a}"), {}, {look->note.empty() ? look->at : look->note}};
         a.used.push_back({GateUse::Kind::look, "plugs", look->at});
         return a;
+    }
+    if (e.rung.pass) {
+        const PassRecord *made = passesWith(e.job(), e.rung.pass->pillMm).made;
+        if (made && !made->plugs.empty()) {
+            a.verdict = GateVerdict::passed;
+            a.said = {MARKED("gate.looked", "Looked at: {a}"), {}, {made->plugs}};
+            a.used = {{GateUse::Kind::setting, "mechanical.passes", made->at}};
+            return a;
+        }
     }
     const double within = e.limit("ladder.content");
     for (const Run &r : e.job().runs)
@@ -37,7 +47,7 @@ const Gate &plugsGate() {
     static const Gate gate{"plugs",
                            MARKED("gate.plugs", "Plugs looked at"),
                            MARKED("gate.plugs.question", "What do the plugs say?"),
-                           {RungKind::baseBoost, RungKind::content, RungKind::topBoost},
+                           {RungKind::pass, RungKind::baseBoost, RungKind::content, RungKind::topBoost},
                            answerPlugs,
                            true};
     return gate;

@@ -16,6 +16,7 @@ struct KindWords {
 const KindWords &wordsOf(RungKind kind) {
     static constexpr std::array words{
         KindWords{"preflight", MARKED("rung.preflight", "Before the first start"), false},
+        KindWords{"pass", MARKED("rung.pass", "Passes"), false},
         KindWords{"base_boost", MARKED("rung.base_boost", "Boost on the base fuel"), true},
         KindWords{"content", MARKED("rung.content", "Content"), true},
         KindWords{"top_boost", MARKED("rung.top_boost", "Boost at the top content"), true},

@@ -11,10 +11,10 @@
 namespace wheelwright {
 
 /// What a rung of the ladder is for, in the order of the work.
-enum class RungKind { preflight, baseBoost, content, topBoost, wayDown, road, handOver };
+enum class RungKind { preflight, pass, baseBoost, content, topBoost, wayDown, road, handOver };
 std::string_view rungKindKey(RungKind kind); ///< stable: "base_boost"
 PhraseText rungKindTitle(RungKind kind);     ///< "Boost on the base fuel"
-/// Pulls are made on it: the others are looked at, driven or handed over.
+/// Pulls are made on it that a log tells of: the others are passes, looked at, driven or handed over.
 bool hasPulls(RungKind kind);
 
 /// One fuel that is poured for a rung.
@@ -36,6 +36,15 @@ struct RungDemand {
     double sparkRpm = 0, sparkLoadKpa = 0; ///< the lowest speed that has all of the boost
     double sparkDeg = 0, lambda = 0;       ///< of the tables there
     std::optional<double> peakKpa;         ///< highest manifold pressure with its overshoot; none: no boost
+};
+
+/// What a pass with mechanical injection will do, by the model in the air of today.
+struct PassPlan {
+    double pillMm = 0;                        ///< main
+    double lambda = 0, afr = 0;               ///< at the speed where pills are judged
+    double leanestLambda = 0, leanestRpm = 0; ///< over the speeds, from a quarter of the rev limit on
+    double leanerBy = 0;                      ///< than the pass before it: 0.03 is 3 %; of the first 0
+    Uncertain exhaustC;                       ///< by the passes so far, and what is usual
 };
 
 /// Where a rung stands.
@@ -61,6 +70,8 @@ struct Rung {
     double cutKpa = 0;                  ///< overboost cut for it, absolute; 0: none
     std::optional<double> solenoidDuty; ///< that pulls showed for it, 0–1
     double pulls = 0;                   ///< clean ones wanted
+
+    std::optional<PassPlan> pass; ///< of passes
 
     // What is done before it, of those that have not been passed.
     int drainCans = 0;
@@ -95,6 +106,7 @@ struct Ladder {
     double spent = 0; ///< by rungs that were passed
     Phrase ends;      ///< what ends it before the goal; empty: nothing that is known
     std::vector<Phrase> remarks;
+    bool passes = false;  ///< of mechanical injection: its rungs go by λ, not by content
     bool thinned = false; ///< the cans may not be the very best (fuel/can_route.h)
 
     const Rung *next() const; ///< nullptr: all is done

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/ladder_reports.h"
 
+#include "core/ladder/ladder_forecast.h"
 #include "core/report/numbers.h"
 
 #include <algorithm>
@@ -44,7 +45,6 @@ Phrase tankWords(const Rung &r) {
 }
 
 Measured plusMinus(const Rung &r) {
-    constexpr double within95 = 1.96;
     return {within95 * r.expected.sigma, D::content, 1};
 }
 
@@ -90,6 +90,44 @@ void sayExpected(const Rung &r, std::vector<Block> &blocks) {
         say({MARKED("ladder.expect.pump", "Pumps: {0} of what they deliver."), {shareOf(*d.pumpShare)}});
 }
 
+void sayPass(const PassPlan &p, std::vector<Block> &blocks) {
+    const auto say = [&](Phrase words) { blocks.push_back(Sentence{std::move(words)}); };
+    say({MARKED("ladder.pass.lambda",
+                "{0}, AFR {1}, where pills are judged, in the air of today; leanest at {2}: {3}."),
+         {{p.lambda, D::mixture},
+          {p.afr, D::none, 2},
+          speedOf(p.leanestRpm),
+          {p.leanestLambda, D::mixture}}});
+    if (p.leanerBy != 0)
+        say({MARKED("ladder.pass.leaner", "{0} leaner than with the pill before."), {shareOf(p.leanerBy)}});
+    say({MARKED("ladder.pass.exhaust", "Exhaust {0} ± {1} (95 %), by the passes so far and what is usual."),
+         {{p.exhaustC.value, D::temperature}, {within95 * p.exhaustC.sigma, D::temperatureDifference}}});
+}
+
+// Of passes, by pill.
+Grid passGrid(const Ladder &l) {
+    Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
+               MARKED("ladder.head.lambda", "λ"), MARKED("ladder.head.afr", "AFR"),
+               MARKED("ladder.head.leanest", "leanest λ"), MARKED("ladder.head.at", "at"),
+               MARKED("ladder.head.leaner", "leaner by"), MARKED("ladder.head.exhaust", "exhaust")},
+              {}};
+    for (const Rung &r : l.rungs) {
+        if (!r.pass) {
+            grid.rows.push_back({rungName(r), rungStateWord(r.state), Phrase{}, Phrase{}, Phrase{}, Phrase{},
+                                 Phrase{}, Phrase{}});
+            continue;
+        }
+        const PassPlan &p = *r.pass;
+        const Measured lambda{p.lambda, D::mixture}, afr{p.afr, D::none, 2},
+            leanest{p.leanestLambda, D::mixture}, exhaust{p.exhaustC.value, D::temperature},
+            band{within95 * p.exhaustC.sigma, D::temperatureDifference};
+        grid.rows.push_back({rungName(r), rungStateWord(r.state), number(lambda), number(afr),
+                             number(leanest), number(speedOf(p.leanestRpm)), number(shareOf(p.leanerBy)),
+                             Phrase{MARKED("ladder.content_within", "{0} ± {1}"), {exhaust, band}}});
+    }
+    return grid;
+}
+
 } // namespace
 
 Phrase rungName(const Rung &r) {
@@ -99,6 +137,8 @@ Phrase rungName(const Rung &r) {
         return {MARKED("rung.name.base_boost", "{0}, base fuel"), {pressureOf(*r.boostKpa)}};
     case RungKind::content:
         return {MARKED("rung.name.content", "Content {0}"), {contentOf(r.content)}};
+    case RungKind::pass:
+        return {MARKED("rung.name.pass", "{0} pill"), {{r.pass->pillMm, D::length}}};
     case RungKind::topBoost:
         return {MARKED("rung.name.top_boost", "{0}, top"), {pressureOf(r.boostKpa.value_or(0))}};
     default:
@@ -138,6 +178,12 @@ Steps rungSteps(const Rung &r) {
         step(MARKED("ladder.step.pull", "One clean pull, logged."));
     else if (r.pulls > 1)
         step({MARKED("ladder.step.pulls", "{0} clean pulls, logged."), {{r.pulls, D::count}}});
+    if (r.pass) {
+        step({MARKED("ladder.step.pill", "Fit the {0} main pill."), {{r.pass->pillMm, D::length}}});
+        step(MARKED("ladder.step.pass",
+                    "One pass, oil pressure in sight; shut off clean. Record exhaust, power, how it "
+                    "started, plugs and oil (Flow › Pills)."));
+    }
     if (r.kind == RungKind::preflight)
         step(MARKED("ladder.step.preflight", "Look it over cold, item by item."));
     if (r.kind == RungKind::road)
@@ -171,6 +217,15 @@ Phrase rungInBrief(const Rung &r) {
         parts.push_back(
             {MARKED("ladder.brief.pulls", "Light load, a short pull, then {0} full ones. Injectors {1}."),
              {{r.pulls, D::count}, shareOf(r.demand.duty, 0)}});
+    if (r.pass)
+        parts.push_back({MARKED("ladder.brief.pass",
+                                "{0}, AFR {1}; leanest {2} at {3}. Exhaust {4} ± {5}. Then plugs and oil."),
+                         {{r.pass->lambda, D::mixture},
+                          {r.pass->afr, D::none, 2},
+                          {r.pass->leanestLambda, D::mixture},
+                          speedOf(r.pass->leanestRpm),
+                          {r.pass->exhaustC.value, D::temperature},
+                          {within95 * r.pass->exhaustC.sigma, D::temperatureDifference}}});
     if (r.kind == RungKind::preflight)
         parts.push_back(MARKED("ladder.step.preflight", "Look it over cold, item by item."));
     if (r.kind == RungKind::road) parts.push_back(MARKED("ladder.brief.road", "On a closed road, logged."));
@@ -185,6 +240,9 @@ Phrase rungInLine(const Rung &r) {
     if (r.boostKpa) parts.push_back(number(pressureOf(*r.boostKpa)));
     if (hasPulls(r.kind))
         parts.push_back({MARKED("ladder.line.duty", "injectors {0}"), {shareOf(r.demand.duty, 0)}});
+    if (r.pass)
+        parts.push_back({MARKED("ladder.line.pass", "{0}, {1} leaner"),
+                         {{r.pass->lambda, D::mixture}, shareOf(r.pass->leanerBy)}});
     return parts.empty() ? Phrase{} : join(std::move(parts));
 }
 
@@ -198,6 +256,10 @@ Report rungReport(const Rung &r) {
     if (hasPulls(r.kind)) {
         out.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
         sayExpected(r, out.blocks);
+    }
+    if (r.pass) {
+        out.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
+        sayPass(*r.pass, out.blocks);
     }
     for (const Phrase &remark : r.remarks)
         out.blocks.push_back(Sentence{remark, Tone::quiet});
@@ -331,6 +393,12 @@ Report ladderReport(const Ladder &l) {
     for (const Phrase &remark : l.remarks)
         out.blocks.push_back(Sentence{remark, Tone::caution});
     if (l.rungs.empty()) return out;
+    if (l.passes) {
+        out.blocks.push_back(passGrid(l));
+        out.blocks.push_back(
+            Sentence{{MARKED("ladder.totals.passes", "Still to come: {0}."), {minutesOf(l.minutes)}}});
+        return out;
+    }
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
                MARKED("ladder.head.tank", "drain and pour"), MARKED("ladder.head.content", "content"),
                MARKED("ladder.head.settle", "settles"), MARKED("ladder.head.fuel", "fuel"),

@@ -6,13 +6,6 @@
 #include <algorithm>
 
 namespace wheelwright {
-namespace {
-
-// Common practice of the trade: 600 °F is far rich, about 1000 °F is wanted.
-constexpr double farRichC = 315.6, wantedC = 537.8, hotC = 593.3;
-
-} // namespace
-
 double mechanicalContent(const Job &job) {
     return job.alcohol == Alcohol::methanol ? 1 : job.calibration.topContent;
 }
@@ -73,19 +66,19 @@ std::vector<PassFinding> readPasses(const Job &job) {
     for (std::size_t i = 0; i < passes.size(); ++i) {
         const PassRecord &p = passes[i];
         const Measured exhaust{p.exhaustC, Dimension::temperature};
-        if (p.exhaustC > 0 && p.exhaustC < farRichC)
+        if (p.exhaustC > 0 && p.exhaustC < passFarRichC)
             out.push_back({i,
                            {MARKED("pass.far_rich",
                                    "Exhaust {0}, far under {1}: too rich. One pill larger, and again."),
-                            {exhaust, {wantedC, Dimension::temperature}}}});
-        else if (p.exhaustC > hotC)
+                            {exhaust, {passWantedC, Dimension::temperature}}}});
+        else if (p.exhaustC > passHotC)
             out.push_back(
                 {i,
                  {MARKED(
                       "pass.hot",
                       "Exhaust {0}, over the usual {1}: stop leaning, read the plugs before the next pass."),
-                  {exhaust, {wantedC, Dimension::temperature}}}});
-        richInARow = p.exhaustC > 0 && p.exhaustC < farRichC ? richInARow + 1 : 0;
+                  {exhaust, {passWantedC, Dimension::temperature}}}});
+        richInARow = p.exhaustC > 0 && p.exhaustC < passFarRichC ? richInARow + 1 : 0;
         if (richInARow >= 3)
             out.push_back({i, MARKED("pass.three_rich", "Three rich passes in a row: methanol is in the oil. "
                                                         "Change it, and watch its pressure.")});

@@ -17,6 +17,7 @@ namespace wheelwright {
 namespace {
 
 constexpr int namesWidth = 152, scaleHeight = 26, edge = 6;
+constexpr double leastLambda = 0.5, mostLambda = 1.0; // of passes
 constexpr int passedHeight = 20, laterHeight = 27, nextHeight = 104;
 
 // The words go first where it is narrow.
@@ -79,9 +80,17 @@ QRect LadderDrawing::rectOf(std::size_t rung) const {
     return {0, bottom - h, width(), h};
 }
 
-double LadderDrawing::xOf(double content) const {
+double LadderDrawing::xOf(double value) const {
     const double left = namesWidth, right = width() - wordsWidth(width());
-    return left + content * (right - left);
+    const double share = m_ladder.passes ? (value - leastLambda) / (mostLambda - leastLambda) : value;
+    return left + share * (right - left);
+}
+
+double LadderDrawing::placeOf(const Rung &r) const {
+    if (!m_ladder.passes) return r.content;
+    if (r.pass) return std::clamp(r.pass->lambda, leastLambda, mostLambda);
+    // What is no pass stands over the end that it is at.
+    return r.kind == RungKind::preflight ? leastLambda : mostLambda;
 }
 
 void LadderDrawing::paintEvent(QPaintEvent *) {
@@ -89,7 +98,7 @@ void LadderDrawing::paintEvent(QPaintEvent *) {
     p.setRenderHint(QPainter::Antialiasing);
     if (m_ladder.rungs.empty()) return;
     drawScale(p);
-    drawLookedAt(p);
+    if (!m_ladder.passes) drawLookedAt(p);
     drawWay(p);
     for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i)
         drawRung(p, m_ladder.rungs[i], rectOf(i));
@@ -100,15 +109,19 @@ void LadderDrawing::drawScale(QPainter &p) const {
     p.setFont(monoFont(10));
     constexpr int tenth = 10;
     for (int i = 0; i <= tenth; ++i) {
-        const double x = xOf(i / static_cast<double>(tenth));
+        const double share = i / static_cast<double>(tenth);
+        const double x = xOf(m_ladder.passes ? leastLambda + share * (mostLambda - leastLambda) : share);
         const bool named = i % 2 == 0;
         p.setPen(QPen(theme().line, 1));
         p.drawLine(QPointF(x, edge), QPointF(x, y + (named ? 6 : 3)));
         if (!named) continue;
         p.setPen(theme().quiet);
-        p.drawText(QRectF(x - 20, y + 6, 40, 14), Qt::AlignCenter, QString::number(i * tenth));
+        p.drawText(QRectF(x - 20, y + 6, 40, 14), Qt::AlignCenter,
+                   m_ladder.passes ? QString::number(leastLambda + share * (mostLambda - leastLambda), 'f', 1)
+                                   : QString::number(i * tenth));
     }
-    p.drawText(QRectF(0, y + 6, namesWidth - 12, 14), Qt::AlignRight | Qt::AlignVCenter, tr("content, %"));
+    p.drawText(QRectF(0, y + 6, namesWidth - 20, 14), Qt::AlignRight | Qt::AlignVCenter,
+               m_ladder.passes ? tr("λ") : tr("content, %"));
 }
 
 // The content that everything looks at.
@@ -124,7 +137,7 @@ void LadderDrawing::drawWay(QPainter &p) const {
     bool first = true;
     for (std::size_t i = 0; i < m_ladder.rungs.size(); ++i) {
         const Rung &r = m_ladder.rungs[i];
-        const QPointF here(xOf(r.content), rectOf(i).center().y());
+        const QPointF here(xOf(placeOf(r)), rectOf(i).center().y());
         if (!first) {
             const bool done = r.state == RungState::passed;
             p.setPen(
@@ -149,9 +162,9 @@ void LadderDrawing::drawRung(QPainter &p, const Rung &r, const QRect &row) const
 // As wide as the content is known, and never narrower than can be seen.
 void LadderDrawing::drawBar(QPainter &p, const Rung &r, const QRect &row) const {
     const bool open = r.state == RungState::next || r.state == RungState::later;
-    const double at = open && r.volumeL > 0 && hasPulls(r.kind) ? r.expected.value : r.content;
+    const double at = open && r.volumeL > 0 && hasPulls(r.kind) ? r.expected.value : placeOf(r);
     constexpr double within95 = 1.96, leastHalf = 0.022, ends = 7;
-    const double half = std::max(leastHalf, within95 * r.expected.sigma);
+    const double half = m_ladder.passes ? leastHalf / 2 : std::max(leastHalf, within95 * r.expected.sigma);
     double thick = 3;
     if (r.state == RungState::next)
         thick = 20;

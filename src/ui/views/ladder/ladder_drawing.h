@@ -33,7 +33,8 @@ class LadderDrawing : public QWidget {
 
   private:
     int heightOf(const Rung &rung) const;
-    double xOf(double content) const;
+    double xOf(double content) const; ///< or λ, where rungs are passes
+    double placeOf(const Rung &rung) const;
     void drawScale(QPainter &painter) const;
     void drawLookedAt(QPainter &painter) const;
     void drawWay(QPainter &painter) const;

@@ -159,7 +159,9 @@ void LadderPage::refresh() {
         m_rung->say(Sentence{m_book.shown()->ladder.ends, Tone::caution}, units);
     const bool open = r && (r->state == RungState::next || r->state == RungState::later);
     const bool next = r && r->state == RungState::next && m_book.current();
-    m_boost->setEnabled(open && r->boostKpa && m_book.current());
+    m_boost->setEnabled(open && (r->boostKpa || r->pass) && m_book.current());
+    m_boost->setText(m_book.shown() && m_book.shown()->ladder.passes ? tr("Fit this pill")
+                                                                     : tr("Set boost and cut"));
     m_pass->setEnabled(next && s && s->passes());
     m_hand->setEnabled(next && s && !s->passes());
     m_gates->setStatus(s);
