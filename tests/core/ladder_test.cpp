@@ -435,7 +435,12 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) {
              m.facts.pulls[1].found.push_back({watchRuleById("lean"), 0.9, 0.83, 12});
          },
-         GateRemedy::findCause, "0.9"},
+         GateRemedy::correctFuel, "0.9"},
+        {"watch", "base_boost.160", failed,
+         [](Made &m) {
+             m.facts.pulls[1].found.push_back({watchRuleById("battery"), 11.2, 12, 12});
+         },
+         GateRemedy::findCause, "11.2"},
         {"came_down", "way_down", notJudged, [](Made &m) { m.facts.wayDown.reset(); }, GateRemedy::pull,
          "Not to be said"},
         {"came_down", "way_down", failed,

@@ -32,6 +32,7 @@ int main(int argc, char **argv) {
     addRunCommand(app, exitCode);
     addLadderCommand(app, exitCode);
     addBundleCommand(app, exitCode);
+    addLiveCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

@@ -28,7 +28,8 @@ GateAnswer answerWatch(const RungEvidence &e) {
                       {f.rule->title}};
             a.used = {{GateUse::Kind::log, p->log, p->logName, f.atS, f.atS}};
             a.toPass = f.rule->lookAt;
-            a.remedy = GateRemedy::findCause;
+            // Rail and injectors have gates before this one: what is left of a lean mixture is the table.
+            a.remedy = f.rule->id == "lean" ? GateRemedy::correctFuel : GateRemedy::findCause;
             return a;
         }
     // What could not be asked of any pull is said, not passed over.
