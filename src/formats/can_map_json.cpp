@@ -67,7 +67,7 @@ class CanObject {
             const auto [end, error] = std::from_chars(from, to, n, hexadecimal ? sixteen : ten);
             if (error == std::errc{} && end == to && from != to) return n;
         }
-        refuse(key, MARKED("expected.whole_number", "a whole number, as it is or as \"0x600\""), v);
+        refuse(key, MARKED("expected.whole_number", "a whole number, or text such as 0x600"), v);
     }
     template <std::size_t N>
     std::size_t choice(const char *key, const std::array<const char *, N> &choices, const Phrase &expected) {
