@@ -78,7 +78,10 @@ const LadderForecast *LadderBook::forecast() const {
 void LadderBook::setForecastWanted(bool wanted) {
     if (wanted == m_forecastWanted) return;
     m_forecastWanted = wanted;
-    restartForecast();
+    if (wanted)
+        restartForecast();
+    else
+        m_forecast.cancel();
 }
 
 void LadderBook::restartForecast() {

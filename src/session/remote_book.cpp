@@ -71,15 +71,16 @@ bool RemoteBook::send(const QString &folder, const QString &name, const QString 
     try {
         Job after = m_session.job();
         head.revision = keepSent(after, name.trimmed().toStdString(), head.made, head.note);
-        m_sent = bundleMessage(head, rung);
+        const Phrase message = bundleMessage(head, rung);
         NewFolder written(
             folder.toStdString(),
-            bundleFiles(after, head, plainText(bundleReport(after, head, rung), {}), format(m_sent) + "\n"));
+            bundleFiles(after, head, plainText(bundleReport(after, head, rung), {}), format(message) + "\n"));
         const bool kept = m_session.perform(tr("Send %1").arg(QString::fromStdString(head.revision)),
                                             [&](Job &job) { job.revisions = after.revisions; });
         // The same calibration may go out twice: then nothing of the job changes.
         if (!kept && m_session.job().revisions != after.revisions) return false;
         written.keep();
+        m_sent = message;
     } catch (const InputError &e) {
         m_session.report(text(e.words()));
         return false;

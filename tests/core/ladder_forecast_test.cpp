@@ -85,6 +85,7 @@ class LadderForecastTest : public QObject {
     void solenoidGoesOverTheSpring();
     void powerGoesWithTheAir();
     void crossingIsWhereDutyIs();
+    void crossingIsFoundWithoutBoost();
     void crossingIsSaid();
     void reportsCarryTheNumbers();
 };
@@ -279,6 +280,27 @@ void LadderForecastTest::crossingIsWhereDutyIs() {
     const DutyCrossing &boost = f.crossings[1];
     QVERIFY(!boost.overContent && boost.at == boost.at);
     QVERIFY(boost.earliest < boost.at && boost.at < boost.latest);
+}
+
+// An engine that breathes by itself has injectors too.
+void LadderForecastTest::crossingIsFoundWithoutBoost() {
+    Job job = forecastJob();
+    job.engine.charging = Charging::none;
+    for (TwoTable *t : {&job.calibration.of(CalibratedQuantity::boost)})
+        for (Table2D *table : {&t->base, &t->top})
+            for (std::size_t x = 0; x < table->x().size(); ++x)
+                for (std::size_t y = 0; y < table->y().size(); ++y)
+                    table->setCell({x, y}, 0);
+    job.limits["flow.duty.caution"] = 0.35;
+    const Study study(job);
+    const LadderForecast f = forecastLadder(study, planLadder(study), {});
+    QCOMPARE(f.crossings.size(), std::size_t(1));
+    const DutyCrossing &c = f.crossings[0];
+    QVERIFY(c.overContent && c.boostKpa == 0);
+    QVERIFY2(c.at == c.at, std::to_string(c.atEnd.value).c_str());
+    COMPARE_NEAR(rungDemand(study, c.at, std::nullopt).duty, 0.35, 0.002);
+    QVERIFY2(says(crossingWords(c).words, "At the pressures of its tables"),
+             said(crossingWords(c).words).c_str());
 }
 
 void LadderForecastTest::crossingIsSaid() {

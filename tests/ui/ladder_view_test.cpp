@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/preflight.h"
 #include "core/study/headroom.h"
+#include "formats/job_json.h"
 #include "support/test_window.h"
 #include "ui/views/ladder/gate_list.h"
 #include "ui/views/ladder/ladder_drawing.h"
@@ -54,6 +55,7 @@ class LadderViewTest : public QObject {
     void bundleGoesOutAsOneStep();
     void bundleComesBack();
     void whatNobodyNamesIsAsked();
+    void passesGoByPills();
     void goalChangesTheRungs();
     void nothingMovesUnderTheMouse();
     void rungsAreChosenByKeys();
@@ -403,6 +405,36 @@ void LadderViewTest::whatNobodyNamesIsAsked() {
     QVERIFY(wait([&] { return job().logs.size() == 1; }));
     QCOMPARE(job().logs.front().revision, name.toStdString());
     QVERIFY(wait([&] { return remote.answerWords().contains(QStringLiteral("because somebody said so")); }));
+}
+
+// Mechanical injection: a pill is a rung, and fitting it is one step of the job.
+void LadderViewTest::passesGoByPills() {
+    QFile f(QStringLiteral(SOURCE_DIR "/data/demo/moorhen.json"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    Job job = jobFromJson(f.readAll().toStdString());
+    RungPass p;
+    p.rung = "preflight";
+    job.ladderPassed = {p};
+    open(job);
+    QVERIFY(book().shown()->ladder.passes);
+    const Rung next = *book().shown()->ladder.next();
+    QVERIFY(next.pass);
+    QCOMPARE(page().drawing().chosen(), next.id);
+    QCOMPARE(page().boostButton().text(), QStringLiteral("Fit this pill"));
+    page().boostButton().click();
+    QCOMPARE(this->job().mechanical.injection.main.diameterMm, next.pass->pillMm);
+    QVERIFY(current());
+    QCOMPARE(book().shown()->ladder.next()->id, next.id);
+    QVERIFY2(page().words().contains(QStringLiteral("Fit the")), qPrintable(page().words()));
+    chooseGate("oil");
+    answer(QStringLiteral("changed, clean"), true);
+    clickButton(page(), QStringLiteral("Looked at…"));
+    QVERIFY(current());
+    chooseGate("oil");
+    QVERIFY(page().gates().chosen()->answer.verdict == GateVerdict::passed);
+    session().undo();
+    session().undo();
+    QCOMPARE(this->job().mechanical.injection.main.diameterMm, job.mechanical.injection.main.diameterMm);
 }
 
 void LadderViewTest::goalChangesTheRungs() {

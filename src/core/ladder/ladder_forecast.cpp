@@ -39,7 +39,7 @@ double whereItComesTo(double limit, double from, double to, const std::function<
 // In the coldest air with all of its overshoot, as the plan has it, times what pulls have shown.
 double dutyAtWorst(const Study &study, const PullTrends &trends, double content, double boostKpa,
                    double sigmas) {
-    const RungDemand d = rungDemand(study, content, boostKpa);
+    const RungDemand d = rungDemand(study, content, boostKpa > 0 ? std::optional(boostKpa) : std::nullopt);
     const Uncertain over = trends.fuelOver(content, d.loadKpa);
     return d.duty * std::exp(over.value + sigmas * over.sigma);
 }
@@ -136,10 +136,10 @@ LadderForecast forecastLadder(const Study &study, const Ladder &ladder, const La
     }
     DutyCrossing c;
     c.duty = limitOf(study.job(), "flow.duty.caution");
-    if (highestContent && highestContent->boostKpa) {
+    if (highestContent) {
         c.overContent = true;
         c.content = highestContent->content;
-        c.boostKpa = *highestContent->boostKpa;
+        c.boostKpa = highestContent->boostKpa.value_or(0);
         out.crossings.push_back(crossing(study, trends, c, study.job().calibration.baseContent, 1));
     }
     if (highestBoost) {

@@ -36,7 +36,7 @@ struct RungForecast {
 struct DutyCrossing {
     bool overContent = false; ///< at one boost over content; else at one content over boost
     double content = 0;       ///< that it is at; with overContent: of the highest rung
-    double boostKpa = 0;      ///< absolute; without overContent: of the highest rung
+    double boostKpa = 0;      ///< absolute; without overContent: of the highest rung; 0: none is set
     double duty = 0;          ///< the caution
     /// Content or boost, absolute: most likely, at the earliest and at the latest (95 %). Not a number where
     /// it does not come to it over the scale.

@@ -82,7 +82,10 @@ Sentence crossingWords(const DutyCrossing &c) {
         return Phrase{MARKED("ladder.crossing.a_content", "a content of {0}"), {{v, D::content}}};
     };
     const auto boostIs = [&](double v) { return number({v, D::pressure}); };
-    const Phrase where = c.overContent ? boostIs(c.boostKpa) : contentIs(c.content);
+    const Phrase where = !c.overContent ? contentIs(c.content)
+                         : c.boostKpa > 0
+                             ? boostIs(c.boostKpa)
+                             : Phrase(MARKED("ladder.crossing.tables", "the pressures of its tables"));
     const auto at = [&](double v) { return c.overContent ? contentIs(v) : boostIs(v); };
     if (known(c.at) && c.at <= end) {
         const double half = known(c.latest) ? (c.latest - c.earliest) / 2 : c.at - c.earliest;
