@@ -149,7 +149,10 @@ void LadderForecastTest::followsWhatWasFound() {
     COMPARE_NEAR(r.heldKpa->value, boost + trends.heldOver(0.6, boost).value, 1e-12);
     const double target = study.blended(CalibratedQuantity::lambda, 0.6).lookup(6600, held).value;
     COMPARE_NEAR(r.lambdaError.value, target * (r.duty.value / r.tablesDuty - 1), 1e-12);
-    QVERIFY(r.duty.sigma / r.duty.value > r.fuelOver.sigma * 0.9);
+    // Fuel goes with the air: what is not known of either is not known of duty.
+    COMPARE_NEAR(r.duty.sigma / r.duty.value,
+                 std::hypot(trends.fuelOver(0.6, held).sigma, trends.fullestOver(0.6, boost).sigma / held),
+                 1e-12);
 }
 
 // Lean by 5 % with the tables' duty is the same as on target with 5 % more.

@@ -90,6 +90,11 @@ void PassLadderTest::goesFromRichToTheGoal() {
     next.mechanical.injection.main.diameterMm = passes.back().pass->pillMm + step;
     QVERIFY(
         std::ranges::any_of(mixtureOverSpeed(next), [](const MixturePoint &m) { return m.lambda > 0.93; }));
+    // The leanest of its speeds counts, not the one where pills are judged.
+    const PassPlan &last = *passes.back().pass;
+    QVERIFY(last.leanestLambda > last.lambda + 0.002);
+    job.limits["ladder.pass.goal"] = (last.lambda + last.leanestLambda) / 2;
+    QCOMPARE(passesOf(planLadder(Study(job))).size(), passes.size() - 1);
     job.limits["ladder.pass.goal"] = 0.85;
     QVERIFY(passesOf(planLadder(Study(job))).size() < passes.size());
 }
@@ -118,6 +123,10 @@ void PassLadderTest::airOfTodayMovesIt() {
                          dryAirDensityKgM3(a.pressureKpa, a.temperatureC, a.humidity);
     QVERIFY(ratio > 0.88 && ratio < 0.91);
     COMPARE_NEAR(passLambda(job, 3.05, 7000), then * ratio, 1e-9);
+    for (const Rung &r : passesOf(planLadder(Study(job)))) {
+        COMPARE_NEAR(r.pass->lambda, passLambda(job, r.pass->pillMm, job.mechanical.judgedRpm), 1e-12);
+        COMPARE_NEAR(r.pass->leanestLambda, passLambda(job, r.pass->pillMm, r.pass->leanestRpm), 1e-12);
+    }
 }
 
 void PassLadderTest::hardStartEndsIt() {

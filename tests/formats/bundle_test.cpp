@@ -302,6 +302,28 @@ void BundleTest::tiesByFingerprint() {
     QVERIFY(!revisionOf(job, "0123456789abcdef"));
     QVERIFY(calibrationPrint(revisionNamedIn(job, "pull-" + print + ".csv")->state.text()) == print);
     QVERIFY(!revisionNamedIn(job, "pull-" + print.substr(1) + ".csv"));
+    // By head, by names, by word, and never by two that differ.
+    const BundleHead head = headOf(job);
+    const Job before = job;
+    job.boost.cutKpa = 123;
+    const std::string other = keepSent(job, "Other", when, "");
+    const std::string otherPrint = calibrationPrint(stateOf(job));
+    QCOMPARE(sentRevisions(job),
+             before.revisions.size() > 1 ? sentRevisions(before) + ", Other" : name + ", Other");
+    QCOMPARE(tieOf(job, head, {"a.csv"}, "").revision, name);
+    QVERIFY(!tieOf(job, head, {}, name).asked);
+    QCOMPARE(tieOf(job, {}, {"a.csv", otherPrint + ".csv"}, "").revision, other);
+    QVERIFY(tieOf(job, {}, {"a.csv"}, "").revision.empty());
+    const BundleTie asked = tieOf(job, {}, {"a.csv"}, other);
+    QVERIFY(asked.asked && asked.revision == other);
+    const std::string log = otherPrint + ".csv";
+    EXPECT_INPUT_ERROR(tieOf(job, head, {log}, ""), log.c_str());
+    EXPECT_INPUT_ERROR(tieOf(job, head, {}, other), "revision");
+    EXPECT_INPUT_ERROR(tieOf(job, {}, {print + "-" + "a.csv", log}, ""), log.c_str());
+    EXPECT_INPUT_ERROR(tieOf(job, {}, {}, "Nobody"), "revision");
+    BundleHead foreign = head;
+    foreign.calibration = "0123456789abcdef";
+    EXPECT_INPUT_ERROR(tieOf(job, foreign, {}, ""), "bundle.json");
 }
 
 // Every pair of what came back and what gates say.

@@ -229,6 +229,7 @@ void CanFormatsTest::candumpIsRead() {
     QCOMPARE(int(t.frames[3].data[11]), 0x0B);
     QVERIFY(t.frames[4].id == 0x44 && t.frames[4].extended); // eight digits are 29 bits
     QCOMPARE(bytesOfFrame(t.frames[5]), (std::vector<int>{1, 2, 3}));
+    QVERIFY(!traceOf("(1.0) c 0044#00\n").frames[0].extended);
 }
 
 void CanFormatsTest::ascIsRead() {
