@@ -30,7 +30,7 @@ std::vector<WantedChannel> wantedChannels(const Job &job) {
         if (job.engine.charging == Charging::turbo) out.push_back({R::solenoidDuty, gate("forecast")});
     }
     // What is needed most first, each in the order above.
-    std::ranges::stable_partition(out, &WantedChannel::must);
+    std::stable_partition(out.begin(), out.end(), [](const WantedChannel &w) { return w.must; });
     return out;
 }
 
@@ -41,7 +41,7 @@ std::string keepSent(Job &job, const std::string &name, const std::string &at, c
         for (Revision &r : revisions)
             if (calibrationPrint(r.state.text()) == print) {
                 r.sent = true;
-                const std::string kept = r.name;
+                std::string kept = r.name;
                 job.revisions = std::move(revisions);
                 return kept;
             }

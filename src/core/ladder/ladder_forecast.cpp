@@ -14,6 +14,7 @@ namespace {
 
 std::vector<const PullFacts *> pointers(const std::vector<PullFacts> &facts) {
     std::vector<const PullFacts *> out;
+    out.reserve(facts.size());
     for (const PullFacts &p : facts)
         out.push_back(&p);
     return out;

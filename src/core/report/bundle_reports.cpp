@@ -22,6 +22,7 @@ Phrase listWords(const std::vector<Phrase> &all) {
 
 Phrase namesWords(const std::vector<std::string> &names) {
     std::vector<Phrase> all;
+    all.reserve(names.size());
     for (const std::string &n : names)
         all.push_back(nameWords(n));
     return listWords(all);
