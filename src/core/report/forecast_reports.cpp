@@ -111,7 +111,7 @@ Sentence crossingWords(const DutyCrossing &c) {
              {duty, likely, shareOf(within95 * c.atEnd.sigma)},
              {},
              {where, at(end)}},
-            Tone::strong};
+            Tone::plain};
 }
 
 Report rungForecastReport(const RungForecast &f, std::size_t rungs) {
@@ -165,8 +165,15 @@ Report forecastReport(const Ladder &ladder, const LadderForecast &f, double caut
             Sentence{MARKED("ladder.forecast.none", "No rung with pulls is still to come."), Tone::quiet});
         return out;
     }
+    // What ends it stands first.
+    std::vector<Sentence> crossings;
+    crossings.reserve(f.crossings.size());
     for (const DutyCrossing &c : f.crossings)
-        out.blocks.push_back(crossingWords(c));
+        crossings.push_back(crossingWords(c));
+    std::stable_partition(crossings.begin(), crossings.end(),
+                          [](const Sentence &s) { return s.tone == Tone::trouble; });
+    for (Sentence &s : crossings)
+        out.blocks.push_back(std::move(s));
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.forecast.head.duty", "duty, λ on target"),
                MARKED("ladder.forecast.head.lambda", "λ beside target at first"),
                MARKED("ladder.head.boost", "boost"), MARKED("ladder.forecast.head.solenoid", "solenoid"),
