@@ -193,6 +193,12 @@ void BundleTest::whatDidNotComeBackIsNotJudged() {
     const RungStatus passed = statusOf(GateVerdict::passed);
     QVERIFY(lightOf(back, &passed) == RungLight::amber);
     QVERIFY(lightOf(readBack(job, {}), &passed) == RungLight::amber); // nothing at all
+    // All settings, and a table that nobody has seen again.
+    std::vector<BundleFile> lacking = backOf(job);
+    std::erase_if(lacking, [](const BundleFile &f) { return f.name == "calibration.spark.top.csv"; });
+    const ReadBack without = readBack(job, lacking);
+    QCOMPARE(without.missing.size(), std::size_t(1));
+    QVERIFY(lightOf(without, &passed) == RungLight::amber);
 }
 
 void BundleTest::refusesRubbish_data() {

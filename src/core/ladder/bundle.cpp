@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/job/named_tables.h"
 
 #include <algorithm>
 
@@ -126,6 +127,9 @@ ReadBack readBackOf(const Job &sent, const Job &back, std::vector<std::string> c
     for (const Field &f : allFields())
         if (f.inRevision && !f.guarded.empty() && std::ranges::find(compared, f.path) == compared.end())
             out.missing.push_back(f.title);
+    // A table that nobody has seen again may be any other.
+    for (const NamedTable &t : namedTables(sent))
+        if (std::ranges::find(compared, t.path) == compared.end()) out.missing.push_back(verbatim(t.path));
     out.compared = std::move(compared);
     return out;
 }

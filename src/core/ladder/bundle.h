@@ -66,7 +66,7 @@ const Revision *revisionNamedIn(const Job &job, std::string_view text);
 /// What came back of a calibration, held against what was sent.
 struct ReadBack {
     std::vector<std::string> compared; ///< paths that came back
-    std::vector<Phrase> missing;       ///< titles of guarded settings that did not: not judged
+    std::vector<Phrase> missing;       ///< guarded settings and tables that did not: not judged
     std::vector<Difference> changed;
     bool alarm() const; ///< a guarded setting came back as another
 };

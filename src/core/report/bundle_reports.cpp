@@ -57,7 +57,7 @@ Phrase reasonOf(const CameBack &c) {
         return {MARKED("bundle.reason.gate", "{A}: {B}"), {}, {}, {first->gate->title, first->answer.toPass}};
     if (!c.back.missing.empty())
         return {MARKED("bundle.reason.not_read",
-                       "{0} guarded settings were not read back: nobody knows whether they are as "
+                       "{0} guarded settings and tables were not read back: nobody knows whether they are as "
                        "they were sent."),
                 {countOf(c.back.missing.size())}};
     if (first)
