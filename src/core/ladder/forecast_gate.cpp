@@ -11,7 +11,7 @@ namespace {
 
 using D = Dimension;
 
-/// The first full pull of a rung, and what pulls before it said of it, by the tables that it ran with.
+/// The first full pull of a rung, and those of other rungs before it.
 struct Held {
     const PullFacts *pull = nullptr;
     std::vector<const PullFacts *> before; ///< of other rungs
@@ -127,9 +127,8 @@ GateAnswer answerForecast(const RungEvidence &e) {
 
 // There is nothing to forecast the first rung from.
 bool hasBefore(const RungEvidence &e) {
-    return std::ranges::any_of(e.facts.pulls, [&](const PullFacts &p) {
-        return p.full && p.contentUsable && !belongsTo(p, e.rung, e.ladder, e.job());
-    });
+    const Held held = firstPull(e);
+    return !held.before.empty();
 }
 
 } // namespace
