@@ -61,7 +61,7 @@ class RowWriter {
         m_text += '\n';
     }
     /// Before the frame at that time is taken.
-    void upTo(double timeS, const std::vector<double> &values) {
+    void until(double timeS, const std::vector<double> &values) {
         if (!m_begun) {
             m_begun = true;
             m_beginS = timeS;
@@ -110,7 +110,7 @@ int decode(const LiveArguments &a) {
         return readCanTrace(file.bytes(), [&](const CanFrame &frame) {
             if (!(firstS == firstS)) firstS = frame.timeS;
             lastS = frame.timeS;
-            if (!a.csv.empty()) rows.upTo(frame.timeS, values);
+            if (!a.csv.empty()) rows.until(frame.timeS, values);
             changed.clear();
             (decoder.take(frame, values, &changed) ? known : unknown) += 1;
             for (const std::size_t c : changed) {

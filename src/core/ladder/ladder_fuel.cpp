@@ -15,8 +15,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr double sameFuelContent = 0.02;    // as fuel goes, the same
-constexpr double usualCruiseLMin = 0.2; // on base fuel; from memory
+constexpr double sameFuelContent = 0.02; // as fuel goes, the same
+constexpr double usualCruiseLMin = 0.2;  // on base fuel; from memory
 constexpr double moneyRounding = 1e-9;
 
 bool open(const Rung &r) {
