@@ -173,7 +173,7 @@ void copyJobAlone(SQLite::Database &from, SQLite::Database &to) {
         tables.push_back(s.getColumn(0).getString());
     }
     for (const std::string &table : tables)
-        if (table != "sample_chunk" && table != "log_part") copyRows(from, to, table);
+        if (table != "sample_chunk" && table != "log_part" && table != "recording") copyRows(from, to, table);
     for (const char *number : {"application_id", "user_version"})
         to.exec(std::string("PRAGMA ") + number + " = " + std::to_string(pragmaNumber(from, number)));
     transaction.commit();

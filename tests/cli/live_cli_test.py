@@ -3,16 +3,20 @@
 import json
 import pathlib
 import random
+import signal
 import struct
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
+from csv import DictReader
 
 import can
 import canmatrix.formats
 
-CLI = sys.argv.pop(1)
+ROOT = pathlib.Path(__file__).resolve().parents[2]
+PRACTICE, CLI = sys.argv.pop(1), sys.argv.pop(1)
 
 DESCRIPTION = """VERSION ""
 BU_: ECU DASH
@@ -123,6 +127,155 @@ class Live(unittest.TestCase):
         (self.folder / "bad.json").write_text('{"format": "wheelwright-can-map"}')
         self.assertIn("bad.json CAN map.version", self.cli("live", "map", self.folder / "bad.json", code=2))
         self.cli("live", "map", self.folder / "none.dbc", code=2)
+
+    # From here on an engine at the other end.
+
+    def engine(self, *arguments, script=None):
+        """A practice engine on a bus, and which bus it is."""
+        words = [PRACTICE, "run", ROOT / "data/demo/thistle.json", "--bus", "virtual:0", "--seed", "3", *arguments]
+        if script:
+            (self.folder / "script.json").write_text(json.dumps(script))
+            words += ["--script", self.folder / "script.json"]
+        engine = subprocess.Popen(list(map(str, words)), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        self.addCleanup(lambda: (engine.kill(), engine.wait(), engine.stdin.close(), engine.stdout.close()))
+        return engine, json.loads(engine.stdout.readline())["bus"]
+
+    def on_the_bus(self):
+        """Job and map of a recording."""
+        job, own = self.folder / "a.wwjob", self.folder / "engine.json"
+        if not job.exists():
+            self.cli("job", "import", ROOT / "data/demo/thistle.json", job)
+        own.write_text(subprocess.run([PRACTICE, "map"], capture_output=True, text=True, check=True).stdout)
+        return job, own
+
+    def record(self, bus, *arguments, code=0, seconds=2):
+        job, own = self.on_the_bus()
+        said = self.cli("live", "record", job, "--bus", bus, "--map", own, "--seconds", seconds, *arguments, *([] if code == 2 else ["--json"]), code=code)
+        return said if code == 2 else json.loads(said)
+
+    def test_records_an_engine(self):
+        """What is recorded is what the engine wrote into its own log, at the times at which it did."""
+        script = {"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 1.5}, {"do": "hold", "rpm": 3500, "load_kpa": 80, "seconds": 1.5}]}
+        engine, bus = self.engine("--log", self.folder / "own.csv", "--lead-s", "0.5", script=script)
+        taken = self.record(bus, "--hz", "50", "--note", "by the bus", "--content", "0.3", seconds=3)
+        self.assertEqual((taken["dropped"], taken["unknown"], taken["bus_losses"], taken["silent_at_the_end"]), (0, 0, 0, False))
+        said = engine.stdout.read()
+        self.assertEqual(engine.wait(), 0)
+        self.assertEqual([json.loads(line).get("did") for line in said.splitlines()], ["hold", "hold", None])
+        job, csv = self.folder / "a.wwjob", self.folder / "back.csv"
+        log = json.loads(self.cli("log", "list", job, "--json"))["logs"][0]
+        self.assertEqual((log["note"], log["content"], log["content_basis"]), ("by the bus", 0.3, "stated"))
+        self.assertAlmostEqual(log["span_s"], log["rows"] / 50, delta=0.021)
+        self.cli("log", "export", job, "--log", taken["id"], "--csv", csv)
+        rows = list(DictReader(csv.read_text().splitlines()))[1:]  # behind the line of units
+        own = list(DictReader((self.folder / "own.csv").read_text().splitlines()))
+        column = lambda name: next(k for k in rows[0] if k.lower().startswith(name))  # noqa: E731
+        rpm = [float(r[column("rpm")]) for r in rows if r[column("rpm")]]
+        theirs = [float(r["rpm"]) for r in own]
+        # From where it leaves idle on both go the same way, within a fifth of a second: machines are busy.
+        first = lambda values, over: next(i for i, v in enumerate(values) if v > over)  # noqa: E731
+        here, there = first(rpm, 1500), first(theirs, 1500)
+        for k in range(60):
+            around = theirs[max(0, there + 2 * k - 20):there + 2 * k + 21]
+            self.assertTrue(min(around) - 0.3 <= rpm[here + k] <= max(around) + 0.3, (k, rpm[here + k], around))
+        for name, key in (("spark", "spark_deg"), ("intake", "intake_c"), ("lambda", "lambda")):
+            values = [float(r[column(name)]) for r in rows if r[column(name)]]
+            numbers = [float(r[key]) for r in own]
+            self.assertTrue(min(numbers) - 0.06 <= min(values) and max(values) <= max(numbers) + 0.06, name)
+
+    def test_obeys_line_by_line(self):
+        engine, _ = self.engine("--envelope", self.folder / "truth.json")
+        for line in ('{"do": "hold", "rpm": 2500, "load_kpa": 60, "seconds": 60}', "bogus", "lift", '{"do": "pour", "litres": 900, "fuel": "Pump premium"}', '{"do": "pull", "mode": "loaded", "to_rpm": 3500}', "load", "end"):
+            engine.stdin.write(line + "\n")
+            engine.stdin.flush()
+            time.sleep(0.6 if line != "lift" else 0.2)
+        said = [json.loads(line) for line in engine.stdout.read().splitlines()]
+        self.assertEqual(engine.wait(), 0)
+        words = [(next(iter(s)), s[next(iter(s))]) for s in said]
+        self.assertEqual([w for w in words if w[0] != "result"][:4], [("refused", "bogus"), ("did", "lift"), ("did", "hold"), ("refused", "pour")])
+        self.assertIn("did", words[4])
+        self.assertIn("litres", next(s["why"] for s in said if s.get("refused") == "pour"))
+        self.assertLess(said[-1]["result"]["seconds"], 20)
+        self.assertIn("seed", (self.folder / "truth.json").read_text())
+
+    def test_ends_with_who_told_it(self):
+        engine, _ = self.engine()
+        engine.stdin.close()
+        self.assertEqual(engine.wait(timeout=5), 0)
+
+    def test_a_destroyed_engine_says_so(self):
+        drawn = json.loads(subprocess.run([PRACTICE, "draw", ROOT / "data/demo/thistle.json"], capture_output=True, text=True, check=True).stdout)
+        drawn["stands"].update(peak_kpa=3000, peak_s=0.05)
+        (self.folder / "e.json").write_text(json.dumps(drawn))
+        words = [PRACTICE, "run", ROOT / "data/demo/thistle.json", "--bus", "virtual:0", "--engine", self.folder / "e.json", "--lead-s", "0", "--script", self.folder / "s.json"]
+        (self.folder / "s.json").write_text(json.dumps({"ethanol": 0.1, "steps": [{"do": "pull", "mode": "loaded"}]}))
+        r = subprocess.run(list(map(str, words)), capture_output=True, text=True, timeout=60, stdin=subprocess.DEVNULL)
+        self.assertEqual(r.returncode, 3, (r.stdout[-300:], r.stderr))
+        self.assertIn('{"destroyed":"', r.stdout)
+
+    def test_a_killed_recording_loses_less_than_a_second(self):
+        engine, bus = self.engine()
+        job, own = self.on_the_bus()
+        before = job.read_bytes()
+        recorder = subprocess.Popen([CLI, "live", "record", job, "--bus", bus, "--map", own, "--seconds", "60"], stdout=subprocess.DEVNULL)
+        began = time.monotonic()
+        time.sleep(3.3)
+        recorder.send_signal(signal.SIGKILL)
+        recorder.wait()
+        lived = time.monotonic() - began
+        self.assertEqual(json.loads(self.cli("log", "list", job, "--json"))["logs"], [])
+        self.cli("job", "export", job, "--file", self.folder / "whole.json")  # it is a sound job meanwhile
+        taken = json.loads(self.cli("live", "recover", job, "--json"))["recovered"]
+        self.assertEqual(len(taken), 1)
+        starting = 0.8  # until the recorder had begun to hear; a busy machine needs a while
+        self.assertGreater(taken[0]["span_s"], lived - 1 - starting, lived)
+        self.assertLess(taken[0]["span_s"], lived)
+        log = json.loads(self.cli("log", "list", job, "--json"))["logs"]
+        self.assertEqual([x["id"] for x in log], [taken[0]["id"]])
+        self.assertEqual(json.loads(self.cli("live", "recover", job, "--json")), {"recovered": [], "empty": []})
+        self.assertNotEqual(before, job.read_bytes())
+
+    def test_an_interrupted_recording_is_whole(self):
+        engine, bus = self.engine()
+        job, own = self.on_the_bus()
+        recorder = subprocess.Popen([CLI, "live", "record", job, "--bus", bus, "--map", own, "--seconds", "60", "--json"], stdout=subprocess.PIPE, text=True)
+        time.sleep(2)
+        recorder.send_signal(signal.SIGINT)
+        said = json.loads(recorder.communicate()[0])
+        self.assertEqual(recorder.returncode, 0)
+        self.assertGreater(said["span_s"], 0.5)
+
+    def test_a_dead_engine_is_said(self):
+        engine, bus = self.engine()
+        recorder_began = time.monotonic()
+        job, own = self.on_the_bus()
+        recorder = subprocess.Popen([CLI, "live", "record", job, "--bus", bus, "--map", own, "--seconds", "5", "--json"], stdout=subprocess.PIPE, text=True)
+        time.sleep(2)
+        engine.kill()
+        said = json.loads(recorder.communicate()[0])
+        self.assertEqual((recorder.returncode, said["silent_at_the_end"], said["bus_losses"]), (1, True, 1), said)
+        self.assertLess(said["last_loss_s"], time.monotonic() - recorder_began)
+        # And what was silent is missing rather than held to the end.
+        speed = next(c for c in said["channels"] if c["role"] == "rpm")
+        self.assertLess(speed["samples"], said["rows"])
+
+    def test_nobody_there(self):
+        self.assertIn("expected frames of a bus, found none in", self.record("virtual:1", code=2, seconds=0.5))
+        self.assertIn("socketcan:nothere0 does not answer", self.record("socketcan:nothere0", code=2, seconds=0.8))
+        self.assertIn("expected a bus: virtual:PORT of this machine", self.record("virtual:10.0.0.1:5", code=2))
+        job, own = self.on_the_bus()
+        self.assertEqual(json.loads(self.cli("live", "recover", job, "--json")), {"recovered": [], "empty": []})
+        engine, bus = self.engine()
+        own.write_text(json.dumps({"format": "wheelwright-can-map", "version": 1, "messages": [{"id": 5, "name": "other", "bytes": 8, "signals": [{"name": "rpm", "start_bit": 0, "bits": 8, "order": "little"}]}]}))
+        error = self.cli("live", "record", job, "--bus", bus, "--map", own, "--seconds", 1, code=2)
+        self.assertIn("expected frames that the map knows, found none of", error)
+        self.assertIn("expected a revision of this job", self.cli("live", "record", job, "--bus", bus, "--map", own, "--revision", "nope", code=2))
+
+    def test_the_bus_refuses(self):
+        for words, said in (((), "neither"), (("--bus", "virtual:x"), "expected a bus"), (("--bus", "socketcan:can0"), "virtual bus of this machine"), (("--bus", "virtual:0", "--log", "-"), "found -")):
+            r = subprocess.run([PRACTICE, "run", ROOT / "data/demo/thistle.json", *words], capture_output=True, text=True, stdin=subprocess.DEVNULL)
+            self.assertEqual((r.returncode, r.stdout, len(r.stderr.strip().splitlines())), (2, "", 1), words)
+            self.assertIn(said, r.stderr)
 
 
 if __name__ == "__main__":

@@ -26,6 +26,9 @@ PLANTED = [
     ("session/planted.cpp", '#include "ui/shell.h"', "session may not include ui"),
     ("ui/planted.cpp", '#include "store/job_store.h"', "ui may not include store"),
     ("ui/views/job/planted.cpp", '#include "ui/views/tables/tables_view.h"', "views do not know each other"),
+    ("devices/planted.cpp", '#include "session/session.h"', "devices may not include session"),
+    ("devices/planted.cpp", "device->writeFrame(frame);", "frames are sent by"),
+    ("ui/planted.cpp", "bus.writeFrame({});", "frames are sent by"),
     ("elsewhere/planted.cpp", "", "no such layer: elsewhere"),
 ]
 

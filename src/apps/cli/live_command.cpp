@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/live_record.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
@@ -7,7 +8,6 @@
 #include "core/tables/table_text.h"
 #include "formats/can_map_json.h"
 #include "formats/can_trace.h"
-#include "formats/dbc_import.h"
 #include "store/file_bytes.h"
 
 #include <nlohmann/json.hpp>
@@ -28,28 +28,6 @@ struct LiveArguments {
     double hz = 20;
     bool json = false;
 };
-
-template <class T>
-auto inFile(const std::string &file, T read) {
-    try {
-        return read();
-    } catch (const InputError &e) {
-        throw InputError(file + " " + e.where(), e.expected(), e.found());
-    }
-}
-
-// Our own format, or the common text description.
-CanMap mapIn(const std::string &file) {
-    return inFile(file, [&] {
-        const std::string text = readText(file);
-        const std::size_t first = text.find_first_not_of(" \t\r\n");
-        if (first != std::string::npos && text[first] == '{') return canMapFromJson(text);
-        DbcImport dbc = canMapFromDbc(text);
-        for (const Phrase &w : dbc.warnings)
-            std::cerr << "wheelwright-cli: " << file << ": " << format(w) << '\n';
-        return std::move(dbc.map);
-    });
-}
 
 /// Values as they stood at even times, a row each: what the log import reads.
 class RowWriter {
@@ -98,7 +76,7 @@ struct Seen {
 };
 
 int decode(const LiveArguments &a) {
-    const CanDecoder decoder(mapIn(a.map));
+    const CanDecoder decoder(canMapIn(a.map));
     const MappedFile file(a.file);
     RowWriter rows(decoder, a.hz);
     std::vector<double> values(decoder.channels().size(), std::numeric_limits<double>::quiet_NaN());
@@ -163,8 +141,9 @@ void addLiveCommand(CLI::App &app, int &exitCode) {
             "map", "A description of frames (.dbc), or a map, as a map of our own plain format");
         auto a = std::make_shared<LiveArguments>();
         sub->add_option("file", a->file, "The description")->required();
-        sub->callback([a] { std::cout << canMapToJson(mapIn(a->file)); });
+        sub->callback([a] { std::cout << canMapToJson(canMapIn(a->file)); });
     }
+    addLiveRecordCommands(*live, exitCode);
     CLI::App *sub = live->add_subcommand(
         "decode", "What a recorded bus (candump, ASC) says by a map. Exit code 1 where the map "
                   "knows none of its frames");

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
+#include "apps/practice/bus_run.h"
 #include "core/base/error.h"
+#include "core/live/practice_frames.h"
 #include "core/practice/practice_run.h"
+#include "formats/can_map_json.h"
 #include "formats/practice_csv.h"
 #include "formats/practice_json.h"
 
@@ -23,9 +26,9 @@ constexpr double rowsPerS = 100;
 constexpr int exitGood = 0, exitBadInput = 2, exitDestroyed = 3;
 
 struct Arguments {
-    std::string job, engine, script, log, runs, envelope;
+    std::string job, engine, script, log, runs, envelope, bus;
     std::vector<std::string> faults;
-    double seed = 1, logHz = 100;
+    double seed = 1, logHz = 100, leadS = 1;
     bool dyno = false;
     bool json = false;
 };
@@ -88,16 +91,21 @@ Json describe(const PracticeResult &r) {
 int run(const Arguments &a) {
     const auto study = studyOf(a);
     const EngineDocument engine = engineOf(a, *study);
-    const std::string text = readText(a.script);
-    const PracticeScript script = at(a.script, [&] { return scriptFromJson(text); });
+    PracticeScript script;
+    if (!a.script.empty()) {
+        const std::string text = readText(a.script);
+        script = at(a.script, [&] { return scriptFromJson(text); });
+    }
     std::string log = practiceLogHeader(a.dyno);
     const auto every = static_cast<std::size_t>(std::lround(rowsPerS / a.logHz));
     std::size_t row = 0;
-    const PracticeResult result = at(a.script, [&] {
-        return runPractice(study->job(), engine.engine, engine.faults, script,
-                           [&](const PracticeSample &s, const PracticeTruth &truth) {
-                               if (row++ % every == 0) appendPracticeRow(log, s, a.dyno ? &truth : nullptr);
-                           });
+    const PracticeRowTaker take = [&](const PracticeSample &s, const PracticeTruth &truth) {
+        if (row++ % every == 0 && !a.log.empty()) appendPracticeRow(log, s, a.dyno ? &truth : nullptr);
+    };
+    const PracticeResult result = at(a.script.empty() ? "standard input" : a.script, [&] {
+        if (a.bus.empty()) return runPractice(study->job(), engine.engine, engine.faults, script, take);
+        return runOnBus({practiceBusFrom(a.bus), a.leadS, [&] { return loadJob(a.job); }}, study->job(),
+                        engine, script, take);
     });
     // Nothing is written before all of it is there.
     if (!a.log.empty()) writeText(a.log, log);
@@ -114,7 +122,10 @@ int run(const Arguments &a) {
         }
     }
     if (!a.envelope.empty()) writeText(a.envelope, engineToJson(engine));
-    if (a.log != "-" && a.envelope != "-") print(describe(result), a.json);
+    if (!a.bus.empty())
+        std::cout << Json{{"result", describe(result)}}.dump() << std::endl;
+    else if (a.log != "-" && a.envelope != "-")
+        print(describe(result), a.json);
     if (!result.destroyedBy.empty())
         std::cerr << "wheelwright-practice: the engine was destroyed by " << result.destroyedBy << '\n';
     return result.destroyedBy.empty() ? exitGood : exitDestroyed;
@@ -201,8 +212,19 @@ int main(int argc, char **argv) {
     CLI::App *runs =
         app.add_subcommand("run", "Puts the engine through a script. Exit code 3 when it was destroyed");
     common(runs);
-    runs->add_option("--script", a->script, "What it is put through, a JSON document; - for standard input")
-        ->required();
+    CLI::Option *script = runs->add_option("--script", a->script,
+                                           "What it is put through, a JSON document; - for standard input");
+    CLI::Option *bus = runs->add_option(
+        "--bus", a->bus,
+        "Be the engine at the other end of a virtual bus of this machine, as fast as time goes: "
+        "virtual:PORT, "
+        "0 for a free one, which is said on standard output. Without --script it does what standard input "
+        "says, a step a line, and \"lift\", \"load\" (the job file anew) or \"end\"");
+    addNumber(runs, "--lead-s", a->leadS, between(0, 60, Dimension::seconds),
+              "Idles on the bus so long before the script, s")
+        ->needs(bus)
+        ->needs(script)
+        ->capture_default_str();
     runs->add_option("--log", a->log, "Write the log there as CSV; - for standard output");
     addNumber(runs, "--log-hz", a->logHz, wholeBetween(1, rowsPerS),
               "Rows of the log in a second: each so many steps of 100 is written")
@@ -211,7 +233,17 @@ int main(int argc, char **argv) {
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
     runs->add_flag("--json", a->json, "Print JSON");
-    runs->callback([a, &exitCode] { exitCode = run(*a); });
+    runs->callback([a, &exitCode] {
+        if (a->script.empty() && a->bus.empty())
+            throw InputError("--script", verbatim("what the engine is put through, or --bus"), "neither");
+        if (!a->bus.empty() && (a->log == "-" || a->envelope == "-"))
+            throw InputError(
+                "--bus", verbatim("a file for what is written, since standard output says how it goes"), "-");
+        exitCode = run(*a);
+    });
+    CLI::App *map =
+        app.add_subcommand("map", "Writes the map of the frames that it sends to standard output");
+    map->callback([] { std::cout << canMapToJson(practiceCanMap()); });
     CLI::App *drawn = app.add_subcommand("draw", "Writes the truth of an engine to standard output");
     common(drawn);
     drawn->callback([a] { draw(*a); });

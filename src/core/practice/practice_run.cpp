@@ -24,32 +24,27 @@ double thereAndBack(double seconds, double period) {
     return phase < 0.5 ? 2 * phase : 2 - 2 * phase;
 }
 
-class Runner {
-  public:
-    Runner(const Job &job, const HiddenEngine &truth, const std::vector<FaultSetting> &faults,
-           const PracticeRowTaker &row, std::stop_token stop)
-        : m_job(job), m_engine(std::make_shared<Study>(job), truth, faults), m_row(row),
+} // namespace
+
+struct PracticeDriver::Driving {
+    Driving(const Job &job, const HiddenEngine &truth, const std::vector<FaultSetting> &faults,
+            PracticeRowTaker row, std::stop_token stop)
+        : m_job(job), m_engine(std::make_shared<Study>(job), truth, faults), m_row(std::move(row)),
           m_stop(std::move(stop)) {}
 
-    PracticeResult run(const PracticeScript &script) {
-        fill(script);
-        for (std::size_t i = 0; i < script.steps.size() && !over(); ++i)
-            try {
-                doStep(script.steps[i]);
-            } catch (const InputError &e) {
-                throw InputError("step " + std::to_string(i + 1) + ": " + e.where(), e.expected(), e.found());
-            }
-        m_result.damage = m_engine.damage();
-        m_result.destroyedBy = m_engine.damage().destroyedBy();
-        m_result.seconds = m_engine.timeS();
-        m_result.burnedL = m_engine.burnedL();
-        m_result.content = m_engine.truth().content;
-        m_result.tankL = m_engine.circuit().tankL();
-        return std::move(m_result);
+    PracticeResult result() const {
+        PracticeResult out = m_result;
+        out.damage = m_engine.damage();
+        out.destroyedBy = m_engine.damage().destroyedBy();
+        out.seconds = m_engine.timeS();
+        out.burnedL = m_engine.burnedL();
+        out.content = m_engine.truth().content;
+        out.tankL = m_engine.circuit().tankL();
+        return out;
     }
 
-  private:
-    bool over() const { return m_stop.stop_requested() || !m_engine.damage().destroyedBy().empty(); }
+    bool gone() const { return m_stop.stop_requested() || !m_engine.damage().destroyedBy().empty(); }
+    bool over() const { return m_lifted || gone(); }
 
     void fill(const PracticeScript &script) {
         if (script.ethanol)
@@ -146,7 +141,7 @@ class Runner {
         }
         m_result.runs.push_back(std::move(run));
         drive.mode = DynoMode::held;
-        for (double t = 0; t < coastS && !over(); t += tickS) {
+        for (double t = 0; t < coastS && !gone(); t += tickS) {
             drive.heldRpm = s.fromRpm;
             drive.throttlePercent = 0;
             step(drive);
@@ -292,17 +287,57 @@ class Runner {
 
     Job m_job;
     PracticeEngine m_engine;
-    const PracticeRowTaker &m_row;
+    PracticeRowTaker m_row;
     std::stop_token m_stop;
     Drive m_drive;
     PracticeResult m_result;
+    bool m_lifted = false;
 };
 
-} // namespace
+PracticeDriver::PracticeDriver(const Job &job, const HiddenEngine &truth,
+                               const std::vector<FaultSetting> &faults, PracticeRowTaker row,
+                               std::stop_token stop)
+    : m_driving(std::make_unique<Driving>(job, truth, faults, std::move(row), std::move(stop))) {}
+PracticeDriver::~PracticeDriver() = default;
+
+void PracticeDriver::fill(const PracticeScript &script) {
+    m_driving->fill(script);
+}
+
+void PracticeDriver::doStep(const PracticeStep &step) {
+    m_driving->m_lifted = false;
+    m_driving->doStep(step);
+}
+
+void PracticeDriver::lift() {
+    m_driving->m_lifted = true;
+}
+
+void PracticeDriver::load(const Job &job) {
+    validate(job);
+    m_driving->m_job = job;
+    m_driving->m_engine.setStudy(std::make_shared<Study>(job));
+}
+
+bool PracticeDriver::over() const {
+    return m_driving->gone();
+}
+
+PracticeResult PracticeDriver::result() const {
+    return m_driving->result();
+}
 
 PracticeResult runPractice(const Job &job, const HiddenEngine &truth, const std::vector<FaultSetting> &faults,
                            const PracticeScript &script, const PracticeRowTaker &row, std::stop_token stop) {
-    return Runner(job, truth, faults, row, std::move(stop)).run(script);
+    PracticeDriver driver(job, truth, faults, row, std::move(stop));
+    driver.fill(script);
+    for (std::size_t i = 0; i < script.steps.size() && !driver.over(); ++i)
+        try {
+            driver.doStep(script.steps[i]);
+        } catch (const InputError &e) {
+            throw InputError("step " + std::to_string(i + 1) + ": " + e.where(), e.expected(), e.found());
+        }
+    return driver.result();
 }
 
 } // namespace wheelwright
