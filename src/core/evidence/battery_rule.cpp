@@ -35,6 +35,7 @@ const WatchRule &batteryRule() {
         {{MARKED("cause.alternator", "the alternator, its belt or its cable"), 0.5, {}},
          {MARKED("cause.load", "pumps and fans take more than it gives"), 0.3, {&highFlow}},
          {MARKED("cause.ground", "a poor ground of the controller"), 0.2, {}}},
+        MARKED("watch.battery.call", "Battery low"),
         MARKED("watch.battery.look",
                "Dead times grow and pumps slow down: put the voltage right before you trust any mixture.")};
     return rule;

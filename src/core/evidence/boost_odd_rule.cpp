@@ -60,6 +60,7 @@ const WatchRule &boostOddRule() {
          {MARKED("cause.boost_leak", "boost leaks away"), 0.3, {}},
          {MARKED("cause.spring", "the spring is stronger than it is said to be"), 0.2, {}},
          {MARKED("cause.gate_hose", "a hose between compressor, solenoid and wastegate"), 0.2, {}}},
+        MARKED("watch.solenoid.call", "Boost is odd — lift"),
         MARKED("watch.solenoid.look",
                "One pull on the spring alone says whether the solenoid or the gate is at fault.")};
     return rule;

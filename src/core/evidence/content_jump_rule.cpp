@@ -74,6 +74,7 @@ const WatchRule &contentJumpRule() {
           {&highFlow}},
          {MARKED("cause.surge", "another fuel comes from tank or surge tank"), 0.2, {}},
          {MARKED("cause.sensor_noise", "the sensor's signal is disturbed"), 0.1, {}}},
+        MARKED("watch.jump.call", "Content jumps — lift"),
         MARKED("watch.jump.look",
                "Hold the content over this load, and move the sensor into the feed or give it flow.")};
     return rule;

@@ -53,6 +53,7 @@ const WatchRule &contentMovedRule() {
           0.2,
           {&highFlow}},
          {MARKED("cause.slow_sensor", "the sensor is slow and still catches up"), 0.2, {}}},
+        MARKED("watch.moved.call", "Content moves — wait"),
         MARKED("watch.moved.look", "Drive until the reading stands still, then pull again: this pull proves "
                                    "nothing of its content.")};
     return rule;

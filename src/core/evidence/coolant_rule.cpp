@@ -36,6 +36,7 @@ const WatchRule &coolantRule() {
          {MARKED("cause.coolant_level", "too little coolant, or air in it"), 0.3, {}},
          {MARKED("cause.thermostat", "thermostat or pump"), 0.2, {}},
          {MARKED("cause.late_spark", "late spark or lean mixture heats it"), 0.1, {&lambdaLean}}},
+        MARKED("watch.coolant.call", "HOT — cool down"),
         MARKED("watch.coolant.look", "Stop pulling and let it cool down at idle with the fans on.")};
     return rule;
 }

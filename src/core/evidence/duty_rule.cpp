@@ -40,6 +40,7 @@ const WatchRule &dutyRule() {
          {MARKED("cause.rich_target", "the content asks for more fuel than was planned for"),
           0.1,
           {&contentMoves}}},
+        MARKED("watch.duty.call", "INJECTORS FULL — lift"),
         MARKED("watch.duty.look", "Flow shows what boost and content these injectors allow.")};
     return rule;
 }

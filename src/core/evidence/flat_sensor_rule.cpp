@@ -60,6 +60,7 @@ const WatchRule &flatSensorRule() {
         {{MARKED("cause.unplugged", "the throttle sensor is unplugged, or its wire is broken"), 0.6, {}},
          {MARKED("cause.calibrated", "the throttle sensor is not calibrated"), 0.2, {}},
          {MARKED("cause.map_off", "the pressure sensor is the wrong one, or its hose is off"), 0.2, {}}},
+        MARKED("watch.flat.call", "A sensor stands still"),
         MARKED("watch.flat.look", "Open the throttle by hand with the engine off and watch the reading.")};
     return rule;
 }

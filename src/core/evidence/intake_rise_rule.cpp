@@ -41,6 +41,7 @@ const WatchRule &intakeRiseRule() {
           0.3,
           {&oneSidedSpeed}},
          {MARKED("cause.spray", "the spray has run out, and the tables count on it"), 0, {&sprayStops}}},
+        MARKED("watch.intake.call", "Intake air heats up"),
         MARKED("watch.intake.look", "Let it cool down before the next pull, and compare no pulls that began "
                                     "at different temperatures.")};
     return rule;

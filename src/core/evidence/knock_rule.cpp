@@ -38,6 +38,7 @@ const WatchRule &knockRule() {
          {MARKED("cause.spray", "the spray has run out, and the tables count on it"), 0, {&sprayStops}},
          {MARKED("cause.bad_fuel", "the fuel stands less than its content says"), 0.2, {}},
          {MARKED("cause.false_knock", "the sensor has heard something else"), 0.1, {&opensFast}}},
+        MARKED("watch.knock.call", "KNOCK — lift"),
         MARKED("watch.knock.look",
                "Take the most retard away from this cell, then look at fuel and intake air.")};
     return rule;

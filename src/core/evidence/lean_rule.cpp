@@ -51,6 +51,7 @@ const WatchRule &leanRule() {
          {MARKED("cause.wideband", "the wideband is on another scale, or off"), 0.1, {&leanEverywhere}},
          {MARKED("cause.leak", "the exhaust leaks before the sensor"), 0, {&leanAtLowFlow}},
          {MARKED("cause.tables", "the fuel table is lean here"), 0.2, {}}},
+        MARKED("watch.lean.call", "LEAN — lift"),
         MARKED("watch.lean.look",
                "Stop pulling. Look at rail pressure and duty first, then at the fuel table in this cell."),
         true,

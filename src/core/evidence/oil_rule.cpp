@@ -38,6 +38,7 @@ const WatchRule &oilRule() {
          {MARKED("cause.oil_fuel", "fuel in the oil: alcohol and rich mixtures thin it"), 0.2, {}},
          {MARKED("cause.oil_pump", "pump or bearings"), 0.2, {&oneSidedSpeed}},
          {MARKED("cause.oil_sensor", "the sensor or its scale"), 0.1, {}}},
+        MARKED("watch.oil.call", "OIL PRESSURE — lift, engine off"),
         MARKED("watch.oil.look",
                "Stop the engine. Look at the level, and at the oil itself, before it runs again.")};
     return rule;

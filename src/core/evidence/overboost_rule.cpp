@@ -49,6 +49,7 @@ const WatchRule &overboostRule() {
           {&oneSidedSpeed}},
          {MARKED("cause.spring", "the spring is stronger than it is said to be"), 0.2, {}},
          {MARKED("cause.hose", "a hose to the wastegate is off, or swapped"), 0.1, {}}},
+        MARKED("watch.overboost.call", "OVERBOOST — lift"),
         MARKED("watch.overboost.look", "Take solenoid duty out and look at the hoses before the next pull."),
         true,
         R::boostTarget};

@@ -38,6 +38,7 @@ const WatchRule &railSagRule() {
          {MARKED("cause.voltage", "the pump gets too little voltage"), 0.2, {&lowVoltage}},
          {MARKED("cause.pickup", "the pickup runs dry"), 0.1, {}},
          {MARKED("cause.regulator", "the regulator does not follow boost"), 0.1, {}}},
+        MARKED("watch.rail.call", "FUEL PRESSURE — lift"),
         MARKED("watch.rail.look", "Measure pressure and voltage at the pump under load; then the filter.")};
     return rule;
 }

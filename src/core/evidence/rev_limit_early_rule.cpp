@@ -37,6 +37,7 @@ const WatchRule &revLimitEarlyRule() {
          {MARKED("cause.boost_cut", "it is the overboost cut"), 0.3, {}},
          {MARKED("cause.protection", "some other protection of the controller"), 0.2, {&hotCoolant}},
          {MARKED("cause.trigger", "the speed signal breaks up"), 0.1, {&oneSidedSpeed}}},
+        MARKED("watch.rev.call", "Cut too early"),
         MARKED("watch.rev.look", "Compare the guarded settings with what came back from the controller.")};
     return rule;
 }

@@ -44,6 +44,7 @@ const WatchRule &sparkOffRule() {
          {MARKED("cause.torque_cut", "something takes spark away for a moment: traction, shift, idle"),
           0.1,
           {&opensFast}}},
+        MARKED("watch.spark.call", "Spark is not as asked"),
         MARKED("watch.spark.look",
                "Read the controller back and compare it with the revision that this log ran with."),
         true};

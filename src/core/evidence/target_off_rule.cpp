@@ -38,6 +38,7 @@ const WatchRule &targetOffRule() {
          {MARKED("cause.target_correction", "a correction of the target that this job does not know"),
           0.2,
           {&hotIntake}}},
+        MARKED("watch.target.call", "Boost target is not as asked"),
         MARKED("watch.target.look",
                "Read the controller back and compare it with the revision that this log ran with."),
         true};

@@ -109,6 +109,7 @@ struct WatchRule {
     std::vector<ChannelRole> needs; ///< without them it is not asked
     std::vector<BrokenStretch> (*find)(const WatchedLog &);
     std::vector<PossibleCause> causes;
+    PhraseText call;          ///< to who drives, in as few words as can be read in passing
     PhraseText lookAt;        ///< what to look at first
     bool needsTables = false; ///< of the calibration that the log ran with …
     ChannelRole unless =
