@@ -95,6 +95,7 @@ void LiveReader::turn(std::unique_lock<std::mutex> &lock) {
             ++m_moment.unknown;
         }
     m_sampler.until(now);
+    if (m_ending) m_sampler.finish();
     const LiveRows made = m_sampler.takeRows();
     m_remembered.numbers.insert(m_remembered.numbers.end(), made.numbers.begin(), made.numbers.end());
     const auto most = static_cast<std::size_t>(m_settings.remembersS * m_settings.hz) * m_remembered.width;

@@ -12,6 +12,7 @@
 #include "formats/run_file.h"
 #include "formats/table_csv.h"
 #include "session/evidence.h"
+#include "session/live_seat.h"
 #include "session/run_book.h"
 #include "session/words.h"
 #include "session/work.h"
@@ -90,7 +91,7 @@ Session::Session(Clock clock, QObject *parent)
       m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
       m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
-      m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)) {
+      m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)), m_live(new LiveSeat(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
     connect(m_evidence, &Evidence::coverageChanged, this, [this] {
         if (m_evidence->proof()) judge(); // with what the logs have proven

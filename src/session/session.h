@@ -24,6 +24,7 @@ namespace wheelwright {
 class Evidence;
 class JobEditor;
 class JobStore;
+class LiveSeat;
 class RunBook;
 template <class T>
 class Work;
@@ -152,6 +153,8 @@ class Session : public QObject {
 
     /// What the logs of the job say.
     Evidence &evidence() { return *m_evidence; }
+    /// Its live engine.
+    LiveSeat &live() { return *m_live; }
     /// Its runs.
     RunBook &runBook() { return *m_runBook; }
 
@@ -211,6 +214,7 @@ class Session : public QObject {
     QDateTime m_savedAt;
     Evidence *m_evidence; ///< a child
     RunBook *m_runBook;   ///< a child
+    LiveSeat *m_live;     ///< a child
     QString m_trouble;    ///< why the last write failed; empty when it did not
 };
 

@@ -246,6 +246,9 @@ View *Shell::view(const QString &id) {
         m_stack->addWidget(view);
         connect(view, &View::stationWanted, this, &Shell::showStation);
         connect(view, &View::jobWanted, this, &Shell::getJob);
+        const QString key = QStringLiteral("view/") + id;
+        if (const QByteArray kept = m_settings.value(key).toByteArray(); !kept.isEmpty()) view->keepFrom(kept);
+        connect(view, &View::keptChanged, this, [this, view, key] { m_settings.setValue(key, view->kept()); });
         return view;
     }
     return nullptr;
@@ -444,9 +447,15 @@ void Shell::refreshActions() {
     if (!job) showStation(QStringLiteral("job"));
 }
 
+bool Shell::needsTheRoom() const {
+    const QString front = station();
+    const auto wide = [&](const ViewDefinition *v) { return v->wide && front == QLatin1String(v->id); };
+    return width() < roomForThePanel || std::ranges::any_of(allViews(), wide);
+}
+
 // On a narrow window the tables need the room more than the panel does, unless it is asked for.
 void Shell::refreshPanel() {
-    const bool narrow = width() < roomForThePanel;
+    const bool narrow = needsTheRoom();
     const bool wanted =
         narrow ? m_panelOnNarrow : m_settings.value(QStringLiteral("workingPanel"), true).toBool();
     m_working->setVisible(wanted && m_session.hasJob());
@@ -454,7 +463,7 @@ void Shell::refreshPanel() {
 
 void Shell::togglePanel() {
     const bool show = !m_working->isVisible();
-    if (width() < roomForThePanel)
+    if (needsTheRoom())
         m_panelOnNarrow = show;
     else
         m_settings.setValue(QStringLiteral("workingPanel"), show);

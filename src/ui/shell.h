@@ -87,6 +87,7 @@ class Shell : public QMainWindow {
     void refreshState();
     void refreshActions();
     void refreshPanel();
+    bool needsTheRoom() const; ///< of the panel, for the station in front
     void togglePanel();
     void restore();
 

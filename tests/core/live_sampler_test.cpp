@@ -134,6 +134,17 @@ void LiveSamplerTest::eventsStandInTheNextRows() {
     QCOMPARE(rows.row(2)[3], 1.0);
     QVERIFY(std::isnan(rows.row(3)[3]));
     QCOMPARE(s.events(), (std::vector<std::string>{"mark 1", "abort"}));
+    // At the end none is lost, though no row is due.
+    s.event("end");
+    s.event("really");
+    s.finish();
+    const LiveRows last = s.takeRows();
+    QCOMPARE(last.count(), std::size_t{2});
+    QCOMPARE(last.row(0)[3], 2.0);
+    QCOMPARE(last.row(1)[3], 3.0);
+    COMPARE_NEAR(last.row(1)[0], 0.5, 1e-12);
+    s.finish();
+    QCOMPARE(s.takeRows().count(), std::size_t{0});
 }
 
 void LiveSamplerTest::beginningAnewForgets() {

@@ -40,6 +40,11 @@ void LiveSampler::event(std::string_view what) {
     m_events.emplace_back(what);
 }
 
+void LiveSampler::finish() {
+    while (m_begun && m_nextEvent < m_events.size())
+        row(m_beginS + static_cast<double>(m_rows) / m_hz);
+}
+
 void LiveSampler::begin(double nowS) {
     m_begun = true;
     m_beginS = nowS;

@@ -26,6 +26,9 @@ class LiveSampler {
     /// Stands in the next row; several in the next rows, one each.
     void event(std::string_view what);
 
+    /// Makes a row for each event that has none yet, though none is due: nothing more will come.
+    void finish();
+
     /// Rows begin to be made now, at 0 s; those of before are forgotten, and so are the events.
     void begin(double nowS);
     /// The rows since the last call.

@@ -25,6 +25,9 @@ class View : public QWidget {
     virtual bool showInput(const QString &link) = 0;
     /// Files that the user has dropped or chosen, all of which ViewDefinition::takesFile has said yes to.
     virtual void takeFiles(const QStringList &) {}
+    /// What the user has chosen to see here, to be kept from one day to the next; empty: nothing.
+    virtual QByteArray kept() const { return {}; }
+    virtual void keepFrom(const QByteArray &) {}
 
     /// Where a job may come from while none is open.
     enum class JobSource { file, fresh, demo };
@@ -32,6 +35,7 @@ class View : public QWidget {
   signals:
     void stationWanted(const QString &id);
     void jobWanted(View::JobSource from);
+    void keptChanged();
 };
 
 /// What an action of a view works with. The view itself is made and brought to the front by asking for it.
@@ -60,6 +64,7 @@ struct ViewDefinition {
     /// Whether a file is of a kind that this view brings in; none: it brings in nothing. Looks at its first
     /// bytes only.
     bool (*takesFile)(const Session &session, const QString &path) = nullptr;
+    bool wide = false; ///< the working panel makes room for it
 };
 
 std::span<const ViewDefinition *const> allViews();

@@ -1,0 +1,289 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/live_seat.h"
+#include "store/sample_store.h"
+#include "support/test_window.h"
+#include "ui/views/cell/call_banner.h"
+#include "ui/views/cell/cell_view.h"
+#include "ui/views/cell/engine_page.h"
+#include "ui/views/cell/seat_map.h"
+#include "ui/views/cell/seat_page.h"
+#include "ui/views/cell/seat_reading.h"
+#include "ui/widgets/working_panel.h"
+
+#include <QComboBox>
+#include <QTableWidget>
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <csignal>
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+namespace {
+
+constexpr int awhileMs = 20000; // for what takes seconds on a machine that is busy
+
+} // namespace
+
+/// The driver's seat, driven by keys, with an engine at the other end of the bus.
+class CellViewTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() {
+        dressApplication();
+        PracticeProcess::setProgram(QStringLiteral(PRACTICE_PROGRAM));
+    }
+    void init() {
+        m_window = std::make_unique<TestWindow>();
+        m_window->session.importJob(DEMO_JOB, m_window->path("a.wwjob").toStdString());
+        m_view = m_window->view<CellView>("cell");
+    }
+    void cleanup() { m_window.reset(); }
+    void cleanupTestCase() { QVERIFY2(QApplication::topLevelWidgets().isEmpty(), "a window was leaked"); }
+
+    void withoutABusItSaysSo();
+    void digitsCanBeReadFromAfar();
+    void keysDriveIt();
+    void aDeadEngineIsSaid();
+    void aRecordingThatWasCutShortComesIn();
+    void aLeanEngineIsCalled();
+    void anotherReadingIsKept();
+    void rolesArePutRight();
+    void closingTheJobEndsEverything();
+    void aBusThatIsNoneIsRefused();
+
+  private:
+    LiveSeat &live() { return m_window->session.live(); }
+    SeatPage &seat() { return m_view->seat(); }
+    void start(const QStringList &faults = {}) {
+        live().startPractice({{}, 3, faults, {}});
+        m_view->showSeat();
+        QVERIFY(QTest::qWaitFor([&] { return live().hearing() == LiveSeat::Hearing::hearing; }, awhileMs));
+        settle();
+    }
+    void key(Qt::Key k) {
+        QTest::keyClick(&seat(), k);
+        settle();
+    }
+    std::size_t logs() { return m_window->session.job().logs.size(); }
+
+    std::unique_ptr<TestWindow> m_window;
+    CellView *m_view = nullptr;
+};
+
+void CellViewTest::withoutABusItSaysSo() {
+    QCOMPARE(seat().banner().words(), QStringLiteral("Nothing is listened to"));
+    QVERIFY(!seat().banner().calling());
+    for (const SeatReading *r : seat().readings()) {
+        QCOMPARE(r->digits(), QStringLiteral("–"));
+        QVERIFY(r->standing() == SeatStanding::notJudged);
+        QCOMPARE(r->standingWords().section(QStringLiteral(" · "), 0, 0), QStringLiteral("not on this bus"));
+    }
+    QVERIFY(!m_window->shell.working().isVisible()); // it makes room
+    key(Qt::Key_Space); // there is nothing to record: it leads to where an engine is started
+    QVERIFY(m_view->engine().isVisible());
+    QCOMPARE(logs(), std::size_t{0});
+}
+
+void CellViewTest::digitsCanBeReadFromAfar() {
+    QTest::qWait(50);
+    for (const SeatReading *r : seat().readings())
+        QVERIFY2(r->digitHeight() >= 90, qPrintable(QString::number(r->digitHeight())));
+    m_window->shell.resize(1024, 700);
+    QTest::qWait(50);
+    for (const SeatReading *r : seat().readings())
+        QVERIFY2(r->digitHeight() >= 60, qPrintable(QString::number(r->digitHeight())));
+}
+
+void CellViewTest::keysDriveIt() {
+    start();
+    QVERIFY(QTest::qWaitFor([&] { return live().review().atS > 0; }, awhileMs));
+    QCOMPARE(seat().banner().words(), QStringLiteral("No rule calls"));
+    // What is shown is what the bus says.
+    seat().readings()[0]->refresh();
+    const double rpm = live().value(ChannelRole::rpm);
+    QVERIFY(rpm > 500 && rpm < 1500);
+    QCOMPARE(seat().readings()[0]->digits(), QString::number(std::lround(rpm)));
+
+    key(Qt::Key_Space);
+    QVERIFY(live().logging());
+    key(Qt::Key_P);
+    QVERIFY(QTest::qWaitFor([&] { return live().review().pulling; }, awhileMs));
+    QCOMPARE(seat().banner().words(), QStringLiteral("Pull"));
+    key(Qt::Key_M);
+    QCOMPARE(live().marks(), 1);
+    // The verdict is there within two seconds after the throttle is shut.
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::throttle) > 0.5; }, awhileMs));
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::throttle) < 0.1; }, 2 * awhileMs));
+    QElapsedTimer shut;
+    shut.start();
+    QVERIFY(QTest::qWaitFor([&] { return live().review().lastPull.has_value(); }, awhileMs));
+    settle();
+    QVERIFY2(shut.elapsed() <= 2000, qPrintable(QString::number(shut.elapsed())));
+    QVERIFY2(seat().lastPull().startsWith(QStringLiteral("Pull ")), qPrintable(seat().lastPull()));
+    QVERIFY(seat().map().filled() > 5);
+
+    key(Qt::Key_M);
+    key(Qt::Key_PageDown); // a clicker ends it
+    QVERIFY(!live().logging());
+    QVERIFY(QTest::qWaitFor([&] { return logs() == 1; }, awhileMs));
+    const Job &job = m_window->session.job();
+    const LogInfo &log = job.logs.front();
+    QVERIFY(log.rows > 100);
+    const auto channels = channelsOf(job, log.id);
+    const auto events =
+        std::ranges::find(channels, std::string("Event"), [](const LogChannel *c) { return c->name; });
+    QVERIFY(events != channels.end());
+    QCOMPARE((*events)->texts, std::string("mark 1\nmark 2"));
+    QVERIFY(!SQLite::Database(m_window->path("a.wwjob").toStdString(), SQLite::OPEN_READONLY)
+                 .tableExists("recording"));
+    // Its pull is found by who reads it through, too.
+    QVERIFY(
+        QTest::qWaitFor([&] { return m_window->session.evidence().review(log.id) != nullptr; }, awhileMs));
+    QCOMPARE(only(m_window->session.evidence().review(log.id)->episodes(), EpisodeKind::pull).size(),
+             std::size_t{1});
+    // As one step it can be taken back.
+    m_window->session.undo();
+    QCOMPARE(logs(), std::size_t{0});
+    m_window->session.redo();
+
+    // Escape aborts: it is in the log, and the engine lifts.
+    key(Qt::Key_Space);
+    key(Qt::Key_P);
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::throttle) > 0.5; }, awhileMs));
+    key(Qt::Key_Escape);
+    QVERIFY(live().lastWords().startsWith(QStringLiteral("ABORTED at")));
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::throttle) < 0.1; }, 3000));
+    QVERIFY(QTest::qWaitFor([&] { return logs() == 2; }, awhileMs));
+    const LogInfo &aborted = m_window->session.job().logs.back();
+    QCOMPARE(aborted.note, std::string("aborted"));
+    const auto of = channelsOf(m_window->session.job(), aborted.id);
+    QVERIFY(std::ranges::any_of(of, [](const LogChannel *c) { return c->texts == "abort"; }));
+}
+
+void CellViewTest::aDeadEngineIsSaid() {
+    start();
+    key(Qt::Key_Space);
+    QTest::qWait(700);
+    live().practice().kill();
+    QVERIFY(QTest::qWaitFor([&] { return live().hearing() == LiveSeat::Hearing::lost; }, awhileMs));
+    QVERIFY(QTest::qWaitFor([&] { return seat().banner().calling(); }, awhileMs));
+    QCOMPARE(seat().banner().words(), QStringLiteral("THE BUS IS LOST — lift"));
+    QVERIFY(!live().practising());
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+            seat().readings()[0]->refresh();
+            return seat().readings()[0]->digits() == QStringLiteral("–");
+        },
+        awhileMs));
+    QVERIFY(live().logging()); // what was heard is not thrown away
+    key(Qt::Key_Space);
+    QVERIFY(QTest::qWaitFor([&] { return logs() == 1; }, awhileMs));
+    const auto of = channelsOf(m_window->session.job(), m_window->session.job().logs.front().id);
+    QVERIFY(std::ranges::any_of(
+        of, [](const LogChannel *c) { return c->texts.find("the engine has ended") != std::string::npos; }));
+}
+
+void CellViewTest::aRecordingThatWasCutShortComesIn() {
+    start();
+    key(Qt::Key_Space);
+    QTest::qWait(1500);
+    // As a kill leaves it: the file as it is at this moment.
+    const QString copy = m_window->path("b.wwjob");
+    QVERIFY(QFile::copy(m_window->path("a.wwjob"), copy));
+    m_window->session.openJob(copy.toStdString());
+    QVERIFY(QTest::qWaitFor([&] { return logs() == 1; }, awhileMs));
+    QCOMPARE(m_window->session.job().logs.front().note, std::string("cut short"));
+    QVERIFY(m_window->session.job().logs.front().rows >= 25); // at 50 a second, a piece each 0.4 s
+    QVERIFY(QTest::qWaitFor(
+        [&] { return !SQLite::Database(copy.toStdString(), SQLite::OPEN_READONLY).tableExists("recording"); },
+        awhileMs));
+    // The first was ended by another job being opened: it comes in with its own.
+    m_window->session.openJob(m_window->path("a.wwjob").toStdString());
+    QVERIFY(QTest::qWaitFor([&] { return logs() == 1; }, awhileMs));
+}
+
+void CellViewTest::aLeanEngineIsCalled() {
+    start({QStringLiteral("weak_pump:0.8")});
+    key(Qt::Key_P);
+    QVERIFY(QTest::qWaitFor([&] { return seat().banner().calling(); }, 2 * awhileMs));
+    QStringList words{seat().banner().words()};
+    const bool lean =
+        QTest::qWaitFor([&] { return seat().banner().words() == QStringLiteral("LEAN — lift"); }, awhileMs);
+    words << seat().banner().words();
+    QVERIFY2(lean, qPrintable(words.join(u' ')));
+    QVERIFY(
+        QTest::qWaitFor([&] { return seat().readings()[2]->standing() == SeatStanding::over; }, awhileMs));
+    QVERIFY(seat().readings()[2]->standingWords().startsWith(QStringLiteral("PAST ITS LIMIT")));
+    key(Qt::Key_Escape);
+}
+
+void CellViewTest::anotherReadingIsKept() {
+    QCOMPARE(seat().chosen().size(), 6);
+    QStringList six = seat().chosen();
+    six[5] = QStringLiteral("coolant_temp");
+    seat().choose(six);
+    emit seat().chosenChanged(); // as choosing in the menu does
+    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray(), six.join(u' ').toUtf8());
+    Shell other(m_window->session, m_window->settings);
+    other.showStation(QStringLiteral("cell"));
+    QCOMPARE(static_cast<CellView *>(other.view(QStringLiteral("cell")))->seat().chosen(), six);
+    seat().choose(
+        {QStringLiteral("no such"), QStringLiteral("battery")}); // what nobody knows stays as it was
+    QCOMPARE(seat().chosen().at(0), six.at(0));
+    QCOMPARE(seat().chosen().at(1), QStringLiteral("battery"));
+}
+
+void CellViewTest::rolesArePutRight() {
+    start();
+    m_view->showEngine();
+    settle();
+    auto *table = m_view->engine().findChild<QTableWidget *>();
+    QVERIFY(table && table->rowCount() > 20);
+    QCOMPARE(table->item(0, 0)->text(), QStringLiteral("rpm"));
+    auto *role = qobject_cast<QComboBox *>(table->cellWidget(2, 1)); // the throttle
+    QCOMPARE(role->currentData().toInt(), static_cast<int>(ChannelRole::throttle));
+    role->setCurrentIndex(role->findData(static_cast<int>(ChannelRole::none)));
+    emit role->activated(role->currentIndex());
+    QVERIFY(!live().has(ChannelRole::throttle));
+    // Another channel of the same kind takes a role over.
+    live().setRole(3, ChannelRole::duty);
+    QVERIFY(live().has(ChannelRole::duty));
+    QCOMPARE(std::ranges::count(live().channels().columns, ChannelRole::duty, &MappedColumn::role),
+             std::ptrdiff_t{1});
+}
+
+void CellViewTest::closingTheJobEndsEverything() {
+    start();
+    key(Qt::Key_Space);
+    QTest::qWait(600);
+    m_window->session.closeJob();
+    QVERIFY(live().hearing() == LiveSeat::Hearing::off);
+    QVERIFY(!live().practising());
+    QVERIFY(!live().logging());
+    live().setLogging(true); // nothing happens
+    live().mark();
+    live().abort();
+    QVERIFY(!live().logging());
+}
+
+void CellViewTest::aBusThatIsNoneIsRefused() {
+    m_view->showEngine();
+    settle();
+    clickButton(m_view->engine(), QStringLiteral("Listen")); // without a map
+    QVERIFY(live().hearing() == LiveSeat::Hearing::off);
+    EXPECT_INPUT_ERROR(live().listenByFile("virtual:10.0.0.1:5", DEMO_JOB), "virtual:PORT of this machine");
+    EXPECT_INPUT_ERROR(live().listenByFile("socketcan:can0", DEMO_JOB), "CAN map");
+    EXPECT_INPUT_ERROR(live().listenByFile("socketcan:can0", "/no/such/file"), "/no/such/file");
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return run<CellViewTest>(argc, argv);
+}
+#include "cell_view_test.moc"
