@@ -19,8 +19,9 @@
 namespace wheelwright {
 namespace {
 
-constexpr int tickMs = 20;
-constexpr double reviewEveryS = 0.15, silentS = 1;
+constexpr int tickMs = 30;
+constexpr double reviewEveryS = 0.2, silentS = 1;
+constexpr double judgedS = 40; // a pull, and what stood still before it
 constexpr double rowsPerS = 50;
 
 } // namespace
@@ -71,7 +72,8 @@ void LiveSeat::listen(const BusAddress &address, const CanMap &map,
         m_listener.reset();
     }
     auto queue = std::make_unique<FrameQueue>();
-    auto reader = std::make_unique<LiveReader>(map, *queue, m_clock, LiveReader::Settings{rowsPerS});
+    auto reader =
+        std::make_unique<LiveReader>(map, *queue, m_clock, LiveReader::Settings{rowsPerS, 0.4, judgedS});
     const LogLayout layout = liveLayout(reader->decoder());
     ChannelMap given = fitted(channels ? *channels : suggestMap(layout), layout);
     m_roles.emplace(layout, given, surroundings());
@@ -82,8 +84,9 @@ void LiveSeat::listen(const BusAddress &address, const CanMap &map,
     m_queue = std::move(queue);
     m_listener = std::make_unique<BusListener>(address, *m_queue, m_clock);
     m_review = {};
+    m_lastPull.reset();
     m_coverage = {};
-    m_coveredS = -1;
+    m_coveredS = m_lastPullS = -1;
     m_called.clear();
     m_moment = m_reader->moment();
     m_timer.start();
@@ -235,6 +238,13 @@ void LiveSeat::takeReview() {
     if (!m_judging.result() || !m_reader) return;
     const Reviewed &r = **m_judging.result();
     m_review = r.review;
+    // One that has begun to leave the rows that are judged stays what it was.
+    constexpr double anotherS = 0.5;
+    if (m_review.lastPull && m_review.lastPull->endS > m_lastPullS + anotherS) {
+        m_lastPullS = m_review.lastPull->endS;
+        m_lastPull = m_review.lastPull;
+    }
+    m_review.lastPull = m_lastPull;
     if (r.untilS >= m_coveredS) {
         SeatCoverage sum = r.coverage;
         if (m_coverage.samples.size() == sum.samples.size() && m_coverage.rpm == sum.rpm &&
@@ -269,7 +279,7 @@ void LiveSeat::setLogging(bool on) {
     m_reader->record(m_recording);
     m_marks = 0;
     m_coverage = {};
-    m_coveredS = -1;
+    m_coveredS = m_lastPullS = -1;
     m_moment = m_reader->moment();
     say(tr("Recording."));
     emit changed();

@@ -81,7 +81,7 @@ class LiveSeat : public QObject {
     bool bringingIn() const { return !m_ended.empty(); }
 
   signals:
-    void ticked();                      ///< another moment: fifty times a second while a bus is listened to
+    void ticked();                      ///< another moment: thirty times a second while a bus is listened to
     void reviewed();                    ///< the rules have been asked anew
     void changed();                     ///< bus, engine or recording began or ended
     void called(const WatchRule *rule); ///< a rule that was not broken before is now
@@ -123,7 +123,8 @@ class LiveSeat : public QObject {
     std::unique_ptr<BusListener> m_listener;
     LiveReader::Moment m_moment;
     BusListener::State m_bus;
-    double m_tankContent = 0, m_lastReviewS = 0, m_coveredS = -1;
+    double m_tankContent = 0, m_lastReviewS = 0, m_coveredS = -1, m_lastPullS = -1;
+    std::optional<PullVerdict> m_lastPull;
     SeatReview m_review;
     SeatCoverage m_coverage;
     std::set<const WatchRule *> m_called;

@@ -32,6 +32,8 @@ namespace {
 template <class T>
 T *namedInput(T *input, const QString &name) {
     input->setAccessibleName(name);
+    for (auto *line : input->template findChildren<QLineEdit *>()) // of a spin box
+        line->setAccessibleName(name);
     return input;
 }
 

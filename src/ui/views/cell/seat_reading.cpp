@@ -136,12 +136,18 @@ void SeatReading::resizeEvent(QResizeEvent *event) {
     const double perPixelWide =
         std::max(m.horizontalAdvance(QStringLiteral("8888")), m.horizontalAdvance(QStringLiteral("-88.8"))) /
         double(probe);
+    forgetPictures();
     m_digitPixels = std::clamp(int(std::min(high / perPixelHigh, wide / perPixelWide)), leastDigitPixels,
                                mostDigitPixels);
 }
 
-void SeatReading::paintEvent(QPaintEvent *) {
-    QPainter p(this);
+// What stands still between two numbers.
+void SeatReading::drawGround() {
+    const qreal scale = devicePixelRatioF();
+    m_ground = QPixmap((QSizeF(size()) * scale).toSize());
+    m_ground.setDevicePixelRatio(scale);
+    m_ground.fill(Qt::transparent);
+    QPainter p(&m_ground);
     p.setRenderHint(QPainter::Antialiasing);
     const Theme &t = theme();
     const bool over = m_standing == SeatStanding::over, caution = m_standing == SeatStanding::caution;
@@ -164,15 +170,53 @@ void SeatReading::paintEvent(QPaintEvent *) {
     p.drawText(head, Qt::AlignRight | Qt::AlignVCenter,
                text(unitSymbol(definitionOf(m_role).dimension, m_session.units())));
     drawVerdictMark(p, QRectF(edge, head.center().y() - 7, 14, 14), stateOf(m_standing));
+}
 
-    const QRectF digits(edge, head.bottom(), width() - 2 * edge,
-                        height() - head.bottom() - scaleHeight - wordsHeight - 4);
+// Outlines of this size are filled anew each time a font draws them: once is enough for each of a dozen
+// signs.
+const SeatReading::Sign &SeatReading::sign(QChar c) {
+    Sign &s = m_signs[c];
+    if (!s.picture.isNull()) return s;
+    const QFontMetrics m(digitFont());
+    s.advance = m.horizontalAdvance(c);
+    const qreal scale = devicePixelRatioF();
+    s.picture = QPixmap((QSizeF(s.advance + 2, m.ascent() + m.descent()) * scale).toSize());
+    s.picture.setDevicePixelRatio(scale);
+    s.picture.fill(Qt::transparent);
+    QPainter p(&s.picture);
+    p.setRenderHint(QPainter::Antialiasing);
     p.setFont(digitFont());
-    p.setPen(m_value == m_value ? t.ink : t.quiet);
+    p.setPen(theme().ink);
+    p.drawText(QPointF(1, m.ascent()), QString(c));
+    return s;
+}
+
+void SeatReading::paintEvent(QPaintEvent *) {
+    const Theme &t = theme();
+    const bool over = m_standing == SeatStanding::over, caution = m_standing == SeatStanding::caution;
+    const QString ground = QStringLiteral("%1|%2|%3").arg(int(m_standing)).arg(hasFocus()).arg(int(m_role)) +
+                           text(unitSymbol(definitionOf(m_role).dimension, m_session.units()));
+    if (ground != m_groundIs) {
+        m_groundIs = ground;
+        drawGround();
+    }
+    QPainter p(this);
+    p.drawPixmap(0, 0, m_ground);
+    const QRectF digits(edge, headHeight + 4, width() - 2 * edge,
+                        height() - headHeight - 4 - scaleHeight - wordsHeight - 4);
     // In the middle by the digits themselves: their font has room for accents above them.
-    const QRect tight = p.fontMetrics().tightBoundingRect(QStringLiteral("8"));
-    const double x = digits.center().x() - p.fontMetrics().horizontalAdvance(m_digits) / 2.0;
-    p.drawText(QPointF(x, digits.center().y() + tight.height() / 2.0), m_digits);
+    const QFontMetrics metrics(digitFont());
+    const double top = digits.center().y() + metrics.tightBoundingRect(QStringLiteral("8")).height() / 2.0 -
+                       metrics.ascent();
+    double wide = 0;
+    for (const QChar c : m_digits)
+        wide += sign(c).advance;
+    double x = digits.center().x() - wide / 2;
+    for (const QChar c : m_digits) {
+        p.drawPixmap(QPointF(x - 1, top), sign(c).picture);
+        x += sign(c).advance;
+    }
+    p.setRenderHint(QPainter::Antialiasing);
 
     drawScale(p, QRectF(edge, height() - scaleHeight - wordsHeight - 2, width() - 2 * edge, scaleHeight - 6));
     p.setFont(sansFont(13, over || caution));
@@ -243,7 +287,14 @@ void SeatReading::keyPressEvent(QKeyEvent *event) {
 
 void SeatReading::changeEvent(QEvent *event) {
     QWidget::changeEvent(event);
-    if (event->type() == QEvent::PaletteChange) update();
+    if (event->type() != QEvent::PaletteChange && event->type() != QEvent::StyleChange) return;
+    forgetPictures();
+    update();
+}
+
+void SeatReading::forgetPictures() {
+    m_signs.clear();
+    m_groundIs.clear();
 }
 
 } // namespace wheelwright

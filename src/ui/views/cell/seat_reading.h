@@ -2,6 +2,8 @@
 #pragma once
 #include "core/live/seat.h"
 
+#include <QHash>
+#include <QPixmap>
 #include <QWidget>
 
 namespace wheelwright {
@@ -38,6 +40,13 @@ class SeatReading : public QWidget {
   private:
     void chooseRole();
     QFont digitFont() const;
+    struct Sign {
+        QPixmap picture{};
+        double advance = 0;
+    };
+    const Sign &sign(QChar c);
+    void drawGround();
+    void forgetPictures();
     void drawScale(QPainter &painter, const QRectF &box) const;
 
     Session &m_session;
@@ -49,6 +58,9 @@ class SeatReading : public QWidget {
     SeatStanding m_standing = SeatStanding::notJudged;
     QString m_digits, m_words, m_drawn;
     int m_digitPixels = 100;
+    QPixmap m_ground;
+    QString m_groundIs; ///< what it was drawn for
+    QHash<QChar, Sign> m_signs;
 };
 
 } // namespace wheelwright
