@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/live/practice_frames.h"
+#include "core/practice/inspection.h"
 #include "devices/bus_address.h"
 #include "devices/bus_listener.h"
 
@@ -76,7 +77,7 @@ class EngineEnd {
 class BusDriver {
   public:
     BusDriver(const BusRun &how, const Job &job, const EngineDocument &engine, const PracticeRowTaker &row)
-        : m_how(how), m_row(row), m_port(how.port > 0 ? how.port : aFreePort()), m_end(m_port),
+        : m_how(how), m_engine(engine), m_row(row), m_port(how.port > 0 ? how.port : aFreePort()), m_end(m_port),
           m_clock(steadyClock()),
           m_driver(
               job, engine.engine, engine.faults,
@@ -124,11 +125,20 @@ class BusDriver {
                 } else {
                     m_driver.doStep(next);
                 }
-                say({{"did", next.what}});
+                if (next.what == "look")
+                    looked(next.at);
+                else
+                    say({{"did", next.what}});
             } catch (const InputError &e) {
                 say({{"refused", next.what}, {"why", e.what()}});
             }
         }
+    }
+
+    void looked(const std::string &at) {
+        const double content = m_driver.result().events.back().tankContent;
+        const Inspected found = inspect(inspectionById(at, "at"), m_engine.faults, m_engine.engine, content);
+        say({{"looked", at}, {"ethanol", content}, {"sound", found.sound}, {"found", format(found.words)}});
     }
 
     void readLines(QSocketNotifier &stdIn) {
@@ -199,6 +209,7 @@ class BusDriver {
     }
 
     const BusRun &m_how;
+    const EngineDocument &m_engine;
     const PracticeRowTaker &m_row;
     std::stop_source m_stop;
     std::uint16_t m_port;

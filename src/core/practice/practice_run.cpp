@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
 #include "core/job/tank_history.h"
+#include "core/practice/inspection.h"
 #include "core/study/mechanical_lambda.h"
 #include "core/tables/cell_expression.h"
 #include "core/tables/table_edit.h"
@@ -241,7 +242,10 @@ struct PracticeDriver::Driving {
         applyExpression(table, CellRange{{x.first, y.first}, {x.second, y.second}}, expression);
     }
 
-    void note(const std::string &what) { m_result.events.push_back({m_engine.timeS(), what}); }
+    void note(const std::string &what) {
+        m_result.events.push_back(
+            {m_engine.timeS(), what, FuelComponents::alcohol(m_engine.circuit().inTank())});
+    }
 
     void doStep(const PracticeStep &s) {
         const auto steady = [](double v) { return [v](double) { return v; }; };
@@ -278,6 +282,8 @@ struct PracticeDriver::Driving {
             set(s);
             note("set " + s.field + s.table +
                  (s.says("solenoid_duty") ? "solenoid " + exactNumber(s.solenoidDuty) : ""));
+        } else if (s.what == "look") {
+            note("look " + std::string(inspectionById(s.at, "at").id));
         } else if (s.what == "release") {
             m_engine.controller().holdSolenoid(std::nullopt);
         } else {
@@ -317,6 +323,10 @@ void PracticeDriver::load(const Job &job) {
     validate(job);
     m_driving->m_job = job;
     m_driving->m_engine.setStudy(std::make_shared<Study>(job));
+}
+
+const Job &PracticeDriver::job() const {
+    return m_driving->m_job;
 }
 
 bool PracticeDriver::over() const {

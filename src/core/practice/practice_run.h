@@ -29,6 +29,7 @@ class PracticeDriver {
     /// The engine runs another calibration, or another state of it; what is in its tank stays. Throws
     /// InputError for a job that makes no sense.
     void load(const Job &job);
+    const Job &job() const; ///< that it runs now
     bool over() const; ///< stopped, or the engine was destroyed
     PracticeResult result() const;
 

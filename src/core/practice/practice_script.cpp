@@ -69,6 +69,10 @@ const std::array kinds{
         {StepText{"field", &S::field}, StepText{"table", &S::table}, StepText{"change", &S::change}, note},
         false,
         true},
+    StepKind{"look",
+             MARKED("step.look", "Something of the engine is looked at, by hand or with an instrument."),
+             {},
+             {StepText{"at", &S::at, true}, note}},
     StepKind{"release", MARKED("step.release", "The solenoid goes by the tables again."), {}, {note}},
 };
 

@@ -19,7 +19,7 @@ struct PracticeStep {
            toKpa = 100, throttlePercent = 100, litres = 10, coolantC = 10, fromX = 0, toX = 0, fromY = 0,
            toY = 0, solenoidDuty = 0;
     DynoMode mode = DynoMode::inertia;
-    std::string fuel, note, field, table, change;
+    std::string fuel, note, field, table, change, at;
     FieldContent value = 0.0;
     std::vector<std::string> given; ///< the keys that were said
     bool says(std::string_view key) const;
@@ -88,7 +88,8 @@ struct DynoRun {
 
 struct PracticeEvent {
     double timeS = 0;
-    std::string what; ///< "pour 10 L Pump premium"
+    std::string what;       ///< "pour 10 L Pump premium", "look tube"
+    double tankContent = 0; ///< alcohol in the tank then, 0–1
 };
 
 /// What came of a script.
