@@ -59,7 +59,7 @@ bool sitDown(Session &session, bool log) {
             QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
         return there();
     };
-    if (!live.practising()) live.startPractice({{}, 3, {}, {}});
+    if (!live.practising()) live.startPractice({{}, 3, {}, {}, -1});
     if (!waitFor([&] { return live.hearing() == LiveSeat::Hearing::hearing; })) return false;
     live.setLogging(log);
     for (const char *step :

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/practice_csv.h"
 
+#include "core/base/error.h"
 #include "core/runs/run_intake.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 
@@ -53,6 +55,34 @@ void appendPracticeRow(std::string &to, const PracticeSample &sample, const Prac
             append(to, v, 1);
         }
     to += '\n';
+}
+
+std::vector<PracticeSample> practiceLogFrom(std::string_view text) {
+    const auto line = [&text] {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        const std::string_view out = text.substr(0, end);
+        text.remove_prefix(std::min(end + 1, text.size()));
+        return out;
+    };
+    std::string head(line());
+    if (head + "\n" != practiceLogHeader())
+        throw InputError("line 1", MARKED("expected.practice_log", "the log of a practice engine"),
+                         MARKED("found.something_else", "something else"));
+    std::vector<PracticeSample> out;
+    for (std::size_t number = 2; !text.empty(); ++number) {
+        std::string_view rest = line();
+        PracticeSample &s = out.emplace_back();
+        for (const PracticeChannel &c : practiceChannels()) {
+            const auto [end, problem] = std::from_chars(rest.data(), rest.data() + rest.size(), s.*c.member);
+            if (problem != std::errc{})
+                throw InputError(
+                    "line " + std::to_string(number),
+                    Phrase{MARKED("expected.a_number_for", "a number for {a}"), {}, {std::string(c.key)}},
+                    "'" + echoed(std::string(rest), 20) + "'");
+            rest.remove_prefix(std::min(static_cast<std::size_t>(end - rest.data()) + 1, rest.size()));
+        }
+    }
+    return out;
 }
 
 std::string dynoRunCsv(const DynoRun &run) {

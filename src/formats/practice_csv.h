@@ -3,6 +3,8 @@
 #include "core/practice/practice_script.h"
 
 #include <string>
+#include <string_view>
+#include <vector>
 
 namespace wheelwright {
 
@@ -11,6 +13,9 @@ namespace wheelwright {
 /// reads right.
 std::string practiceLogHeader(bool dyno = false);
 void appendPracticeRow(std::string &to, const PracticeSample &sample, const PracticeTruth *dyno = nullptr);
+
+/// The same text read back. Throws InputError naming the line for anything else.
+std::vector<PracticeSample> practiceLogFrom(std::string_view text);
 
 /// A pull as a dyno writes it: lines "# key: value", names, rows.
 std::string dynoRunCsv(const DynoRun &run);

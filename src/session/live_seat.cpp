@@ -39,6 +39,8 @@ LiveSeat::LiveSeat(Session &session)
         listen({BusAddress::Kind::loopback, port, {}}, practiceCanMap());
         say(tr("The practice engine runs."));
     });
+    connect(&m_practice, &PracticeProcess::looked, this,
+            [this](const QString &, double, double, const QString &found) { say(found); });
     connect(&m_practice, &PracticeProcess::refused, this,
             [this](const QString &what, const QString &why) { say(tr("Not done: %1. %2").arg(what, why)); });
     connect(&m_practice, &PracticeProcess::ended, this, [this](const QString &why) {

@@ -56,7 +56,8 @@ void PracticeProcess::start(const QString &jobFile, const PracticeSetup &setup) 
         arguments << QStringLiteral("--engine") << setup.engineFile;
     for (const QString &fault : setup.faults)
         arguments << QStringLiteral("--fault") << fault;
-    if (!setup.envelope.isEmpty()) arguments << QStringLiteral("--envelope") << setup.envelope;
+    if (!setup.log.isEmpty()) arguments << QStringLiteral("--log") << setup.log;
+    if (setup.ethanol >= 0) arguments << QStringLiteral("--ethanol") << QString::number(setup.ethanol);
     m_process.start(path, arguments);
 }
 
@@ -73,6 +74,11 @@ void PracticeProcess::end() {
     m_process.waitForFinished(patienceMs);
 }
 
+void PracticeProcess::askToEnd() {
+    m_asked = true;
+    m_process.closeWriteChannel();
+}
+
 void PracticeProcess::readLines() {
     while (m_process.canReadLine()) {
         const QJsonObject said = QJsonDocument::fromJson(m_process.readLine()).object();
@@ -80,7 +86,15 @@ void PracticeProcess::readLines() {
             m_ready = true;
             emit ready(static_cast<quint16>(bus.section(QLatin1Char(':'), 1).toUInt()));
         }
-        if (said.contains(QStringLiteral("did"))) emit did(said.value(QStringLiteral("did")).toString());
+        const double timeS = said.value(QStringLiteral("time_s")).toDouble();
+        if (said.contains(QStringLiteral("did")))
+            emit did(said.value(QStringLiteral("did")).toString(), timeS);
+        if (said.contains(QStringLiteral("looked")))
+            emit looked(said.value(QStringLiteral("looked")).toString(),
+                        said.value(QStringLiteral("ethanol")).toDouble(), timeS,
+                        said.value(QStringLiteral("found")).toString());
+        if (said.contains(QStringLiteral("result")))
+            emit came(said.value(QStringLiteral("result")).toObject());
         if (said.contains(QStringLiteral("refused")))
             emit refused(said.value(QStringLiteral("refused")).toString(),
                          said.value(QStringLiteral("why")).toString());

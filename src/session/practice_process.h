@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include <QJsonObject>
 #include <QObject>
 #include <QProcess>
 #include <QString>
@@ -13,8 +14,9 @@ namespace wheelwright {
 struct PracticeSetup {
     QString engineFile; ///< its truth as JSON; empty: drawn by the seed
     std::uint64_t seed = 1;
-    QStringList faults; ///< "weak_pump:0.7"
-    QString envelope;   ///< where its truth is written when it ends; empty: nowhere
+    QStringList faults;  ///< "weak_pump:0.7"
+    QString log{};       ///< where all that it said is written when it ends; empty: nowhere
+    double ethanol = -1; ///< in tank and lines; −1: by the tank of the job
     bool operator==(const PracticeSetup &) const = default;
 };
 
@@ -32,13 +34,16 @@ class PracticeProcess : public QObject {
     void tell(const QString &line); ///< a step as in scripts, "lift", "load", "end"
     /// Asks it to end, and sees to it.
     void end();
+    void askToEnd();                  ///< says ended() when it has
     void kill() { m_process.kill(); } ///< as if it had died
     /// Where the program is looked for first; tests have it elsewhere.
     static void setProgram(const QString &path);
 
   signals:
     void ready(quint16 port);
-    void did(QString what);
+    void did(QString what, double timeS);
+    void looked(QString at, double tankContent, double timeS, QString found);
+    void came(QJsonObject result); ///< what it has come to, when it ends
     void refused(QString what, QString why);
     void engineDestroyed(QString by);
     /// It has ended. why: empty when it was asked to.

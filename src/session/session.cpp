@@ -14,6 +14,7 @@
 #include "session/evidence.h"
 #include "session/live_seat.h"
 #include "session/run_book.h"
+#include "session/training_room.h"
 #include "session/words.h"
 #include "session/work.h"
 #include "store/file_bytes.h"
@@ -91,7 +92,8 @@ Session::Session(Clock clock, QObject *parent)
       m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
       m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
-      m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)), m_live(new LiveSeat(*this)) {
+      m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)), m_live(new LiveSeat(*this)),
+      m_training(new TrainingRoom(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
     connect(m_evidence, &Evidence::coverageChanged, this, [this] {
         if (m_evidence->proof()) judge(); // with what the logs have proven

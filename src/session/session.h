@@ -26,6 +26,7 @@ class JobEditor;
 class JobStore;
 class LiveSeat;
 class RunBook;
+class TrainingRoom;
 template <class T>
 class Work;
 class WorkSignals;
@@ -155,6 +156,8 @@ class Session : public QObject {
     Evidence &evidence() { return *m_evidence; }
     /// Its live engine.
     LiveSeat &live() { return *m_live; }
+    /// Where one practises.
+    TrainingRoom &training() { return *m_training; }
     /// Its runs.
     RunBook &runBook() { return *m_runBook; }
 
@@ -212,10 +215,11 @@ class Session : public QObject {
     UnitChoice m_units;
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;
-    Evidence *m_evidence; ///< a child
-    RunBook *m_runBook;   ///< a child
-    LiveSeat *m_live;     ///< a child
-    QString m_trouble;    ///< why the last write failed; empty when it did not
+    Evidence *m_evidence;     ///< a child
+    RunBook *m_runBook;       ///< a child
+    LiveSeat *m_live;         ///< a child
+    TrainingRoom *m_training; ///< a child
+    QString m_trouble;        ///< why the last write failed; empty when it did not
 };
 
 } // namespace wheelwright

@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/error.h"
+#include "formats/job_json.h"
 #include "session/live_seat.h"
+#include "session/training_room.h"
 #include "store/sample_store.h"
 #include "support/test_window.h"
 #include "ui/views/cell/call_banner.h"
@@ -8,9 +11,11 @@
 #include "ui/views/cell/seat_map.h"
 #include "ui/views/cell/seat_page.h"
 #include "ui/views/cell/seat_reading.h"
+#include "ui/views/cell/trainer_page.h"
 #include "ui/widgets/working_panel.h"
 
 #include <QComboBox>
+#include <QStandardPaths>
 #include <QTableWidget>
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -26,6 +31,11 @@ using namespace wheelwright::testing;
 
 namespace {
 
+Job sound() {
+    QFile file(QStringLiteral(DEMO_JOB));
+    return file.open(QIODevice::ReadOnly) ? jobFromJson(file.readAll().toStdString()) : Job();
+}
+
 constexpr int awhileMs = 20000; // for what takes seconds on a machine that is busy
 
 } // namespace
@@ -36,6 +46,7 @@ class CellViewTest : public QObject {
   private slots:
     void initTestCase() {
         dressApplication();
+        QStandardPaths::setTestModeEnabled(true); // scenarios are made in the user's folder of data
         PracticeProcess::setProgram(QStringLiteral(PRACTICE_PROGRAM));
     }
     void init() {
@@ -56,12 +67,14 @@ class CellViewTest : public QObject {
     void rolesArePutRight();
     void closingTheJobEndsEverything();
     void aBusThatIsNoneIsRefused();
+    void aScenarioIsSolved();
+    void aScenarioThatIsLeftIsOver();
 
   private:
     LiveSeat &live() { return m_window->session.live(); }
     SeatPage &seat() { return m_view->seat(); }
     void start(const QStringList &faults = {}) {
-        live().startPractice({{}, 3, faults, {}});
+        live().startPractice({{}, 3, faults, {}, -1});
         m_view->showSeat();
         QVERIFY(QTest::qWaitFor([&] { return live().hearing() == LiveSeat::Hearing::hearing; }, awhileMs));
         settle();
@@ -229,7 +242,8 @@ void CellViewTest::anotherReadingIsKept() {
     six[5] = QStringLiteral("coolant_temp");
     seat().choose(six);
     emit seat().chosenChanged(); // as choosing in the menu does
-    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray(), six.join(u' ').toUtf8());
+    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray(),
+             six.join(u' ').toUtf8() + "|");
     Shell other(m_window->session, m_window->settings);
     other.showStation(QStringLiteral("cell"));
     QCOMPARE(static_cast<CellView *>(other.view(QStringLiteral("cell")))->seat().chosen(), six);
@@ -280,6 +294,79 @@ void CellViewTest::aBusThatIsNoneIsRefused() {
     EXPECT_INPUT_ERROR(live().listenByFile("virtual:10.0.0.1:5", DEMO_JOB), "virtual:PORT of this machine");
     EXPECT_INPUT_ERROR(live().listenByFile("socketcan:can0", DEMO_JOB), "CAN map");
     EXPECT_INPUT_ERROR(live().listenByFile("socketcan:can0", "/no/such/file"), "/no/such/file");
+}
+
+void CellViewTest::aScenarioIsSolved() {
+    m_view->showTrainer();
+    settle();
+    TrainerPage &page = m_view->trainer();
+    TrainingRoom &room = m_window->session.training();
+    page.chooseScenario(QStringLiteral("throttle_unplugged"));
+    QVERIFY(page.words().startsWith(QStringLiteral("After a repair")));
+    clickButton(page, QStringLiteral("Begin"));
+    QVERIFY(room.underWay());
+    QVERIFY(QTest::qWaitFor([&] { return live().hearing() == LiveSeat::Hearing::hearing; }, awhileMs));
+    QCOMPARE(m_window->session.job().name, sound().name); // a sound job: the fault is in the engine
+    clickButton(page, QStringLiteral("Hint"));
+    QVERIFY(page.words().contains(QStringLiteral("Hint 1: What does the controller know of your foot?")));
+    // Driven from the seat.
+    m_view->showSeat();
+    key(Qt::Key_P);
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::rpm) > 5000; }, 2 * awhileMs));
+    QVERIFY(QTest::qWaitFor([&] { return live().value(ChannelRole::rpm) < 3000; }, 2 * awhileMs));
+    m_view->showTrainer();
+    settle();
+    auto *look = page.findChildren<QComboBox *>().at(0);
+    look->setCurrentIndex(look->findData(QStringLiteral("throttle")));
+    clickButton(page, QStringLiteral("Look"));
+    QVERIFY(QTest::qWaitFor([&] { return !room.found().empty(); }, awhileMs));
+    QVERIFY(page.words().contains(QStringLiteral("Throttle sensor unplugged")));
+    auto *answer = page.findChildren<QComboBox *>().at(1);
+    answer->setCurrentIndex(answer->findData(QStringLiteral("throttle_unplugged")));
+    clickButton(page, QStringLiteral("That is it"));
+    QVERIFY(QTest::qWaitFor([&] { return room.result() != nullptr; }, awhileMs));
+    settle();
+    // All but the hint.
+    QCOMPARE(room.result()->score.points, 95);
+    QVERIFY(room.result()->score.passed);
+    QVERIFY2(page.words().startsWith(QStringLiteral("95 of 100. Passed.")), qPrintable(page.words()));
+    QVERIFY(page.words().contains(QStringLiteral("It was: Throttle sensor unplugged.")));
+    QVERIFY(!live().practising());
+    QCOMPARE(page.progress(), QStringList{QStringLiteral("throttle_unplugged=95+")});
+    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray().split('|').last(),
+             QByteArray("throttle_unplugged=95+"));
+    // Kept, and never made worse.
+    page.setProgress(
+        {QStringLiteral("weak_pump=40"), QStringLiteral("no_such=100+"), QStringLiteral("bad_fuel=900")});
+    QCOMPARE(page.progress(),
+             (QStringList{QStringLiteral("bad_fuel=100"), QStringLiteral("throttle_unplugged=95+"),
+                          QStringLiteral("weak_pump=40")}));
+    QCOMPARE(page.passed(), 1);
+}
+
+void CellViewTest::aScenarioThatIsLeftIsOver() {
+    m_view->showTrainer();
+    settle();
+    TrainerPage &page = m_view->trainer();
+    TrainingRoom &room = m_window->session.training();
+    page.chooseScenario(QStringLiteral("content_stuck"));
+    clickButton(page, QStringLiteral("Begin"));
+    QVERIFY(QTest::qWaitFor([&] { return live().hearing() == LiveSeat::Hearing::hearing; }, awhileMs));
+    // Its tank is another than its sensor says.
+    auto *look = page.findChildren<QComboBox *>().at(0);
+    look->setCurrentIndex(look->findData(QStringLiteral("tube")));
+    clickButton(page, QStringLiteral("Look"));
+    QVERIFY(QTest::qWaitFor([&] { return !room.found().empty(); }, awhileMs));
+    // 35 of 45.75 L at 10 % drained, 40 L at 78 % and its own error poured, by hand: about 65 %.
+    const QString tube = text(room.found().front());
+    const double read = tube.section(QStringLiteral(": "), 1).section(QLatin1Char(' '), 0, 0).toDouble();
+    QVERIFY2(read >= 55 && read <= 72, qPrintable(tube));
+    COMPARE_NEAR(live().content(), 0.1, 0.005);
+    m_window->session.openJob(m_window->path("a.wwjob").toStdString());
+    QVERIFY(!room.underWay());
+    QVERIFY(!room.scenario());
+    QVERIFY(!live().practising());
+    QVERIFY(page.progress().isEmpty());
 }
 
 int main(int argc, char **argv) {

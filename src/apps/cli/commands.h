@@ -37,6 +37,7 @@ void addRunWorthCommands(CLI::App *run,
                          int &exitCode); ///< cam, shape, sweep, contents, worth, dynos, road, coast
 
 void addBundleCommand(CLI::App &app, int &exitCode); ///< out, back
+void addTrainCommand(CLI::App &app, int &exitCode);
 void addLiveCommand(CLI::App &app, int &exitCode);   ///< map, decode
 void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
 

@@ -33,6 +33,7 @@ int main(int argc, char **argv) {
     addLadderCommand(app, exitCode);
     addBundleCommand(app, exitCode);
     addLiveCommand(app, exitCode);
+    addTrainCommand(app, exitCode);
     addRevisionCommand(app);
     try {
         app.parse(argc, argv);

@@ -77,8 +77,8 @@ class EngineEnd {
 class BusDriver {
   public:
     BusDriver(const BusRun &how, const Job &job, const EngineDocument &engine, const PracticeRowTaker &row)
-        : m_how(how), m_engine(engine), m_row(row), m_port(how.port > 0 ? how.port : aFreePort()), m_end(m_port),
-          m_clock(steadyClock()),
+        : m_how(how), m_engine(engine), m_row(row), m_port(how.port > 0 ? how.port : aFreePort()),
+          m_end(m_port), m_clock(steadyClock()),
           m_driver(
               job, engine.engine, engine.faults,
               [this](const PracticeSample &s, const PracticeTruth &t) { step(s, t); }, m_stop.get_token()) {
@@ -128,7 +128,7 @@ class BusDriver {
                 if (next.what == "look")
                     looked(next.at);
                 else
-                    say({{"did", next.what}});
+                    say({{"did", next.what}, {"time_s", nowS()}});
             } catch (const InputError &e) {
                 say({{"refused", next.what}, {"why", e.what()}});
             }
@@ -138,7 +138,11 @@ class BusDriver {
     void looked(const std::string &at) {
         const double content = m_driver.result().events.back().tankContent;
         const Inspected found = inspect(inspectionById(at, "at"), m_engine.faults, m_engine.engine, content);
-        say({{"looked", at}, {"ethanol", content}, {"sound", found.sound}, {"found", format(found.words)}});
+        say({{"looked", at},
+             {"time_s", nowS()},
+             {"ethanol", content},
+             {"sound", found.sound},
+             {"found", format(found.words)}});
     }
 
     void readLines(QSocketNotifier &stdIn) {
@@ -180,6 +184,8 @@ class BusDriver {
             }
         }
     }
+
+    double nowS() const { return m_driver.result().seconds; }
 
     void idle(double seconds) {
         PracticeStep idle;

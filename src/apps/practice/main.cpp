@@ -28,8 +28,8 @@ constexpr int exitGood = 0, exitBadInput = 2, exitDestroyed = 3;
 struct Arguments {
     std::string job, engine, script, log, runs, envelope, bus;
     std::vector<std::string> faults;
-    double seed = 1, logHz = 100, leadS = 1;
-    bool dyno = false;
+    double seed = 1, logHz = 100, leadS = 1, ethanol = 0;
+    bool dyno = false, ethanolGiven = false;
     bool json = false;
 };
 
@@ -81,6 +81,7 @@ Json describe(const PracticeResult &r) {
     out["burned_l"] = r.burnedL;
     out["tank_l"] = r.tankL;
     out["ethanol"] = r.content;
+    out["tank_ethanol"] = r.tankContent;
     out["damage"] = {{"knock", d.knock},         {"lean_mixture", d.lean}, {"cylinder_pressure", d.pressure},
                      {"overspeed", d.overspeed}, {"heat", d.heat},         {"oil_dilution", d.oilDilution}};
     out["runs"] = std::move(runs);
@@ -99,6 +100,7 @@ int run(const Arguments &a) {
     std::string log = practiceLogHeader(a.dyno);
     const auto every = static_cast<std::size_t>(std::lround(rowsPerS / a.logHz));
     std::size_t row = 0;
+    if (a.ethanolGiven) script.ethanol = a.ethanol;
     const PracticeRowTaker take = [&](const PracticeSample &s, const PracticeTruth &truth) {
         if (row++ % every == 0 && !a.log.empty()) appendPracticeRow(log, s, a.dyno ? &truth : nullptr);
     };
@@ -220,6 +222,10 @@ int main(int argc, char **argv) {
         "virtual:PORT, "
         "0 for a free one, which is said on standard output. Without --script it does what standard input "
         "says, a step a line, and \"lift\", \"load\" (the job file anew) or \"end\"");
+    CLI::Option *ethanol =
+        addNumber(runs, "--ethanol", a->ethanol, fraction(),
+                  "What tank and lines begin with, where no script says it; else the job's tank");
+    ethanol->needs(bus)->excludes(script);
     addNumber(runs, "--lead-s", a->leadS, between(0, 60, Dimension::seconds),
               "Idles on the bus so long before the script, s")
         ->needs(bus)
@@ -233,7 +239,8 @@ int main(int argc, char **argv) {
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
     runs->add_flag("--json", a->json, "Print JSON");
-    runs->callback([a, &exitCode] {
+    runs->callback([a, ethanol, &exitCode] {
+        a->ethanolGiven = ethanol->count() > 0;
         if (a->script.empty() && a->bus.empty())
             throw InputError("--script", verbatim("what the engine is put through, or --bus"), "neither");
         if (!a->bus.empty() && (a->log == "-" || a->envelope == "-"))

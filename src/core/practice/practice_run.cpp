@@ -41,6 +41,7 @@ struct PracticeDriver::Driving {
         out.burnedL = m_engine.burnedL();
         out.content = m_engine.truth().content;
         out.tankL = m_engine.circuit().tankL();
+        out.tankContent = FuelComponents::alcohol(m_engine.circuit().inTank());
         return out;
     }
 

@@ -98,7 +98,7 @@ struct PracticeResult {
     std::vector<PracticeEvent> events;
     PracticeDamage damage;
     std::string destroyedBy; ///< empty: it lives
-    double seconds = 0, burnedL = 0, content = 0, tankL = 0;
+    double seconds = 0, burnedL = 0, content = 0, tankL = 0, tankContent = 0;
     std::size_t rows = 0;
 };
 

@@ -130,6 +130,9 @@ double Examined::minutes() const {
 }
 
 Job givenJob(const Scenario &scenario, const Job &sound) {
+    if (sound.control != FuelControl::controller)
+        throw InputError(sound.name, MARKED("expected.a_controller", "a job with a controller"),
+                         MARKED("found.mechanical_injection", "mechanical injection"));
     Job job = sound;
     if (scenario.prepare) scenario.prepare(job);
     validate(job);
@@ -184,7 +187,7 @@ Training drive(const Scenario &scenario, const Job &sound, const PracticeScript 
     out.events = result.events;
     out.damage = result.damage;
     out.destroyedBy = result.destroyedBy;
-    if (!result.events.empty()) out.tankContent = result.events.back().tankContent;
+    out.tankContent = result.tankContent;
     return out;
 }
 

@@ -5,6 +5,7 @@
 #include "session/session.h"
 #include "ui/views/cell/engine_page.h"
 #include "ui/views/cell/seat_page.h"
+#include "ui/views/cell/trainer_page.h"
 #include "ui/widgets/page_switch.h"
 
 #include <QVBoxLayout>
@@ -13,17 +14,21 @@ namespace wheelwright {
 
 CellView::CellView(Session &session, QWidget *parent)
     : View(parent), m_pages(new PageSwitch(this)), m_seat(new SeatPage(session)),
-      m_engine(new EnginePage(session)) {
+      m_engine(new EnginePage(session)), m_trainer(new TrainerPage(session)) {
     setProperty("helpPage", "cell");
     m_pages->addPage(tr("Seat"), m_seat);
     m_seat->setObjectName(QStringLiteral("seat"));
     m_pages->addPage(tr("Engine"), m_engine);
     m_engine->setObjectName(QStringLiteral("engine"));
+    m_pages->addPage(tr("Trainer"), m_trainer);
+    m_trainer->setObjectName(QStringLiteral("trainer"));
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 6, 8, 6);
     layout->addWidget(m_pages);
     connect(m_seat, &SeatPage::engineWanted, this, &CellView::showEngine);
     connect(m_engine, &EnginePage::seatWanted, this, &CellView::showSeat);
+    connect(m_trainer, &TrainerPage::seatWanted, this, &CellView::showSeat);
+    connect(m_trainer, &TrainerPage::progressed, this, &View::keptChanged);
     connect(m_seat, &SeatPage::chosenChanged, this, &View::keptChanged);
 }
 
@@ -35,16 +40,27 @@ void CellView::showSeat() {
     m_pages->showPage(m_seat);
 }
 
+void CellView::showTrainer() {
+    m_pages->showPage(m_trainer);
+}
+
 bool CellView::showInput(const QString &) {
     return false;
 }
 
 QByteArray CellView::kept() const {
-    return m_seat->chosen().join(QLatin1Char(' ')).toUtf8();
+    return (m_seat->chosen().join(QLatin1Char(' ')) + QLatin1Char('|') +
+            m_trainer->progress().join(QLatin1Char(' ')))
+        .toUtf8();
 }
 
 void CellView::keepFrom(const QByteArray &kept) {
-    m_seat->choose(QString::fromUtf8(kept).split(QLatin1Char(' '), Qt::SkipEmptyParts));
+    const QString all = QString::fromUtf8(kept);
+    const auto part = [&](int i) {
+        return all.section(QLatin1Char('|'), i, i).split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    };
+    m_seat->choose(part(0));
+    m_trainer->setProgress(part(1));
 }
 
 const ViewDefinition &cellView() {
@@ -59,7 +75,10 @@ const ViewDefinition &cellView() {
                      [](const ViewContext &c) { static_cast<CellView *>(c.view())->showEngine(); }},
                     {QT_TRANSLATE_NOOP("view", "Sit down in the driver's seat"),
                      {},
-                     [](const ViewContext &c) { static_cast<CellView *>(c.view())->showSeat(); }}},
+                     [](const ViewContext &c) { static_cast<CellView *>(c.view())->showSeat(); }},
+                    {QT_TRANSLATE_NOOP("view", "Train on an engine with a fault…"),
+                     {},
+                     [](const ViewContext &c) { static_cast<CellView *>(c.view())->showTrainer(); }}},
         .wide = true};
     return definition;
 }

@@ -7,6 +7,7 @@ namespace wheelwright {
 class EnginePage;
 class PageSwitch;
 class SeatPage;
+class TrainerPage;
 
 /// The practice cell: the driver's seat, and which engine it is that of.
 class CellView : public View {
@@ -18,13 +19,16 @@ class CellView : public View {
     void keepFrom(const QByteArray &kept) override;
     SeatPage &seat() { return *m_seat; }
     EnginePage &engine() { return *m_engine; }
+    TrainerPage &trainer() { return *m_trainer; }
     void showEngine();
     void showSeat();
+    void showTrainer();
 
   private:
     PageSwitch *m_pages;
     SeatPage *m_seat;
     EnginePage *m_engine;
+    TrainerPage *m_trainer;
 };
 
 } // namespace wheelwright
