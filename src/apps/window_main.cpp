@@ -73,7 +73,7 @@ bool sitDown(Session &session, bool log) {
 }
 
 // Every view in one theme: its first page, and in the light theme the others too.
-bool renderTheme(Session &session, Shell &shell, const QString &folder, bool shop) {
+bool renderTheme(Session &session, Shell &shell, const QString &folder, bool shop, bool live) {
     shell.setShopTheme(shop);
     const QString theme = shop ? QStringLiteral("shop") : QStringLiteral("paper");
     // The seat comes last: what it records would stand in the other pictures.
@@ -89,7 +89,7 @@ bool renderTheme(Session &session, Shell &shell, const QString &folder, bool sho
             (id == QStringLiteral("fuel") || id == QStringLiteral("flow") || id == QStringLiteral("job")))
             continue;
         shell.showStation(id);
-        if (id == QStringLiteral("cell") && session.hasJob()) sitDown(session, shop);
+        if (id == QStringLiteral("cell") && live) sitDown(session, shop);
         if (!(tables && shop) && !grabTo(shell, folder + QStringLiteral("/%1-%2.png").arg(id, theme)))
             return false;
         if (tables) { // with another table on the bench, and the drawer open
@@ -121,7 +121,7 @@ bool renderTheme(Session &session, Shell &shell, const QString &folder, bool sho
 }
 
 // Renders the views from the demo job, for the pictures of the documentation.
-int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size) {
+int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size, bool live) {
     QDir().mkpath(folder);
     shell.resize(size);
     shell.show();
@@ -129,7 +129,9 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
     constexpr double wanted = 0.40; // of the demo's story
     session.setContent(wanted);
-    return renderTheme(session, shell, folder, false) && renderTheme(session, shell, folder, true) ? 0 : 2;
+    return renderTheme(session, shell, folder, false, live) && renderTheme(session, shell, folder, true, live)
+               ? 0
+               : 2;
 }
 
 } // namespace
@@ -192,7 +194,8 @@ int main(int argc, char **argv) {
     if (render) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
         return renderViews(session, shell, parser.value(QStringLiteral("render")),
-                           {size.value(0).toInt(), size.value(1).toInt()});
+                           {size.value(0).toInt(), size.value(1).toInt()},
+                           parser.isSet(QStringLiteral("demo")));
     }
     shell.show();
     if (parser.isSet(QStringLiteral("startup-time"))) {

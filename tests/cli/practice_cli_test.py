@@ -145,6 +145,49 @@ class Practice(unittest.TestCase):
         for name in header:
             self.assertIn(f"`{name}`", PAGE)
 
+    # The trainer.
+
+    def train(self, *arguments, script=None, code=0):
+        r = subprocess.run([CLI, "train", *map(str, arguments)], capture_output=True, text=True, input=None if script is None else json.dumps(script), check=False)
+        self.assertEqual(r.returncode, code, (r.stdout[-300:], r.stderr))
+        return r.stderr if code == 2 else json.loads(r.stdout)
+
+    GENTLY = [{"do": "idle", "seconds": 20}, {"do": "cruise", "from_rpm": 1800, "to_rpm": 3200, "from_kpa": 45, "to_kpa": 85, "seconds": 30}]
+
+    def test_trains(self):
+        listed = self.train("list", "--json")
+        self.assertEqual(len(listed["scenarios"]), 12)
+        self.assertEqual(listed["scenarios"][0]["scenario"], "throttle_unplugged")
+        self.assertIn("weak_pump", [a["answer"] for a in listed["answers"]])
+        self.assertEqual(next(x["minutes"] for x in listed["looks"] if x["look"] == "injectors"), 90)
+        script = {"steps": [*self.GENTLY, {"do": "pull", "mode": "loaded"}, {"do": "look", "at": "throttle"}, {"do": "look", "at": "tube"}]}
+        said = self.train("run", JOB, "throttle_unplugged", "--script", "-", "--answer", "throttle_unplugged", "--json", script=script)
+        self.assertEqual((said["points"], said["passed"], said["verdict"]), (100, True, "Passed."))
+        self.assertEqual([(x["look"], x["sound"]) for x in said["looked"]], [("throttle", False), ("tube", True)])
+        self.assertTrue(any("Boost solenoid is stuck" in line for line in said["debrief"]))
+        hinted = self.train("run", JOB, "throttle_unplugged", "--script", "-", "--answer", "throttle_unplugged", "--hints", 2, "--json", script=script)
+        self.assertEqual((hinted["points"], len(hinted["hints"])), (90, 2))
+        # While nobody has said what it is, nothing is given away.
+        shut = self.train("run", JOB, "throttle_unplugged", "--script", "-", "--json", script={"steps": self.GENTLY}, code=1)
+        self.assertNotIn("debrief", shut)
+        self.assertNotIn("hrottle", json.dumps(shut["items"]))
+        wrong = self.train("run", JOB, "throttle_unplugged", "--script", "-", "--answer", "solenoid_stuck", "--json", script=script, code=1)
+        self.assertEqual((wrong["passed"], wrong["items"][0]["points"]), (False, 0))
+
+    def test_training_refuses(self):
+        script = {"steps": [{"do": "idle", "seconds": 1}]}
+        self.assertIn("scenario: expected one of throttle_unplugged", self.train("run", JOB, "none", "--script", "-", script=script, code=2))
+        self.assertIn("--answer: expected one of", self.train("run", JOB, "weak_pump", "--script", "-", "--answer", "none", script=script, code=2))
+        self.assertIn("expected a job with a controller", self.train("run", ROOT / "data/demo/moorhen.json", "weak_pump", "--script", "-", script=script, code=2))
+        self.assertIn("steps[0]: expected at, found none", self.train("run", JOB, "weak_pump", "--script", "-", script={"steps": [{"do": "look"}]}, code=2))
+        self.assertIn("timing_light", self.train("run", JOB, "weak_pump", "--script", "-", script={"steps": [{"do": "look", "at": "stars"}]}, code=2))
+        self.assertIn("--hints", self.train("run", JOB, "weak_pump", "--script", "-", "--hints", 4, script=script, code=2))
+
+    def test_looking_is_an_event(self):
+        said = json.loads(self.drive({"ethanol": 0.3, "steps": [{"do": "look", "at": "coolant"}, {"do": "idle", "seconds": 1}]}, "--json").stdout)
+        self.assertEqual([e["what"] for e in said["events"]], ["look coolant"])
+        self.assertAlmostEqual(said["tank_ethanol"], 0.3, 6)
+
 
 if __name__ == "__main__":
     unittest.main(argv=sys.argv[:1])

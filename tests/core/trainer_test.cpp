@@ -3,6 +3,7 @@
 #include "core/job/revision.h"
 #include "core/trainer/scenario.h"
 #include "formats/job_json.h"
+#include "formats/practice_csv.h"
 #include "formats/practice_json.h"
 #include "support/test_main.h"
 
@@ -86,6 +87,7 @@ class TrainerTest : public QObject {
     void whatIsWrongIsNotInTheEngine();
     void inspectionsShowWhatIsThere();
     void whatIsNotThereIsRefused();
+    void theEnginesOwnLogScoresTheSame();
 };
 
 void TrainerTest::twelveAreWhole() {
@@ -250,6 +252,28 @@ void TrainerTest::whatIsNotThereIsRefused() {
     EXPECT_INPUT_ERROR(inspectionById("none", "at"), "timing_light");
     EXPECT_INPUT_ERROR(trained(*allScenarios().front(), R"({"do": "look", "at": "stars"})", ""), "step 1: at",
                        "timing_light");
+}
+
+// As the window does it: samples out of the text that the engine wrote.
+void TrainerTest::theEnginesOwnLogScoresTheSame() {
+    for (const char *id : {"weak_pump", "exhaust_leak"}) {
+        const Scenario &s = scenarioById(id, "");
+        Training t = trained(s, goodWay(s), s.cause);
+        std::string text = practiceLogHeader();
+        for (const PracticeSample &sample : t.samples)
+            appendPracticeRow(text, sample);
+        const std::string before = asText(score(s, t));
+        const std::vector<PracticeSample> read = practiceLogFrom(text);
+        QCOMPARE(read.size(), t.samples.size());
+        COMPARE_NEAR(read.back().railKpa, t.samples.back().railKpa, 0.051);
+        COMPARE_NEAR(read.front().lambda, t.samples.front().lambda, 0.00051);
+        t.samples = read;
+        QCOMPARE(asText(score(s, t)), before);
+    }
+    EXPECT_INPUT_ERROR(practiceLogFrom("time_s,rpm\n"), "line 1", "the log of a practice engine");
+    EXPECT_INPUT_ERROR(practiceLogFrom(practiceLogHeader() + "1,2,x\n"), "line 2", "a number for map_kpa",
+                       "'x'");
+    QVERIFY(practiceLogFrom(practiceLogHeader()).empty());
 }
 
 CORE_TEST_MAIN(TrainerTest)

@@ -226,8 +226,10 @@ TrainingScore score(const Scenario &scenario, const Training &training) {
                   : Phrase(MARKED("train.not_seen", "the log does not show it"))));
     const Inspection &settles = inspectionById(scenario.confirm, "confirm");
     const bool confirmed = examined.looked(scenario.confirm);
-    out.items.push_back(item("confirmed", MARKED("train.confirmed", "Looked at before it was named"),
-                             confirmed ? forConfirming : 0, forConfirming, settles.title));
+    out.items.push_back(
+        item("confirmed", MARKED("train.confirmed", "Looked at before it was named"),
+             confirmed ? forConfirming : 0, forConfirming,
+             training.answer.empty() ? MARKED("train.no_answer", "no answer") : settles.title));
     const bool reached = scenario.reached(examined);
     out.items.push_back(
         item("goal", MARKED("train.goal", "The goal"), reached ? forGoal : 0, forGoal, scenario.goalWords));

@@ -58,7 +58,7 @@ QWidget *TrainerPage::makeList() {
     connect(m_list, &QListWidget::currentRowChanged, this, &TrainerPage::refreshWords);
     connect(m_list, &QListWidget::itemActivated, this, &TrainerPage::begin);
     auto *layout = new QVBoxLayout(card);
-    layout->addWidget(makeHead(tr("Twelve engines, none of them sound"), card));
+    layout->addWidget(makeHead(tr("Twelve engines to find out about"), card));
     layout->addWidget(m_list, 1);
     layout->addWidget(m_begin);
     return card;
@@ -70,7 +70,7 @@ QWidget *TrainerPage::makeRoom() {
     m_inspection = new QComboBox(card);
     m_inspection->setAccessibleName(tr("What to look at"));
     for (const Inspection &i : allInspections())
-        m_inspection->addItem(tr("%1 (%2)").arg(text(i.title), shown(i.minutes, Dimension::minutes, {})),
+        m_inspection->addItem(tr("%1 (%2)").arg(text(i.title), text(formatWith(i.minutes, Dimension::minutes, {}, 0))),
                               text(i.id));
     m_look = new QPushButton(tr("Look"), card);
     m_answer = new QComboBox(card);
