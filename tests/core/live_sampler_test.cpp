@@ -107,16 +107,16 @@ void LiveSamplerTest::aRowAtTheTimeOfAFrameHasIt() {
 void LiveSamplerTest::whatIsSilentSaysNothing() {
     const CanDecoder decoder(twoNumbers());
     LiveSampler s(decoder, 10);
-    s.take(frame(0, 0x100, 1));
-    QCOMPARE(s.value(0, 1.0), 1.0); // a second is always waited
-    QVERIFY(std::isnan(s.value(0, 1.01)));
-    s.take(frame(1.2, 0x100, 2)); // its pause is 1.2 s: three of them are waited
-    QCOMPARE(s.value(0, 1.2 + 3.6 - 1e-9), 2.0);
-    QVERIFY(std::isnan(s.value(0, 1.2 + 3.61)));
-    s.take(frame(11.2, 0x100, 3)); // ten: never longer than five
-    QCOMPARE(s.value(0, 16.2), 3.0);
-    QVERIFY(std::isnan(s.value(0, 16.21)));
-    QVERIFY(std::isnan(s.value(1, 0))); // never heard
+    s.take(frame(100, 0x100, 1));
+    QCOMPARE(s.value(0, 101.0), 1.0); // a second is always waited
+    QVERIFY(std::isnan(s.value(0, 101.01)));
+    s.take(frame(101.2, 0x100, 2)); // its pause is 1.2 s: three of them are waited
+    QCOMPARE(s.value(0, 101.2 + 3.59), 2.0);
+    QVERIFY(std::isnan(s.value(0, 101.2 + 3.61)));
+    s.take(frame(111.2, 0x100, 3)); // ten: never longer than five
+    QCOMPARE(s.value(0, 116.19), 3.0);
+    QVERIFY(std::isnan(s.value(0, 116.21)));
+    QVERIFY(std::isnan(s.value(1, 100))); // never heard
 }
 
 void LiveSamplerTest::eventsStandInTheNextRows() {

@@ -105,6 +105,7 @@ const char *const aDrive = R"({"ethanol": 0.6, "steps": [
 class PracticeTest : public QObject {
     Q_OBJECT
   private slots:
+    void aLiftEndsAPullAndItCoasts();
     void theSameSeedIsTheSameRun();
     void drawnWithinTheirRanges();
     void fuelIsPouredBurnedDrainedOrThere();
@@ -890,6 +891,45 @@ void PracticeTest::csvIsReadable() {
     QVERIFY(text.contains("# mode: road\n") && text.contains("# note: two lines\n") &&
             text.contains("# correction: none\n") &&
             text.endsWith("3000,200.0,62.80,80.0,0.820,20.0,60.0,40.0,88.0\n"));
+}
+
+// Foot off in the middle of a pull: it turns no faster, coasts with the throttle shut, and the next thing is
+// done.
+void PracticeTest::aLiftEndsAPullAndItCoasts() {
+    const Job job = demoJob();
+    PracticeDriver *at = nullptr;
+    double fastest = 0, last = 100, lastRpm = 0;
+    std::size_t coasting = 0;
+    bool lifted = false;
+    PracticeDriver driver(job, engineAsTheJobSays(Study(job)), {},
+                          [&](const PracticeSample &s, const PracticeTruth &) {
+                              fastest = std::max(fastest, s.rpm);
+                              last = s.throttlePercent;
+                              lastRpm = s.rpm;
+                              if (lifted) ++coasting;
+                              if (s.rpm > 4000 && !lifted) {
+                                  lifted = true;
+                                  at->lift();
+                              }
+                          });
+    at = &driver;
+    driver.fill(script(R"({"ethanol": 0.3, "steps": [{"do": "idle"}]})"));
+    driver.doStep(script(R"({"steps": [{"do": "pull", "mode": "loaded", "from_rpm": 3000}]})").steps.front());
+    QVERIFY(lifted);
+    QVERIFY(fastest < 4200);
+    QVERIFY(last < 1);
+    QVERIFY(coasting >= 300 && coasting <= 302); // three seconds
+    QVERIFY(lastRpm < 3300);
+    driver.doStep(script(R"({"steps": [{"do": "idle", "seconds": 2}]})").steps.front());
+    QVERIFY(coasting >= 500 && coasting <= 503);
+    Job other = job;
+    other.injectors.flowCcMin = -1;
+    EXPECT_INPUT_ERROR(driver.load(other), "flow");
+    QCOMPARE(driver.job().injectors.flowCcMin, job.injectors.flowCcMin); // it runs on with what it had
+    other = job;
+    other.boost.cutKpa += 7;
+    driver.load(other);
+    QCOMPARE(driver.job().boost.cutKpa, job.boost.cutKpa + 7);
 }
 
 CORE_TEST_MAIN(PracticeTest)

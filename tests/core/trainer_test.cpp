@@ -81,6 +81,7 @@ class TrainerTest : public QObject {
     void aCarelessOneFails();
     void aGuessIsNotEnough_data() { aGoodDriverSolves_data(); }
     void aGuessIsNotEnough();
+    void restraintCounts();
     void hintsCost();
     void aDestroyedEngineIsNeverPassed();
     void timeCounts();
@@ -160,6 +161,17 @@ void TrainerTest::aGuessIsNotEnough() {
         const TrainingScore score = wheelwright::score(s, trained(s, way, s.cause));
         QVERIFY2(!score.passed, asText(score).c_str());
     }
+}
+
+// The right word and the right look, and yet the engine was pulled on and on.
+void TrainerTest::restraintCounts() {
+    const Scenario &s = scenarioById("weak_pump", "");
+    const std::string pull = R"({"do": "pull", "mode": "loaded"})";
+    const std::string look = R"({"do": "look", "at": "pump"})";
+    QCOMPARE(pointsOf(score(s, trained(s, pull + "," + pull + "," + look, s.cause)), "goal"), 15);
+    const TrainingScore on = score(s, trained(s, pull + "," + pull + "," + pull + "," + look, s.cause));
+    QCOMPARE(pointsOf(on, "goal"), 0);
+    QVERIFY(!on.passed);
 }
 
 void TrainerTest::hintsCost() {

@@ -127,6 +127,7 @@ class LiveReaderTest : public QObject {
     void garbageIsNoNumber();
     void aSystemInterfaceThatIsNotThereIsSaidSo();
     void recordsAndKeeps();
+    void theLastWordIsKept();
     void aDiskThatFailsEndsTheRecordingAlone();
     void whoFallsBehindSaysSo();
     void aSlowDiskLosesNothing();
@@ -318,6 +319,28 @@ void LiveReaderTest::recordsAndKeeps() {
     }
     QCOMPARE(kept->events, std::vector<std::string>{"mark 1"});
     COMPARE_NEAR(reader.moment().recordedS, 1, 1e-9);
+}
+
+// What is said at the very end is in it.
+void LiveReaderTest::theLastWordIsKept() {
+    FrameQueue queue;
+    LiveReader reader(oneNumber(), queue, [] { return 7.0; }, {100, 0.4, 120});
+    auto kept = std::make_shared<Kept>();
+    reader.record(kept);
+    reader.event("abort");
+    reader.endRecording();
+    QCOMPARE(kept->events, std::vector<std::string>{"abort"});
+    bool there = false;
+    for (std::size_t i = 2; i < kept->numbers.size(); i += 3)
+        there |= kept->numbers[i] == 0;
+    QVERIFY(there);
+    reader.record(kept);
+    QTest::qWait(50); // its only row is made, the clock stands still
+    reader.event("again");
+    kept->numbers.clear();
+    reader.endRecording();
+    QVERIFY(!kept->numbers.empty());
+    QCOMPARE(kept->numbers.back(), 0.0);
 }
 
 void LiveReaderTest::aDiskThatFailsEndsTheRecordingAlone() {

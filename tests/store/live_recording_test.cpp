@@ -97,7 +97,7 @@ void LiveRecordingTest::becomesALog() {
         name = r.name();
         const std::vector<std::string> one{"mark 1"}, two{"mark 1", "abort\nat once"};
         r.keep(rows(0, 20, 0), one);
-        r.keep(rows(20, 20), one); // nothing new: no event is lost by it
+        r.keep(rows(20, 20), two); // no row yet: its event is not lost by that
         r.keep(rows(20, 35, 1), two);
     }
     QVERIFY(hasTable(m_path));

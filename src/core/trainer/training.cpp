@@ -193,8 +193,10 @@ Training drive(const Scenario &scenario, const Job &sound, const PracticeScript 
 
 bool stoppedInTime(const Examined &examined, std::optional<double> signS) {
     if (!signS || examined.tablesTouched()) return false;
-    const auto later =
-        std::ranges::count_if(examined.pulls(), [&](const Episode &e) { return e.beginS > *signS; });
+    // Also those that were broken off.
+    const auto later = std::ranges::count_if(examined.log().episodes(), [&](const Episode &e) {
+        return e.kind == EpisodeKind::pull && e.beginS > *signS;
+    });
     return later <= 1;
 }
 
