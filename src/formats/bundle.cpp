@@ -59,6 +59,13 @@ Json settingsOf(const Job &job) {
     Json out = Json::object();
     for (const Field &f : allFields())
         if (f.inRevision) out[f.path] = std::visit([](const auto &v) { return Json(v); }, f.read(job));
+    for (const CurveField &c : allCurves()) {
+        if (!c.inRevision) continue;
+        Json points = Json::array();
+        for (std::size_t i = 0; i < c.in(job).axis().size(); ++i)
+            points.push_back({c.in(job).axis()[i], c.in(job).values()[i]});
+        out[c.path] = std::move(points);
+    }
     return out;
 }
 
@@ -95,6 +102,18 @@ std::string textIn(const Json &json, const char *key) {
     return json[key].get<std::string>();
 }
 
+// Points of a curve: [[x, y], …].
+void readCurve(Job &job, const CurveField &curve, const Json &points, const std::string &where) {
+    std::vector<double> x, y;
+    for (const Json &p : points) {
+        if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
+            throw InputError(where, MARKED("expected.a_point", "points of two numbers: [x, y]"), p.dump());
+        x.push_back(p[0].get<double>());
+        y.push_back(p[1].get<double>());
+    }
+    curve.of(job) = Curve(std::move(x), std::move(y), where);
+}
+
 void readSettings(Job &job, const BundleFile &file, std::vector<std::string> &compared) {
     const Json json = parsed(file.bytes, file.name);
     if (!json.is_object())
@@ -102,6 +121,11 @@ void readSettings(Job &job, const BundleFile &file, std::vector<std::string> &co
     for (const auto &[path, value] : json.items()) {
         if (value.is_null()) continue; // not read back
         const std::string where = file.name + " " + echoed(path, 60);
+        if (const CurveField *c = curveByPath(path); c && c->inRevision && value.is_array()) {
+            readCurve(job, *c, value, where);
+            compared.push_back(path);
+            continue;
+        }
         const Field *f = fieldByPath(path);
         if (!f || !f->inRevision)
             throw InputError(where, MARKED("expected.setting_of_calibration", "a setting of the calibration"),

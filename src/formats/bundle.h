@@ -10,8 +10,8 @@
 namespace wheelwright {
 
 /// All files of a bundle of the calibration that `sent` has: bundle.json (head), settings.json (every setting
-/// of a calibration by its path, in internal units), calibration.json (the same and all tables, and the exact
-/// state), tables/<path>.csv, read-me.txt and message.txt.
+/// and curve of a calibration by its path, in internal units), calibration.json (the same and all tables, and
+/// the exact state), tables/<path>.csv, read-me.txt and message.txt.
 std::vector<BundleFile> bundleFiles(const Job &sent, const BundleHead &head, const std::string &readMe,
                                     const std::string &message);
 

@@ -73,6 +73,7 @@ class BundleTest : public QObject {
     void changesAreFound_data();
     void changesAreFound();
     void whatDidNotComeBackIsNotJudged();
+    void curvesComeBackToo();
     void refusesRubbish_data();
     void refusesRubbish();
     void headRoundTrips();
@@ -108,7 +109,8 @@ void BundleTest::comesBackAsItWent() {
     QVERIFY(back.changed.empty() && back.missing.empty() && !back.alarm());
     QCOMPARE(
         std::ranges::count_if(back.compared, [](const std::string &p) { return fieldByPath(p) != nullptr; }),
-        std::ranges::count_if(allFields(), &Field::inRevision));
+        std::ranges::count_if(allFields(), &Field::inRevision)) +
+        static_cast<std::size_t>(std::ranges::count_if(allCurves(), &CurveField::inRevision));
     QCOMPARE(back.compared.size(), namedTables(job).size() + static_cast<std::size_t>(std::ranges::count_if(
                                                                  allFields(), &Field::inRevision)));
 }
@@ -199,6 +201,37 @@ void BundleTest::whatDidNotComeBackIsNotJudged() {
     const ReadBack without = readBack(job, lacking);
     QCOMPARE(without.missing.size(), std::size_t(1));
     QVERIFY(lightOf(without, &passed) == RungLight::amber);
+}
+
+// Curves of the calibration go out and come back with its settings.
+void BundleTest::curvesComeBackToo() {
+    const Job job = bundledJob();
+    const auto curve = std::ranges::find_if(allCurves(), &CurveField::inRevision);
+    QVERIFY(curve != allCurves().end());
+    std::vector<BundleFile> files = backOf(job);
+    BundleFile &settings = fileIn(files, "settings.json");
+    auto json = nlohmann::ordered_json::parse(settings.bytes);
+    QCOMPARE(json[curve->path].size(), curve->in(job).axis().size());
+    QVERIFY(readBack(job, files).changed.empty());
+    const double before = json[curve->path][0][1].get<double>();
+    const double changed = before + (curve->mostY - before > 0.01 ? 0.01 : -0.01);
+    json[curve->path][0][1] = changed;
+    settings.bytes = json.dump();
+    const ReadBack other = readBack(job, files);
+    QCOMPARE(other.changed.size(), std::size_t(1));
+    QVERIFY(other.missing.empty());
+    const RungStatus passed = statusOf(GateVerdict::passed);
+    QVERIFY(lightOf(other, &passed) == RungLight::red);
+    json.erase(curve->path);
+    settings.bytes = json.dump();
+    const ReadBack lacking = readBack(job, files);
+    QCOMPARE(lacking.missing.size(), std::size_t(1));
+    QVERIFY(lightOf(lacking, &passed) == RungLight::amber);
+    for (const char *bad : {"[[1]]", "[1, 2]", "[[1, \"a\"]]", "[]", "[[2, 1], [1, 1]]", "\"x\"", "3"}) {
+        json[curve->path] = nlohmann::ordered_json::parse(bad);
+        settings.bytes = json.dump();
+        EXPECT_INPUT_ERROR(readBack(job, files), curve->path);
+    }
 }
 
 void BundleTest::refusesRubbish_data() {

@@ -127,6 +127,9 @@ ReadBack readBackOf(const Job &sent, const Job &back, std::vector<std::string> c
     for (const Field &f : allFields())
         if (f.inRevision && !f.guarded.empty() && std::ranges::find(compared, f.path) == compared.end())
             out.missing.push_back(f.title);
+    for (const CurveField &c : allCurves())
+        if (c.inRevision && std::ranges::find(compared, c.path) == compared.end())
+            out.missing.push_back(c.title);
     // A table that nobody has seen again may be any other.
     for (const NamedTable &t : namedTables(sent))
         if (std::ranges::find(compared, t.path) == compared.end()) out.missing.push_back(verbatim(t.path));
