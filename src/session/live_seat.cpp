@@ -230,7 +230,7 @@ void LiveSeat::judge() {
             if (rows.row(r)[0] > from)
                 fresh.numbers.insert(fresh.numbers.end(), rows.row(r).begin(), rows.row(r).end());
         out->coverage = coverageOf(*study, roles.trace(fresh, content));
-        out->untilS = rows.count() > 0 ? rows.row(rows.count() - 1)[0] : from;
+        out->lastRowS = rows.count() > 0 ? rows.row(rows.count() - 1)[0] : from;
         out->review = reviewSeat(*study, roles.trace(rows, content));
         return std::shared_ptr<const Reviewed>(std::move(out));
     });
@@ -241,20 +241,20 @@ void LiveSeat::takeReview() {
     const Reviewed &r = **m_judging.result();
     m_review = r.review;
     // One that has begun to leave the rows that are judged stays what it was.
-    constexpr double anotherS = 0.5;
-    if (m_review.lastPull && m_review.lastPull->endS > m_lastPullS + anotherS) {
+    constexpr double apartS = 0.5;
+    if (m_review.lastPull && m_review.lastPull->endS > m_lastPullS + apartS) {
         m_lastPullS = m_review.lastPull->endS;
         m_lastPull = m_review.lastPull;
     }
     m_review.lastPull = m_lastPull;
-    if (r.untilS >= m_coveredS) {
+    if (r.lastRowS >= m_coveredS) {
         SeatCoverage sum = r.coverage;
         if (m_coverage.samples.size() == sum.samples.size() && m_coverage.rpm == sum.rpm &&
             m_coverage.loadKpa == sum.loadKpa)
             for (std::size_t i = 0; i < sum.samples.size(); ++i)
                 sum.samples[i] += m_coverage.samples[i];
         m_coverage = std::move(sum);
-        m_coveredS = r.untilS;
+        m_coveredS = r.lastRowS;
     }
     std::set<const WatchRule *> now;
     for (const SeatReview::Call &c : m_review.calls)
@@ -315,10 +315,10 @@ void LiveSeat::endLog(const QString &words) {
     say(words);
     emit changed();
     // In a turn of its own: what belongs to this end is still to be said.
-    QMetaObject::invokeMethod(this, &LiveSeat::bringIn, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(this, &LiveSeat::bringNext, Qt::QueuedConnection);
 }
 
-void LiveSeat::bringIn() {
+void LiveSeat::bringNext() {
     if (m_ended.empty() || m_bringing.running() || !m_session.store()) return;
     const Ended &next = m_ended.front();
     m_bringing.start(m_session.jobVersion(), [store = m_session.store(), name = next.name,
@@ -351,7 +351,7 @@ void LiveSeat::takeBrought() {
     }
     if (isIn) emit recorded((*m_bringing.result())->summary.info.id);
     emit changed();
-    bringIn();
+    bringNext();
 }
 
 // Recordings that were cut short.
@@ -376,7 +376,7 @@ void LiveSeat::recover() {
     }
     if (m_ended.empty()) return;
     say(tr("A recording that was cut short is brought in."));
-    bringIn();
+    bringNext();
 }
 
 void LiveSeat::refreshTank() {

@@ -91,7 +91,7 @@ class LiveSeat : public QObject {
     struct Reviewed {
         SeatReview review;
         SeatCoverage coverage;
-        double untilS = 0;
+        double lastRowS = 0;
     };
     struct Ended {
         std::string name;
@@ -103,7 +103,7 @@ class LiveSeat : public QObject {
     void judge();
     void takeReview();
     void endLog(const QString &words);
-    void bringIn();
+    void bringNext();
     void takeBrought();
     void recover();
     void refreshTank();

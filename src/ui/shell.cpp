@@ -247,8 +247,10 @@ View *Shell::view(const QString &id) {
         connect(view, &View::stationWanted, this, &Shell::showStation);
         connect(view, &View::jobWanted, this, &Shell::getJob);
         const QString key = QStringLiteral("view/") + id;
-        if (const QByteArray kept = m_settings.value(key).toByteArray(); !kept.isEmpty()) view->keepFrom(kept);
-        connect(view, &View::keptChanged, this, [this, view, key] { m_settings.setValue(key, view->kept()); });
+        if (const QByteArray kept = m_settings.value(key).toByteArray(); !kept.isEmpty())
+            view->keepFrom(kept);
+        connect(view, &View::keptChanged, this,
+                [this, view, key] { m_settings.setValue(key, view->kept()); });
         return view;
     }
     return nullptr;

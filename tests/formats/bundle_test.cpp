@@ -111,8 +111,9 @@ void BundleTest::comesBackAsItWent() {
         std::ranges::count_if(back.compared, [](const std::string &p) { return fieldByPath(p) != nullptr; }),
         std::ranges::count_if(allFields(), &Field::inRevision)) +
         static_cast<std::size_t>(std::ranges::count_if(allCurves(), &CurveField::inRevision));
-    QCOMPARE(back.compared.size(), namedTables(job).size() + static_cast<std::size_t>(std::ranges::count_if(
-                                                                 allFields(), &Field::inRevision)));
+    const auto settings = std::ranges::count_if(allFields(), &Field::inRevision);
+    const auto curves = std::ranges::count_if(allCurves(), &CurveField::inRevision);
+    QCOMPARE(back.compared.size(), namedTables(job).size() + static_cast<std::size_t>(settings + curves));
 }
 
 // What somebody changes on the way is found, with its place; a guarded one rings.

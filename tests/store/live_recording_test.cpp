@@ -60,7 +60,7 @@ ChannelMap mapOf(const RecordingHead &head) {
     return suggestMap(layout);
 }
 
-bool hasTable(const fs::path &path) {
+bool lies(const fs::path &path) {
     return SQLite::Database(path.string(), SQLite::OPEN_READONLY).tableExists("recording");
 }
 
@@ -100,7 +100,7 @@ void LiveRecordingTest::becomesALog() {
         r.keep(rows(20, 20), two); // no row yet: its event is not lost by that
         r.keep(rows(20, 35, 1), two);
     }
-    QVERIFY(hasTable(m_path));
+    QVERIFY(lies(m_path));
     const TakenLog taken = takeRecording(*m_store, name, mapOf(head), {});
     QCOMPARE(taken.summary.info.rows, 35.0);
     COMPARE_NEAR(taken.summary.info.endS, 0.68, 1e-12);
@@ -122,9 +122,9 @@ void LiveRecordingTest::becomesALog() {
     QCOMPARE(events[20], 1.0);
     QVERIFY(std::isnan(events[1]));
     forgetRecording(*m_store, "another");
-    QVERIFY(hasTable(m_path));
+    QVERIFY(lies(m_path));
     forgetRecording(*m_store, name);
-    QVERIFY(!hasTable(m_path)); // the file is as if it had never been there
+    QVERIFY(!lies(m_path)); // the file is as if it had never been there
     forgetRecording(*m_store, name);
     EXPECT_INPUT_ERROR(takeRecording(*m_store, name, mapOf(head), {}), "expected a recording", name);
 }
@@ -204,7 +204,7 @@ void LiveRecordingTest::withoutRowsItIsRefused() {
 void LiveRecordingTest::aHeadThatIsDamagedIsNone() {
     const LiveRecording r(*m_store, threeColumns());
     for (const char *head : {"", "x", "a\nb\nc\n", "a\nb\nc\nclock\ts\n", "a\nb\nc\nodd\ts\tTime\n",
-                             "a\nb\nc\nnumber\ts\tTime\n"}) {
+                             "a\nb\nc\nwords\ts\tTime\n"}) {
         SQLite::Database db(m_path.string(), SQLite::OPEN_READWRITE);
         SQLite::Statement s(db, "UPDATE recording SET events = ? WHERE seq = 0");
         s.bind(1, head);

@@ -40,7 +40,7 @@ std::span<const ChannelRole> seatRoles();
 struct PullVerdict {
     double beginS = 0, endS = 0, rpmFrom = 0, rpmTo = 0;
     double content = 0, peakKpa = 0; ///< not a number where nobody said
-    double lambdaOver = 0; ///< furthest λ over its highest target of half a second, at load
+    double lambdaOver = 0;           ///< furthest λ over its highest target of half a second, at load
     double knockDeg = 0, duty = 0, railShare = 0; ///< most, most and least; not a number without
     std::vector<LogFinding> found;                ///< of the rules, within it; the gravest first
     std::vector<const WatchRule *> notAsked;

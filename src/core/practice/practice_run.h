@@ -30,7 +30,7 @@ class PracticeDriver {
     /// InputError for a job that makes no sense.
     void load(const Job &job);
     const Job &job() const; ///< that it runs now
-    bool over() const; ///< stopped, or the engine was destroyed
+    bool over() const;      ///< stopped, or the engine was destroyed
     PracticeResult result() const;
 
   private:

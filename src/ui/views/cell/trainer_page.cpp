@@ -70,8 +70,9 @@ QWidget *TrainerPage::makeRoom() {
     m_inspection = new QComboBox(card);
     m_inspection->setAccessibleName(tr("What to look at"));
     for (const Inspection &i : allInspections())
-        m_inspection->addItem(tr("%1 (%2)").arg(text(i.title), text(formatWith(i.minutes, Dimension::minutes, {}, 0))),
-                              text(i.id));
+        m_inspection->addItem(
+            tr("%1 (%2)").arg(text(i.title), text(formatWith(i.minutes, Dimension::minutes, {}, 0))),
+            text(i.id));
     m_look = new QPushButton(tr("Look"), card);
     m_answer = new QComboBox(card);
     m_answer->setAccessibleName(tr("What it is"));
