@@ -221,7 +221,7 @@ BENCHMARK(practiceSeconds)->Unit(benchmark::kMillisecond);
 
 int main(int argc, char **argv) {
     for (const Check *check : allChecks())
-        if (check->runs(testing::demoJob()))
+        if (check->runs(testing::demoJob(), Proof{}))
             benchmark::RegisterBenchmark(("oneCheck/" + std::string(check->id)).c_str(), oneCheck, *check)
                 ->Unit(benchmark::kMicrosecond);
     benchmark::Initialize(&argc, argv);
