@@ -152,13 +152,15 @@ int main(int argc, char **argv) {
     parser.addPositionalArgument(QStringLiteral("job"),
                                  QStringLiteral("Job file, JSON document or CSV table to open"),
                                  QStringLiteral("[job]"));
-    parser.addOptions({{QStringLiteral("demo"), QStringLiteral("Open the demo job")},
-                       {QStringLiteral("render"), QStringLiteral("Render every view to <folder> and quit"),
-                        QStringLiteral("folder")},
-                       {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"),
-                        QStringLiteral("size"), QStringLiteral("1280x800")},
-                       {QStringLiteral("startup-time"),
-                        QStringLiteral("Print the milliseconds to the first painted window and quit")}});
+    parser.addOptions(
+        {{QStringLiteral("demo"), QStringLiteral("Open the demo job")},
+         {QStringLiteral("render"), QStringLiteral("Render every view to <folder> and quit"),
+          QStringLiteral("folder")},
+         {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"),
+          QStringLiteral("size"), QStringLiteral("1280x800")},
+         {QStringLiteral("live"), QStringLiteral("With a practice engine in the seat, for --render")},
+         {QStringLiteral("startup-time"),
+          QStringLiteral("Print the milliseconds to the first painted window and quit")}});
     parser.process(app);
 
     loadFonts();
@@ -195,7 +197,7 @@ int main(int argc, char **argv) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
         return renderViews(session, shell, parser.value(QStringLiteral("render")),
                            {size.value(0).toInt(), size.value(1).toInt()},
-                           parser.isSet(QStringLiteral("demo")));
+                           parser.isSet(QStringLiteral("live")));
     }
     shell.show();
     if (parser.isSet(QStringLiteral("startup-time"))) {
