@@ -92,7 +92,7 @@ class BusDriver {
             obey();
         else
             perform(script);
-        const PracticeResult result = m_driver.result();
+        PracticeResult result = m_driver.result();
         if (!result.destroyedBy.empty()) say({{"destroyed", result.destroyedBy}});
         return result;
     }

@@ -47,6 +47,7 @@ LogTrace traceOf(const Training &training) {
     };
     std::vector<double> times;
     std::vector<std::pair<R, std::vector<double>>> out;
+    out.reserve(columns.size());
     for (const Column &c : columns)
         out.emplace_back(c.role, std::vector<double>());
     for (std::size_t i = 0; i < training.samples.size(); i += every) {
