@@ -44,11 +44,6 @@ LiveRows LiveReader::rows() const {
     return m_remembered;
 }
 
-std::vector<std::string> LiveReader::events() const {
-    const std::scoped_lock lock(m_mutex);
-    return m_sampler.events();
-}
-
 void LiveReader::record(std::shared_ptr<RowSink> sink) {
     endRecording();
     const std::scoped_lock lock(m_mutex);

@@ -48,7 +48,6 @@ class LiveReader {
     Moment moment() const;
     /// Rows that are remembered, the newest last; their times go on while nothing is recorded, too.
     LiveRows rows() const;
-    std::vector<std::string> events() const;
 
     /// Rows go into the sink from now on, at 0 s. What is remembered begins anew.
     void record(std::shared_ptr<RowSink> sink);

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
+#include "formats/can_map_json.h"
 
 #include <algorithm>
 #include <charconv>
@@ -243,6 +244,12 @@ class DbcReader {
 DbcImport canMapFromDbc(std::string_view text) {
     if (allUtf8(text)) return DbcReader().read(text);
     return DbcReader().read(fromLatin1(text));
+}
+
+DbcImport canMapFromEither(std::string_view text) {
+    const std::size_t first = text.find_first_not_of(" \t\r\n");
+    if (first != std::string_view::npos && text[first] == '{') return {canMapFromJson(text), {}};
+    return canMapFromDbc(text);
 }
 
 } // namespace wheelwright

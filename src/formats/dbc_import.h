@@ -17,5 +17,7 @@ struct DbcImport {
 };
 /// Text that is not UTF-8 is read as Latin-1. Throws InputError naming the line, and as validate().
 DbcImport canMapFromDbc(std::string_view text);
+/// Either of both: a map of our own, or a description. Throws as these do.
+DbcImport canMapFromEither(std::string_view text);
 
 } // namespace wheelwright

@@ -4,7 +4,6 @@
 #include "core/base/error.h"
 #include "core/job/tank_history.h"
 #include "core/live/practice_frames.h"
-#include "formats/can_map_json.h"
 #include "formats/dbc_import.h"
 #include "session/session.h"
 #include "store/file_bytes.h"
@@ -85,6 +84,7 @@ void LiveSeat::listen(const BusAddress &address, const CanMap &map,
     m_reader = std::move(reader);
     m_queue = std::move(queue);
     m_listener = std::make_unique<BusListener>(address, *m_queue, m_clock);
+    m_bus = {};
     m_review = {};
     m_lastPull.reset();
     m_coverage = {};
@@ -97,12 +97,8 @@ void LiveSeat::listen(const BusAddress &address, const CanMap &map,
 
 void LiveSeat::listenByFile(const std::string &bus, const std::string &mapFile) {
     const BusAddress address = busAddressFrom(bus, tr("Bus").toStdString());
-    const std::string bytes(MappedFile(mapFile).bytes());
-    const std::size_t first = bytes.find_first_not_of(" \t\r\n");
-    const bool own = first != std::string::npos && bytes[first] == '{';
-    DbcImport dbc;
-    const CanMap map = own ? canMapFromJson(bytes) : (dbc = canMapFromDbc(bytes)).map;
-    listen(address, map);
+    const DbcImport dbc = canMapFromEither(MappedFile(mapFile).bytes());
+    listen(address, dbc.map);
     if (!dbc.warnings.empty()) m_session.report(text(together(dbc.warnings)));
 }
 
@@ -182,6 +178,11 @@ double LiveSeat::value(ChannelRole role) const {
     return m_roles ? m_roles->value(role, m_moment.values) : std::numeric_limits<double>::quiet_NaN();
 }
 
+bool LiveSeat::judged() const {
+    constexpr double latelyS = 2;
+    return m_review.atS >= 0 && m_moment.atS - m_reviewedS <= latelyS;
+}
+
 bool LiveSeat::contentRead() const {
     const double read = value(ChannelRole::ethanol);
     return read == read;
@@ -221,25 +222,23 @@ void LiveSeat::tick() {
 
 void LiveSeat::judge() {
     m_lastReviewS = m_moment.atS;
-    m_judging.start(m_session.jobVersion(), [study = m_session.sharedStudy(), rows = m_reader->rows(),
-                                             roles = *m_roles, content = stated(),
-                                             from = m_coveredS](const WorkControl &) {
-        auto out = std::make_shared<Reviewed>();
-        LiveRows fresh{rows.width, {}};
-        for (std::size_t r = 0; r < rows.count(); ++r)
-            if (rows.row(r)[0] > from)
-                fresh.numbers.insert(fresh.numbers.end(), rows.row(r).begin(), rows.row(r).end());
-        out->coverage = coverageOf(*study, roles.trace(fresh, content));
-        out->lastRowS = rows.count() > 0 ? rows.row(rows.count() - 1)[0] : from;
-        out->review = reviewSeat(*study, roles.trace(rows, content));
-        return std::shared_ptr<const Reviewed>(std::move(out));
-    });
+    m_judging.start(m_session.jobVersion(),
+                    [study = m_session.sharedStudy(), rows = m_reader->rows(), roles = *m_roles,
+                     content = stated(), from = m_coveredS](const WorkControl &) {
+                        auto out = std::make_shared<Reviewed>();
+                        LogTrace trace = roles.trace(rows, content);
+                        out->coverage = coverageOf(*study, trace, from);
+                        out->lastRowS = trace.size() > 0 ? trace.times().back() : from;
+                        out->review = reviewSeat(*study, std::move(trace));
+                        return std::shared_ptr<const Reviewed>(std::move(out));
+                    });
 }
 
 void LiveSeat::takeReview() {
     if (!m_judging.result() || !m_reader) return;
     const Reviewed &r = **m_judging.result();
     m_review = r.review;
+    m_reviewedS = m_moment.atS;
     // One that has begun to leave the rows that are judged stays what it was.
     constexpr double apartS = 0.5;
     if (m_review.lastPull && m_review.lastPull->endS > m_lastPullS + apartS) {

@@ -64,6 +64,8 @@ class LiveSeat : public QObject {
     double value(ChannelRole role) const; ///< now; not a number: nobody says
     bool has(ChannelRole role) const { return m_roles && m_roles->has(role); }
     const SeatReview &review() const { return m_review; }
+    /// The rules have been asked lately: what an older review says is no verdict on now.
+    bool judged() const;
     /// Where it has been since it began to be listened to, or to be recorded.
     const SeatCoverage &coverage() const { return m_coverage; }
     /// Content for the hue: as the bus reads it, else by the arithmetic of the tank.
@@ -123,7 +125,7 @@ class LiveSeat : public QObject {
     std::unique_ptr<BusListener> m_listener;
     LiveReader::Moment m_moment;
     BusListener::State m_bus;
-    double m_tankContent = 0, m_lastReviewS = 0, m_coveredS = -1, m_lastPullS = -1;
+    double m_tankContent = 0, m_lastReviewS = 0, m_coveredS = -1, m_lastPullS = -1, m_reviewedS = -1;
     std::optional<PullVerdict> m_lastPull;
     SeatReview m_review;
     SeatCoverage m_coverage;

@@ -196,6 +196,9 @@ void SeatTest::aPullIsJudgedAsItsLogIs() {
         }
         COMPARE_NEAR(v.peakKpa, peak, 1e-9);
         COMPARE_NEAR(v.duty, duty, 1e-9);
+        const std::string numbers = format(numbersOf(v));
+        QVERIFY2(numbers.find("duty " + format(duty, Dimension::ratio, {}) + " at most") != std::string::npos,
+                 numbers.c_str());
         if (here.contains("lean")) QVERIFY(v.lambdaOver > limitOf(job, "watch.lean"));
         const std::string said = format(inWords(v));
         QVERIFY2(said.starts_with("Pull "), said.c_str());
@@ -217,7 +220,6 @@ void SeatTest::theVerdictComesWithinASecond() {
     QVERIFY(!after.pulling);
     QVERIFY(after.lastPull);
     COMPARE_NEAR(after.lastPull->endS, endS, 0.05);
-    QVERIFY(!reviewSeat(study, heard.trace(), endS).lastPull); // one of before is not spoken of
 }
 
 void SeatTest::leanIsCalledWhileItIs() {
@@ -292,7 +294,10 @@ void SeatTest::coverageFills() {
     };
     QCOMPARE(c.now->x, nearest(c.rpm, t.at(R::rpm, t.size() - 1)));
     QCOMPARE(c.now->y, nearest(c.loadKpa, t.at(R::map, t.size() - 1)));
-    COMPARE_NEAR(c.content, 0.3, 0.01);
+    // In two halves it comes to the same.
+    const SeatCoverage first = coverageOf(study, heard.trace(4)), second = coverageOf(study, t, 4);
+    for (std::size_t i = 0; i < c.samples.size(); ++i)
+        QCOMPARE(first.samples[i] + second.samples[i], c.samples[i]);
 }
 
 void SeatTest::everyRuleHasFewWords() {

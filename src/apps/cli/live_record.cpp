@@ -9,7 +9,6 @@
 #include "core/job/tank_history.h"
 #include "core/study/study.h"
 #include "devices/live_reader.h"
-#include "formats/can_map_json.h"
 #include "formats/channel_map_json.h"
 #include "formats/dbc_import.h"
 #include "store/job_store.h"
@@ -179,10 +178,7 @@ int recover(const CLI::App &sub, const RecordArguments &a) {
 
 CanMap canMapIn(const std::string &file) {
     return inFile(file, [&] {
-        const std::string text = readText(file);
-        const std::size_t first = text.find_first_not_of(" \t\r\n");
-        if (first != std::string::npos && text[first] == '{') return canMapFromJson(text);
-        DbcImport dbc = canMapFromDbc(text);
+        DbcImport dbc = canMapFromEither(readText(file));
         for (const Phrase &w : dbc.warnings)
             std::cerr << "wheelwright-cli: " << file << ": " << format(w) << '\n';
         return std::move(dbc.map);

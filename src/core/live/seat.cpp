@@ -199,11 +199,23 @@ Phrase inWords(const PullVerdict &v) {
             {std::move(where), listed(words)}};
 }
 
+Phrase numbersOf(const PullVerdict &v) {
+    std::vector<Phrase> out;
+    const auto say = [&](PhraseText text, double value, Dimension dimension) {
+        if (value == value) out.emplace_back(text, std::vector{Measured{value, dimension}});
+    };
+    say(MARKED("seat.pull.lambda", "λ beside its target by {0} at most"), v.lambdaOver, Dimension::mixture);
+    say(MARKED("seat.pull.knock", "knock retard {0} at most"), v.knockDeg, Dimension::sparkAngle);
+    say(MARKED("seat.pull.duty", "duty {0} at most"), v.duty, Dimension::ratio);
+    say(MARKED("seat.pull.rail", "rail {0} at least"), v.railShare, Dimension::ratio);
+    return listed(out);
+}
+
 bool clean(const PullVerdict &verdict) {
     return verdict.found.empty() && verdict.notAsked.empty();
 }
 
-SeatReview reviewSeat(const Study &study, LogTrace trace, double pullsFromS) {
+SeatReview reviewSeat(const Study &study, LogTrace trace) {
     SeatReview out;
     if (trace.size() == 0) return out;
     const WatchedLog log(study, std::move(trace));
@@ -222,36 +234,30 @@ SeatReview reviewSeat(const Study &study, LogTrace trace, double pullsFromS) {
     addMarks(log, last, out);
     constexpr double overS = 0.3; // the throttle is shut for so long
     for (const Episode &e : only(log.episodes(), EpisodeKind::pull)) {
-        if (e.beginS < pullsFromS) continue;
         out.pulling = out.atS - e.endS < overS;
         if (!out.pulling) out.lastPull = verdictOf(log, e, findings);
     }
     return out;
 }
 
-SeatCoverage coverageOf(const Study &study, const LogTrace &trace) {
+SeatCoverage coverageOf(const Study &study, const LogTrace &trace, double afterS) {
     const Table2D &spark = study.inPressure().job().calibration.of(CalibratedQuantity::spark).base;
-    SeatCoverage out{spark.x(), spark.y(), {}, {}, nobodySaid};
+    SeatCoverage out{spark.x(), spark.y(), {}, {}};
     out.samples.assign(out.rpm.size() * out.loadKpa.size(), 0);
     const auto nearest = [](const Axis &axis, double v) {
         const AxisPosition p = axis.locate(v);
         return p.cell + (p.t > 0.5 ? 1 : 0);
     };
     constexpr double running = 400;
-    double sum = 0, count = 0;
     for (std::size_t i = 0; i < trace.size(); ++i) {
-        const double rpm = trace.at(R::rpm, i), load = trace.at(R::map, i), content = trace.content(i);
-        if (content == content) {
-            sum += content;
-            ++count;
-        }
+        if (trace.timeS(i) <= afterS) continue;
+        const double rpm = trace.at(R::rpm, i), load = trace.at(R::map, i);
         out.now.reset();
         if (!(rpm >= running) || load != load || trace.at(R::pulseWidth, i) <= 0) continue;
         const CellIndex cell{nearest(out.rpm, rpm), nearest(out.loadKpa, load)};
         ++out.samples[cell.y * out.rpm.size() + cell.x];
         out.now = cell;
     }
-    if (count > 0) out.content = sum / count;
     return out;
 }
 

@@ -47,6 +47,8 @@ struct PullVerdict {
 };
 /// In a sentence: what was found; else that nothing was, and what nobody could ask.
 Phrase inWords(const PullVerdict &verdict);
+/// Its numbers, those that somebody said.
+Phrase numbersOf(const PullVerdict &verdict);
 bool clean(const PullVerdict &verdict); ///< nothing found, and every rule asked
 
 /// What the rules and the tables say of a live engine, of the last rows that are there.
@@ -67,8 +69,7 @@ struct SeatReview {
         return marks[static_cast<std::size_t>(role)];
     }
 };
-/// pullsFromS: pulls that began before it are not spoken of.
-SeatReview reviewSeat(const Study &study, LogTrace trace, double pullsFromS = 0);
+SeatReview reviewSeat(const Study &study, LogTrace trace);
 
 /// A call stays so long after its cause has gone: it must be read. Common practice.
 inline constexpr double callHeldS = 2;
@@ -79,8 +80,8 @@ struct SeatCoverage {
     Axis rpm, loadKpa;
     std::vector<double> samples;  ///< rpm fastest
     std::optional<CellIndex> now; ///< where it is
-    double content = 0;           ///< mean of the rows; not a number: nobody said
 };
-SeatCoverage coverageOf(const Study &study, const LogTrace &trace);
+/// afterS: of the samples behind it.
+SeatCoverage coverageOf(const Study &study, const LogTrace &trace, double afterS = -1);
 
 } // namespace wheelwright

@@ -50,8 +50,9 @@ void CallBanner::refresh() {
             for (std::size_t i = 1; i < review.calls.size(); ++i)
                 more << text(review.calls[i].rule->call);
             small = more.join(QStringLiteral(" · "));
-        } else if (review.atS < 0) {
-            words = tr("Nothing judged yet");
+        } else if (!m_live.judged()) {
+            words = tr("Not judged");
+            small = tr("The rules have not been asked for a while.");
         } else {
             words = review.pulling ? tr("Pull") : tr("No rule calls");
             if (!review.notAsked.empty()) {

@@ -24,7 +24,7 @@ void SeatMap::refresh() {
     if (m_coverage.samples.size() != spark.x().size() * spark.y().size() || !(m_coverage.rpm == spark.x()) ||
         !(m_coverage.loadKpa == spark.y()))
         m_coverage = {
-            spark.x(), spark.y(), std::vector<double>(spark.x().size() * spark.y().size(), 0.0), {}, 0};
+            spark.x(), spark.y(), std::vector<double>(spark.x().size() * spark.y().size(), 0.0), {}};
     m_enough = limitOf(session().job(), "evidence.least_hits");
     setAxes(spark.x().points(), spark.y().points());
     update();

@@ -157,10 +157,12 @@ void SeatPage::refresh() {
     m_abort->setEnabled(m_live.logging() || m_live.practising());
     m_pullButton->setEnabled(m_live.practising());
     m_cruise->setEnabled(m_live.practising());
-    if (const auto &pull = m_live.review().lastPull)
-        m_pull->say(Sentence{inWords(*pull), pull->found.empty() ? Tone::plain : Tone::trouble},
-                    m_session.units());
-    else
+    if (const auto &pull = m_live.review().lastPull) {
+        Report said;
+        said.blocks.emplace_back(Sentence{inWords(*pull), pull->found.empty() ? Tone::plain : Tone::trouble});
+        said.blocks.emplace_back(Sentence{numbersOf(*pull), Tone::quiet});
+        m_pull->show(std::move(said), m_session.units());
+    } else
         m_pull->say(Sentence{MARKED("seat.no_pull", "No pull yet."), Tone::quiet}, m_session.units());
 }
 
