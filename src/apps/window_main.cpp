@@ -121,7 +121,8 @@ bool renderTheme(Session &session, Shell &shell, const QString &folder, bool sho
 }
 
 // Renders the views from the demo job, for the pictures of the documentation.
-int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size, bool live) {
+int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size, bool live,
+                const QStringList &places) {
     QDir().mkpath(folder);
     shell.resize(size);
     shell.show();
@@ -129,6 +130,11 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
     constexpr double wanted = 0.40; // of the demo's story
     session.setContent(wanted);
+    for (const QString &place : places) {
+        shell.showPlace(place);
+        if (!grabTo(shell, folder + QStringLiteral("/%1.png").arg(place))) return 2;
+    }
+    if (!places.isEmpty()) return 0;
     return renderTheme(session, shell, folder, false, live) && renderTheme(session, shell, folder, true, live)
                ? 0
                : 2;
@@ -158,6 +164,11 @@ int main(int argc, char **argv) {
           QStringLiteral("folder")},
          {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"),
           QStringLiteral("size"), QStringLiteral("1280x800")},
+         {QStringLiteral("at"),
+          QStringLiteral(
+              "Open at a station or at a field of the job: verify, tank.capacity_l. With --render, "
+              "again and again, the pictures of these places alone"),
+          QStringLiteral("place")},
          {QStringLiteral("live"), QStringLiteral("With a practice engine in the seat, for --render")},
          {QStringLiteral("startup-time"),
           QStringLiteral("Print the milliseconds to the first painted window and quit")}});
@@ -197,9 +208,11 @@ int main(int argc, char **argv) {
         const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
         return renderViews(session, shell, parser.value(QStringLiteral("render")),
                            {size.value(0).toInt(), size.value(1).toInt()},
-                           parser.isSet(QStringLiteral("live")));
+                           parser.isSet(QStringLiteral("live")), parser.values(QStringLiteral("at")));
     }
     shell.show();
+    for (const QString &place : parser.values(QStringLiteral("at")))
+        shell.showPlace(place);
     if (parser.isSet(QStringLiteral("startup-time"))) {
         shell.repaint();
         std::printf("%lld\n", static_cast<long long>(sinceStart.elapsed()));

@@ -72,9 +72,11 @@ bool RemoteBook::send(const QString &folder, const QString &name, const QString 
         Job after = m_session.job();
         head.revision = keepSent(after, name.trimmed().toStdString(), head.made, head.note);
         const Phrase message = bundleMessage(head, rung);
-        NewFolder written(
-            folder.toStdString(),
-            bundleFiles(after, head, plainText(bundleReport(after, head, rung), {}), format(message) + "\n"));
+        UnitChoice units; // SI, whatever is shown here: who reads it has a choice of his own
+        units.methanol = after.alcohol == Alcohol::methanol;
+        NewFolder written(folder.toStdString(),
+                          bundleFiles(after, head, plainText(bundleReport(after, head, rung), {units, {}}),
+                                      format(message, units) + "\n"));
         const bool kept = m_session.perform(tr("Send %1").arg(QString::fromStdString(head.revision)),
                                             [&](Job &job) { job.revisions = after.revisions; });
         // The same calibration may go out twice: then nothing of the job changes.

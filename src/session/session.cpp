@@ -518,6 +518,7 @@ void Session::setUnits(UnitChoice units) {
 
 void Session::refreshUnits() {
     m_units.ambientKpa = job().conditions.ambientKpa;
+    m_units.methanol = job().alcohol == Alcohol::methanol;
     m_units.fuelStoichiometry = study().fuelAt(m_content).stoichiometricAfr;
 }
 

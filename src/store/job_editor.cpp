@@ -25,7 +25,7 @@ JobChange JobEditor::plan(const std::function<void(Job &)> &edit, Manner manner)
     if (manner.origin) recordOrigins(m_job, after, *manner.origin);
     JobChange change = difference(m_job, after);
     if (!change.fields.empty() || !change.curves.empty()) {
-        stateChanged(after, change);
+        stateChanged(m_job, after, change);
         if (!after.stated.shares(m_job.stated)) change = difference(m_job, after);
     }
     if (!change.empty()) validateStep(m_job, after);

@@ -37,7 +37,8 @@ std::map<std::string, std::string> oldDigestsOf(const JobRows &rows) {
                                    digestOfRows(rows.at(RowTable::breakpoint, t.path)));
     for (const RecordList &l : allRecordLists())
         if (l.path != "stated" && !l.path.starts_with("evidence.") && !l.path.starts_with("runs.") &&
-            !l.path.starts_with("vehicle.") && !l.path.starts_with("ladder.")) // came after
+            !l.path.starts_with("vehicle.") && !l.path.starts_with("ladder.") &&
+            l.path != "engine.inspections") // came after
             out[l.path] = digestOfRows(rows.at(RowTable::record, l.path));
     out[oldOriginsPath] = digestOfRows(rows.at(RowTable::record, oldOriginsPath));
     return out;

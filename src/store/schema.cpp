@@ -212,6 +212,11 @@ INSERT INTO field (path, value) VALUES
     ('ladder.top_content', 0.0), ('ladder.money', 0.0), ('ladder.pulls', 3.0), ('ladder.drain_can_l', 10.0);
 UPDATE job_info SET value = 17 WHERE key = 'min_reader_version';
 )sql"},
+        // 18: what cools the charge, inspections, and where a revision comes from. Nobody has said any of it.
+        Migration{17, R"sql(
+INSERT INTO field (path, value) VALUES ('engine.charge_cooler', 'not_stated');
+UPDATE job_info SET value = 18 WHERE key = 'min_reader_version';
+)sql"},
     };
     return migrations;
 }

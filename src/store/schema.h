@@ -15,8 +15,8 @@ inline constexpr int jobApplicationId = 0x57686565;
 
 /// The version of this program's schema, and the oldest program (by its schema version) that may read what it
 /// writes.
-inline constexpr int schemaVersion = 17;
-inline constexpr int minReaderVersion = 17;
+inline constexpr int schemaVersion = 18;
+inline constexpr int minReaderVersion = 18;
 /// The first version with digests, and the first whose digests are sums of rows.
 inline constexpr int digestVersion = 7, rowDigestVersion = 8;
 /// The first that says what somebody has stated.

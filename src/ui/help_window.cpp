@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/help_window.h"
 
+#include "ui/theme.h"
+
 #include <QDir>
 #include <QFile>
 #include <QTextBrowser>
+#include <QTextTable>
 #include <QVBoxLayout>
 
 namespace wheelwright {
@@ -25,8 +28,32 @@ void HelpWindow::open(const QString &page) {
     if (!file.exists()) file.setFileName(QStringLiteral(":/help/start.md"));
     if (!file.open(QIODevice::ReadOnly)) return;
     m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+    calmTables();
     show();
     raise();
+}
+
+// Lines of a table are said by their rows: a grid of boxes is louder than what stands in it.
+void HelpWindow::calmTables() {
+    for (QTextFrame *frame : m_text->document()->rootFrame()->childFrames()) {
+        auto *table = qobject_cast<QTextTable *>(frame);
+        if (!table) continue;
+        QTextTableFormat format = table->format();
+        format.setBorder(0);
+        format.setCellSpacing(0);
+        constexpr double padding = 4;
+        format.setCellPadding(padding);
+        table->setFormat(format);
+        for (int row = 0; row < table->rows(); ++row)
+            for (int column = 0; column < table->columns(); ++column) {
+                QTextTableCell cell = table->cellAt(row, column);
+                QTextTableCellFormat look = cell.format().toTableCellFormat();
+                look.setBottomBorder(1);
+                look.setBottomBorderStyle(QTextFrameFormat::BorderStyle_Solid);
+                look.setBottomBorderBrush(theme().line);
+                cell.setFormat(look);
+            }
+    }
 }
 
 std::vector<std::pair<QString, QString>> HelpWindow::pages() {

@@ -20,6 +20,8 @@ class HelpWindow : public QDialog {
     static QString pageOf(const QWidget *widget);
 
   private:
+    void calmTables();
+
     QTextBrowser *m_text;
     QString m_page;
 };

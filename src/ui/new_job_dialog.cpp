@@ -17,6 +17,11 @@
 #include <QPushButton>
 
 namespace wheelwright {
+namespace {
+
+constexpr int aspirated = 2; ///< in the list of what the boost comes from
+
+} // namespace
 
 NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     : QDialog(parent), m_session(session), m_job(newJob("New job")) {
@@ -39,12 +44,17 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     number(tr("Cylinders"), "cylinders", Dimension::none, m_cylinders);
     number(tr("Compression ratio"), "compression", Dimension::none, m_compressionRatio);
     number(tr("Rev limit"), "revLimit", Dimension::engineSpeed, m_revLimitRpm);
-    number(tr("Boost wanted on the top fuel, 0: none"), "boost", Dimension::pressureDifference, m_boostKpa);
+    number(tr("Torque peak, 0: not known"), "torquePeak", Dimension::engineSpeed, m_torquePeakRpm);
     m_charging = new QComboBox(this);
     m_charging->setObjectName(QStringLiteral("charging"));
-    m_charging->addItems({tr("A turbine, which has to spin up"), tr("A blower on the crank, at once")});
+    m_charging->addItems({tr("A turbine, which has to spin up"), tr("A blower on the crank, at once"),
+                          tr("Nothing: naturally aspirated")});
     m_charging->setAccessibleName(tr("Boost from"));
     form->addRow(tr("Boost from"), m_charging);
+    number(tr("Boost wanted on the top fuel"), "boost", Dimension::pressureDifference, m_boostKpa);
+    connect(m_charging, &QComboBox::currentIndexChanged, this, [this, boost = m_entries.back().edit] {
+        boost->setEnabled(m_charging->currentIndex() != aspirated);
+    });
     m_alcohol = new QComboBox(this);
     m_alcohol->addItems({tr("Ethanol"), tr("Methanol")});
     m_alcohol->setAccessibleName(tr("Alcohol"));
@@ -83,7 +93,8 @@ void NewJobDialog::accept() {
         known.displacementL = m_displacementL;
         known.cylinders = m_cylinders;
         known.revLimitRpm = m_revLimitRpm;
-        known.boostKpa = m_boostKpa;
+        known.torquePeakRpm = m_torquePeakRpm;
+        known.boostKpa = m_charging->currentIndex() == aspirated ? 0 : m_boostKpa;
         known.charging = m_charging->currentIndex() == 1 ? Charging::blower : Charging::turbo;
         known.alcohol = m_alcohol->currentIndex() == 1 ? Alcohol::methanol : Alcohol::ethanol;
         known.baseContent = m_baseContent;

@@ -38,8 +38,8 @@ class NewJobDialog : public QDialog {
     QComboBox *m_alcohol;
     QCheckBox *m_estimate;
     ReportView *m_words;
-    double m_displacementL = 2, m_cylinders = 4, m_revLimitRpm = 7000, m_boostKpa = 100, m_baseContent = 0.1,
-           m_topContent = 0.85, m_injectorCcMin = 550, m_compressionRatio = 9.5;
+    double m_displacementL = 2, m_cylinders = 4, m_revLimitRpm = 7000, m_torquePeakRpm = 0, m_boostKpa = 100,
+           m_baseContent = 0.1, m_topContent = 0.85, m_injectorCcMin = 550, m_compressionRatio = 9.5;
     Job m_job;
 };
 

@@ -25,6 +25,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
+#include <QPainter>
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
@@ -58,6 +59,26 @@ QString freeName(const QString &folder, const QString &stem) {
         if (!QFileInfo::exists(name)) return name;
     }
 }
+
+/// A station of the rail, with the digit that opens it.
+class RailButton : public QToolButton {
+  public:
+    RailButton(int digit, QWidget *parent) : QToolButton(parent), m_digit(digit) {}
+
+  protected:
+    void paintEvent(QPaintEvent *event) override {
+        QToolButton::paintEvent(event);
+        QPainter p(this);
+        p.setFont(monoFont(10));
+        p.setPen(theme().quiet);
+        constexpr int edge = 5;
+        p.drawText(rect().adjusted(edge, edge - 2, -edge, -edge), Qt::AlignTop | Qt::AlignRight,
+                   QString::number(m_digit));
+    }
+
+  private:
+    int m_digit;
+};
 
 // The logs that come with a demo job, laid out as files. The list says of each what no channel of it does.
 class DemoLogs {
@@ -195,7 +216,7 @@ QWidget *Shell::makeRail() {
     layout->setContentsMargins(6, 8, 6, 8);
     m_rail->setExclusive(true);
     for (const ViewDefinition *v : allViews()) {
-        auto *button = new QToolButton(rail);
+        auto *button = new RailButton(v->position % 10, rail);
         button->setCheckable(true);
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setIcon(QIcon(QLatin1String(v->icon)));
@@ -229,6 +250,14 @@ void Shell::showStation(const QString &id) {
     m_stack->setCurrentWidget(wanted);
     if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id)) button->setChecked(true);
     refreshPanel();
+}
+
+void Shell::showPlace(const QString &place) {
+    const auto isPlace = [&](const ViewDefinition *v) { return place == QLatin1String(v->id); };
+    if (std::ranges::any_of(allViews(), isPlace))
+        showStation(place);
+    else
+        goToInput(place);
 }
 
 QString Shell::station() const {
@@ -393,9 +422,14 @@ void Shell::exportTable() {
 
 // Copy and paste act on whatever has the focus and knows how.
 void Shell::toFocused(const char *slot) {
-    QWidget *focused = focusWidget();
-    if (!focused || !QMetaObject::invokeMethod(focused, slot))
-        statusBar()->showMessage(tr("Select a table, a chart or a text first."));
+    const QByteArray signature = QByteArray(slot) + "()";
+    for (QWidget *w = focusWidget(); w && w != this;
+         w = w->parentWidget()) // a chart stands in what can copy it
+        if (w->metaObject()->indexOfMethod(signature) >= 0) {
+            QMetaObject::invokeMethod(w, slot);
+            return;
+        }
+    statusBar()->showMessage(tr("Select a table, a chart or a text first."));
 }
 
 void Shell::goToWorst(double content) {

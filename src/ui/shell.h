@@ -33,6 +33,7 @@ class Shell : public QMainWindow {
     void openPaths(const QStringList &paths);
     void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
+    void showPlace(const QString &place); ///< a station by its id, or an input of the job by its path
     QString station() const;
     /// Made when it is first asked for: most of what a window costs is what nobody has looked at yet. nullptr
     /// for no such station.

@@ -144,11 +144,13 @@ QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; bor
 QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 11px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
 QLineEdit:read-only { background: %5; }
+QLineEdit[known="unknown"], QComboBox[known="unknown"], QLineEdit[known="estimated"], QComboBox[known="estimated"] { border: 1px dashed %8; color: %8; }
 QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QCheckBox::indicator, QTableView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
 QCheckBox::indicator:checked, QTableView::indicator:checked { image: url(:/icons/check.svg); }
 QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: 14px; } QLabel[answer="true"] { font-weight: bold; font-size: 20px; }
+QDialogButtonBox { dialogbuttonbox-buttons-have-icons: 0; }
 QStatusBar { background: %5; border-top: 1px solid %4; } QStatusBar::item { border: none; }
 QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4; padding: 3px; }
 )")

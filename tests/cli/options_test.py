@@ -26,7 +26,7 @@ CASES = [
     ("table edit", f"{JOB} spark --content 0.5 --expression +1 --dry-run",
      {"--content": ["spark.base"], "--expression": "+0", "--rpm": "3000,4000", "--y": "100,150", "--where": "> 30"}),
     ("job new", "{new} --estimate",
-     {"--name": "N", "--displacement-l": "1.1", "--cylinders": "3", "--rev-limit-rpm": "8000", "--boost-kpa": "40", "--charging": "blower", "--alcohol": "methanol",
+     {"--name": "N", "--displacement-l": "1.1", "--cylinders": "3", "--rev-limit-rpm": "8000", "--torque-peak-rpm": "3900", "--boost-kpa": "40", "--charging": "blower", "--alcohol": "methanol",
       "--base-content": "0.2", "--top-content": "0.7", "--injector-cc-min": "700", "--compression": "11"}),
     ("tank plan", f"{TANK} --target-ethanol 0.3 --shelf 0,0.85",
      {"--capacity-l": "34", "--volume-l": "21", "--ethanol": "0.6", "--target-ethanol": "0.4", "--level-l": "50", "--shelf": "0.1,0.85",
@@ -129,7 +129,7 @@ CASES = [
 # Where one case cannot show them all, or where the answer is a file: these are tested in cli_test.py.
 ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove": set(), "tank event": set(), "shelf add": set(),
              "shelf edit": set(), "revision keep": {"--note", "--sent"}, "revision list": set(), "revision restore": set(),
-             "revision mark-sent": set(), "table export": {"--csv", "--content"}, "table import": {"--csv", "--content"}, "job export": {"--file", "--salvage"},
+             "revision mark-sent": set(), "revision mark-returned": set(), "revision release": set(), "revision remove": set(), "sheet show": set(), "sheet inspect": {"--wrong", "--note"}, "sheet confirm": set(), "sheet fit": set(), "sheet remove": set(), "table export": {"--csv", "--content"}, "table import": {"--csv", "--content"}, "job export": {"--file", "--salvage"},
              "job import": {"--file"}, "job new": {"--estimate"}, "table edit": {"--dry-run"}, "log map": set(), "log list": set(), "log info": {"--log"}, "log remove": {"--log"},
              "log export": {"--log", "--csv"}, "log episodes": {"--log"}, "log delay": {"--log", "--keep"}, "log content": {"--log"}, "log state": {"--log", "--content"}, "log cleaning": {"--log"},
              "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},

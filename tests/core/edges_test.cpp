@@ -258,7 +258,7 @@ void EdgesTest::everyHeldPathIsRestored() {
     };
     for (unsigned seed = 0; seed < 8; ++seed) {
         const Job was = randomJob(seed), other = randomJob(seed + 70);
-        const Job back = restored(other, {"r", "", "", false, stateOf(was)});
+        const Job back = restored(other, Revision{.name = "r", .state = stateOf(was)});
         int fields = 0;
         for (const Field &f : allFields()) {
             QVERIFY2(f.read(back) == f.read(isHeld(f.path) ? was : other), f.path.c_str());

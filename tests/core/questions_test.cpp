@@ -317,7 +317,7 @@ void QuestionsTest::statementsAreKeptOnce() {
     Job changed = job;
     changed.engine.boostLimitKpa = Curve::constant(180);
     changed.engine.displacementL = 3;
-    stateChanged(changed, difference(job, changed));
+    stateChanged(job, changed, difference(job, changed));
     QVERIFY(isStated(changed, "engine.boost_limit_kpa") && isStated(changed, "engine.displacement_l"));
     QCOMPARE(changed.stated.size(), std::size_t{3});
     validate(changed);

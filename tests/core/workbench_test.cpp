@@ -65,6 +65,7 @@ class WorkbenchTest : public QObject {
     void curveOfTheFuelModel();
     void templateIsModestAndMarked_data();
     void templateIsModestAndMarked();
+    void templateKnowsItsTorquePeak();
     void templateRefusesWhatIsNoEngine();
 };
 
@@ -432,6 +433,29 @@ void WorkbenchTest::templateIsModestAndMarked() {
                                             .arg(p.loadKpa)));
 }
 
+// Where it breathes best it is given most fuel and least spark, at full load; where nobody knows the place,
+// at 60 % of the rev limit.
+void WorkbenchTest::templateKnowsItsTorquePeak() {
+    for (const double stated : {0.0, 3500.0, 5250.0}) {
+        EngineTemplate known;
+        known.torquePeakRpm = stated;
+        const Job job = templateJob(known);
+        const double peak = stated > 0 ? stated : 0.6 * known.revLimitRpm;
+        const Table2D &fuel = job.calibration.of(CalibratedQuantity::fuel).base;
+        const Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
+        const std::size_t at = fuel.x().nearest(peak), row = fuel.y().nearest(100);
+        for (std::size_t x = 0; x < fuel.x().size(); ++x)
+            QVERIFY(fuel.cell(x, row) <= fuel.cell(at, row));
+        const std::size_t half = spark.x().nearest(known.revLimitRpm / 2);
+        for (std::size_t x = half; x < spark.x().size(); ++x)
+            QVERIFY2(spark.cell(x, row) >= spark.cell(at, row),
+                     qPrintable(QStringLiteral("%1: %2").arg(peak).arg(spark.x()[x])));
+        COMPARE_NEAR(spark.cell(at, row),
+                     26 - 3 + 3 * std::abs(spark.x()[at] - peak) / (0.3 * known.revLimitRpm), 0.51);
+        QVERIFY(spark.cell(at, spark.y().nearest(30)) > spark.cell(at, row)); // a light load is not so full
+    }
+}
+
 void WorkbenchTest::templateRefusesWhatIsNoEngine() {
     EngineTemplate known;
     known.revLimitRpm = 100;
@@ -442,6 +466,9 @@ void WorkbenchTest::templateRefusesWhatIsNoEngine() {
     known = {};
     known.topContent = known.baseContent;
     EXPECT_INPUT_ERROR(templateJob(known), "top_content", "over the base");
+    known = {};
+    known.torquePeakRpm = 9000;
+    EXPECT_INPUT_ERROR(templateJob(known), "torque_peak_rpm", "7000");
     known = {};
     known.cylinders = 2.5;
     EXPECT_INPUT_ERROR(templateJob(known), "engine.cylinders");

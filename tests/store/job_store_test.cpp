@@ -95,6 +95,7 @@ class JobStoreTest : public QObject {
     void opensTheFrozenFourteenthVersion();
     void opensTheFrozenFifteenthVersion();
     void opensTheFrozenSixteenthVersion();
+    void opensTheFrozenSeventeenthVersion();
     void everyFailedOperationLeavesOldOrNew();
     void aFullDiskIsNamed();
     void failedCreationLeavesNothing();
@@ -605,6 +606,29 @@ void JobStoreTest::opensTheFrozenSixteenthVersion() {
     QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
              minReaderVersion);
     QVERIFY(fs::exists(file().string() + ".v16"));
+}
+
+// Nobody has said what cools the charge, or looked anything over; a revision comes from nowhere.
+void JobStoreTest::opensTheFrozenSeventeenthVersion() {
+    QFile document(QStringLiteral(TEST_DATA "/version-17.json"));
+    QVERIFY(document.open(QIODevice::ReadOnly));
+    const Job written = jobFromJson(document.readAll().toStdString());
+    QCOMPARE(written.ladderLooks.size(), std::size_t(2));
+    QCOMPARE(written.vehicle.massKg, 1391.0);
+    QVERIFY(written.engine.chargeCooler == ChargeCooler::notStated && written.inspections.empty());
+    const Revision sent = written.revisions.values().back();
+    QVERIFY(sent.sent && sent.parent.empty() && !sent.current && sent.cameBack.empty() &&
+            sent.released.empty());
+    fs::copy_file(TEST_DATA "/version-17.wwjob", file());
+    JobStore::Options reading;
+    reading.readOnly = true;
+    QVERIFY(JobStore::open(file(), reading).read() == written); // without changing the file
+    for (int round = 0; round < 2; ++round)
+        QVERIFY(JobStore::open(file()).read() == written);
+    SQLite::Database db(file().string(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("SELECT value FROM job_info WHERE key = 'min_reader_version'").getInt(),
+             minReaderVersion);
+    QVERIFY(fs::exists(file().string() + ".v17"));
 }
 
 void JobStoreTest::everyFailedOperationLeavesOldOrNew() {

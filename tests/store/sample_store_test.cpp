@@ -301,7 +301,7 @@ void SampleStoreTest::aMigrationCopiesNoSamples() {
     JobStore::Options next;
     next.version = schemaVersion + 1;
     std::vector<Migration> steps(allMigrations().begin(), allMigrations().end());
-    steps.push_back({schemaVersion, "UPDATE job_info SET value = 17 WHERE key = 'min_reader_version'"});
+    steps.push_back({schemaVersion, "UPDATE job_info SET value = 18 WHERE key = 'min_reader_version'"});
     next.migrations = steps;
     {
         JobStore::Options reading = next;

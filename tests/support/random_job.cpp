@@ -107,7 +107,9 @@ Job randomJob(unsigned seed) {
         job.calibration.school = seed % 3 ? School::stack : School::windowSet;
         job.extras = {newExtraTable(TableKind::cranking, "Cranking"),
                       newExtraTable(TableKind::sparkIntake, "Air")};
-        job.revisions.push_back({"first", "2001-02-03T04:05:06Z", "two\nlines", true, ""});
+        Revision first{.name = "first", .at = "2001-02-03T04:05:06Z", .note = "two\nlines", .sent = true};
+        first.released = "2001-02-04";
+        job.revisions.push_back(std::move(first));
         job.revisions.back().state = stateOf(job);
         job.cellMarks.push_back({"calibration.spark.base", 3000, 120, true, "note"});
     }

@@ -172,16 +172,16 @@ void SteadyTest::nothingMovesUnderTheMouse() {
 // above.
 void SteadyTest::aClickMeantForAFieldHitsIt() {
     auto *view = m_window->view<View>("job");
-    QLineEdit *displacement = nullptr;
+    QLineEdit *capacity = nullptr;
     for (QLineEdit *e : view->findChildren<QLineEdit *>())
-        if (e->accessibleName() == QStringLiteral("Displacement")) displacement = e;
-    QVERIFY(displacement);
+        if (e->accessibleName() == QStringLiteral("Tank, brim full")) capacity = e;
+    QVERIFY(capacity);
     QApplication::processEvents();
-    const QPoint aimed = displacement->mapTo(&m_window->shell, displacement->rect().center());
+    const QPoint aimed = capacity->mapTo(&m_window->shell, capacity->rect().center());
     m_window->session.perform(
         QStringLiteral("change"), [](Job &job) { job = troubled(job); }, std::nullopt);
     waitForTheVerdict();
-    QCOMPARE(m_window->shell.childAt(aimed), static_cast<QWidget *>(displacement));
+    QCOMPARE(m_window->shell.childAt(aimed), static_cast<QWidget *>(capacity));
 }
 
 void SteadyTest::smallWindowsScroll_data() {

@@ -72,9 +72,9 @@ void bundleOut(const BundleArguments &a) {
     head.rung = rung ? rung->id : "";
     head.revision = keepSent(after, a.name, head.made, a.note);
     head.calibration = calibrationPrint(stateOf(after));
-    const std::string message = format(bundleMessage(head, rung));
+    const std::string message = format(bundleMessage(head, rung), written());
     const std::vector<BundleFile> files =
-        bundleFiles(after, head, plainText(bundleReport(after, head, rung), {}), message + "\n");
+        bundleFiles(after, head, plainText(bundleReport(after, head, rung), {written(), {}}), message + "\n");
     NewFolder folder(a.folder, files);
     edit.commit(after, "Send " + head.revision, CellOrigin::typed);
     folder.keep();
@@ -165,7 +165,7 @@ int bundleBack(const CLI::App &sub, const BundleArguments &a) {
         came.status = &*status;
     }
     const RungLight light = came.light();
-    const std::string message = format(cameBackMessage(came));
+    const std::string message = format(cameBackMessage(came), written());
     if (a.json) {
         Json out{{"revision", came.revision},
                  {"tied_by", came.asked ? "asked" : "fingerprint"},
@@ -183,7 +183,7 @@ int bundleBack(const CLI::App &sub, const BundleArguments &a) {
                  {"message", message}};
         print(out, true);
     } else {
-        writeText("-", plainText(cameBackReport(came), {}) + "\n" + message + "\n");
+        writeText("-", plainText(cameBackReport(came), {written(), {}}) + "\n" + message + "\n");
     }
     return light == RungLight::green ? exitGood : exitFindings;
 }

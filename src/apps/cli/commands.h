@@ -40,6 +40,7 @@ void addBundleCommand(CLI::App &app, int &exitCode); ///< out, back
 void addTrainCommand(CLI::App &app, int &exitCode);
 void addLiveCommand(CLI::App &app, int &exitCode);   ///< map, decode
 void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
+void addSheetCommand(CLI::App &app, int &exitCode);  ///< show, inspect, fit, remove
 
 void addRevisionCommand(CLI::App &app);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

@@ -78,7 +78,7 @@ Json describe(const ComparedFuel &f) {
 Json words(const std::vector<ShelfFlag> &flags) {
     Json out = Json::array();
     for (const ShelfFlag &f : flags)
-        out.push_back({{"id", f.id}, {"words", format(f.words, UnitChoice{})}});
+        out.push_back({{"id", f.id}, {"words", format(f.words, written())}});
     return out;
 }
 
@@ -97,7 +97,7 @@ void compare(const CompareArguments &a) {
             row["flags"] = words(f.flags);
             row["must_change"] = Json::array();
             for (const Phrase &p : f.mustChange)
-                row["must_change"].push_back(format(p, UnitChoice{}));
+                row["must_change"].push_back(format(p, written()));
         }
         fuels.push_back(row);
     }
@@ -216,7 +216,7 @@ int whatIf(const WhatIfArguments &a) {
                               {"lambda_target", e.settledLambdaTarget},
                               {"percent_lean", (e.settledFactor() - 1) * 100},
                               {"spark_deg", e.settledSparkDeg}};
-        out["words"] = format(together(inWords(e, methanolIn)), UnitChoice{});
+        out["words"] = format(together(inWords(e, methanolIn)), written());
     }
     print(out, a.json);
     constexpr double tolerance = 0.03, littleSpark = 0.5;

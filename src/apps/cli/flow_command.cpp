@@ -297,7 +297,7 @@ int frontierOf(const std::string &path, std::size_t points, bool json) {
         power.push_back({{"low_kw", low}, {"high_kw", high}});
     Json sentences = Json::array();
     for (const Frontier::Sentence &s : f.sentences)
-        sentences.push_back(format(s.words, UnitChoice{}));
+        sentences.push_back(format(s.words, written()));
     print({{"contents", f.contents},
            {"target_kpa", f.targetKpa},
            {"peak_kpa", f.peakKpa},

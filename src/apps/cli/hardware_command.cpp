@@ -116,7 +116,7 @@ int boost(const BoostArguments &a) {
            {"from_kpa", plan.fromKpa},
            {"target_kpa", plan.targetKpa},
            {"steps", steps},
-           {"remark", format(plan.remark, UnitChoice{})}},
+           {"remark", format(plan.remark, written())}},
           a.json);
     return plan.fromKpa >= plan.targetKpa - 0.5 ? exitGood : exitFindings;
 }

@@ -126,6 +126,9 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     addNumber(fresh, "--cylinders", engine.cylinders, like("engine.cylinders"), "")->capture_default_str();
     addNumber(fresh, "--rev-limit-rpm", engine.revLimitRpm, like("engine.rev_limit_rpm"), "")
         ->capture_default_str();
+    addNumber(fresh, "--torque-peak-rpm", engine.torquePeakRpm, between(0, 20000, Dimension::engineSpeed),
+              "Where it breathes best; 0: not known, 60 % of the rev limit")
+        ->capture_default_str();
     addNumber(fresh, "--boost-kpa", engine.boostKpa, between(0, 700, Dimension::pressureGauge),
               "Gauge, wanted on the top fuel; 0: none")
         ->capture_default_str();
@@ -149,8 +152,8 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     fresh->add_flag("--json", forNew->json, "Print JSON");
     fresh->callback([a = forNew, fresh] {
         if (!a->estimate)
-            refuseOptions(*fresh, {"--boost-kpa", "--charging"},
-                          verbatim("--estimate beside it, since flat tables hold no boost"));
+            refuseOptions(*fresh, {"--boost-kpa", "--charging", "--torque-peak-rpm"},
+                          verbatim("--estimate beside it, since flat tables hold neither boost nor torque"));
         create(*a, *fresh);
     });
 

@@ -126,7 +126,7 @@ int plan(const LadderArguments &a) {
     if (a.json)
         print(describe(ladder), true);
     else
-        writeText("-", plainText(ladderReport(ladder), {}));
+        writeText("-", plainText(ladderReport(ladder), {written(), {}}));
     return ladder.ends.empty() ? exitGood : exitFindings;
 }
 
@@ -194,7 +194,7 @@ int status(const LadderArguments &a) {
         out["state"] = rungStateKey(rung.state);
         print(out, true);
     } else {
-        writeText("-", plainText(gatesReport(rung, s), {}));
+        writeText("-", plainText(gatesReport(rung, s), {written(), {}}));
     }
     return s.passes() ? exitGood : exitFindings;
 }
@@ -258,7 +258,8 @@ int forecast(const LadderArguments &a) {
     if (a.json)
         print(describe(f), true);
     else
-        writeText("-", plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")), {}));
+        writeText("-",
+                  plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")), {written(), {}}));
     const bool ends = std::ranges::any_of(f.crossings, [](const DutyCrossing &c) {
         return c.earliest <= (c.overContent ? c.content : c.boostKpa);
     });
@@ -369,7 +370,7 @@ void replan(const CLI::App &sub, const LadderArguments &a) {
     if (a.json)
         print(out, true);
     else
-        writeText("-", plainText(ladderReport(ladder), {}));
+        writeText("-", plainText(ladderReport(ladder), {written(), {}}));
 }
 
 CLI::App *addLadderPart(CLI::App *ladder, const std::shared_ptr<LadderArguments> &a, const char *name,

@@ -30,6 +30,7 @@ int main(int argc, char **argv) {
     addLogCommand(app, exitCode);
     addEvidenceCommand(app, exitCode);
     addRunCommand(app, exitCode);
+    addSheetCommand(app, exitCode);
     addLadderCommand(app, exitCode);
     addBundleCommand(app, exitCode);
     addLiveCommand(app, exitCode);

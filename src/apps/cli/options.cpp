@@ -17,7 +17,7 @@ namespace {
 
 std::string rangeWords(const NumberRange &r) {
     std::string words = exactNumber(r.least) + " to " + exactNumber(r.most);
-    if (r.dimension == Dimension::content || r.dimension == Dimension::ratio)
+    if (shownInPercent(r.dimension))
         words += ", a fraction";
     else if (const std::string unit = unitSymbol(r.dimension, UnitChoice{}); !unit.empty())
         words += " " + unit;

@@ -73,7 +73,7 @@ int pillsOf(const PillArguments &a) {
                    p.lambda < limitOf(job, "mechanical.lambda.rich");
     }
     for (const PassFinding &f : readPasses(job))
-        passes.push_back({{"pass", f.pass + 1}, {"words", format(f.words, UnitChoice{})}});
+        passes.push_back({{"pass", f.pass + 1}, {"words", format(f.words, written())}});
     Json chart = Json::array();
     for (const PillCombination &c : pillChartOfJob(job))
         chart.push_back({{"area_mm2", c.areaMm2},

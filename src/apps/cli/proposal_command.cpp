@@ -78,7 +78,7 @@ Json logsOf(const FuelSamples &samples) {
             log["delay_by"] = keyOf(l.delay);
             log["trims_counted"] = l.trims;
         } else {
-            log["why"] = format(l.why, UnitChoice{});
+            log["why"] = format(l.why, written());
         }
         logs.push_back(std::move(log));
     }

@@ -139,7 +139,7 @@ Json keysOf(const Job &job) {
     for (const Field &f : allFields())
         add(f.path, "field", toJson(f.read(job)));
     for (const CurveField &c : allCurves())
-        add(c.path, "curve", curveToText(c.in(job), c, UnitChoice{}));
+        add(c.path, "curve", curveToText(c.in(job), c, written()));
     for (const RecordList &l : allRecordLists())
         add(l.path, "list", std::to_string(l.size(job)) + " records");
     return {{"keys", keys}};
@@ -168,7 +168,7 @@ void setRecord(Job &job, const RecordList &list, std::size_t record, const Recor
 void setValue(Job &job, const std::string &key, const std::string &text) {
     if (const Field *f = fieldByPath(key)) return setField(job, *f, text);
     if (const CurveField *c = curveByPath(key)) {
-        const Curve curve = curveFromText(text, *c, UnitChoice{});
+        const Curve curve = curveFromText(text, *c, written());
         validate(*c, curve);
         c->of(job) = curve;
         return state(job, key);
@@ -338,7 +338,14 @@ void addRevisionCommand(CLI::App &app) {
     const auto listed = [](const Job &job) {
         Json all = Json::array();
         for (const Revision &r : job.revisions)
-            all.push_back({{"name", r.name}, {"at", r.at}, {"sent", r.sent}, {"note", r.note}});
+            all.push_back({{"name", r.name},
+                           {"at", r.at},
+                           {"parent", r.parent},
+                           {"current", r.current},
+                           {"sent", r.sent},
+                           {"came_back", r.cameBack},
+                           {"released", r.released},
+                           {"note", r.note}});
         return Json{{"revisions", all}};
     };
     const auto changed = [listed](const Arguments &a, const std::string &what,
@@ -374,15 +381,25 @@ void addRevisionCommand(CLI::App &app) {
     restore->add_option("name", forRestore->name, "Of the revision")->required();
     restore->callback([a = forRestore, changed, named] {
         changed(*a, "Restore revision " + a->name,
-                [&](Job &job) { job = restored(job, job.revisions.values()[named(job, a->name)]); });
+                [&](Job &job) { job = takenBack(job, named(job, a->name)); });
     });
-    CLI::App *sent = revision->add_subcommand("mark-sent", "Say that the controller has it");
-    auto forSent = jobArguments(sent);
-    sent->add_option("name", forSent->name, "Of the revision")->required();
-    sent->callback([a = forSent, changed, named] {
-        changed(*a, "Revision " + a->name + " was sent",
-                [&](Job &job) { job.revisions[named(job, a->name)].sent = true; });
-    });
+    const auto add = [&](const char *name, const char *help, const char *what,
+                         const std::function<void(Job &, std::size_t)> &f) {
+        CLI::App *sub = revision->add_subcommand(name, help);
+        auto a = jobArguments(sub);
+        sub->add_option("name", a->name, "Of the revision")->required();
+        sub->callback([a, changed, named, what, f] {
+            changed(*a, "Revision " + a->name + what, [&](Job &job) { f(job, named(job, a->name)); });
+        });
+    };
+    add("mark-sent", "Say that the controller has it", " was sent",
+        [](Job &job, std::size_t at) { job.revisions[at].sent = true; });
+    add("mark-returned", "Say that it was read back from the controller and found the same", " came back",
+        [](Job &job, std::size_t at) { job.revisions[at].cameBack = timestamp(); });
+    add("release", "Say that it was handed over to be driven", " was released",
+        [](Job &job, std::size_t at) { job.revisions[at].released = timestamp(); });
+    add("remove", "Take it away; what was made from it was then made from the one before it", " taken away",
+        [](Job &job, std::size_t at) { removeRevision(job, at); });
 }
 
 } // namespace wheelwright

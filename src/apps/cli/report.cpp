@@ -18,11 +18,28 @@
 namespace wheelwright {
 namespace fs = std::filesystem;
 
+namespace {
+
+UnitChoice &choice() {
+    static UnitChoice units;
+    return units;
+}
+
+} // namespace
+
+const UnitChoice &written() {
+    return choice();
+}
+
+void writeFor(const Job &job) {
+    choice().methanol = job.alcohol == Alcohol::methanol;
+}
+
 void to_json(nlohmann::ordered_json &to, const PhraseText &text) {
     to = text.text;
 }
 void to_json(nlohmann::ordered_json &to, const Phrase &phrase) {
-    to = format(phrase);
+    to = format(phrase, written());
 }
 
 void print(const nlohmann::ordered_json &object, bool asJson) {
@@ -74,10 +91,12 @@ Job jobFromDocument(const std::string &name) {
 }
 
 Job loadJob(const fs::path &path) {
-    if (path.extension() == ".json") return jobFromDocument(path.string());
     JobStore::Options options;
     options.readOnly = true;
-    return JobStore::open(path, options).read();
+    Job job =
+        path.extension() == ".json" ? jobFromDocument(path.string()) : JobStore::open(path, options).read();
+    writeFor(job);
+    return job;
 }
 
 std::string timestamp() {

@@ -10,7 +10,11 @@
 
 namespace wheelwright {
 
-/// In English and SI, since scripts read it.
+/// How sentences are written: in English and SI, since scripts read them; contents with the letter of the
+/// alcohol of the job that was read last.
+const UnitChoice &written();
+void writeFor(const Job &job);
+
 void to_json(nlohmann::ordered_json &to, const PhraseText &text);
 void to_json(nlohmann::ordered_json &to, const Phrase &phrase);
 

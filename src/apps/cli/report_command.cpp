@@ -58,7 +58,7 @@ int run(const ReportArguments &a) {
     // A verdict that leaves a question open, or failing, is a finding here too.
     const bool finding = kind.id == "verdict" && !answered(*look.verdict);
     const int exitCode = finding ? exitFindings : exitGood;
-    const Wording wording;
+    const Wording wording{written(), {}};
     const std::string text = a.html ? htmlPage(made.report, wording) : plainText(made.report, wording);
     if (!a.json) {
         writeText("-", text);

@@ -86,7 +86,7 @@ Json describe(const SparkEstimate &e, double sigma) {
 Json describe(const EstimateSigma &sigma) {
     Json parts = Json::array();
     for (const EstimateSigma::Part &p : sigma.parts)
-        parts.push_back({{"what", format(p.title, UnitChoice{})}, {"deg", p.deg}});
+        parts.push_back({{"what", format(p.title, written())}, {"deg", p.deg}});
     return parts;
 }
 
@@ -156,7 +156,7 @@ int worth(const EstimateArguments &a, const CLI::App &sub) {
     Json lines = Json::array();
     for (const WorthLine &line : w.lines)
         lines.push_back({{"what", line.id},
-                         {"title", format(line.working.title, UnitChoice{})},
+                         {"title", format(line.working.title, written())},
                          {"deg", line.degrees},
                          {"kpa", line.kpa}});
     print({{"base_deg", limitOf(w.base.knock)},

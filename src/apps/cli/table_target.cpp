@@ -85,6 +85,7 @@ JobEdit::JobEdit(const std::string &path, bool write) {
     options.patienceMs = patienceMs;
     m_editor = std::make_unique<JobEditor>(JobStore::open(path, options));
     m_before = m_editor->job();
+    writeFor(m_before);
 }
 
 JobEdit::JobEdit(JobEdit &&) noexcept = default;

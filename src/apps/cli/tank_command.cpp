@@ -206,7 +206,7 @@ Json describe(const PourPlan &p, const PourRequest &r) {
              {"error", p.content - r.target},
              {"price", p.price},
              {"steps", steps}};
-    if (!warning.text.empty()) out["warning"] = format(warning, UnitChoice{});
+    if (!warning.text.empty()) out["warning"] = format(warning, written());
     return out;
 }
 
@@ -282,7 +282,7 @@ int sheet(const SheetArguments &a) {
         pourRequestOf(job, a.target, a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt, a.on);
     const PourAnswer answer = planPour(r);
     const Report report = pourSheet(job.name, job.alcohol == Alcohol::methanol, r, answer, a.on);
-    const Wording wording;
+    const Wording wording{written(), {}};
     const std::string text = a.html ? htmlPage(report, wording) : plainText(report, wording);
     if (a.json)
         print({{"title", wording.of(report.title)}, {a.html ? "html" : "text", text}}, true);
@@ -428,7 +428,7 @@ int opinions(const std::string &path, bool json) {
                        {"maybe_unsettled", x.maybeUnsettled}});
     print({{"agree", o.agree},
            {"apart", o.apart},
-           {"verdict", format(o.verdict, UnitChoice{})},
+           {"verdict", format(o.verdict, written())},
            {"opinions", all}},
           json);
     return o.agree ? exitGood : exitFindings;

@@ -24,7 +24,7 @@ nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
               {"value", w.value},
               {"limit", w.limit}}},
             {"origin", row.check->origin(v.study->evaluation().job())},
-            {"remedy", format(x.change, UnitChoice{})}};
+            {"remedy", format(x.change, written())}};
 }
 
 nlohmann::ordered_json describe(const Verdict &v, const Verdict::Answer &answer) {
@@ -60,7 +60,7 @@ int run(const std::string &path, bool json) {
     nlohmann::ordered_json notJudged = nlohmann::ordered_json::array();
     for (const Check *check : v->notJudged)
         notJudged.push_back({{"id", check->id}, {"question", definitionOf(check->answers).name}});
-    print({{"verdict", format(inWords(*v))},
+    print({{"verdict", format(inWords(*v), written())},
            {"holds_ranges", ranges},
            {"questions", questions},
            {"beside", beside},

@@ -37,7 +37,10 @@ constexpr std::array units{
     Unit{"k_d", "K", temperatureDifference, 1, 0, 0},
     Unit{"f_d", "°F", temperatureDifference, 1 / 1.8, 0, 0},
     Unit{"lambda", "λ", mixture, 1, 0, 3},
-    Unit{"percent", "%", content, 0.01, 0, 0},
+    Unit{"percent", "E", content, 0.01, 0, 0},
+    Unit{"percent_e", "E", ethanolContent, 0.01, 0, 0},
+    Unit{"percent_m", "M", methanolContent, 0.01, 0, 0},
+    Unit{"percent_d", "%", contentDifference, 0.01, 0, 0},
     Unit{"percent_of", "%", ratio, 0.01, 0, 1},
     Unit{"rpm", "rpm", engineSpeed, 1, 0, 0},
     Unit{"deg", "°", sparkAngle, 1, 0, 1},
@@ -127,6 +130,7 @@ std::string withSymbol(const std::string &digits, Dimension dimension, const Uni
     const std::string symbol = unitSymbol(dimension, choice);
     if (symbol.empty()) return digits;
     if (symbol == "λ") return "λ " + digits;
+    if (isContent(dimension)) return symbol + digits;
     return digits + (symbol == "°" ? "" : " ") + symbol;
 }
 
@@ -219,10 +223,11 @@ std::string quoted(std::string_view text) {
 // Internal value of a number typed with a unit, or throws.
 double withUnit(double shown, const std::string &unitText, Dimension d, const UnitChoice &choice,
                 std::string_view where) {
-    const Phrase expected{MARKED("expected.number_in", "a number in {a}"), {}, {unitSymbol(d, choice)}};
+    const Phrase expected{
+        MARKED("expected.number_in", "a number in {a}"), {}, {isContent(d) ? "%" : unitSymbol(d, choice)}};
     if (d == mixture && unitText == "afr")
         return shown / (choice.mixtureScale == MixtureScale::lambda ? 14.7 : stoichiometry(choice));
-    if (unitText == "%" && (d == content || d == ratio || d == volumetricEfficiency))
+    if (unitText == "%" && (shownInPercent(d) || d == volumetricEfficiency))
         return d == volumetricEfficiency ? shown : shown / 100;
     for (std::string_view stem : {"kpa", "bar", "psi"})
         if (unitText == stem && (isPressure(d) || d == pressureDifference)) {
@@ -243,6 +248,14 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
 
 } // namespace
 
+bool isContent(Dimension dimension) {
+    return dimension == content || dimension == ethanolContent || dimension == methanolContent;
+}
+
+bool shownInPercent(Dimension dimension) {
+    return isContent(dimension) || dimension == contentDifference || dimension == ratio;
+}
+
 Dimension differenceOf(Dimension dimension) {
     switch (dimension) {
     case pressure:
@@ -250,6 +263,10 @@ Dimension differenceOf(Dimension dimension) {
         return pressureDifference;
     case temperature:
         return temperatureDifference;
+    case content:
+    case ethanolContent:
+    case methanolContent:
+        return contentDifference;
     default:
         return dimension;
     }
@@ -275,6 +292,7 @@ const Unit &unitById(std::string_view id) {
 }
 
 std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
+    if (dimension == content && choice.methanol) return "M";
     if (dimension == mixture) {
         switch (choice.mixtureScale) {
         case MixtureScale::lambda:
@@ -335,14 +353,23 @@ double parse(std::string_view text, Dimension dimension, const UnitChoice &choic
     // A comma is a decimal point; "1,234.5" is refused below rather than guessed.
     for (char &c : s)
         if (c == ',') c = '.';
+    const std::string in = isContent(dimension) ? "%" : unitSymbol(dimension, choice);
+    if (isContent(dimension) && s.size() > 1 && (s[0] == 'e' || s[0] == 'm') && s[1] >= '0' && s[1] <= '9') {
+        const bool methanol = unitSymbol(dimension, choice) == "M";
+        if ((s[0] == 'm') != methanol)
+            throw InputError(std::string(where),
+                             methanol ? MARKED("expected.methanol_content", "a content of methanol, as M40")
+                                      : MARKED("expected.ethanol_content", "a content of ethanol, as E40"),
+                             quoted(text));
+        s.erase(0, 1);
+    }
     double shown = 0;
     const auto [end, problem] = std::from_chars(s.data(), s.data() + s.size(), shown);
     const std::string rest(end, static_cast<const char *>(s.data() + s.size()));
     if (problem != std::errc{} || !std::isfinite(shown) || rest.starts_with('.'))
-        throw InputError(
-            std::string(where),
-            Phrase{MARKED("expected.number_in", "a number in {a}"), {}, {unitSymbol(dimension, choice)}},
-            text.empty() ? "nothing" : quoted(text));
+        throw InputError(std::string(where),
+                         Phrase{MARKED("expected.number_in", "a number in {a}"), {}, {in}},
+                         text.empty() ? "nothing" : quoted(text));
     return rest.empty() ? fromShown(shown, dimension, choice)
                         : withUnit(shown, rest, dimension, choice, where);
 }

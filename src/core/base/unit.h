@@ -17,7 +17,10 @@ enum class Dimension {
     temperature,           ///< °C
     temperatureDifference, ///< K
     mixture,               ///< λ
-    content,               ///< volume fraction 0–1, shown in %
+    content,               ///< volume fraction 0–1 of the job's alcohol, shown as E40 or M40
+    ethanolContent,        ///< of ethanol, whatever the job burns: E40
+    methanolContent,       ///< of methanol: M40
+    contentDifference,     ///< of two contents, or its ±, shown in %
     ratio,                 ///< 0–1, shown in %
     engineSpeed,           ///< rpm
     sparkAngle,            ///< degrees before top dead centre
@@ -46,6 +49,11 @@ enum class Dimension {
     torque,                ///< N·m
     roadSpeed,             ///< km/h
 };
+
+/// A volume fraction of an alcohol, shown with its letter.
+bool isContent(Dimension dimension);
+/// Held as a share from 0 to 1, typed and shown in per cent, with a letter or a sign.
+bool shownInPercent(Dimension dimension);
 
 /// Of the difference of two numbers: pressures without their zero, temperatures in K; else the same.
 Dimension differenceOf(Dimension dimension);
@@ -89,6 +97,7 @@ struct UnitChoice {
     double statedStoichiometry = 14.7; ///< for statedAfr
     char decimalPoint = '.';
     std::string powerUnit = "kw"; ///< kw, hp, ps; torque goes with it: lb·ft with hp, else N·m
+    bool methanol = false;        ///< contents are of methanol: M40 rather than E40
 
     bool operator==(const UnitChoice &) const = default;
 };
@@ -104,7 +113,7 @@ double fromShown(double shown, Dimension dimension, const UnitChoice &choice);
 /// Digits after the point for the dimension under this choice.
 int shownDecimals(Dimension dimension, const UnitChoice &choice);
 
-/// "212.5 kPa", "85 %", "λ 0.82". Without the unit: only the number.
+/// "212.5 kPa", "E85", "λ 0.82". Without the unit: only the number.
 std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit = true);
 /// The same with another number of digits behind the point.
 std::string formatWith(double internal, Dimension dimension, const UnitChoice &choice, int decimals);
@@ -113,6 +122,7 @@ std::string formatWith(double internal, Dimension dimension, const UnitChoice &c
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice);
 
 /// Reads a number with or without a unit, point or comma; without a unit the choice's own unit is meant.
+/// Contents may be typed as they are shown, "E40", or in per cent.
 /// "14 psi" is absolute where the dimension is absolute, "14 psig" is gauge. Throws InputError with `where`.
 double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where);
 

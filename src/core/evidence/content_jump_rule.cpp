@@ -64,7 +64,7 @@ const WatchRule &contentJumpRule() {
         "content_jump",
         MARKED("watch.jump.title", "Content jumps under load"),
         MARKED("watch.jump.question", "Does the reading stay where it was when the load comes?"),
-        Dimension::content,
+        Dimension::contentDifference,
         {"watch.content.jump"},
         {R::ethanol, R::map},
         find,

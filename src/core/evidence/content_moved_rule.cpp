@@ -43,7 +43,7 @@ const WatchRule &contentMovedRule() {
         "content_moved",
         MARKED("watch.moved.title", "Content moves during the pull"),
         MARKED("watch.moved.question", "Is the content at the end of a pull the one at its beginning?"),
-        Dimension::content,
+        Dimension::contentDifference,
         {"watch.content.pull"},
         {R::ethanol, R::rpm},
         find,

@@ -78,6 +78,7 @@ void compare(const Job &job, const LogInfo &info, LogContent &out) {
 
 void say(LogContent &out) {
     const auto share = [](double v) { return Measured{v, Dimension::content, 1}; };
+    const auto step = [](double v) { return Measured{v, Dimension::contentDifference, 1}; };
     if (!out.known) {
         out.said.emplace_back(MARKED("log.content.unknown",
                                      "Nobody has said what fuel this log ran on: state its content, or it "
@@ -97,7 +98,7 @@ void say(LogContent &out) {
                                        "Content is not settled: it moves by up to {0} in a minute, from {1} "
                                        "to {2}. No table is corrected from this log unless you state its "
                                        "content."),
-                                {share(out.movedPerMinute), share(out.least), share(out.most)}});
+                                {step(out.movedPerMinute), share(out.least), share(out.most)}});
         else if (!out.settled)
             out.said.emplace_back(
                 MARKED("log.content.short", "The log is too short to say whether its content has settled."));
@@ -115,7 +116,7 @@ void say(LogContent &out) {
                       : MARKED("log.content.differs",
                                "{A} said {0} ± {1} on the day this log came in. If it was recorded on that "
                                "fuel, find out which is wrong before you trust either."),
-             {share(b.content), share(b.sigma)},
+             {share(b.content), step(b.sigma)},
              {},
              {Phrase(b.who)}});
 }

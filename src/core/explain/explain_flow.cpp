@@ -388,7 +388,7 @@ Explanation explainSprayCell(const Study &study, double content, const SprayCell
          "aux.flow_cc_min"},
         {"M",
          MARKED("working.spray_cell.from.methanol", "methanol in it"),
-         {job.aux.spray.methanol, D::content},
+         {job.aux.spray.methanol, D::methanolContent},
          "aux.methanol"},
         {"α",
          MARKED("working.spray_cell.from.spark_commanded_without", "spark commanded, with or without"),

@@ -27,7 +27,7 @@ Chapter auxiliaryInjectionChapter() {
             [](auto &j) -> auto & { return j.aux.spray.pressureKpa; },
             MARKED("aux.pressure_kpa.help", "In use, across the nozzle.")),
         number(
-            MARKED("aux.methanol", "Methanol in it"), D::content, 0, 1,
+            MARKED("aux.methanol", "Methanol in it"), D::methanolContent, 0, 1,
             [](auto &j) -> auto & { return j.aux.spray.methanol; },
             MARKED("aux.methanol.help", "By volume, the rest water.")),
         number(

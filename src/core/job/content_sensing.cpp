@@ -27,7 +27,7 @@ Chapter contentSensingChapter() {
                     MARKED("content_sensor.fault_content.help", "That it falls back to."))),
         guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
                 number(
-                    MARKED("content_sensor.slew_per_s", "Follows a second"), D::content, 0, 1,
+                    MARKED("content_sensor.slew_per_s", "Follows a second"), D::contentDifference, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.slewPerS; },
                     MARKED("content_sensor.slew_per_s.help",
                            "Most that its content changes in a second. 0: at once."))),

@@ -6,10 +6,12 @@
 namespace wheelwright {
 namespace {
 using D = Dimension;
-}
+constexpr std::size_t mostInspections = 5000;
+} // namespace
 
 Chapter engineChapter() {
     const auto needs = listOf<CylinderNeed>([](auto &j) -> auto & { return j.cylinderNeeds; });
+    const auto inspections = listOf<InspectionMark>([](auto &j) -> auto & { return j.inspections; });
     Chapter c;
     c.fields = {
         number(
@@ -43,6 +45,13 @@ Chapter engineChapter() {
             [](auto &j) -> auto & { return j.engine.charging; },
             MARKED("engine.charging.help",
                    "A turbine has to spin up first; a blower has its boost at once.")),
+        choice(
+            MARKED("engine.charge_cooler", "Charge is cooled by"), {"not_stated", "air", "water", "none"},
+            {MARKED("engine.charge_cooler.not_stated", "Not stated"),
+             MARKED("engine.charge_cooler.air", "Air"), MARKED("engine.charge_cooler.water", "Water"),
+             MARKED("engine.charge_cooler.none", "Nothing")},
+            [](auto &j) -> auto & { return j.engine.chargeCooler; },
+            MARKED("engine.charge_cooler.help", "Between compressor and throttle.")),
         guarded(MARKED("guarded.rev_limit", "the rev limit"),
                 number(
                     MARKED("engine.rev_limit_rpm", "Rev limit"), D::engineSpeed, 500, 20000,
@@ -79,9 +88,20 @@ Chapter engineChapter() {
              needs.number(MARKED("engine.cylinder_needs.need", "Needs"), D::none, 0.3, 3, &CylinderNeed::need,
                           MARKED("engine.cylinder_needs.need.help",
                                  "Fuel against the others: 1 usual, 1.03 where it runs hot or lean."))}),
+        inspections.list(
+            MARKED("engine.inspections", "Inspections"), mostInspections,
+            {inspections.field(MARKED("engine.inspections.item", "What"), &InspectionMark::item,
+                               MARKED("engine.inspections.item.help", "Its id: leak_test.")),
+             inspections.date(MARKED("engine.inspections.at", "When"), &InspectionMark::at,
+                              MARKED("engine.inspections.at.help", "ISO 8601.")),
+             inspections.field(MARKED("engine.inspections.wrong", "Wrong"), &InspectionMark::wrong,
+                               MARKED("engine.inspections.wrong.help", "Not as it should be.")),
+             inspections.field(MARKED("engine.inspections.note", "Seen"), &InspectionMark::note,
+                               MARKED("engine.inspections.note.help", "What was seen."))}),
     };
     c.same = [](const Job &a, const Job &b) {
-        return a.engine == b.engine && a.control == b.control && a.cylinderNeeds == b.cylinderNeeds;
+        return a.engine == b.engine && a.control == b.control && a.cylinderNeeds == b.cylinderNeeds &&
+               a.inspections == b.inspections;
     };
     return c;
 }

@@ -13,6 +13,9 @@ enum class FuelControl { controller, mechanical };
 /// What makes the boost: a turbine has to be spun up first, a blower on the crank has its boost at once.
 enum class Charging { turbo, blower, none };
 
+/// What takes heat out of the charge between compressor and throttle.
+enum class ChargeCooler { notStated, air, water, none };
+
 /// The engine and the limits that it sets.
 struct Engine {
     double displacementL = 2.0;
@@ -21,6 +24,7 @@ struct Engine {
     double rodRatio = 3.2; ///< length of the connecting rod over radius of the crank
     InjectionPlace fuelPlace = InjectionPlace::port;
     Charging charging = Charging::turbo;
+    ChargeCooler chargeCooler = ChargeCooler::notStated;
     double revLimitRpm = 7000;
     double mapSensorMinKpa = 10;                    ///< absolute
     double mapSensorMaxKpa = 300;                   ///< absolute
@@ -36,6 +40,16 @@ struct CylinderNeed {
     double need = 1; ///< 1 usual, 1.03: three per cent more
 
     bool operator==(const CylinderNeed &) const = default;
+};
+
+/// Something that was looked at on the engine (intake/part.h says what there is to look at).
+struct InspectionMark {
+    std::string item;   ///< id: "leak_test"
+    std::string at;     ///< ISO 8601
+    bool wrong = false; ///< not as it should be
+    std::string note;   ///< what was seen
+
+    bool operator==(const InspectionMark &) const = default;
 };
 
 } // namespace wheelwright

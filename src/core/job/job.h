@@ -50,6 +50,7 @@ struct Job {
     FuelControl control = FuelControl::controller;
     Records<MeasuredInjector> measuredInjectors;
     Records<CylinderNeed> cylinderNeeds;
+    Records<InspectionMark> inspections; ///< in the order in which they were made
     FuelSupply supply;
     BoostControl boost;
     AuxiliaryInjection aux;

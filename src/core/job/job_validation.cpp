@@ -30,7 +30,7 @@ std::string shortNumber(double v) {
 
 Phrase range(double least, double most, D dimension) {
     std::vector<std::string> words{shortNumber(least), shortNumber(most)};
-    if (dimension == D::content || dimension == D::ratio) // shown in per cent, held as shares
+    if (shownInPercent(dimension)) // shown in per cent, held as shares
         return {MARKED("expected.fraction_between", "{a} to {b} (a fraction)"), {}, std::move(words)};
     words.push_back(unitSymbol(dimension, UnitChoice{}));
     return {MARKED("expected.between_in", "{a} to {b} {c}"), {}, std::move(words)};

@@ -167,6 +167,15 @@ void validateState(std::string_view state, const std::string &where) {
     restoreLines(scratch, state, where);
 }
 
+namespace {
+
+void makeCurrent(Job &job, std::size_t place) {
+    for (std::size_t i = 0; i < job.revisions.size(); ++i)
+        if (job.revisions.values()[i].current != (i == place)) job.revisions[i].current = i == place;
+}
+
+} // namespace
+
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent) {
     if (name.empty())
@@ -174,7 +183,32 @@ void keepRevision(Job &job, const std::string &name, const std::string &at, cons
     if (std::ranges::find(job.revisions, name, &Revision::name) != job.revisions.end())
         throw InputError("revision", MARKED("expected.a_name_of_its_own", "a name of its own"),
                          "'" + name + "' again");
-    job.revisions.push_back({name, at, note, sent, stateOf(job)});
+    Revision kept{.name = name, .at = at, .note = note, .sent = sent, .state = stateOf(job)};
+    if (const Revision *from = currentRevision(job)) kept.parent = from->name;
+    job.revisions.push_back(std::move(kept));
+    makeCurrent(job, job.revisions.size() - 1);
+}
+
+const Revision *currentRevision(const Job &job) {
+    const std::vector<Revision> &all = job.revisions.values();
+    const auto at = std::ranges::find(all, true, &Revision::current);
+    return at == all.end() ? nullptr : &*at;
+}
+
+Job takenBack(const Job &job, std::size_t place) {
+    Job back = restored(job, job.revisions.values()[place]);
+    makeCurrent(back, place);
+    return back;
+}
+
+void removeRevision(Job &job, std::size_t place) {
+    const Revision gone = job.revisions.values()[place];
+    for (std::size_t i = 0; i < job.revisions.size(); ++i) {
+        const Revision &r = job.revisions.values()[i];
+        if (i != place && r.parent == gone.name) job.revisions[i].parent = gone.parent;
+        if (gone.current && r.name == gone.parent) job.revisions[i].current = true;
+    }
+    job.revisions.eraseAt(place);
 }
 
 namespace {

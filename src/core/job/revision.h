@@ -24,6 +24,16 @@ void validateState(std::string_view state, const std::string &where);
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent);
 
+/// The one that the tables of now were made from; nullptr: nobody knows.
+const Revision *currentRevision(const Job &job);
+
+/// The job with its calibration as the revision at a place has it: the work goes on from there. Throws as
+/// restored().
+Job takenBack(const Job &job, std::size_t place);
+
+/// Takes a revision away. What was made from it was then made from the one before it.
+void removeRevision(Job &job, std::size_t place);
+
 /// The fingerprint (calibrationPrint()) of what something ran with: a revision by its name, or, without one,
 /// the calibration as it is, which is kept as a revision named after it, so that what ran can still be judged
 /// when the tables have gone on. Throws InputError where there is no such revision.

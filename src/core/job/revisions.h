@@ -10,10 +10,14 @@ namespace wheelwright {
 /// from the file when somebody asks for it.
 struct Revision {
     std::string name = "Revision"; ///< unique
-    std::string at;                ///< ISO 8601
-    std::string note;
-    bool sent = false; ///< handed to the controller
-    DeferredText state;
+    std::string at{};              ///< ISO 8601
+    std::string note{};
+    bool sent = false;    ///< handed to the controller
+    std::string parent{}; ///< name of the one that it was made from; empty: nobody knows, or it is the first
+    bool current = false; ///< the one that the tables of now were made from; of at most one
+    std::string cameBack{}; ///< ISO 8601: read back from the controller, and found the same; empty: not yet
+    std::string released{}; ///< ISO 8601: handed over to be driven; empty: not
+    DeferredText state{};
 
     bool operator==(const Revision &) const = default;
 };

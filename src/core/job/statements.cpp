@@ -117,11 +117,18 @@ void stateWhatDiffers(Job &job) {
     }
 }
 
-void stateChanged(Job &job, const JobChange &change) {
+void stateChanged(const Job &before, Job &after, const JobChange &change) {
+    const auto isEstimate = [](const Job &job, std::string_view path) {
+        const std::size_t at = placeOf(job, path);
+        return at < job.stated.size() && job.stated.values()[at].estimated;
+    };
+    const auto say = [&](std::string_view path) {
+        if (!isEstimate(after, path) || isEstimate(before, path)) state(after, path);
+    };
     for (const auto &f : change.fields)
-        state(job, f.path);
+        say(f.path);
     for (const auto &c : change.curves)
-        state(job, c.path);
+        say(c.path);
 }
 
 } // namespace wheelwright

@@ -24,7 +24,7 @@ void stateEverything(Job &job);
 /// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates,
 /// the fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
 void stateWhatDiffers(Job &job);
-/// What a change touches is stated by it, and what it says of itself.
-void stateChanged(Job &job, const JobChange &change);
+/// What a change touches is stated by it, but for what the change itself has made an estimate.
+void stateChanged(const Job &before, Job &after, const JobChange &change);
 
 } // namespace wheelwright

@@ -33,7 +33,7 @@ GateAnswer answerPlanned(const RungEvidence &e) {
         a.said = {MARKED("gate.planned.tube", "The tube says {0}; {1} were planned, and {2} are allowed."),
                   {{tube->content.value, Dimension::content},
                    {e.rung.content, Dimension::content},
-                   {within, Dimension::content}}};
+                   {within, Dimension::contentDifference}}};
         a.toPass = MARKED("gate.planned.to_pass",
                           "Replan from where the tank really is, pour, and pull again; or state "
                           "this content as a rung of its own.");
@@ -44,7 +44,7 @@ GateAnswer answerPlanned(const RungEvidence &e) {
     for (const LightLoadFacts *l : e.lights)
         a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});
     const Measured found{worst, Dimension::content}, planned{e.rung.content, Dimension::content},
-        allowed{within, Dimension::content};
+        allowed{within, Dimension::contentDifference};
     if (std::abs(worst - e.rung.content) <= within) {
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.planned.held", "Ran on {0}; {1} were planned."), {found, planned}};

@@ -42,7 +42,7 @@ GateAnswer answerSettled(const RungEvidence &e) {
             MARKED("gate.settled.dry",
                    "The reading stands still at light load and moves by {0} in every pull: the return line "
                    "runs dry, or the sensor is short of fuel."),
-            {{worst, Dimension::content, 1}}};
+            {{worst, Dimension::contentDifference, 1}}};
         a.toPass = MARKED(
             "gate.settled.dry.to_pass",
             "Look at pump, filter and rail under load; or have the controller freeze the reading there.");
@@ -61,7 +61,8 @@ GateAnswer answerSettled(const RungEvidence &e) {
         a.remedy = GateRemedy::lightLoad;
         return a;
     }
-    const Measured moved{worst, Dimension::content, 1}, limit{allowed, Dimension::content, 1};
+    const Measured moved{worst, Dimension::contentDifference, 1},
+        limit{allowed, Dimension::contentDifference, 1};
     if (worst <= allowed && usable) {
         a.verdict = GateVerdict::passed;
         a.said =

@@ -47,7 +47,7 @@ GateAnswer answerTube(const RungEvidence &e) {
     }
     for (const PullFacts *p : e.pulls)
         a.used.push_back(useOf(*p));
-    const Measured sensor{other, Dimension::content}, within{allowed, Dimension::content};
+    const Measured sensor{other, Dimension::content}, within{allowed, Dimension::contentDifference};
     if (std::abs(other - tube->content.value) <= allowed) {
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.tube.agrees", "The tube says {0}, beside it stands {1}."), {says, sensor}};

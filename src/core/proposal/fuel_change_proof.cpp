@@ -98,7 +98,7 @@ class Prover {
             throw InputError(
                 "logs",
                 Phrase{MARKED("expected.contents_apart", "contents {0} apart at least"),
-                       {{window, Dimension::content}}},
+                       {{window, Dimension::contentDifference}}},
                 Phrase{MARKED("found.contents_of_both", "{0} and {1}"),
                        {{m_out.fromContent, Dimension::content}, {m_out.toContent, Dimension::content}}});
     }

@@ -177,10 +177,11 @@ class Proposer {
         for (std::size_t i = 0; i < seen.size(); ++i)
             if (seen[i]) m_out.logs.push_back(i);
         if (m_out.samples == 0)
-            throw InputError("logs",
-                             Phrase{MARKED("expected.samples_at", "clean samples within {0} of {1}"),
-                                    {{m_window, Dimension::content}, {m_out.content, Dimension::content}}},
-                             whyNone());
+            throw InputError(
+                "logs",
+                Phrase{MARKED("expected.samples_at", "clean samples within {0} of {1}"),
+                       {{m_window, Dimension::contentDifference}, {m_out.content, Dimension::content}}},
+                whyNone());
     }
 
     void describe() {

@@ -45,7 +45,7 @@ Phrase tankWords(const Rung &r) {
 }
 
 Measured plusMinus(const Rung &r) {
-    return {within95 * r.expected.sigma, D::content, 1};
+    return {within95 * r.expected.sigma, D::contentDifference, 1};
 }
 
 // The files and runs that a gate went by, each once.

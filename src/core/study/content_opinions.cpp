@@ -117,7 +117,7 @@ void judge(const Job &job, ContentOpinions &o) {
     }
     if (o.agree) {
         o.verdict = {MARKED("opinions.agree", "They agree: within {0}, at most {1} apart."),
-                     {{limit, Dimension::content}, {o.apart, Dimension::content}}};
+                     {{limit, Dimension::contentDifference}, {o.apart, Dimension::contentDifference}}};
         return;
     }
     const auto surest = std::ranges::min_element(o.all, {}, [](const Opinion &x) { return x.content.sigma; });
@@ -130,11 +130,11 @@ void judge(const Job &job, ContentOpinions &o) {
                      "One of them is wrong: read again.")
             : MARKED("opinions.apart.allowed",
                      "They disagree: {A} and {B} are {0} apart, no more than their ± allows."),
-        {{o.apart, Dimension::content}},
+        {{o.apart, Dimension::contentDifference}},
         {},
         {nameIn(a->source), nameIn(b->source)}};
     const Phrase which{MARKED("opinions.which", "Which is to be believed? The surest is {A}, ± {0}."),
-                       {{surest->content.sigma, Dimension::content}},
+                       {{surest->content.sigma, Dimension::contentDifference}},
                        {},
                        {nameIn(surest->source)}};
     Phrase unsettled;

@@ -38,21 +38,25 @@ Table2D filled(const Axis &x, const Axis &y, double step, Value value) {
 }
 
 // All estimates below: common practice, from memory.
-double veAt(double speedShare, double loadKpa) {
-    constexpr double peak = 92, peakAt = 0.6, falls = 40, throttledLoss = 18, openKpa = 100, idleKpa = 30;
+double veAt(double speedShare, double peakAt, double loadKpa) {
+    constexpr double peak = 92, falls = 40, throttledLoss = 18, openKpa = 100, idleKpa = 30;
     const double throttled = std::clamp((openKpa - loadKpa) / (openKpa - idleKpa), 0.0, 1.0);
     return peak - falls * (speedShare - peakAt) * (speedShare - peakAt) - throttledLoss * throttled;
 }
 
-double sparkOf(double speedShare, double loadKpa, bool top) {
+double sparkOf(double speedShare, double peakAt, double loadKpa, bool top) {
     constexpr double idle = 12, full = 26, fullAt = 0.5, partLoad = 0.12, most = 38, least = 4, openKpa = 100;
+    // Where the cylinders are fullest the charge burns fastest and knocks first.
+    constexpr double dip = 3, reach = 0.3, lightKpa = 40;
+    const double beside = std::max(0.0, 1 - std::abs(speedShare - peakAt) / reach);
+    const double fullness = std::clamp((loadKpa - lightKpa) / (openKpa - lightKpa), 0.0, 1.0);
     // Alcohol helps where knock keeps the base fuel back, not where both are at best torque.
     const double perKpaOfBoost = top ? 1.0 / 14 : 1.0 / 7;
     const double bySpeed = idle + (full - idle) * std::min(1.0, speedShare / fullAt);
     const double byLoad = loadKpa < openKpa
                               ? (openKpa - loadKpa) * partLoad * std::min(1.0, speedShare / fullAt)
                               : -(loadKpa - openKpa) * perKpaOfBoost;
-    return std::clamp(bySpeed + byLoad, least, most);
+    return std::clamp(bySpeed + byLoad - dip * beside * fullness, least, most);
 }
 
 // A turbocharger's rise over speed; a blower turns with the crank, and leaks a little at low speed.
@@ -109,6 +113,7 @@ void refuseNoEngine(const EngineTemplate &k) {
         throw InputError("top_content",
                          MARKED("expected.least_0_01_over_base", "at least 0.01 over the base content"),
                          std::to_string(k.topContent));
+    if (k.torquePeakRpm != 0) within("torque_peak_rpm", k.torquePeakRpm, 500, k.revLimitRpm, "rpm");
     within("boost_kpa", k.boostKpa, 0, 400, "kPa of boost");
 }
 
@@ -169,6 +174,8 @@ Job templateJob(const EngineTemplate &k) {
     const double mostLoad = std::max(110.0, most + roomKpa);
     const double rows = std::max(16.0, std::ceil((mostLoad - leastLoad) / widestStep) + 1);
     const Axis load = evenAxis(leastLoad, mostLoad, rows, 5);
+    constexpr double usualPeak = 0.6;
+    const double peakAt = k.torquePeakRpm > 0 ? k.torquePeakRpm / k.revLimitRpm : usualPeak;
     const Axis throttle({0, 50, 100});
     const BlendModel blends = blendModelOf(job);
     const Blend reference = blendAt(job, c.fuelReferenceContent);
@@ -180,10 +187,10 @@ Job templateJob(const EngineTemplate &k) {
             return top ? c.of(q).top : c.of(q).base;
         };
         const auto speed = [&](double r) { return r / k.revLimitRpm; };
-        table(CalibratedQuantity::fuel) =
-            filled(rpm, load, 0.01, [&](double r, double l) { return veAt(speed(r), l) * multiplier; });
+        table(CalibratedQuantity::fuel) = filled(
+            rpm, load, 0.01, [&](double r, double l) { return veAt(speed(r), peakAt, l) * multiplier; });
         table(CalibratedQuantity::spark) =
-            filled(rpm, load, 0.5, [&](double r, double l) { return sparkOf(speed(r), l, top); });
+            filled(rpm, load, 0.5, [&](double r, double l) { return sparkOf(speed(r), peakAt, l, top); });
         table(CalibratedQuantity::boost) = filled(rpm, throttle, 1, [&](double r, double t) {
             return ambient +
                    boostAt(speed(r), k.boostKpa * (top ? 1 : baseShare), k.charging) * t / throttle.last();
@@ -212,7 +219,7 @@ Job templateJob(const EngineTemplate &k) {
     double latest = late;
     for (const bool top : {false, true}) {
         const double highest = ambient + k.boostKpa * (top ? 1 : baseShare);
-        latest = std::min(latest, sparkOf(1, highest, top));
+        latest = std::min({latest, sparkOf(1, peakAt, highest, top), sparkOf(peakAt, peakAt, highest, top)});
     }
     if (latest < late)
         job.notes +=

@@ -14,7 +14,8 @@ struct EngineTemplate {
     double displacementL = 2;
     double cylinders = 4;
     double revLimitRpm = 7000;
-    double boostKpa = 100; ///< gauge, wanted on the top fuel; 0: naturally aspirated
+    double torquePeakRpm = 0; ///< where it breathes best; 0: nobody knows, 60 % of the rev limit
+    double boostKpa = 100;    ///< gauge, wanted on the top fuel; 0: naturally aspirated
     Charging charging = Charging::turbo;
     Alcohol alcohol = Alcohol::ethanol;
     double baseContent = 0.10;
@@ -36,9 +37,10 @@ inline constexpr std::array templateFields{
 Job flatJob(const EngineTemplate &known);
 
 /// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin
-/// measuring from, not a calibration. VE: a hump over speed, 92 % at 60 % of the rev limit, less when
-/// throttled. Spark: 26° at 100 kPa and half the rev limit, a degree less for each 7 kPa of boost on the base
-/// fuel and for each 14 on the top fuel, 4° at least. Boost: 60 % of the wanted on the base fuel; from a
+/// measuring from, not a calibration. VE: a hump over speed, 92 % at the torque peak, less when throttled.
+/// Spark: 26° at 100 kPa from half the rev limit on, 3° less at the torque peak, where the cylinders are
+/// fullest, a degree less for each 7 kPa of boost on the base fuel and for each 14 on the top fuel, 4° at
+/// least. Boost: 60 % of the wanted on the base fuel; from a
 /// quarter to half of the rev limit a turbine spins up, a blower is there from the start. λ: 0.03 under the
 /// lean line of Verify, 0.88 at full throttle without boost. Starting fuel doubles near 0 °C on the top fuel.
 /// All common practice, from memory. Throws InputError for what no engine is.

@@ -66,7 +66,7 @@ void flagOpened(const Job &job, const ShelfEntry &s, Fuel &fuel, std::string_vie
         if (!days || *days <= allowed) return;
         fuel.flags.push_back(
             {"opened_too_long",
-             {MARKED("shelf.opened", "{a} was opened {0} ago, {1} are usual: it takes up water. Test it by "
+             {MARKED("shelf.opened", "{a}: open for {0}, {1} are usual: it takes up water. Test it by "
                                      "tube, or open a sealed one."),
               {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
               {what}}});
@@ -90,19 +90,18 @@ void flagFuelSystem(const Job &job, Fuel &fuel) {
             {"methanol_with_sensor",
              {MARKED("shelf.methanol_sensor",
                      "Holds {0} methanol: the content sensor takes it for ethanol and reads high."),
-              {{methanol, Dimension::content}}}});
-    const auto rated = [&](PhraseText words, double content, double limit) {
+              {{methanol, Dimension::methanolContent}}}});
+    const auto rated = [&](PhraseText words, Dimension of, double content, double limit) {
         constexpr double rounding = 1e-9;
         if (content > limit + rounding)
-            fuel.flags.push_back(
-                {"not_rated", {words, {{content, Dimension::content}, {limit, Dimension::content}}}});
+            fuel.flags.push_back({"not_rated", {words, {{content, of}, {limit, of}}}});
     };
     rated(MARKED("shelf.not_rated.ethanol",
                  "Ethanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
-          ethanol, system.ratedEthanol);
+          Dimension::ethanolContent, ethanol, system.ratedEthanol);
     rated(MARKED("shelf.not_rated.methanol",
                  "Methanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
-          methanol, system.ratedMethanol);
+          Dimension::methanolContent, methanol, system.ratedMethanol);
 }
 
 } // namespace

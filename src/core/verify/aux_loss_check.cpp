@@ -52,7 +52,7 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
                  "aux.flow_cc_min"},
                 {"M",
                  MARKED("aux.loss.from.methanol", "methanol in it"),
-                 {job.aux.spray.methanol, Dimension::content},
+                 {job.aux.spray.methanol, Dimension::methanolContent},
                  "aux.methanol"},
                 {"p",
                  MARKED("aux.loss.from.starts", "starts at"),

@@ -24,24 +24,24 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
     const Job &job = e.job();
     Explanation x;
     x.title = MARKED("content.slew.working", "Content followed in a second");
-    x.result = {p.value, Dimension::content};
+    x.result = {p.value, Dimension::contentDifference};
     x.formula = MARKED("content.slew.formula", "slew ≤ limit");
     x.substituted = {MARKED("content.slew.numbers", "{0} in a second, at most {1}"),
-                     {{p.value, Dimension::content}, {p.limit, Dimension::content}}};
+                     {{p.value, Dimension::contentDifference}, {p.limit, Dimension::contentDifference}}};
     x.inputs = {{"s",
                  MARKED("content.slew.from.follows_second", "follows a second"),
-                 {p.value, Dimension::content},
+                 {p.value, Dimension::contentDifference},
                  "content_sensor.slew_per_s"},
                 {"lim",
                  MARKED("content.slew.from.most", "most"),
-                 {p.limit, Dimension::content},
+                 {p.limit, Dimension::contentDifference},
                  "limit:content.slew"}};
     x.source = {MARKED("content.slew.source", "Limit: {A}"), {}, {}, {limitOrigin(job, "content.slew")}};
     x.uncertainty = {MARKED("content.slew.uncertainty",
                             "Fuel in the line changes slowly; a fast reading is noise or a fault."),
                      {}};
     x.change = {MARKED("content.slew.change", "A filter that follows {0} a second or less."),
-                {{p.limit, Dimension::content}}};
+                {{p.limit, Dimension::contentDifference}}};
     return x;
 }
 
@@ -54,7 +54,7 @@ const Check &contentSlewCheck() {
         MARKED("content.slew.named", "content slew"),
         QuestionId::sensor,
         MARKED("content.slew.question", "Is the content filtered, so that no noise moves fuel and spark?"),
-        Dimension::content,
+        Dimension::contentDifference,
         {"content.slew"},
         CalibratedQuantity::fuel,
         0,

@@ -54,6 +54,7 @@ void ChartPlot::showEvent(QShowEvent *event) {
 }
 
 QString ChartPlot::title(const QString &name, Dimension dimension) const {
+    if (isContent(dimension)) return name; // its ticks say it
     const QString unit = text(unitSymbol(dimension, m_session.units()));
     return unit.isEmpty() || unit == name ? name : name + QStringLiteral(", ") + unit;
 }
@@ -131,6 +132,8 @@ void ChartPlot::draw() {
     xAxis->setLabel(m_chart.xPercent == 100 ? m_chart.xTitle + QStringLiteral(", %")
                                             : title(m_chart.xTitle, m_chart.x));
     yAxis->setLabel(title(m_chart.yTitle, m_chart.y));
+    tickAs(*xAxis, m_chart.x, m_session.units());
+    tickAs(*yAxis, m_chart.y, m_session.units());
     if (m_chart.bandHigh > m_chart.bandLow && !m_chart.series.empty()) {
         const ChartSeries &s = m_chart.series.front();
         const double middle = (m_chart.bandLow + m_chart.bandHigh) / 2;

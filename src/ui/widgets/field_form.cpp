@@ -2,10 +2,12 @@
 #include "ui/widgets/field_form.h"
 
 #include "core/base/error.h"
-#include "core/job/curve_text.h"
+#include "core/intake/sheet.h"
+#include "core/job/statements.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/curve_chart.h"
 #include "ui/widgets/refresh.h"
 
 #include <QCheckBox>
@@ -15,6 +17,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QStyle>
 #include <QTimer>
 
 namespace wheelwright {
@@ -36,13 +39,15 @@ FieldForm::FieldForm(Session &session, const QString &title, const std::vector<s
     auto *grid = new QGridLayout(this);
     grid->setVerticalSpacing(4);
     grid->setColumnStretch(1, 1);
-    grid->addWidget(makeHead(title, this), 0, 0, 1, 2);
+    if (!title.isEmpty()) grid->addWidget(makeHead(title, this), 0, 0, 1, 2);
     int row = 1;
     for (const std::string &prefix : prefixes) {
         for (const Field &f : allFields()) {
             if (!f.path.starts_with(prefix)) continue;
             QWidget *made = makeEditor(f);
             m_editors[text(f.path)] = made;
+            m_refreshers.push_back(
+                [this, made, &f] { showKnowledge(made, knowledgeOf(m_session.job(), f.path)); });
             addRow(grid, row++, text(f.title), made, text(f.help));
         }
         for (const CurveField &c : allCurves()) {
@@ -53,16 +58,18 @@ FieldForm::FieldForm(Session &session, const QString &title, const std::vector<s
     }
     if (!caution.isEmpty()) grid->addWidget(makeQuiet(caution, this), row++, 0, 1, 2);
     grid->setRowStretch(row, 1);
+    std::vector<std::string> paths = prefixes;
+    paths.emplace_back("stated");
     (new Refresh(session, this))
         ->on(
-            Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, prefixes);
+            Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, paths);
 }
 
-// A curve is long: a line of its own under its label.
+// A curve is wide: its chart stands under its label.
 void FieldForm::addCurveRow(QGridLayout *grid, int row, const CurveField &c) {
-    QWidget *made = makeCurve(c);
+    QWidget *made = new CurveChart(m_session, c, this);
     m_editors[text(c.path)] = made;
-    addRow(grid, row, text(c.title), made, tr("Points as content: value, with ; between them."));
+    addRow(grid, row, text(c.title), made, {});
     QWidget *label = grid->itemAtPosition(row, 0)->widget();
     grid->addWidget(label, row, 0, 1, 2);
     grid->addWidget(made, row + 1, 0, 1, 2);
@@ -83,6 +90,23 @@ QWidget *FieldForm::editor(const QString &path) const {
     return at == m_editors.end() ? nullptr : at->second;
 }
 
+// What nobody has said looks so, and says what would say it.
+void FieldForm::showKnowledge(QWidget *editor, Knowledge known) {
+    const QString key = text(knowledgeKey(known));
+    if (editor->property("known").toString() == key) return;
+    editor->setProperty("known", key);
+    editor->style()->unpolish(editor); // a property of the style sheet is read once
+    editor->style()->polish(editor);
+}
+
+// What is typed is stated, also where it is what stood there.
+void FieldForm::write(const Field &f, const QString &what, const FieldContent &content) {
+    m_session.perform(what, [&](Job &job) {
+        f.write(job, content);
+        state(job, f.path);
+    });
+}
+
 bool FieldForm::showInput(const QString &path) {
     QWidget *wanted = editor(path);
     if (!wanted) return false;
@@ -95,6 +119,10 @@ void FieldForm::addRow(QGridLayout *grid, int row, const QString &title, QWidget
                        const QString &help) {
     auto *label = new QLabel(title, this);
     label->setBuddy(editor);
+    label->setWordWrap(true); // these forms stand in narrow columns
+    constexpr int least = 96;
+    editor->setMinimumWidth(least);
+    label->setMinimumWidth(least);
     label->setToolTip(help);
     editor->setToolTip(help);
     editor->setAccessibleName(title);
@@ -127,7 +155,7 @@ QWidget *FieldForm::makeNumber(const Field &f) {
         try {
             const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(),
                                    text(f.title).toStdString());
-            m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()), [&](Job &j) { f.write(j, v); });
+            write(f, tr("%1: %2").arg(text(f.title), edit->text()), v);
         } catch (const InputError &e) {
             m_session.report(text(e.words()));
         }
@@ -145,8 +173,7 @@ QWidget *FieldForm::makeText(const Field &f) {
     });
     connect(edit, &QLineEdit::editingFinished, this, [this, edit, &f] {
         if (edit->isModified())
-            m_session.perform(tr("%1: %2").arg(text(f.title), edit->text()),
-                              [&](Job &j) { f.write(j, edit->text().toStdString()); });
+            write(f, tr("%1: %2").arg(text(f.title), edit->text()), edit->text().toStdString());
         edit->setModified(false);
     });
     return edit;
@@ -169,9 +196,8 @@ QWidget *FieldForm::makeNotes(const Field &f) {
     connect(edit, &QPlainTextEdit::textChanged, pause, [edit, pause] {
         if (edit->hasFocus()) pause->start();
     });
-    connect(pause, &QTimer::timeout, this, [this, edit, &f] {
-        m_session.perform(text(f.title), [&](Job &j) { f.write(j, edit->toPlainText().toStdString()); });
-    });
+    connect(pause, &QTimer::timeout, this,
+            [this, edit, &f] { write(f, text(f.title), edit->toPlainText().toStdString()); });
     return edit;
 }
 
@@ -190,8 +216,7 @@ QWidget *FieldForm::makeChoice(const Field &f) {
     });
     connect(box, &QComboBox::activated, this, [this, box, &f] {
         const std::string id = box->currentData().toString().toStdString();
-        m_session.perform(tr("%1: %2").arg(text(f.title), box->currentText()),
-                          [&](Job &j) { f.write(j, id); });
+        write(f, tr("%1: %2").arg(text(f.title), box->currentText()), id);
         refresh();
     });
     return box;
@@ -204,35 +229,9 @@ QWidget *FieldForm::makeFlag(const Field &f) {
         box->setEnabled(!m_session.readOnly());
     });
     connect(box, &QCheckBox::clicked, this, [this, &f](bool on) {
-        m_session.perform(tr("%1: %2").arg(text(f.title), on ? tr("yes") : tr("no")),
-                          [&](Job &j) { f.write(j, on); });
+        write(f, tr("%1: %2").arg(text(f.title), on ? tr("yes") : tr("no")), on);
     });
     return box;
-}
-
-QWidget *FieldForm::makeCurve(const CurveField &c) {
-    auto *edit = new QLineEdit(this);
-    const auto put = [this, edit, &c] {
-        edit->setText(text(curveToText(c.in(m_session.job()), c, m_session.units())));
-        edit->setModified(false);
-        edit->setCursorPosition(0);
-    };
-    m_refreshers.push_back([this, edit, put] {
-        edit->setReadOnly(m_session.readOnly());
-        put();
-    });
-    connect(edit, &QLineEdit::editingFinished, this, [this, edit, put, &c] {
-        if (!edit->isModified()) return;
-        edit->setModified(false);
-        try {
-            const Curve curve = curveFromText(edit->text().toStdString(), c, m_session.units());
-            m_session.perform(text(c.title), [&](Job &j) { c.of(j) = curve; });
-        } catch (const InputError &e) {
-            m_session.report(text(e.words()));
-        }
-        put();
-    });
-    return edit;
 }
 
 } // namespace wheelwright

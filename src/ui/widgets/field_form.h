@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/intake/sheet.h"
 #include "core/job/job_schema.h"
 
 #include <QFrame>
@@ -16,7 +17,7 @@ class Session;
 
 /// Fields and curves of the job as a card of editors, one a line: those whose path begins with one of the
 /// prefixes. Every field edits in the unit shown, or any other that is typed; every edit is a change of the
-/// session.
+/// session. What nobody has said yet, or a template has made up, looks so.
 class FieldForm : public QFrame {
     Q_OBJECT
   public:
@@ -33,7 +34,8 @@ class FieldForm : public QFrame {
     QWidget *makeNotes(const Field &field);
     QWidget *makeChoice(const Field &field);
     QWidget *makeFlag(const Field &field);
-    QWidget *makeCurve(const CurveField &field);
+    void showKnowledge(QWidget *editor, Knowledge known);
+    void write(const Field &field, const QString &what, const FieldContent &content);
     QWidget *makeEditor(const Field &field);
     void addCurveRow(QGridLayout *grid, int row, const CurveField &field);
     void addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help);

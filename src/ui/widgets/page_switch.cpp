@@ -38,6 +38,12 @@ PageSwitch::PageSwitch(QWidget *parent)
 void PageSwitch::addPage(const QString &title, QWidget *page, QWidget *corner) {
     m_corners->addWidget(corner ? corner
                                 : new QWidget(this)); // before the page: its index follows the page's
+    if (corner &&
+        corner->sizePolicy().horizontalPolicy() == QSizePolicy::Expanding) { // it wants the whole row
+        m_corners->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        constexpr int all = 100;
+        m_row->setStretchFactor(m_corners, all);
+    }
     auto *button = new QPushButton(title, this);
     button->setCheckable(true);
     button->setProperty("page", true);

@@ -1,11 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/plot_style.h"
 
+#include "ui/text.h"
 #include "ui/theme.h"
 
 #include <qcustomplot.h>
 
 namespace wheelwright {
+namespace {
+
+class ContentTicker : public QCPAxisTicker {
+  public:
+    explicit ContentTicker(QString letter) : m_letter(std::move(letter)) {}
+
+  protected:
+    QString getTickLabel(double tick, const QLocale &locale, QChar format, int precision) override {
+        return m_letter + QCPAxisTicker::getTickLabel(tick, locale, format, precision);
+    }
+
+  private:
+    QString m_letter;
+};
+
+} // namespace
+
+void tickAs(QCPAxis &axis, Dimension dimension, const UnitChoice &units) {
+    if (isContent(dimension))
+        axis.setTicker(QSharedPointer<QCPAxisTicker>(new ContentTicker(text(unitSymbol(dimension, units)))));
+    else if (dynamic_cast<ContentTicker *>(axis.ticker().data()))
+        axis.setTicker(QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
+}
 
 void styleAxes(QCPAxisRect &rect) {
     for (QCPAxis *axis : rect.axes()) {

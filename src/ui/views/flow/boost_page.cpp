@@ -15,7 +15,7 @@ namespace {
 class BoostPage : public FlowPage {
   public:
     BoostPage(Session &session, QWidget *parent)
-        : FlowPage(session, "boost", tr("Boost control"), {"boost."}, parent),
+        : FlowPage(session, "boost", {"wastegate", "manifold"}, parent),
           m_chart(new ChartPlot(session, tr("Boost over solenoid duty"), "flow", this)) {
         addTab(m_chart, tr("Boost over duty"));
         addList("boost.points", tr("Solenoid duty and the boost that came of it"));

@@ -5,34 +5,32 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
-#include "ui/widgets/field_form.h"
+#include "ui/widgets/part_column.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 
-#include <QScrollArea>
 #include <QTabWidget>
 #include <QVBoxLayout>
 
+#include <algorithm>
+#include <array>
+
 namespace wheelwright {
 
-FlowPage::FlowPage(Session &session, const char *id, const QString &title,
-                   const std::vector<std::string> &prefixes, QWidget *parent)
+FlowPage::FlowPage(Session &session, const char *id, const std::vector<std::string_view> &parts,
+                   QWidget *parent)
     : QWidget(parent), m_session(session), m_refresh(new Refresh(session, this)) {
     m_refresh->on(Refresh::job | Refresh::units | Refresh::verdict,
                   [this] { guarded([this] { refresh(); }); });
     setObjectName(QLatin1String(id));
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    if (!prefixes.empty()) {
-        m_form = new FieldForm(session, title, prefixes, {}, this);
-        auto *scroll = new QScrollArea(this);
-        scroll->setWidgetResizable(true);
-        scroll->setWidget(m_form);
-        constexpr int formWidth = 344;
-        scroll->setFixedWidth(formWidth);
-        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        layout->addWidget(scroll);
+    if (!parts.empty()) {
+        m_parts = new PartColumn(session, parts, this);
+        constexpr int columnWidth = 344;
+        m_parts->setFixedWidth(columnWidth);
+        layout->addWidget(m_parts);
     }
     auto *card = makeCard(this);
     m_card = new QVBoxLayout(card);
@@ -42,8 +40,8 @@ FlowPage::FlowPage(Session &session, const char *id, const QString &title,
     m_tabs = new QTabWidget(this);
     m_tabs->hide();
     auto *right = new QVBoxLayout;
-    right->addWidget(card, 6);
-    right->addWidget(m_tabs, 6);
+    right->addWidget(card, 5);
+    right->addWidget(m_tabs, 7);
     layout->addLayout(right, 1);
 }
 
@@ -99,11 +97,12 @@ bool FlowPage::showInput(const QString &link) {
             m_tabs->setCurrentWidget(list.table);
             return true;
         }
-    if (!m_form || !m_form->editor(link) ||
-        link.startsWith(QLatin1String("injectors."))) // those stand in Job
-        return false;
+    // What the station is about is changed where its effect is seen; the rest of a part on the drawing.
+    constexpr std::array own{"supply.", "boost.", "aux.", "mechanical."};
+    const auto isOwn = [&](const char *prefix) { return link.startsWith(QLatin1String(prefix)); };
+    if (!m_parts || std::ranges::none_of(own, isOwn) || !m_parts->holds(link)) return false;
     emit wanted();
-    return m_form->showInput(link);
+    return m_parts->showInput(link);
 }
 
 } // namespace wheelwright

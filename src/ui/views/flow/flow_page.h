@@ -6,6 +6,7 @@
 
 #include <functional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 class QTabWidget;
@@ -13,20 +14,19 @@ class QVBoxLayout;
 
 namespace wheelwright {
 
-class FieldForm;
+class PartColumn;
 class RecordTable;
 class Refresh;
 class ReportView;
 class Session;
 
-/// One page of the Flow station: the job's fields on the left, what follows from them on the right, under it
-/// charts and lists. It works out its words only while it can be seen.
+/// One page of the Flow station: parts of the engine on the left, what follows from them on the right, under
+/// it charts and lists. It works out its words only while it can be seen.
 class FlowPage : public QWidget {
     Q_OBJECT
   public:
-    /// prefixes: fields for the form; empty: no form.
-    FlowPage(Session &session, const char *id, const QString &title, const std::vector<std::string> &prefixes,
-             QWidget *parent);
+    /// parts: those that it works with; empty: none stand beside it.
+    FlowPage(Session &session, const char *id, const std::vector<std::string_view> &parts, QWidget *parent);
 
     bool showInput(const QString &link); ///< brings the input into reach; false when it is not here
     QString words() const;
@@ -54,7 +54,7 @@ class FlowPage : public QWidget {
     void guarded(const std::function<void()> &work);
 
     Session &m_session;
-    FieldForm *m_form = nullptr;
+    PartColumn *m_parts = nullptr;
     ReportView *m_words;
     QVBoxLayout *m_card;
     QTabWidget *m_tabs;

@@ -15,7 +15,7 @@ namespace {
 class FrontierPage : public FlowPage {
   public:
     FrontierPage(Session &session, QWidget *parent)
-        : FlowPage(session, "frontier", tr("Frontier"), {}, parent), m_plot(new FrontierPlot(session, this)) {
+        : FlowPage(session, "frontier", {}, parent), m_plot(new FrontierPlot(session, this)) {
         cardLayout()->addWidget(m_plot, 1);
         m_plot->hide(); // until there is something on it
         cardLayout()->setStretch(0, 0);

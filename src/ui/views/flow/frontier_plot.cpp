@@ -75,7 +75,6 @@ void FrontierPlot::addPower() {
     m_powerX = rect->axis(QCPAxis::atBottom);
     m_powerY = rect->axis(QCPAxis::atLeft);
     m_powerX->setRange(0, 100);
-    m_powerX->setLabel(tr("alcohol %"));
     m_powerY->ticker()->setTickCount(3);
     m_powerLow = addGraph(m_powerX, m_powerY);
     m_powerHigh = addGraph(m_powerX, m_powerY);
@@ -121,6 +120,7 @@ void FrontierPlot::show(const Frontier &frontier) {
     m_frontier = frontier;
     if (frontier.contents.empty()) return;
     const UnitChoice &units = m_session.units();
+    tickAs(*m_powerX, Dimension::content, units);
     const QVector<double> x = perCent(frontier.contents);
     const auto shownY = [&](const std::vector<double> &kpa) {
         QVector<double> y;

@@ -28,7 +28,7 @@ class InjectorsPage : public FlowPage {
 };
 
 InjectorsPage::InjectorsPage(Session &session, QWidget *parent)
-    : FlowPage(session, "injectors", tr("Injectors"), {"injectors."}, parent),
+    : FlowPage(session, "injectors", {"injectors", "rail"}, parent),
       m_map(new ShadedMap(session, tr("Injector duty over rpm and load"), "flow", this)),
       m_change(new QPushButton(tr("Change injectors…"), this)) {
     m_change->setToolTip(

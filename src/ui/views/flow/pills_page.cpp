@@ -14,8 +14,7 @@ namespace {
 class PillsPage : public FlowPage {
   public:
     PillsPage(Session &session, QWidget *parent)
-        : FlowPage(session, "pills", tr("Mechanical injection"), {"engine.fuel_control", "mechanical."},
-                   parent),
+        : FlowPage(session, "pills", {"belt_pump", "pills", "nozzles", "weather", "controller"}, parent),
           m_lambda(new ChartPlot(session, tr("λ over engine speed"), "flow", this)),
           m_pressure(new ChartPlot(session, tr("Pressure over engine speed"), "flow", this)),
           m_share(new ChartPlot(session, tr("Where the fuel goes, over engine speed"), "flow", this)),

@@ -11,7 +11,7 @@ namespace {
 class PumpsPage : public FlowPage {
   public:
     PumpsPage(Session &session, QWidget *parent)
-        : FlowPage(session, "pumps", tr("Pumps and return"), {"supply."}, parent),
+        : FlowPage(session, "pumps", {"pump", "filter", "return", "content_sensor", "rail"}, parent),
           m_map(new ShadedMap(session, tr("What comes back over rpm and load"), "flow", this)) {
         addTab(m_map, tr("What comes back"));
         addList("supply.pump_points", tr("Data of the pumps"));

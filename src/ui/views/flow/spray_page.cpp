@@ -12,7 +12,7 @@ namespace {
 class SprayPage : public FlowPage {
   public:
     SprayPage(Session &session, QWidget *parent)
-        : FlowPage(session, "spray", tr("Water and methanol spray"), {"aux."}, parent),
+        : FlowPage(session, "spray", {"spray"}, parent),
           m_trim(new ShadedMap(session, tr("Main fuel with the spray on, per cell"), "flow", this)),
           m_lost(new ShadedMap(session, tr("λ when the spray stops, per cell"), "flow", this)) {
         addTab(m_trim, tr("Trim per cell, %"));

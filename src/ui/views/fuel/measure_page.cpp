@@ -234,37 +234,40 @@ void MeasurePage::noteTube() {
     if (!m_tube) return;
     const bool tank = m_tubeOf->currentIndex() <= 0;
     const TubeResult result = tubeContent(*m_tube);
-    m_session.perform(tr("Tube: %1 %").arg(std::lround(result.content.value * 100)), [&](Job &job) {
-        TubeRecord record;
-        record.at = m_session.now().toStdString();
-        if (!tank) record.of = m_tubeOf->currentText().toStdString();
-        record.waterLine = m_tube->waterLine;
-        record.fuelLine = m_tube->fuelLine;
-        record.layerTop = m_tube->layerTop;
-        record.reading = m_tube->reading;
-        record.contraction = m_tube->contraction;
-        record.contractionSigma = m_tube->contractionSigma;
-        job.tubes.push_back(record);
-        if (!tank) return;
-        TankEvent event;
-        event.at = record.at;
-        event.kind = TankEventKind::tube;
-        (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) = result.content.value;
-        event.contentSigma = std::min(0.5, result.content.sigma);
-        job.tankEvents.push_back(event);
-    });
+    m_session.perform(tr("Tube: %1").arg(shown(result.content.value, Dimension::content, m_session.units())),
+                      [&](Job &job) {
+                          TubeRecord record;
+                          record.at = m_session.now().toStdString();
+                          if (!tank) record.of = m_tubeOf->currentText().toStdString();
+                          record.waterLine = m_tube->waterLine;
+                          record.fuelLine = m_tube->fuelLine;
+                          record.layerTop = m_tube->layerTop;
+                          record.reading = m_tube->reading;
+                          record.contraction = m_tube->contraction;
+                          record.contractionSigma = m_tube->contractionSigma;
+                          job.tubes.push_back(record);
+                          if (!tank) return;
+                          TankEvent event;
+                          event.at = record.at;
+                          event.kind = TankEventKind::tube;
+                          (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) =
+                              result.content.value;
+                          event.contentSigma = std::min(0.5, result.content.sigma);
+                          job.tankEvents.push_back(event);
+                      });
 }
 
 void MeasurePage::noteSensor() {
     if (!m_sensor) return;
-    m_session.perform(tr("Sensor: %1 %").arg(std::lround(m_sensor->content * 100)), [&](Job &job) {
-        TankEvent event;
-        event.at = m_session.now().toStdString();
-        event.kind = TankEventKind::sensor;
-        (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) = m_sensor->content;
-        event.note = tr("%1 Hz").arg(field("hz")->text()).toStdString();
-        job.tankEvents.push_back(event);
-    });
+    m_session.perform(
+        tr("Sensor: %1").arg(shown(m_sensor->content, Dimension::content, m_session.units())), [&](Job &job) {
+            TankEvent event;
+            event.at = m_session.now().toStdString();
+            event.kind = TankEventKind::sensor;
+            (job.alcohol == Alcohol::methanol ? event.methanol : event.ethanol) = m_sensor->content;
+            event.note = tr("%1 Hz").arg(field("hz")->text()).toStdString();
+            job.tankEvents.push_back(event);
+        });
 }
 
 QString MeasurePage::resultText(const char *of) const {

@@ -91,6 +91,7 @@ void MixPlot::show(const std::vector<ComparedFuel> &curve) {
         if (y.isEmpty()) continue;
         const auto [low, high] = std::minmax_element(y.begin(), y.end());
         const double room = std::max((*high - *low) * 0.1, std::max(std::abs(*high), 1.0) * 0.01);
+        tickAs(*p.rect->axis(QCPAxis::atBottom), Dimension::content, m_session.units());
         p.rect->axis(QCPAxis::atLeft)->setRange(*low - room, *high + room);
     }
     setShare(m_share);

@@ -209,7 +209,8 @@ void PourPage::plan() {
         m_flushFill = m_flushFuel->currentData().toDouble();
         m_flushRestL =
             parse(m_flushRest->text().toStdString(), Dimension::displacement, units, "run down to");
-        m_flushTolerance = parse(m_flushWithin->text().toStdString(), Dimension::content, units, "within");
+        m_flushTolerance =
+            parse(m_flushWithin->text().toStdString(), Dimension::contentDifference, units, "within");
         if (m_flushFuel->count() > 0)
             m_flush =
                 planFlush(std::min(tank.volumeL, job.tank.capacityL), alcoholOf(tank.content), m_flushFill,

@@ -65,12 +65,12 @@ void SettlingPage::makePlot() {
     m_plot->legend->setVisible(true);
     m_plot->axisRect()->insetLayout()->setInsetAlignment(0, Qt::AlignRight | Qt::AlignVCenter);
     m_plot->xAxis->setLabel(tr("minutes after the pour, engine running"));
-    m_plot->yAxis->setLabel(tr("alcohol %"));
 }
 
 // Idle thin, cruise thick; the sensor solid, the injectors dotted.
 void SettlingPage::restyle() {
     stylePlot(*m_plot);
+    tickAs(*m_plot->yAxis, Dimension::content, m_session.units());
     m_plot->legend->setBrush(theme().raised);
     m_plot->legend->setBorderPen(theme().line);
     m_plot->legend->setTextColor(theme().ink);

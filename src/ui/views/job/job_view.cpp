@@ -2,15 +2,20 @@
 #include "ui/views/job/job_view.h"
 
 #include "core/base/limits.h"
-#include "core/report/calibration_reports.h"
+#include "core/report/sheet_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/job/intake_sheet.h"
 #include "ui/widgets/card.h"
-#include "ui/widgets/field_form.h"
+#include "ui/widgets/least_size.h"
 #include "ui/widgets/limit_edit.h"
+#include "ui/widgets/page_switch.h"
+#include "ui/widgets/part_button.h"
+#include "ui/widgets/part_panel.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
+#include "ui/widgets/steady.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -27,8 +32,13 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
     m_stack->addWidget(makeEmptyState());
     m_stack->addWidget(makePage());
     (new Refresh(session, this))
-        ->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, {"limits."})
-        .on(Refresh::verdict, [this] { refreshNext(); });
+        ->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); })
+        .on(Refresh::verdict,
+            [this] {
+                m_sheet->refresh();
+                refreshNext();
+            })
+        .on(Refresh::content, [this] { m_sheet->refresh(); });
     m_stack->setCurrentIndex(session.hasJob() ? 1 : 0);
 }
 
@@ -68,50 +78,55 @@ QWidget *JobView::makeEmptyState() {
 
 QWidget *JobView::makePage() {
     auto *page = new QWidget(this);
-    auto *columns = new QGridLayout(page);
-    columns->setContentsMargins(8, 8, 8, 8);
-    columns->setSpacing(8);
-    auto *left = new QVBoxLayout, *right = new QVBoxLayout;
-    left->addWidget(makeGroup(tr("Engine"), {"name", "engine."}));
-    left->addWidget(makeGroup(tr("Injectors"), {"injectors."}));
-    left->addWidget(makeGroup(tr("Air"), {"conditions."}));
-    left->addWidget(makeGroup(tr("Delivered spark"), {"spark."}));
-    left->addWidget(makeGroup(tr("Content sensor"), {"content_sensor."}));
-    left->addWidget(makeGroup(tr("Notes"), {"notes"}));
-    left->addStretch(1);
-    right->addWidget(makeGroup(tr("How content enters"), {"calibration."}));
-    right->addWidget(
-        makeGroup(tr("Fuel"), {"fuel.alcohol", "fuel_system.", "use."},
-                  tr("Fuel vapour burns: earth the container, no ignition source, closed vessels. Follow the "
-                     "supplier's safety data sheet and the local fire code.")));
-    right->addWidget(makeLimits());
-    right->addStretch(1);
-    columns->addWidget(makeNext(), 0, 0, 1, 2);
-    columns->addLayout(left, 1, 0);
-    columns->addLayout(right, 1, 1);
-    columns->setColumnStretch(0, 1);
-    columns->setColumnStretch(1, 1);
-    m_scroll = new QScrollArea(this);
-    m_scroll->setWidgetResizable(true);
-    m_scroll->setFrameShape(QFrame::NoFrame);
-    m_scroll->setWidget(page);
-    return m_scroll;
+    auto *layout = new QVBoxLayout(page);
+    layout->setContentsMargins(8, 6, 8, 6);
+    m_pages = new PageSwitch(page);
+    m_pages->addPage(tr("Engine"), makeSheet(), makeNext());
+    m_pages->addPage(tr("Limits"), makeLimits());
+    layout->addWidget(m_pages);
+    return page;
 }
 
-QWidget *JobView::makeNext() {
-    auto *card = makeCard(this);
-    m_next = new ReportView(tr("Next"), ReportView::Fit::steady, card, 6);
-    auto *verify = new QPushButton(tr("Look at the margins"), card);
-    verify->setProperty("main", true);
-    connect(verify, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("verify")); });
-    auto *tables = new QPushButton(tr("Edit the tables"), card);
-    connect(tables, &QPushButton::clicked, this, [this] { emit stationWanted(QStringLiteral("tables")); });
-    auto *layout = new QGridLayout(card);
-    layout->addWidget(m_next, 0, 0, 2, 1);
-    layout->addWidget(verify, 0, 1);
-    layout->addWidget(tables, 1, 1);
+QWidget *JobView::makeSheet() {
+    auto *page = new QWidget(this);
+    m_sheet = new IntakeSheet(m_session, page);
+    m_panel = new PartPanel(m_session, page);
+    auto *scroll = new QScrollArea(page);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(new LeastSize(m_sheet, m_sheet->minimumSizeHint()));
+    connect(m_sheet, &IntakeSheet::chosenChanged, this,
+            [this](const QString &part) { m_panel->showPart(part.toStdString()); });
+    connect(m_sheet, &IntakeSheet::editWanted, m_panel, &PartPanel::enter);
+    connect(m_panel, &PartPanel::left, this, [this] { m_sheet->button(m_panel->part())->setFocus(); });
+    auto *layout = new QGridLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(scroll, 0, 0);
+    layout->addWidget(m_panel, 0, 1);
     layout->setColumnStretch(0, 1);
-    return card;
+    return page;
+}
+
+// What to do next stands beside the names of the pages: the drawing has all the room below.
+QWidget *JobView::makeNext() {
+    auto *row = new QWidget(this);
+    row->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    m_next = new QLabel(row);
+    m_next->setObjectName(QStringLiteral("next"));
+    m_next->setProperty("head", true);
+    m_go = new QPushButton(row);
+    m_go->setObjectName(QStringLiteral("go"));
+    m_go->setProperty("main", true);
+    connect(m_go, &QPushButton::clicked, this, [this] {
+        if (m_nextPart.isEmpty()) return emit stationWanted(QStringLiteral("verify"));
+        m_sheet->choose(m_nextPart.toStdString());
+        m_panel->enter();
+    });
+    auto *layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(makeStill(m_next, row), 1);
+    layout->addWidget(m_go);
+    return row;
 }
 
 void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *editor, const QString &help) {
@@ -128,20 +143,10 @@ void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *
     grid->addWidget(editor, row, 1);
 }
 
-FieldForm *JobView::makeGroup(const QString &title, const std::vector<std::string> &prefixes,
-                              const QString &caution) {
-    auto *form = new FieldForm(m_session, title, prefixes, caution, this);
-    m_forms.push_back(form);
-    return form;
-}
-
 QWidget *JobView::makeLimits() {
     auto *card = makeCard(this);
     auto *grid = new QGridLayout(card);
     grid->setVerticalSpacing(4);
-    auto *head = new QLabel(tr("Limits"), card);
-    head->setProperty("head", true);
-    grid->addWidget(head, 0, 0, 1, 3);
     grid->addWidget(makeQuiet(tr("Every limit is a starting point, not a promise about this engine. Clear a "
                                  "field for the shipped value."),
                               card),
@@ -158,43 +163,75 @@ QWidget *JobView::makeLimits() {
         grid->addWidget(origin, row++, 2);
     }
     grid->setColumnStretch(0, 1);
-    return card;
+    m_limits = new QScrollArea(this);
+    m_limits->setObjectName(QStringLiteral("limits"));
+    m_limits->setWidgetResizable(true);
+    m_limits->setFrameShape(QFrame::NoFrame);
+    m_limits->setWidget(card);
+    return m_limits;
+}
+
+// The drawing needs its room first.
+void JobView::resizeEvent(QResizeEvent *event) {
+    constexpr int least = 272, most = 480, share = 4;
+    m_panel->setFixedWidth(std::clamp(width() / share + 50, least, most));
+    View::resizeEvent(event);
 }
 
 QWidget *JobView::editor(const QString &path) const {
-    for (const FieldForm *form : m_forms)
-        if (QWidget *found = form->editor(path)) return found;
+    if (const Part *part = partOfPath(path.toStdString())) m_panel->showPart(part->id);
+    if (QWidget *found = m_panel->editor(path)) return found;
     const auto at = m_editors.find(path);
     return at == m_editors.end() ? nullptr : at->second;
 }
 
 void JobView::refresh() {
     m_stack->setCurrentIndex(m_session.hasJob() ? 1 : 0);
+    m_sheet->refresh();
     refreshNext();
 }
 
 void JobView::refreshNext() {
-    const auto v = m_session.verdict();
-    if (!v) {
-        m_next->say(MARKED("next.working", "Working out what holds on which fuel…"), m_session.units());
-        return;
-    }
-    m_next->show(nextReport(*v), m_session.units());
+    if (!m_session.hasJob()) return;
+    const auto verdict = m_session.verdict();
+    const std::vector<PartState> sheet = intakeSheet(m_session.job(), verdict.get());
+    const PartState *next = nextPart(sheet);
+    m_nextPart = next
+                     ? QString::fromUtf8(next->part->id.data(), static_cast<qsizetype>(next->part->id.size()))
+                     : QString();
+    const QString words = next      ? text(nextOnSheet(sheet))
+                          : verdict ? text(inWords(*verdict))
+                                    : tr("Working out what holds on which fuel…");
+    m_next->setText(words);
+    m_next->setToolTip(words);
+    m_go->setText(next ? tr("Show it") : tr("Look at the margins"));
 }
 
 bool JobView::showInput(const QString &link) {
-    QWidget *wanted = editor(link);
-    if (!wanted) return false;
-    m_scroll->ensureWidgetVisible(wanted, 0, 120);
-    wanted->setFocus();
-    if (auto *edit = qobject_cast<QLineEdit *>(wanted)) edit->selectAll();
+    if (const Part *part = partOfPath(link.toStdString()); part && isFitted(*part, m_session.job())) {
+        m_pages->showPage(m_pages->pages().front());
+        m_sheet->choose(part->id);
+        return m_panel->showInput(link);
+    }
+    const auto at = m_editors.find(link);
+    if (at == m_editors.end()) return false;
+    m_pages->showPage(m_limits);
+    m_limits->ensureWidgetVisible(at->second, 0, 120);
+    at->second->setFocus();
+    if (auto *edit = qobject_cast<QLineEdit *>(at->second)) edit->selectAll();
     return true;
 }
 
 const ViewDefinition &jobView() {
     static const ViewDefinition definition{
-        "job", QT_TRANSLATE_NOOP("view", "Job"), ":/icons/job.svg", 1,
-        [](Session &s, QWidget *parent) -> View * { return new JobView(s, parent); }};
+        "job",
+        QT_TRANSLATE_NOOP("view", "Job"),
+        ":/icons/job.svg",
+        1,
+        [](Session &s, QWidget *parent) -> View * { return new JobView(s, parent); },
+        {},
+        nullptr,
+        true};
     return definition;
 }
 

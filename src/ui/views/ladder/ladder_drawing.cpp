@@ -118,10 +118,10 @@ void LadderDrawing::drawScale(QPainter &p) const {
         p.setPen(theme().quiet);
         p.drawText(QRectF(x - 20, y + 6, 40, 14), Qt::AlignCenter,
                    m_ladder.passes ? QString::number(leastLambda + share * (mostLambda - leastLambda), 'f', 1)
-                                   : QString::number(i * tenth));
+                                   : shown(share, Dimension::content, m_session.units()));
     }
     p.drawText(QRectF(0, y + 6, namesWidth - 20, 14), Qt::AlignRight | Qt::AlignVCenter,
-               m_ladder.passes ? tr("λ") : tr("content, %"));
+               m_ladder.passes ? tr("λ") : tr("content"));
 }
 
 // The content that everything looks at.

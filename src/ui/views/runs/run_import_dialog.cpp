@@ -57,7 +57,7 @@ RunImportDialog::RunImportDialog(Session &session, const QStringList &files, QWi
         form->addRow(title, box);
     };
     addBox(tr("Fuel"), "fuel", m_fuel);
-    addField(form, tr("Content, %"), "content", m_content, tr("empty: as a column of it reads"));
+    addField(form, tr("Content"), "content", m_content, tr("empty: as a column of it reads"));
     addBox(tr("Dyno"), "dyno", m_dyno);
     addBox(tr("Mode"), "mode", m_mode);
     addBox(tr("Already corrected to"), "standard", m_standard);

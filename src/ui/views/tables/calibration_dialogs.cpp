@@ -56,7 +56,7 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     m_apply = buttons->addButton(tr("Convert"), QDialogButtonBox::AcceptRole);
     auto *form = new QFormLayout(this);
     form->addRow(tr("Content enters by"), m_school);
-    form->addRow(tr("Levels at, %"), m_contents);
+    form->addRow(tr("Levels at"), m_contents);
     form->addRow(tr("Fuel tables hold"), m_meaning);
     form->addRow(tr("Load is"), m_loadAxis);
     form->addRow(tr("Boost goes by"), m_boostAxis);
@@ -251,9 +251,10 @@ void RevisionsDialog::compare() {
 
 void RevisionsDialog::restore() {
     if (chosen() < 0) return;
-    const Revision r = m_session.job().revisions[static_cast<std::size_t>(m_list->currentRow())];
+    const auto place = static_cast<std::size_t>(m_list->currentRow());
+    const std::string name = m_session.job().revisions[place].name;
     if (m_session.perform(
-            tr("Restore revision %1").arg(text(r.name)), [&](Job &job) { job = restored(job, r); },
+            tr("Restore revision %1").arg(text(name)), [&](Job &job) { job = takenBack(job, place); },
             std::nullopt)) // it brings the origins of then
         m_words->say(MARKED("revisions.restored", "Restored; undo takes it back."), m_session.units());
 }

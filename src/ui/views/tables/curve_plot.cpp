@@ -117,7 +117,7 @@ void CurvePlot::draw(const std::optional<ContentCurve> &curve) {
         }
     xAxis->setRange(0, percent);
     yAxis->setRange(low, high);
-    xAxis->setLabel(m_session.job().alcohol == Alcohol::methanol ? tr("methanol %") : tr("ethanol %"));
+    tickAs(*xAxis, Dimension::content, m_session.units());
     yAxis->setLabel(curve->correction ? tr("c(E)") : tr("top weighs"));
     QString words = curve->correction ? tr("dashed: the fuel model alone")
                                       : tr("dashed: physical default · dotted: straight in volume per cent");
@@ -245,7 +245,7 @@ void CurvePlot::keyPressEvent(QKeyEvent *event) {
 void CurvePlot::copy() {
     const auto curve = contentCurve(m_session.job(), m_session.quantity());
     if (!curve) return;
-    QString out = tr("content %\tused\tphysical\n");
+    QString out = tr("content, %\tused\tphysical\n");
     for (std::size_t i = 0; i < curve->used.size(); ++i)
         out += QString::number(curve->used[i].content * percent) + QLatin1Char('\t') +
                QString::number(curve->used[i].value, 'g', QLocale::FloatingPointShortest) +

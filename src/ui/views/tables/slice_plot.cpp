@@ -119,9 +119,11 @@ void SlicePlot::refresh() {
     const TableAxis along = axis();
     const QString unit = text(unitSymbol(along.dimension, m_session.units()));
     xAxis->setLabel(along.key == axes::engineSpeed.key || along.key == axes::load.key ? unit
-                    : unit.isEmpty()                                                  ? text(along.title)
-                                     : text(along.title) + QStringLiteral(", ") + unit);
+                    : unit.isEmpty() || isContent(along.dimension)
+                        ? text(along.title)
+                        : text(along.title) + QStringLiteral(", ") + unit);
     yAxis->setLabel(text(unitSymbol(cellDimension(), m_session.units())));
+    tickAs(*xAxis, along.dimension, m_session.units());
     fitRange(fan);
     const bool across = along.key == m_session.frontField().x.key;
     const double at =

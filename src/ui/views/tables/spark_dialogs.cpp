@@ -63,7 +63,7 @@ SparkEstimateDialog::SparkEstimateDialog(Session &session, Makes makes, QWidget 
                                  QDialogButtonBox::AcceptRole);
     auto *form = new QFormLayout(this);
     if (makes == Makes::ceilings)
-        form->addRow(tr("Contents, %"), m_contents);
+        form->addRow(tr("Contents"), m_contents);
     else
         m_contents->hide();
     form->addRow(m_words);

@@ -1,0 +1,104 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The intake sheet and the line of revisions on the command line, and how they end."""
+import json
+import pathlib
+import subprocess
+import sys
+import tempfile
+import unittest
+
+CLI = sys.argv.pop(1)
+ROOT = pathlib.Path(__file__).resolve().parents[2]
+
+
+class Sheets(unittest.TestCase):
+    def setUp(self):
+        self.folder = tempfile.TemporaryDirectory()
+        self.job = pathlib.Path(self.folder.name) / "a.wwjob"
+        self.cli("job", "import", self.job, ROOT / "data/demo/bramble.json")
+
+    def tearDown(self):
+        self.folder.cleanup()
+
+    def cli(self, *arguments, code=0):
+        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
+        self.assertEqual(r.returncode, code, (arguments, r.stdout[-300:], r.stderr))
+        if code == 2:
+            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
+        return r.stdout if code != 2 else r.stderr
+
+    def json(self, *arguments, code=0):
+        return json.loads(self.cli(*arguments, "--json", code=code))
+
+    def part(self, sheet, name):
+        return next(p for p in sheet["parts"] if p["id"] == name)
+
+    def test_what_is_known(self):
+        sheet = self.json("sheet", "show", self.job, code=1)
+        self.assertFalse(sheet["complete"])
+        self.assertEqual(self.part(sheet, "surge_tank")["fitted"], False)
+        self.assertIn(("tank.capacity_l", "stated"), [(f["path"], f["known"]) for f in self.part(sheet, "tank")["figures"]])
+        self.assertIn("not looked at", self.cli("sheet", "show", self.job, code=1))
+
+    def test_complete_only_when_all_is_stated(self):
+        for name in [p["id"] for p in self.json("sheet", "show", self.job, code=1)["parts"] if p["fitted"]]:
+            self.cli("sheet", "confirm", self.job, name)
+        sheet = self.json("sheet", "show", self.job, code=1)
+        left = {p["id"]: [f["path"] for f in p["figures"] if f["known"] != "stated"] for p in sheet["parts"] if p["fitted"] and p["known"] != "stated"}
+        self.assertIn("engine.charge_cooler", left.get("cooler", []))  # 'not stated' is no statement
+        for paths in left.values():
+            for path in paths:
+                get = self.json("job", "get", self.job, path)
+                if path == "engine.charge_cooler":
+                    self.cli("job", "set", self.job, path, "air")
+                elif path == "boost.spring_kpa":
+                    self.cli("job", "set", self.job, path, "60")
+                elif path == "content_sensor.on_fault":
+                    self.cli("job", "set", self.job, path, "hold")
+                elif path == "supply.pumps":
+                    self.cli("job", "add", self.job, "supply.pump_points", "pump=P", "voltage_v=13.5", "pressure_kpa=300", "flow_l_min=3")
+                    self.cli("job", "add", self.job, "supply.pumps", "pump=P", "count=1")
+                elif path == "boost.points":
+                    self.cli("job", "add", self.job, "boost.points", "duty=0.2", "boost_kpa=70")
+                else:
+                    self.fail((path, get))
+        self.assertTrue(self.json("sheet", "show", self.job)["complete"])
+        self.cli("sheet", "inspect", self.job, "oil", "--wrong", "--note", "milky")
+        self.assertEqual(self.part(self.json("sheet", "show", self.job, code=1), "cylinders")["inspected"], "wrong")
+
+    def test_inspections(self):
+        after = self.json("sheet", "inspect", self.job, "base_timing", "--note", "by light")
+        ignition = self.part(after, "ignition")
+        self.assertEqual(ignition["inspected"], "partly")
+        mark = next(i for i in ignition["inspections"] if i["item"] == "base_timing")
+        self.assertEqual((mark["wrong"], mark["note"]), (False, "by light"))
+        self.assertEqual(self.json("job", "get", self.job, "spark.base_timing_checked")["value"], True)
+        self.assertIn("one of tank_clean", self.cli("sheet", "inspect", self.job, "luck", code=2))
+
+    def test_parts_come_and_go(self):
+        after = self.json("sheet", "fit", self.job, "surge_tank")
+        self.assertEqual((self.part(after, "surge_tank")["fitted"], self.part(after, "surge_tank")["known"]), (True, "estimated"))
+        self.cli("job", "set", self.job, "tank.surge_l", "2")
+        self.assertEqual(self.part(self.json("sheet", "show", self.job, code=1), "surge_tank")["figures"][0], {"path": "tank.surge_l", "said": "holds 2 L", "known": "stated"})
+        self.assertEqual(self.part(self.json("sheet", "remove", self.job, "surge_tank"), "surge_tank")["fitted"], False)
+        self.assertIn("injectors: expected a part that can be fitted", self.cli("sheet", "fit", self.job, "injectors", code=2))
+        self.assertIn("part: expected one of", self.cli("sheet", "fit", self.job, "gearbox", code=2))
+
+    def test_revisions_are_a_line(self):
+        def line(answer):
+            return [(r["name"], r["parent"], r["current"]) for r in answer["revisions"][-3:]]
+        before = len(self.json("revision", "list", self.job)["revisions"])
+        self.cli("revision", "keep", self.job, "One")
+        self.cli("revision", "keep", self.job, "Two")
+        self.cli("revision", "restore", self.job, "One")
+        self.assertEqual(line(self.json("revision", "keep", self.job, "Three")), [("One", line(self.json("revision", "list", self.job))[0][1], False), ("Two", "One", False), ("Three", "One", True)])
+        self.assertTrue(self.json("revision", "mark-returned", self.job, "Two")["revisions"][-2]["came_back"])
+        self.assertTrue(self.json("revision", "release", self.job, "Three")["revisions"][-1]["released"])
+        after = self.json("revision", "remove", self.job, "One")
+        self.assertEqual(len(after["revisions"]), before + 2)
+        self.assertEqual({r["parent"] for r in after["revisions"][-2:]}, {after["revisions"][-3]["name"] if before else ""})
+        self.assertIn("expected the name", self.cli("revision", "remove", self.job, "One", code=2))
+
+
+if __name__ == "__main__":
+    unittest.main()
