@@ -234,7 +234,7 @@ class Command(unittest.TestCase):
         header = next(l for l in text.splitlines() if l.split()[:2] == ["id", "title"])
         self.assertIn("state", header)
         frontier = self.run_cli("frontier", self.job, "--points", 5, code=1).stdout
-        self.assertIn("\n  Injectors, stop: reached at 75 %", frontier)
+        self.assertIn("\n  Injectors, stop: reached at E75", frontier)
 
     def test_tank_plan(self):
         out = self.json("tank", "plan", "--capacity-l", "61", "--volume-l", "26.84", "--ethanol", "0.59",

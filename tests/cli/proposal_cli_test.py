@@ -107,7 +107,7 @@ class Proposals(unittest.TestCase):
         self.assertEqual(len({round(v, 9) for (rpm, load), v in region.items() if 1900 <= rpm <= 3100 and 50 <= load <= 70}), 1)
         self.assertNotEqual(steps("--delay-ms", "0"), plain)
         self.assertNotEqual(steps("--nearest"), plain)
-        self.refused("evidence", "fuel", self.job, words=["content", "10 %", "78 %"])
+        self.refused("evidence", "fuel", self.job, words=["content", "E10", "E78"])
         self.refused("evidence", "fuel", self.job, "--content", "0.35", "--delay-ms", "soon", words=["--delay-ms"])
         self.refused("evidence", "fuel", self.job, "--content", "0.35", "--log", "none.csv", words=["--log"])
         self.refused("evidence", "fuel", self.job, "--content", "0.35", "--region", "3000,2000,50,70", words=["--region"])

@@ -41,6 +41,8 @@ class Sheets(unittest.TestCase):
         self.assertIn("not looked at", self.cli("sheet", "show", self.job, code=1))
 
     def test_complete_only_when_all_is_stated(self):
+        self.cli("job", "set", self.job, "engine.charge_cooler", "not_stated")
+        self.cli("sheet", "inspect", self.job, "plugs_gap")
         for name in [p["id"] for p in self.json("sheet", "show", self.job, code=1)["parts"] if p["fitted"]]:
             self.cli("sheet", "confirm", self.job, name)
         sheet = self.json("sheet", "show", self.job, code=1)
@@ -67,9 +69,11 @@ class Sheets(unittest.TestCase):
         self.assertEqual(self.part(self.json("sheet", "show", self.job, code=1), "cylinders")["inspected"], "wrong")
 
     def test_inspections(self):
+        self.assertEqual(self.part(self.json("sheet", "show", self.job, code=1), "ignition")["inspected"], "wrong")
+        self.cli("sheet", "inspect", self.job, "plugs_gap")  # the last word counts
         after = self.json("sheet", "inspect", self.job, "base_timing", "--note", "by light")
         ignition = self.part(after, "ignition")
-        self.assertEqual(ignition["inspected"], "partly")
+        self.assertEqual(ignition["inspected"], "good")
         mark = next(i for i in ignition["inspections"] if i["item"] == "base_timing")
         self.assertEqual((mark["wrong"], mark["note"]), (False, "by light"))
         self.assertEqual(self.json("job", "get", self.job, "spark.base_timing_checked")["value"], True)

@@ -180,7 +180,7 @@ void CeilingsTest::judgedCellByCellWithItsOwnCorrections() {
     COMPARE_NEAR(n[3].value, 14, 1e-9);
     COMPARE_NEAR(n[3].value - n[4].value, worst.limit, 1e-9);
     QVERIFY(std::ranges::any_of(x.inputs, [](const ExplanationInput &i) {
-        return testing::said(i.title) == "E85, found at 85 %" && i.value.value == 14;
+        return testing::said(i.title) == "E85, found at E85" && i.value.value == 14;
     }));
 }
 

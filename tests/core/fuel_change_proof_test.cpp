@@ -138,7 +138,7 @@ void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
 void FuelChangeProofTest::onlyOneCalibrationAndTwoContents() {
     const Pair &p = sound();
     const Study study(p.job);
-    EXPECT_INPUT_ERROR(proveFuelChange(study, *p.low, *p.low), "apart", "15 %");
+    EXPECT_INPUT_ERROR(proveFuelChange(study, *p.low, *p.low), "apart", "E15");
     Job other = p.job;
     for (std::size_t i = 0; i < other.logs.size(); ++i)
         if (other.logs[i].id == "bb") other.logs[i].calibration = "0123456789abcdef";

@@ -407,7 +407,7 @@ void JobReportsTest::aMixtureNamesItsShares() {
     const std::vector<Fuel> shelf = shelfOf(job, "");
     const ComparedFuel half = mixed(job, shelf[0], shelf[1], 0.25); // 10 % and 78 % alcohol: 27 %
     QCOMPARE(said(sentencesOf(mixReport(shelf[0].name, shelf[1].name, 0.25, half)).front().words),
-             std::string("75 % Pump premium, 25 % Seasonal high-ethanol: ethanol 27 %, methanol 0 %"));
+             std::string("75 % Pump premium, 25 % Seasonal high-ethanol: E27, M0"));
     ComparedFuel leaded = half;
     leaded.leaded = true;
     QVERIFY(says(sentencesOf(mixReport("a", "b", 0.25, leaded)).front().words, ", leaded"));

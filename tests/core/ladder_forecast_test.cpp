@@ -310,7 +310,7 @@ void LadderForecastTest::crossingIsSaid() {
     const double unknown = PullFacts::unknown;
     DutyCrossing c{true, 0.85, 180, 0.85, 0.62, 0.59, 0.65, {0.95, 0.02}};
     const Sentence will = crossingWords(c);
-    QVERIFY2(says(will.words, "reach 85.0 % of their time at a content of 62 % ± 3"),
+    QVERIFY2(says(will.words, "reach 85.0 % of their time at a content of E62 ± 3"),
              said(will.words).c_str());
     QVERIFY(will.tone == Tone::trouble);
     c.latest = unknown; // it may never: the ± is that of the side that is known
@@ -318,13 +318,13 @@ void LadderForecastTest::crossingIsSaid() {
     c.at = 0.9;
     c.earliest = 0.8;
     const Sentence may = crossingWords(c);
-    QVERIFY2(says(may.words, "may reach 85.0 % of their time from a content of 80 % on"),
+    QVERIFY2(says(may.words, "may reach 85.0 % of their time from a content of E80 on"),
              said(may.words).c_str());
     QVERIFY(may.tone == Tone::caution);
     c.at = c.earliest = unknown;
     c.atEnd = {0.7, 0.02};
     const Sentence never = crossingWords(c);
-    QVERIFY2(says(never.words, "stay under 85.0 % of their time up to a content of 85 %: 70.0 % ± 3.9 %"),
+    QVERIFY2(says(never.words, "stay under 85.0 % of their time up to a content of E85: 70.0 % ± 3.9 %"),
              said(never.words).c_str());
     const DutyCrossing boost{false, 0.85, 240, 0.85, 211, 200, 222, {0.95, 0.02}};
     QVERIFY2(says(crossingWords(boost).words, "at 211 kPa ± 11 kPa"),
@@ -342,7 +342,7 @@ void LadderForecastTest::reportsCarryTheNumbers() {
     const std::string duty =
         format(Phrase{MARKED("report.number", "{0}"), {{r->duty.value, Dimension::ratio}}});
     QVERIFY2(one.find(duty) != std::string::npos, (duty + one).c_str());
-    QVERIFY(all.find("Content 50 %") != std::string::npos);
+    QVERIFY(all.find("Content E50") != std::string::npos);
     Report drawn = forecastReport(ladder, f, 0.85);
     const auto chart = takeChart(drawn);
     QVERIFY(chart && chart->lines.size() == 3);

@@ -276,7 +276,7 @@ const std::vector<Spoiling> &spoilings() {
          [](Made &m) { m.job.tankEvents.push_back(tankEvent(TankEventKind::pour, 5, 0.1)); },
          GateRemedy::testTube, "before the last pour"},
         {"tube", "base_boost.160", failed, [](Made &m) { m.job.tankEvents.back().ethanol = 0.135; },
-         GateRemedy::findCause, "The tube says 14 %"},
+         GateRemedy::findCause, "The tube says E14"},
         {"light_load", "base_boost.160", notJudged, [](Made &m) { m.facts.lights[0].seconds = 9; },
          GateRemedy::lightLoad, "9.0"},
         {"light_load", "base_boost.160", failed, [](Made &m) { m.facts.lights[0].lambdaError = 0.031; },
@@ -288,7 +288,7 @@ const std::vector<Spoiling> &spoilings() {
              all(m, [](PullFacts &p) { p.content = 0.131; });
              m.facts.lights[0].content = 0.131;
          },
-         GateRemedy::pour, "13 %"},
+         GateRemedy::pour, "E13"},
         // Half way to another rung no log belongs to this one: the tube says it. Read before the pour it does
         // not.
         {"planned", "base_boost.160", failed,
@@ -297,7 +297,7 @@ const std::vector<Spoiling> &spoilings() {
              m.job.tankEvents.insert(m.job.tankEvents.begin() + 2, tankEvent(TankEventKind::pour, 1, 0.85));
              m.job.tankEvents.back().ethanol = 0.14;
          },
-         GateRemedy::pour, "The tube says 14 %; 10 % were planned"},
+         GateRemedy::pour, "The tube says E14; E10 were planned"},
         {"planned", "base_boost.160", notJudged,
          [](Made &m) {
              m.facts = {};

@@ -377,7 +377,7 @@ void LogReviewTest::contentSettlesOrMoves() {
     QVERIFY(c.known && c.settled && c.usable() && !c.stated && !c.returnDry);
     COMPARE_NEAR(c.mean, 0.62, 1e-9);
     QCOMPARE(c.stretches.size(), std::size_t{1});
-    QVERIFY(saidAnywhere(c, "settled at 62.0 %"));
+    QVERIFY(saidAnywhere(c, "settled at E62.0"));
     // From 30 to 36 % in a minute: 6 % a minute, over the half a per cent that the job allows.
     Recorded moving = steady(3000, 90, 0.3, 120);
     auto &e = moving.of[R::ethanol];

@@ -352,7 +352,7 @@ void PeaksTest::theFrontierAndTheVerdictAgree() {
     // In words: the limit of 250 is reached where the verdict first fails.
     const Frontier f = frontier(Study(near));
     const auto engine = std::ranges::find(f.sentences, LimitingPart::engine, &Frontier::Sentence::part);
-    QVERIFY2(says(engine->words, "Engine limit: reached at 7"), said(engine->words).c_str());
+    QVERIFY2(says(engine->words, "Engine limit: reached at E7"), said(engine->words).c_str());
 }
 
 CORE_TEST_MAIN(PeaksTest)

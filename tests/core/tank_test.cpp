@@ -355,7 +355,7 @@ void TankTest::onceTheSensorHasReadIt() {
     const auto air = [](const Component &c) { return c.densityKgM3 * c.stoichiometricAfr; };
     COMPARE_NEAR(methanol.settledFactor(),
                  (air(b.gasoline()) + air(b.ethanol())) / (air(b.gasoline()) + air(b.methanol())), 1e-9);
-    QVERIFY(testing::says(together(inWords(methanol, true)), "Once it reads 50 %: lean by 12."));
+    QVERIFY(testing::says(together(inWords(methanol, true)), "Once it reads E50: lean by 12."));
     Job blind = testing::demoJob();
     blind.fuelSystem.contentSensor = false;
     QVERIFY(!effectOfPour(Study(blind), {20, e(0.1)}, 40, e(0.85)).follows);

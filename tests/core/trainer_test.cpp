@@ -250,7 +250,7 @@ void TrainerTest::inspectionsShowWhatIsThere() {
                 QVERIFY(inspect(i, {{f.id, f.usual}}, HiddenEngine{}, 0.5).sound);
     }
     QVERIFY(format(inspect(inspectionById("tube", ""), {}, HiddenEngine{}, 0.6249).words)
-                .find(": 62 %, within 1 %") != std::string::npos);
+                .find(": E62, within 1 %") != std::string::npos);
     HiddenEngine e;
     e.baseTimingErrorDeg = -0.6;
     const Inspected light = inspect(inspectionById("timing_light", ""), {{FaultId::baseTiming, 9}}, e, 0);

@@ -413,11 +413,11 @@ void BundleTest::sheetsSayWhatToDo() {
     came.rung = &rung;
     const RungStatus failed = statusOf(GateVerdict::failed);
     came.status = &failed;
-    QVERIFY2(says(cameBackMessage(came), "RED: Content 40 %. λ on target: Correct the fuel"),
+    QVERIFY2(says(cameBackMessage(came), "RED: Content E40. λ on target: Correct the fuel"),
              said(cameBackMessage(came)).c_str());
     const RungStatus passed = statusOf(GateVerdict::passed);
     came.status = &passed;
-    QVERIFY2(says(cameBackMessage(came), "GREEN: Content 40 %. The rung may be passed."),
+    QVERIFY2(says(cameBackMessage(came), "GREEN: Content E40. The rung may be passed."),
              said(cameBackMessage(came)).c_str());
     came.back.missing.push_back(MARKED("gate.lambda", "λ on target"));
     QVERIFY2(says(cameBackMessage(came), "AMBER") && says(cameBackMessage(came), "1 guarded settings"),

@@ -10,6 +10,7 @@
 #include "ui/views/fuel/fuel_view.h"
 #include "ui/views/fuel/measure_page.h"
 #include "ui/views/fuel/opinion_strip.h"
+#include "ui/views/fuel/pour_drawing.h"
 #include "ui/views/fuel/pour_page.h"
 #include "ui/views/fuel/settling_page.h"
 #include "ui/views/fuel/shelf_page.h"
@@ -48,6 +49,7 @@ class FuelViewTest : public QObject {
     void fuelSaysWhatToPour();
     void planIsPrintedCopiedAndExplained();
     void theSheetIsSavedInEveryForm();
+    void plansAreDrawn();
     void believingAnOpinionIsOneStep();
     void shelfIsEditedInPlace();
     void historyIsEditedInPlace();
@@ -152,6 +154,56 @@ void FuelViewTest::planIsPrintedCopiedAndExplained() {
     }
 }
 
+// The tank before and after, and each can between, with the numbers of the plan.
+void FuelViewTest::plansAreDrawn() {
+    PourPage *pour = fuel()->pour();
+    for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)}) {
+        m_window->shell.resize(size);
+        m_window->session.setContent(0.40);
+        settle();
+        PourDrawing *drawing = pour->drawing();
+        const Job &job = m_window->session.job();
+        const PourRequest request =
+            pourRequestOf(job, 0.40, std::nullopt, m_window->session.today().toStdString());
+        const PourAnswer answer = planPour(request);
+        const std::vector<SaidPlan> plans = saidPlans(request, answer);
+        QVERIFY(plans.size() >= 3);
+        QCOMPARE(drawing->count(), plans.size());
+        int bottom = 0;
+        for (std::size_t i = 0; i < plans.size(); ++i) {
+            const QRect row = drawing->rowRect(i);
+            QVERIFY(row.top() >= bottom && row.right() < drawing->width());
+            bottom = row.bottom();
+            COMPARE_NEAR(drawing->levelShown(i, false), tankNow(job).volumeL / job.tank.capacityL, 1e-9);
+            COMPARE_NEAR(drawing->levelShown(i, true),
+                         answer.plans[plans[i].plan].volumeL / job.tank.capacityL, 1e-6);
+            double right = 0;
+            for (std::size_t k = 0; k < plans[i].steps.size(); ++k) {
+                const QRectF step = drawing->stepRect(i, k);
+                QVERIFY(step.left() >= right && QRectF(row).contains(step));
+                right = step.right();
+            }
+        }
+        QVERIFY(drawing->height() >= bottom);
+        // A click on a plan asks for its arithmetic; so do the arrows.
+        m_window->session.explainNothing();
+        QTest::mouseClick(drawing, Qt::LeftButton, {}, drawing->stepRect(0, 0).center().toPoint());
+        QVERIFY(m_window->session.explanation());
+        const std::string first = said(m_window->session.explanation()->substituted);
+        QTest::keyClick(drawing, Qt::Key_Down);
+        QCOMPARE(drawing->chosen(), std::size_t(1));
+        QVERIFY(said(m_window->session.explanation()->substituted) != first);
+        // What must be read before it is poured stands in the words of the picture too.
+        for (const SaidPlan &plan : plans)
+            for (const Sentence &s : plan.remarks)
+                QVERIFY2(drawing->words().contains(text(s.words)), said(s.words).c_str());
+    }
+    pour->level()->setText(QStringLiteral("nonsense"));
+    settle();
+    QCOMPARE(pour->drawing()->count(), std::size_t(0)); // nothing is drawn that was not planned
+    pour->level()->clear();
+}
+
 void FuelViewTest::believingAnOpinionIsOneStep() {
     OpinionStrip *strip = fuel()->pour()->opinions();
     QVERIFY(strip->believeButton(OpinionSource::tube)->isEnabled());
@@ -254,7 +306,7 @@ void FuelViewTest::measuringIsNoted() {
     QVERIFY(measure->resultText("tube").contains(QStringLiteral("Layer")));
     type("hz", "135");
     type("ms", "3");
-    QVERIFY(measure->resultText("sensor").contains(QStringLiteral("85 %")));
+    QVERIFY(measure->resultText("sensor").contains(QStringLiteral("E85")));
     QVERIFY2(measure->resultText("sensor").contains(QStringLiteral("42 °C")) ||
                  measure->resultText("sensor").contains(QStringLiteral("43 °C")),
              qPrintable(measure->resultText("sensor")));
@@ -301,7 +353,7 @@ void FuelViewTest::fuelsSideBySide() {
     QVERIFY(said(m_window->session.explanation()->title).starts_with("Seasonal high-ethanol"));
     compare->slider()->setFocus();
     compare->slider()->setValue(50);
-    QVERIFY2(compare->mixText().contains(QStringLiteral("ethanol 44 %")), qPrintable(compare->mixText()));
+    QVERIFY2(compare->mixText().contains(QStringLiteral("E44")), qPrintable(compare->mixText()));
     QTest::keyClick(compare->slider(), Qt::Key_Right);
     QVERIFY(compare->mixText().contains(QStringLiteral("51 %")));
 }

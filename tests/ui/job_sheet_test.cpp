@@ -101,10 +101,7 @@ void JobSheetTest::nothingOverlapsAndNothingIsCut() {
     IntakeSheet *sheet = job()->sheet();
     settle();
     // All of the drawing is on the screen.
-    QVERIFY2(sheet->visibleRegion().boundingRect().size() == sheet->size(),
-             qPrintable(QStringLiteral("%1 of %2")
-                            .arg(sheet->visibleRegion().boundingRect().height())
-                            .arg(sheet->height())));
+    QTRY_COMPARE(sheet->visibleRegion().boundingRect().size(), sheet->size());
     std::vector<PartButton *> shown;
     for (auto *b : sheet->findChildren<PartButton *>())
         if (b->isVisible()) shown.push_back(b);

@@ -357,7 +357,7 @@ void LadderViewTest::bundleComesBack() {
              qPrintable(remote.answerWords()));
     QVERIFY(remote.answerWords().contains(QStringLiteral("by its fingerprint")));
     QVERIFY(!remote.answerWords().contains(QStringLiteral("nobody knows whether")));
-    QVERIFY2(remote.messageWords().contains(QStringLiteral("RED: Content 40 %")),
+    QVERIFY2(remote.messageWords().contains(QStringLiteral("RED: Content E40")),
              qPrintable(remote.messageWords()));
     // It was read back with another setting: the alarm, and no second copy of its log.
     const QByteArray was = "\"injectors.boost_referenced\": true";
@@ -451,7 +451,7 @@ void LadderViewTest::goalChangesTheRungs() {
     view().pages().showPage(&page());
     QVERIFY(current());
     QVERIFY(book().shown()->ladder.byId("content.45") && !book().shown()->ladder.byId("content.50"));
-    QVERIFY(view().sheet().contains(QStringLiteral("Content 45 %")));
+    QVERIFY(view().sheet().contains(QStringLiteral("Content E45")));
     QVERIFY(!view().showInput(QStringLiteral("engine.cylinders")));
 }
 

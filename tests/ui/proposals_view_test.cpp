@@ -296,7 +296,7 @@ void ProposalsViewTest::whatIsOldCannotBeTaken() {
     session().setContent(0.7);
     for (int i = 0; i < 3000 && page().proposals().trouble().isEmpty(); ++i)
         QTest::qWait(10);
-    QVERIFY2(page().words().contains(QStringLiteral("70 %")), qPrintable(page().words()));
+    QVERIFY2(page().words().contains(QStringLiteral("E70")), qPrintable(page().words()));
     QVERIFY(!page().proposals().take());
     session().setContent(0.43);
     QVERIFY(waitForMap());

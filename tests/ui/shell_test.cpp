@@ -658,7 +658,8 @@ void ShellTest::whatToFindOutNextStandsInThePanel() {
     buttons[1]->click();
     QCOMPARE(m_shell->station(), QStringLiteral("job"));
     for (const Need &n : allNeeds()) {
-        if (n.place == "revisions") continue; // a dialog that waits for an answer
+        if (n.place.starts_with("mechanical")) continue; // not on this engine
+        if (n.place == "revisions") continue;            // a dialog that waits for an answer
         bool found = false;
         for (const char *id : {"job", "fuel", "flow", "tables"})
             found = found || m_shell->view(QLatin1String(id))->showInput(text(n.place));

@@ -288,10 +288,9 @@ Explanation explainComparison(const ComparedFuel &f, const FuelColumn &column, c
     x.result = {column.of(f).value_or(0), column.dimension};
     x.formula = column.formula;
     const BlendProperties &p = f.properties;
-    x.substituted = {MARKED("working.comparison.numbers",
-                            "ethanol {0}, methanol {1}, the rest hydrocarbon; ρ {2}, AFR {3}"),
-                     {content(f.content.ethanol.fraction()),
-                      content(f.content.methanol.fraction()),
+    x.substituted = {MARKED("working.comparison.numbers", "{0}, {1}, the rest hydrocarbon; ρ {2}, AFR {3}"),
+                     {{f.content.ethanol.fraction(), D::ethanolContent},
+                      {f.content.methanol.fraction(), D::methanolContent},
                       {p.densityKgM3, D::density},
                       {p.stoichiometricAfr, D::airFuelRatio}}};
     x.inputs = {{"c", MARKED("working.comparison.from.alcohol", "alcohol"), content(f.alcohol), "fuel.shelf"},

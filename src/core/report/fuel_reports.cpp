@@ -123,12 +123,14 @@ Report mustChangeReport(const ComparedFuel &f) {
 Report mixReport(const std::string &first, const std::string &second, double share, const ComparedFuel &f) {
     Report out;
     out.title = MARKED("compare.mix", "Two fuels mixed");
-    out.blocks.push_back(Sentence{
-        {f.leaded ? MARKED("compare.mix.leaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}, leaded")
-                  : MARKED("compare.mix.unleaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: ethanol {2}, methanol {3}"),
-         {shareOf(1 - share, 0), shareOf(share, 0), shareOf(f.content.ethanol.fraction(), 0),
-          shareOf(f.content.methanol.fraction(), 0)},
-         {first, second}}});
+    out.blocks.push_back(
+        Sentence{{f.leaded ? MARKED("compare.mix.leaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: {2}, {3}, leaded")
+                           : MARKED("compare.mix.unleaded", "⟨{0}⟩ {a}, ⟨{1}⟩ {b}: {2}, {3}"),
+                  {shareOf(1 - share, 0),
+                   shareOf(share, 0),
+                   {f.content.ethanol.fraction(), D::ethanolContent},
+                   {f.content.methanol.fraction(), D::methanolContent}},
+                  {first, second}}});
     return out;
 }
 
@@ -150,7 +152,7 @@ WorkedReport sensorReport(double hertz, double pulseMs) {
     const auto explain = [hertz, pulseMs] { return explainSensor(hertz, pulseMs); };
     WorkedReport out;
     out.report.title = MARKED("sensor", "Content by sensor");
-    const Measured content = shareOf(s.content, 0);
+    const Measured content{s.content, D::content, 0};
     out.report.blocks.push_back(answer(
         out,
         std::isfinite(s.temperatureC)

@@ -29,27 +29,32 @@ Phrase inWords(const PourStep &s, bool methanol) {
                   {content, sigma, s.name});
 }
 
-// Cautions of a fuel stand under the step that pours it.
-void addPlan(const PourPlan &plan, const PourRequest &r, bool methanol, const std::string &link,
-             std::vector<Block> &to) {
+// Cautions of a fuel stand under the steps that pour it.
+void addPlan(const SaidPlan &said, bool methanol, std::vector<Block> &to) {
+    const std::string link = "plan:" + std::to_string(said.plan);
     Steps steps;
-    std::vector<Block> cautions;
-    for (const PourStep &s : stepsOf(plan, r)) {
+    for (const PourStep &s : said.steps)
         steps.steps.push_back({inWords(s, methanol), Tone::strong, link});
-        if (!s.drain)
-            for (const Phrase &caution : r.shelf[s.fuel].cautions)
-                cautions.push_back(Sentence{caution, Tone::caution});
-    }
     if (steps.steps.empty())
         to.push_back(Sentence{Phrase(MARKED("pour.nothing", "Nothing to pour.")), Tone::strong, link});
     else
         to.push_back(std::move(steps));
-    to.insert(to.end(), cautions.begin(), cautions.end());
+    to.insert(to.end(), said.remarks.begin(), said.remarks.end());
+}
+
+std::vector<Sentence> remarksOn(const PourPlan &plan, const std::vector<PourStep> &steps,
+                                const PourRequest &r) {
+    std::vector<Sentence> out;
+    for (const PourStep &s : steps)
+        if (!s.drain)
+            for (const Phrase &caution : r.shelf[s.fuel].cautions)
+                out.emplace_back(caution, Tone::caution);
     if (!plan.exact)
-        to.push_back(Sentence{Phrase(MARKED("pour.misses", "Misses the target by {0}."),
-                                     {{std::abs(plan.content - r.target), Dimension::ratio}})});
-    if (const Phrase warning = pickupWarning(plan, r); !warning.text.empty())
-        to.push_back(Sentence{warning, Tone::trouble});
+        out.emplace_back(Phrase{MARKED("pour.misses", "Misses the target by {0}."),
+                                {{std::abs(plan.content - r.target), Dimension::ratio}}});
+    if (Phrase warning = pickupWarning(plan, r); !warning.text.empty())
+        out.emplace_back(std::move(warning), Tone::trouble);
+    return out;
 }
 
 bool samePours(const PourPlan &a, const PourPlan &b) {
@@ -72,23 +77,11 @@ Phrase titled(const Phrase &so, const Phrase &also) {
     return both;
 }
 
-// Plans that come to the same are said once.
 void addPlans(const PourAnswer &answer, const PourRequest &r, bool methanol, int level,
               std::vector<Block> &to) {
-    std::vector<bool> said(answer.plans.size(), false);
-    for (std::size_t i = 0; i < answer.plans.size(); ++i) {
-        if (said[i]) continue;
-        const PourPlan &plan = answer.plans[i];
-        Phrase titles = strategyWords(plan.strategy);
-        for (std::size_t k = i + 1; k < answer.plans.size(); ++k)
-            if (!said[k] && samePours(plan, answer.plans[k])) {
-                said[k] = true;
-                titles = titled(titles, strategyWords(answer.plans[k].strategy));
-            }
-        if (plan.price > 0)
-            titles = titled(titles, Phrase(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
-        to.push_back(Heading{titles, level});
-        addPlan(plan, r, methanol, "plan:" + std::to_string(i), to);
+    for (const SaidPlan &said : saidPlans(r, answer)) {
+        to.push_back(Heading{said.title, level});
+        addPlan(said, methanol, to);
     }
 }
 
@@ -116,13 +109,40 @@ void addWhy(const PourAnswer &answer, std::vector<Block> &to) {
 
 } // namespace
 
-Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) {
+// Plans that come to the same are said once.
+std::vector<SaidPlan> saidPlans(const PourRequest &r, const PourAnswer &answer) {
+    std::vector<SaidPlan> out;
+    std::vector<bool> said(answer.plans.size(), false);
+    for (std::size_t i = 0; i < answer.plans.size(); ++i) {
+        if (said[i]) continue;
+        const PourPlan &plan = answer.plans[i];
+        SaidPlan one{i, strategyWords(plan.strategy), stepsOf(plan, r), {}};
+        for (std::size_t k = i + 1; k < answer.plans.size(); ++k)
+            if (!said[k] && samePours(plan, answer.plans[k])) {
+                said[k] = true;
+                one.title = titled(one.title, strategyWords(answer.plans[k].strategy));
+            }
+        if (plan.price > 0)
+            one.title =
+                titled(one.title, Phrase(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
+        one.remarks = remarksOn(plan, one.steps, r);
+        out.push_back(std::move(one));
+    }
+    return out;
+}
+
+Report pourHead(bool methanol, const PourRequest &r, const PourAnswer &answer) {
     Report report;
     report.title = Phrase(MARKED("pour.plans.title", "What to pour"));
     report.blocks.push_back(Heading{
         Phrase(MARKED("pour.plans.to", "To get to ⟨{a}⟩:"), {}, {contentName(r.target, methanol)}), 1});
     addNeed(r, methanol, report.blocks);
     addWhy(answer, report.blocks);
+    return report;
+}
+
+Report pourPlans(bool methanol, const PourRequest &r, const PourAnswer &answer) {
+    Report report = pourHead(methanol, r, answer);
     addPlans(answer, r, methanol, 3, report.blocks);
     return report;
 }

@@ -13,7 +13,19 @@ namespace wheelwright {
 Report pourSheet(const std::string &jobName, bool methanol, const PourRequest &request,
                  const PourAnswer &answer, const std::string &on);
 
-/// The plans alone, those that come to the same once, each with its link "plan:<index>".
+/// What is said before any plan: the target, and why it cannot be reached as it should.
+Report pourHead(bool methanol, const PourRequest &request, const PourAnswer &answer);
+
+/// A plan as it is drawn or said: those that come to the same stand together.
+struct SaidPlan {
+    std::size_t plan = 0; ///< place in the answer
+    Phrase title;         ///< "Least added · Nearest without draining · costs 24.31"
+    std::vector<PourStep> steps;
+    std::vector<Sentence> remarks; ///< cautions of what is poured, what it misses, what the pickup says
+};
+std::vector<SaidPlan> saidPlans(const PourRequest &request, const PourAnswer &answer);
+
+/// The same in words, with the head: each plan with its link "plan:<index>".
 Report pourPlans(bool methanol, const PourRequest &request, const PourAnswer &answer);
 
 /// A fuel of the shelf that is just filled up with.

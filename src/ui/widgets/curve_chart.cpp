@@ -369,7 +369,9 @@ void CurveChart::changeEvent(QEvent *event) {
 
 void CurveChart::copy() const {
     const UnitChoice &units = m_session.units();
-    const auto head = [&](Dimension d) { return text(unitSymbol(d, units)); };
+    const auto head = [&](Dimension d) {
+        return isContent(d) ? QStringLiteral("%") : text(unitSymbol(d, units));
+    };
     QString out = head(m_field.x) + QLatin1Char('\t') + head(m_field.y) + QLatin1Char('\n');
     for (std::size_t i = 0; i < curve().axis().size(); ++i)
         out += QString::number(toShown(curve().axis()[i], m_field.x, units), 'g',

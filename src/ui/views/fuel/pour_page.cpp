@@ -9,6 +9,7 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/views/fuel/opinion_strip.h"
+#include "ui/views/fuel/pour_drawing.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
@@ -21,6 +22,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QUrl>
 #include <QVBoxLayout>
 
@@ -58,8 +60,8 @@ QWidget *PourPage::makeTankCard() {
     return card;
 }
 
-ReportView *PourPage::makeText(const QString &name, ReportView::Fit fit, QWidget *parent) {
-    auto *view = new ReportView(name, fit, parent);
+ReportView *PourPage::makeText(const QString &name, ReportView::Fit fit, QWidget *parent, int lines) {
+    auto *view = new ReportView(name, fit, parent, lines);
     connect(view, &ReportView::linkWanted, this, [this](const QString &to) { explainLink(QUrl(to)); });
     connect(view, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     return view;
@@ -76,7 +78,16 @@ QWidget *PourPage::makePlanCard() {
         refreshPlans();
         refreshEffects();
     });
-    m_plans = makeText(tr("Pour plans"), ReportView::Fit::fills, card);
+    m_plans = makeText(tr("Pour plans"), ReportView::Fit::steady, card, 2);
+    m_drawing = new PourDrawing(m_session, card);
+    connect(m_drawing, &PourDrawing::planWanted, this,
+            [this](std::size_t plan) { explainLink(QUrl(QStringLiteral("plan:%1").arg(plan))); });
+    auto *drawn = new QScrollArea(card);
+    drawn->setWidgetResizable(true);
+    drawn->setFrameShape(QFrame::NoFrame);
+    drawn->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    drawn->setFocusPolicy(Qt::NoFocus);
+    drawn->setWidget(m_drawing);
     auto *layout = new QGridLayout(card);
     layout->addWidget(makeHead(tr("To pour for this content"), card), 0, 0);
     layout->addWidget(m_level, 0, 1);
@@ -92,17 +103,18 @@ QWidget *PourPage::makePlanCard() {
                          card),
         0, 2);
     layout->addWidget(m_plans, 1, 0, 1, 3);
-    layout->addWidget(makeFlushRow(card), 2, 0, 1, 5);
+    layout->addWidget(drawn, 2, 0, 1, 3);
+    layout->addWidget(makeFlushRow(card), 3, 0, 1, 5);
     m_effectsText = makeText(tr("If it is just filled up"), ReportView::Fit::fills, card);
     // Not a label: a label that changes its text lays out the whole page anew, at every step of the content.
     constexpr int twoLines = 46;
     m_flushText = makeText(tr("Flush plan"), ReportView::Fit::fills, card);
     m_flushText->setFixedHeight(twoLines);
     m_flushText->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    layout->addWidget(m_flushText, 3, 0, 1, 5);
-    layout->addWidget(m_effectsText, 4, 0, 1, 5);
-    layout->setRowStretch(1, 7);
-    layout->setRowStretch(4, 3);
+    layout->addWidget(m_flushText, 4, 0, 1, 5);
+    layout->addWidget(m_effectsText, 5, 0, 1, 5);
+    layout->setRowStretch(2, 7);
+    layout->setRowStretch(5, 3);
     layout->setColumnStretch(0, 1);
     return card;
 }
@@ -223,10 +235,13 @@ void PourPage::plan() {
 void PourPage::refreshPlans() {
     if (!m_session.hasJob() || !isVisible()) return; // shown again, it asks again
     plan();
-    if (m_problem.empty())
-        m_plans->show(pourPlans(methanol(), m_request, m_answer), m_session.units());
-    else
+    if (m_problem.empty()) {
+        m_plans->show(pourHead(methanol(), m_request, m_answer), m_session.units());
+        m_drawing->show(m_request, m_answer, methanol());
+    } else {
         m_plans->say({m_problem, Tone::trouble}, m_session.units());
+        m_drawing->clear();
+    }
     if (m_flushFuel->count() == 0)
         m_flushText->show(Report{}, m_session.units());
     else if (!m_flushProblem.empty())
@@ -252,8 +267,8 @@ Report PourPage::sheet() const {
 }
 
 QString PourPage::plansText() const {
-    return m_plans->toPlainText() + QLatin1Char('\n') + m_flushText->toPlainText() + QLatin1Char('\n') +
-           m_effectsText->toPlainText();
+    return m_plans->toPlainText() + QLatin1Char('\n') + m_drawing->words() + QLatin1Char('\n') +
+           m_flushText->toPlainText() + QLatin1Char('\n') + m_effectsText->toPlainText();
 }
 
 } // namespace wheelwright

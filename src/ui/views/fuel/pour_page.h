@@ -14,6 +14,7 @@ class QUrl;
 namespace wheelwright {
 
 class OpinionStrip;
+class PourDrawing;
 class RecordTable;
 class Refresh;
 class Session;
@@ -27,13 +28,14 @@ class PourPage : public QWidget {
     Report sheet() const;
     bool methanol() const; ///< which alcohol contents are of
     OpinionStrip *opinions() { return m_opinions; }
+    PourDrawing *drawing() { return m_drawing; }
     RecordTable *history() { return m_history; }
     QLineEdit *level() { return m_level; }
 
   private:
     QWidget *makeTankCard();
     QWidget *makePlanCard();
-    ReportView *makeText(const QString &name, ReportView::Fit fit, QWidget *parent);
+    ReportView *makeText(const QString &name, ReportView::Fit fit, QWidget *parent, int lines = 0);
     QWidget *makeFlushRow(QWidget *parent);
     void refresh();
     void refreshTank();
@@ -51,6 +53,7 @@ class PourPage : public QWidget {
     RecordTable *m_history = nullptr;
     QLineEdit *m_level = nullptr;
     ReportView *m_plans = nullptr;
+    PourDrawing *m_drawing = nullptr;
     ReportView *m_effectsText = nullptr;
     ReportView *m_flushText = nullptr;
     QComboBox *m_flushFuel = nullptr;
