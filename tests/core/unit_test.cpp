@@ -28,6 +28,7 @@ class UnitTest : public QObject {
     void mixtureNamesItsScale();
     void readsWhatPeopleType_data();
     void readsWhatPeopleType();
+    void contentsHaveALetter();
     void refusesWhatCannotBeRead_data();
     void refusesWhatCannotBeRead();
     void formatExactReadsBack();
@@ -150,6 +151,10 @@ void UnitTest::readsWhatPeopleType_data() {
     QTest::newRow("kelvin difference") << "12 K" << Dimension::temperatureDifference << 12.0 << 0.0;
     QTest::newRow("percent") << "85 %" << Dimension::content << 0.85 << 1e-15;
     QTest::newRow("bare percent") << "85" << Dimension::content << 0.85 << 1e-15;
+    QTest::newRow("content as it is spoken of") << "E85" << Dimension::content << 0.85 << 1e-15;
+    QTest::newRow("small letter, half a per cent") << "e 12,5 %" << Dimension::content << 0.125 << 1e-15;
+    QTest::newRow("of methanol") << "M50" << Dimension::methanolContent << 0.5 << 1e-15;
+    QTest::newRow("difference of contents") << "3 %" << Dimension::contentDifference << 0.03 << 1e-15;
     QTest::newRow("degrees") << "22.5°" << Dimension::sparkAngle << 22.5 << 0.0;
     QTest::newRow("afr is on the gasoline scale") << "11 AFR" << Dimension::mixture << 11 / 14.7 << 1e-12;
     QTest::newRow("lambda in front") << "λ 0.9" << Dimension::mixture << 0.9 << 0.0;
@@ -165,6 +170,28 @@ void UnitTest::readsWhatPeopleType() {
     QFETCH(double, expected);
     QFETCH(double, tolerance);
     COMPARE_NEAR(parse(typed.toStdString(), dimension, UnitChoice{}, "field"), expected, tolerance);
+}
+
+// A content has the letter of its alcohol, a difference of two is in per cent; what is shown reads back.
+void UnitTest::contentsHaveALetter() {
+    UnitChoice methanol;
+    methanol.methanol = true;
+    QCOMPARE(format(0.4, Dimension::content, {}), std::string("E40"));
+    QCOMPARE(format(0.4, Dimension::content, methanol), std::string("M40"));
+    QCOMPARE(format(0.4, Dimension::ethanolContent, methanol), std::string("E40"));
+    QCOMPARE(format(0.4, Dimension::methanolContent, {}), std::string("M40"));
+    QCOMPARE(format(0.4, Dimension::content, {}, false), std::string("40"));
+    QCOMPARE(formatWith(0.615, Dimension::content, {}, 1), std::string("E61.5"));
+    QCOMPARE(format(0.03, differenceOf(Dimension::content), methanol), std::string("3 %"));
+    for (const Dimension d : {Dimension::content, Dimension::ethanolContent, Dimension::methanolContent,
+                              Dimension::contentDifference})
+        for (const UnitChoice &units : {UnitChoice{}, methanol})
+            for (const double c : {0.0, 0.1, 0.615, 1.0})
+                COMPARE_NEAR(parse(formatExact(c, d, units), d, units, "content"), c, 1e-12);
+    EXPECT_INPUT_ERROR(parse("M40", Dimension::content, {}, "content"), "ethanol, as E40");
+    EXPECT_INPUT_ERROR(parse("E40", Dimension::content, methanol, "content"), "methanol, as M40");
+    EXPECT_INPUT_ERROR(parse("E40", Dimension::contentDifference, {}, "within"), "a number in %");
+    EXPECT_INPUT_ERROR(parse("much", Dimension::content, {}, "content"), "a number in %");
 }
 
 void UnitTest::refusesWhatCannotBeRead_data() {
@@ -209,7 +236,7 @@ void UnitTest::formatExactReadsBack() {
 void UnitTest::phrasesPutTheirNumbersIn() {
     const Phrase p = testing::phrase("{1} before {0}, {1} again, {2} unknown",
                                      {{0.85, Dimension::content}, {200, Dimension::pressure}});
-    QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before 85 %, 200 kPa again, {2} unknown"));
+    QCOMPARE(format(p, UnitChoice{}), std::string("200 kPa before E85, 200 kPa again, {2} unknown"));
     QCOMPARE(contentName(0.85, false), std::string("E85"));
     QCOMPARE(contentName(0.5, true), std::string("M50"));
 }
