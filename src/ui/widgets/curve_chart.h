@@ -16,6 +16,8 @@ class QPushButton;
 
 namespace wheelwright {
 
+class Session;
+
 /// A curve of the job as a small chart: points are dragged, or typed below it in any unit. A double click
 /// adds one, Delete takes it away. By keyboard: left and right choose a point, up and down move it, Ctrl+left
 /// and right along the axis, Insert adds one. What is dragged lands on what can be typed. Each is one step of
