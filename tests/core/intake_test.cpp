@@ -140,7 +140,9 @@ void IntakeTest::numbersAreShownAsFarAsTheyAreKnown() {
     QCOMPARE(numbers(of(intakeSheet(job), "manifold")), std::string("reads to 300 kPa, cut none"));
     // The tank of a methanol car speaks of M.
     job.alcohol = Alcohol::methanol;
-    QCOMPARE(numbers(of(intakeSheet(job), "controller")), std::string("Two tables, top M85"));
+    UnitChoice methanol;
+    methanol.methanol = true;
+    QCOMPARE(format(of(intakeSheet(job), "controller").figures[1].said, methanol), std::string("top M85"));
 }
 
 void IntakeTest::whatTheEngineHasIsDrawn() {

@@ -314,7 +314,7 @@ void LadderForecastTest::crossingIsSaid() {
              said(will.words).c_str());
     QVERIFY(will.tone == Tone::trouble);
     c.latest = unknown; // it may never: the ± is that of the side that is known
-    QVERIFY(says(crossingWords(c).words, "62 % ± 3"));
+    QVERIFY(says(crossingWords(c).words, "E62 ± 3"));
     c.at = 0.9;
     c.earliest = 0.8;
     const Sentence may = crossingWords(c);

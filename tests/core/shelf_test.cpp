@@ -158,7 +158,7 @@ void ShelfTest::openedTooLong() {
     QVERIFY(!flagged(shelfOf(job, "2001-02-16")[0], "opened_too_long"));
     job.lots.push_back(lot("open", 5, 0, "2001-01-01"));
     const Fuel f = shelfOf(job, "2001-02-16")[0];
-    QVERIFY(format(f.flags[0].words, UnitChoice{}).find("open was opened 46 days ago") == 0);
+    QVERIFY(format(f.flags[0].words, UnitChoice{}).find("open: open for 46 days") == 0);
     job.shelf[0].ethanol = 0.5; // takes up little
     QVERIFY(!flagged(shelfOf(job, "2001-02-16")[0], "opened_too_long"));
 }

@@ -234,6 +234,18 @@ void FuelViewTest::shelfIsEditedInPlace() {
     QVERIFY(m_window->session.job().shelf.back().leaded);
     settle();
     QVERIFY(view->shelf()->flagsText().contains(QStringLiteral("Winter blend")));
+    // What stands against a fuel stands in its row, and only there.
+    const std::vector<Fuel> fuels = shelfOf(m_window->session.job(), m_window->session.today().toStdString());
+    const QAbstractItemModel *rows = view->shelf()->findChild<RecordTable *>()->view()->model();
+    int marked = 0;
+    for (std::size_t i = 0; i < fuels.size(); ++i) {
+        const QModelIndex at = rows->index(static_cast<int>(i), 0);
+        QCOMPARE(at.data(Qt::DecorationRole).isValid(), !fuels[i].flags.empty());
+        for (const ShelfFlag &flag : fuels[i].flags)
+            QVERIFY(at.data(Qt::ToolTipRole).toString().contains(text(flag.words)));
+        marked += !fuels[i].flags.empty();
+    }
+    QVERIFY(marked >= 2 && marked < static_cast<int>(fuels.size()));
     QVERIFY(!shelf->setData(shelf->index(row, column("Ethanol")), QStringLiteral("150")));
     QVERIFY2(m_window->shell.notice().sentence().contains(QStringLiteral("0 to 1")),
              qPrintable(m_window->shell.notice().sentence()));

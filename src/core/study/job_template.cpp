@@ -47,7 +47,7 @@ double veAt(double speedShare, double peakAt, double loadKpa) {
 double sparkOf(double speedShare, double peakAt, double loadKpa, bool top) {
     constexpr double idle = 12, full = 26, fullAt = 0.5, partLoad = 0.12, most = 38, least = 4, openKpa = 100;
     // Where the cylinders are fullest the charge burns fastest and knocks first.
-    constexpr double dip = 3, reach = 0.3, lightKpa = 40;
+    constexpr double dip = 2, reach = 0.3, lightKpa = 20;
     const double beside = std::max(0.0, 1 - std::abs(speedShare - peakAt) / reach);
     const double fullness = std::clamp((loadKpa - lightKpa) / (openKpa - lightKpa), 0.0, 1.0);
     // Alcohol helps where knock keeps the base fuel back, not where both are at best torque.

@@ -38,7 +38,7 @@ Job flatJob(const EngineTemplate &known);
 
 /// A first calibration of two tables from that, every cell marked as estimated: a modest place to begin
 /// measuring from, not a calibration. VE: a hump over speed, 92 % at the torque peak, less when throttled.
-/// Spark: 26° at 100 kPa from half the rev limit on, 3° less at the torque peak, where the cylinders are
+/// Spark: 26° at 100 kPa from half the rev limit on, 2° less at the torque peak, where the cylinders are
 /// fullest, a degree less for each 7 kPa of boost on the base fuel and for each 14 on the top fuel, 4° at
 /// least. Boost: 60 % of the wanted on the base fuel; from a
 /// quarter to half of the rev limit a turbine spins up, a blower is there from the start. λ: 0.03 under the

@@ -89,7 +89,7 @@ void flagFuelSystem(const Job &job, Fuel &fuel) {
         fuel.flags.push_back(
             {"methanol_with_sensor",
              {MARKED("shelf.methanol_sensor",
-                     "Holds {0} methanol: the content sensor takes it for ethanol and reads high."),
+                     "Holds {0}: the content sensor takes methanol for ethanol and reads high."),
               {{methanol, Dimension::methanolContent}}}});
     const auto rated = [&](PhraseText words, Dimension of, double content, double limit) {
         constexpr double rounding = 1e-9;
@@ -97,10 +97,10 @@ void flagFuelSystem(const Job &job, Fuel &fuel) {
             fuel.flags.push_back({"not_rated", {words, {{content, of}, {limit, of}}}});
     };
     rated(MARKED("shelf.not_rated.ethanol",
-                 "Ethanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
+                 "{0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
           Dimension::ethanolContent, ethanol, system.ratedEthanol);
     rated(MARKED("shelf.not_rated.methanol",
-                 "Methanol {0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
+                 "{0}: pump, hoses and seals are stated to stand {1}. See their data sheets."),
           Dimension::methanolContent, methanol, system.ratedMethanol);
 }
 

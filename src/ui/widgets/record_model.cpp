@@ -6,10 +6,23 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/record_words.h"
+#include "ui/widgets/verdict_mark.h"
 
 #include <algorithm>
 
 namespace wheelwright {
+namespace {
+
+QPixmap cautionMark() {
+    constexpr int side = 12;
+    QPixmap mark(side, side);
+    mark.fill(Qt::transparent);
+    QPainter p(&mark);
+    drawVerdictMark(p, QRectF(1, 1, side - 2, side - 2), CheckState::caution);
+    return mark;
+}
+
+} // namespace
 
 RecordModel::RecordModel(Session &session, const RecordList &list, QObject *parent)
     : QAbstractTableModel(parent), m_session(session), m_list(list) {
@@ -38,6 +51,12 @@ int RecordModel::columnCount(const QModelIndex &parent) const {
     return parent.isValid() ? 0 : static_cast<int>(m_list.fields.size());
 }
 
+void RecordModel::setRemarks(QStringList remarks) {
+    if (remarks == m_remarks) return;
+    m_remarks = std::move(remarks);
+    if (rowCount() > 0) emit dataChanged(index(0, 0), index(rowCount() - 1, 0));
+}
+
 QVariant RecordModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation == Qt::Vertical)
         return role == Qt::DisplayRole && section == static_cast<int>(records())
@@ -52,6 +71,11 @@ QVariant RecordModel::data(const QModelIndex &index, int role) const {
     const auto row = static_cast<std::size_t>(index.row());
     if (!index.isValid() || row >= records()) return {};
     const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
+    const QString remark = m_remarks.value(index.row());
+    if (index.column() == 0 && !remark.isEmpty()) {
+        if (role == Qt::DecorationRole) return cautionMark();
+        if (role == Qt::ToolTipRole || role == Qt::AccessibleDescriptionRole) return remark;
+    }
     const FieldContent content = f.read(m_session.job(), row);
     if (const bool *on = std::get_if<bool>(&content))
         return role == Qt::CheckStateRole ? QVariant(*on ? Qt::Checked : Qt::Unchecked) : QVariant();

@@ -23,12 +23,17 @@ class RecordModel : public QAbstractTableModel {
     Qt::ItemFlags flags(const QModelIndex &index) const override;
     bool removeRows(int row, int count, const QModelIndex &parent = {}) override;
 
+    /// What must be known of records, in their order: a mark stands in the first cell of those that have
+    /// words, which are its tip. Fewer than records: the others have none.
+    void setRemarks(QStringList remarks);
+
   private:
     std::size_t records() const;
     FieldContent contentOf(const RecordField &field, const QVariant &typed) const;
 
     Session &m_session;
     const RecordList &m_list;
+    QStringList m_remarks;
 };
 
 } // namespace wheelwright

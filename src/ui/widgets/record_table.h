@@ -19,6 +19,7 @@ class RecordTable : public QFrame {
 
     CopyTable *view() const { return m_view; }
     void removeSelected();
+    RecordModel *records() const { return m_model; }
 
   private:
     CopyTable *m_view;

@@ -58,9 +58,12 @@ void ShadedMap::paintEvent(QPaintEvent *) {
             most = std::max(most, m_cells.value[i]);
         }
     const QRectF first = box(0, 0);
-    const int size = std::clamp(static_cast<int>(std::min(first.height() - 3, first.width() / 3.2)), 6, 12);
-    // Numbers that would not fit are left to the shade and the click.
-    const bool numbers = first.height() >= 10 && first.width() >= 20;
+    // No digit is smaller than can be read: numbers that would not fit are left to the shade and the click.
+    constexpr int leastSize = 9, mostSize = 12;
+    constexpr double flattest = 9.5, narrowest = 20;
+    const bool numbers = first.height() >= flattest && first.width() >= narrowest;
+    const int size =
+        std::clamp(static_cast<int>(std::min(first.height() - 3, first.width() / 3.2)), leastSize, mostSize);
     painter.setFont(monoFont(10));
     painter.setPen(theme().quiet);
     const auto every = static_cast<std::size_t>(std::max(1.0, std::ceil(36 / first.width())));

@@ -8,6 +8,7 @@
 #include "ui/views/fuel/component_model.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/copy_table.h"
+#include "ui/widgets/record_model.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
@@ -26,10 +27,9 @@ ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_ses
         session, tr("Shelf: the fuels within reach"),
         tr("Content by test tube rather than by label. Type into the last row for a new fuel."), "fuel.shelf",
         this);
-    auto *flags = makeCard(this);
-    m_flags = new ReportView(tr("What must be known before pouring"), ReportView::Fit::grows, flags);
-    (new QVBoxLayout(flags))->addWidget(m_flags);
     m_tabs = new QTabWidget(this);
+    m_flags = new ReportView(tr("What must be known before pouring"), ReportView::Fit::fills, m_tabs);
+    m_tabs->addTab(m_flags, tr("Before pouring"));
     const auto add = [&](const QString &tab, const QString &hint, const char *list) {
         auto *table = new RecordTable(session, tab, hint, list, m_tabs);
         table->setProperty("card", false);
@@ -53,7 +53,6 @@ ShelfPage::ShelfPage(Session &session, QWidget *parent) : QWidget(parent), m_ses
     constexpr int roomForAFullShelf = 262;
     m_shelf->setMinimumHeight(roomForAFullShelf);
     layout->addWidget(m_shelf, 5);
-    layout->addWidget(flags);
     layout->addWidget(m_tabs, 4);
     (new Refresh(session, this))->on(Refresh::job | Refresh::units, [this] { refresh(); });
 }
@@ -88,7 +87,16 @@ QWidget *ShelfPage::makeComponents() {
 
 void ShelfPage::refresh() {
     if (!m_session.hasJob()) return;
-    m_flags->show(shelfReport(shelfOf(m_session.job(), m_session.today().toStdString())), m_session.units());
+    const std::vector<Fuel> shelf = shelfOf(m_session.job(), m_session.today().toStdString());
+    m_flags->show(shelfReport(shelf), m_session.units());
+    QStringList remarks;
+    for (const Fuel &fuel : shelf) {
+        QStringList said;
+        for (const ShelfFlag &flag : fuel.flags)
+            said << text(flag.words);
+        remarks << said.join(QLatin1Char('\n'));
+    }
+    m_shelf->records()->setRemarks(remarks);
 }
 
 QString ShelfPage::flagsText() const {
@@ -103,7 +111,7 @@ bool ShelfPage::showInput(const QString &link) {
         return true;
     }
     if (lists.contains(link)) {
-        m_tabs->setCurrentIndex(static_cast<int>(lists.indexOf(link)));
+        m_tabs->setCurrentIndex(1 + static_cast<int>(lists.indexOf(link))); // behind what must be known
         return true;
     }
     if (!link.startsWith(QLatin1String("fuel.gasoline")) && !link.startsWith(QLatin1String("fuel.ethanol")) &&
