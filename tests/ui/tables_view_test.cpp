@@ -311,7 +311,7 @@ void TablesViewTest::curveIsDragged() {
     QTest::mouseClick(button(QStringLiteral("Physical")), Qt::LeftButton);
     QVERIFY(points().empty());
     plot->copy();
-    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("content %\tused\tphysical")));
+    QVERIFY(QApplication::clipboard()->text().startsWith(QStringLiteral("content, %\tused\tphysical")));
 }
 
 void TablesViewTest::curveByKeyboard() {
