@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "ui/help_window.h"
 #include "ui/new_job_dialog.h"
+#include "ui/rail_button.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
@@ -25,7 +26,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
-#include <QPainter>
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
@@ -59,26 +59,6 @@ QString freeName(const QString &folder, const QString &stem) {
         if (!QFileInfo::exists(name)) return name;
     }
 }
-
-/// A station of the rail, with the digit that opens it.
-class RailButton : public QToolButton {
-  public:
-    RailButton(int digit, QWidget *parent) : QToolButton(parent), m_digit(digit) {}
-
-  protected:
-    void paintEvent(QPaintEvent *event) override {
-        QToolButton::paintEvent(event);
-        QPainter p(this);
-        p.setFont(monoFont(10));
-        p.setPen(theme().quiet);
-        constexpr int edge = 5;
-        p.drawText(rect().adjusted(edge, edge - 2, -edge, -edge), Qt::AlignTop | Qt::AlignRight,
-                   QString::number(m_digit));
-    }
-
-  private:
-    int m_digit;
-};
 
 // The logs that come with a demo job, laid out as files. The list says of each what no channel of it does.
 class DemoLogs {

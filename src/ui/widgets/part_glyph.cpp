@@ -38,15 +38,21 @@ void spray(QPainter &p, double x, double y, double length, const QColor &color) 
     p.setPen(pen);
 }
 
-void tank(QPainter &p, const GlyphLook &look) {
-    QPainterPath body;
-    body.addRoundedRect(QRectF(6, 28, 88, 58), 12, 12);
+// A vessel with fuel in it from that height down.
+void vessel(QPainter &p, const QPainterPath &body, double from, const GlyphLook &look) {
     p.fillPath(body, theme().raised);
     p.save();
     p.setClipPath(body, Qt::IntersectClip);
-    p.fillRect(QRectF(0, 54, 100, 40), wash(look.fuel, 110));
+    const QRectF box = body.boundingRect();
+    p.fillRect(QRectF(box.left(), from, box.width(), box.bottom() - from), wash(look.fuel, 110));
     p.restore();
     p.drawPath(body);
+}
+
+void tank(QPainter &p, const GlyphLook &look) {
+    QPainterPath body;
+    body.addRoundedRect(QRectF(6, 28, 88, 58), 12, 12);
+    vessel(p, body, 54, look);
     p.drawRect(QRectF(60, 16, 18, 12));
 }
 
@@ -77,12 +83,7 @@ void filter(QPainter &p, const GlyphLook &) {
 void surgeTank(QPainter &p, const GlyphLook &look) {
     QPainterPath body;
     body.addRoundedRect(QRectF(28, 6, 44, 88), 20, 20);
-    p.fillPath(body, theme().raised);
-    p.save();
-    p.setClipPath(body, Qt::IntersectClip);
-    p.fillRect(QRectF(20, 26, 60, 70), wash(look.fuel, 110));
-    p.restore();
-    p.drawPath(body);
+    vessel(p, body, 26, look);
 }
 
 void line(QPainter &p, const GlyphLook &) {
