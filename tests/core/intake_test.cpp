@@ -197,6 +197,11 @@ void IntakeTest::whatIsFittedIsAnEstimate() {
     typed.tank.surgeL = 2;
     stateChanged(after, typed, difference(after, typed));
     QCOMPARE(knowledgeOf(typed, "tank.surge_l"), Knowledge::stated);
+    // That there is none is somebody's word.
+    Job without = typed;
+    fitPart(without, partById("surge_tank"), false);
+    stateChanged(typed, without, difference(typed, without));
+    QCOMPARE(knowledgeOf(without, "tank.surge_l"), Knowledge::stated);
 }
 
 void IntakeTest::theLastWordOnAnInspectionCounts() {
@@ -259,11 +264,19 @@ void IntakeTest::theSheetSaysWhatIsNext() {
     estimate(job, "tank.reserve_l");
     QCOMPARE(next(), std::string("tank"));
     QVERIFY(!sheetComplete(intakeSheet(job)));
+    estimate(job, "engine.displacement_l"); // the first of those that are alike
+    QCOMPARE(next(), std::string("tank"));
+    state(job, "engine.displacement_l");
     job.boost.springKpa = 0; // unknown comes before an estimate, wherever it stands
     QCOMPARE(next(), std::string("wastegate"));
     markInspected(job, "oil", "2026-03-01", true, "");
     QCOMPARE(next(), std::string("cylinders"));
     QVERIFY(said(nextOnSheet(intakeSheet(job))).starts_with("Cylinders was found wrong"));
+    state(job, "tank.reserve_l");
+    job.boost.springKpa = 70;
+    QVERIFY(!sheetComplete(intakeSheet(job))); // all is stated, and something is wrong
+    markInspected(job, "oil", "2026-03-02", false, "");
+    QVERIFY(sheetComplete(intakeSheet(job)));
 }
 
 void IntakeTest::confirmingStatesEverything() {
