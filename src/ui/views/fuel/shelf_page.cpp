@@ -117,7 +117,7 @@ bool ShelfPage::showInput(const QString &link) {
     if (!link.startsWith(QLatin1String("fuel.gasoline")) && !link.startsWith(QLatin1String("fuel.ethanol")) &&
         !link.startsWith(QLatin1String("fuel.methanol")))
         return false;
-    m_tabs->setCurrentIndex(static_cast<int>(lists.size()));
+    m_tabs->setCurrentIndex(m_tabs->count() - 1);
     m_componentView->setFocus();
     return true;
 }
