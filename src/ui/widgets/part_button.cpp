@@ -44,6 +44,11 @@ void PartButton::show(const PartState &state, const GlyphLook &look) {
     update();
 }
 
+void PartButton::setLook(const GlyphLook &look) {
+    m_look = look;
+    update();
+}
+
 void PartButton::setChosen(bool chosen) {
     m_chosen = chosen;
     update();

@@ -19,6 +19,7 @@ class PartButton : public QAbstractButton {
 
     const Part &part() const { return m_part; }
     void show(const PartState &state, const GlyphLook &look);
+    void setLook(const GlyphLook &look); ///< another content is looked at
     const PartState &state() const { return m_state; }
     void setChosen(bool chosen);
     /// How large everything is drawn: 1 is as small as it can be read.

@@ -37,7 +37,8 @@ PartColumn::PartColumn(Session &session, const std::vector<std::string_view> &pa
             if (b->part().id == m_panel->part()) b->setFocus();
     });
     (new Refresh(session, this))
-        ->on(Refresh::job | Refresh::verdict | Refresh::units | Refresh::content, [this] { refresh(); });
+        ->on(Refresh::job | Refresh::verdict | Refresh::units, [this] { refresh(); })
+        .on(Refresh::content, [this] { recolour(); });
     choose(parts.front());
 }
 
@@ -73,6 +74,13 @@ void PartColumn::refresh() {
     }
     m_panel->setVisible(first != nullptr);
     if (first && !chosenIsHere) choose(first->part().id);
+}
+
+void PartColumn::recolour() {
+    if (!m_session.hasJob()) return;
+    const GlyphLook look = glyphLook(m_session.job(), m_session.content());
+    for (PartButton *b : m_buttons)
+        b->setLook(look);
 }
 
 bool PartColumn::holds(const QString &path) const {

@@ -25,6 +25,7 @@ class PartColumn : public QWidget {
     void choose(std::string_view part);
     void clicked(const PartButton *button);
     void refresh();
+    void recolour(); ///< nothing but the hue of the fuel follows the content
 
     Session &m_session;
     std::vector<PartButton *> m_buttons;

@@ -112,6 +112,14 @@ void IntakeSheet::refresh() {
     update();
 }
 
+void IntakeSheet::recolour() {
+    if (!m_session.hasJob()) return;
+    const GlyphLook look = glyphLook(m_session.job(), m_session.content());
+    for (PartButton *b : m_buttons)
+        b->setLook(look);
+    update();
+}
+
 bool IntakeSheet::drawn(std::string_view part) const {
     const auto at = m_states.find(part);
     return at != m_states.end() && at->second.fitted;

@@ -24,6 +24,7 @@ class IntakeSheet : public QWidget {
     std::string_view chosen() const { return m_chosen; }
     void choose(std::string_view part); ///< says so by chosenChanged
     void refresh();
+    void recolour(); ///< the fuel has another hue; nothing else follows the content
     QSize minimumSizeHint() const override;
 
   signals:

@@ -38,7 +38,7 @@ JobView::JobView(Session &session, QWidget *parent) : View(parent), m_session(se
                 m_sheet->refresh();
                 refreshNext();
             })
-        .on(Refresh::content, [this] { m_sheet->refresh(); });
+        .on(Refresh::content, [this] { m_sheet->recolour(); });
     m_stack->setCurrentIndex(session.hasJob() ? 1 : 0);
 }
 
