@@ -50,7 +50,7 @@ Job everythingSaid() {
 }
 
 std::string wordsOf(const Verdict &v) {
-    return plainText(verdictReport(v), {}) + plainText(nextReport(v), {});
+    return plainText(verdictReport(v), {});
 }
 
 std::set<std::string_view> missing(const Verdict &v, QuestionId question) {

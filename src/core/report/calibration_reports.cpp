@@ -42,17 +42,6 @@ Report verdictReport(const Verdict &v) {
     return out;
 }
 
-Report nextReport(const Verdict &v) {
-    Report out;
-    out.title = MARKED("next.title", "Next");
-    out.blocks.push_back(Heading{v.sentences.front(), 0});
-    if (v.sentences.size() > 1)
-        out.blocks.push_back(Sentence{together({v.sentences.begin() + 1, v.sentences.end()})});
-    else
-        out.blocks.push_back(Sentence{MARKED("next.prove", "Prove it with logs, in steps, with cuts set.")});
-    return out;
-}
-
 Report conversionReport(const Job &before, const ConversionLoss &loss) {
     Report out;
     out.title = MARKED("convert", "Convert");

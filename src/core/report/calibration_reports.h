@@ -16,8 +16,6 @@ namespace wheelwright {
 
 /// The verdict, its most important sentence first, then what was not judged.
 Report verdictReport(const Verdict &verdict);
-/// Where the job stands, for its first page.
-Report nextReport(const Verdict &verdict);
 
 /// What a conversion loses.
 struct ConversionLoss {
