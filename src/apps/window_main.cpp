@@ -3,7 +3,8 @@
 #include "session/live_seat.h"
 #include "session/session.h"
 #include "session/work.h"
-#include "ui/shell.h"
+#include "ui/shell_host.h"
+#include "ui/text_size.h"
 #include "ui/theme.h"
 #include "ui/widgets/page_switch.h"
 
@@ -124,7 +125,7 @@ bool renderTheme(Session &session, Shell &shell, const QString &folder, bool sho
 int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size, bool live,
                 const QStringList &places) {
     QDir().mkpath(folder);
-    shell.resize(size);
+    shell.resize(size * 100 / textPercent());
     shell.show();
     while (session.verdictPending())
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
@@ -169,6 +170,9 @@ int main(int argc, char **argv) {
               "Open at a station or at a field of the job: verify, tank.capacity_l. With --render, "
               "again and again, the pictures of these places alone"),
           QStringLiteral("place")},
+         {QStringLiteral("text-size"),
+          QStringLiteral("Draw everything at <percent> of its size, 80 to 200, from now on"),
+          QStringLiteral("percent")},
          {QStringLiteral("live"), QStringLiteral("With a practice engine in the seat, for --render")},
          {QStringLiteral("startup-time"),
           QStringLiteral("Print the milliseconds to the first painted window and quit")}});
@@ -188,7 +192,10 @@ int main(int argc, char **argv) {
     Session session([render] {
         return render ? QDateTime(QDate(2026, 5, 16), QTime(12, 0), Qt::UTC) : QDateTime::currentDateTime();
     });
-    Shell shell(session, settings);
+    if (parser.isSet(QStringLiteral("text-size")))
+        settings.setValue(QStringLiteral("textPercent"), parser.value(QStringLiteral("text-size")).toInt());
+    ShellHost host(session, settings);
+    Shell &shell = host.shell(); // until the loop runs
     if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
     for (const QString &path : parser.positionalArguments()) {
         // What quits when it is done needs the job at once; the window does not wait for it.

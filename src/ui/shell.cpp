@@ -4,19 +4,19 @@
 #include "core/base/error.h"
 #include "ui/help_window.h"
 #include "ui/new_job_dialog.h"
-#include "ui/rail_button.h"
+#include "ui/rail.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
 #include "ui/widgets/fit_dialog.h"
 #include "ui/widgets/least_size.h"
 #include "ui/widgets/notice_bar.h"
+#include "ui/widgets/page_switch.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/work_bar.h"
 #include "ui/widgets/working_panel.h"
 
 #include <QApplication>
-#include <QButtonGroup>
 #include <QCloseEvent>
 #include <QDir>
 #include <QDragEnterEvent>
@@ -34,7 +34,6 @@
 #include <QStandardPaths>
 #include <QStatusBar>
 #include <QTemporaryDir>
-#include <QToolButton>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -42,8 +41,8 @@
 namespace wheelwright {
 namespace {
 
-constexpr int railWidth = 84;
 constexpr int roomForThePanel = 1180;
+constexpr int roomForTheRail = 640; // its pictures with their words, under menu, title and ruler
 constexpr QSize smallest(320, 200);
 constexpr QSize enough(1010, 640); // between menu and status bar of 1024 × 700
 
@@ -119,7 +118,7 @@ class DemoRuns {
 
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
-      m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new QButtonGroup(this)),
+      m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new Rail(this)),
       m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
@@ -128,7 +127,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     setMinimumSize(smallest);
     auto *middle = new QHBoxLayout;
     middle->setSpacing(0);
-    middle->addWidget(makeRail());
+    middle->addWidget(m_rail);
     middle->addWidget(m_stack, 1);
     middle->addWidget(m_working);
     auto *center = new QWidget(this);
@@ -167,6 +166,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
         refreshActions();
     });
     connect(&session.undoStack(), &QUndoStack::indexChanged, this, &Shell::refreshActions);
+    connect(m_rail, &Rail::stationWanted, this, &Shell::showStation);
     connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
     connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);
     qApp->installEventFilter(this);
@@ -189,32 +189,6 @@ QWidget *Shell::makeHead() {
     return head;
 }
 
-QWidget *Shell::makeRail() {
-    auto *rail = new QWidget(this);
-    rail->setFixedWidth(railWidth);
-    auto *layout = new QVBoxLayout(rail);
-    layout->setContentsMargins(6, 8, 6, 8);
-    m_rail->setExclusive(true);
-    for (const ViewDefinition *v : allViews()) {
-        auto *button = new RailButton(v->position % 10, rail);
-        button->setCheckable(true);
-        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-        button->setIcon(QIcon(QLatin1String(v->icon)));
-        button->setIconSize({30, 30});
-        button->setText(QCoreApplication::translate("view", v->title));
-        button->setToolTip(tr("%1 (Alt+%2)").arg(button->text()).arg(v->position % 10));
-        button->setFixedSize(railWidth - 12, 64);
-        button->setAutoRaise(true);
-        const QString id = QLatin1String(v->id);
-        button->setObjectName(QStringLiteral("station-") + id);
-        connect(button, &QToolButton::clicked, this, [this, id] { showStation(id); });
-        m_rail->addButton(button);
-        layout->addWidget(button);
-    }
-    layout->addStretch(1);
-    return rail;
-}
-
 QAction *Shell::addAction(QMenu *menu, const QString &title, const QKeySequence &keys,
                           const std::function<void()> &run) {
     QAction *action = menu->addAction(title);
@@ -228,7 +202,7 @@ void Shell::showStation(const QString &id) {
     if (!wanted) return;
     if (m_stack->currentWidget() != wanted) m_session.explainNothing(); // its number is no longer seen
     m_stack->setCurrentWidget(wanted);
-    if (auto *button = findChild<QToolButton *>(QStringLiteral("station-") + id)) button->setChecked(true);
+    m_rail->show(id);
     refreshPanel();
 }
 
@@ -238,6 +212,27 @@ void Shell::showPlace(const QString &place) {
         showStation(place);
     else
         goToInput(place);
+}
+
+Shell::Place Shell::place() const {
+    Place place;
+    place.station = station();
+    for (const auto &[id, view] : m_views)
+        if (const auto *pages = view->findChild<PageSwitch *>())
+            place.pages[id] = pages->currentPage()->objectName();
+    if (m_help->isVisible()) place.help = m_help->page();
+    place.panelOnNarrow = m_panelOnNarrow;
+    return place;
+}
+
+void Shell::goTo(const Place &place) {
+    for (const auto &[id, name] : place.pages)
+        if (auto *pages = view(id)->findChild<PageSwitch *>())
+            for (QWidget *page : pages->pages())
+                if (page->objectName() == name) pages->showPage(page);
+    m_panelOnNarrow = place.panelOnNarrow;
+    showStation(place.station);
+    if (!place.help.isEmpty()) m_help->open(place.help);
 }
 
 QString Shell::station() const {
@@ -458,8 +453,7 @@ void Shell::refreshActions() {
     m_redo->setText(job && m_redo->isEnabled() ? tr("&Redo %1").arg(m_session.undoStack().redoText())
                                                : tr("&Redo"));
     refreshPanel();
-    for (QAbstractButton *b : m_rail->buttons())
-        b->setEnabled(job || b->objectName() == QStringLiteral("station-job"));
+    m_rail->setJob(job);
     if (!job) showStation(QStringLiteral("job"));
 }
 
@@ -502,6 +496,7 @@ void Shell::keyPressEvent(QKeyEvent *event) {
 
 void Shell::resizeEvent(QResizeEvent *event) {
     QMainWindow::resizeEvent(event);
+    m_rail->setLow(height() < roomForTheRail);
     refreshPanel();
 }
 

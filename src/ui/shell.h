@@ -8,7 +8,6 @@
 
 #include <map>
 
-class QButtonGroup;
 class QLabel;
 class QSettings;
 class QStackedWidget;
@@ -18,6 +17,7 @@ namespace wheelwright {
 class ContentRuler;
 class HelpWindow;
 class NoticeBar;
+class Rail;
 class VerifyView;
 class WorkingPanel;
 
@@ -34,6 +34,15 @@ class Shell : public QMainWindow {
     void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
     void showPlace(const QString &place); ///< a station by its id, or an input of the job by its path
+    /// What is in front: enough for another window to show the same.
+    struct Place {
+        QString station;
+        std::map<QString, QString> pages; ///< of the stations that have some: the name of the one in front
+        QString help;                     ///< the page of the open help window; empty: closed
+        bool panelOnNarrow = false;
+    };
+    Place place() const;
+    void goTo(const Place &place);
     QString station() const;
     /// Made when it is first asked for: most of what a window costs is what nobody has looked at yet. nullptr
     /// for no such station.
@@ -44,6 +53,9 @@ class Shell : public QMainWindow {
     void setShopTheme(bool shop);
     QString stateWords() const;
     QList<QAction *> allActions() const;
+
+  signals:
+    void textPercentWanted(int percent); ///< larger or smaller text, which takes another window
 
   protected:
     void closeEvent(QCloseEvent *event) override;
@@ -56,7 +68,6 @@ class Shell : public QMainWindow {
 
   private:
     QWidget *makeHead();
-    QWidget *makeRail();
     void makeMenus();
     void makeFileMenu();
     void makeEditMenu();
@@ -98,7 +109,7 @@ class Shell : public QMainWindow {
     NoticeBar *m_notice = nullptr;
     WorkingPanel *m_working;
     QStackedWidget *m_stack;
-    QButtonGroup *m_rail;
+    Rail *m_rail;
     QLabel *m_title;
     QLabel *m_state;
     HelpWindow *m_help;

@@ -6,6 +6,7 @@
 #include "ui/help_window.h"
 #include "ui/shell.h"
 #include "ui/text.h"
+#include "ui/text_size.h"
 #include "ui/theme.h"
 #include "ui/widgets/working_panel.h"
 
@@ -129,6 +130,13 @@ void Shell::makeViewMenu() {
                            [this] { m_session.setContent(m_session.job().calibration.topContent); });
     menu->addSeparator();
     addAction(menu, tr("Show or hide the working panel"), Qt::Key_F8, [this] { togglePanel(); });
+    const auto text = [this](int percent) { emit textPercentWanted(percent); };
+    addAction(menu, tr("Larger text"), QKeySequence(Qt::CTRL | Qt::Key_Plus), [text] {
+        text(largerText(textPercent()));
+    })->setShortcuts({Qt::CTRL | Qt::Key_Plus, Qt::CTRL | Qt::Key_Equal});
+    addAction(menu, tr("Smaller text"), Qt::CTRL | Qt::Key_Minus,
+              [text] { text(smallerText(textPercent())); });
+    addAction(menu, tr("Text at its usual size"), Qt::CTRL | Qt::Key_0, [text] { text(usualTextPercent); });
     m_shop = addAction(menu, tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D, [this] {
         setShopTheme(!m_settings.value(QStringLiteral("shopTheme"), false).toBool());
     });

@@ -8,19 +8,14 @@
 #include "ui/widgets/record_words.h"
 #include "ui/widgets/verdict_mark.h"
 
+#include <QApplication>
+
 #include <algorithm>
 
 namespace wheelwright {
 namespace {
 
-QPixmap cautionMark() {
-    constexpr int side = 12;
-    QPixmap mark(side, side);
-    mark.fill(Qt::transparent);
-    QPainter p(&mark);
-    drawVerdictMark(p, QRectF(1, 1, side - 2, side - 2), CheckState::caution);
-    return mark;
-}
+constexpr int markSide = 12;
 
 } // namespace
 
@@ -73,7 +68,8 @@ QVariant RecordModel::data(const QModelIndex &index, int role) const {
     const RecordField &f = m_list.fields[static_cast<std::size_t>(index.column())];
     const QString remark = m_remarks.value(index.row());
     if (index.column() == 0 && !remark.isEmpty()) {
-        if (role == Qt::DecorationRole) return cautionMark();
+        if (role == Qt::DecorationRole)
+            return verdictPicture(CheckState::caution, markSide, qApp->devicePixelRatio());
         if (role == Qt::ToolTipRole || role == Qt::AccessibleDescriptionRole) return remark;
     }
     const FieldContent content = f.read(m_session.job(), row);

@@ -52,4 +52,15 @@ void drawVerdictMark(QPainter &painter, const QRectF &box, CheckState state) {
     painter.restore();
 }
 
+QPixmap verdictPicture(std::optional<CheckState> state, int side, qreal ratio) {
+    QPixmap picture((QSizeF(side, side) * ratio).toSize());
+    picture.setDevicePixelRatio(ratio);
+    picture.fill(Qt::transparent);
+    if (state) {
+        QPainter p(&picture);
+        drawVerdictMark(p, QRectF(1, 1, side - 2, side - 2), *state);
+    }
+    return picture;
+}
+
 } // namespace wheelwright

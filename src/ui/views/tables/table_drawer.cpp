@@ -24,18 +24,6 @@ namespace {
 
 constexpr int markSize = 14;
 
-QIcon iconOf(std::optional<CheckState> state, qreal ratio) {
-    QPixmap picture(QSize(markSize, markSize) * ratio);
-    picture.setDevicePixelRatio(ratio);
-    picture.fill(Qt::transparent);
-    if (state) {
-        QPainter p(&picture);
-        p.setRenderHint(QPainter::Antialiasing);
-        drawVerdictMark(p, QRectF(1, 1, markSize - 2, markSize - 2), *state);
-    }
-    return QIcon(picture);
-}
-
 bool anyGuess(const Table2D &table) {
     return std::ranges::any_of(table.origins(), guessed);
 }
@@ -103,7 +91,8 @@ void TableDrawer::addHead(const QString &title) {
 
 void TableDrawer::addEntry(const QString &title, Entry entry, std::optional<CheckState> mark,
                            const QString &why) {
-    auto *item = new QListWidgetItem(iconOf(mark, devicePixelRatioF()), title, m_list);
+    auto *item =
+        new QListWidgetItem(QIcon(verdictPicture(mark, markSize, devicePixelRatioF())), title, m_list);
     item->setData(Qt::UserRole, static_cast<int>(m_entries.size()));
     item->setToolTip(why);
     item->setData(Qt::AccessibleTextRole, why.isEmpty() ? title : title + QStringLiteral(": ") + why);

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ui/shell_host.h"
+
+#include "ui/text_size.h"
+
+#include <QApplication>
+#include <QSettings>
+#include <QStatusBar>
+
+namespace wheelwright {
+namespace {
+
+const QString keptAs = QStringLiteral("textPercent");
+
+} // namespace
+
+ShellHost::ShellHost(Session &session, QSettings &settings) : m_session(session), m_settings(settings) {
+    wheelwright::setTextPercent(m_settings.value(keptAs, usualTextPercent).toInt());
+    make();
+}
+
+ShellHost::~ShellHost() = default;
+
+void ShellHost::make() {
+    m_shell = std::make_unique<Shell>(m_session, m_settings);
+    // Queued: the menu that asks goes with the window.
+    connect(m_shell.get(), &Shell::textPercentWanted, this, &ShellHost::setTextPercent, Qt::QueuedConnection);
+}
+
+void ShellHost::setTextPercent(int percent) {
+    const int before = textPercent();
+    if (QWidget *typing = QApplication::focusWidget())
+        typing->clearFocus(); // what was typed is taken, as by going to another field
+    const Shell::Place place = m_shell->place();
+    const bool shown = m_shell->isVisible();
+    const Qt::WindowStates states = m_shell->windowState();
+    const QRect was = m_shell->geometry();
+    const bool quits = QApplication::quitOnLastWindowClosed();
+    QApplication::setQuitOnLastWindowClosed(false); // for the moment without one
+    m_shell.reset();
+    wheelwright::setTextPercent(percent);
+    m_settings.setValue(keptAs, textPercent());
+    make();
+    const double smaller = static_cast<double>(before) / textPercent();
+    m_shell->setGeometry(
+        QRect((QPointF(was.topLeft()) * smaller).toPoint(), (QSizeF(was.size()) * smaller).toSize()));
+    m_shell->goTo(place);
+    if (shown) m_shell->show();
+    m_shell->setWindowState(states);
+    QApplication::setQuitOnLastWindowClosed(quits);
+    m_shell->statusBar()->showMessage(tr("Text at %1 %").arg(textPercent()));
+    emit shellReplaced();
+}
+
+} // namespace wheelwright
