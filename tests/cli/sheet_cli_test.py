@@ -103,6 +103,28 @@ class Sheets(unittest.TestCase):
         self.assertEqual({r["parent"] for r in after["revisions"][-2:]}, {after["revisions"][-3]["name"] if before else ""})
         self.assertIn("expected the name", self.cli("revision", "remove", self.job, "One", code=2))
 
+    def test_the_line_says_what_changed_and_what_was_made_with_it(self):
+        self.cli("revision", "keep", self.job, "One")
+        self.cli("job", "set", self.job, "engine.rev_limit_rpm", "7300")
+        self.cli("revision", "keep", self.job, "Two")
+        self.cli("revision", "restore", self.job, "One")
+        line = self.json("revision", "line", self.job)
+        marks = {m["name"]: m for m in line["marks"]}
+        self.assertEqual((marks["One"]["now"], marks["One"]["lane"], marks["Two"]["lane"], line["lanes"]), (True, 0, 1, 2))
+        self.assertEqual([(d["path"], d["said"], d["before"] != d["after"]) for d in marks["Two"]["changed"]], [("engine.rev_limit_rpm", "7300 rpm", True)])
+        self.assertEqual([d["after"] for d in self.json("revision", "compare", self.job, "One", "Two", code=1)["differences"]], ["7300"])
+        self.assertEqual([d["before"] for d in self.json("revision", "compare", self.job, "Two", "One", code=1)["differences"]], ["7300"])
+        self.assertTrue(self.json("revision", "compare", self.job, "One")["same"])
+        self.cli("job", "set", self.job, "engine.rev_limit_rpm", "7100")
+        last = self.json("revision", "line", self.job)["marks"][-1]
+        self.assertEqual((last["name"], last["now"], last["made_from"], last["changed"][0]["after"]), (None, True, "One", "7100"))
+        self.cli("revision", "rename", self.job, "One", "First")
+        self.cli("revision", "note", self.job, "First", "as it came")
+        named = self.json("revision", "list", self.job)["revisions"]
+        self.assertEqual([(r["name"], r["parent"], r["note"]) for r in named[-2:]], [("First", named[-2]["parent"], "as it came"), ("Two", "First", "")])
+        self.assertIn("a name of its own", self.cli("revision", "rename", self.job, "First", "Two", code=2))
+        self.assertIn("expected the name", self.cli("revision", "compare", self.job, "Nine", code=2))
+
 
 if __name__ == "__main__":
     unittest.main()

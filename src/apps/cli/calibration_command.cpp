@@ -240,15 +240,7 @@ int diff(const DiffArguments &a) {
     const Job first = loadJob(a.first);
     for (const Difference &d : differencesOf(first, loadJob(a.second))) {
         if (a.guarded && !d.guarded) continue;
-        Json entry{{"path", d.path}, {"before", d.before}, {"after", d.after}, {"guarded", d.guarded}};
-        if (d.cells > 0) {
-            entry["changed_cells"] = d.cells;
-            entry["worst"] = d.worst;
-            entry["rpm"] = d.rpm;
-            const TableField &f = *tableByPath(d.path);
-            entry[tableIn(first, f.quantity, f.top).y.key] = d.y;
-        }
-        list.push_back(entry);
+        list.push_back(toJson(first, d));
     }
     const bool same = list.empty();
     print({{"differences", list}, {"same", same}}, a.json);

@@ -42,7 +42,7 @@ void addLiveCommand(CLI::App &app, int &exitCode);   ///< map, decode
 void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
 void addSheetCommand(CLI::App &app, int &exitCode);  ///< show, inspect, fit, remove
 
-void addRevisionCommand(CLI::App &app);
+void addRevisionCommand(CLI::App &app, int &exitCode);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove
 void addTankEventCommand(CLI::App *tank);   ///< event
 void addShelfEditCommands(CLI::App *shelf); ///< add, edit

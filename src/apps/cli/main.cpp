@@ -35,7 +35,7 @@ int main(int argc, char **argv) {
     addBundleCommand(app, exitCode);
     addLiveCommand(app, exitCode);
     addTrainCommand(app, exitCode);
-    addRevisionCommand(app);
+    addRevisionCommand(app, exitCode);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

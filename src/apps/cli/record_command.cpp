@@ -6,7 +6,6 @@
 #include "core/base/error.h"
 #include "core/job/curve_text.h"
 #include "core/job/named_tables.h"
-#include "core/job/revision.h"
 #include "core/job/statements.h"
 #include "core/study/extra_tables.h"
 
@@ -330,76 +329,6 @@ void addShelfEditCommands(CLI::App *shelf) {
     edit->add_option("fuel", forEdit->key, "Its name, or its number from 1")->required();
     addPairs(edit, *forEdit);
     edit->callback([a = forEdit] { editRecord(*a, "fuel.shelf"); });
-}
-
-void addRevisionCommand(CLI::App &app) {
-    CLI::App *revision = app.add_subcommand("revision", "Calibrations kept under a name");
-    revision->require_subcommand(1);
-    const auto listed = [](const Job &job) {
-        Json all = Json::array();
-        for (const Revision &r : job.revisions)
-            all.push_back({{"name", r.name},
-                           {"at", r.at},
-                           {"parent", r.parent},
-                           {"current", r.current},
-                           {"sent", r.sent},
-                           {"came_back", r.cameBack},
-                           {"released", r.released},
-                           {"note", r.note}});
-        return Json{{"revisions", all}};
-    };
-    const auto changed = [listed](const Arguments &a, const std::string &what,
-                                  const std::function<void(Job &)> &f) {
-        JobEdit edit(a.job, true);
-        Job after = edit.before();
-        f(after);
-        edit.commit(after, what, CellOrigin::copied);
-        print(listed(after), a.json);
-    };
-    const auto named = [](Job &job, const std::string &name) -> std::size_t {
-        const auto &all = std::as_const(job).revisions;
-        const auto at = std::ranges::find(all, name, &Revision::name);
-        if (at == all.end())
-            throw InputError("revision", verbatim("the name of one that is kept"), "'" + name + "'");
-        return static_cast<std::size_t>(at - all.begin());
-    };
-    CLI::App *keep = revision->add_subcommand("keep", "Keep the calibration as it is");
-    auto forKeep = jobArguments(keep);
-    keep->add_option("name", forKeep->name, "Once only")->required();
-    keep->add_option("--note", forKeep->note, "Why it is kept");
-    keep->add_flag("--sent", forKeep->sent, "It is what the controller has");
-    keep->callback([a = forKeep, changed] {
-        changed(*a, "Keep revision " + a->name,
-                [&](Job &job) { keepRevision(job, a->name, timestamp(), a->note, a->sent); });
-    });
-    CLI::App *list = revision->add_subcommand("list", "Those that are kept");
-    auto forList = jobArguments(list);
-    list->callback([a = forList, listed] { print(listed(loadJob(a->job)), a->json); });
-    CLI::App *restore =
-        revision->add_subcommand("restore", "The calibration as it was; the rest of the job stays");
-    auto forRestore = jobArguments(restore);
-    restore->add_option("name", forRestore->name, "Of the revision")->required();
-    restore->callback([a = forRestore, changed, named] {
-        changed(*a, "Restore revision " + a->name,
-                [&](Job &job) { job = takenBack(job, named(job, a->name)); });
-    });
-    const auto add = [&](const char *name, const char *help, const char *what,
-                         const std::function<void(Job &, std::size_t)> &f) {
-        CLI::App *sub = revision->add_subcommand(name, help);
-        auto a = jobArguments(sub);
-        sub->add_option("name", a->name, "Of the revision")->required();
-        sub->callback([a, changed, named, what, f] {
-            changed(*a, "Revision " + a->name + what, [&](Job &job) { f(job, named(job, a->name)); });
-        });
-    };
-    add("mark-sent", "Say that the controller has it", " was sent",
-        [](Job &job, std::size_t at) { job.revisions[at].sent = true; });
-    add("mark-returned", "Say that it was read back from the controller and found the same", " came back",
-        [](Job &job, std::size_t at) { job.revisions[at].cameBack = timestamp(); });
-    add("release", "Say that it was handed over to be driven", " was released",
-        [](Job &job, std::size_t at) { job.revisions[at].released = timestamp(); });
-    add("remove", "Take it away; what was made from it was then made from the one before it", " taken away",
-        [](Job &job, std::size_t at) { removeRevision(job, at); });
 }
 
 } // namespace wheelwright

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/job/job.h"
+#include "core/job/revision.h"
 #include "formats/csv_reader.h"
 
 #include <nlohmann/json_fwd.hpp>
@@ -17,6 +17,9 @@ void writeFor(const Job &job);
 
 void to_json(nlohmann::ordered_json &to, const PhraseText &text);
 void to_json(nlohmann::ordered_json &to, const Phrase &phrase);
+
+/// What differs in a job: as it is written, in words, and of a table how many cells and where.
+nlohmann::ordered_json toJson(const Job &job, const Difference &difference);
 
 /// Prints the object: as JSON, or one "name value" line a member for people.
 void print(const nlohmann::ordered_json &object, bool asJson);

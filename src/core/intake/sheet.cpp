@@ -2,51 +2,15 @@
 #include "core/intake/sheet.h"
 
 #include "core/base/error.h"
-#include "core/job/job_schema.h"
-#include "core/job/statements.h"
+#include "core/job/said_content.h"
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 
 namespace wheelwright {
 namespace {
 
 constexpr PhraseText unknownValue = MARKED("sheet.value.unknown", "?");
-
-// As few digits as say it: 2.4 L, not 2.40 L. What takes more has those that make sense in its unit.
-Measured shortly(double value, Dimension dimension) {
-    constexpr int most = 2;
-    double shown = value * (shownInPercent(dimension) ? 100 : 1);
-    for (int decimals = 0; decimals <= most; ++decimals, shown *= 10)
-        if (std::abs(shown - std::round(shown)) < 1e-6) return {value, dimension, decimals};
-    return {value, dimension};
-}
-
-Phrase measured(double value, Dimension dimension) {
-    return {MARKED("sheet.value.number", "{0}"), {shortly(value, dimension)}};
-}
-
-Phrase ofField(const Field &f, const Job &job, ZeroSays zero) {
-    const FieldContent content = f.read(job);
-    if (const bool *flag = std::get_if<bool>(&content))
-        return *flag ? MARKED("sheet.value.yes", "yes") : MARKED("sheet.value.no", "no");
-    if (const auto *words = std::get_if<std::string>(&content)) {
-        const auto at = std::ranges::find(f.choices, *words);
-        if (at == f.choices.end()) return verbatim(*words);
-        return f.choiceTitles[static_cast<std::size_t>(at - f.choices.begin())];
-    }
-    const double value = std::get<double>(content);
-    if (value == 0 && zero == ZeroSays::none) return MARKED("sheet.value.none", "none");
-    return measured(value, f.dimension);
-}
-
-Phrase ofCurve(const CurveField &c, const Job &job) {
-    const std::vector<double> &values = c.in(job).values();
-    if (values.size() == 1) return measured(values.front(), c.y);
-    return {MARKED("sheet.value.range", "{0} to {1}"),
-            {shortly(values.front(), c.y), shortly(values.back(), c.y)}};
-}
 
 bool isZero(const Field &f, const Job &job) {
     const FieldContent content = f.read(job);
@@ -67,13 +31,16 @@ FigureState figureOf(const PartFigure &figure, const Job &job) {
     if (const Field *f = fieldByPath(figure.path)) {
         const bool nothing = saysNothing(*f, job) || (figure.zero == ZeroSays::unknown && isZero(*f, job));
         if (!nothing) out.known = knowledgeOf(job, figure.path);
-        if (out.known != Knowledge::unknown) value = ofField(*f, job, figure.zero);
+        if (out.known != Knowledge::unknown)
+            value = figure.zero == ZeroSays::none && isZero(*f, job)
+                        ? Phrase{MARKED("sheet.value.none", "none")}
+                        : saidContent(*f, f->read(job));
     } else if (const CurveField *c = curveByPath(figure.path)) {
         out.known = knowledgeOf(job, figure.path);
-        if (out.known != Knowledge::unknown) value = ofCurve(*c, job);
+        if (out.known != Knowledge::unknown) value = saidCurve(*c, c->in(job));
     } else if (const std::size_t records = recordListByPath(figure.path)->size(job); records > 0) {
         out.known = Knowledge::stated;
-        value = measured(static_cast<double>(records), Dimension::count);
+        value = {MARKED("sheet.value.number", "{0}"), {{static_cast<double>(records), Dimension::count}}};
     }
     out.said = {figure.said, {}, {}, {std::move(value)}};
     return out;
@@ -129,13 +96,6 @@ PhraseText lookedAtWord(LookedAt state) {
         MARKED("inspected.good", "looked at, good"), MARKED("inspected.partly", "partly looked at"),
         MARKED("inspected.not_yet", "not looked at"), MARKED("inspected.wrong", "found wrong")};
     return words[static_cast<std::size_t>(state)];
-}
-
-Knowledge knowledgeOf(const Job &job, std::string_view path) {
-    const std::vector<Statement> &all = job.stated.values();
-    const auto at = std::ranges::find(all, path, &Statement::path);
-    if (at == all.end()) return Knowledge::unknown;
-    return at->estimated ? Knowledge::estimated : Knowledge::stated;
 }
 
 std::vector<PartState> intakeSheet(const Job &job, const Verdict *verdict) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/intake/part.h"
+#include "core/job/statements.h"
 #include "core/verify/verdict.h"
 
 #include <optional>
@@ -9,8 +10,6 @@
 
 namespace wheelwright {
 
-/// How far a number is known: said by somebody, made up by a template, or nothing but a default.
-enum class Knowledge { stated, estimated, unknown };
 std::string_view knowledgeKey(Knowledge knowledge); ///< stable: "stated"
 PhraseText knowledgeWord(Knowledge knowledge);
 
@@ -45,9 +44,6 @@ struct PartState {
 /// All parts that an engine like this one could have, in the order of an inspection. verdict: nullptr while
 /// there is none.
 std::vector<PartState> intakeSheet(const Job &job, const Verdict *verdict = nullptr);
-
-/// Whether a number is known.
-Knowledge knowledgeOf(const Job &job, std::string_view path);
 
 /// Notes that something was looked at. The last word on an item counts. Throws InputError for an unknown
 /// item.

@@ -4,12 +4,14 @@
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
 #include "core/job/old_ceilings.h"
+#include "core/job/said_content.h"
 #include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <utility>
 
 namespace wheelwright {
 namespace {
@@ -169,6 +171,14 @@ void validateState(std::string_view state, const std::string &where) {
 
 namespace {
 
+void checkName(const Job &job, const std::string &name) {
+    if (name.empty())
+        throw InputError("revision", MARKED("expected.a_name", "a name"), MARKED("found.nothing", "nothing"));
+    if (std::ranges::find(job.revisions, name, &Revision::name) != job.revisions.end())
+        throw InputError("revision", MARKED("expected.a_name_of_its_own", "a name of its own"),
+                         "'" + name + "' again");
+}
+
 void makeCurrent(Job &job, std::size_t place) {
     for (std::size_t i = 0; i < job.revisions.size(); ++i)
         if (job.revisions.values()[i].current != (i == place)) job.revisions[i].current = i == place;
@@ -178,15 +188,24 @@ void makeCurrent(Job &job, std::size_t place) {
 
 void keepRevision(Job &job, const std::string &name, const std::string &at, const std::string &note,
                   bool sent) {
-    if (name.empty())
-        throw InputError("revision", MARKED("expected.a_name", "a name"), MARKED("found.nothing", "nothing"));
-    if (std::ranges::find(job.revisions, name, &Revision::name) != job.revisions.end())
-        throw InputError("revision", MARKED("expected.a_name_of_its_own", "a name of its own"),
-                         "'" + name + "' again");
+    checkName(job, name);
     Revision kept{.name = name, .at = at, .note = note, .sent = sent, .state = stateOf(job)};
     if (const Revision *from = currentRevision(job)) kept.parent = from->name;
     job.revisions.push_back(std::move(kept));
     makeCurrent(job, job.revisions.size() - 1);
+}
+
+void renameRevision(Job &job, std::size_t place, const std::string &name) {
+    const std::string was = std::as_const(job).revisions[place].name;
+    if (name == was) return;
+    checkName(job, name);
+    job.revisions[place].name = name;
+    for (std::size_t i = 0; i < job.revisions.size(); ++i)
+        if (std::as_const(job).revisions[i].parent == was) job.revisions[i].parent = name;
+    for (std::size_t i = 0; i < job.logs.size(); ++i)
+        if (std::as_const(job).logs[i].revision == was) job.logs[i].revision = name;
+    for (std::size_t i = 0; i < job.runs.size(); ++i)
+        if (std::as_const(job).runs[i].revision == was) job.runs[i].revision = name;
 }
 
 const Revision *currentRevision(const Job &job) {
@@ -223,6 +242,27 @@ Phrase titleOfTable(const std::string &path) {
     const RecordList &list = *recordListByPath(listOfTable(path));
     const auto field = std::ranges::find(list.fields, path.substr(path.rfind('.') + 1), &RecordField::key);
     return {MARKED("difference.table", "{A}, {B}"), {}, {}, {list.title, field->title}};
+}
+
+} // namespace
+
+namespace {
+
+// A constant by its values, another curve by how many points were moved, and how far at most.
+void saySteps(Difference &d, const CurveField &field, const Curve &before, const Curve &after) {
+    if (before.axis() != after.axis() || before.values().size() == 1) {
+        d.was = saidCurve(field, before);
+        d.is = saidCurve(field, after);
+        return;
+    }
+    double points = 0, worst = 0;
+    for (std::size_t i = 0; i < before.values().size(); ++i) {
+        const double step = after.values()[i] - before.values()[i];
+        points += step != 0 ? 1 : 0;
+        if (std::abs(step) > std::abs(worst)) worst = step;
+    }
+    d.is = {MARKED("difference.points", "{0} points, at most {1}"),
+            {{points, Dimension::count}, shortly(worst, differenceOf(field.y))}};
 }
 
 } // namespace
@@ -269,28 +309,39 @@ bool isGuarded(std::string_view path) {
 std::vector<Difference> differencesOf(const Job &before, const Job &after) {
     const JobChange change = difference(before, after);
     std::vector<Difference> out;
-    const auto add = [&](const std::string &path, const Phrase &title, Phrase was, Phrase is) {
+    const auto add = [&](const std::string &path, const Phrase &title, Phrase was,
+                         Phrase is) -> Difference & {
         Difference d;
         d.path = path;
         d.title = title;
         d.before = std::move(was);
         d.after = std::move(is);
         d.guarded = isGuarded(path);
-        out.push_back(std::move(d));
+        return out.emplace_back(std::move(d));
     };
-    for (const auto &f : change.fields)
-        add(f.path, fieldByPath(f.path)->title, verbatim(written(f.step.before)),
-            verbatim(written(f.step.after)));
-    for (const auto &c : change.curves)
-        add(c.path, curveByPath(c.path)->title, verbatim(tableToText(asTable(c.step.before))),
-            verbatim(tableToText(asTable(c.step.after))));
+    for (const auto &f : change.fields) {
+        const Field &field = *fieldByPath(f.path);
+        Difference &d =
+            add(f.path, field.title, verbatim(written(f.step.before)), verbatim(written(f.step.after)));
+        d.was = saidContent(field, f.step.before);
+        d.is = saidContent(field, f.step.after);
+    }
+    for (const auto &c : change.curves) {
+        const CurveField &field = *curveByPath(c.path);
+        Difference &d = add(c.path, field.title, verbatim(tableToText(asTable(c.step.before))),
+                            verbatim(tableToText(asTable(c.step.after))));
+        saySteps(d, field, c.step.before, c.step.after);
+    }
     for (const auto &t : change.cells) {
         Difference d;
         d.path = t.path;
         const Table2D &table = *tableAt(before, t.path);
+        d.columns = table.x().size();
+        d.steps.resize(table.cells().size());
         for (const JobChange::Cell &c : t.cells) {
             if (c.after == c.before) continue; // where a number comes from is no difference between two files
             ++d.cells;
+            d.steps[c.at.y * d.columns + c.at.x] = c.after - c.before;
             if (std::abs(c.after - c.before) <= std::abs(d.worst)) continue;
             d.worst = c.after - c.before;
             d.rpm = table.x()[c.at.x];
@@ -304,20 +355,31 @@ std::vector<Difference> differencesOf(const Job &before, const Job &after) {
         out.push_back(std::move(d));
     }
     for (const auto &t : change.tables)
-        add(t.path, titleOfTable(t.path), {}, MARKED("difference.breakpoints", "other breakpoints"));
+        add(t.path, titleOfTable(t.path), {}, MARKED("difference.breakpoints", "other breakpoints")).is =
+            MARKED("difference.breakpoints", "other breakpoints");
     for (const auto &r : change.records) {
         const RecordList &list = *recordListByPath(r.path);
         const auto records = [&](const Job &job) {
             return Phrase{MARKED("difference.records", "{0} records"),
                           {{static_cast<double>(list.size(job)), Dimension::none}}};
         };
-        add(r.path, list.title, records(before), records(after));
+        Difference &d = add(r.path, list.title, records(before), records(after));
+        d.was = d.before;
+        d.is = d.after;
     }
     const auto limit = [](const std::optional<double> &own) {
         return own ? verbatim(exactNumber(*own)) : Phrase{MARKED("difference.shipped", "shipped")};
     };
-    for (const auto &l : change.limits)
-        add("limit:" + l.id, limitById(l.id).title, limit(l.step.before), limit(l.step.after));
+    for (const auto &l : change.limits) {
+        const LimitDefinition &of = limitById(l.id);
+        const auto said = [&of](const std::optional<double> &own) {
+            return own ? Phrase{MARKED("sheet.value.number", "{0}"), {shortly(*own, of.dimension)}}
+                       : Phrase{MARKED("difference.shipped", "shipped")};
+        };
+        Difference &d = add("limit:" + l.id, of.title, limit(l.step.before), limit(l.step.after));
+        d.was = said(l.step.before);
+        d.is = said(l.step.after);
+    }
     return out;
 }
 

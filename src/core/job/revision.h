@@ -44,6 +44,9 @@ std::string calibrationThatRan(Job &job, const std::string &revision, const std:
 /// that is kept under a name, where the fingerprint is theirs. Empty where it is gone.
 std::optional<Job> jobThatRan(const Job &job, const std::string &revision, const std::string &calibration);
 
+/// Gives a revision another name, and whatever ran with it follows. Throws InputError as keepRevision().
+void renameRevision(Job &job, std::size_t place, const std::string &name);
+
 /// Whether a field or list must come back from a controller as it went.
 bool isGuarded(std::string_view path);
 
@@ -51,10 +54,13 @@ bool isGuarded(std::string_view path);
 struct Difference {
     std::string path;
     Phrase title;
-    Phrase before, after;  ///< in words; of tables how many cells and the worst step
-    std::size_t cells = 0; ///< of a table
-    double worst = 0;      ///< largest step of a table, internal unit
-    double rpm = 0, y = 0; ///< of it
+    Phrase before, after;      ///< as it is written in a file; of tables how many cells
+    Phrase was, is;            ///< in words, for people; empty where `after` says all
+    std::size_t cells = 0;     ///< of a table
+    double worst = 0;          ///< largest step of a table, internal unit
+    double rpm = 0, y = 0;     ///< of it
+    std::size_t columns = 0;   ///< of a table with the same breakpoints
+    std::vector<double> steps; ///< of its cells, in their order; 0: the same
     bool guarded = false;
 };
 std::vector<Difference> differencesOf(const Job &before, const Job &after);

@@ -60,9 +60,14 @@ void put(Job &job, std::string_view path, bool estimated) {
 
 } // namespace
 
-bool isStated(const Job &job, std::string_view path) {
+Knowledge knowledgeOf(const Job &job, std::string_view path) {
     const std::size_t at = placeOf(job, path);
-    return at < job.stated.size() && !job.stated[at].estimated;
+    if (at == job.stated.size()) return Knowledge::unknown;
+    return job.stated[at].estimated ? Knowledge::estimated : Knowledge::stated;
+}
+
+bool isStated(const Job &job, std::string_view path) {
+    return knowledgeOf(job, path) == Knowledge::stated;
 }
 
 void state(Job &job, std::string_view path) {
@@ -119,8 +124,7 @@ void stateWhatDiffers(Job &job) {
 
 void stateChanged(const Job &before, Job &after, const JobChange &change) {
     const auto isEstimate = [](const Job &job, std::string_view path) {
-        const std::size_t at = placeOf(job, path);
-        return at < job.stated.size() && job.stated.values()[at].estimated;
+        return knowledgeOf(job, path) == Knowledge::estimated;
     };
     const auto say = [&](std::string_view path) {
         if (!isEstimate(after, path) || isEstimate(before, path)) state(after, path);

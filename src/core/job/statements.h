@@ -17,6 +17,9 @@ struct Statement {
     bool operator==(const Statement &) const = default;
 };
 
+/// How far a field or curve is known: said by somebody, made up by a template, or nothing but a default.
+enum class Knowledge { stated, estimated, unknown };
+Knowledge knowledgeOf(const Job &job, std::string_view path);
 bool isStated(const Job &job, std::string_view path);
 void state(Job &job, std::string_view path);
 void estimate(Job &job, std::string_view path);

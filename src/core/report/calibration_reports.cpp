@@ -128,7 +128,8 @@ Report differencesReport(const Job &job, const std::vector<Difference> &differen
     out.title = MARKED("differences", "What differs");
     if (differences.empty()) out.blocks.push_back(Sentence{MARKED("differences.none", "Nothing differs.")});
     for (const Difference &d : differences) {
-        Phrase words{MARKED("differences.value", "{A}: {B}, was {C}"), {}, {}, {d.title, d.after, d.before}};
+        Phrase words{MARKED("differences.value", "{A}: {B}, was {C}"), {}, {}, {d.title, d.is, d.was}};
+        if (d.was.empty()) words = {MARKED("differences.changed", "{A}: {B}"), {}, {}, {d.title, d.is}};
         if (const TableField *f = d.cells > 0 ? tableByPath(d.path) : nullptr) {
             const TableField field = tableIn(job, f->quantity, f->top);
             words = {MARKED("differences.table", "{A}: {0} cells, at most {1} at {B}"),

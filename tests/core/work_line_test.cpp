@@ -1,0 +1,265 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Revisions as a line: where each stands, what it changed and what was made with it. The line of the first
+// test was drawn by hand.
+#include "core/base/error.h"
+#include "core/job/said_content.h"
+#include "core/job/work_line.h"
+#include "support/phrases.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+#include <map>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+namespace {
+
+std::string nameOf(const Job &job, const WorkLine &line, std::size_t mark) {
+    const auto place = line.marks.at(mark).revision;
+    return place ? job.revisions.values()[*place].name : "now";
+}
+
+void keep(Job &job, const std::string &name) {
+    keepRevision(job, name, "2001-02-03T04:05:06Z", "", false);
+}
+
+Job withRevLimit(Job job, double rpm) {
+    job.engine.revLimitRpm = rpm;
+    return job;
+}
+
+Job plain() {
+    Job job = demoJob();
+    while (!job.revisions.empty())
+        job.revisions.eraseAt(0);
+    return job;
+}
+
+std::string printOf(const Job &job, std::size_t revision) {
+    return calibrationPrint(job.revisions.values()[revision].state.text());
+}
+
+} // namespace
+
+class WorkLineTest : public QObject {
+    Q_OBJECT
+  private slots:
+    // A ── B ── C   (left for A)
+    //  └────────── D ── now
+    void branchesStandBesideTheWay() {
+        Job job = plain();
+        keep(job, "A");
+        job = withRevLimit(job, 7100);
+        keep(job, "B");
+        job = withRevLimit(job, 7150);
+        keep(job, "C");
+        job = takenBack(job, 0);
+        job = withRevLimit(job, 7050);
+        keep(job, "D");
+        WorkLine line = workLineOf(job);
+        QCOMPARE(line.marks.size(), std::size_t{4}); // now is D
+        QVERIFY(line.marks[3].now && !line.marks[0].now);
+        const std::vector<std::size_t> lanes{0, 1, 1, 0};
+        const std::vector<std::optional<std::size_t>> from{std::nullopt, 0, 1, 0};
+        for (std::size_t i = 0; i < lanes.size(); ++i) {
+            QCOMPARE(line.marks[i].lane, lanes[i]);
+            QVERIFY(line.marks[i].from == from[i]);
+        }
+        QCOMPARE(line.lanes, std::size_t{2});
+
+        job = withRevLimit(job, 7060);
+        line = workLineOf(job);
+        QCOMPARE(line.marks.size(), std::size_t{5});
+        QVERIFY(line.marks[4].now && !line.marks[4].revision && line.marks[4].from == std::size_t{3});
+        QVERIFY(!line.marks[3].now);
+        QCOMPARE(line.marks[4].changed.size(), std::size_t{1});
+        QCOMPARE(said(line.marks[4].changed[0].was), std::string("7050 rpm"));
+        QCOMPARE(said(line.marks[4].changed[0].is), std::string("7060 rpm"));
+        QCOMPARE(said(line.marks[4].changed[0].after), std::string("7060")); // as a file has it
+
+        // Back to C: now the others are beside the way.
+        job = takenBack(job, 2);
+        line = workLineOf(job);
+        for (std::size_t i = 0; i < 4; ++i)
+            QCOMPARE(line.marks[i].lane, i == 3 ? std::size_t{1} : std::size_t{0});
+        QVERIFY(line.marks[2].now);
+    }
+
+    // Two that were left while each was still gone on with need a lane each; one that ended gives its own.
+    void lanesAreGivenBack() {
+        Job job = plain();
+        keep(job, "A");
+        const auto branch = [&](std::size_t from, double rpm, const std::string &name) {
+            job = withRevLimit(takenBack(job, from), rpm);
+            keep(job, name);
+        };
+        branch(0, 7001, "B");
+        branch(0, 7002, "C");
+        branch(1, 7003, "B2"); // B goes on after C was begun
+        branch(2, 7004, "C2");
+        branch(0, 7005, "D");
+        branch(0, 7006, "E");
+        const WorkLine line = workLineOf(job);
+        std::map<std::string, std::size_t> lanes;
+        for (std::size_t i = 0; i < line.marks.size(); ++i)
+            lanes[nameOf(job, line, i)] = line.marks[i].lane;
+        QCOMPARE(lanes["A"], std::size_t{0});
+        QCOMPARE(lanes["E"], std::size_t{0});
+        QCOMPARE(lanes["B"], lanes["B2"]);
+        QCOMPARE(lanes["C"], lanes["C2"]);
+        QVERIFY(lanes["B"] != lanes["C"] && lanes["B"] > 0 && lanes["C"] > 0);
+        QCOMPARE(lanes["D"], std::size_t{1}); // both have ended by then
+        QCOMPARE(line.lanes, std::size_t{3});
+    }
+
+    void cellsAreAMapOfSteps() {
+        Job job = plain();
+        keep(job, "A");
+        Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
+        const std::size_t columns = spark.x().size();
+        spark.setCell({3, 4}, spark.cell(3, 4) + 2.5);
+        spark.setCell({1, 2}, spark.cell(1, 2) - 1);
+        keep(job, "B");
+        const WorkLine line = workLineOf(job);
+        QCOMPARE(line.marks[1].changed.size(), std::size_t{1});
+        const Difference &d = line.marks[1].changed[0];
+        QCOMPARE(d.columns, columns);
+        QCOMPARE(d.steps.size(), columns * spark.y().size());
+        double sum = 0;
+        for (std::size_t i = 0; i < d.steps.size(); ++i) {
+            const double expected = i == 4 * columns + 3 ? 2.5 : i == 2 * columns + 1 ? -1 : 0;
+            COMPARE_NEAR(d.steps[i], expected, 1e-12);
+            sum += d.steps[i];
+        }
+        COMPARE_NEAR(sum, 1.5, 1e-12);
+        // The other way round: the same with the other sign.
+        const auto back = differencesBetween(job, 1, 0), there = differencesBetween(job, 0, 1);
+        for (std::size_t i = 0; i < d.steps.size(); ++i)
+            COMPARE_NEAR(back[0].steps[i], -there[0].steps[i], 1e-12);
+        QVERIFY(differencesBetween(job, 1, std::nullopt).empty());
+    }
+
+    void whatWasMadeHangsOnIt() {
+        Job job = plain();
+        job.logs = {};
+        job.runs = {};
+        job.ladderPassed = {};
+        keep(job, "A");
+        job = withRevLimit(job, 7100);
+        keep(job, "B");
+        const std::string a = printOf(job, 0), b = printOf(job, 1);
+        job = withRevLimit(job, 7300);
+        const std::string now = calibrationPrint(stateOf(job));
+        const auto log = [&](const std::string &revision, const std::string &print) {
+            LogInfo info;
+            info.revision = revision;
+            info.calibration = print;
+            job.logs.push_back(info);
+        };
+        log("", a);
+        log("B", a); // named: the name counts
+        log("", now);
+        log("", "gone");
+        log("", "");
+        Run run;
+        run.calibration = b;
+        job.runs.push_back(run);
+        run.calibration = "gone";
+        job.runs.push_back(run);
+        RungPass pass;
+        pass.calibration = a;
+        job.ladderPassed.push_back(pass);
+        pass.calibration = "";
+        job.ladderPassed.push_back(pass);
+        const WorkLine line = workLineOf(job);
+        using Places = std::vector<std::size_t>;
+        QCOMPARE(line.marks.size(), std::size_t{3});
+        QCOMPARE(line.marks[0].logs, (Places{0}));
+        QCOMPARE(line.marks[1].logs, (Places{1}));
+        QCOMPARE(line.marks[2].logs, (Places{2}));
+        QCOMPARE(line.strayLogs, (Places{3, 4}));
+        QCOMPARE(line.marks[1].runs, (Places{0}));
+        QCOMPARE(line.strayRuns, (Places{1}));
+        QCOMPARE(line.marks[0].rungs, (Places{0}));
+        QCOMPARE(line.strayRungs, (Places{1}));
+    }
+
+    void whoRanWithItFollowsItsName() {
+        Job job = plain();
+        keep(job, "A");
+        job = withRevLimit(job, 7100);
+        keep(job, "B");
+        LogInfo log;
+        log.revision = "A";
+        job.logs.push_back(log);
+        Run run;
+        run.revision = "A";
+        job.runs.push_back(run);
+        const Job before = job;
+        renameRevision(job, 0, "First");
+        QCOMPARE(job.revisions.values()[1].parent, std::string("First"));
+        QCOMPARE(job.logs.values().back().revision, std::string("First"));
+        QCOMPARE(job.runs.values().back().revision, std::string("First"));
+        QVERIFY_EXCEPTION_THROWN(renameRevision(job, 0, "B"), InputError);
+        QVERIFY_EXCEPTION_THROWN(renameRevision(job, 0, ""), InputError);
+        renameRevision(job, 0, "First"); // its own
+        renameRevision(job, 0, "A");
+        QVERIFY(job == before);
+    }
+
+    // Nobody says what an old revision was made from, and one that cannot be read says so.
+    void whatIsNotKnownIsSaid() {
+        Job job = plain();
+        Revision old;
+        old.name = "old";
+        old.state = DeferredText(stateOf(job));
+        job.revisions.push_back(old);
+        old.name = "older";
+        old.parent = "gone";
+        job.revisions.push_back(old);
+        WorkLine line = workLineOf(job);
+        QCOMPARE(line.marks.size(), std::size_t{3});
+        for (const WorkMark &m : line.marks)
+            QVERIFY(!m.from && m.changed.empty());
+        QVERIFY(line.marks[2].now && line.marks[0].lane == 1);
+
+        old.name = "broken";
+        old.parent = "old";
+        old.state = DeferredText("no state\n");
+        job.revisions.push_back(old);
+        line = workLineOf(job);
+        QVERIFY(line.marks[2].from == std::size_t{0});
+        QVERIFY(!line.marks[2].unread.empty() && line.marks[2].changed.empty());
+        QVERIFY(says(line.marks[2].unread, "broken"));
+    }
+
+    void curvesAndChoicesAreSaid() {
+        Job job = plain();
+        Job after = job;
+        const CurveField &curve = allCurves().front();
+        Curve &c = curve.of(after);
+        if (c.values().size() == 1) {
+            std::vector<double> x{curve.leastX, curve.mostX}, y{curve.leastY, curve.leastY};
+            c = Curve(x, y, curve.path);
+            curve.of(job) = c;
+        }
+        std::vector<double> y = c.values();
+        y.back() += (curve.mostY - curve.leastY) / 4;
+        c = Curve(c.axis().points(), y, curve.path);
+        bool found = false;
+        for (const Difference &d : differencesOf(job, after)) {
+            if (d.path != curve.path) continue;
+            found = true;
+            QVERIFY(d.was.empty());
+            QVERIFY(says(d.is, "1 points, at most "));
+            COMPARE_NEAR(d.is.values[1].value, (curve.mostY - curve.leastY) / 4, 1e-9);
+        }
+        QVERIFY(found);
+        QCOMPARE(said(saidContent(*fieldByPath("spark.knock_control"), true)), std::string("yes"));
+        QCOMPARE(said(saidContent(*fieldByPath("tank.capacity_l"), 2.4)), std::string("2.4 L"));
+    }
+};
+
+CORE_TEST_MAIN(WorkLineTest)
+#include "work_line_test.moc"
