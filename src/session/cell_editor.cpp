@@ -50,7 +50,15 @@ std::vector<bool> CellEditor::frontLocks(const Table2D &front) const {
                : locksOf(m_session.job(), m_session.frontPaths().front(), front);
 }
 
+bool CellEditor::mayEdit() {
+    if (!m_session.looksBack()) return true;
+    m_session.report(
+        tr("Two revisions are compared: these are not the numbers of now. D shows the tables again."));
+    return false;
+}
+
 bool CellEditor::toggleLocks() {
+    if (!mayEdit()) return false;
     const Table2D front = m_session.frontTable();
     const CellSet cells = m_session.chosenIn(front);
     const std::vector<bool> locks = frontLocks(front);
@@ -84,6 +92,7 @@ bool CellEditor::setCellNote(const QString &note) {
 // Locked cells stay as they are. What the engine gets is a blend: each cell's step goes to both ends by their
 // weights, the least change.
 bool CellEditor::editCells(const QString &what, const std::function<void(Table2D &)> &edit, CellOrigin how) {
+    if (!mayEdit()) return false;
     if (!m_session.hasJob()) return false;
     const Table2D front = m_session.frontTable();
     const std::vector<bool> locks = frontLocks(front);
@@ -193,6 +202,7 @@ bool CellEditor::fillFromAround() {
 }
 
 bool CellEditor::regridTables(const Axis &x, const Axis &y, bool all) {
+    if (!mayEdit()) return false;
     const QString title = text(m_session.frontField().title, m_session.units());
     return m_session.perform(
         tr("Re-grid %1").arg(all ? title.section(QLatin1Char(','), 0, 0) : title),
@@ -269,6 +279,7 @@ bool CellEditor::pasteWithAxes(const CellBlock &block, BlockAxes axes, bool &cho
 CellEditor::PasteResult CellEditor::pasteCells(const QString &text, BlockAxes axes) {
     const Dimension dimension = m_session.frontField().dimension;
     const auto result = [](bool done) { return done ? PasteResult::done : PasteResult::refused; };
+    if (!mayEdit()) return PasteResult::refused;
     try {
         const CellBlock block = blockFromCsv(text.toStdString());
         if (!block.x.empty()) {

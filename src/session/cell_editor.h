@@ -39,6 +39,7 @@ class CellEditor {
     QString copyCells(bool withAxes = false) const;
 
   private:
+    bool mayEdit(); ///< the cells show the numbers of now
     bool editCells(const QString &what, const std::function<void(Table2D &)> &edit,
                    CellOrigin how = CellOrigin::typed);
     bool pasteWithAxes(const struct CellBlock &block, BlockAxes axes, bool &choiceNeeded);

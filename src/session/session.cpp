@@ -120,6 +120,7 @@ void Session::adopt(JobStore store) {
     m_undo.clear();
     m_verdict.reset();
     m_explanation.reset();
+    m_comparison.reset();
     m_savedAt = {};
     m_trouble.clear();
     m_extra.reset();
@@ -268,6 +269,7 @@ void Session::closeJob() {
     m_extra.reset();
     m_cell = m_anchor = {};
     m_verdict.reset();
+    m_comparison.reset();
     m_explanation.reset();
     m_trouble.clear();
     emit jobReplaced();
@@ -526,6 +528,11 @@ void Session::explainNothing() {
     if (!m_explanation) return;
     m_explanation.reset();
     emit explanationChanged();
+}
+
+void Session::compare(std::optional<Comparison> comparison) {
+    m_comparison = std::move(comparison);
+    emit comparisonChanged();
 }
 
 void Session::explain(Explanation explanation) {

@@ -148,6 +148,17 @@ class Session : public QObject {
     std::shared_ptr<const Verdict> verdict() const { return m_verdict; }
     bool verdictPending() const;
 
+    /// Two calibrations of the line of work that the tables show the difference of: names of revisions.
+    struct Comparison {
+        std::string first;  ///< what the other is held against
+        std::string second; ///< empty: now
+        bool operator==(const Comparison &) const = default;
+    };
+    const std::optional<Comparison> &comparison() const { return m_comparison; }
+    void compare(std::optional<Comparison> comparison); ///< none: the tables show what they did before
+    /// The tables show numbers that are not those of the job as it is: nothing of them can be edited.
+    bool looksBack() const { return m_comparison && !m_comparison->second.empty(); }
+
     const std::optional<Explanation> &explanation() const { return m_explanation; }
     void explain(Explanation explanation);
     void explainNothing();
@@ -174,6 +185,7 @@ class Session : public QObject {
     void unitsChanged();
     void verdictChanged();
     void explanationChanged();
+    void comparisonChanged();
     void problem(QString sentence);
     void done(QString sentence); ///< what the last action did
 
@@ -213,6 +225,7 @@ class Session : public QObject {
     CellSet m_kept;         ///< selected beside the rectangle of anchor and cell
     bool m_keeping = false; ///< it stays when the cursor moves
     UnitChoice m_units;
+    std::optional<Comparison> m_comparison;
     std::optional<Explanation> m_explanation;
     QDateTime m_savedAt;
     Evidence *m_evidence;     ///< a child

@@ -52,7 +52,7 @@ std::vector<Findable> findablesOf(const Session &session, const std::function<vo
     for (const ShelfEntry &f : job.shelf)
         place(text(f.name), Finder::tr("fuel"), QStringLiteral("fuel.shelf"));
     for (const Revision &r : job.revisions)
-        place(text(r.name), Finder::tr("revision"), QStringLiteral("revisions"));
+        place(text(r.name), Finder::tr("revision"), QStringLiteral("revision:") + text(r.name));
     return all;
 }
 

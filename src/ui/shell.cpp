@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "ui/help_window.h"
+#include "ui/line/line_panel.h"
 #include "ui/new_job_dialog.h"
 #include "ui/rail.h"
 #include "ui/text.h"
@@ -119,7 +120,7 @@ class DemoRuns {
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
       m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new Rail(this)),
-      m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
+      m_since(new QPushButton), m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
     resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
@@ -135,6 +136,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     scroll->setObjectName(QStringLiteral("content"));
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
+    m_line = new LinePanel(session, scroll->viewport());
     m_notice = new NoticeBar(scroll->viewport());
     auto *layout = new QVBoxLayout(center);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -166,6 +168,9 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
         refreshActions();
     });
     connect(&session.undoStack(), &QUndoStack::indexChanged, this, &Shell::refreshActions);
+    connect(m_line, &LinePanel::tablesWanted, this, [this] { showStation(QStringLiteral("tables")); });
+    connect(m_line, &LinePanel::placeWanted, this, &Shell::goToInput);
+    connect(m_line, &LinePanel::sinceChanged, this, [this] { m_since->setText(m_line->sinceWords()); });
     connect(m_rail, &Rail::stationWanted, this, &Shell::showStation);
     connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
     connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);
@@ -186,6 +191,11 @@ QWidget *Shell::makeHead() {
     layout->addWidget(m_title);
     layout->addSpacing(14);
     layout->addWidget(m_state, 1);
+    m_since->setObjectName(QStringLiteral("since"));
+    m_since->setProperty("quietly", true);
+    m_since->setToolTip(tr("The line of work: every revision from the first to now (Ctrl+R)"));
+    connect(m_since, &QPushButton::clicked, this, &Shell::toggleLine);
+    layout->addWidget(m_since);
     return head;
 }
 
@@ -418,7 +428,15 @@ void Shell::goToWorst(double content) {
     statusBar()->showMessage(tr("Worst at this content: %1").arg(text(worst.row->check->title)));
 }
 
+void Shell::toggleLine() {
+    if (m_line->isVisible())
+        m_line->hide();
+    else if (m_session.hasJob())
+        m_line->open();
+}
+
 void Shell::goToInput(const QString &link) {
+    if (link.startsWith(QLatin1String("revision"))) return m_line->open(link.section(QLatin1Char(':'), 1));
     QStringList ids;
     for (const ViewDefinition *v : allViews())
         ids << QLatin1String(v->id);
@@ -454,6 +472,7 @@ void Shell::refreshActions() {
                                                : tr("&Redo"));
     refreshPanel();
     m_rail->setJob(job);
+    m_since->setVisible(job);
     if (!job) showStation(QStringLiteral("job"));
 }
 
@@ -489,7 +508,7 @@ bool Shell::eventFilter(QObject *watched, QEvent *event) {
 
 void Shell::keyPressEvent(QKeyEvent *event) {
     if (event->key() == Qt::Key_Escape)
-        m_notice->hide();
+        m_notice->isVisible() ? m_notice->hide() : m_line->hide();
     else
         QMainWindow::keyPressEvent(event);
 }

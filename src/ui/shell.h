@@ -9,6 +9,7 @@
 #include <map>
 
 class QLabel;
+class QPushButton;
 class QSettings;
 class QStackedWidget;
 
@@ -16,6 +17,7 @@ namespace wheelwright {
 
 class ContentRuler;
 class HelpWindow;
+class LinePanel;
 class NoticeBar;
 class Rail;
 class VerifyView;
@@ -50,6 +52,7 @@ class Shell : public QMainWindow {
     ContentRuler &ruler() { return *m_ruler; }
     NoticeBar &notice() { return *m_notice; }
     WorkingPanel &working() { return *m_working; }
+    LinePanel &line() { return *m_line; }
     void setShopTheme(bool shop);
     QString stateWords() const;
     QList<QAction *> allActions() const;
@@ -91,6 +94,7 @@ class Shell : public QMainWindow {
     void exportTable();
     void importTableFile(const QString &path);
     void importJobDocument(const QString &path);
+    void toggleLine();
     void toFocused(const char *slot);
     void goToWorst(double content);
     void goToInput(const QString &link);
@@ -107,9 +111,11 @@ class Shell : public QMainWindow {
     QSettings &m_settings;
     ContentRuler *m_ruler;
     NoticeBar *m_notice = nullptr;
+    LinePanel *m_line = nullptr;
     WorkingPanel *m_working;
     QStackedWidget *m_stack;
     Rail *m_rail;
+    QPushButton *m_since;
     QLabel *m_title;
     QLabel *m_state;
     HelpWindow *m_help;

@@ -129,6 +129,8 @@ void Shell::makeViewMenu() {
               << addAction(menu, tr("Look at the top content"), {},
                            [this] { m_session.setContent(m_session.job().calibration.topContent); });
     menu->addSeparator();
+    m_needJob << addAction(menu, tr("Line of work: revisions"), Qt::CTRL | Qt::Key_R,
+                           [this] { toggleLine(); });
     addAction(menu, tr("Show or hide the working panel"), Qt::Key_F8, [this] { togglePanel(); });
     const auto text = [this](int percent) { emit textPercentWanted(percent); };
     addAction(menu, tr("Larger text"), QKeySequence(Qt::CTRL | Qt::Key_Plus), [text] {

@@ -129,6 +129,8 @@ QMenu::item:selected { background: %6; color: %7; }
 QMenu::separator { height: 1px; background: %4; margin: 4px 8px; }
 QPushButton { background: %3; border: 1px solid %4; border-radius: 3px; padding: 5px 12px; }
 QPushButton:hover, QPushButton:focus { border-color: %6; }
+QPushButton[quietly="true"] { border-color: transparent; background: transparent; color: %8; padding: 2px 8px; }
+QPushButton[quietly="true"]:hover, QPushButton[quietly="true"]:focus { border-color: %6; color: %2; }
 QPushButton:checked { background: %6; color: %7; border-color: %6; }
 QPushButton[page="true"] { border: none; border-bottom: 3px solid transparent; border-radius: 0; background: transparent;
     padding: 4px 14px; font-size: 14px; }

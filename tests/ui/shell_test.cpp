@@ -415,17 +415,6 @@ void ShellTest::calibrationWindowsWork() {
     QVERIFY(m_session->job().calibration.levels[1].of(m_session->quantity()) !=
             Study(before).blended(m_session->quantity(), 0.5));
 
-    RevisionsDialog revisions(*m_session, m_shell.get());
-    revisions.findChild<QLineEdit *>(QStringLiteral("name"))->setText(QStringLiteral("stacked"));
-    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("keepSent")), Qt::LeftButton);
-    QCOMPARE(m_session->job().revisions.size(), std::size_t{1});
-    const Job kept = m_session->job();
-    QVERIFY(CellEditor(*m_session).nudge(3));
-    revisions.findChild<QTableWidget *>()->selectRow(0);
-    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("compare")), Qt::LeftButton);
-    QTest::mouseClick(revisions.findChild<QPushButton *>(QStringLiteral("restore")), Qt::LeftButton);
-    QVERIFY(m_session->job() == kept);
-
     action(QStringLiteral("Spark budget at the cursor"))->trigger();
     QCOMPARE(said(m_session->explanation()->title), std::string("Spark delivered"));
     while (m_session->undoStack().canUndo())

@@ -236,7 +236,6 @@ void SteadyTest::dialogsFitTheScreen() {
     const std::vector<std::function<QDialog *()>> all{
         [&]() -> QDialog * { return new NewJobDialog(session); },
         [&]() -> QDialog * { return new ConvertDialog(session); },
-        [&]() -> QDialog * { return new RevisionsDialog(session); },
         [&]() -> QDialog * { return new RegridDialog(session); },
         [&]() -> QDialog * { return new InjectorChangeDialog(session); }};
     for (const QSize room : {QSize(480, 320), QSize(640, 400), QSize(3000, 2000)})

@@ -23,7 +23,7 @@ std::optional<Job> jobOf(const Job &job, const WorkMark &mark, Phrase &problem) 
 
 class LineBuilder {
   public:
-    explicit LineBuilder(const Job &job) : m_job(job) {}
+    LineBuilder(const Job &job, ChangesOf changes) : m_job(job), m_changes(changes) {}
 
     WorkLine build() {
         addRevisions();
@@ -120,7 +120,7 @@ class LineBuilder {
         };
         for (std::size_t i = 0; i < m_line.marks.size(); ++i) {
             WorkMark &mark = m_line.marks[i];
-            if (!mark.from) continue;
+            if (!mark.from || (m_changes == ChangesOf::now && !mark.now)) continue;
             const std::optional<Job> &before = of(*mark.from), &after = of(i);
             if (before && after)
                 mark.changed = differencesOf(*before, *after);
@@ -142,14 +142,15 @@ class LineBuilder {
     }
 
     const Job &m_job;
+    ChangesOf m_changes;
     WorkLine m_line;
     std::map<std::string, std::size_t> m_byName, m_byPrint; ///< places of marks
 };
 
 } // namespace
 
-WorkLine workLineOf(const Job &job) {
-    return LineBuilder(job).build();
+WorkLine workLineOf(const Job &job, ChangesOf changes) {
+    return LineBuilder(job, changes).build();
 }
 
 std::vector<Difference> differencesBetween(const Job &job, std::optional<std::size_t> first,

@@ -23,7 +23,9 @@ struct WorkLine {
     // Made with a calibration that nobody has kept, or nobody has said.
     std::vector<std::size_t> strayLogs, strayRuns, strayRungs;
 };
-WorkLine workLineOf(const Job &job);
+/// Which marks say what they changed: it takes reading two calibrations each.
+enum class ChangesOf { all, now };
+WorkLine workLineOf(const Job &job, ChangesOf changes = ChangesOf::all);
 
 /// What the second has and the first has not, by the places of revisions; empty: now. Throws as restored().
 std::vector<Difference> differencesBetween(const Job &job, std::optional<std::size_t> first,

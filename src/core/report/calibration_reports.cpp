@@ -123,28 +123,31 @@ Report injectorChangeReport(const InjectorChange &c) {
     return out;
 }
 
+Phrase saidDifference(const Job &job, const Difference &d) {
+    Phrase words{MARKED("differences.value", "{A}: {B}, was {C}"), {}, {}, {d.title, d.is, d.was}};
+    if (d.was.empty()) words = {MARKED("differences.changed", "{A}: {B}"), {}, {}, {d.title, d.is}};
+    if (const TableField *f = d.cells > 0 ? tableByPath(d.path) : nullptr) {
+        const TableField field = tableIn(job, f->quantity, f->top);
+        words = {MARKED("differences.table", "{A}: {0} cells, at most {1} at {B}"),
+                 {countOf(d.cells), stepOf(d.worst, field.dimension)},
+                 {},
+                 {d.title, placeOf(field, d.rpm, d.y)}};
+    } else if (d.cells > 0) { // a table whose unit is its own
+        words = {MARKED("differences.other_table", "{A}: {0} cells, at most {1}"),
+                 {countOf(d.cells), stepOf(d.worst, D::none)},
+                 {},
+                 {d.title}};
+    }
+    if (d.guarded) words = {MARKED("differences.guarded", "⟨guarded⟩ {A}"), {}, {}, {words}};
+    return words;
+}
+
 Report differencesReport(const Job &job, const std::vector<Difference> &differences) {
     Report out;
     out.title = MARKED("differences", "What differs");
     if (differences.empty()) out.blocks.push_back(Sentence{MARKED("differences.none", "Nothing differs.")});
-    for (const Difference &d : differences) {
-        Phrase words{MARKED("differences.value", "{A}: {B}, was {C}"), {}, {}, {d.title, d.is, d.was}};
-        if (d.was.empty()) words = {MARKED("differences.changed", "{A}: {B}"), {}, {}, {d.title, d.is}};
-        if (const TableField *f = d.cells > 0 ? tableByPath(d.path) : nullptr) {
-            const TableField field = tableIn(job, f->quantity, f->top);
-            words = {MARKED("differences.table", "{A}: {0} cells, at most {1} at {B}"),
-                     {countOf(d.cells), stepOf(d.worst, field.dimension)},
-                     {},
-                     {d.title, placeOf(field, d.rpm, d.y)}};
-        } else if (d.cells > 0) { // a table whose unit is its own
-            words = {MARKED("differences.other_table", "{A}: {0} cells, at most {1}"),
-                     {countOf(d.cells), stepOf(d.worst, D::none)},
-                     {},
-                     {d.title}};
-        }
-        if (d.guarded) words = {MARKED("differences.guarded", "⟨guarded⟩ {A}"), {}, {}, {words}};
-        out.blocks.push_back(Sentence{std::move(words)});
-    }
+    for (const Difference &d : differences)
+        out.blocks.push_back(Sentence{saidDifference(job, d)});
     return out;
 }
 

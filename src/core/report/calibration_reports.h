@@ -29,6 +29,8 @@ Report conversionReport(const Job &before, const ConversionLoss &loss);
 
 Report injectorChangeReport(const InjectorChange &change);
 
+/// What differs: of a field what it is and was, of a table how many cells and the largest step.
+Phrase saidDifference(const Job &job, const Difference &difference);
 /// differences: of this job to another.
 Report differencesReport(const Job &job, const std::vector<Difference> &differences);
 

@@ -153,6 +153,11 @@ void EvidenceView::refresh() {
 }
 
 bool EvidenceView::showInput(const QString &link) {
+    if (link.startsWith(QLatin1String("log:"))) {
+        m_session.evidence().setLog(link.section(QLatin1Char(':'), 1).toStdString());
+        m_pages->showPage(m_pages->pages().front());
+        return true;
+    }
     for (const QString &filter : {QStringLiteral("limits.clean."), QStringLiteral("limits.evidence.delay.")})
         if (link.startsWith(filter)) {
             auto *edit = findChild<QWidget *>(link.mid(QStringLiteral("limits.").size()));

@@ -124,6 +124,10 @@ QString LadderView::sheet() const {
 }
 
 bool LadderView::showInput(const QString &link) {
+    if (link.startsWith(QLatin1String("rung:"))) {
+        m_pages->showPage(m_ladder);
+        return true;
+    }
     if (link.startsWith(QLatin1String("ladder.fuels")) || link.startsWith(QLatin1String("ladder.contents"))) {
         m_pages->showPage(m_goalPage);
         return true;

@@ -270,6 +270,10 @@ bool RunsView::eventFilter(QObject *watched, QEvent *event) {
 }
 
 bool RunsView::showInput(const QString &link) {
+    if (link.startsWith(QLatin1String("run:"))) {
+        m_table->selectRow(m_model->rowOf(link.section(QLatin1Char(':'), 1).toStdString()));
+        return true;
+    }
     if (!link.startsWith(QLatin1String("vehicle."))) return false;
     m_roadWanted = true; // also of a job without runs
     refresh();

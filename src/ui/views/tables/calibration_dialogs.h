@@ -7,7 +7,6 @@
 class QComboBox;
 class QLineEdit;
 class QPushButton;
-class QTableWidget;
 
 namespace wheelwright {
 
@@ -36,25 +35,6 @@ class ConvertDialog : public QDialog {
     ReportView *m_words;
     QPushButton *m_apply;
     BackgroundPreview *m_preview;
-};
-
-/// Keeps the calibration under a name, compares it with an earlier one, and brings one back.
-class RevisionsDialog : public QDialog {
-    Q_OBJECT
-  public:
-    explicit RevisionsDialog(Session &session, QWidget *parent = nullptr);
-
-  private:
-    void refresh();
-    void keep(bool sent);
-    void compare();
-    void restore();
-    int chosen() const; ///< -1: none
-
-    Session &m_session;
-    QTableWidget *m_list;
-    QLineEdit *m_name, *m_note;
-    ReportView *m_words;
 };
 
 } // namespace wheelwright

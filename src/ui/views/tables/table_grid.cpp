@@ -135,13 +135,15 @@ TableFace::Style TableGrid::layoutOf(const Table2D &t) const {
 }
 
 double TableGrid::shownValue(const Table2D &t, CellIndex cell) const {
-    const double v = t.cell(cell);
-    return m_reference ? v - m_reference->lookup(t.x()[cell.x], t.y()[cell.y]).value : v;
+    const double x = t.x()[cell.x], y = t.y()[cell.y];
+    const double v = m_subject ? m_subject->lookup(x, y).value : t.cell(cell);
+    return m_reference ? v - m_reference->lookup(x, y).value : v;
 }
 
-void TableGrid::setReference(std::optional<Table2D> reference) {
-    if (reference == m_reference) return;
+void TableGrid::setReference(std::optional<Table2D> reference, std::optional<Table2D> subject) {
+    if (reference == m_reference && subject == m_subject) return;
     m_reference = std::move(reference);
+    m_subject = std::move(subject);
     ++m_referenceCount;
     update();
 }

@@ -21,7 +21,12 @@ namespace {
 
 const QString values = QStringLiteral("values"), low = QStringLiteral("low"), high = QStringLiteral("high"),
               fuelPrefix = QStringLiteral("fuel:"), revisionPrefix = QStringLiteral("revision:"),
-              tablePrefix = QStringLiteral("table:");
+              tablePrefix = QStringLiteral("table:"), comparison = QStringLiteral("comparison");
+
+std::optional<Table2D> tableNamed(const Job &job, const std::string &name) {
+    const auto at = std::ranges::find(job.extras.values(), name, &ExtraTable::name);
+    return at == job.extras.end() ? std::nullopt : std::optional(at->table);
+}
 
 } // namespace
 
@@ -59,8 +64,10 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
     layout->addWidget(makeStill(m_cell, this), 1); // what it says may be long
     connect(m_shows, &QComboBox::activated, this, [this] {
         if (m_shows->currentData() != values) m_lastReference = m_shows->currentData().toString();
+        if (m_shows->currentData() != comparison && m_session.comparison()) m_session.compare({});
         emit changed();
     });
+    connect(&session, &Session::comparisonChanged, this, &TableTools::showComparison);
     connect(m_trust, &QPushButton::toggled, this, &TableTools::changed);
     connect(m_search, &QLineEdit::returnPressed, this, [this] {
         if (m_session.selectWhere(m_search->text())) emit changed();
@@ -75,14 +82,22 @@ TableTools::TableTools(Session &session, QWidget *parent) : QWidget(parent), m_s
 }
 
 void TableTools::refresh() {
-    m_revision.reset();
+    m_revisions.clear();
+    const auto isKept = [this](const std::string &name) {
+        return name.empty() || std::ranges::find(m_session.job().revisions, name, &Revision::name) !=
+                                   m_session.job().revisions.end();
+    };
+    if (const auto pair = m_session.comparison(); pair && (!isKept(pair->first) || !isKept(pair->second)))
+        return m_session.compare({}); // which comes back here
     fillReferences();
     refreshCell();
     emit changed();
 }
 
 void TableTools::fillReferences() {
-    const QString kept = m_shows->currentData().toString();
+    // Two may be compared before anybody has seen the tables.
+    const QString kept =
+        m_shows->count() == 0 && m_session.comparison() ? comparison : m_shows->currentData().toString();
     m_filledFor = m_session.extraId();
     m_shows->clear();
     m_shows->addItem(tr("values"), values);
@@ -101,48 +116,63 @@ void TableTools::fillReferences() {
             if (e.kind == m_session.extra()->kind && e.name != m_session.extra()->name)
                 m_shows->addItem(tr("less %1").arg(text(e.name)), tablePrefix + text(e.name));
     }
+    if (const auto &pair = m_session.comparison())
+        m_shows->addItem(
+            tr("%1 less %2").arg(pair->second.empty() ? tr("now") : text(pair->second), text(pair->first)),
+            comparison);
     for (const Revision &r : job.revisions)
         m_shows->addItem(tr("less revision %1").arg(text(r.name)), revisionPrefix + text(r.name));
     m_shows->setCurrentIndex(std::max(0, m_shows->findData(kept)));
 }
 
 const Study *TableTools::revision(const QString &name) {
-    if (m_revision && m_revisionName == name) return m_revision.get();
-    m_revisionName = name;
+    const auto [at, fresh] = m_revisions.try_emplace(name);
+    if (!fresh) return at->second.get();
     for (const Revision &r : m_session.job().revisions)
         if (text(r.name) == name) {
             try {
-                m_revision = std::make_unique<const Study>(restored(m_session.job(), r));
-                return m_revision.get();
+                at->second = std::make_unique<const Study>(restored(m_session.job(), r));
             } catch (const InputError &e) {
                 m_session.report(text(e.words()));
             }
         }
-    return nullptr;
+    return at->second.get();
+}
+
+// What a revision has in place of the table in front; it may not have had one.
+std::optional<Table2D> TableTools::tableOf(const QString &name, TableSide side) {
+    const Study *then = revision(name);
+    if (!then) return std::nullopt;
+    const CalibratedQuantity q = m_session.quantity();
+    if (m_session.extra()) return tableNamed(then->job(), m_session.extra()->name);
+    if (side == TableSide::now) return then->blended(q, m_session.content());
+    return endTable(then->job(), q, m_session.content(), side == TableSide::top);
+}
+
+std::optional<Table2D> TableTools::subject(TableSide side) {
+    if (m_shows->currentData() != comparison || !m_session.looksBack()) return std::nullopt;
+    return tableOf(text(m_session.comparison()->second), side);
 }
 
 std::optional<Table2D> TableTools::reference(TableSide side) {
     const QString chosen = m_shows->currentData().toString();
     if (!m_session.hasJob() || chosen == values || chosen.isEmpty()) return std::nullopt;
     const CalibratedQuantity q = m_session.quantity();
-    if (const ExtraTable *extra = m_session.extra()) {
-        const auto named = [](const Job &job, const std::string &name) -> std::optional<Table2D> {
-            const auto at = std::ranges::find(job.extras.values(), name, &ExtraTable::name);
-            return at == job.extras.end() ? std::nullopt : std::optional(at->table);
-        };
-        if (chosen.startsWith(tablePrefix))
-            return named(m_session.job(), chosen.mid(tablePrefix.size()).toStdString());
-        const Study *then = revision(chosen.mid(revisionPrefix.size()));
-        return then ? named(then->job(), extra->name) : std::nullopt; // it may not have had this table
-    }
+    if (chosen == comparison) return tableOf(text(m_session.comparison()->first), side);
+    if (chosen.startsWith(revisionPrefix)) return tableOf(chosen.mid(revisionPrefix.size()), side);
+    if (m_session.extra()) return tableNamed(m_session.job(), chosen.mid(tablePrefix.size()).toStdString());
     if (chosen == low || chosen == high)
         return m_session.tableAt(chosen == high ? TableSide::top : TableSide::base);
     if (chosen.startsWith(fuelPrefix))
         return m_session.study().blended(q, chosen.mid(fuelPrefix.size()).toDouble());
-    const Study *then = revision(chosen.mid(revisionPrefix.size()));
-    if (!then) return std::nullopt;
-    if (side == TableSide::now) return then->blended(q, m_session.content());
-    return endTable(then->job(), q, m_session.content(), side == TableSide::top);
+    return std::nullopt;
+}
+
+// What the line of work has chosen is shown at once.
+void TableTools::showComparison() {
+    fillReferences();
+    if (m_session.comparison()) m_shows->setCurrentIndex(m_shows->findData(comparison));
+    emit changed();
 }
 
 bool TableTools::showsTrust() const {
@@ -153,6 +183,7 @@ void TableTools::toggleDifference() {
     const bool isValues = m_shows->currentData() == values;
     const int last = m_shows->findData(m_lastReference.isEmpty() ? low : m_lastReference);
     m_shows->setCurrentIndex(isValues ? std::max(0, last) : 0);
+    if (m_session.comparison()) return m_session.compare({}); // values again, and they can be edited
     emit changed();
 }
 

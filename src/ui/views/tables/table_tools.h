@@ -4,6 +4,8 @@
 
 #include <QWidget>
 
+#include <map>
+#include <memory>
 #include <optional>
 
 class QComboBox;
@@ -21,6 +23,8 @@ class TableTools : public QWidget {
     explicit TableTools(Session &session, QWidget *parent = nullptr);
     /// What the numbers of one table are shown less; none: values.
     std::optional<Table2D> reference(TableSide side);
+    /// What is shown less the reference; none: the table of now.
+    std::optional<Table2D> subject(TableSide side);
     bool showsTrust() const;
     void toggleDifference(); ///< the last reference again, or values
     void toggleTrust();
@@ -34,7 +38,9 @@ class TableTools : public QWidget {
     void refresh();
     void refreshCell();
     void fillReferences();
+    void showComparison();
     const Study *revision(const QString &name);
+    std::optional<Table2D> tableOf(const QString &revision, TableSide side);
 
     Session &m_session;
     QComboBox *m_shows;
@@ -43,8 +49,7 @@ class TableTools : public QWidget {
     QLabel *m_cell;
     std::optional<RecordId> m_filledFor; ///< the other table that the references are for
     QString m_lastReference;
-    QString m_revisionName;
-    std::unique_ptr<const Study> m_revision; ///< of that name
+    std::map<QString, std::unique_ptr<const Study>> m_revisions; ///< by name; nullptr: it cannot be read
 };
 
 } // namespace wheelwright

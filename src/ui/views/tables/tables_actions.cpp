@@ -84,8 +84,6 @@ std::vector<ViewAction> tablesActions() {
         {QT_TRANSLATE_NOOP("view", "Convert school or meaning…"),
          {},
          [](C c) { ConvertDialog(c.session, c.window).exec(); }},
-        {QT_TRANSLATE_NOOP("view", "Revisions…"), Qt::CTRL | Qt::Key_R,
-         [](C c) { RevisionsDialog(c.session, c.window).exec(); }},
         {QT_TRANSLATE_NOOP("view", "Estimate ceilings and best spark…"),
          {},
          [](C c) { SparkEstimateDialog(c.session, SparkEstimateDialog::Makes::ceilings, c.window).exec(); }},

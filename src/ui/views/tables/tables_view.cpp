@@ -276,7 +276,7 @@ void TablesView::showCurve(bool on) {
 void TablesView::showDifferences() {
     if (!m_session.hasJob() || !isVisible()) return;
     for (std::size_t i = 0; i < sides.size(); ++i) {
-        m_grids[i]->setReference(m_tools->reference(sides[i]));
+        m_grids[i]->setReference(m_tools->reference(sides[i]), m_tools->subject(sides[i]));
         m_grids[i]->setShowsTrust(m_tools->showsTrust());
     }
     shareWidth(); // differences are shorter or longer than values
@@ -559,10 +559,6 @@ bool TablesView::showInput(const QString &link) {
                                                                          : 1;
         m_grids[side]->setFocus();
         m_session.setSide(sides[side]);
-        return true;
-    }
-    if (link == QLatin1String("revisions")) {
-        RevisionsDialog(m_session, window()).exec();
         return true;
     }
     if (!link.startsWith(QLatin1String("calibration.extras"))) return false;
