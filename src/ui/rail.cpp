@@ -5,14 +5,17 @@
 #include "ui/views/view.h"
 
 #include <QCoreApplication>
-#include <QGridLayout>
 #include <QPainter>
 #include <QToolButton>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
 
-constexpr int railWidth = 84, edge = 6;
+constexpr int railWidth = 84, edge = 4;
+constexpr int tall = 68, lowest = 52, square = 36; // of a button with its word, and of one without
+constexpr int largePicture = 30, smallPicture = 24, wordHeight = 32;
 
 class RailButton : public QToolButton {
   public:
@@ -54,7 +57,6 @@ Rail::Rail(QWidget *parent) : QWidget(parent) {
                 [this, id = QString::fromLatin1(v->id)] { emit stationWanted(id); });
         m_buttons.push_back(button);
     }
-    setLow(false);
 }
 
 void Rail::show(const QString &station) {
@@ -67,23 +69,25 @@ void Rail::setJob(bool open) {
         b->setEnabled(open || b->objectName() == QStringLiteral("station-job"));
 }
 
-void Rail::setLow(bool low) {
-    if (low == m_low) return;
-    m_low = low;
-    delete layout();
-    auto *grid = new QGridLayout(this);
-    grid->setContentsMargins(edge, low ? 2 : 8, edge, low ? 2 : 8);
-    grid->setSpacing(low ? 0 : 6);
-    const int columns = low ? 2 : 1;
-    constexpr int tall = 64, square = 36, picture = 30, smallPicture = 24;
-    for (int i = 0; i < static_cast<int>(m_buttons.size()); ++i) {
+QSize Rail::minimumSizeHint() const {
+    const int rows = static_cast<int>(m_buttons.size() + 1) / 2;
+    return {railWidth, rows * square};
+}
+
+// As high as the window allows; without room for the words the pictures stand in two columns.
+void Rail::resizeEvent(QResizeEvent *) {
+    const int count = static_cast<int>(m_buttons.size());
+    const int each = std::min(tall, (height() - edge) / count);
+    const bool low = each < lowest;
+    const int columns = low ? 2 : 1, rowHeight = low ? square : each, gap = low ? 0 : 2;
+    const int width = (railWidth - 2 * edge) / columns;
+    const int picture = low ? smallPicture : std::min(largePicture, rowHeight - wordHeight);
+    for (int i = 0; i < count; ++i) {
         QToolButton *b = m_buttons[static_cast<std::size_t>(i)];
         b->setToolButtonStyle(low ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextUnderIcon);
-        b->setIconSize(low ? QSize(smallPicture, smallPicture) : QSize(picture, picture));
-        b->setFixedSize((railWidth - 2 * edge) / columns, low ? square : tall);
-        grid->addWidget(b, i / columns, i % columns);
+        b->setIconSize({picture, picture});
+        b->setGeometry(edge + i % columns * width, edge + i / columns * rowHeight, width, rowHeight - gap);
     }
-    grid->setRowStretch(grid->rowCount(), 1);
 }
 
 } // namespace wheelwright

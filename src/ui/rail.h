@@ -16,14 +16,17 @@ class Rail : public QWidget {
     explicit Rail(QWidget *parent = nullptr);
     void show(const QString &station); ///< as the one in front
     void setJob(bool open);            ///< without a job only its own station can be gone to
-    void setLow(bool low);
+
+    QSize minimumSizeHint() const override;
 
   signals:
     void stationWanted(const QString &id);
 
+  protected:
+    void resizeEvent(QResizeEvent *event) override;
+
   private:
     std::vector<QToolButton *> m_buttons;
-    bool m_low = true; ///< set once, to false, when it is made
 };
 
 } // namespace wheelwright

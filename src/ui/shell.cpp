@@ -43,7 +43,6 @@ namespace wheelwright {
 namespace {
 
 constexpr int roomForThePanel = 1180;
-constexpr int roomForTheRail = 640; // its pictures with their words, under menu, title and ruler
 constexpr QSize smallest(320, 200);
 constexpr QSize enough(1010, 640); // between menu and status bar of 1024 × 700
 
@@ -515,7 +514,6 @@ void Shell::keyPressEvent(QKeyEvent *event) {
 
 void Shell::resizeEvent(QResizeEvent *event) {
     QMainWindow::resizeEvent(event);
-    m_rail->setLow(height() < roomForTheRail);
     refreshPanel();
 }
 

@@ -102,9 +102,9 @@ class Command(unittest.TestCase):
                                        "boost.limit", "boost.map_range", "flow.duty", "flow.pump", "flow.min_pulse",
                                        "boost.spring", "boost.cut", "content.freeze", "correct.steals",
                                        "correct.protect", "base.timing", "start.cold", "content.slew", "spark.ceiling",
-                                       "spark.best"})
+                                       "spark.best", "guard.settings"})
         self.assertEqual({c["id"] for c in out["not_judged"]},
-                         {"spark.fallback", "content.sensor_fault", "guard.settings", "spark.unproven"})
+                         {"spark.fallback", "content.sensor_fault", "spark.unproven"})
         duty = checks["flow.duty"]
         self.assertLess(duty["worst_margin"], 0)
         self.assertEqual(set(duty["worst"]), {"content", "rpm", "load_kpa", "value", "limit"})
@@ -174,6 +174,7 @@ class Command(unittest.TestCase):
 
     def everything_said(self):
         document = json.loads(DEMO.read_text())
+        document["revisions"] = []  # of which one was sent
         document["injectors"]["flow_cc_min"] = 1100
         document["injectors"]["linear_min_ms"] = 0  # such large ones are too large for idle
         document["supply"]["pumps"][0]["count"] = 2
@@ -692,16 +693,17 @@ class Command(unittest.TestCase):
         self.assertEqual(self.document(), before)
 
     def test_revisions(self):
-        self.assertEqual(self.json("revision", "list", self.job)["revisions"], [])
+        before = self.json("revision", "list", self.job)["revisions"]
         kept = self.json("revision", "keep", self.job, "street", "--note", "before the day")["revisions"]
-        self.assertEqual([(r["name"], r["sent"], r["note"]) for r in kept], [("street", False, "before the day")])
+        self.assertEqual([{**r, "current": False} for r in kept[:-1]], [{**r, "current": False} for r in before])
+        self.assertEqual([(r["name"], r["sent"], r["note"]) for r in kept[-1:]], [("street", False, "before the day")])
         spark = self.document()["calibration"]["spark"]["base"]["rows"]
         self.run_cli("table", "edit", self.job, "spark.base", "--expression", "-1")
         self.run_cli("table", "edit", self.job, "extras.Pump fuel", "--expression", "-1", "--where", "> 20 above 100 kPa")
         self.assertNotEqual(self.document()["calibration"]["spark"]["base"]["rows"], spark)
         self.run_cli("revision", "restore", self.job, "street")
         self.assertEqual(self.document()["calibration"]["spark"]["base"]["rows"], spark)
-        self.assertTrue(self.json("revision", "mark-sent", self.job, "street")["revisions"][0]["sent"])
+        self.assertTrue(self.json("revision", "mark-sent", self.job, "street")["revisions"][-1]["sent"])
         self.refused("revision", "keep", self.job, "street", words=["again"])
         self.refused("revision", "restore", self.job, "nope", words=["'nope'"])
 

@@ -267,6 +267,22 @@ void JobReportsTest::conversionsSayWhatTheyLose() {
         QCOMPARE(grid.rows[i][1].words.id == "convert.exact", exact);
         if (!exact) COMPARE_NEAR(grid.rows[i][1].words.values[0].value, c.errors[i].worst, 1e-12);
     }
+    // A chart for each that is not exact: the errors at every per cent, and the levels on its zero.
+    ConversionLoss loss{School::stack, convertSchool(job, {School::stack, {0.1, 0.5, 0.85}, 0.03}).errors};
+    loss.levels = {0.1, 0.5, 0.85};
+    std::size_t charts = 0;
+    const std::vector<ReportChart> drawn = conversionCharts(job, loss);
+    for (const SchoolError &e : loss.errors) {
+        if (std::abs(e.worst) < 1e-9) continue;
+        const ReportChart &chart = drawn.at(charts++);
+        QCOMPARE(said(chart.title), std::string(quantityTitle(e.quantity).text));
+        QVERIFY(chart.lines[0].y == e.worstAt && chart.lines[1].y == e.meanAt);
+        QCOMPARE(chart.lines[0].x.size(), std::size_t{101});
+        COMPARE_NEAR(chart.lines[0].x[37], 0.37, 1e-12);
+        QVERIFY(chart.lines[2].x == loss.levels && chart.lines[2].y == std::vector<double>(3, 0.0));
+    }
+    QVERIFY(charts > 0);
+    QCOMPARE(drawn.size(), charts);
     SchoolError down; // an error downwards is one too
     down.worst = -1.5;
     const Grid one = gridOf(conversionReport(job, {School::stack, {down}}));

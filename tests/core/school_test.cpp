@@ -201,6 +201,25 @@ void SchoolTest::errorIsFoundWhereItIs() {
     const double old = blendedPoint(Study(job), {e.content, e.rpm, e.y}).sparkDeg;
     const double now = blendedPoint(Study(c.job), {e.content, e.rpm, e.y}).sparkDeg;
     COMPARE_NEAR(now - old, e.worst, 1e-12);
+    // Over content: the worst of all is the worst of its content, no mean is over a worst, and at its levels
+    // a stack is exact.
+    QCOMPARE(e.worstAt.size(), std::size_t{101});
+    COMPARE_NEAR(e.worstAt[static_cast<std::size_t>(std::lround(e.content * 100))], e.worst, 1e-12);
+    double mean = 0;
+    for (std::size_t i = 0; i < e.worstAt.size(); ++i) {
+        QVERIFY(std::abs(e.worstAt[i]) <= std::abs(e.worst) && e.meanAt[i] <= std::abs(e.worstAt[i]) + 1e-12);
+        mean += e.meanAt[i] / 101;
+    }
+    COMPARE_NEAR(mean, e.mean, 1e-12);
+    for (const std::size_t level : {10, 85})
+        COMPARE_NEAR(e.worstAt[level], 0, 1e-9);
+    // At one content the mean by hand.
+    const Table2D was = Study(job).blended(CalibratedQuantity::spark, 0.4),
+                  is = Study(c.job).blended(CalibratedQuantity::spark, 0.4);
+    double sum = 0;
+    for (std::size_t i = 0; i < was.cells().size(); ++i)
+        sum += std::abs(is.cells()[i] - was.cells()[i]);
+    COMPARE_NEAR(e.meanAt[40], sum / static_cast<double>(was.cells().size()), 1e-9);
 }
 
 // The product's handbook, chapter 4: an E70 file on E80 4.9 % lean, an E85 file on E60 11.1 % rich, a pump

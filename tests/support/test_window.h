@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "formats/job_json.h"
 #include "session/evidence.h"
 #include "session/session.h"
 #include "support/random_job.h"
@@ -8,6 +9,7 @@
 #include "ui/theme.h"
 
 #include <QApplication>
+#include <QFile>
 #include <QPushButton>
 #include <QSettings>
 #include <QTemporaryDir>
@@ -18,6 +20,13 @@
 void wheelwrightResources();
 
 namespace wheelwright::testing {
+
+/// A demo job by its name: "thistle".
+inline Job demoFile(const char *name) {
+    QFile file(QStringLiteral(SOURCE_DIR "/data/demo/%1.json").arg(QLatin1String(name)));
+    if (!file.open(QIODevice::ReadOnly)) qFatal("no such demo");
+    return jobFromJson(file.readAll().toStdString());
+}
 
 /// The real window in a folder of its own, at a time that stands still, active before anything is typed.
 class TestWindow {

@@ -27,12 +27,6 @@ using namespace wheelwright::testing;
 
 namespace {
 
-Job demoFile(const char *name) {
-    QFile file(QStringLiteral(SOURCE_DIR "/data/demo/%1.json").arg(QLatin1String(name)));
-    if (!file.open(QIODevice::ReadOnly)) qFatal("no such demo");
-    return jobFromJson(file.readAll().toStdString());
-}
-
 // With every part that it could have.
 Job withEverything(Job job) {
     for (const Part &part : allParts())

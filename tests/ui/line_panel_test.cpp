@@ -21,9 +21,14 @@
 using namespace wheelwright;
 using namespace wheelwright::testing;
 
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
 class LinePanelTest : public QObject {
     Q_OBJECT
   private slots:
+    void initTestCase() { dressApplication(); }
     void init() {
         m_window = std::make_unique<TestWindow>();
         Job job = demoJob();

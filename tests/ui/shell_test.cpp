@@ -707,7 +707,7 @@ void ShellTest::findAnything() {
             return all;
         }();
         QCOMPARE(titles.contains(QStringLiteral("Smooth with a strength…")), menu[1] == 'E');
-        QCOMPARE(titles.contains(QStringLiteral("Revisions…")), menu[1] == 'C');
+        QCOMPARE(titles.contains(QStringLiteral("Spark budget at the cursor")), menu[1] == 'C');
     }
 }
 

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Larger and smaller text: everything drawn grows with it, and the work does not notice.
-#include "support/test_main.h"
+#include "support/test_window.h"
 #include "ui/shell_host.h"
 #include "ui/text_size.h"
-#include "ui/theme.h"
 #include "ui/widgets/page_switch.h"
 
 #include <QAction>
@@ -16,6 +15,7 @@
 #include <QToolButton>
 
 using namespace wheelwright;
+using namespace wheelwright::testing;
 
 void wheelwrightResources() {
     Q_INIT_RESOURCE(resources);
@@ -33,11 +33,8 @@ class TextSizeTest : public QObject {
     Q_OBJECT
   private slots:
     void initTestCase() {
-        wheelwrightResources();
+        dressApplication();
         QStandardPaths::setTestModeEnabled(true);
-        QApplication::setStyle(QStringLiteral("Fusion"));
-        loadFonts();
-        useTheme(false);
     }
     void cleanup() { setTextPercent(usualTextPercent); }
 

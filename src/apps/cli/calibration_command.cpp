@@ -65,7 +65,9 @@ int convert(const ConvertArguments &a) {
                               {"mean", e.mean},
                               {"content", e.content},
                               {"rpm", e.rpm},
-                              {tableIn(job, e.quantity, false).y.key, e.y}});
+                              {tableIn(job, e.quantity, false).y.key, e.y},
+                              {"worst_by_percent", e.worstAt},
+                              {"mean_by_percent", e.meanAt}});
             exact &= std::abs(e.worst) < 1e-9 || std::abs(e.worstRelative) < 1e-9;
         }
         Json levels = Json::array();

@@ -42,6 +42,42 @@ Report verdictReport(const Verdict &v) {
     return out;
 }
 
+namespace {
+
+bool isExact(const SchoolError &e) {
+    constexpr double rounding = 1e-9;
+    return std::abs(e.worst) < rounding;
+}
+
+} // namespace
+
+std::vector<ReportChart> conversionCharts(const Job &before, const ConversionLoss &loss) {
+    std::vector<ReportChart> out;
+    for (const SchoolError &e : loss.errors) {
+        if (isExact(e)) continue;
+        std::vector<double> contents;
+        for (std::size_t i = 0; i < e.worstAt.size(); ++i)
+            contents.push_back(static_cast<double>(i) / static_cast<double>(e.worstAt.size() - 1));
+        ReportChart chart;
+        chart.title = quantityTitle(e.quantity);
+        chart.xTitle = MARKED("convert.chart.content", "Content");
+        chart.yTitle = {
+            MARKED("convert.chart.loss", "{A}, new less old"), {}, {}, {quantityTitle(e.quantity)}};
+        chart.x = D::content;
+        chart.y = differenceOf(tableIn(before, e.quantity, false).dimension);
+        chart.lines.push_back({MARKED("convert.chart.worst", "worst cell"), contents, e.worstAt});
+        chart.lines.push_back({MARKED("convert.chart.mean", "mean size"), contents, e.meanAt});
+        if (!loss.levels.empty())
+            chart.lines.push_back({MARKED("convert.chart.levels", "levels"),
+                                   loss.levels,
+                                   std::vector<double>(loss.levels.size(), 0.0),
+                                   {},
+                                   ReportChart::Line::Marks::alone});
+        out.push_back(std::move(chart));
+    }
+    return out;
+}
+
 Report conversionReport(const Job &before, const ConversionLoss &loss) {
     Report out;
     out.title = MARKED("convert", "Convert");
@@ -51,8 +87,7 @@ Report conversionReport(const Job &before, const ConversionLoss &loss) {
               {}};
     for (const SchoolError &e : loss.errors) {
         const TableField field = tableIn(before, e.quantity, false);
-        constexpr double rounding = 1e-9;
-        if (std::abs(e.worst) < rounding)
+        if (isExact(e))
             grid.rows.push_back(
                 {quantityTitle(e.quantity), MARKED("convert.exact", "exact"), Phrase{}, Phrase{}});
         else

@@ -23,9 +23,12 @@ struct ConversionLoss {
     std::vector<SchoolError> errors;
     std::optional<TableResidual> fuel{}; ///< where the fuel tables mean something else
     bool loadAxis = false, boostAxis = false;
+    std::vector<double> levels{}; ///< contents at which the other school has tables of their own
 };
 /// before: the job that is converted, for its units.
 Report conversionReport(const Job &before, const ConversionLoss &loss);
+/// Of each table that is not exact what is lost over content, with the levels on its zero.
+std::vector<ReportChart> conversionCharts(const Job &before, const ConversionLoss &loss);
 
 Report injectorChangeReport(const InjectorChange &change);
 

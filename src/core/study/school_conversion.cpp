@@ -201,6 +201,7 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
         const BlendEnds lambda = was.at(CalibratedQuantity::lambda, content);
         const double usual = old.conditions.intakeUsualC;
         const InjectorDemand in(now, content, usual), out(old, content, usual);
+        double worst = 0, sumHere = 0;
         for (std::size_t y = 0; y < a.y().size(); ++y)
             for (std::size_t x = 0; x < a.x().size(); ++x) {
                 const double rpm = a.x()[x], load = a.y()[y], before = a.cell(x, y);
@@ -211,8 +212,8 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                                  lambda.blend(lambda.low->lookup(rpm, load).value,
                                               lambda.high->lookup(rpm, load).value));
                 const double step = after - before;
-                sum += std::abs(step);
-                ++count;
+                sumHere += std::abs(step);
+                if (std::abs(step) > std::abs(worst)) worst = step;
                 const double relative = before != 0 ? step / before : 0;
                 if (std::abs(relative) > std::abs(e.worstRelative)) e.worstRelative = relative;
                 if (std::abs(step) <= std::abs(e.worst)) continue;
@@ -221,6 +222,11 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                 e.rpm = rpm;
                 e.y = load;
             }
+        const auto cells = static_cast<double>(a.cells().size());
+        e.worstAt.push_back(worst);
+        e.meanAt.push_back(sumHere / cells);
+        sum += sumHere;
+        count += cells;
     }
     e.mean = sum / count;
     return e;

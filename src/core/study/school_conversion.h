@@ -14,6 +14,9 @@ struct SchoolError {
     double mean = 0;                    ///< of its size
     double content = 0, rpm = 0, y = 0; ///< of the worst
     double worstRelative = 0;           ///< the largest share of an old value, wherever that is
+    /// Over all cells at each content in steps of 1 % from 0 to 1: the largest with its sign, and the mean of
+    /// sizes.
+    std::vector<double> worstAt, meanAt;
 };
 
 struct SchoolConversion {

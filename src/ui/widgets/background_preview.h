@@ -13,6 +13,7 @@ namespace wheelwright {
 struct Preview {
     Report words;
     std::optional<Job> job; ///< none: there is nothing to apply
+    std::vector<ReportChart> charts{};
 };
 
 /// Works previews out beside the window's thread. Only the newest counts.

@@ -38,7 +38,8 @@ FieldForm::FieldForm(Session &session, const QString &title, const std::vector<s
     setProperty("card", true);
     auto *grid = new QGridLayout(this);
     grid->setVerticalSpacing(4);
-    grid->setColumnStretch(1, 1);
+    grid->setColumnStretch(0, 2); // a title wraps only where the form is narrow
+    grid->setColumnStretch(1, 3);
     if (!title.isEmpty()) grid->addWidget(makeHead(title, this), 0, 0, 1, 2);
     int row = 1;
     for (const std::string &prefix : prefixes) {

@@ -17,6 +17,10 @@ class RecordTable : public QFrame {
     RecordTable(Session &session, const QString &title, const QString &hint, const char *list,
                 QWidget *parent = nullptr);
 
+    /// Its rows scroll: it gives way before words that do not. With the wrapped hint in it, a layout would
+    /// take its wanted height for its least.
+    bool hasHeightForWidth() const override { return false; }
+
     CopyTable *view() const { return m_view; }
     void removeSelected();
     RecordModel *records() const { return m_model; }

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/steady.h"
 
+#include <QEvent>
 #include <QLabel>
+#include <QPainter>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -32,6 +34,8 @@ class StillLine : public QWidget {
   public:
     StillLine(QLabel *line, int width, QWidget *parent) : QWidget(parent), m_line(line), m_width(width) {
         line->setParent(this); // in no layout
+        line->setProperty("elides", true);
+        line->installEventFilter(this);
         setSizePolicy(width > 0 ? QSizePolicy::Fixed : QSizePolicy::Ignored, QSizePolicy::Fixed);
     }
     QSize sizeHint() const override { return {m_width, m_line->fontMetrics().lineSpacing() + 4}; }
@@ -39,6 +43,19 @@ class StillLine : public QWidget {
 
   private:
     void resizeEvent(QResizeEvent *) override { m_line->setGeometry(rect()); }
+    // What does not fit ends with dots rather than in the middle of a letter.
+    bool eventFilter(QObject *watched, QEvent *event) override {
+        const bool fits = m_line->textFormat() == Qt::RichText || Qt::mightBeRichText(m_line->text()) ||
+                          m_line->fontMetrics().horizontalAdvance(m_line->text()) <= width();
+        if (watched != m_line || event->type() != QEvent::Paint || fits)
+            return QWidget::eventFilter(watched, event);
+        QPainter p(m_line);
+        p.setFont(m_line->font());
+        p.setPen(m_line->palette().color(m_line->foregroundRole()));
+        p.drawText(m_line->rect(), static_cast<int>(m_line->alignment()),
+                   m_line->fontMetrics().elidedText(m_line->text(), Qt::ElideRight, width()));
+        return true;
+    }
 
     QLabel *m_line;
     int m_width;

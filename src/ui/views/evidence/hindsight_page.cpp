@@ -86,10 +86,6 @@ QWidget *HindsightPage::makeHeadRow() {
         tr("Pulls that held still become points of boost over duty: what boost is planned by"));
     m_note->hide();
     connect(m_note, &QPushButton::clicked, this, &HindsightPage::notePoints);
-    first->addWidget(new SheetButtons(m_session,
-                                      {tr("the sheet"), QStringLiteral("hindsight"),
-                                       [this] { return m_report; }, [this] { return m_words->words(); }},
-                                      head));
     auto *second = new QHBoxLayout;
     for (std::size_t i = 0; i < m_picks.size(); ++i) {
         m_picks[i] = new QComboBox(head);
@@ -99,7 +95,12 @@ QWidget *HindsightPage::makeHeadRow() {
         m_picks[i]->hide(); // until a change of fuel is looked at
         second->addWidget(m_picks[i], 1);
     }
-    second->addWidget(m_note, 0, Qt::AlignRight);
+    second->addStretch(1);
+    second->addWidget(m_note);
+    second->addWidget(new SheetButtons(m_session,
+                                       {tr("the sheet"), QStringLiteral("hindsight"),
+                                        [this] { return m_report; }, [this] { return m_words->words(); }},
+                                       head));
     rows->addLayout(first);
     rows->addLayout(second);
     return head;

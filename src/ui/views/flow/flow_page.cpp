@@ -50,6 +50,10 @@ void FlowPage::addTab(QWidget *widget, const QString &name) {
     m_tabs->show();
 }
 
+void FlowPage::showTab(QWidget *widget, bool shown) {
+    m_tabs->setTabVisible(m_tabs->indexOf(widget), shown);
+}
+
 void FlowPage::addList(const char *path, const QString &name) {
     auto *table = new RecordTable(m_session, name, tr("Type into the last row."), path, this);
     table->setProperty("card", false);

@@ -43,6 +43,7 @@ class FlowPage : public QWidget {
 
     void addList(const char *path, const QString &name);
     void addTab(QWidget *widget, const QString &name);
+    void showTab(QWidget *widget, bool shown);
     QVBoxLayout *cardLayout() { return m_card; }
     void say(WorkedReport report);
     void say(Sentence sentence);

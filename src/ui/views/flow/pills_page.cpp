@@ -85,7 +85,7 @@ void PillsPage::draw() {
 void PillsPage::refresh() {
     const bool mechanical = session().job().control == FuelControl::mechanical;
     for (QWidget *w : std::initializer_list<QWidget *>{m_lambda, m_pressure, m_share, m_list})
-        w->setVisible(mechanical);
+        showTab(w, mechanical);
     if (mechanical) {
         draw();
         m_list->show(pillChartReport(session().job()), session().units());

@@ -22,7 +22,7 @@ constexpr int nameWidth = 98, valueWidth = 80, buttonWidth = 72;
 
 OpinionStrip::OpinionStrip(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     setAccessibleName(tr("Opinions on the content"));
-    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setFixedHeight(sizeHint().height());
     for (const OpinionSource source : allOpinionSources) {
         auto *button = new QPushButton(tr("Believe"), this);
         button->setToolTip(tr("From here on the tank holds what this says"));
@@ -116,8 +116,8 @@ void OpinionStrip::paintEvent(QPaintEvent *) {
 
 void OpinionStrip::resizeEvent(QResizeEvent *) {
     for (std::size_t row = 0; row < m_buttons.size(); ++row)
-        m_buttons[row]->setGeometry(width() - buttonWidth, static_cast<int>(row) * rowHeight + 2, buttonWidth,
-                                    rowHeight - 4);
+        m_buttons[row]->setGeometry(width() - buttonWidth, static_cast<int>(row) * rowHeight, buttonWidth,
+                                    rowHeight - 1);
 }
 
 void OpinionStrip::mousePressEvent(QMouseEvent *event) {

@@ -30,7 +30,7 @@ class OpinionStrip : public QWidget {
     void mousePressEvent(QMouseEvent *event) override;
 
   private:
-    static constexpr int rowHeight = 30;
+    static constexpr int rowHeight = 31;
     void believe(OpinionSource source);
     QRectF scaleRect() const;
     std::pair<double, double> range() const; ///< of contents, wide enough for every ±

@@ -31,18 +31,17 @@
 namespace wheelwright {
 PourPage::PourPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_refresh(new Refresh(session, this)) {
-    auto *layout = new QGridLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(makeTankCard(), 0, 0);
     m_history = new RecordTable(session, tr("Tank history"),
                                 tr("Type into the last row for what happened next."), "tank.events", this);
-    layout->addWidget(m_history, 1, 0);
-    layout->addWidget(makePlanCard(), 0, 1, 2, 1);
-    layout->setRowStretch(1, 1);
     constexpr int opinionsWidth = 412;
-    layout->setColumnMinimumWidth(0, opinionsWidth);
-    layout->setColumnStretch(0, 10);
-    layout->setColumnStretch(1, 11);
+    auto *left = new QVBoxLayout; // of its own: in one grid the plans would take height from the tank's words
+    left->addWidget(makeTankCard());
+    left->addWidget(m_history, 1);
+    left->addStrut(opinionsWidth);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addLayout(left, 10);
+    layout->addWidget(makePlanCard(), 11);
     m_refresh->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); })
         .on(Refresh::content, [this] { refreshPlans(); });
 }

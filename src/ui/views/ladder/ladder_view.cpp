@@ -76,8 +76,8 @@ QWidget *LadderView::makeGoal() {
     top->addLayout(lists, 3);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addLayout(top, 3);
-    layout->addWidget(passed, 2);
+    layout->addLayout(top, 2);
+    layout->addWidget(passed, 1);
     return page;
 }
 

@@ -35,7 +35,7 @@ RunComparePage::RunComparePage(Session &session, QWidget *parent)
     m_reading->setFont(monoFont(readingSize));
     m_reading->setMinimumHeight(m_reading->fontMetrics().height() + 2); // nothing moves when the cursor comes
     m_reading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_chart->setMinimumHeight(200);
+    m_chart->setMinimumHeight(180);
     auto *drawn = new QVBoxLayout;
     drawn->setSpacing(2);
     drawn->addWidget(m_reading);

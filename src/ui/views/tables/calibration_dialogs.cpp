@@ -8,17 +8,17 @@
 #include "ui/text.h"
 #include "ui/widgets/background_preview.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/chart_plot.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/work_bar.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QFormLayout>
-#include <QHeaderView>
+#include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QRegularExpression>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -51,17 +51,38 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     m_contents->setPlaceholderText(tr("such as 10 30 50 85; empty: five of them"));
     m_contents->setAccessibleName(tr("Contents of the levels, per cent"));
     m_words = new ReportView(tr("What is lost"), ReportView::Fit::fills, this);
-    m_words->setMinimumSize(520, 220);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel, this);
     m_apply = buttons->addButton(tr("Convert"), QDialogButtonBox::AcceptRole);
-    auto *form = new QFormLayout(this);
+    auto *form = new QFormLayout;
     form->addRow(tr("Content enters by"), m_school);
     form->addRow(tr("Levels at"), m_contents);
+    form->addRow(QString(),
+                 makeQuiet(tr("A level is a whole set of tables, made for one content. A stack blends the "
+                              "two levels around what is in the tank; files for windows use the one "
+                              "whose window it is in."),
+                           this));
     form->addRow(tr("Fuel tables hold"), m_meaning);
     form->addRow(tr("Load is"), m_loadAxis);
     form->addRow(tr("Boost goes by"), m_boostAxis);
     form->addRow(m_words);
-    form->addRow(buttons);
+    m_words->setMinimumSize(440, 180);
+    auto *charts = new QVBoxLayout;
+    charts->addWidget(makeHead(tr("What is lost over content"), this));
+    for (std::size_t i = 0; i < calibratedQuantityCount; ++i) {
+        auto *plot = new ChartPlot(session, tr("What is lost over content"), "tables", this);
+        plot->setMinimumSize(380, 118);
+        charts->addWidget(plot, 1);
+        m_charts.push_back(plot);
+    }
+    m_exact = makeQuiet(tr("Nothing: every table is exact at every content."), this);
+    charts->addWidget(m_exact);
+    charts->addStretch(0);
+    auto *sides = new QHBoxLayout;
+    sides->addLayout(form, 1);
+    sides->addLayout(charts, 1);
+    auto *all = new QVBoxLayout(this);
+    all->addLayout(sides, 1);
+    all->addWidget(buttons);
     connect(m_loadAxis, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(m_boostAxis, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
@@ -70,10 +91,11 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     connect(m_meaning, &QComboBox::currentIndexChanged, this, &ConvertDialog::preview);
     connect(m_contents, &QLineEdit::editingFinished, this, &ConvertDialog::preview);
     m_preview = new BackgroundPreview(this);
-    form->insertRow(form->rowCount() - 1, new WorkBar(
-                                              m_preview->work(), [this] { m_preview->cancel(); }, this));
+    form->addRow(new WorkBar(
+        m_preview->work(), [this] { m_preview->cancel(); }, this));
     connect(m_preview, &BackgroundPreview::ready, this, [this] {
         m_words->show(m_preview->result().words, m_session.units());
+        showCharts();
         m_apply->setEnabled(m_preview->result().job && !m_session.readOnly());
     });
     preview();
@@ -116,6 +138,8 @@ Preview previewOf(const Job &job, const Asked &asked) {
         asked.request.school != job.calibration.school || !asked.request.contents.empty();
     SchoolConversion c = convertSchool(job, asked.request);
     ConversionLoss loss{asked.request.school, std::move(c.errors)};
+    for (const ContentLevel &level : c.job.calibration.levels)
+        loss.levels.push_back(level.content);
     Job after = job;
     if (otherSchool) after = std::move(c.job);
     if (asked.meaning != after.calibration.fuelMeaning) {
@@ -127,7 +151,7 @@ Preview previewOf(const Job &job, const Asked &asked) {
     if (loss.loadAxis) after = changeLoadAxis(after, asked.loadAxis);
     loss.boostAxis = asked.boostAxis != job.calibration.boostAxis;
     if (loss.boostAxis) after = changeBoostAxis(after, asked.boostAxis);
-    Preview preview{conversionReport(job, loss), std::nullopt};
+    Preview preview{conversionReport(job, loss), std::nullopt, conversionCharts(job, loss)};
     if (!(after == job)) preview.job = std::move(after);
     return preview;
 }
@@ -147,6 +171,15 @@ void ConvertDialog::preview() {
         m_preview->forget();
         m_words->say({e.words(), Tone::trouble}, m_session.units());
     }
+}
+
+void ConvertDialog::showCharts() {
+    const std::vector<ReportChart> charts = m_preview->result().charts;
+    for (std::size_t i = 0; i < m_charts.size(); ++i) {
+        m_charts[i]->setVisible(i < charts.size());
+        if (i < charts.size()) m_charts[i]->show(chartOf(charts[i]));
+    }
+    m_exact->setVisible(charts.empty());
 }
 
 void ConvertDialog::convert() {

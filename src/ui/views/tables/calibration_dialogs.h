@@ -4,13 +4,17 @@
 
 #include <QDialog>
 
+#include <vector>
+
 class QComboBox;
+class QLabel;
 class QLineEdit;
 class QPushButton;
 
 namespace wheelwright {
 
 class BackgroundPreview;
+class ChartPlot;
 class ReportView;
 class Session;
 
@@ -26,6 +30,7 @@ class ConvertDialog : public QDialog {
   private:
     FuelMeaning meaningFor(School school) const;
     void preview();
+    void showCharts();
     void convert();
     SchoolRequest typed() const; ///< throws InputError
 
@@ -33,6 +38,8 @@ class ConvertDialog : public QDialog {
     QComboBox *m_school, *m_meaning, *m_loadAxis, *m_boostAxis;
     QLineEdit *m_contents;
     ReportView *m_words;
+    std::vector<ChartPlot *> m_charts; ///< one for each table that is not exact
+    QLabel *m_exact;
     QPushButton *m_apply;
     BackgroundPreview *m_preview;
 };

@@ -1,0 +1,189 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every widget of every page in every usual size: nothing overlaps, nothing is cut. Sizes of text are sizes
+// of the window (docs/decisions/0047): 1024 × 700 is 1280 × 875 at 125 %.
+#include "support/test_window.h"
+#include "ui/views/view.h"
+#include "ui/widgets/page_switch.h"
+
+#include <QAbstractItemView>
+#include <QAbstractScrollArea>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QToolButton>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+namespace {
+
+QString nameOf(const QWidget *w) {
+    QString words = w->objectName();
+    if (words.isEmpty()) words = w->accessibleName();
+    if (const auto *l = qobject_cast<const QLabel *>(w))
+        words += QStringLiteral(" '") + l->text().left(40) + u'\'';
+    if (const auto *b = qobject_cast<const QAbstractButton *>(w))
+        words += QStringLiteral(" '") + b->text() + u'\'';
+    return QString::fromLatin1(w->metaObject()->className()) + u' ' + words;
+}
+
+// Drawn over others on purpose: an entry in a cell, a notice.
+bool liesOver(const QWidget *w) {
+    return w->property("over").toBool() || w->inherits("QRubberBand");
+}
+
+QString at(const QWidget *w) {
+    const QRect r = w->geometry();
+    return QStringLiteral("%1 at %2,%3 %4×%5")
+        .arg(nameOf(w))
+        .arg(r.x())
+        .arg(r.y())
+        .arg(r.width())
+        .arg(r.height());
+}
+
+// What a widget must be to show all of itself; texts that are shortened on purpose say so with dots.
+QString cut(const QWidget *w) {
+    if (const auto *label = qobject_cast<const QLabel *>(w)) {
+        if (label->text().isEmpty() || label->property("elides").toBool()) return {};
+        if (label->wordWrap()) {
+            const int need = label->heightForWidth(label->width());
+            return need > label->height() + 2 ? QStringLiteral("%1 needs a height of %2").arg(at(w)).arg(need)
+                                              : QString();
+        }
+        const QSize need = label->minimumSizeHint();
+        return need.width() > label->width() + 1 || need.height() > label->height() + 2
+                   ? QStringLiteral("%1 needs %2×%3").arg(at(w)).arg(need.width()).arg(need.height())
+                   : QString();
+    }
+    if (qobject_cast<const QAbstractButton *>(w) || qobject_cast<const QLineEdit *>(w)) {
+        const auto *button = qobject_cast<const QAbstractButton *>(w);
+        const QSize need = w->minimumSizeHint();
+        if (button && button->text().isEmpty()) return {};
+        return need.width() > w->width() + 1 || need.height() > w->height() + 2
+                   ? QStringLiteral("%1 needs %2×%3").arg(at(w)).arg(need.width()).arg(need.height())
+                   : QString();
+    }
+    return {};
+}
+
+void check(const QWidget *parent, QStringList &wrong) {
+    std::vector<const QWidget *> children;
+    for (const QObject *o : parent->children())
+        if (const auto *w = qobject_cast<const QWidget *>(o);
+            w && w->isVisible() && !w->size().isEmpty() && !w->isWindow() && !liesOver(w))
+            children.push_back(w);
+    const bool own = qobject_cast<const QAbstractScrollArea *>(parent) ||
+                     qobject_cast<const QComboBox *>(parent) || qobject_cast<const QSplitter *>(parent) ||
+                     qobject_cast<const QLineEdit *>(parent) || parent->inherits("QTabBar") ||
+                     parent->inherits("QHeaderView");
+    const bool viewport = qobject_cast<const QAbstractScrollArea *>(parent->parentWidget());
+    for (std::size_t i = 0; i < children.size(); ++i) {
+        const QWidget *w = children[i];
+        if (!own && !viewport && !parent->rect().contains(w->geometry()))
+            wrong << QStringLiteral("%1 sticks out of %2 (%3×%4)")
+                         .arg(at(w), nameOf(parent))
+                         .arg(parent->width())
+                         .arg(parent->height());
+        if (const QString words = cut(w); !words.isEmpty()) wrong << words;
+        for (std::size_t k = i + 1; k < children.size() && !own; ++k)
+            if (w->geometry().intersects(children[k]->geometry()))
+                wrong << at(w) + QStringLiteral(" lies over ") + at(children[k]);
+        if (!qobject_cast<const QAbstractItemView *>(w)) check(w, wrong);
+    }
+}
+
+} // namespace
+
+class GeometryTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() { dressApplication(); }
+    void nothingOverlapsNothingIsCut_data() {
+        QTest::addColumn<QString>("demo");
+        QTest::addColumn<QSize>("size");
+        for (const char *demo : {"thistle", "moorhen", "bramble"})
+            for (const QSize &size : {QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)})
+                QTest::addRow("%s %d", demo, size.width()) << QString::fromLatin1(demo) << size;
+    }
+
+    void nothingOverlapsNothingIsCut() {
+        QFETCH(QString, demo);
+        QFETCH(QSize, size);
+        TestWindow window;
+        if (demo == QLatin1String("thistle")) // with something on every page
+            window.openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e62-pulls.csv"),
+                               {{SOURCE_DIR "/data/demo/runs/thistle-01-e10-baseline.csv", {}, {}, {}}});
+        else
+            window.open(demoFile(demo.toLatin1().constData()));
+        window.shell.resize(size);
+        QStringList wrong;
+        int pagesSeen = 0;
+        for (const ViewDefinition *v : allViews()) {
+            const QString id = QLatin1String(v->id);
+            window.shell.showStation(id);
+            View *view = window.shell.view(id);
+            QVERIFY(view);
+            auto *pages = view->findChild<PageSwitch *>();
+            const QList<QWidget *> all = pages ? pages->pages() : QList<QWidget *>{view};
+            for (QWidget *page : all) {
+                if (pages) pages->showPage(page);
+                QTest::qWait(60);
+                ++pagesSeen;
+                QStringList here;
+                check(view, here);
+                for (const QString &words : here)
+                    wrong << id + u'/' + page->objectName() + QStringLiteral(": ") + words;
+            }
+        }
+        QStringList around;
+        check(&window.shell, around);
+        wrong << around;
+        wrong.removeDuplicates();
+        QVERIFY(pagesSeen >= 20);
+        for (const QString &words : wrong)
+            qWarning("%s", qPrintable(words));
+        QVERIFY2(wrong.isEmpty(), qPrintable(QStringLiteral("%1 wrong, see above").arg(wrong.size())));
+    }
+
+    // The walk itself notices: a label that is cut, one that sticks out, two that overlap.
+    void theWalkNotices() {
+        QWidget page;
+        page.resize(200, 100);
+        auto *label = new QLabel(QStringLiteral("a long enough text"), &page);
+        label->setGeometry(0, 0, 150, 30);
+        auto *other = new QLabel(QStringLiteral("b"), &page);
+        other->setGeometry(0, 40, 50, 30);
+        page.show();
+        const auto found = [&] {
+            QStringList wrong;
+            check(&page, wrong);
+            return wrong.join(u'\n');
+        };
+        QCOMPARE(found(), QString());
+        label->setGeometry(0, 0, 20, 30);
+        QVERIFY(found().contains(QStringLiteral("needs")));
+        label->setGeometry(100, 0, 150, 30);
+        QVERIFY(found().contains(QStringLiteral("sticks out")));
+        label->setGeometry(0, 20, 150, 30);
+        QVERIFY(found().contains(QStringLiteral("lies over")));
+        label->setGeometry(0, 0, 150, 30);
+        label->setWordWrap(true);
+        label->setGeometry(0, 0, 60, 16);
+        QVERIFY(found().contains(QStringLiteral("needs a height")));
+    }
+};
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return wheelwright::testing::run<GeometryTest>(argc, argv);
+}
+#include "geometry_test.moc"
