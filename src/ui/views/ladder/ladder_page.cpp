@@ -18,7 +18,10 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
+#include <QTimer>
 #include <QVBoxLayout>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
@@ -33,7 +36,7 @@ QPushButton *button(const QString &title, const QString &hint, QWidget *parent) 
 
 LadderPage::LadderPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_book(session), m_drawing(new LadderDrawing(session)) {
-    auto *scroll = new QScrollArea(this);
+    auto *scroll = m_scroll = new QScrollArea(this);
     scroll->setWidget(m_drawing);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -136,6 +139,15 @@ QString LadderPage::words() const {
     return m_rung->words() + QLatin1Char('\n') + m_light->words() + QLatin1Char('\n') + m_gate->words();
 }
 
+// What is next may stand at the lower end of a ladder that is higher than the window.
+void LadderPage::showChosen() {
+    const std::vector<Rung> &rungs = m_book.shown()->ladder.rungs;
+    const auto at = std::ranges::find(rungs, m_drawing->chosen(), &Rung::id);
+    if (at == rungs.end()) return;
+    const QRect row = m_drawing->rectOf(static_cast<std::size_t>(at - rungs.begin()));
+    m_scroll->ensureVisible(0, row.center().y(), 0, row.height() / 2 + 30);
+}
+
 void LadderPage::refresh() {
     const UnitChoice &units = m_session.units();
     if (!m_session.hasJob() || (!m_book.shown() && m_book.trouble().isEmpty())) {
@@ -150,6 +162,7 @@ void LadderPage::refresh() {
                     units);
     } else {
         m_drawing->setLadder(m_book.shown()->ladder);
+        showChosen();
     }
     const Rung *r = chosen();
     const RungStatus *s = status();
@@ -258,6 +271,9 @@ void LadderPage::showLog() {
 void LadderPage::showEvent(QShowEvent *event) {
     QWidget::showEvent(event);
     refresh();
+    QTimer::singleShot(0, this, [this] { // once it is laid out
+        if (m_book.shown()) showChosen();
+    });
 }
 
 } // namespace wheelwright

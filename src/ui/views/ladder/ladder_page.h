@@ -6,6 +6,7 @@
 
 class QLabel;
 class QPushButton;
+class QScrollArea;
 class QStackedWidget;
 
 namespace wheelwright {
@@ -47,6 +48,7 @@ class LadderPage : public QWidget {
     const Rung *chosen() const;
     const RungStatus *status() const;
     void refresh();
+    void showChosen();
     void showRung(const Rung &rung); ///< with its forecast
     void refreshGate();
     void doIt(); ///< what the chosen gate asks for, as far as it can be done here
@@ -55,6 +57,7 @@ class LadderPage : public QWidget {
     Session &m_session;
     LadderBook m_book;
     LadderDrawing *m_drawing;
+    QScrollArea *m_scroll;
     ReportView *m_rung, *m_light, *m_gate;
     GateList *m_gates;
     PreflightList *m_preflight;

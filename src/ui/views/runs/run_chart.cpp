@@ -50,6 +50,11 @@ void RunChart::showEvent(QShowEvent *event) {
     draw();
 }
 
+void RunChart::resizeEvent(QResizeEvent *event) {
+    QCustomPlot::resizeEvent(event);
+    if (isVisible() && height() != m_drawnAt) draw(); // with as many lanes as can be read
+}
+
 void RunChart::changeEvent(QEvent *event) {
     QCustomPlot::changeEvent(event);
     if (event->type() == QEvent::PaletteChange && isVisible()) draw();
@@ -150,23 +155,51 @@ void RunChart::draw() {
         replot(QCustomPlot::rpQueuedReplot);
         return;
     }
-    if (!m_picture.gainKw.empty()) addGain(addLane(tr("gain"), Dimension::power, 0.8));
-    const auto lane = [this](const QString &title, Dimension dimension, double share, auto of) {
-        QCPAxisRect *rect = addLane(title, dimension, share);
-        if (dimension == Dimension::power) addArea(rect);
-        for (const RunPicture::Line &l : m_picture.lines)
-            if (const std::vector<double> *values = of(l.run)) addLine(rect, *values, dimension, l);
+    struct Lane {
+        QString title;
+        Dimension dimension;
+        double share; ///< of the height
+        int matters;  ///< 0: always drawn; the highest goes first where there is no room
+        std::function<const std::vector<double> *(const SeenRun &)> of;
     };
-    lane(tr("power"), Dimension::power, 1.7, [](const SeenRun &r) { return &r.powerKw; });
-    lane(tr("torque"), Dimension::torque, 1.1, [](const SeenRun &r) { return &r.torqueNm; });
-    const std::map<ChannelRole, QString> titles{
-        {ChannelRole::map, tr("boost")}, {ChannelRole::lambda, tr("λ")}, {ChannelRole::spark, tr("spark")}};
+    std::vector<Lane> lanes;
+    if (!m_picture.gainKw.empty()) lanes.push_back({tr("gain"), Dimension::power, 0.8, 0, {}});
+    lanes.push_back({tr("power"), Dimension::power, 1.7, 0, [](const SeenRun &r) { return &r.powerKw; }});
+    lanes.push_back({tr("torque"), Dimension::torque, 1.1, 4, [](const SeenRun &r) { return &r.torqueNm; }});
+    const std::map<ChannelRole, std::pair<QString, int>> titles{{ChannelRole::map, {tr("boost"), 1}},
+                                                                {ChannelRole::lambda, {tr("λ"), 3}},
+                                                                {ChannelRole::spark, {tr("spark"), 2}}};
     for (const ChannelRole role : m_picture.lanes())
-        lane(titles.at(role), definitionOf(role).dimension, 0.7,
-             [role](const SeenRun &r) -> const std::vector<double> * {
-                 const auto at = r.lanes.find(role);
-                 return at == r.lanes.end() ? nullptr : &at->second;
-             });
+        lanes.push_back({titles.at(role).first, definitionOf(role).dimension, 0.7, titles.at(role).second,
+                         [role](const SeenRun &r) -> const std::vector<double> * {
+                             const auto at = r.lanes.find(role);
+                             return at == r.lanes.end() ? nullptr : &at->second;
+                         }});
+    const std::size_t all = lanes.size();
+    const auto shares = [&] {
+        double sum = 0;
+        for (const Lane &l : lanes)
+            sum += l.share;
+        return sum;
+    };
+    // Two figures of a scale and a title beside them need so much of a share of 1.
+    constexpr double readable = 46, underTheLast = 40;
+    while ((height() - underTheLast) / shares() < readable) {
+        const auto least = std::ranges::max_element(lanes, {}, &Lane::matters);
+        if (least->matters == 0) break;
+        lanes.erase(least);
+    }
+    m_drawnAt = height();
+    for (const Lane &l : lanes) {
+        QCPAxisRect *rect = addLane(l.title, l.dimension, l.share);
+        if (!l.of) {
+            addGain(rect);
+            continue;
+        }
+        if (l.dimension == Dimension::power) addArea(rect);
+        for (const RunPicture::Line &line : m_picture.lines)
+            if (const std::vector<double> *values = l.of(line.run)) addLine(rect, *values, l.dimension, line);
+    }
     auto *margins = new QCPMarginGroup(this);
     for (QCPAxisRect *rect : m_lanes) {
         rect->setMarginGroup(QCP::msLeft | QCP::msRight, margins);
@@ -188,7 +221,9 @@ void RunChart::draw() {
     }
     QCPAxis *last = m_lanes.back()->axis(QCPAxis::atBottom);
     last->setTickLabels(true);
-    last->setLabel(tr("engine speed, rpm"));
+    last->setLabel(lanes.size() == all
+                       ? tr("engine speed, rpm")
+                       : tr("engine speed, rpm (a higher window shows %1 more)").arg(all - lanes.size()));
     moveCursor();
     replot(QCustomPlot::rpQueuedReplot);
 }

@@ -31,6 +31,7 @@ class RunChart : public QCustomPlot {
     void mouseMoveEvent(QMouseEvent *event) override;
     void leaveEvent(QEvent *event) override;
     void showEvent(QShowEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
 
   private:
     QCPAxisRect *addLane(const QString &title, Dimension dimension, double share);
@@ -44,6 +45,7 @@ class RunChart : public QCustomPlot {
     Session &m_session;
     RunPicture m_picture;
     std::vector<QCPAxisRect *> m_lanes;
+    int m_drawnAt = 0; ///< height
     std::vector<QCPItemStraightLine *> m_cursor;
 };
 

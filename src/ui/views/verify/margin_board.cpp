@@ -57,6 +57,12 @@ std::size_t MarginBoard::rows() const {
     return v && !v->rows.empty() ? v->rows.size() : allChecks().size();
 }
 
+// A row of words that can still be told apart; the texts around it scroll before it is less.
+QSize MarginBoard::minimumSizeHint() const {
+    constexpr int width = 420, row = 13;
+    return {width, static_cast<int>(allChecks().size()) * row + scaleHeight};
+}
+
 double MarginBoard::rowHeight() const {
     return (height() - scaleHeight) / static_cast<double>(rows());
 }

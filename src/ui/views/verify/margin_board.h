@@ -22,7 +22,7 @@ class MarginBoard : public QWidget {
     void setRow(std::size_t row);
     QRect wordsRect(std::size_t row) const; ///< where a row's worst place stands in words
     QRect barsRect(std::size_t row) const;
-    QSize minimumSizeHint() const override { return {420, 8 * 30 + 20}; }
+    QSize minimumSizeHint() const override;
 
   public slots:
     void copy();

@@ -35,7 +35,8 @@ QLabel *wrapping(QWidget *parent) {
 
 VerifyView::VerifyView(Session &session, QWidget *parent)
     : View(parent), m_session(session),
-      m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 8)),
+      m_sentence(new ReportView(tr("Verdict"), ReportView::Fit::steady, this, 2)),
+      m_parts(new ReportView(tr("Verdict in parts"), ReportView::Fit::steady, this, 5)),
       m_questions(new QuestionStrip(session, this)), m_board(new MarginBoard(session, this)) {
     setProperty("helpPage", "verify");
     auto *card = new QFrame(this);
@@ -90,11 +91,19 @@ QWidget *VerifyView::makeDetail() {
     auto *layout = new QHBoxLayout(card);
     layout->addWidget(makeSteady(words, lines, card), 1);
     layout->addWidget(m_show, 0, Qt::AlignVCenter);
-    return card;
+    auto *bottom = new QWidget(this);
+    auto *beside = new QHBoxLayout(bottom);
+    beside->setContentsMargins(0, 0, 0, 0);
+    auto *parts = new QFrame(bottom);
+    parts->setProperty("card", true);
+    (new QHBoxLayout(parts))->addWidget(m_parts);
+    beside->addWidget(card, 5);
+    beside->addWidget(parts, 4);
+    return bottom;
 }
 
 QString VerifyView::sentence() const {
-    return m_sentence->words();
+    return m_sentence->words() + u'\n' + m_parts->words();
 }
 
 void VerifyView::refresh() {
@@ -104,10 +113,17 @@ void VerifyView::refresh() {
                             ? MARKED("verify.working", "Working it out…")
                             : MARKED("verify.no_job", "Open a job to see what holds on which fuel."),
                         m_session.units());
+        m_parts->show(Report{}, m_session.units());
         refreshDetail();
         return;
     }
-    m_sentence->show(verdictReport(*v), m_session.units());
+    // The answer and what it does not speak of stand over the picture, its other parts under it.
+    Report answer = verdictReport(*v), parts;
+    const auto over = static_cast<std::ptrdiff_t>(std::min<std::size_t>(2, answer.blocks.size()));
+    std::move(answer.blocks.begin() + over, answer.blocks.end(), std::back_inserter(parts.blocks));
+    answer.blocks.erase(answer.blocks.begin() + over, answer.blocks.end());
+    m_sentence->show(std::move(answer), m_session.units());
+    m_parts->show(std::move(parts), m_session.units());
     // Open on the worst finding rather than on the first row.
     const auto worst =
         std::ranges::min_element(v->rows, {}, [](const Verdict::Row &r) { return r.outcome.worst().margin; });

@@ -35,7 +35,7 @@ class VerifyView : public View {
         const; ///< of the selected check: at the content looked at if it fails there, else its worst
 
     Session &m_session;
-    ReportView *m_sentence;
+    ReportView *m_sentence, *m_parts;
     QuestionStrip *m_questions;
     MarginBoard *m_board;
     QLabel *m_question;
