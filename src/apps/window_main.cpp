@@ -133,7 +133,8 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
     session.setContent(wanted);
     for (const QString &place : places) {
         shell.showPlace(place);
-        if (!grabTo(shell, folder + QStringLiteral("/%1.png").arg(place))) return 2;
+        if (!grabTo(shell, folder + QStringLiteral("/%1.png").arg(QString(place).replace(u'/', u'-'))))
+            return 2;
     }
     if (!places.isEmpty()) return 0;
     return renderTheme(session, shell, folder, false, live) && renderTheme(session, shell, folder, true, live)
@@ -166,9 +167,9 @@ int main(int argc, char **argv) {
          {QStringLiteral("size"), QStringLiteral("Window size for --render, such as 1280x800"),
           QStringLiteral("size"), QStringLiteral("1280x800")},
          {QStringLiteral("at"),
-          QStringLiteral(
-              "Open at a station or at a field of the job: verify, tank.capacity_l. With --render, "
-              "again and again, the pictures of these places alone"),
+          QStringLiteral("Open at a station, one of its pages or a field of the job: verify, fuel/measure, "
+                         "tank.capacity_l. With --render, "
+                         "again and again, the pictures of these places alone"),
           QStringLiteral("place")},
          {QStringLiteral("text-size"),
           QStringLiteral("Draw everything at <percent> of its size, 80 to 200, from now on"),

@@ -217,8 +217,14 @@ void Shell::showStation(const QString &id) {
 
 void Shell::showPlace(const QString &place) {
     const auto isPlace = [&](const ViewDefinition *v) { return place == QLatin1String(v->id); };
+    const QString page = place.section(QLatin1Char('/'), 1);
     if (std::ranges::any_of(allViews(), isPlace))
         showStation(place);
+    else if (!page.isEmpty())
+        goTo({place.section(QLatin1Char('/'), 0, 0),
+              {{place.section(QLatin1Char('/'), 0, 0), page}},
+              {},
+              m_panelOnNarrow});
     else
         goToInput(place);
 }

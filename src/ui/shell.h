@@ -35,7 +35,8 @@ class Shell : public QMainWindow {
     void openPaths(const QStringList &paths);
     void openDemo(const QString &name = QStringLiteral("thistle"));
     void showStation(const QString &id);
-    void showPlace(const QString &place); ///< a station by its id, or an input of the job by its path
+    void showPlace(const QString &place); ///< a station, one of its pages, an input of the job: verify,
+                                          ///< fuel/measure, tank.capacity_l
     /// What is in front: enough for another window to show the same.
     struct Place {
         QString station;

@@ -8,6 +8,7 @@
 #include "ui/views/fuel/compare_page.h"
 #include "ui/views/fuel/component_model.h"
 #include "ui/views/fuel/fuel_view.h"
+#include "ui/views/fuel/measure_drawings.h"
 #include "ui/views/fuel/measure_page.h"
 #include "ui/views/fuel/opinion_strip.h"
 #include "ui/views/fuel/pour_drawing.h"
@@ -55,6 +56,7 @@ class FuelViewTest : public QObject {
     void historyIsEditedInPlace();
     void componentsAreEditedAndReset();
     void measuringIsNoted();
+    void theTubeIsReadByDragging();
     void settlingFollowsTheContent();
     void fuelsSideBySide();
 
@@ -332,6 +334,44 @@ void FuelViewTest::measuringIsNoted() {
              qPrintable(measure->resultText("afr")));
     type("afr", "-1");
     QVERIFY(measure->resultText("afr").contains(QStringLiteral("more than 0")));
+}
+
+// Drag and number give the same reading; what is no tube is not drawn as one.
+void FuelViewTest::theTubeIsReadByDragging() {
+    FuelView *view = fuel();
+    MeasurePage *measure = view->measure();
+    m_window->shell.showPlace(QStringLiteral("fuel/measure"));
+    QTest::qWait(20);
+    QVERIFY(measure->isVisible());
+    auto *tube = measure->findChild<TubeDrawing *>();
+    for (const double h : {0.0, 50.0, 80.0, 100.0})
+        COMPARE_NEAR(tube->heightOf(tube->yOf(h)), h, 1e-9);
+    QVERIFY(tube->yOf(80) < tube->yOf(50)); // upwards
+    QVERIFY(tube->rect().contains(QPoint(tube->width() / 2, static_cast<int>(tube->yOf(100)))));
+    const QPoint at(tube->width() / 2, static_cast<int>(std::lround(tube->yOf(70))));
+    QTest::mousePress(tube, Qt::LeftButton, {}, at);
+    const double dragged = measure->field("layer")->text().toDouble();
+    COMPARE_NEAR(dragged, 70, 100.0 / tube->height() + 0.25); // a pixel, and half a half division
+    COMPARE_NEAR(std::remainder(dragged, 0.5), 0, 1e-9);
+    const QString byDrag = measure->resultText("tube");
+    measure->field("layer")->setText(QStringLiteral("80"));
+    QVERIFY(measure->resultText("tube") != byDrag);
+    measure->field("layer")->setText(QString::number(dragged));
+    QCOMPARE(measure->resultText("tube"), byDrag);
+    // Held between the lines.
+    QTest::mousePress(tube, Qt::LeftButton, {}, QPoint(tube->width() / 2, 0));
+    QCOMPARE(measure->field("layer")->text().toDouble(), 100.0);
+    QTest::mousePress(tube, Qt::LeftButton, {}, QPoint(tube->width() / 2, tube->height() - 1));
+    QCOMPARE(measure->field("layer")->text().toDouble(), 50.0);
+    measure->field("fuel")->setText(QStringLiteral("lots"));
+    QVERIFY(tube->accessibleDescription().isEmpty());
+    // A scale's pointer stands where its number is, and at the end for one beyond it.
+    auto scales = measure->findChildren<ScaleDrawing *>();
+    QCOMPARE(scales.size(), 2);
+    const double middle = (scales[0]->xOf(50) + scales[0]->xOf(150)) / 2;
+    COMPARE_NEAR(scales[0]->xOf(100), middle, 1e-9);
+    QCOMPARE(scales[0]->xOf(400), scales[0]->xOf(160));
+    QCOMPARE(scales[0]->accessibleDescription(), QStringLiteral("100 Hz"));
 }
 
 void FuelViewTest::settlingFollowsTheContent() {

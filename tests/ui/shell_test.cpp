@@ -15,6 +15,7 @@
 #include "ui/views/tables/calibration_dialogs.h"
 #include "ui/views/tables/tables_view.h"
 #include "ui/views/verify/verify_view.h"
+#include "ui/widgets/chart_plot.h"
 #include "ui/widgets/content_ruler.h"
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
@@ -398,6 +399,18 @@ void ShellTest::calibrationWindowsWork() {
     school->setCurrentIndex(4);
     QTRY_VERIFY2(convert.words().contains(QStringLiteral("Tables at several")), qPrintable(convert.words()));
     QVERIFY2(convert.words().contains(QStringLiteral("worst error")), qPrintable(convert.words()));
+    // What is lost is drawn for each table that is not exact, and only for those.
+    convert.show();
+    QTest::qWait(20);
+    const SchoolConversion worked = convertSchool(before, {School::stack, {}, 0.03});
+    std::vector<ChartPlot *> drawn;
+    for (ChartPlot *plot : convert.findChildren<ChartPlot *>())
+        if (plot->isVisible()) drawn.push_back(plot);
+    std::size_t lossy = 0;
+    for (const SchoolError &e : worked.errors)
+        if (std::abs(e.worst) > 1e-9) QVERIFY(drawn.at(lossy++)->chart().series.front().y == e.worstAt);
+    QCOMPARE(drawn.size(), lossy);
+    if (qEnvironmentVariableIsSet("PICTURE")) convert.grab().save(qEnvironmentVariable("PICTURE"));
     auto *contents = convert.findChild<QLineEdit *>();
     contents->setText(QStringLiteral("10 50 85"));
     emit contents->editingFinished();

@@ -25,10 +25,12 @@ class ContentTicker : public QCPAxisTicker {
 } // namespace
 
 void tickAs(QCPAxis &axis, Dimension dimension, const UnitChoice &units) {
+    const int count = axis.ticker()->tickCount(); // as many as before: small charts have few
     if (isContent(dimension))
         axis.setTicker(QSharedPointer<QCPAxisTicker>(new ContentTicker(text(unitSymbol(dimension, units)))));
     else if (dynamic_cast<ContentTicker *>(axis.ticker().data()))
         axis.setTicker(QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
+    axis.ticker()->setTickCount(count);
 }
 
 void styleAxes(QCPAxisRect &rect) {

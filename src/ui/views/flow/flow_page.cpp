@@ -40,8 +40,8 @@ FlowPage::FlowPage(Session &session, const char *id, const std::vector<std::stri
     m_tabs = new QTabWidget(this);
     m_tabs->hide();
     auto *right = new QVBoxLayout;
-    right->addWidget(card, 5);
-    right->addWidget(m_tabs, 7);
+    right->addWidget(card, 4);
+    right->addWidget(m_tabs, 8);
     layout->addLayout(right, 1);
 }
 

@@ -6,6 +6,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/views/fuel/measure_drawings.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
@@ -31,9 +32,9 @@ enum Scale { gasolineScale, fuelScale, ownScale }; // in the order of the box; Î
 MeasurePage::MeasurePage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(makeTube(), 1, Qt::AlignTop);
-    layout->addWidget(makeSensor(), 1, Qt::AlignTop);
-    layout->addWidget(makeAfr(), 1, Qt::AlignTop);
+    layout->addWidget(makeTube(), 1);
+    layout->addWidget(makeSensor(), 1);
+    layout->addWidget(makeAfr(), 1);
     (new Refresh(session, this))
         ->on(Refresh::job | Refresh::units | Refresh::state, [this] { refresh(); }, {"fuel.", "tank."})
         .on(Refresh::content, [this] { refreshAfr(); });
@@ -81,6 +82,11 @@ QWidget *MeasurePage::makeTube() {
     m_noteTube->setProperty("main", true);
     connect(m_noteTube, &QPushButton::clicked, this, &MeasurePage::noteTube);
     form->addRow(m_tubeOf, m_noteTube);
+    m_tubeDrawing = new TubeDrawing(card);
+    connect(m_tubeDrawing, &TubeDrawing::layerRead, this, [this](double height) {
+        field("layer")->setText(text(formatExact(height, Dimension::none, m_session.units())));
+    });
+    form->addRow(m_tubeDrawing);
     return card;
 }
 
@@ -104,6 +110,8 @@ QWidget *MeasurePage::makeSensor() {
     m_noteSensor->setProperty("main", true);
     connect(m_noteSensor, &QPushButton::clicked, this, &MeasurePage::noteSensor);
     form->addRow(m_noteSensor);
+    m_sensorScale = new ScaleDrawing(tr("The sensor's frequency, drawn"), card);
+    form->addRow(m_sensorScale);
     return card;
 }
 
@@ -133,6 +141,8 @@ QWidget *MeasurePage::makeAfr() {
     connect(m_afrResult, &ReportView::explained, this,
             [this](const Explanation &x) { m_session.explain(x); });
     form->addRow(m_afrResult);
+    m_mixtureScale = new ScaleDrawing(tr("The mixture, drawn"), card);
+    form->addRow(m_mixtureScale);
     return card;
 }
 
@@ -171,7 +181,9 @@ void MeasurePage::refreshTube() {
         m_tubeResult->show(tubeReport(reading, m_session.job().alcohol == Alcohol::methanol),
                            m_session.units());
         m_tube = reading;
+        m_tubeDrawing->show(TubeDrawing::Lines{reading.waterLine, reading.layerTop, reading.fuelLine});
     } catch (const InputError &e) {
+        m_tubeDrawing->show({});
         m_tubeResult->say({e.words(), Tone::trouble}, m_session.units());
     }
     m_noteTube->setEnabled(m_tube && !m_session.readOnly());
@@ -183,10 +195,40 @@ void MeasurePage::refreshSensor() {
         const double hertz = number("hz", tr("Frequency")), pulseMs = number("ms", tr("Low pulse"));
         m_sensorResult->show(sensorReport(hertz, pulseMs), m_session.units());
         m_sensor = readContentSensor(hertz, pulseMs);
+        drawSensor(hertz);
     } catch (const InputError &e) {
+        drawSensor({});
         m_sensorResult->say({e.words(), Tone::trouble}, m_session.units());
     }
     m_noteSensor->setEnabled(m_sensor && m_sensor->fault == SensorFault::none && !m_session.readOnly());
+}
+
+void MeasurePage::drawSensor(std::optional<double> hertz) {
+    // What such sensors send between a short and a break, and what it stands for (content_measurement.h).
+    constexpr double least = 40, most = 160;
+    ScaleDrawing::Scale scale{
+        least, most, {}, tr("no signal below"), tr("fault above"), theme().content(0), theme().content(1),
+        hertz, {}};
+    for (const double at : {50.0, 75.0, 100.0, 125.0, 150.0})
+        scale.marks.push_back(
+            {at, shown(readContentSensor(at, 0).content, Dimension::content, m_session.units())});
+    if (hertz) scale.said = tr("%1 Hz").arg(*hertz);
+    m_sensorScale->show(std::move(scale));
+}
+
+// Rich is dark, lean is light: the hue belongs to contents.
+void MeasurePage::drawMixture() {
+    constexpr double least = 0.6, most = 1.2;
+    UnitChoice lambda = m_session.units();
+    lambda.mixtureScale = MixtureScale::lambda;
+    ScaleDrawing::Scale scale{least, most, {}, tr("rich"), tr("lean"), theme().ink, theme().line, {}, {}};
+    for (const double at : {0.7, 0.85, 1.0, 1.15})
+        scale.marks.push_back({at, shown(at, Dimension::mixture, lambda, false)});
+    if (m_lambda > 0) {
+        scale.value = m_lambda;
+        scale.said = shown(m_lambda, Dimension::mixture, lambda);
+    }
+    m_mixtureScale->show(std::move(scale));
 }
 
 UnitChoice MeasurePage::scaleOf(int choice) const {
@@ -227,6 +269,7 @@ void MeasurePage::refreshAfr() {
     } catch (const InputError &e) {
         m_afrResult->say({e.words(), Tone::trouble}, m_session.units());
     }
+    drawMixture();
 }
 
 // Noted where it will be looked for: the record of the tube, and for the tank what was read, in one step.

@@ -14,7 +14,9 @@ class QPushButton;
 namespace wheelwright {
 
 class ReportView;
+class ScaleDrawing;
 class Session;
+class TubeDrawing;
 
 /// Three calculators: test tube, frequency sensor, AFR and λ in named scales. Readings can be noted for the
 /// tank or for a lot, each as one change of the job.
@@ -26,7 +28,6 @@ class MeasurePage : public QWidget {
     QLineEdit *
     field(const char *name) const; ///< "water", "fuel", "layer", "reading", "contraction", "hz", "ms", "afr"
 
-  protected:
   private:
     QWidget *makeTube();
     QWidget *makeSensor();
@@ -37,6 +38,8 @@ class MeasurePage : public QWidget {
     void refreshTube();
     void refreshSensor();
     void refreshAfr();
+    void drawSensor(std::optional<double> hertz);
+    void drawMixture();
     void noteTube();
     void noteSensor();
     double number(const char *name, const QString &title) const;
@@ -46,6 +49,9 @@ class MeasurePage : public QWidget {
     ReportView *m_tubeResult = nullptr;
     ReportView *m_sensorResult = nullptr;
     ReportView *m_afrResult = nullptr;
+    TubeDrawing *m_tubeDrawing = nullptr;
+    ScaleDrawing *m_sensorScale = nullptr;
+    ScaleDrawing *m_mixtureScale = nullptr;
     QComboBox *m_contraction = nullptr;
     QComboBox *m_tubeOf = nullptr;
     QComboBox *m_scale = nullptr;
