@@ -31,8 +31,7 @@ Job withRevLimit(Job job, double rpm) {
 
 Job plain() {
     Job job = demoJob();
-    while (!job.revisions.empty())
-        job.revisions.eraseAt(0);
+    job.revisions = {};
     return job;
 }
 

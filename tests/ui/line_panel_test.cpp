@@ -32,8 +32,7 @@ class LinePanelTest : public QObject {
     void init() {
         m_window = std::make_unique<TestWindow>();
         Job job = demoJob();
-        while (!job.revisions.empty())
-            job.revisions.eraseAt(0);
+        job.revisions = {};
         m_window->open(job);
     }
     void cleanup() { m_window.reset(); }

@@ -61,8 +61,7 @@ std::vector<ReportChart> conversionCharts(const Job &before, const ConversionLos
         ReportChart chart;
         chart.title = quantityTitle(e.quantity);
         chart.xTitle = MARKED("convert.chart.content", "Content");
-        chart.yTitle = {
-            MARKED("convert.chart.loss", "{A}, new less old"), {}, {}, {quantityTitle(e.quantity)}};
+        chart.yTitle = quantityTitle(e.quantity);
         chart.x = D::content;
         chart.y = differenceOf(tableIn(before, e.quantity, false).dimension);
         chart.lines.push_back({MARKED("convert.chart.worst", "worst cell"), contents, e.worstAt});

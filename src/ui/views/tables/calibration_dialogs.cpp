@@ -68,6 +68,8 @@ ConvertDialog::ConvertDialog(Session &session, QWidget *parent) : QDialog(parent
     m_words->setMinimumSize(440, 180);
     auto *charts = new QVBoxLayout;
     charts->addWidget(makeHead(tr("What is lost over content"), this));
+    charts->addWidget(
+        makeQuiet(tr("New less old: heavy the worst cell, light the mean size; points are levels."), this));
     for (std::size_t i = 0; i < calibratedQuantityCount; ++i) {
         auto *plot = new ChartPlot(session, tr("What is lost over content"), "tables", this);
         plot->setMinimumSize(380, 118);
