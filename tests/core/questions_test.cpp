@@ -34,7 +34,6 @@ Job moorhen() {
 // A job of which nothing is unsaid that a question turns on.
 Job everythingSaid() {
     Job job = demoJob();
-    job.revisions = {}; // of which one was sent
     job.injectors.flowCcMin = 1100;
     job.injectors.linearMinMs = 0;
     std::vector<FittedPump> pumps = job.supply.pumps;

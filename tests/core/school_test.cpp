@@ -308,7 +308,7 @@ void SchoolTest::revisionsRestoreEverything() {
     changed.injectors.flowCcMin = 999;
     changed.sparkDelivery.knockControl = false;
     changed.notes = "kept";
-    const Job back = restored(changed, job.revisions.values().back());
+    const Job back = restored(changed, job.revisions[0]);
     QVERIFY(back.calibration == job.calibration && back.extras == job.extras &&
             back.cellMarks == job.cellMarks);
     QVERIFY(back.injectors == job.injectors && back.sparkDelivery == job.sparkDelivery);

@@ -534,7 +534,6 @@ void VerifyTest::unprovenSparkStaysUnderTheProven() {
 
 void VerifyTest::guardedSettingsComeBack() {
     Job job = demoJob();
-    job.revisions = {};
     keepRevision(job, "draft", "", "", false);
     QVERIFY(std::ranges::none_of(verify(job)->rows,
                                  [](const Verdict::Row &r) { return r.check->id == "guard.settings"; }));

@@ -4,9 +4,12 @@
 #include "core/base/error.h"
 #include "core/job/said_content.h"
 #include "core/job/work_line.h"
+#include "formats/job_json.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
 #include "support/test_main.h"
+
+#include <QFile>
 
 #include <map>
 
@@ -29,12 +32,6 @@ Job withRevLimit(Job job, double rpm) {
     return job;
 }
 
-Job plain() {
-    Job job = demoJob();
-    job.revisions = {};
-    return job;
-}
-
 std::string printOf(const Job &job, std::size_t revision) {
     return calibrationPrint(job.revisions.values()[revision].state.text());
 }
@@ -47,7 +44,7 @@ class WorkLineTest : public QObject {
     // A ── B ── C   (left for A)
     //  └────────── D ── now
     void branchesStandBesideTheWay() {
-        Job job = plain();
+        Job job = demoJob();
         keep(job, "A");
         job = withRevLimit(job, 7100);
         keep(job, "B");
@@ -87,7 +84,7 @@ class WorkLineTest : public QObject {
 
     // Two that were left while each was still gone on with need a lane each; one that ended gives its own.
     void lanesAreGivenBack() {
-        Job job = plain();
+        Job job = demoJob();
         keep(job, "A");
         const auto branch = [&](std::size_t from, double rpm, const std::string &name) {
             job = withRevLimit(takenBack(job, from), rpm);
@@ -113,7 +110,7 @@ class WorkLineTest : public QObject {
     }
 
     void cellsAreAMapOfSteps() {
-        Job job = plain();
+        Job job = demoJob();
         keep(job, "A");
         Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
         const std::size_t columns = spark.x().size();
@@ -140,7 +137,7 @@ class WorkLineTest : public QObject {
     }
 
     void whatWasMadeHangsOnIt() {
-        Job job = plain();
+        Job job = demoJob();
         job.logs = {};
         job.runs = {};
         job.ladderPassed = {};
@@ -185,7 +182,7 @@ class WorkLineTest : public QObject {
     }
 
     void whoRanWithItFollowsItsName() {
-        Job job = plain();
+        Job job = demoJob();
         keep(job, "A");
         job = withRevLimit(job, 7100);
         keep(job, "B");
@@ -209,7 +206,7 @@ class WorkLineTest : public QObject {
 
     // Nobody says what an old revision was made from, and one that cannot be read says so.
     void whatIsNotKnownIsSaid() {
-        Job job = plain();
+        Job job = demoJob();
         Revision old;
         old.name = "old";
         old.state = DeferredText(stateOf(job));
@@ -233,8 +230,35 @@ class WorkLineTest : public QObject {
         QVERIFY(says(line.marks[2].unread, "broken"));
     }
 
+    // The shipped demo: five revisions, one of them left for the one before, the last as the tables are.
+    void theDemoTellsItsStory() {
+        QFile file(QStringLiteral(DEMO_JOB));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const Job job = jobFromJson(file.readAll().toStdString());
+        const WorkLine line = workLineOf(job);
+        QCOMPARE(line.marks.size(), std::size_t{5});
+        QVERIFY(line.marks.back().now && line.marks.back().revision);
+        const std::vector<std::size_t> lanes{0, 0, 1, 0, 0};
+        std::string day;
+        for (std::size_t i = 0; i < lanes.size(); ++i) {
+            const WorkMark &mark = line.marks[i];
+            QCOMPARE(mark.lane, lanes[i]);
+            QVERIFY(mark.unread.empty());
+            QCOMPARE(mark.changed.empty(), i == 0);
+            const std::string &at = job.revisions.values()[i].at;
+            QVERIFY(day < at);
+            day = at;
+        }
+        // Of now alone: the same, without what the others changed.
+        const WorkLine brief = workLineOf(job, ChangesOf::now);
+        for (std::size_t i = 0; i < lanes.size(); ++i) {
+            QCOMPARE(brief.marks[i].lane, lanes[i]);
+            QCOMPARE(brief.marks[i].changed.size(), brief.marks[i].now ? line.marks[i].changed.size() : 0);
+        }
+    }
+
     void curvesAndChoicesAreSaid() {
-        Job job = plain();
+        Job job = demoJob();
         Job after = job;
         const CurveField &curve = allCurves().front();
         Curve &c = curve.of(after);

@@ -122,7 +122,9 @@ Job randomJob(unsigned seed) {
 
 Job demoJob() {
     std::ifstream in(DEMO_JOB);
-    return jobFromJson(std::string((std::istreambuf_iterator<char>(in)), {}));
+    Job job = jobFromJson(std::string((std::istreambuf_iterator<char>(in)), {}));
+    job.revisions = {};
+    return job;
 }
 
 Job flatJob() {

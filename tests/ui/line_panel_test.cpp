@@ -32,7 +32,6 @@ class LinePanelTest : public QObject {
     void init() {
         m_window = std::make_unique<TestWindow>();
         Job job = demoJob();
-        job.revisions = {};
         m_window->open(job);
     }
     void cleanup() { m_window.reset(); }
