@@ -204,7 +204,7 @@ void FormatsTest::jsonRefuses_data() {
                                            << "tank.events 1 at"
                                            << "'2001-02-29'";
     QTest::newRow("a state of nothing") << "\"revisions\": ["
-                                        << "\"revisions\": [{\"name\": \"r\", \"state\": \"x\"},"
+                                        << "\"revisions\": [{\"name\": \"r\", \"state\": \"x\"}"
                                         << "revisions 1 state line 1"
                                         << "'x'";
     QTest::newRow("a key of a megabyte") << "\"displacement_l\""
