@@ -183,6 +183,8 @@ class Ladders(unittest.TestCase):
         folder.mkdir()
         log = ROOT / "data/demo/logs/thistle-e10-hot.csv"
         (folder / "a.csv").write_bytes(log.read_bytes())
+        for kept in self.json("revision", "list", self.job)["revisions"]:
+            self.cli("revision", "remove", self.job, kept["name"])
         self.assertIn("none was sent", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
         sent = self.json("bundle", "out", self.job, "--folder", pathlib.Path(self.folder.name) / "out", "--name", "First")
         self.assertIn("--revision: First", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
