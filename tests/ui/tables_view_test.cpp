@@ -328,6 +328,31 @@ void TablesViewTest::curveByKeyboard() {
     COMPARE_NEAR(points()[2].value, before[2].value - 0.01, 1e-12);
     QTest::keyClick(plot, Qt::Key_Right, Qt::ControlModifier);
     COMPARE_NEAR(points()[2].content, before[2].content + 0.01, 1e-12);
+    // Digits are typed, one number or two; what may not stand there is refused, and the entry stays.
+    QTest::keyClicks(plot, QStringLiteral("0"));
+    auto *entry = plot->findChild<QLineEdit *>(QStringLiteral("pointEntry"));
+    QVERIFY(entry->isVisible() && entry->hasFocus());
+    QTest::keyClicks(entry, QStringLiteral(".41"));
+    QTest::keyClick(entry, Qt::Key_Return);
+    QCOMPARE(points()[2].value, 0.41);
+    COMPARE_NEAR(points()[2].content, before[2].content + 0.01, 1e-12);
+    QVERIFY(!entry->isVisible() && plot->hasFocus());
+    QTest::keyClick(plot, Qt::Key_Return);
+    QVERIFY(entry->text().endsWith(QStringLiteral(" 0.41")) && entry->text().startsWith(u'E'));
+    entry->setText(QStringLiteral("E38 0.43"));
+    QTest::keyClick(entry, Qt::Key_Return);
+    QCOMPARE(points()[2].value, 0.43);
+    COMPARE_NEAR(points()[2].content, 0.38, 1e-12);
+    const auto kept = points();
+    QTest::keyClick(plot, Qt::Key_Return);
+    for (const char *wrong : {"", "lots", "M38 0.4", "0.1 0.2 0.3", "E38 7"}) {
+        entry->setText(QString::fromLatin1(wrong));
+        QTest::keyClick(entry, Qt::Key_Return);
+        QVERIFY2(entry->isVisible(), wrong);
+        QVERIFY2(points()[2].value == kept[2].value && points()[2].content == kept[2].content, wrong);
+    }
+    QTest::keyClick(entry, Qt::Key_Escape);
+    QVERIFY(!entry->isVisible() && plot->hasFocus());
     QTest::keyClick(plot, Qt::Key_Delete);
     QCOMPARE(points().size(), before.size() - 1);
     session().setContent(0.2);

@@ -9,6 +9,10 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QRegularExpression>
+#include <QShortcut>
 
 #include <cmath>
 
@@ -32,7 +36,25 @@ CurvePlot::CurvePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
     setProperty("helpPage", "tables");
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Curve over content"));
-    setToolTip(tr("Drag a point. Double click adds one, Delete takes it away. Arrows choose and move."));
+    setToolTip(
+        tr("Drag a point. Double click adds one, Delete takes it away. Arrows choose and move; digits or "
+           "Enter type its numbers."));
+    m_entry = new QLineEdit(this);
+    m_entry->setObjectName(QStringLiteral("pointEntry"));
+    m_entry->setAccessibleName(tr("Numbers of the chosen point"));
+    m_entry->setToolTip(tr("A number: what stands there. Two: the content, and what stands there"));
+    m_entry->hide();
+    // As shortcuts, since a line lets Return go on to the chart, which would open it again.
+    const auto onKey = [this](Qt::Key key, const std::function<void()> &run) {
+        connect(new QShortcut(QKeySequence(key), m_entry, nullptr, nullptr, Qt::WidgetShortcut),
+                &QShortcut::activated, this, run);
+    };
+    onKey(Qt::Key_Return, [this] { takeEntry(); });
+    onKey(Qt::Key_Enter, [this] { takeEntry(); });
+    onKey(Qt::Key_Escape, [this] {
+        m_entry->hide();
+        setFocus();
+    });
     m_below = new QCPItemRect(this);
     m_above = new QCPItemRect(this);
     m_physical = addGraph();
@@ -202,6 +224,54 @@ void CurvePlot::mouseDoubleClickEvent(QMouseEvent *event) {
     change(tr("point added"), [&](Job &job) { addCurvePoint(job, m_session.quantity(), content); });
 }
 
+void CurvePlot::beginEntry(const QString &typed) {
+    if (m_session.readOnly()) return;
+    constexpr int entryWidth = 120, entryHeight = 28, above = 8;
+    const QPointF at = pixelOf(m_shownPoints[static_cast<std::size_t>(m_chosen)]);
+    m_entry->setGeometry(
+        std::clamp(static_cast<int>(at.x()) - entryWidth / 2, 0, std::max(0, width() - entryWidth)),
+        std::clamp(static_cast<int>(at.y()) - entryHeight - above, 0, std::max(0, height() - entryHeight)),
+        entryWidth, entryHeight);
+    m_entry->setText(typed);
+    m_entry->show();
+    m_entry->setFocus();
+}
+
+// What cannot be read, or may not stand there, is said, and the entry stays open.
+void CurvePlot::takeEntry() {
+    const QStringList parts =
+        m_entry->text().split(QRegularExpression(QStringLiteral("[\\s;]+")), Qt::SkipEmptyParts);
+    CurvePoint to = m_shownPoints[static_cast<std::size_t>(m_chosen)];
+    try {
+        if (parts.isEmpty() || parts.size() > 2)
+            throw InputError("point", MARKED("expected.point", "a number, or a content and a number"),
+                             "'" + m_entry->text().toStdString() + "'");
+        if (parts.size() == 2)
+            to.content = parse(parts[0].toStdString(), Dimension::content, m_session.units(), "content");
+        to.value = parse(parts.back().toStdString(), Dimension::none, m_session.units(), "point");
+        // A drag is held between its neighbours; a number that was typed is taken as it is, or not at all.
+        Job preview = m_session.job();
+        moveCurvePoint(preview, m_session.quantity(), static_cast<std::size_t>(m_chosen), to);
+        const CurvePoint held =
+            contentCurve(preview, m_session.quantity())->points.at(static_cast<std::size_t>(m_chosen));
+        constexpr double same = 1e-9;
+        if (std::abs(held.content - to.content) > same || std::abs(held.value - to.value) > same)
+            throw InputError("point",
+                             Phrase{MARKED("expected.between_neighbours",
+                                           "a place between its neighbours, such as {0} and {1}"),
+                                    {{held.content, Dimension::content}, {held.value, Dimension::none}}},
+                             "'" + m_entry->text().toStdString() + "'");
+    } catch (const InputError &e) {
+        return m_session.report(text(e.words()));
+    }
+    if (!change(tr("point moved"), [&](Job &job) {
+            moveCurvePoint(job, m_session.quantity(), static_cast<std::size_t>(m_chosen), to);
+        }))
+        return;
+    m_entry->hide();
+    setFocus();
+}
+
 void CurvePlot::keyPressEvent(QKeyEvent *event) {
     const int count = static_cast<int>(m_shownPoints.size());
     const bool along = event->modifiers().testFlag(Qt::ControlModifier);
@@ -237,7 +307,20 @@ void CurvePlot::keyPressEvent(QKeyEvent *event) {
                 removeCurvePoint(job, m_session.quantity(), static_cast<std::size_t>(m_chosen));
             });
         return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+    case Qt::Key_F2:
+        if (m_chosen >= 0) {
+            const CurvePoint p = m_shownPoints[static_cast<std::size_t>(m_chosen)];
+            beginEntry(shown(p.content, Dimension::content, m_session.units()) + u' ' +
+                       QString::number(p.value, 'g', QLocale::FloatingPointShortest));
+            m_entry->selectAll();
+        }
+        return;
     default:
+        if (const QString typed = event->text();
+            m_chosen >= 0 && !typed.isEmpty() && (typed[0].isDigit() || typed[0] == u'.' || typed[0] == u','))
+            return beginEntry(typed);
         QCustomPlot::keyPressEvent(event);
     }
 }

@@ -5,6 +5,8 @@
 
 #include <qcustomplot.h>
 
+class QLineEdit;
+
 namespace wheelwright {
 
 /// The curve by which a quantity goes from base to top over content, with the physical default and the
@@ -35,6 +37,8 @@ class CurvePlot : public QCustomPlot {
     void draw(const std::optional<ContentCurve> &curve);
     void moveContent();
     int pointAt(QPointF position) const; ///< −1: none
+    void beginEntry(const QString &typed);
+    void takeEntry();
     bool change(const QString &what, const std::function<void(Job &)> &edit);
     CurvePoint pointFrom(QPointF position) const;
 
@@ -44,6 +48,7 @@ class CurvePlot : public QCustomPlot {
     QCPItemRect *m_below, *m_above;
     QCPItemText *m_words;
     std::vector<CurvePoint> m_shownPoints;
+    QLineEdit *m_entry; ///< over the chosen point while its numbers are typed
     int m_chosen = -1;
     bool m_dragging = false;
     std::optional<Job> m_preview; ///< the job as it would be when the button is let go
