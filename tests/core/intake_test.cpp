@@ -84,6 +84,13 @@ void IntakeTest::theListOfPartsIsSound() {
                      id.data());
     }
     QVERIFY(partOfPath("vehicle.mass_kg") == nullptr); // stands at its station
+    // The place of injection belongs to injectors and to nozzles: to those that the engine has.
+    Job metered = demoJob(), mechanical = demoJob();
+    mechanical.control = FuelControl::mechanical;
+    QCOMPARE(partOfPath("engine.fuel_place", metered)->id, std::string_view("injectors"));
+    QCOMPARE(partOfPath("engine.fuel_place", mechanical)->id, std::string_view("nozzles"));
+    QVERIFY(partOfPath("tank.capacity_l", metered) == partOfPath("tank.capacity_l"));
+    QVERIFY(partOfPath("vehicle.mass_kg", metered) == nullptr);
     QVERIFY_THROWS_EXCEPTION(InputError, partById("gearbox"));
     QVERIFY_THROWS_EXCEPTION(InputError, inspectionById("luck"));
 }

@@ -48,6 +48,13 @@ const Part *partOfPath(std::string_view path) {
     return nullptr;
 }
 
+const Part *partOfPath(std::string_view path, const Job &job) {
+    for (const Part &p : allParts())
+        if (std::ranges::find(p.fields, path) != p.fields.end() && belongsTo(p, job) && isFitted(p, job))
+            return &p;
+    return partOfPath(path);
+}
+
 const Part &partOfInspection(std::string_view id) {
     std::string known;
     for (const Part &p : allParts())

@@ -57,6 +57,8 @@ std::span<const Part> allParts();
 const Part &partById(std::string_view id);
 /// The part that a field, curve or list belongs to; nullptr: none, it stands at a station.
 const Part *partOfPath(std::string_view path);
+/// Of several that share it, the place of injection for one, the one that this engine has.
+const Part *partOfPath(std::string_view path, const Job &job);
 /// Throws InputError naming the known ids.
 const InspectionItem &inspectionById(std::string_view id);
 const Part &partOfInspection(std::string_view id);

@@ -98,23 +98,25 @@ PhraseText lookedAtWord(LookedAt state) {
     return words[static_cast<std::size_t>(state)];
 }
 
+PartState partStateOf(const Part &part, const Job &job, const Verdict *verdict) {
+    PartState state{.part = &part, .fitted = isFitted(part, job)};
+    state.canFit = !state.fitted && part.add;
+    state.canRemove = state.fitted && part.remove;
+    for (const PartFigure &figure : part.figures) {
+        state.figures.push_back(figureOf(figure, job));
+        state.known = std::max(state.known, state.figures.back().known);
+    }
+    for (const InspectionItem &item : part.inspections)
+        state.inspections.push_back({&item, lastOf(job, item.id)});
+    state.inspected = howFar(state.inspections);
+    if (state.fitted) state.verdict = worstOf(part, verdict);
+    return state;
+}
+
 std::vector<PartState> intakeSheet(const Job &job, const Verdict *verdict) {
     std::vector<PartState> out;
-    for (const Part &part : allParts()) {
-        if (!belongsTo(part, job)) continue;
-        PartState state{.part = &part, .fitted = isFitted(part, job)};
-        state.canFit = !state.fitted && part.add;
-        state.canRemove = state.fitted && part.remove;
-        for (const PartFigure &figure : part.figures) {
-            state.figures.push_back(figureOf(figure, job));
-            state.known = std::max(state.known, state.figures.back().known);
-        }
-        for (const InspectionItem &item : part.inspections)
-            state.inspections.push_back({&item, lastOf(job, item.id)});
-        state.inspected = howFar(state.inspections);
-        if (state.fitted) state.verdict = worstOf(part, verdict);
-        out.push_back(std::move(state));
-    }
+    for (const Part &part : allParts())
+        if (belongsTo(part, job)) out.push_back(partStateOf(part, job, verdict));
     return out;
 }
 

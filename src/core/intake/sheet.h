@@ -41,6 +41,7 @@ struct PartState {
     std::optional<CheckState> verdict{}; ///< the worst of its checks; empty: none was worked out
 };
 
+PartState partStateOf(const Part &part, const Job &job, const Verdict *verdict = nullptr);
 /// All parts that an engine like this one could have, in the order of an inspection. verdict: nullptr while
 /// there is none.
 std::vector<PartState> intakeSheet(const Job &job, const Verdict *verdict = nullptr);

@@ -84,14 +84,14 @@ void PartColumn::recolour() {
 }
 
 bool PartColumn::holds(const QString &path) const {
-    const Part *part = partOfPath(path.toStdString());
+    const Part *part = partOfPath(path.toStdString(), m_session.job());
     return part && m_session.hasJob() && isFitted(*part, m_session.job()) &&
            std::ranges::any_of(m_buttons, [&](const PartButton *b) { return &b->part() == part; });
 }
 
 bool PartColumn::showInput(const QString &path) {
     if (!holds(path)) return false;
-    choose(partOfPath(path.toStdString())->id);
+    choose(partOfPath(path.toStdString(), m_session.job())->id);
     return m_panel->showInput(path);
 }
 

@@ -148,18 +148,16 @@ void PartPanel::refresh() {
     const auto at = m_pages.find(m_part);
     if (at == m_pages.end() || !m_session.hasJob()) return;
     const auto verdict = m_session.verdict();
-    for (const PartState &p : intakeSheet(m_session.job(), verdict.get())) {
-        if (p.part->id != m_part) continue;
-        Page &page = at->second;
-        page.state->setText(text(partStateWords(p)));
-        const auto open = static_cast<int>(unstatedOf(m_session.job(), *p.part));
-        page.confirm->setText(open > 0 ? tr("All of these are so (%1 not stated)").arg(open)
-                                       : tr("All of these are stated"));
-        page.confirm->setEnabled(open > 0 && !m_session.readOnly());
-        if (page.remove) page.remove->setEnabled(p.canRemove && !m_session.readOnly());
-        for (const InspectionState &i : p.inspections)
-            page.lastOf[i.item->id]->setText(text(inspectionWords(i)));
-    }
+    const PartState p = partStateOf(partById(m_part), m_session.job(), verdict.get());
+    Page &page = at->second;
+    page.state->setText(text(partStateWords(p)));
+    const auto open = static_cast<int>(unstatedOf(m_session.job(), *p.part));
+    page.confirm->setText(open > 0 ? tr("All of these are so (%1 not stated)").arg(open)
+                                   : tr("All of these are stated"));
+    page.confirm->setEnabled(open > 0 && !m_session.readOnly());
+    if (page.remove) page.remove->setEnabled(p.canRemove && !m_session.readOnly());
+    for (const InspectionState &i : p.inspections)
+        page.lastOf[i.item->id]->setText(text(inspectionWords(i)));
 }
 
 void PartPanel::enter() {

@@ -97,14 +97,12 @@ PartButton *IntakeSheet::button(std::string_view part) const {
 void IntakeSheet::refresh() {
     if (!m_session.hasJob()) return;
     const auto verdict = m_session.verdict();
-    m_states.clear();
-    for (PartState &p : intakeSheet(m_session.job(), verdict.get()))
-        m_states.insert_or_assign(p.part->id, std::move(p));
+    m_states = intakeSheet(m_session.job(), verdict.get());
     const GlyphLook look = glyphLook(m_session.job(), m_session.content());
     for (PartButton *b : m_buttons) {
-        const auto state = m_states.find(b->part().id);
-        const bool here = state != m_states.end() && (state->second.fitted || state->second.canFit);
-        if (here) b->show(state->second, look);
+        const auto state = std::ranges::find(m_states, &b->part(), &PartState::part);
+        const bool here = state != m_states.end() && (state->fitted || state->canFit);
+        if (here) b->show(*state, look);
         b->setVisible(here);
     }
     choose(drawn(m_chosen) ? m_chosen : "tank");
@@ -121,8 +119,7 @@ void IntakeSheet::recolour() {
 }
 
 bool IntakeSheet::drawn(std::string_view part) const {
-    const auto at = m_states.find(part);
-    return at != m_states.end() && at->second.fitted;
+    return std::ranges::any_of(m_states, [&](const PartState &s) { return s.part->id == part && s.fitted; });
 }
 
 QSize IntakeSheet::minimumSizeHint() const {

@@ -4,7 +4,6 @@
 
 #include <QWidget>
 
-#include <map>
 #include <vector>
 
 namespace wheelwright {
@@ -24,6 +23,7 @@ class IntakeSheet : public QWidget {
     std::string_view chosen() const { return m_chosen; }
     void choose(std::string_view part); ///< says so by chosenChanged
     void refresh();
+    const std::vector<PartState> &states() const { return m_states; } ///< as they were drawn
     void recolour(); ///< the fuel has another hue; nothing else follows the content
     QSize minimumSizeHint() const override;
 
@@ -50,7 +50,7 @@ class IntakeSheet : public QWidget {
 
     Session &m_session;
     std::vector<PartButton *> m_buttons; ///< in the order of an inspection
-    std::map<std::string_view, PartState> m_states;
+    std::vector<PartState> m_states;     ///< in the order of an inspection
     std::string_view m_chosen = "tank";
     bool m_said = false; ///< which one is chosen
 };

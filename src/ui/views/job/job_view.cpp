@@ -179,7 +179,7 @@ void JobView::resizeEvent(QResizeEvent *event) {
 }
 
 QWidget *JobView::editor(const QString &path) const {
-    if (const Part *part = partOfPath(path.toStdString())) m_panel->showPart(part->id);
+    if (const Part *part = partOfPath(path.toStdString(), m_session.job())) m_panel->showPart(part->id);
     if (QWidget *found = m_panel->editor(path)) return found;
     const auto at = m_editors.find(path);
     return at == m_editors.end() ? nullptr : at->second;
@@ -194,7 +194,7 @@ void JobView::refresh() {
 void JobView::refreshNext() {
     if (!m_session.hasJob()) return;
     const auto verdict = m_session.verdict();
-    const std::vector<PartState> sheet = intakeSheet(m_session.job(), verdict.get());
+    const std::vector<PartState> &sheet = m_sheet->states();
     const PartState *next = nextPart(sheet);
     m_nextPart = next
                      ? QString::fromUtf8(next->part->id.data(), static_cast<qsizetype>(next->part->id.size()))
@@ -208,7 +208,8 @@ void JobView::refreshNext() {
 }
 
 bool JobView::showInput(const QString &link) {
-    if (const Part *part = partOfPath(link.toStdString()); part && isFitted(*part, m_session.job())) {
+    if (const Part *part = partOfPath(link.toStdString(), m_session.job());
+        part && isFitted(*part, m_session.job())) {
         m_pages->showPage(m_pages->pages().front());
         m_sheet->choose(part->id);
         return m_panel->showInput(link);
