@@ -9,7 +9,8 @@ namespace wheelwright::testing {
 /// A job that passes validate(), different for every seed: odd axes, odd shapes, own limits.
 Job randomJob(unsigned seed);
 
-/// The shipped demo job without its revisions: that one of them was sent would answer a question of every test.
+/// The shipped demo job without its revisions: that one of them was sent would answer a question of every
+/// test.
 Job demoJob();
 
 /// A job whose four quantities are the same number everywhere, for checks that look at one thing at a time.

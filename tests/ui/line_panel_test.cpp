@@ -297,7 +297,7 @@ class LinePanelTest : public QObject {
     void settle() {
         for (int i = 0; i < 500; ++i) {
             QTest::qWait(4);
-            if (!panel().isVisible() || panel().upToDate()) {
+            if (!panel().isVisible() || panel().isCurrent()) {
                 QTest::qWait(20);
                 return;
             }

@@ -203,7 +203,7 @@ void LinePanel::work() {
     });
 }
 
-bool LinePanel::upToDate() const {
+bool LinePanel::isCurrent() const {
     return m_shown.line && m_version == m_session.jobVersion();
 }
 
@@ -251,7 +251,7 @@ void LinePanel::saySince(const Worked &worked) {
 }
 
 std::optional<std::size_t> LinePanel::revision() const {
-    if (!m_drawing->chosen() || !upToDate()) return std::nullopt;
+    if (!m_drawing->chosen() || !isCurrent()) return std::nullopt;
     return m_shown.line->marks[*m_drawing->chosen()].revision;
 }
 

@@ -23,7 +23,7 @@ class LinePanel : public QFrame {
     void open(const QString &revision = {}); ///< with the keyboard in the drawing, at a revision or now
     LineDrawing &drawing() { return *m_drawing; }
     /// The current line has been drawn.
-    bool upToDate() const;
+    bool isCurrent() const;
     /// How far the tables are from the last revision: "from 'First' · 14 cells since".
     const QString &sinceWords() const { return m_since; }
 
