@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
+#include "core/job/work_line.h"
 #include "core/practice/practice_run.h"
 #include "core/study/fuel_comparison.h"
 #include "core/study/headroom.h"
@@ -124,6 +125,35 @@ void lookUpASeries(benchmark::State &state) {
     }
 }
 BENCHMARK(lookUpASeries)->Unit(benchmark::kMicrosecond);
+
+// A job of many dyno days: each revision with a cell of its own changed.
+Job jobOfManyDays(std::size_t revisions) {
+    Job job = testing::demoJob();
+    Table2D &spark = job.calibration.of(CalibratedQuantity::spark).top;
+    for (std::size_t i = 0; i < revisions; ++i) {
+        const CellIndex cell{i % spark.x().size(), i / spark.x().size()};
+        spark.setCell(cell, spark.cell(cell) - 0.5);
+        keepRevision(job, "Day " + std::to_string(i), "2001-02-03", "", false);
+    }
+    spark.setCell({0, 0}, spark.cell(0, 0) - 1);
+    return job;
+}
+
+// The whole line, as it is opened. Marks: 200 revisions are the most that there may be.
+void lineOfWork(benchmark::State &state) {
+    const Job job = jobOfManyDays(static_cast<std::size_t>(state.range(0)));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(workLineOf(job));
+}
+BENCHMARK(lineOfWork)->Arg(5)->Arg(20)->Arg(200)->Unit(benchmark::kMillisecond);
+
+// How far now is from the last revision, after every edit.
+void sinceTheLastRevision(benchmark::State &state) {
+    const Job job = jobOfManyDays(static_cast<std::size_t>(state.range(0)));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(workLineOf(job, ChangesOf::now));
+}
+BENCHMARK(sinceTheLastRevision)->Arg(5)->Arg(200)->Unit(benchmark::kMillisecond);
 
 void readJobDocument(benchmark::State &state) {
     const std::string text = jobToJson(testing::demoJob());

@@ -2,8 +2,10 @@
 // Revisions as a line: where each stands, what it changed and what was made with it. The line of the first
 // test was drawn by hand.
 #include "core/base/error.h"
+#include "core/intake/sheet.h"
 #include "core/job/said_content.h"
 #include "core/job/work_line.h"
+#include "core/report/work_line_reports.h"
 #include "formats/job_json.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
@@ -220,6 +222,15 @@ class WorkLineTest : public QObject {
             QVERIFY(!m.from && m.changed.empty());
         QVERIFY(line.marks[2].now && line.marks[0].lane == 1);
 
+        // Two that name each other are no line: a file can say so, work cannot.
+        Job circle = job;
+        circle.revisions[0].parent = "older";
+        circle.revisions[1].parent = "old";
+        line = workLineOf(circle);
+        QVERIFY(!line.marks[0].from && line.marks[1].from == std::size_t{0});
+        circle.revisions[0].parent = "old"; // itself
+        QVERIFY(!workLineOf(circle).marks[0].from);
+
         old.name = "broken";
         old.parent = "old";
         old.state = DeferredText("no state\n");
@@ -228,6 +239,14 @@ class WorkLineTest : public QObject {
         QVERIFY(line.marks[2].from == std::size_t{0});
         QVERIFY(!line.marks[2].unread.empty() && line.marks[2].changed.empty());
         QVERIFY(says(line.marks[2].unread, "broken"));
+        // What was made from it is not known either, for the same reason.
+        old.name = "after it";
+        old.parent = "broken";
+        old.state = DeferredText(stateOf(job));
+        job.revisions.push_back(old);
+        line = workLineOf(job);
+        QVERIFY(line.marks[3].from == std::size_t{2} && line.marks[3].changed.empty());
+        QVERIFY(says(line.marks[3].unread, "broken"));
     }
 
     // The shipped demo: five revisions, one of them left for the one before, the last as the tables are.
@@ -255,6 +274,51 @@ class WorkLineTest : public QObject {
             QCOMPARE(brief.marks[i].lane, lanes[i]);
             QCOMPARE(brief.marks[i].changed.size(), brief.marks[i].now ? line.marks[i].changed.size() : 0);
         }
+    }
+
+    // By hand: two revisions, a log on the first; and the intake as the sheet of parts counts it.
+    void marksAreSaid() {
+        Job job = demoJob();
+        keep(job, "First");
+        LogInfo log;
+        log.id = "abc";
+        log.name = "first.csv";
+        log.revision = "First";
+        log.content = 0.4;
+        log.contentBasis = ContentBasis::stated;
+        job.logs.push_back(log);
+        job = withRevLimit(job, 7100);
+        keep(job, "Second");
+        job.revisions[1].sent = true;
+        job.revisions[1].cameBack = "2001-02-05T00:00:00Z";
+        job.revisions[1].released = "2001-02-06T00:00:00Z";
+        const WorkLine line = workLineOf(job);
+        const std::string first = plainText(workMarkReport(job, line, 0), {}),
+                          second = plainText(workMarkReport(job, line, 1), {});
+        for (const char *words : {"Kept on 2001-02-03.", "Nothing says what it was made from.",
+                                  "Made with it", "Log first.csv, E40"})
+            QVERIFY2(first.find(words) != std::string::npos, (first + words).c_str());
+        for (const char *words :
+             {"The tables are these.", "Sent to the controller.",
+              "Read back on 2001-02-05, and found the same.", "Released to be driven on 2001-02-06.",
+              "Against First", "Rev limit: 7100 rpm, was 7200 rpm"})
+            QVERIFY2(second.find(words) != std::string::npos, (second + words).c_str());
+        QCOMPARE(said(stagesOf(job, line.marks[0])), std::string());
+        QCOMPARE(said(stagesOf(job, line.marks[1])), std::string("sent; came back; released"));
+        QVERIFY(strayWorkReport(job, line).blocks.empty());
+        log.revision = "";
+        log.id = "lost";
+        job.logs.push_back(log);
+        QCOMPARE(strayWorkReport(job, workLineOf(job)).blocks.size(), std::size_t{1});
+
+        job.inspections = {};
+        std::size_t all = 0;
+        for (const PartState &part : intakeSheet(job))
+            all += part.fitted ? part.inspections.size() : 0;
+        COMPARE_NEAR(intakeWords(job).values[0].value, 0, 0);
+        COMPARE_NEAR(intakeWords(job).values[1].value, static_cast<double>(all), 0);
+        markInspected(job, "coolant", "2001-02-03", true, "weeps"); // found wrong is looked at
+        COMPARE_NEAR(intakeWords(job).values[0].value, 1, 0);
     }
 
     void curvesAndChoicesAreSaid() {

@@ -56,6 +56,7 @@ class FuelViewTest : public QObject {
     void historyIsEditedInPlace();
     void componentsAreEditedAndReset();
     void measuringIsNoted();
+    void drawingsAreCopied();
     void theTubeIsReadByDragging();
     void settlingFollowsTheContent();
     void fuelsSideBySide();
@@ -334,6 +335,39 @@ void FuelViewTest::measuringIsNoted() {
              qPrintable(measure->resultText("afr")));
     type("afr", "-1");
     QVERIFY(measure->resultText("afr").contains(QStringLiteral("more than 0")));
+}
+
+// As numbers and as a picture, by the keys that copy anywhere.
+void FuelViewTest::drawingsAreCopied() {
+    const auto trigger = [&](const char *title) {
+        for (QAction *a : m_window->shell.allActions())
+            if (a->text().remove(u'&') == QLatin1String(title)) a->trigger();
+        return QApplication::clipboard()->text();
+    };
+    FuelView *view = fuel();
+    QTest::qWait(20);
+    view->pour()->opinions()->believeButton(OpinionSource::tube)->setFocus();
+    const QString opinions = trigger("Copy");
+    const ContentOpinions expected = opinionsOf(m_window->session.job());
+    QCOMPARE(opinions.count(u'\n'), static_cast<qsizetype>(expected.all.size()));
+    for (const Opinion &o : expected.all)
+        QVERIFY2(opinions.contains(QStringLiteral("\tE%1").arg(qRound(o.content.value * 100))),
+                 qPrintable(opinions));
+    trigger("Copy as picture");
+    QCOMPARE(QApplication::clipboard()->pixmap().size(), view->pour()->opinions()->size());
+    m_window->shell.showPlace(QStringLiteral("fuel/settling"));
+    QTest::qWait(20);
+    auto *plot = view->findChild<SettlingPage *>()->findChild<QCustomPlot *>();
+    plot->setFocus();
+    const QStringList rows = trigger("Copy").split(u'\n', Qt::SkipEmptyParts);
+    QCOMPARE(rows.size(), 242); // a head, and each point
+    QCOMPARE(rows.front().count(u'\t'), 4);
+    // The first number is the tank's content, the last the content looked at, as nearly as it has settled.
+    const double before = alcoholOf(tankNow(m_window->session.job()).content) * 100;
+    COMPARE_NEAR(rows[1].section(u'\t', 1, 1).toDouble(), before, 0.01);
+    COMPARE_NEAR(rows.back().section(u'\t', 3, 3).toDouble(), m_window->session.content() * 100, 1.0);
+    trigger("Copy as picture");
+    QVERIFY(!QApplication::clipboard()->pixmap().isNull());
 }
 
 // Drag and number give the same reading; what is no tube is not drawn as one.

@@ -435,6 +435,15 @@ void JobSheetTest::whatIsNotStatedLooksSo() {
     m_window->session.undo();
     settle();
     QCOMPARE(edit->property("known").toString(), QStringLiteral("unknown"));
+    // The drawing is copied in words, part by part, and as a picture.
+    part("tank")->setFocus();
+    for (QAction *a : m_window->shell.allActions())
+        if (a->text() == QStringLiteral("&Copy")) a->trigger();
+    const QString words = QApplication::clipboard()->text();
+    for (const PartState &p : job()->sheet()->states())
+        if (p.fitted) QVERIFY2(words.contains(text(p.part->title)), qPrintable(text(p.part->title)));
+    job()->sheet()->copyPicture();
+    QCOMPARE(QApplication::clipboard()->pixmap().size(), job()->sheet()->size());
 }
 
 void JobSheetTest::nextLeadsToTheLeastKnownPart() {

@@ -483,6 +483,11 @@ void LadderViewTest::rungsAreChosenByKeys() {
     QVERIFY(drawing.accessibleDescription().contains(QStringLiteral("passed")));
     QTest::keyClick(&drawing, Qt::Key_Home);
     QCOMPARE(drawing.chosen(), rungs[1].id);
+    page().drawing().copy();
+    const QString copied = QApplication::clipboard()->text();
+    QVERIFY(copied.count(u'\n') >= 10 && copied.contains(u'\t'));
+    page().drawing().copyPicture();
+    QCOMPARE(QApplication::clipboard()->pixmap().size(), page().drawing().size());
     // And by mouse: rows stand from the bottom up and do not overlap.
     for (std::size_t i = 1; i < rungs.size(); ++i) {
         QCOMPARE(drawing.rectOf(i).bottom() + 1, drawing.rectOf(i - 1).top());

@@ -31,6 +31,12 @@ class LineBuilder {
         findParents();
         findLanes();
         findChanges();
+        if (m_changes == ChangesOf::all) hangAll();
+        return std::move(m_line);
+    }
+
+  private:
+    void hangAll() {
         for (std::size_t i = 0; i < m_job.logs.size(); ++i) {
             const LogInfo &log = m_job.logs.values()[i];
             hang(i, log.revision, log.calibration, &WorkMark::logs, m_line.strayLogs);
@@ -41,10 +47,8 @@ class LineBuilder {
         }
         for (std::size_t i = 0; i < m_job.ladderPassed.size(); ++i)
             hang(i, {}, m_job.ladderPassed.values()[i].calibration, &WorkMark::rungs, m_line.strayRungs);
-        return std::move(m_line);
     }
 
-  private:
     void addRevisions() {
         const std::vector<Revision> &all = m_job.revisions.values();
         for (std::size_t i = 0; i < all.size(); ++i) {
@@ -52,7 +56,8 @@ class LineBuilder {
             mark.revision = i;
             m_line.marks.push_back(std::move(mark));
             m_byName.emplace(all[i].name, i);
-            m_byPrint.emplace(calibrationPrint(all[i].state.text()), i); // of two that are alike the first
+            if (m_changes == ChangesOf::all) // of two that are alike the first
+                m_byPrint.emplace(calibrationPrint(all[i].state.text()), i);
         }
     }
 

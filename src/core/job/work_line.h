@@ -23,7 +23,8 @@ struct WorkLine {
     // Made with a calibration that nobody has kept, or nobody has said.
     std::vector<std::size_t> strayLogs, strayRuns, strayRungs;
 };
-/// Which marks say what they changed: it takes reading two calibrations each.
+/// Which marks say what they changed and what was made with them: it takes reading every calibration, against
+/// the two that now is held against.
 enum class ChangesOf { all, now };
 WorkLine workLineOf(const Job &job, ChangesOf changes = ChangesOf::all);
 

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/work_line_reports.h"
 
+#include "core/intake/sheet.h"
 #include "core/report/calibration_reports.h"
 #include "core/report/numbers.h"
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
@@ -58,6 +61,17 @@ Phrase stagesOf(const Job &job, const WorkMark &mark) {
     if (!r->cameBack.empty()) stages.push_back(MARKED("work_line.came_back", "came back"));
     if (!r->released.empty()) stages.push_back(MARKED("work_line.released", "released"));
     return listed(stages);
+}
+
+Phrase intakeWords(const Job &job) {
+    std::size_t all = 0, looked = 0;
+    for (const PartState &part : intakeSheet(job)) {
+        if (!part.fitted) continue;
+        all += part.inspections.size();
+        looked += static_cast<std::size_t>(std::ranges::count_if(
+            part.inspections, [](const InspectionState &i) { return i.last.has_value(); }));
+    }
+    return {MARKED("work_line.intake", "Intake: {0} of {1} looked at"), {countOf(looked), countOf(all)}};
 }
 
 Report workMarkReport(const Job &job, const WorkLine &line, std::size_t place) {

@@ -125,6 +125,7 @@ void LineDrawing::paintEvent(QPaintEvent *) {
         wash.setAlphaF(i == m_chosen ? 0.45F : 0.25F);
         p.fillRect(rectOf(i), wash);
     }
+    drawIntake(p);
     drawWays(p);
     for (std::size_t i = 0; i < m_line->marks.size(); ++i) {
         drawNode(p, i);
@@ -135,6 +136,19 @@ void LineDrawing::paintEvent(QPaintEvent *) {
         p.setBrush(Qt::NoBrush);
         p.drawRect(QRectF(rectOf(*m_chosen)).adjusted(1.5, 1.5, -1.5, -1.5));
     }
+}
+
+// Where it all began: what was looked at before the first change, on the Job station.
+void LineDrawing::drawIntake(QPainter &p) const {
+    if (m_line->marks.empty()) return;
+    const QPointF first = nodeOf(0);
+    constexpr double begin = 2, half = 9;
+    p.setPen(QPen(theme().ink, 2.5));
+    p.drawLine(QPointF(begin, first.y()), first);
+    p.drawLine(QPointF(begin, first.y() - half), QPointF(begin, first.y() + half));
+    p.setFont(sansFont(11));
+    p.setPen(theme().quiet);
+    p.drawText(QPointF(begin, 12), text(intakeWords(*m_job), m_session.units()));
 }
 
 // From each mark to what was made from it: along its own lane, then over to the other's.

@@ -50,6 +50,7 @@ class LineDrawing : public QWidget {
     bool event(QEvent *event) override;
 
   private:
+    void drawIntake(QPainter &painter) const;
     void drawWays(QPainter &painter) const;
     void drawNode(QPainter &painter, std::size_t mark) const;
     void drawColumn(QPainter &painter, std::size_t mark) const;

@@ -6,6 +6,8 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
@@ -125,6 +127,19 @@ void OpinionStrip::mousePressEvent(QMouseEvent *event) {
     if (row >= allOpinionSources.size()) return;
     if (const Opinion *o = opinionBy(m_opinions, allOpinionSources[row]))
         m_session.explain(explainOpinion(m_session.job(), *o));
+}
+
+void OpinionStrip::copy() const {
+    QString out;
+    for (const Opinion &o : m_opinions.all)
+        out += text(opinionTitle(o.source)) + u'\t' +
+               shown(o.content.value, Dimension::content, m_session.units()) + u'\t' +
+               shown(o.content.sigma, Dimension::contentDifference, m_session.units()) + u'\n';
+    QApplication::clipboard()->setText(out);
+}
+
+void OpinionStrip::copyPicture() {
+    QApplication::clipboard()->setPixmap(grab());
 }
 
 } // namespace wheelwright

@@ -24,6 +24,10 @@ class OpinionStrip : public QWidget {
     void show(const ContentOpinions &opinions);
     QPushButton *believeButton(OpinionSource source) const;
 
+  public slots:
+    void copy() const; ///< whose, content and ± as tab-separated text
+    void copyPicture();
+
   protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;

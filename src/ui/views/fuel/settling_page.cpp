@@ -12,6 +12,8 @@
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QEvent>
 #include <QHBoxLayout>
 #include <QScrollArea>
@@ -50,6 +52,7 @@ SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent),
 void SettlingPage::makePlot() {
     m_plot = new QCustomPlot(this);
     m_plot->setAccessibleName(tr("Content at sensor and injectors over time"));
+    m_plot->setFocusPolicy(Qt::StrongFocus); // copying acts on what has the focus
     m_plot->setAntialiasedElements(QCP::aePlottables);
     std::size_t i = 0;
     for (const bool cruise : {false, true})
@@ -120,6 +123,23 @@ QString SettlingPage::wordsText() const {
 void SettlingPage::changeEvent(QEvent *event) {
     QWidget::changeEvent(event);
     if (event->type() == QEvent::PaletteChange) restyle();
+}
+
+void SettlingPage::copy() const {
+    QString out = tr("minutes");
+    for (const Curve &c : m_curves)
+        out += u'\t' + c.graph->name();
+    const auto points = m_curves.front().graph->dataCount();
+    for (int i = 0; i < points; ++i) {
+        out += u'\n' + QString::number(m_curves.front().graph->dataMainKey(i));
+        for (const Curve &c : m_curves)
+            out += u'\t' + QString::number(c.graph->dataMainValue(i));
+    }
+    QApplication::clipboard()->setText(out + u'\n');
+}
+
+void SettlingPage::copyPicture() {
+    QApplication::clipboard()->setPixmap(m_plot->toPixmap());
 }
 
 } // namespace wheelwright

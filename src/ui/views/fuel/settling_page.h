@@ -26,6 +26,10 @@ class SettlingPage : public QWidget {
     FieldForm *form() { return m_form; }
     QString wordsText() const;
 
+  public slots:
+    void copy() const; ///< minutes and the content of each curve as tab-separated text
+    void copyPicture();
+
   protected:
     void changeEvent(QEvent *event) override;
 

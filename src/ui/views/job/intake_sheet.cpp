@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/job/intake_sheet.h"
 
+#include "core/report/sheet_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
 #include "ui/widgets/part_button.h"
 #include "ui/widgets/part_glyph.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QPainter>
 #include <QPainterPath>
 
@@ -328,6 +331,14 @@ void IntakeSheet::drawWires(QPainter &p) const {
     wire(center("controller"), center("injectors"));
     wire(center("controller"), center("ignition"));
     if (drawn("content_sensor")) wire(center("controller"), center("content_sensor"));
+}
+
+void IntakeSheet::copy() const {
+    QApplication::clipboard()->setText(text(plainText(sheetReport(m_states), wordingOf(m_session.units()))));
+}
+
+void IntakeSheet::copyPicture() {
+    QApplication::clipboard()->setPixmap(grab());
 }
 
 } // namespace wheelwright

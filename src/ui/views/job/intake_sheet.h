@@ -27,6 +27,10 @@ class IntakeSheet : public QWidget {
     void recolour(); ///< the fuel has another hue; nothing else follows the content
     QSize minimumSizeHint() const override;
 
+  public slots:
+    void copy() const;
+    void copyPicture();
+
   signals:
     void chosenChanged(const QString &part);
     void editWanted(); ///< of the part that is chosen: its fields

@@ -5,6 +5,10 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/sheet_buttons.h"
+
+#include <QApplication>
+#include <QClipboard>
 
 #include <QEvent>
 #include <QKeyEvent>
@@ -275,6 +279,14 @@ void LadderDrawing::describe() {
     setAccessibleDescription(
         r ? tr("%1: %2").arg(text(rungName(*r), m_session.units()), text(rungStateWord(r->state)))
           : QString());
+}
+
+void LadderDrawing::copy() const {
+    QApplication::clipboard()->setText(gridsAsText(ladderReport(m_ladder), m_session.units()));
+}
+
+void LadderDrawing::copyPicture() {
+    QApplication::clipboard()->setPixmap(grab());
 }
 
 } // namespace wheelwright

@@ -22,6 +22,10 @@ class LadderDrawing : public QWidget {
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
 
+  public slots:
+    void copy() const;
+    void copyPicture();
+
   signals:
     void chosenChanged();
 

@@ -119,7 +119,7 @@ QWidget *TablesView::makeBench() {
     tables->setSpacing(gap);
     for (std::size_t i = 0; i < sides.size(); ++i) {
         m_grids[i] = new TableGrid(m_session, sides[i], m_bench);
-        tables->addWidget(m_grids[i], 0, Qt::AlignTop);
+        tables->addWidget(m_grids[i]);
     }
     m_budget = new ReportView(tr("Spark budget at the cursor"), ReportView::Fit::fills, m_bench);
     m_budget->setFixedWidth(budgetWidth);
@@ -497,6 +497,8 @@ bool TablesView::roomy() const {
 void TablesView::shareWidth() {
     const int given = besideDrawer();
     const auto openHeight = [](TableGrid *g) { g->setMaximumHeight(QWIDGETSIZE_MAX); };
+    // The four of the engine take all the height there is; another table no more than it needs, at the top.
+    m_bench->layout()->setAlignment(m_grids[1], m_session.extra() ? Qt::AlignTop : Qt::Alignment());
     if (m_session.extra()) { // as wide as it can be read well, and no row thicker than needed
         const int room = given - 2 * gap - (m_budget->isVisible() ? budgetWidth + gap : 0);
         const QSize fitting = m_grids[1]->fittingSize();
