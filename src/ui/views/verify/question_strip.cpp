@@ -52,7 +52,7 @@ QString QuestionStrip::stateHere(const Verdict::Answer &a) const {
 
 QRect QuestionStrip::rectOf(std::size_t answer) const {
     // Long titles get more of the room.
-    constexpr double besideTitle = 41; // mark and edges
+    constexpr double besideTitle = 34; // mark and edges
     const QFontMetrics metrics(sansFont(12, true));
     // The longest answer: nothing moves while the content does.
     const int answerWidth = QFontMetrics(sansFont(11)).horizontalAdvance(tr("E100: not judged"));
@@ -85,9 +85,9 @@ void QuestionStrip::paintEvent(QPaintEvent *) {
             QPen(chosen ? theme().ink : theme().line, chosen ? 2 : 1,
                  a.question->beside ? Qt::DashLine : Qt::SolidLine)); // beside: of the day, not of the fuel
         p.drawRect(box.adjusted(0, 0, -1, -1));
-        constexpr double mark = 18;
-        drawVerdictMark(p, QRectF(box.left() + 7, box.center().y() - mark / 2, mark, mark), state);
-        const QRect words = box.adjusted(32, 2, -4, -2);
+        constexpr double mark = 16;
+        drawVerdictMark(p, QRectF(box.left() + 5, box.center().y() - mark / 2, mark, mark), state);
+        const QRect words = box.adjusted(26, 2, -2, -2);
         p.setFont(sansFont(12, true));
         p.setPen(theme().ink);
         p.drawText(words, Qt::AlignLeft | Qt::AlignTop,
