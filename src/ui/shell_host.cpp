@@ -45,8 +45,11 @@ void ShellHost::setTextPercent(int percent) {
     m_shell->setGeometry(
         QRect((QPointF(was.topLeft()) * smaller).toPoint(), (QSizeF(was.size()) * smaller).toSize()));
     m_shell->goTo(place);
-    if (shown) m_shell->show();
     m_shell->setWindowState(states);
+    if (shown) {
+        m_shell->show();
+        m_shell->activateWindow(); // the keys go on where they were
+    }
     QApplication::setQuitOnLastWindowClosed(quits);
     m_shell->statusBar()->showMessage(tr("Text at %1 %").arg(textPercent()));
     emit shellReplaced();

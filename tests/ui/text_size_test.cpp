@@ -68,6 +68,8 @@ class TextSizeTest : public QObject {
         QVERIFY(QTest::qWaitForWindowExposed(&host.shell()));
         QSignalSpy replaced(&host, &ShellHost::shellReplaced);
         const auto press = [&](Qt::Key key) {
+            host.shell().activateWindow();
+            QVERIFY(QTest::qWaitForWindowActive(&host.shell()));
             const auto before = replaced.count();
             QTest::keyClick(&host.shell(), key, Qt::ControlModifier);
             QTRY_COMPARE(replaced.count(), before + 1);
