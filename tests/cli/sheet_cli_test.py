@@ -103,6 +103,14 @@ class Sheets(unittest.TestCase):
         self.assertEqual({r["parent"] for r in after["revisions"][-2:]}, {after["revisions"][-3]["name"] if before else ""})
         self.assertIn("expected the name", self.cli("revision", "remove", self.job, "One", code=2))
 
+    def test_two_jobs_differ_in_a_table_of_its_own(self):
+        other = pathlib.Path(self.folder.name) / "b.wwjob"
+        self.cli("job", "import", self.job.parent / "c.wwjob", ROOT / "data/demo/thistle.json")
+        other.write_bytes((self.job.parent / "c.wwjob").read_bytes())
+        self.cli("table", "edit", other, "extras.Pump fuel", "--expression", "-1")
+        (found,) = self.json("diff", self.job.parent / "c.wwjob", other, code=1)["differences"]
+        self.assertEqual((found["changed_cells"], found["worst"], "rpm" in found), (42, -1, False))
+
     def test_the_line_says_what_changed_and_what_was_made_with_it(self):
         self.cli("revision", "keep", self.job, "One")
         self.cli("job", "set", self.job, "engine.rev_limit_rpm", "7300")
