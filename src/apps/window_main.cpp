@@ -193,9 +193,18 @@ int main(int argc, char **argv) {
     Session session([render] {
         return render ? QDateTime(QDate(2026, 5, 16), QTime(12, 0), Qt::UTC) : QDateTime::currentDateTime();
     });
-    if (parser.isSet(QStringLiteral("text-size")))
-        settings.setValue(QStringLiteral("textPercent"), parser.value(QStringLiteral("text-size")).toInt());
     ShellHost host(session, settings);
+    if (parser.isSet(QStringLiteral("text-size"))) {
+        bool number = false;
+        const int percent = parser.value(QStringLiteral("text-size")).toInt(&number);
+        if (!number || percent < leastTextPercent || percent > mostTextPercent) {
+            std::fprintf(stderr, "wheelwright: --text-size: expected %d to %d, found '%s'\n",
+                         leastTextPercent, mostTextPercent,
+                         qPrintable(parser.value(QStringLiteral("text-size"))));
+            return 2;
+        }
+        host.setTextPercent(percent);
+    }
     Shell &shell = host.shell(); // until the loop runs
     if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
     for (const QString &path : parser.positionalArguments()) {

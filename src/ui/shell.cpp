@@ -169,7 +169,10 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     connect(&session.undoStack(), &QUndoStack::indexChanged, this, &Shell::refreshActions);
     connect(m_line, &LinePanel::tablesWanted, this, [this] { showStation(QStringLiteral("tables")); });
     connect(m_line, &LinePanel::placeWanted, this, &Shell::goToInput);
-    connect(m_line, &LinePanel::sinceChanged, this, [this] { m_since->setText(m_line->sinceWords()); });
+    connect(m_line, &LinePanel::sinceChanged, this, [this] {
+        constexpr int room = 320; // a long name must not widen the window
+        m_since->setText(m_since->fontMetrics().elidedText(m_line->sinceWords(), Qt::ElideMiddle, room));
+    });
     connect(m_rail, &Rail::stationWanted, this, &Shell::showStation);
     connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
     connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);

@@ -297,26 +297,21 @@ void LinePanel::keep() {
 // against what it was made from.
 void LinePanel::compare() {
     if (!m_shown.line || !m_drawing->chosen()) return;
-    const auto nameAt = [this](std::size_t mark) -> std::string {
-        const WorkMark &m = m_shown.line->marks[mark];
-        return m.revision && !(m.now && mark == m_drawing->chosen())
-                   ? m_shown.job->revisions.values()[*m.revision].name
-                   : std::string();
+    const auto nameAt = [this](std::size_t at) -> std::string {
+        const auto place = m_shown.line->marks[at].revision;
+        return place ? m_shown.job->revisions.values()[*place].name : std::string();
     };
     const std::size_t chosen = *m_drawing->chosen();
     const WorkMark &mark = m_shown.line->marks[chosen];
     Session::Comparison pair;
     if (const auto second = m_drawing->second()) {
-        const auto revisionAt = [this](std::size_t at) -> std::string {
-            const auto place = m_shown.line->marks[at].revision;
-            return place ? m_shown.job->revisions.values()[*place].name : std::string();
-        };
-        pair = {revisionAt(std::min(chosen, *second)), revisionAt(std::max(chosen, *second))};
-    } else if (mark.now) {
-        if (!mark.from) return;
+        pair = {nameAt(std::min(chosen, *second)), nameAt(std::max(chosen, *second))};
+    } else if (!mark.now) {
+        pair = {nameAt(chosen), {}};
+    } else if (mark.from) {
         pair = {nameAt(*mark.from), {}};
     } else {
-        pair = {nameAt(chosen), {}};
+        return;
     }
     m_session.compare(pair);
     emit tablesWanted();
