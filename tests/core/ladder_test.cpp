@@ -51,9 +51,11 @@ ShelfEntry fuelOf(const char *name, double ethanol, double price, double canL = 
     return f;
 }
 
-// The demo's engine with larger injectors, a tank of 60 L with 20 L of E10 and two fuels by the litre.
+// The demo's engine with larger injectors, a tank of 60 L with 20 L of E10 and two fuels by the litre. What the
+// demo kept of its own work is not of this ladder.
 Job plainJob() {
     Job job = demoJob();
+    job.revisions.clear();
     job.injectors.flowCcMin *= 1.3;
     job.engine.boostLimitKpa = Curve::constant(300);
     job.engine.mapSensorMaxKpa = 400;
