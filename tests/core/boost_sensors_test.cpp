@@ -196,7 +196,7 @@ void BoostSensorsTest::theSheetSaysIt() {
     const Recorded r = logOf({.zeroKpa = -8});
     const Job job = r.in(demoJob());
     const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
-    const std::string text = plainText(boostPullsReport({}, compareBoostSensors(logs), job), {});
+    const std::string text = plainText(boostPullsReport({}, compareBoostSensors(logs), job).report, {});
     QVERIFY2(text.find("dyno's sensor") != std::string::npos && text.find(".0 kPa ±") != std::string::npos &&
                  text.find("aa.csv: off") != std::string::npos,
              text.c_str());

@@ -335,15 +335,15 @@ void LadderForecastTest::reportsCarryTheNumbers() {
     const Study study(forecastJob());
     const Ladder ladder = planLadder(study);
     const LadderForecast f = forecastLadder(study, ladder, factsOf(study, {0.05}, {0.1, 0.25}));
-    const std::string all = plainText(forecastReport(ladder, f, 0.85), {});
+    const std::string all = plainText(forecastReport(ladder, f, 0.85).report, {});
     QVERIFY2(all.find("By the full pulls of 2 rungs.") != std::string::npos, all.c_str());
     const RungForecast *r = f.of("content.50");
-    const std::string one = plainText(rungForecastReport(*r, f.rungs), {});
+    const std::string one = plainText(rungForecastReport(*r, f.rungs).report, {});
     const std::string duty =
         format(Phrase{MARKED("report.number", "{0}"), {{r->duty.value, Dimension::ratio}}});
     QVERIFY2(one.find(duty) != std::string::npos, (duty + one).c_str());
     QVERIFY(all.find("Content E50") != std::string::npos);
-    Report drawn = forecastReport(ladder, f, 0.85);
+    Report drawn = forecastReport(ladder, f, 0.85).report;
     const auto chart = takeChart(drawn);
     QVERIFY(chart && chart->lines.size() == 3);
     const auto at = std::ranges::find(chart->lines[0].x, 0.5);
@@ -351,7 +351,7 @@ void LadderForecastTest::reportsCarryTheNumbers() {
     COMPARE_NEAR(chart->lines[0].y[static_cast<std::size_t>(at - chart->lines[0].x.begin())], r->duty.value,
                  1e-12);
     QCOMPARE(chart->lines[1].x.size(), std::size_t(2));
-    const Report none = forecastReport(ladder, {}, 0.85);
+    const Report none = forecastReport(ladder, {}, 0.85).report;
     QVERIFY(plainText(none, {}).find("No rung with pulls") != std::string::npos);
 }
 

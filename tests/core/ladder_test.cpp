@@ -51,8 +51,8 @@ ShelfEntry fuelOf(const char *name, double ethanol, double price, double canL = 
     return f;
 }
 
-// The demo's engine with larger injectors, a tank of 60 L with 20 L of E10 and two fuels by the litre. What the
-// demo kept of its own work is not of this ladder.
+// The demo's engine with larger injectors, a tank of 60 L with 20 L of E10 and two fuels by the litre. What
+// the demo kept of its own work is not of this ladder.
 Job plainJob() {
     Job job = demoJob();
     job.revisions.clear();
@@ -977,11 +977,11 @@ void LadderTest::lastPullsCount() {
 void LadderTest::reportsSayWhatIsThere() {
     const Job job = plainJob();
     const Ladder l = planLadder(Study(job));
-    const std::string sheet = plainText(ladderReport(l), {});
+    const std::string sheet = plainText(ladderReport(l).report, {});
     for (const Rung &r : l.rungs)
         QVERIFY2(sheet.find(format(rungName(r))) != std::string::npos, r.id.c_str());
     const Rung &e25 = *l.byId("content.25");
-    const std::string page = plainText(rungReport(e25), {});
+    const std::string page = plainText(rungReport(e25).report, {});
     QVERIFY(page.find("Strong") != std::string::npos);
     QVERIFY(page.find("207 kPa") != std::string::npos); // its cut
     QVERIFY(page.find("3 clean pulls") != std::string::npos);

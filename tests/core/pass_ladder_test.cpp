@@ -225,7 +225,8 @@ void PassLadderTest::sheetsSayIt() {
     const Job job = pittedJob();
     const Ladder l = planLadder(Study(job));
     const Rung r = passesOf(l)[1];
-    const std::string sheet = plainText(ladderReport(l), {}), page = plainText(rungReport(r), {});
+    const std::string sheet = plainText(ladderReport(l).report, {}),
+                      page = plainText(rungReport(r).report, {});
     const std::string lambda = format(
                           Phrase{MARKED("report.number", "{0}"), {{r.pass->lambda, Dimension::mixture}}}),
                       exhaust = format(Phrase{MARKED("report.number", "{0}"),

@@ -226,7 +226,7 @@ void RunWorthTest::camsAreHeldAgainstWhatIsKnown() {
     const auto more = camCautions(job, low, {named("2", "high", "open pipe")}, true);
     QVERIFY(saysOf(more, "Not the cam alone: these runs differ in hardware"));
     const std::vector<Phrase> cautions{more};
-    const Report r = camReport(camCrossing(low, high, {}), {}, cautions);
+    const Report r = camReport(camCrossing(low, high, {}), {}, cautions).report;
     QVERIFY(std::ranges::any_of(r.blocks, [](const Block &b) {
         const auto *s = std::get_if<Sentence>(&b);
         return s && s->tone == Tone::caution && says(s->words, "hardware");
@@ -255,7 +255,8 @@ void RunWorthTest::lambdaStepsAtTheSwitch() {
     COMPARE_NEAR(switches[0].step(), 0.06, 0.003);
     // The sheet holds them, number by number.
     const auto cross = [](double rpm) { return plain(rpm) + (rpm - 5000) * 0.02; };
-    const Report report = camReport(camCrossing({runOf("1", plain)}, {runOf("2", cross)}, {}), switches);
+    const Report report =
+        camReport(camCrossing({runOf("1", plain)}, {runOf("2", cross)}, {}), switches).report;
     for (const Block &b : report.blocks)
         if (const auto *grid = std::get_if<Grid>(&b)) {
             QCOMPARE(grid->rows[0][1].words.values[0].value, switches[0].timeS);
@@ -829,7 +830,7 @@ void RunWorthTest::sheetsHoldTheirNumbers() {
     QCOMPARE(differs.rows.size(), c.differences.found.size());
     QVERIFY(says(differs.rows[0][1].words, "E10") && says(differs.rows[0][2].words, "E85"));
     const ContentLadder ladder = contentLadder(job, all, still);
-    const Grid rungs = gridOf(contentsReport(ladder, job));
+    const Grid rungs = gridOf(contentsReport(ladder, job).report);
     QCOMPARE(rungs.rows.size(), std::size_t(2));
     QCOMPARE(rungs.rows[0][3].words.values[0].value, ladder.rungs[0].next.mean);
     QCOMPARE(rungs.rows[0][3].words.values[1].value, ladder.rungs[0].next.halfWidth());
@@ -837,12 +838,12 @@ void RunWorthTest::sheetsHoldTheirNumbers() {
     QCOMPARE(rungs.rows[1][2].words.values[0].value, ladder.rungs[1].meanKw);
     const std::array sets{before, after};
     const RunScatterOverSpeed scatter = scatterOf(sets, still);
-    const Report scattered = scatterReport(sets, scatter);
+    const Report scattered = scatterReport(sets, scatter).report;
     QCOMPARE(std::get<Heading>(scattered.blocks.front()).words.values[0].value, scatter.average.sigma);
     for (const auto &row : gridOf(scattered).rows)
         QCOMPARE(runsToSee(row[0].words.values[0].value, scatter.average.sigma, true),
                  static_cast<int>(row[1].words.values[0].value));
-    const Grid sheet = gridOf(runSheetReport(job, all));
+    const Grid sheet = gridOf(runSheetReport(job, all).report);
     QCOMPARE(sheet.rows.size(), std::size_t(4));
     const RunPeak peak = peakOf(all[2]->curve.rpm, all[2]->curve.powerKw);
     QCOMPARE(sheet.rows[2][3].words.values[0].value, peak.value);
@@ -850,16 +851,17 @@ void RunWorthTest::sheetsHoldTheirNumbers() {
     QCOMPARE(sheet.rows[2][4].words.values[0].value, 41.0);
     QVERIFY(says(sheet.rows[2][1].words, "one thing") && says(sheet.rows[2][5].words, "sound"));
     const std::vector<BoostShape> shapes{boostShape(*all[0], 100)};
-    const Grid boost = gridOf(boostShapesReport(shapes));
+    const Grid boost = gridOf(boostShapesReport(shapes).report);
     QCOMPARE(boost.rows[0][1].words.values[0].value, shapes[0].reachedRpm);
     QCOMPARE(boost.rows[0][2].words.values[0].value, shapes[0].heldKpa);
     QCOMPARE(boost.rows[0][4].words.values[0].value, shapes[0].driftKpa);
     const CamCrossing cams =
         camCrossing({runOf("1", plain)},
                     {runOf("2", [](double rpm) { return plain(rpm) + (rpm - 5000) * 0.02; })}, still);
-    QCOMPARE(std::get<Heading>(camReport(cams).blocks.front()).words.values[0].value, *cams.crossingRpm);
+    QCOMPARE(std::get<Heading>(camReport(cams).report.blocks.front()).words.values[0].value,
+             *cams.crossingRpm);
     const std::vector<DynoFactor> dynos{{"Left", "Right", 1.05, 0.02, 1, 4}};
-    const Grid factors = gridOf(dynosReport(dynos));
+    const Grid factors = gridOf(dynosReport(dynos).report);
     QCOMPARE(factors.rows[0][2].words.values[0].value, 1.05);
     QCOMPARE(factors.rows[0][2].words.values[1].value, 0.02);
 }

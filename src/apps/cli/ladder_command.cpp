@@ -126,7 +126,7 @@ int plan(const LadderArguments &a) {
     if (a.json)
         print(describe(ladder), true);
     else
-        writeText("-", plainText(ladderReport(ladder), {written(), {}}));
+        writeText("-", plainText(ladderReport(ladder).report, {written(), {}}));
     return ladder.ends.empty() ? exitGood : exitFindings;
 }
 
@@ -258,8 +258,8 @@ int forecast(const LadderArguments &a) {
     if (a.json)
         print(describe(f), true);
     else
-        writeText("-",
-                  plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")), {written(), {}}));
+        writeText("-", plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")).report,
+                                 {written(), {}}));
     const bool ends = std::ranges::any_of(f.crossings, [](const DutyCrossing &c) {
         return c.earliest <= (c.overContent ? c.content : c.boostKpa);
     });
@@ -370,7 +370,7 @@ void replan(const CLI::App &sub, const LadderArguments &a) {
     if (a.json)
         print(out, true);
     else
-        writeText("-", plainText(ladderReport(ladder), {written(), {}}));
+        writeText("-", plainText(ladderReport(ladder).report, {written(), {}}));
 }
 
 CLI::App *addLadderPart(CLI::App *ladder, const std::shared_ptr<LadderArguments> &a, const char *name,

@@ -53,11 +53,13 @@ WorkedReport frontierReport(const FlowLook &look, const std::shared_ptr<const Fr
                    "⟨Pills⟩."));
         return out;
     }
-    for (const Frontier::Sentence &s : f->sentences)
+    for (const Frontier::Sentence &s : f->sentences) {
+        // Its working is of the content that it speaks of.
+        const bool names = !s.words.values.empty() && s.words.values.front().dimension == D::content;
+        const double content = names ? s.words.values.front().value : look.content;
         out.say(s.words, out.workings.empty() ? Tone::strong : Tone::plain,
-                [study = look.study, part = s.part, content = look.content] {
-                    return explainLimit(*study, part, content);
-                });
+                [study = look.study, part = s.part, content] { return explainLimit(*study, part, content); });
+    }
     const std::size_t at = f->nearest(look.content);
     if (at < f->powerKw.size())
         out.say({MARKED("flow.frontier.power",
@@ -90,12 +92,16 @@ void sayAssignment(const FlowLook &look, WorkedReport &out) {
     Grid grid{{MARKED("flow.injectors.cylinder", "cylinder"), MARKED("flow.injectors.injector", "injector"),
                MARKED("flow.injectors.flow", "flow"), MARKED("flow.injectors.lambda", "λ against the mean")},
               {}};
-    for (std::size_t c = 0; c < a.injectorOf.size(); ++c)
-        grid.rows.push_back(
-            {verbatim(job.cylinderNeeds[c].label),
-             out.worked(strongName(job.measuredInjectors[a.injectorOf[c]].label), Tone::plain,
-                        [study = look.study, a, c] { return explainAssignment(study->job(), a, c); }),
-             number({flows[a.injectorOf[c]], D::volumeFlow}), number(shareOf(a.lambdaRatio[c] - 1))});
+    for (std::size_t c = 0; c < a.injectorOf.size(); ++c) {
+        const auto cell = [&](Phrase words) {
+            return out.worked(std::move(words), Tone::plain,
+                              [study = look.study, a, c] { return explainAssignment(study->job(), a, c); });
+        };
+        grid.rows.push_back({verbatim(job.cylinderNeeds[c].label),
+                             cell(strongName(job.measuredInjectors[a.injectorOf[c]].label)),
+                             cell(number({flows[a.injectorOf[c]], D::volumeFlow})),
+                             cell(number(shareOf(a.lambdaRatio[c] - 1)))});
+    }
     out.report.blocks.push_back(std::move(grid));
 }
 
@@ -216,11 +222,14 @@ void sayBoostSteps(const FlowLook &look, const BoostGroup &group, WorkedReport &
               {}};
     for (std::size_t i = 0; i < plan.steps.size(); ++i) {
         const BoostStep &s = plan.steps[i];
+        const auto cell = [&](Phrase words) {
+            return out.worked(std::move(words), Tone::plain, [study = look.study, group, s] {
+                return explainBoostStep(study->job(), group, s);
+            });
+        };
         grid.rows.push_back(
-            {number(countOf(i + 1)), number(shareOf(s.duty)),
-             out.worked(strongNumber(gaugeOf(s.boostKpa)), Tone::plain,
-                        [study = look.study, group, s] { return explainBoostStep(study->job(), group, s); }),
-             number({2 * s.sigmaKpa, D::pressureDifference}), number(pressureOf(s.cutKpa)),
+            {number(countOf(i + 1)), cell(number(shareOf(s.duty))), cell(strongNumber(gaugeOf(s.boostKpa))),
+             cell(number({2 * s.sigmaKpa, D::pressureDifference})), cell(number(pressureOf(s.cutKpa))),
              s.beyond ? Phrase{MARKED("flow.boost.beyond", "past every pull")} : Phrase{}});
     }
     if (!plan.steps.empty()) out.report.blocks.push_back(std::move(grid));
@@ -371,14 +380,15 @@ void addPills(const FlowLook &look, WorkedReport &out) {
     for (const PillStep &s : pillsOfJob(job)) {
         const bool in = s.diameterMm == job.mechanical.injection.main.diameterMm;
         const Measured pill{s.diameterMm, D::length};
-        grid.rows.push_back({in ? strongNumber(pill) : number(pill), area(s.areaMm2, false),
-                             number(gaugeOf(s.point.network.pressureKpa)),
-                             out.worked(number({s.point.lambda, D::none}), Tone::plain,
-                                        [study = look.study, s] {
-                                            return explainPill(study->job(), s.diameterMm, s.areaMm2, s.point,
-                                                               s.leanerBy);
-                                        }),
-                             number(shareOf(s.leanerBy)), exhaustWords(s, in)});
+        const auto cell = [&](Phrase words) {
+            return out.worked(std::move(words), Tone::plain, [study = look.study, s] {
+                return explainPill(study->job(), s.diameterMm, s.areaMm2, s.point, s.leanerBy);
+            });
+        };
+        grid.rows.push_back({cell(in ? strongNumber(pill) : number(pill)), cell(area(s.areaMm2, false)),
+                             cell(number(gaugeOf(s.point.network.pressureKpa))),
+                             cell(number({s.point.lambda, D::none})), cell(number(shareOf(s.leanerBy))),
+                             exhaustWords(s, in)});
     }
     out.report.blocks.push_back(std::move(grid));
 }
@@ -403,10 +413,13 @@ WorkedReport pillsReport(const FlowLook &look) {
                 {p.afr, D::none, 2},
                 gaugeOf(p.network.pressureKpa),
                 shareOf(p.network.share)}};
-    if (const Verdict::Row *r = rowOf(look, "mechanical.lambda"))
-        out.say(std::move(now), Tone::strong, workingOf(look, *r));
-    else
-        out.say(std::move(now), Tone::strong);
+    const std::vector<PillStep> pills = pillsOfJob(job);
+    const auto in = std::ranges::find(pills, 0.0, &PillStep::leanerBy);
+    const double areaMm2 = in != pills.end() ? in->areaMm2 : 0;
+    out.say(std::move(now), Tone::strong, [study = look.study, areaMm2, p] {
+        const Job &own = study->job();
+        return explainPill(own, own.mechanical.injection.main.diameterMm, areaMm2, p, 0);
+    });
     sayWeather(look, out);
     for (const PassFinding &f : readPasses(job))
         out.say({MARKED("flow.pills.pass", "⟨Pass {0}:⟩ {A}"), {countOf(f.pass + 1)}, {}, {f.words}},

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/forecast_reports.h"
 
+#include "core/explain/explain_ladder.h"
 #include "core/report/ladder_reports.h"
 #include "core/report/numbers.h"
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 
 namespace wheelwright {
 namespace {
@@ -18,10 +20,6 @@ Measured halfOf(const Uncertain &u, Dimension of, int decimals = -1) {
 
 Phrase withBand(const Uncertain &u, Dimension of, int decimals = -1) {
     return {MARKED("ladder.content_within", "{0} ± {1}"), {{u.value, of, decimals}, halfOf(u, of, decimals)}};
-}
-
-Phrase withBand(const std::optional<Uncertain> &u, Dimension of, int decimals = -1) {
-    return u ? withBand(*u, of, decimals) : Phrase(MARKED("ladder.forecast.unknown", "not known"));
 }
 
 bool known(double v) {
@@ -114,11 +112,11 @@ Sentence crossingWords(const DutyCrossing &c) {
             Tone::plain};
 }
 
-Report rungForecastReport(const RungForecast &f, std::size_t rungs) {
-    Report out;
-    out.title = MARKED("ladder.forecast.title", "Forecast");
-    const auto say = [&](Phrase words, Tone tone = Tone::plain) {
-        out.blocks.push_back(Sentence{std::move(words), tone});
+WorkedReport rungForecastReport(const RungForecast &f, std::size_t rungs) {
+    WorkedReport out;
+    out.report.title = MARKED("ladder.forecast.title", "Forecast");
+    const auto say = [&](Phrase words, ForecastNumber which, Tone tone = Tone::plain) {
+        out.say(std::move(words), tone, [f, which, rungs] { return explainForecast(f, which, rungs); });
     };
     say({MARKED("ladder.forecast.duty",
                 "Injectors, λ on target: ⟨{A}⟩ at {0} and {1}, air {2}. The tables ask for {3} "
@@ -130,39 +128,43 @@ Report rungForecastReport(const RungForecast &f, std::size_t rungs) {
           shareOf(f.fuelOver.value),
           shareOf(within95 * f.fuelOver.sigma)},
          {},
-         {withBand(f.duty, D::ratio)}});
+         {withBand(f.duty, D::ratio)}},
+        ForecastNumber::duty);
     constexpr double sayFrom = 0.03; // λ
     const bool off = std::abs(f.lambdaError.value) > sayFrom;
     say({MARKED("ladder.forecast.lambda",
                 "λ of the first pull, with the tables as they are: {0} from its target, ± {1}."),
          {{f.lambdaError.value, D::mixture, 3}, {within95 * f.lambdaError.sigma, D::mixture, 3}}},
-        off ? Tone::caution : Tone::plain);
+        ForecastNumber::lambdaError, off ? Tone::caution : Tone::plain);
     if (f.heldKpa)
-        say({MARKED("ladder.forecast.boost", "Boost: {A}."), {}, {}, {withBand(*f.heldKpa, D::pressure)}});
+        say({MARKED("ladder.forecast.boost", "Boost: {A}."), {}, {}, {withBand(*f.heldKpa, D::pressure)}},
+            ForecastNumber::boost);
     if (f.solenoidDuty)
         say({MARKED("ladder.forecast.solenoid", "Solenoid: {A}."),
              {},
              {},
-             {withBand(*f.solenoidDuty, D::ratio)}});
+             {withBand(*f.solenoidDuty, D::ratio)}},
+            ForecastNumber::solenoid);
     if (f.standsSparkDeg)
         say({MARKED("ladder.forecast.spark",
                     "Spark at {0} and {1}: the engine stands {A}; the tables ask for {2}."),
              {speedOf(f.sparkRpm), pressureOf(f.sparkLoadKpa), {f.askedSparkDeg, D::sparkAngle}},
              {},
              {withBand(*f.standsSparkDeg, D::sparkAngle)}},
+            ForecastNumber::standsSpark,
             f.askedSparkDeg > f.standsSparkDeg->value ? Tone::caution : Tone::plain);
     if (f.powerKw)
-        say({MARKED("ladder.forecast.power", "Power: {A}."), {}, {}, {withBand(*f.powerKw, D::power)}});
-    say(evidenceWords(rungs), Tone::quiet);
+        say({MARKED("ladder.forecast.power", "Power: {A}."), {}, {}, {withBand(*f.powerKw, D::power)}},
+            ForecastNumber::power);
+    out.say(evidenceWords(rungs), Tone::quiet);
     return out;
 }
 
-Report forecastReport(const Ladder &ladder, const LadderForecast &f, double caution) {
-    Report out;
-    out.title = MARKED("ladder.forecast.title", "Forecast");
+WorkedReport forecastReport(const Ladder &ladder, const LadderForecast &f, double caution) {
+    WorkedReport out;
+    out.report.title = MARKED("ladder.forecast.title", "Forecast");
     if (f.open.empty()) {
-        out.blocks.push_back(
-            Sentence{MARKED("ladder.forecast.none", "No rung with pulls is still to come."), Tone::quiet});
+        out.say(MARKED("ladder.forecast.none", "No rung with pulls is still to come."), Tone::quiet);
         return out;
     }
     // What ends it stands first.
@@ -173,7 +175,7 @@ Report forecastReport(const Ladder &ladder, const LadderForecast &f, double caut
     std::stable_partition(crossings.begin(), crossings.end(),
                           [](const Sentence &s) { return s.tone == Tone::trouble; });
     for (Sentence &s : crossings)
-        out.blocks.push_back(std::move(s));
+        out.report.blocks.push_back(std::move(s));
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.forecast.head.duty", "duty, λ on target"),
                MARKED("ladder.forecast.head.lambda", "λ beside target at first"),
                MARKED("ladder.head.boost", "boost"), MARKED("ladder.forecast.head.solenoid", "solenoid"),
@@ -183,24 +185,37 @@ Report forecastReport(const Ladder &ladder, const LadderForecast &f, double caut
               {}};
     for (const RungForecast &r : f.open) {
         const Rung *rung = ladder.byId(r.rung);
+        const auto shared = std::make_shared<const RungForecast>(r);
+        const auto cell = [&](Phrase words, ForecastNumber which, Tone tone = Tone::plain) {
+            return out.worked(std::move(words), tone, [shared, which, rungs = f.rungs] {
+                return explainForecast(*shared, which, rungs);
+            });
+        };
+        const auto perhaps = [&](const std::optional<Uncertain> &u, Dimension of, ForecastNumber which) {
+            return u ? cell(withBand(*u, of), which)
+                     : Sentence{MARKED("ladder.forecast.unknown", "not known"), Tone::quiet};
+        };
+        constexpr int thousandths = 3; // λ less its target is a plain number
         grid.rows.push_back(
-            {rung ? rungName(*rung) : Phrase{}, withBand(r.duty, D::ratio, 1),
-             withBand(r.lambdaError, D::mixture, 3), withBand(r.heldKpa, D::pressure),
-             withBand(r.solenoidDuty, D::ratio),
-             Sentence{number({r.askedSparkDeg, D::sparkAngle}),
-                      r.standsSparkDeg && r.askedSparkDeg > r.standsSparkDeg->value ? Tone::caution
-                                                                                    : Tone::plain},
-             withBand(r.standsSparkDeg, D::sparkAngle), withBand(r.powerKw, D::power)});
+            {rung ? rungName(*rung) : Phrase{}, cell(withBand(r.duty, D::ratio, 1), ForecastNumber::duty),
+             cell(withBand(r.lambdaError, D::none, thousandths), ForecastNumber::lambdaError),
+             perhaps(r.heldKpa, D::pressure, ForecastNumber::boost),
+             perhaps(r.solenoidDuty, D::ratio, ForecastNumber::solenoid),
+             cell(number({r.askedSparkDeg, D::sparkAngle}), ForecastNumber::askedSpark,
+                  r.standsSparkDeg && r.askedSparkDeg > r.standsSparkDeg->value ? Tone::caution
+                                                                                : Tone::plain),
+             perhaps(r.standsSparkDeg, D::sparkAngle, ForecastNumber::standsSpark),
+             perhaps(r.powerKw, D::power, ForecastNumber::power)});
     }
-    out.blocks.push_back(std::move(grid));
-    out.blocks.push_back(Sentence{evidenceWords(f.rungs)});
-    out.blocks.push_back(Sentence{
+    out.report.blocks.push_back(std::move(grid));
+    out.say(evidenceWords(f.rungs));
+    out.say(
         {MARKED("ladder.forecast.air", "In the air of the last pulls, {0}; ± holds 95 of 100. What comes out "
                                        "otherwise has a cause: the gate 'As forecast' asks for it."),
          {{f.open.front().intakeC, D::temperature}}},
-        Tone::quiet});
+        Tone::quiet);
     if (ReportChart chart = dutyChart(ladder, f, caution); !chart.lines.empty())
-        out.blocks.push_back(std::move(chart));
+        out.report.blocks.push_back(std::move(chart));
     return out;
 }
 

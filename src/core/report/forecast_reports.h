@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/ladder/ladder_forecast.h"
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 
 namespace wheelwright {
 
@@ -9,9 +9,9 @@ namespace wheelwright {
 Sentence crossingWords(const DutyCrossing &crossing);
 
 /// What a rung will show, each with its ± and how it comes about.
-Report rungForecastReport(const RungForecast &forecast, std::size_t rungs);
+WorkedReport rungForecastReport(const RungForecast &forecast, std::size_t rungs);
 
 /// Where the next rungs end up: sentences, a table, and duty over content as a chart.
-Report forecastReport(const Ladder &ladder, const LadderForecast &forecast, double dutyCaution);
+WorkedReport forecastReport(const Ladder &ladder, const LadderForecast &forecast, double dutyCaution);
 
 } // namespace wheelwright

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/hindsight_reports.h"
 
+#include "core/explain/explain_evidence.h"
 #include "core/job/job.h"
+#include "core/report/numbers.h"
 
 namespace wheelwright {
 namespace {
@@ -19,11 +21,6 @@ std::string nameOf(const Job &job, const std::string &id) {
     return info ? info->name : id;
 }
 
-Sentence numberCell(double v, Dimension dimension, bool known) {
-    return known ? Sentence{Phrase{MARKED("hindsight.number", "{0}"), {{v, dimension}}}}
-                 : Sentence{verbatim("–"), Tone::quiet};
-}
-
 Tone toneOf(MoveVerdict verdict) {
     switch (verdict) {
     case MoveVerdict::asExpected:
@@ -39,11 +36,12 @@ Tone toneOf(MoveVerdict verdict) {
 
 } // namespace
 
-Report takenReport(const SparkTaken &taken, const LogInfo &log) {
-    Report out;
-    out.title = {MARKED("taken.title", "Who took the spark: {a}"), {}, {log.name}};
+WorkedReport takenReport(const SparkTaken &taken, const LogInfo &log) {
+    WorkedReport out;
+    out.report.title = {MARKED("taken.title", "Who took the spark: {a}"), {}, {log.name}};
     for (std::size_t i = 0; i < taken.said.size(); ++i)
-        out.blocks.push_back(i == 0 ? Block(Heading{taken.said[i], 2}) : Block(Sentence{taken.said[i]}));
+        out.report.blocks.push_back(i == 0 ? Block(Heading{taken.said[i], 2})
+                                           : Block(Sentence{taken.said[i]}));
     if (taken.samples == 0) return out;
     Grid grid;
     grid.heads = {MARKED("taken.head.who", "Who"), MARKED("taken.head.mean", "on the average"),
@@ -51,14 +49,22 @@ Report takenReport(const SparkTaken &taken, const LogInfo &log) {
     for (std::size_t i = 0; i < taken.takers.size(); ++i) {
         const SparkTaker &t = taken.takers[i];
         const bool took = t.mostDeg < 0;
+        const auto cell = [&](Measured v) {
+            return out.worked({MARKED("hindsight.number", "{0}"), {v}}, Tone::plain,
+                              [t, asked = taken.askedDeg, delivered = taken.deliveredDeg, n = taken.samples] {
+                                  SparkTaken all;
+                                  all.samples = n;
+                                  all.askedDeg = asked;
+                                  all.deliveredDeg = delivered;
+                                  return explainTaker(t, all);
+                              });
+        };
         grid.rows.push_back(
             {Sentence{t.title, took ? Tone::leading : Tone::quiet, took ? "taken:" + std::to_string(i) : ""},
-             Sentence{{MARKED("hindsight.number", "{0}"), {degrees(t.meanDeg)}}},
-             Sentence{{MARKED("hindsight.number", "{0}"), {degrees(t.mostDeg)}}},
-             Sentence{{MARKED("hindsight.number", "{0}"), {part(t.share)}}}});
+             cell(degrees(t.meanDeg)), cell(degrees(t.mostDeg)), cell(part(t.share))});
     }
-    out.blocks.push_back(std::move(grid));
-    out.blocks.push_back(
+    out.report.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(
         Sentence{MARKED("taken.lines",
                         "Thin: asked; dashed: after temperatures; dotted: after knock; heavy: delivered."),
                  Tone::quiet});
@@ -72,23 +78,23 @@ Report takenReport(const SparkTaken &taken, const LogInfo &log) {
                    {MARKED("taken.line.air", "after temperatures"), taken.timeS, taken.afterAir},
                    {MARKED("taken.line.knock", "after knock"), taken.timeS, taken.afterKnock},
                    {MARKED("taken.line.delivered", "delivered"), taken.timeS, taken.delivered}};
-    out.blocks.push_back(std::move(chart));
+    out.report.blocks.push_back(std::move(chart));
     return out;
 }
 
-Report proofReport(const FuelChangeProof &proof, const Job &job) {
-    Report out;
-    out.title = {MARKED("proof.title", "Change of fuel, {0} to {1}"),
-                 {{proof.fromContent, Dimension::content}, {proof.toContent, Dimension::content}}};
+WorkedReport proofReport(const FuelChangeProof &proof, const Job &job) {
+    WorkedReport out;
+    out.report.title = {MARKED("proof.title", "Change of fuel, {0} to {1}"),
+                        {{proof.fromContent, Dimension::content}, {proof.toContent, Dimension::content}}};
     const bool any = proof.any(MoveVerdict::off), all = proof.all(MoveVerdict::asExpected);
-    out.blocks.push_back(Heading{
+    out.report.blocks.push_back(Heading{
         any   ? MARKED("proof.off", "Not everything moved as the tables say")
         : all ? MARKED("proof.all", "Everything moved as the tables say")
               : MARKED("proof.some", "What could be judged moved as the tables say; the rest is open"),
         2});
-    out.blocks.push_back(Sentence{{MARKED("proof.logs", "From {a} to {b}, with one calibration."),
-                                   {},
-                                   {nameOf(job, proof.fromLog), nameOf(job, proof.toLog)}}});
+    out.report.blocks.push_back(Sentence{{MARKED("proof.logs", "From {a} to {b}, with one calibration."),
+                                          {},
+                                          {nameOf(job, proof.fromLog), nameOf(job, proof.toLog)}}});
     Grid grid;
     grid.heads = {MARKED("proof.head.what", "What"),         MARKED("proof.head.expected", "expected"),
                   MARKED("proof.head.measured", "measured"), MARKED("proof.head.residual", "residual"),
@@ -96,18 +102,22 @@ Report proofReport(const FuelChangeProof &proof, const Job &job) {
                   MARKED("proof.head.verdict", "verdict")};
     for (const FuelMove &m : proof.moves) {
         const bool judged = m.verdict != MoveVerdict::notJudged;
-        grid.rows.push_back(
-            {Sentence{m.title}, numberCell(m.expected, m.dimension, judged),
-             numberCell(m.measured, m.dimension, judged), numberCell(m.residual, m.dimension, judged),
-             numberCell(m.around(), m.dimension, judged), numberCell(m.places, Dimension::count, judged),
-             Sentence{inWords(m.verdict), toneOf(m.verdict)}});
+        const auto cell = [&](double v, Dimension of) {
+            return judged ? out.worked({MARKED("hindsight.number", "{0}"), {{v, of}}}, Tone::plain,
+                                       [m] { return explainMove(m); })
+                          : Sentence{verbatim("–"), Tone::quiet};
+        };
+        grid.rows.push_back({Sentence{m.title}, cell(m.expected, m.dimension), cell(m.measured, m.dimension),
+                             cell(m.residual, m.dimension), cell(m.around(), m.dimension),
+                             cell(m.places, Dimension::count),
+                             Sentence{inWords(m.verdict), toneOf(m.verdict)}});
     }
-    out.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(std::move(grid));
     for (const FuelMove &m : proof.moves)
         if (!m.why.empty())
-            out.blocks.push_back(Sentence{
+            out.report.blocks.push_back(Sentence{
                 {MARKED("proof.why", "{A} is not judged: {B}."), {}, {}, {m.title, m.why}}, Tone::quiet});
-    out.blocks.push_back(Sentence{
+    out.report.blocks.push_back(Sentence{
         MARKED("proof.how",
                "By place, where both logs have clean samples: each counts against what the tables ask for "
                "there. A log proves what it has seen, on that day, in that air, and nothing else."),
@@ -165,12 +175,12 @@ void saySensors(Report &out, std::span<const SensorComparison> sensors, const Jo
 
 } // namespace
 
-Report boostPullsReport(std::span<const PullBoost> pulls, std::span<const SensorComparison> sensors,
-                        const Job &job) {
-    Report out;
-    out.title = Phrase(MARKED("pulls.title", "What boost did in pulls"));
+WorkedReport boostPullsReport(std::span<const PullBoost> pulls, std::span<const SensorComparison> sensors,
+                              const Job &job) {
+    WorkedReport out;
+    out.report.title = Phrase(MARKED("pulls.title", "What boost did in pulls"));
     if (pulls.empty())
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Heading{MARKED("pulls.none", "No pull with the throttle open, and a known content"), 2});
     if (const auto line = boostOverContent(pulls)) {
         constexpr double tenth = 0.1, at95 = 1.96;
@@ -181,7 +191,7 @@ Report boostPullsReport(std::span<const PullBoost> pulls, std::span<const Sensor
                                       {line->to, Dimension::content}};
         const bool aimed = line->target == line->target;
         if (aimed) numbers.push_back({line->target * tenth, kpa});
-        out.blocks.push_back(Heading{
+        out.report.blocks.push_back(Heading{
             {aimed
                  ? MARKED("pulls.content.aimed",
                           "Boost over content, {2} to {3}: {0} ± {1} more for ten per cent; {4} was aimed at")
@@ -191,28 +201,28 @@ Report boostPullsReport(std::span<const PullBoost> pulls, std::span<const Sensor
     }
     for (std::size_t i = 0; i < pulls.size(); ++i) {
         const PullBoost &p = pulls[i];
-        out.blocks.push_back(Sentence{
+        out.report.blocks.push_back(Sentence{
             {MARKED("pulls.head", "{a}, at {0}"), {{p.beginS, Dimension::seconds, 1}}, {nameOf(job, p.log)}},
             Tone::leading,
             "pull:" + std::to_string(i)});
-        if (p.content == p.content) std::get<Sentence>(out.blocks.back()).content = p.content;
+        if (p.content == p.content) std::get<Sentence>(out.report.blocks.back()).content = p.content;
         if (!p.reached) {
-            out.blocks.push_back(
+            out.report.blocks.push_back(
                 Sentence{MARKED("pulls.not_reached", "It did not come to its boost."), Tone::quiet});
             continue;
         }
         const Dimension d = Dimension::pressureDifference;
-        out.blocks.push_back(
-            Sentence{{MARKED("pulls.numbers", "held {0}, spike {1}, drift {2} ± {3}, wave {4}"),
-                      {{p.heldKpa, d},
-                       {p.overshootKpa, d},
-                       {p.driftKpa, d},
-                       {2 * p.driftSigmaKpa, d},
-                       {p.waveKpa, d}}}});
+        out.say({MARKED("pulls.numbers", "held {0}, spike {1}, drift {2} ± {3}, wave {4}"),
+                 {pressureOf(p.heldKpa),
+                  {p.overshootKpa, d},
+                  {p.driftKpa, d},
+                  {2 * p.driftSigmaKpa, d},
+                  {p.waveKpa, d}}},
+                Tone::plain, [p] { return explainPull(p); });
         for (const Phrase &said : p.said)
-            out.blocks.push_back(Sentence{said, Tone::caution});
+            out.report.blocks.push_back(Sentence{said, Tone::caution});
     }
-    saySensors(out, sensors, job);
+    saySensors(out.report, sensors, job);
     return out;
 }
 

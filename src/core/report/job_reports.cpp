@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/report/calibration_reports.h"
 #include "core/report/fuel_reports.h"
+#include "core/report/ladder_reports.h"
 #include "core/report/run_reports.h"
 
 #include <algorithm>
@@ -62,27 +63,25 @@ constexpr std::array reports{
                   return settlingReport(job, uncertainTankNow(job).content().value, l.content);
               }},
     JobReport{"runs.sheet", MARKED("runs.sheet", "Run sheet"),
-              [](Look l, Day) {
-                  return WorkedReport{runSheetReport(l.study->job(), allRuns(l.study->job())), {}};
-              }},
+              [](Look l, Day) { return runSheetReport(l.study->job(), allRuns(l.study->job())); }},
     JobReport{"runs.scatter", MARKED("runs.scatter.title", "What runs scatter by"),
               [](Look l, Day) {
                   const auto sets =
                       RunDifferenceFinder(l.study->job()).controlSets(ofOneKind(allRuns(l.study->job())));
-                  return WorkedReport{scatterReport(sets, scatterOf(sets, {})), {}};
+                  return scatterReport(sets, scatterOf(sets, {}));
               }},
     JobReport{"runs.boost", MARKED("runs.boost.title", "What boost did"),
               [](Look l, Day) {
                   std::vector<BoostShape> shapes;
                   for (const auto &r : allRuns(l.study->job()))
                       shapes.push_back(boostShape(*r, ambientOf(l.study->job(), r->run)));
-                  return WorkedReport{boostShapesReport(shapes), {}};
+                  return boostShapesReport(shapes);
               }},
     JobReport{
         "runs.dynos", MARKED("runs.dynos.title", "Dynos against each other"),
-        [](Look l, Day) {
-            return WorkedReport{dynosReport(dynoFactors(l.study->job(), allRuns(l.study->job()), {})), {}};
-        }},
+        [](Look l, Day) { return dynosReport(dynoFactors(l.study->job(), allRuns(l.study->job()), {})); }},
+    JobReport{"ladder.sheet", MARKED("ladder.title", "Ladder"),
+              [](Look l, Day day) { return ladderReport(planLadder(*l.study, day)); }},
 };
 
 } // namespace

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/ladder_reports.h"
 
+#include "core/explain/explain_ladder.h"
 #include "core/ladder/ladder_forecast.h"
 #include "core/report/numbers.h"
 
 #include <algorithm>
+#include <cmath>
+#include <memory>
 
 namespace wheelwright {
 namespace {
@@ -13,6 +16,14 @@ using D = Dimension;
 
 Measured minutesOf(double minutes) {
     return {minutes, D::minutes};
+}
+// "45 min", "4 h 18 min".
+Phrase timeOf(double minutes) {
+    constexpr double hour = 60, inHoursFrom = 90;
+    if (minutes < inHoursFrom) return number(Measured{minutes, D::minutes, 0});
+    const double whole = std::floor(std::round(minutes) / hour);
+    return {MARKED("ladder.hours", "{0} h {1}"),
+            {{whole, D::none, 0}, {std::round(minutes) - whole * hour, D::minutes, 0}}};
 }
 Measured moneyOf(double money) {
     return {money, D::money};
@@ -66,46 +77,53 @@ Phrase usedWords(const std::vector<GateUse> &used) {
     return all;
 }
 
-void sayExpected(const Rung &r, std::vector<Block> &blocks) {
-    const auto say = [&](Phrase words, Tone tone = Tone::plain) {
-        blocks.push_back(Sentence{std::move(words), tone});
+void sayExpected(const Rung &r, WorkedReport &out) {
+    const auto say = [&](Phrase words, RungNumber which) {
+        out.say(std::move(words), Tone::plain, [r, which] { return explainRung(r, which); });
     };
     const RungDemand &d = r.demand;
     constexpr double same = 1e-6;
     if (std::abs(r.multiplier - 1) > same)
         say({MARKED("ladder.expect.fuel", "Fuel: {0} times the volume of the base fuel."),
-             {{r.multiplier, D::none, 3}}});
+             {{r.multiplier, D::none, 3}}},
+            RungNumber::fuel);
     if (d.sparkRpm > 0)
         say({MARKED("ladder.expect.spark", "Spark: the tables ask for {0} at {1} and {2}, λ {3}."),
              {{d.sparkDeg, D::sparkAngle},
               speedOf(d.sparkRpm),
               pressureOf(d.sparkLoadKpa),
-              {d.lambda, D::mixture}}});
+              {d.lambda, D::mixture}}},
+            RungNumber::spark);
     if (d.peakKpa)
         say({MARKED("ladder.expect.peak", "Boost: {0} at most, with its overshoot."),
-             {pressureOf(*d.peakKpa)}});
+             {pressureOf(*d.peakKpa)}},
+            RungNumber::peak);
     say({MARKED("ladder.expect.duty", "Injectors: {0} of their time at worst, in the coldest air."),
-         {shareOf(d.duty)}});
+         {shareOf(d.duty)}},
+        RungNumber::duty);
     if (d.pumpShare)
-        say({MARKED("ladder.expect.pump", "Pumps: {0} of what they deliver."), {shareOf(*d.pumpShare)}});
+        say({MARKED("ladder.expect.pump", "Pumps: {0} of what they deliver."), {shareOf(*d.pumpShare)}},
+            RungNumber::pump);
 }
 
-void sayPass(const PassPlan &p, std::vector<Block> &blocks) {
-    const auto say = [&](Phrase words) { blocks.push_back(Sentence{std::move(words)}); };
+void sayPass(const PassPlan &p, WorkedReport &out) {
+    const auto say = [&](Phrase words, Explanation (*explain)(const PassPlan &)) {
+        out.say(std::move(words), Tone::plain, [p, explain] { return explain(p); });
+    };
     say({MARKED("ladder.pass.lambda",
                 "{0}, AFR {1}, where pills are judged, in the air of today; leanest at {2}: {3}."),
-         {{p.lambda, D::mixture},
-          {p.afr, D::none, 2},
-          speedOf(p.leanestRpm),
-          {p.leanestLambda, D::mixture}}});
+         {{p.lambda, D::mixture}, {p.afr, D::none, 2}, speedOf(p.leanestRpm), {p.leanestLambda, D::mixture}}},
+        explainPassLambda);
     if (p.leanerBy != 0)
-        say({MARKED("ladder.pass.leaner", "{0} leaner than with the pill before."), {shareOf(p.leanerBy)}});
+        say({MARKED("ladder.pass.leaner", "{0} leaner than with the pill before."), {shareOf(p.leanerBy)}},
+            explainPassLambda);
     say({MARKED("ladder.pass.exhaust", "Exhaust {0} ± {1} (95 %), by the passes so far and what is usual."),
-         {{p.exhaustC.value, D::temperature}, {within95 * p.exhaustC.sigma, D::temperatureDifference}}});
+         {{p.exhaustC.value, D::temperature}, {within95 * p.exhaustC.sigma, D::temperatureDifference}}},
+        explainPassExhaust);
 }
 
 // Of passes, by pill.
-Grid passGrid(const Ladder &l) {
+Grid passGrid(const Ladder &l, WorkedReport &out) {
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
                MARKED("ladder.head.lambda", "λ"), MARKED("ladder.head.afr", "AFR"),
                MARKED("ladder.head.leanest", "leanest λ"), MARKED("ladder.head.at", "at"),
@@ -121,9 +139,13 @@ Grid passGrid(const Ladder &l) {
         const Measured lambda{p.lambda, D::mixture}, afr{p.afr, D::none, 2},
             leanest{p.leanestLambda, D::mixture}, exhaust{p.exhaustC.value, D::temperature},
             band{within95 * p.exhaustC.sigma, D::temperatureDifference};
-        grid.rows.push_back({rungName(r), rungStateWord(r.state), number(lambda), number(afr),
-                             number(leanest), number(speedOf(p.leanestRpm)), number(shareOf(p.leanerBy)),
-                             Phrase{MARKED("ladder.content_within", "{0} ± {1}"), {exhaust, band}}});
+        const auto cell = [&](Phrase words, Explanation (*explain)(const PassPlan &) = explainPassLambda) {
+            return out.worked(std::move(words), Tone::plain, [p, explain] { return explain(p); });
+        };
+        grid.rows.push_back(
+            {rungName(r), rungStateWord(r.state), cell(number(lambda)), cell(number(afr)),
+             cell(number(leanest)), cell(number(speedOf(p.leanestRpm))), cell(number(shareOf(p.leanerBy))),
+             cell({MARKED("ladder.content_within", "{0} ± {1}"), {exhaust, band}}, explainPassExhaust)});
     }
     return grid;
 }
@@ -246,23 +268,21 @@ Phrase rungInLine(const Rung &r) {
     return parts.empty() ? Phrase{} : join(std::move(parts));
 }
 
-Report rungReport(const Rung &r) {
-    Report out;
-    out.title = rungName(r);
-    if (!r.why.empty())
-        out.blocks.push_back(
-            Sentence{r.why, r.state == RungState::outOfReach ? Tone::trouble : Tone::strong});
-    if (r.state == RungState::next || r.state == RungState::later) out.blocks.push_back(rungSteps(r));
+WorkedReport rungReport(const Rung &r) {
+    WorkedReport out;
+    out.report.title = rungName(r);
+    if (!r.why.empty()) out.say(r.why, r.state == RungState::outOfReach ? Tone::trouble : Tone::strong);
+    if (r.state == RungState::next || r.state == RungState::later) out.report.blocks.push_back(rungSteps(r));
     if (hasPulls(r.kind)) {
-        out.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
-        sayExpected(r, out.blocks);
+        out.report.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
+        sayExpected(r, out);
     }
     if (r.pass) {
-        out.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
-        sayPass(*r.pass, out.blocks);
+        out.report.blocks.push_back(Heading{MARKED("ladder.expected", "Expected, by the model"), 2});
+        sayPass(*r.pass, out);
     }
     for (const Phrase &remark : r.remarks)
-        out.blocks.push_back(Sentence{remark, Tone::quiet});
+        out.say(remark, Tone::quiet);
     return out;
 }
 
@@ -386,17 +406,16 @@ Report shoppingReport(const Ladder &l) {
     return out;
 }
 
-Report ladderReport(const Ladder &l) {
-    Report out;
-    out.title = MARKED("ladder.title", "Ladder");
-    if (!l.ends.empty()) out.blocks.push_back(Sentence{l.ends, Tone::trouble});
+WorkedReport ladderReport(const Ladder &l) {
+    WorkedReport out;
+    out.report.title = MARKED("ladder.title", "Ladder");
+    if (!l.ends.empty()) out.say(l.ends, Tone::trouble);
     for (const Phrase &remark : l.remarks)
-        out.blocks.push_back(Sentence{remark, Tone::caution});
+        out.say(remark, Tone::caution);
     if (l.rungs.empty()) return out;
     if (l.passes) {
-        out.blocks.push_back(passGrid(l));
-        out.blocks.push_back(
-            Sentence{{MARKED("ladder.totals.passes", "Still to come: {0}."), {minutesOf(l.minutes)}}});
+        out.report.blocks.push_back(passGrid(l, out));
+        out.say({MARKED("ladder.totals.passes", "Still to come: {A}."), {}, {}, {timeOf(l.minutes)}});
         return out;
     }
     Grid grid{{MARKED("ladder.head.rung", "rung"), MARKED("ladder.head.state", "state"),
@@ -409,25 +428,37 @@ Report ladderReport(const Ladder &l) {
     for (const Rung &r : l.rungs) {
         const bool open = r.state == RungState::next || r.state == RungState::later;
         const bool pulls = hasPulls(r.kind);
+        const auto shared = std::make_shared<const Rung>(r);
         const auto when = [](bool there, Phrase words) { return there ? words : Phrase{}; };
+        const auto cell = [&](bool there, Phrase words, RungNumber which) {
+            return there ? out.worked(std::move(words), Tone::plain,
+                                      [shared, which] { return explainRung(*shared, which); })
+                         : Sentence{Phrase{}};
+        };
         grid.rows.push_back(
             {rungName(r), rungStateWord(r.state), when(open && r.moves(), tankWords(r)),
-             when(open && r.volumeL > 0 && pulls, {MARKED("ladder.content_within", "{0} ± {1}"),
-                                                   {contentOf(r.expected.value), plusMinus(r)}}),
-             when(r.settleMin > 0, number(minutesOf(std::max(r.settleMin, r.settleInjectorsMin)))),
-             when(pulls, {MARKED("ladder.times", "× {0}"), {{r.multiplier, D::none, 3}}}),
-             when(pulls && r.demand.sparkRpm > 0, number({r.demand.sparkDeg, D::sparkAngle})),
+             cell(open && r.volumeL > 0 && pulls,
+                  {MARKED("ladder.content_within", "{0} ± {1}"), {contentOf(r.expected.value), plusMinus(r)}},
+                  RungNumber::content),
+             cell(r.settleMin > 0, number(minutesOf(std::max(r.settleMin, r.settleInjectorsMin))),
+                  RungNumber::settles),
+             cell(pulls, {MARKED("ladder.times", "× {0}"), {{r.multiplier, D::none, 3}}}, RungNumber::fuel),
+             cell(pulls && r.demand.sparkRpm > 0, number({r.demand.sparkDeg, D::sparkAngle}),
+                  RungNumber::spark),
              when(r.boostKpa.has_value(), number(pressureOf(r.boostKpa.value_or(0)))),
-             when(r.cutKpa > 0, number(pressureOf(r.cutKpa))), when(pulls, number(shareOf(r.demand.duty))),
-             when(r.pulls > 0, number({r.pulls, D::count})), when(r.price > 0, number(moneyOf(r.price)))});
+             cell(r.cutKpa > 0, number(pressureOf(r.cutKpa)), RungNumber::cut),
+             cell(pulls, number(shareOf(r.demand.duty)), RungNumber::duty),
+             when(r.pulls > 0, number({r.pulls, D::count})),
+             cell(r.price > 0, number(moneyOf(r.price)), RungNumber::cost)});
     }
-    out.blocks.push_back(std::move(grid));
-    out.blocks.push_back(Sentence{
-        {MARKED("ladder.totals", "Still to come: {0} of fuel for {1}, {2} drained, {3}."),
-         {litresOf(l.pouredL, 0), moneyOf(l.price), litresOf(l.drainedL, 0), minutesOf(l.minutes)}}});
+    out.report.blocks.push_back(std::move(grid));
+    out.say({MARKED("ladder.totals", "Still to come: {0} of fuel for {1}, {2} drained, {A}."),
+             {litresOf(l.pouredL, 0), moneyOf(l.price), litresOf(l.drainedL, 0)},
+             {},
+             {timeOf(l.minutes)}});
     const Report shopping = shoppingReport(l);
-    out.blocks.push_back(Heading{shopping.title, 2});
-    out.blocks.insert(out.blocks.end(), shopping.blocks.begin(), shopping.blocks.end());
+    out.report.blocks.push_back(Heading{shopping.title, 2});
+    out.report.blocks.insert(out.report.blocks.end(), shopping.blocks.begin(), shopping.blocks.end());
     return out;
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/ladder/ladder_status.h"
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 
 namespace wheelwright {
 
@@ -17,7 +17,7 @@ Phrase rungInLine(const Rung &rung);
 Steps rungSteps(const Rung &rung);
 
 /// A rung as a page: what to do, what is expected, and what to mind.
-Report rungReport(const Rung &rung);
+WorkedReport rungReport(const Rung &rung);
 
 /// Its light, and what to do first. laidAside: logs whose samples are not at hand.
 Report lightReport(const Rung &rung, const RungStatus &status, std::size_t laidAside = 0,
@@ -33,7 +33,7 @@ Report gateReport(const GateResult &gate);
 Report gatesReport(const Rung &rung, const RungStatus &status);
 
 /// The whole ladder as a sheet: rungs, what to have at hand, cost and time.
-Report ladderReport(const Ladder &ladder);
+WorkedReport ladderReport(const Ladder &ladder);
 
 /// What to have at hand, alone.
 Report shoppingReport(const Ladder &ladder);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/log_reports.h"
 
+#include "core/explain/explain_evidence.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -127,21 +129,22 @@ Report logContentReport(const LogReview &log) {
     return out;
 }
 
-Report delayReport(const LambdaDelay &delay) {
-    Report out;
-    out.title = Phrase(MARKED("delay.title", "How late λ comes"));
-    out.blocks.push_back(Heading{out.title, 2});
+WorkedReport delayReport(const LambdaDelay &delay) {
+    WorkedReport out;
+    out.report.title = Phrase(MARKED("delay.title", "How late λ comes"));
+    out.report.blocks.push_back(Heading{out.report.title, 2});
     if (delay.stated) {
-        add(out, {MARKED("delay.stated",
-                         "As the job states it: {0} and {1} over the air flow in g/s, and a lag of {2}. "
-                         "It stands with the thresholds under Cleaning."),
-                  {{delay.curve->atOnceMs, Dimension::duration, 0},
-                   {delay.curve->gramsMs, Dimension::duration, 0},
-                   {delay.lagMs, Dimension::duration, 0}}});
+        add(out.report,
+            {MARKED("delay.stated",
+                    "As the job states it: {0} and {1} over the air flow in g/s, and a lag of {2}. "
+                    "It stands with the thresholds under Cleaning."),
+             {{delay.curve->atOnceMs, Dimension::duration, 0},
+              {delay.curve->gramsMs, Dimension::duration, 0},
+              {delay.lagMs, Dimension::duration, 0}}});
         return out;
     }
     if (delay.byFlow.empty()) {
-        add(out,
+        add(out.report,
             Phrase(MARKED("delay.none", "No step of fuel in this log tells. Cut the fuel on the overrun a "
                                         "few times, at several speeds, and log that.")),
             Tone::caution);
@@ -150,18 +153,22 @@ Report delayReport(const LambdaDelay &delay) {
     Grid grid;
     grid.heads = {Phrase(MARKED("delay.air", "Air")), Phrase(MARKED("delay.transport", "Delay")),
                   Phrase(MARKED("delay.sigma", "±")), Phrase(MARKED("delay.steps", "Steps"))};
-    for (const DelayAtFlow &d : delay.byFlow)
+    for (const DelayAtFlow &d : delay.byFlow) {
+        const auto cell = [&](Phrase words) {
+            return out.worked(std::move(words), Tone::plain, [d, delay] { return explainDelay(d, delay); });
+        };
         grid.rows.push_back(
-            {Sentence{{MARKED("delay.of_air", "{0}"), {{d.airGS, Dimension::massFlow, 0}}}},
-             Sentence{{MARKED("delay.of_delay", "{0}"), {{d.delayMs, Dimension::duration, 0}}}},
-             Sentence{{MARKED("delay.of_sigma", "{0}"), {{d.sigmaMs, Dimension::duration, 0}}}},
-             Sentence{{MARKED("delay.of_steps", "{0}"), {counted(static_cast<std::size_t>(d.steps))}}}});
-    out.blocks.push_back(std::move(grid));
-    add(out,
+            {cell({MARKED("delay.of_air", "{0}"), {{d.airGS, Dimension::massFlow, 0}}}),
+             cell({MARKED("delay.of_delay", "{0}"), {{d.delayMs, Dimension::duration, 0}}}),
+             cell({MARKED("delay.of_sigma", "{0}"), {{d.sigmaMs, Dimension::duration, 0}}}),
+             cell({MARKED("delay.of_steps", "{0}"), {counted(static_cast<std::size_t>(d.steps))}})});
+    }
+    out.report.blocks.push_back(std::move(grid));
+    add(out.report,
         {MARKED("delay.lag", "The sensor itself lags by {0}."), {{delay.lagMs, Dimension::duration, 0}}});
-    add(out, Phrase(MARKED("delay.keep", "Use this delay for all logs of the job")), Tone::leading,
+    add(out.report, Phrase(MARKED("delay.keep", "Use this delay for all logs of the job")), Tone::leading,
         "delay:keep");
-    add(out,
+    add(out.report,
         Phrase(MARKED("delay.source", "Steps of injected fuel against λ, one curve for all of them: "
                                       "delay = a + b / air flow. On the strip the thin line of λ is as "
                                       "it was read, the thick one where it belongs.")),
@@ -215,10 +222,10 @@ std::vector<bool> reachedCells(const Study &study, const Coverage &coverage, dou
     return out;
 }
 
-Report coverageReport(const Study &study, const Coverage &coverage) {
-    Report out;
-    out.title = Phrase(MARKED("coverage.title", "Where the engine has been"));
-    out.blocks.push_back(Heading{out.title, 2});
+WorkedReport coverageReport(const Study &study, const Coverage &coverage) {
+    WorkedReport out;
+    out.report.title = Phrase(MARKED("coverage.title", "Where the engine has been"));
+    out.report.blocks.push_back(Heading{out.report.title, 2});
     const bool methanol = study.job().alcohol == Alcohol::methanol;
     Grid grid;
     grid.heads = {Phrase(MARKED("coverage.band", "Content")), Phrase(MARKED("coverage.seen", "Seen")),
@@ -242,19 +249,24 @@ Report coverageReport(const Study &study, const Coverage &coverage) {
                              {contentName(bands[b], methanol), contentName(bands[b + 1], methanol)}},
                       Tone::leading, "band:" + std::to_string(b)};
         band.content = (bands[b] + bands[b + 1]) / 2;
-        const auto count = [](std::size_t n) {
-            return Sentence{Phrase{MARKED("coverage.count", "{0}"), {counted(n)}}};
+        const auto count = [&](std::size_t n, CoverageNumber which) {
+            return out.worked({MARKED("coverage.count", "{0}"), {counted(n)}}, Tone::plain,
+                              [limits = study.job().limits, rev = study.job().engine.revLimitRpm, which,
+                               from = bands[b], to = bands[b + 1],
+                               n] { return explainCoverage(limits, rev, which, from, to, n); });
         };
-        grid.rows.push_back({band, count(seen), count(proven), count(can)});
+        grid.rows.push_back({band, count(seen, CoverageNumber::seen), count(proven, CoverageNumber::proven),
+                             count(can, CoverageNumber::reachable)});
     }
-    out.blocks.push_back(std::move(grid));
-    add(out,
+    out.report.blocks.push_back(std::move(grid));
+    add(out.report,
         Phrase(MARKED(
             "coverage.meaning",
             "Seen: enough samples of a running engine. Proven: enough clean ones of the calibration as "
             "it is now, on a warm engine, λ on its target and no knock.")),
         Tone::quiet);
-    if (provenAll == 0) add(out, Phrase(MARKED("coverage.no_proof", "No cell is proven.")), Tone::caution);
+    if (provenAll == 0)
+        add(out.report, Phrase(MARKED("coverage.no_proof", "No cell is proven.")), Tone::caution);
     return out;
 }
 

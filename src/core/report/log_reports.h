@@ -3,7 +3,7 @@
 #include "core/base/explanation.h"
 #include "core/evidence/lambda_delay.h"
 #include "core/evidence/log_review.h"
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 
 #include <span>
 
@@ -19,14 +19,14 @@ Explanation explain(const LogReview &log, const LogFinding &finding);
 Report logContentReport(const LogReview &log);
 
 /// Delay of λ over air flow, with ±, and the lag of the sensor; what is missing where there is none.
-Report delayReport(const LambdaDelay &delay);
+WorkedReport delayReport(const LambdaDelay &delay);
 
 /// When logs were in a cell. Links of visits are "visit:<index>".
 Report visitsReport(std::span<const CellVisit> visits, double rpm, double loadKpa);
 
 /// How much of what the engine can reach has been seen and proven, by content band; what is next to go to.
 /// Links of bands are "band:<index>".
-Report coverageReport(const Study &study, const Coverage &coverage);
+WorkedReport coverageReport(const Study &study, const Coverage &coverage);
 
 /// Where the engine can go in a band of a coverage, rpm fastest, as its cells.
 std::vector<bool> reachedCells(const Study &study, const Coverage &coverage, double content);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/proposal_reports.h"
 
+#include "core/explain/explain_evidence.h"
 #include "core/report/log_reports.h"
 
 #include <cmath>
@@ -44,33 +45,38 @@ Report proposalReport(const ProposedMap &map) {
     return out;
 }
 
-Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<const CellVisit> visits) {
+WorkedReport proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<const CellVisit> visits) {
     const ProposedCell &c = map.cells[cell];
-    Report out;
-    out.title = Phrase(MARKED("proposed.cell", "The cell"));
-    out.blocks.push_back(Heading{{MARKED("proposed.cell.at", "{0}, {1}"),
-                                  {{c.rpm, Dimension::engineSpeed}, {c.loadKpa, Dimension::pressure}}},
-                                 2});
-    out.blocks.push_back(Sentence{inWords(c.state), Tone::quiet});
+    WorkedReport out;
+    out.report.title = Phrase(MARKED("proposed.cell", "The cell"));
+    out.report.blocks.push_back(Heading{{MARKED("proposed.cell.at", "{0}, {1}"),
+                                         {{c.rpm, Dimension::engineSpeed}, {c.loadKpa, Dimension::pressure}}},
+                                        2});
+    out.say(inWords(c.state), Tone::quiet);
+    ProposedMap alone; // of the map what the working needs: the rest of it is large
+    alone.kind = map.kind;
+    alone.dimension = map.dimension;
+    const auto explain = [alone, c] { return explainProposedCell(alone, c); };
     if (map.kind == ProposalKind::spark && c.change == c.change)
-        out.blocks.push_back(Sentence{{MARKED("proposed.cell.spark", "{0} now, {1} then"),
-                                       {{c.now, Dimension::sparkAngle}, {c.proposed, Dimension::sparkAngle}}},
-                                      Tone::strong});
+        out.say({MARKED("proposed.cell.spark", "{0} now, {1} then"),
+                 {{c.now, Dimension::sparkAngle}, {c.proposed, Dimension::sparkAngle}}},
+                Tone::strong, explain);
     if ((map.kind == ProposalKind::fuel || map.kind == ProposalKind::joint) && c.change == c.change)
-        out.blocks.push_back(Sentence{{c.change >= 0 ? MARKED("proposed.cell.more", "{0} more fuel")
-                                                     : MARKED("proposed.cell.less", "{0} less fuel"),
-                                       {{std::abs(c.change), Dimension::ratio}}},
-                                      Tone::strong});
+        out.say({c.change >= 0 ? MARKED("proposed.cell.more", "{0} more fuel")
+                               : MARKED("proposed.cell.less", "{0} less fuel"),
+                 {{std::abs(c.change), Dimension::ratio}}},
+                Tone::strong, explain);
     if (c.errorNow == c.errorNow)
-        out.blocks.push_back(
-            Sentence{{MARKED("proposed.cell.errors", "λ against its target: {0} now, {1} then"),
-                      {{c.errorNow, Dimension::ratio}, {c.errorThen, Dimension::ratio}}}});
+        out.say({MARKED("proposed.cell.errors", "λ against its target: {0} now, {1} then"),
+                 {{c.errorNow, Dimension::ratio}, {c.errorThen, Dimension::ratio}}},
+                Tone::plain, explain);
     for (const Phrase &p : c.said)
-        out.blocks.push_back(Sentence{p});
+        out.say(p, Tone::plain, explain);
     const Report seen = visitsReport(visits, c.rpm, c.loadKpa);
-    if (!visits.empty()) out.blocks.push_back(Heading{MARKED("proposed.cell.samples", "Its samples"), 3});
+    if (!visits.empty())
+        out.report.blocks.push_back(Heading{MARKED("proposed.cell.samples", "Its samples"), 3});
     for (const Block &b : seen.blocks)
-        if (!std::holds_alternative<Heading>(b)) out.blocks.push_back(b);
+        if (!std::holds_alternative<Heading>(b)) out.report.blocks.push_back(b);
     return out;
 }
 

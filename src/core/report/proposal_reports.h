@@ -2,7 +2,7 @@
 #pragma once
 #include "core/evidence/log_review.h"
 #include "core/proposal/proposed_map.h"
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 
 #include <span>
 
@@ -11,6 +11,6 @@ namespace wheelwright {
 /// What a proposal comes to: the errors before and after, what is to be heeded, which logs say nothing.
 Report proposalReport(const ProposedMap &map);
 /// One of its cells, with its working and when logs were in it. Links of visits are "visit:<index>".
-Report proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<const CellVisit> visits);
+WorkedReport proposedCellReport(const ProposedMap &map, std::size_t cell, std::span<const CellVisit> visits);
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/run_reports.h"
 
+#include "core/explain/explain_runs.h"
 #include "core/job/job.h"
 #include "core/report/run_words.h"
 
@@ -175,10 +176,11 @@ WorkedReport comparisonReport(const RunComparison &c, const Job &job) {
     return made;
 }
 
-Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs) {
-    Report out;
-    out.title = MARKED("runs.sheet", "Run sheet");
-    out.blocks.push_back(Sentence{verbatim(job.name), Tone::quiet}); // on paper nothing else says whose it is
+WorkedReport runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs) {
+    WorkedReport out;
+    out.report.title = MARKED("runs.sheet", "Run sheet");
+    out.report.blocks.push_back(
+        Sentence{verbatim(job.name), Tone::quiet}); // on paper nothing else says whose it is
     Grid grid;
     grid.heads = {MARKED("runs.sheet.run", "Run"),
                   MARKED("runs.sheet.change", "Change"),
@@ -195,17 +197,19 @@ Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const Meas
             fuel += (fuel.empty() ? "" : ", ") + contentName(r->run.content, methanol);
         grid.rows.push_back(
             {words(r->run.id), words(r->run.change), words(fuel),
-             r->run.knownWithin > 0 ? Sentence{{MARKED("runs.sheet.peak_within", "{0} ± {1} at {2}"),
-                                                {kilowatts(kw.value),
-                                                 kilowatts(kw.value * r->run.knownWithin), speedOf(kw.rpm)}}}
-                                    : Sentence{{MARKED("runs.sheet.peak", "{0} at {1}"),
-                                                {kilowatts(kw.value), speedOf(kw.rpm)}}},
+             out.worked(r->run.knownWithin > 0
+                            ? Phrase{MARKED("runs.sheet.peak_within", "{0} ± {1} at {2}"),
+                                     {kilowatts(kw.value), kilowatts(kw.value * r->run.knownWithin),
+                                      speedOf(kw.rpm)}}
+                            : Phrase{MARKED("runs.sheet.peak", "{0} at {1}"),
+                                     {kilowatts(kw.value), speedOf(kw.rpm)}},
+                        Tone::plain, [r] { return explainPeak(*r); }),
              r->run.startIntakeC != 0 ? Sentence{number({r->run.startIntakeC, Dimension::temperature})}
                                       : quietDash(),
              words(r->run.verdict), words(r->run.next)});
     }
-    out.blocks.push_back(std::move(grid));
-    out.blocks.push_back(
+    out.report.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(
         Sentence{MARKED("runs.sheet.as_measured",
                         "Results are peaks as measured: what a change brought stands in the comparison."),
                  Tone::quiet});
@@ -276,35 +280,38 @@ WorkedReport correctionsReport(const MeasuredRun &measured) {
     return made;
 }
 
-Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &s) {
-    Report out;
-    out.title = MARKED("runs.scatter.title", "What runs scatter by");
+WorkedReport scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &s) {
+    WorkedReport out;
+    out.report.title = MARKED("runs.scatter.title", "What runs scatter by");
     if (s.average.freedom <= 0) {
-        out.blocks.push_back(Heading{MARKED("runs.scatter.none", "Not judged: no run was made twice"), 0});
-        out.blocks.push_back(
+        out.report.blocks.push_back(
+            Heading{MARKED("runs.scatter.none", "Not judged: no run was made twice"), 0});
+        out.report.blocks.push_back(
             Sentence{MARKED("runs.scatter.how", "Make the same run again, with nothing changed, three times "
                                                 "or more: then every gain gets its ±.")});
         return out;
     }
-    out.blocks.push_back(
+    out.report.blocks.push_back(
         Heading{{MARKED("runs.scatter.sigma", "± {0} from run to run (one standard deviation)"),
                  {kilowatts(s.average.sigma)}},
                 0});
+    out.say(MARKED("runs.compare.how", "How this comes about"), Tone::leading,
+            [average = s.average, n = sets.size()] { return explainScatter(average, n); });
     for (const MeasuredRuns &set : sets) {
         std::string ids;
         for (const auto &r : set)
             ids += (ids.empty() ? "" : ", ") + r->run.id;
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Sentence{{MARKED("runs.scatter.set", "Of the same everything: runs {a}."), {}, {ids}}});
     }
     constexpr int digits = 2;
     if (s.average.perRun)
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Sentence{{MARKED("runs.scatter.drift", "Drift: {0} from run to run, known to {1}."),
                       {{*s.average.perRun, Dimension::power, digits},
                        {*s.average.perRunError, Dimension::power, digits}}}});
     if (s.average.perK)
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Sentence{{MARKED("runs.scatter.heat", "Heat: {0} for each {1} of intake air at the start."),
                       {{*s.average.perK, Dimension::power, digits}, {1, Dimension::temperatureDifference}}}});
     Grid grid;
@@ -312,10 +319,13 @@ Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpe
                   MARKED("runs.scatter.runs", "runs of each kind")};
     for (const double times : {4.0, 2.0, 1.0, 0.5}) {
         const int n = runsToSee(times * s.average.sigma, s.average.sigma, true);
-        grid.rows.push_back({Sentence{number(kilowatts(times * s.average.sigma))},
-                             Sentence{number(countOf(static_cast<std::size_t>(n)))}});
+        const double gain = times * s.average.sigma;
+        grid.rows.push_back(
+            {Sentence{number(kilowatts(gain))},
+             out.worked(number(countOf(static_cast<std::size_t>(n))), Tone::plain,
+                        [gain, n, average = s.average] { return explainRunsToSee(gain, n, average); })});
     }
-    out.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(std::move(grid));
     ReportChart chart;
     chart.title = MARKED("runs.scatter.chart", "Scatter over engine speed");
     chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
@@ -323,7 +333,7 @@ Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpe
     chart.x = Dimension::engineSpeed;
     chart.y = Dimension::power;
     chart.lines = {{MARKED("runs.chart.one_run", "of one run"), s.rpm, s.sigmaKw}};
-    out.blocks.push_back(std::move(chart));
+    out.report.blocks.push_back(std::move(chart));
     return out;
 }
 

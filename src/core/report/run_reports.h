@@ -15,7 +15,7 @@ namespace wheelwright {
 WorkedReport comparisonReport(const RunComparison &comparison, const Job &job);
 
 /// Runs in their order with change, result, verdict and next step: the record.
-Report runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs);
+WorkedReport runSheetReport(const Job &job, std::span<const std::shared_ptr<const MeasuredRun>> runs);
 
 /// Where the numbers of a run come from, in one sentence.
 Phrase runOrigin(const Run &run);
@@ -24,14 +24,14 @@ Phrase runOrigin(const Run &run);
 WorkedReport correctionsReport(const MeasuredRun &run);
 
 /// By how much runs of the same differ, and what gains could be seen.
-Report scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &scatter);
+WorkedReport scatterReport(std::span<const MeasuredRuns> sets, const RunScatterOverSpeed &scatter);
 
 /// Power over content, as rungs.
-Report contentsReport(const ContentLadder &ladder, const Job &job);
+WorkedReport contentsReport(const ContentLadder &ladder, const Job &job);
 
 /// Where the cams cross, and what λ does where logs switch them.
-Report camReport(const CamCrossing &crossing, std::span<const LambdaAtSwitch> switches = {},
-                 std::span<const Phrase> cautions = {});
+WorkedReport camReport(const CamCrossing &crossing, std::span<const LambdaAtSwitch> switches = {},
+                       std::span<const Phrase> cautions = {});
 
 /// Power at a speed over what runs were swept by, and where it is most.
 WorkedReport runSweepReport(const SparkSweep &sweep, SweepOver over, double rpm,
@@ -44,8 +44,8 @@ WorkedReport roadReport(const RoadPower &power);
 WorkedReport coastReport(const CoastDown &coast);
 
 /// What boost did in each run.
-Report boostShapesReport(std::span<const BoostShape> shapes);
+WorkedReport boostShapesReport(std::span<const BoostShape> shapes);
 
-Report dynosReport(std::span<const DynoFactor> factors);
+WorkedReport dynosReport(std::span<const DynoFactor> factors);
 
 } // namespace wheelwright

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What runs say beyond a gain: contents, cams, sweeps, the road, boost, dynos.
+#include "core/explain/explain_runs.h"
 #include "core/job/job.h"
 #include "core/report/run_reports.h"
 #include "core/report/run_words.h"
@@ -7,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <memory>
 
 namespace wheelwright {
 namespace {
@@ -41,35 +43,36 @@ void addSwitches(std::span<const LambdaAtSwitch> switches, Report &out) {
 
 } // namespace
 
-Report contentsReport(const ContentLadder &ladder, const Job &job) {
+WorkedReport contentsReport(const ContentLadder &ladder, const Job &job) {
     const auto name = [&job](double content) {
         return contentName(content, job.alcohol == Alcohol::methanol);
     };
-    Report out;
-    out.title = MARKED("runs.contents.title", "Power over content");
+    WorkedReport out;
+    out.report.title = MARKED("runs.contents.title", "Power over content");
     if (ladder.sweetSpot)
-        out.blocks.push_back(Heading{
+        out.report.blocks.push_back(Heading{
             {MARKED("runs.contents.sweet", "From {a} on the next step cannot be told from the scatter"),
              {},
              {name(*ladder.sweetSpot)}},
             0});
     else if (ladder.scatterKw > 0)
-        out.blocks.push_back(Heading{
+        out.report.blocks.push_back(Heading{
             MARKED("runs.contents.more", "Every step of content brought more, beyond the scatter"), 0});
     else
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Heading{MARKED("runs.contents.not_judged", "Not judged: no content was run twice"), 0});
     if (!ladder.alsoDiffers.empty()) {
         std::vector<Phrase> names;
         for (const RunCause c : ladder.alsoDiffers)
             names.emplace_back(titleOf(c));
-        out.blocks.push_back(
+        out.report.blocks.push_back(
             Sentence{{MARKED("runs.contents.also", "Not the content alone: between the rungs differ {A}."),
                       {},
                       {},
                       {listed(names)}},
                      Tone::caution});
     }
+    const auto all = std::make_shared<const ContentLadder>(ladder);
     Grid grid;
     grid.heads = {MARKED("runs.contents.content", "Content"), MARKED("runs.contents.runs", "Runs"),
                   MARKED("runs.contents.power", "Power"), MARKED("runs.contents.next", "To the next"),
@@ -84,6 +87,7 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
         {MARKED("runs.contents.mean", "mean"), {}, {}, {}, ReportChart::Line::Marks::joined});
     for (const ContentRung &r : ladder.rungs) {
         const bool last = &r == &ladder.rungs.back();
+        const auto step = [r, all] { return explainContentStep(r, *all); };
         constexpr int digits = 2;
         std::string ids;
         for (const std::string &id : r.runs)
@@ -92,44 +96,49 @@ Report contentsReport(const ContentLadder &ladder, const Job &job) {
         content.content = r.content;
         grid.rows.push_back(
             {content, words(ids),
-             Sentence{withHalf(kilowatts(r.meanKw), r.halfKw > 0 ? r.halfKw : std::nan(""))},
-             last ? quietDash() : Sentence{gainPhrase(r.next)},
-             last ? quietDash() : Sentence{number({r.perPercentKw, Dimension::power, digits})}});
+             out.worked(withHalf(kilowatts(r.meanKw), r.halfKw > 0 ? r.halfKw : std::nan("")), Tone::plain,
+                        [r, all] { return explainContentRung(r, *all); }),
+             last ? quietDash() : out.worked(gainPhrase(r.next), Tone::plain, step),
+             last ? quietDash()
+                  : out.worked(number({r.perPercentKw, Dimension::power, digits}), Tone::plain, step)});
         chart.lines[0].x.push_back(r.content);
         chart.lines[0].y.push_back(r.meanKw);
         chart.lines[0].half.push_back(r.halfKw); // of the first rung, which the others stand against, none
     }
-    out.blocks.push_back(std::move(grid));
-    out.blocks.push_back(Sentence{
+    out.report.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(Sentence{
         MARKED("runs.contents.half", "± (95 %) against the first rung, the drift from run to run taken out."),
         Tone::quiet});
-    out.blocks.push_back(std::move(chart));
+    out.report.blocks.push_back(std::move(chart));
     return out;
 }
 
-Report camReport(const CamCrossing &c, std::span<const LambdaAtSwitch> switches,
-                 std::span<const Phrase> cautions) {
-    Report out;
-    out.title = MARKED("runs.cam.title", "Where the cams cross");
+WorkedReport camReport(const CamCrossing &c, std::span<const LambdaAtSwitch> switches,
+                       std::span<const Phrase> cautions) {
+    WorkedReport out;
+    out.report.title = MARKED("runs.cam.title", "Where the cams cross");
     if (c.crossingRpm) {
-        out.blocks.push_back(Heading{
+        out.report.blocks.push_back(Heading{
             {MARKED("runs.cam.crossing", "The torque of the cams crosses at {0}"), {speedOf(*c.crossingRpm)}},
             0});
         if (c.lowRpm && c.highRpm)
-            out.blocks.push_back(Sentence{
+            out.report.blocks.push_back(Sentence{
                 {MARKED("runs.cam.between", "Between {0} and {1} nobody can tell them apart (95 %)."),
                  {speedOf(*c.lowRpm), speedOf(*c.highRpm)}}});
-        out.blocks.push_back(Sentence{
+        out.report.blocks.push_back(Sentence{
             {MARKED("runs.cam.switch", "Switch up at {0} and down at {1}: no torque is lost in between."),
              {speedOf(*c.upRpm), speedOf(*c.downRpm)}},
             Tone::strong});
+        out.say(MARKED("runs.compare.how", "How this comes about"), Tone::leading,
+                [c] { return explainCrossing(c); });
     } else {
-        out.blocks.push_back(Heading{MARKED("runs.cam.none", "The cams do not cross where both ran"), 0});
+        out.report.blocks.push_back(
+            Heading{MARKED("runs.cam.none", "The cams do not cross where both ran"), 0});
     }
     for (const Phrase &p : cautions)
-        out.blocks.push_back(Sentence{p, Tone::caution});
+        out.report.blocks.push_back(Sentence{p, Tone::caution});
     for (const Phrase &p : c.said)
-        out.blocks.push_back(Sentence{p});
+        out.report.blocks.push_back(Sentence{p});
     ReportChart chart;
     chart.title = MARKED("runs.cam.chart", "High cam less low cam");
     chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
@@ -141,8 +150,8 @@ Report camReport(const CamCrossing &c, std::span<const LambdaAtSwitch> switches,
         chart.lines[0].y.push_back(g.mean);
         chart.lines[0].half.push_back(g.halfWidth());
     }
-    addSwitches(switches, out);
-    out.blocks.push_back(std::move(chart));
+    addSwitches(switches, out.report);
+    out.report.blocks.push_back(std::move(chart));
     return out;
 }
 
@@ -263,9 +272,9 @@ WorkedReport coastReport(const CoastDown &c) {
     return made;
 }
 
-Report boostShapesReport(std::span<const BoostShape> shapes) {
-    Report out;
-    out.title = MARKED("runs.boost.title", "What boost did");
+WorkedReport boostShapesReport(std::span<const BoostShape> shapes) {
+    WorkedReport out;
+    out.report.title = MARKED("runs.boost.title", "What boost did");
     Grid grid;
     grid.heads = {MARKED("runs.sheet.run", "Run"),          MARKED("runs.boost.reached", "There at"),
                   MARKED("runs.boost.held", "Held"),        MARKED("runs.boost.spike", "Spike"),
@@ -279,20 +288,24 @@ Report boostShapesReport(std::span<const BoostShape> shapes) {
             grid.rows.push_back({words(s.run), quietDash(), quietDash(), quietDash(), quietDash(), inWords});
             continue;
         }
-        grid.rows.push_back({words(s.run), Sentence{number(speedOf(s.reachedRpm))},
-                             Sentence{number(pressureOf(s.heldKpa))}, Sentence{number({s.spikeKpa, d})},
-                             Sentence{number({s.driftKpa, d})}, inWords});
+        const auto cell = [&](Measured v, BoostNumber which) {
+            return out.worked(number(v), Tone::plain, [s, which] { return explainBoostShape(s, which); });
+        };
+        grid.rows.push_back({words(s.run), cell(speedOf(s.reachedRpm), BoostNumber::reached),
+                             cell(pressureOf(s.heldKpa), BoostNumber::held),
+                             cell({s.spikeKpa, d}, BoostNumber::spike),
+                             cell({s.driftKpa, d}, BoostNumber::drift), inWords});
     }
-    out.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(std::move(grid));
     return out;
 }
 
-Report dynosReport(std::span<const DynoFactor> factors) {
-    Report out;
-    out.title = MARKED("runs.dynos.title", "Dynos against each other");
+WorkedReport dynosReport(std::span<const DynoFactor> factors) {
+    WorkedReport out;
+    out.report.title = MARKED("runs.dynos.title", "Dynos against each other");
     if (factors.empty()) {
-        out.blocks.push_back(Heading{MARKED("runs.dynos.none", "No two dynos have run the same"), 0});
-        out.blocks.push_back(Sentence{MARKED(
+        out.report.blocks.push_back(Heading{MARKED("runs.dynos.none", "No two dynos have run the same"), 0});
+        out.report.blocks.push_back(Sentence{MARKED(
             "runs.dynos.how",
             "Name the dyno of each run. Two of the same everything, one on each dyno, tell a factor; more of "
             "them tell its ±. Until then numbers of one are never held against those of another.")});
@@ -304,9 +317,10 @@ Report dynosReport(std::span<const DynoFactor> factors) {
     constexpr int digits = 3;
     for (const DynoFactor &f : factors)
         grid.rows.push_back({words(f.to), words(f.from),
-                             Sentence{withHalf({f.factor, Dimension::none, digits}, f.half)},
+                             out.worked(withHalf({f.factor, Dimension::none, digits}, f.half), Tone::plain,
+                                        [f] { return explainDyno(f); }),
                              Sentence{number(countOf(f.runs))}});
-    out.blocks.push_back(std::move(grid));
+    out.report.blocks.push_back(std::move(grid));
     return out;
 }
 

@@ -23,6 +23,8 @@ struct WorkedReport {
     void say(Phrase words, Tone tone, Explain explain) {
         report.blocks.push_back(worked(std::move(words), tone, std::move(explain)));
     }
+    /// Another report's sentences after these, with their workings.
+    void append(WorkedReport other);
     /// A sentence to stand in a grid.
     Sentence worked(Phrase words, Tone tone, Explain explain) {
         workings.push_back(std::move(explain));

@@ -42,6 +42,7 @@ CoveragePage::CoveragePage(Session &session, QWidget *parent)
     connect(&session.evidence(), &Evidence::coverageChanged, this, [this] {
         if (isVisible()) refreshReport();
     });
+    connect(m_report, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(m_report, &ReportView::linkWanted, this, [this](const QString &link) {
         const QString before = QStringLiteral("band:");
         const std::size_t band = link.mid(before.size()).toULong();
@@ -62,14 +63,14 @@ QString CoveragePage::words() const {
 }
 
 void CoveragePage::refreshReport() {
-    Report report;
+    WorkedReport report;
     const auto coverage = m_session.evidence().coverage();
     if (coverage)
         report = coverageReport(m_session.study(), *coverage);
     else if (m_session.job().logs.empty())
-        report.blocks.push_back(Sentence{MARKED("coverage.empty", "No log has come in yet.")});
+        report.say(MARKED("coverage.empty", "No log has come in yet."));
     else
-        report.blocks.push_back(Sentence{MARKED("coverage.counting", "Counting …"), Tone::quiet});
+        report.say(MARKED("coverage.counting", "Counting …"), Tone::quiet);
     m_report->show(std::move(report), m_session.units());
     refresh();
 }

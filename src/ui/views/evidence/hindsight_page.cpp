@@ -39,6 +39,7 @@ HindsightPage::HindsightPage(Session &session, QWidget *parent)
     layout->addWidget(m_words, 1);
     layout->addWidget(m_plot);
     connect(&m_work, &WorkSignals::finished, this, &HindsightPage::show);
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(m_words, &ReportView::linkWanted, this, [this](const QString &link) {
         const std::size_t at = link.mid(link.indexOf(QLatin1Char(':')) + 1).toULong();
         if (!m_work.result() || at >= m_work.result()->moments.size()) return;
@@ -97,10 +98,11 @@ QWidget *HindsightPage::makeHeadRow() {
     }
     second->addStretch(1);
     second->addWidget(m_note);
-    second->addWidget(new SheetButtons(m_session,
-                                       {tr("the sheet"), QStringLiteral("hindsight"),
-                                        [this] { return m_report; }, [this] { return m_words->words(); }},
-                                       head));
+    second->addWidget(
+        new SheetButtons(m_session,
+                         {tr("the sheet"), QStringLiteral("hindsight"), [this] { return m_report.report; },
+                          [this] { return m_words->words(); }},
+                         head));
     rows->addLayout(first);
     rows->addLayout(second);
     return head;
@@ -191,7 +193,7 @@ HindsightPage::Sheet HindsightPage::makeSheet(const Study &study,
         out.report = proofReport(proveFuelChange(study, named(asked.from), named(asked.to)), study.job());
         break;
     case corrections:
-        out.report = learningReport(learningSteps(study, logs), study.job());
+        out.report = {learningReport(learningSteps(study, logs), study.job()), {}};
         break;
     default: {
         const std::vector<PullBoost> pulls = readPulls(logs);
@@ -203,7 +205,7 @@ HindsightPage::Sheet HindsightPage::makeSheet(const Study &study,
         if (out.points > 0) out.noted = std::move(noted);
     }
     }
-    for (const Block &b : out.report.blocks)
+    for (const Block &b : out.report.report.blocks)
         if (const auto *chart = std::get_if<ReportChart>(&b)) out.chart = *chart;
     return out;
 }
@@ -229,17 +231,17 @@ void HindsightPage::show() {
         drawChart(m_work.result()->chart);
     } else {
         drawChart({});
-        m_report.blocks.push_back(m_work.error().isEmpty()
-                                      ? Sentence{MARKED("proposal.working", "Working it out …"), Tone::quiet}
-                                      : Sentence{verbatim(m_work.error().toStdString()), Tone::caution});
+        m_report.report.blocks.push_back(
+            m_work.error().isEmpty() ? Sentence{MARKED("proposal.working", "Working it out …"), Tone::quiet}
+                                     : Sentence{verbatim(m_work.error().toStdString()), Tone::caution});
     }
     const std::size_t points = m_kinds->checkedId() == boost && m_work.result() ? m_work.result()->points : 0;
     m_note->setVisible(points > 0);
     m_note->setEnabled(!m_session.readOnly());
     m_note->setText(tr("Note new points of boost: %1").arg(points));
     // The chart has a widget of its own here; on paper it is part of the sheet.
-    Report inWindow = m_report;
-    takeChart(inWindow);
+    WorkedReport inWindow = m_report;
+    takeChart(inWindow.report);
     m_words->show(std::move(inWindow), m_session.units());
 }
 

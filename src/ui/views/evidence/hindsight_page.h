@@ -34,7 +34,7 @@ class HindsightPage : public QWidget {
     ChartPlot &plot() { return *m_plot; }
     WorkSignals &work() { return m_work; }
     bool current() const; ///< what is shown is of the job, the logs and the choice as they are
-    const Report &report() const { return m_report; }
+    const Report &report() const { return m_report.report; }
 
   public slots:
     void notePoints(); ///< of boost over duty, from pulls that held still: one change of the job
@@ -48,7 +48,7 @@ class HindsightPage : public QWidget {
   private:
     /// A sheet, what its links lead to, and what is drawn beside it.
     struct Sheet {
-        Report report;
+        WorkedReport report;
         std::vector<std::pair<std::string, double>> moments; ///< log and seconds, by index of the links
         std::optional<ReportChart> chart;
         std::size_t points = 0;   ///< of boost over duty that are new
@@ -77,7 +77,7 @@ class HindsightPage : public QWidget {
     ReportView *m_words;
     QPushButton *m_note;
     ChartPlot *m_plot;
-    Report m_report;
+    WorkedReport m_report;
     Asked m_asked;
     Work<Sheet> m_work;
 };

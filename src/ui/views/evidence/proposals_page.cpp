@@ -143,6 +143,7 @@ QWidget *ProposalsPage::makeSide() {
                        fuel ? CalibratedQuantity::fuel : CalibratedQuantity::spark);
         emit tablesWanted();
     });
+    connect(m_cell, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(m_cell, &ReportView::linkWanted, this, [this](const QString &link) {
         const QString before = QStringLiteral("visit:");
         const std::size_t at = link.mid(before.size()).toULong();

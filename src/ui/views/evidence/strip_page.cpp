@@ -37,6 +37,7 @@ StripPage::StripPage(Session &session, QWidget *parent)
     layout->addWidget(m_found);
     connect(m_lanes, &QMenu::aboutToShow, this, &StripPage::fillLanes);
     connect(m_strip, &TimeStrip::placeWanted, this, &StripPage::toTables);
+    connect(m_found, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(m_found, &ReportView::linkWanted, this, [this](const QString &link) {
         if (link == QLatin1String("delay:keep")) return keepDelay();
         const QString before = QStringLiteral("finding:");
@@ -120,33 +121,30 @@ void StripPage::fillLanes() {
 
 void StripPage::refreshFound() {
     Evidence &evidence = m_session.evidence();
-    Report report;
+    WorkedReport worked;
+    Report &report = worked.report;
     if (const auto review = evidence.review(evidence.log())) {
-        report = findingsReport(*review);
-        const Report content = logContentReport(*review);
-        report.blocks.insert(report.blocks.end(), content.blocks.begin(), content.blocks.end());
         if (m_moved->isChecked()) {
             const LambdaDelay *delay = evidence.delay(evidence.log());
             const QString trouble = evidence.delayTrouble(evidence.log());
             if (delay) {
-                const Report said = delayReport(*delay);
-                report.blocks.insert(report.blocks.begin(), said.blocks.begin(), said.blocks.end());
+                worked.append(delayReport(*delay));
             } else {
-                report.blocks.insert(
-                    report.blocks.begin(),
-                    Sentence{trouble.isEmpty()
-                                 ? Phrase(MARKED("delay.working", "Looking for the delay of λ …"))
-                                 : verbatim(trouble.toStdString()),
-                             trouble.isEmpty() ? Tone::quiet : Tone::caution});
+                report.blocks.push_back(Sentence{
+                    trouble.isEmpty() ? Phrase(MARKED("delay.working", "Looking for the delay of λ …"))
+                                      : verbatim(trouble.toStdString()),
+                    trouble.isEmpty() ? Tone::quiet : Tone::caution});
             }
         }
+        worked.append({findingsReport(*review), {}});
+        worked.append({logContentReport(*review), {}});
     } else if (const QString trouble = evidence.trouble(evidence.log()); !trouble.isEmpty()) {
         report.blocks.push_back(Sentence{verbatim(trouble.toStdString()), Tone::trouble});
     } else {
         report.blocks.push_back(
             Sentence{MARKED("findings.reading", "Reading through the log …"), Tone::quiet});
     }
-    m_found->show(std::move(report), m_session.units());
+    m_found->show(std::move(worked), m_session.units());
     m_found->moveCursor(QTextCursor::Start);
 }
 

@@ -282,7 +282,7 @@ void LadderDrawing::describe() {
 }
 
 void LadderDrawing::copy() const {
-    QApplication::clipboard()->setText(gridsAsText(ladderReport(m_ladder), m_session.units()));
+    QApplication::clipboard()->setText(gridsAsText(ladderReport(m_ladder).report, m_session.units()));
 }
 
 void LadderDrawing::copyPicture() {

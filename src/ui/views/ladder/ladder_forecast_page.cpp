@@ -23,34 +23,35 @@ LadderForecastPage::LadderForecastPage(Session &session, LadderBook &book, QWidg
     m_words = new ReportView(tr("Forecast"), ReportView::Fit::fills, card);
     m_plot = new ChartPlot(session, tr("Injectors over content"), "ladder", card);
     auto *rows = new QVBoxLayout(card);
-    rows->addWidget(m_words, 3);
     rows->addWidget(m_plot, 2);
+    rows->addWidget(m_words, 3);
     rows->addWidget(new WorkBar(
         book.forecastWork(), [this] { m_book.cancelForecast(); }, card));
     m_buttons = new SheetButtons(session,
-                                 {tr("the forecast"), tr("forecast"), [this] { return report(); },
-                                  [this] { return gridsAsText(report(), m_session.units()); },
+                                 {tr("the forecast"), tr("forecast"), [this] { return worked().report; },
+                                  [this] { return gridsAsText(worked().report, m_session.units()); },
                                   tr("Copies it as a table")},
                                  this);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(card, 1);
     layout->addWidget(m_buttons, 0, Qt::AlignRight);
+    connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(&book, &LadderBook::changed, this, &LadderForecastPage::refresh);
     (new Refresh(session, this))->on(Refresh::units, [this] { refresh(); });
 }
 
-Report LadderForecastPage::report() const {
+WorkedReport LadderForecastPage::worked() const {
     const LadderForecast *f = m_book.forecast();
     return f ? forecastReport(m_book.shown()->ladder, *f,
                               limitOf(m_book.shown()->study->job(), "flow.duty.caution"))
-             : Report{};
+             : WorkedReport{};
 }
 
 void LadderForecastPage::refresh() {
     if (!isVisible()) return;
-    Report said = report();
-    const std::optional<ReportChart> drawn = takeChart(said);
+    WorkedReport said = worked();
+    const std::optional<ReportChart> drawn = takeChart(said.report);
     if (m_book.forecast())
         m_words->show(std::move(said), m_session.units());
     else

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/report/report.h"
+#include "core/report/worked_report.h"
 #include "session/ladder_book.h"
 
 #include <QWidget>
@@ -26,7 +26,7 @@ class LadderForecastPage : public QWidget {
     void hideEvent(QHideEvent *event) override;
 
   private:
-    Report report() const;
+    WorkedReport worked() const;
     void refresh();
 
     Session &m_session;

@@ -68,6 +68,7 @@ QWidget *LadderPage::makeRight() {
     auto *rung = makeCard(right);
     constexpr int rungLines = 6, lightLines = 1, gateLines = 4;
     m_rung = new ReportView(tr("Rung"), ReportView::Fit::steady, rung, rungLines);
+    connect(m_rung, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     m_boost = button(tr("Set boost and cut"),
                      tr("Boost target and overboost cut of the job become those of this rung"), rung);
     m_pass = button(tr("Pass"), tr("By what the gates say (Ctrl+Return)"), rung);
@@ -191,12 +192,12 @@ void LadderPage::refresh() {
 }
 
 void LadderPage::showRung(const Rung &rung) {
-    Report words = rungReport(rung);
+    WorkedReport words = rungReport(rung);
     const LadderForecast &forecast = m_book.shown()->forecast;
     if (const RungForecast *f = forecast.of(rung.id)) {
-        Report said = rungForecastReport(*f, forecast.rungs);
-        words.blocks.push_back(Heading{said.title, 2});
-        std::ranges::move(said.blocks, std::back_inserter(words.blocks));
+        WorkedReport said = rungForecastReport(*f, forecast.rungs);
+        words.report.blocks.push_back(Heading{said.report.title, 2});
+        words.append(std::move(said));
     }
     m_rung->show(std::move(words), m_session.units());
 }

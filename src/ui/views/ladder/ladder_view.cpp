@@ -57,9 +57,9 @@ QWidget *LadderView::makeGoal() {
     auto *fuels =
         new RecordTable(m_session, tr("Fuels it must run on"),
                         tr("Each has its rung, whatever power has been reached."), "ladder.fuels", page);
-    auto *contents =
-        new RecordTable(m_session, tr("Contents of the way up"),
-                        tr("Without any: 10, 25, 40, 50, 60, 70 % and the top."), "ladder.contents", page);
+    auto *contents = new RecordTable(m_session, tr("Contents of the way up"),
+                                     tr("Without any, six from a tenth to seven tenths, and the top."),
+                                     "ladder.contents", page);
     auto *passed = makeCard(page);
     m_passed = new ReportView(tr("Rungs passed"), ReportView::Fit::fills, passed);
     auto *rows = new QVBoxLayout(passed);
@@ -85,13 +85,14 @@ QWidget *LadderView::makeSheet() {
     auto *page = new LadderSheetPage;
     auto *card = makeCard(page);
     m_sheet = new ReportView(tr("Ladder as a sheet"), ReportView::Fit::fills, card);
+    connect(m_sheet, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     (new QVBoxLayout(card))->addWidget(m_sheet);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(card, 1);
     const auto made = [this] {
         const LadderBook::Shown *shown = m_ladder->book().shown();
-        return shown ? ladderReport(shown->ladder) : Report{};
+        return shown ? ladderReport(shown->ladder).report : Report{};
     };
     m_buttons = new SheetButtons(m_session,
                                  {tr("the ladder"), tr("ladder"), made,

@@ -129,9 +129,8 @@ WorkedReport RunSheetsPage::makeCams(const Asked &a) {
                 s.log = log->info().name;
                 switches.push_back(std::move(s));
             }
-        return {camReport(camCrossing(a.before, a.after, a.how), switches,
-                          camCautions(a.job, a.before, a.after, false)),
-                {}};
+        return camReport(camCrossing(a.before, a.after, a.how), switches,
+                         camCautions(a.job, a.before, a.after, false));
     }
     WorkedReport out;
     out.report.blocks.push_back(
@@ -153,13 +152,13 @@ WorkedReport RunSheetsPage::makeSweep(const Asked &a) {
 WorkedReport RunSheetsPage::makeSheet(const Asked &a) {
     switch (a.kind) {
     case record:
-        return {runSheetReport(a.job, a.all), {}};
+        return runSheetReport(a.job, a.all);
     case scatter: {
         const auto sets = RunDifferenceFinder(a.job).controlSets(ofOneKind(a.all));
-        return {scatterReport(sets, scatterOf(sets, a.how)), {}};
+        return scatterReport(sets, scatterOf(sets, a.how));
     }
     case contents:
-        return {contentsReport(contentLadder(a.job, ofOneKind(a.all), a.how), a.job), {}};
+        return contentsReport(contentLadder(a.job, ofOneKind(a.all), a.how), a.job);
     case sweep:
         return makeSweep(a);
     case cams:
@@ -168,10 +167,10 @@ WorkedReport RunSheetsPage::makeSheet(const Asked &a) {
         std::vector<BoostShape> shapes;
         for (const auto &r : a.all)
             shapes.push_back(boostShape(*r, ambientOf(a.job, r->run)));
-        return {boostShapesReport(shapes), {}};
+        return boostShapesReport(shapes);
     }
     case dynos:
-        return {dynosReport(dynoFactors(a.job, a.all, a.how)), {}};
+        return dynosReport(dynoFactors(a.job, a.all, a.how));
     }
     return {};
 }
