@@ -147,7 +147,7 @@ QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { imag
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
 QLineEdit:read-only { background: %5; }
 QLineEdit[known="unknown"], QComboBox[known="unknown"], QLineEdit[known="estimated"], QComboBox[known="estimated"] { border: 1px dashed %8; color: %8; }
-QScrollArea, QScrollArea > QWidget > QWidget { border: none; background: transparent; }
+QScrollArea, QScrollArea > QWidget#qt_scrollarea_viewport > QWidget { border: none; background: transparent; }
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QCheckBox::indicator, QTableView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
 QCheckBox::indicator:checked, QTableView::indicator:checked { image: url(:/icons/check.svg); }

@@ -11,6 +11,9 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPaintEngine>
+#include <QPainter>
+#include <QPainterPath>
 #include <QScrollArea>
 #include <QSplitter>
 #include <QStackedWidget>
@@ -101,6 +104,106 @@ void check(const QWidget *parent, QStringList &wrong) {
     }
 }
 
+// Remembers where text is painted, and paints nothing.
+class TextRecorder : public QPaintEngine {
+  public:
+    struct Text {
+        QString words;
+        QRectF at;
+    };
+    TextRecorder() : QPaintEngine(AllFeatures) {}
+    bool begin(QPaintDevice *) override { return true; }
+    bool end() override { return true; }
+    Type type() const override { return User; }
+    void updateState(const QPaintEngineState &now) override {
+        if (now.state() & DirtyTransform) m_transform = now.transform();
+    }
+    void drawPixmap(const QRectF &, const QPixmap &, const QRectF &) override {}
+    void drawPolygon(const QPointF *, int, PolygonDrawMode) override {}
+    void drawPath(const QPainterPath &) override {}
+    void drawTextItem(const QPointF &p, const QTextItem &item) override {
+        if (item.text().trimmed().isEmpty()) return;
+        const QRectF box(p.x(), p.y() - item.ascent(), item.width(), item.ascent() + item.descent());
+        texts.push_back({item.text(), m_transform.mapRect(box)});
+    }
+
+    std::vector<Text> texts;
+
+  private:
+    QTransform m_transform;
+};
+
+class TextDevice : public QPaintDevice {
+  public:
+    explicit TextDevice(const QWidget *like) : m_like(like) {}
+    QPaintEngine *paintEngine() const override { return &m_engine; }
+    const std::vector<TextRecorder::Text> &texts() const { return m_engine.texts; }
+
+  protected:
+    int metric(PaintDeviceMetric m) const override {
+        switch (m) {
+        case PdmWidth:
+            return m_like->width();
+        case PdmHeight:
+            return m_like->height();
+        case PdmDpiX:
+        case PdmPhysicalDpiX:
+            return m_like->logicalDpiX();
+        case PdmDpiY:
+        case PdmPhysicalDpiY:
+            return m_like->logicalDpiY();
+        case PdmDevicePixelRatio:
+            return 1;
+        case PdmDevicePixelRatioScaled:
+            return static_cast<int>(devicePixelRatioFScale());
+        default:
+            return 0;
+        }
+    }
+
+  private:
+    const QWidget *m_like;
+    mutable TextRecorder m_engine;
+};
+
+// Text that a widget paints itself: all of it within the widget, none of it over other text.
+void checkPainted(QWidget *w, QStringList &wrong) {
+    TextDevice device(w);
+    w->render(&device, {}, {}, QWidget::RenderFlags());
+    const auto &texts = device.texts();
+    constexpr double tolerance = 2; // letters are seldom as high as their line
+    const QRectF inside = QRectF(w->rect()).adjusted(-tolerance, -tolerance, tolerance, tolerance);
+    for (std::size_t i = 0; i < texts.size(); ++i) {
+        const QRectF &r = texts[i].at;
+        if (!inside.contains(r))
+            wrong << QStringLiteral("%1 paints '%2' at %3,%4 %5×%6 outside of %7×%8")
+                         .arg(nameOf(w), texts[i].words)
+                         .arg(r.x())
+                         .arg(r.y())
+                         .arg(r.width())
+                         .arg(r.height())
+                         .arg(w->width())
+                         .arg(w->height());
+        for (std::size_t k = i + 1; k < texts.size(); ++k) {
+            const QRectF both = r.intersected(texts[k].at);
+            constexpr double lines = 4; // lines of a paragraph are set closer than their boxes
+            if (both.width() > tolerance && both.height() > lines)
+                wrong << QStringLiteral("%1 paints '%2' over '%3'")
+                             .arg(nameOf(w), texts[i].words, texts[k].words);
+        }
+    }
+}
+
+// Our own widgets without parts: what they show they paint.
+void checkAllPainted(QWidget *parent, QStringList &wrong) {
+    for (QWidget *w : parent->findChildren<QWidget *>()) {
+        if (!w->isVisible() || w->size().isEmpty() || qobject_cast<QAbstractScrollArea *>(w) ||
+            qobject_cast<QAbstractButton *>(w) || qobject_cast<QLabel *>(w) || qobject_cast<QLineEdit *>(w))
+            continue;
+        if (QByteArray(w->metaObject()->className()).startsWith("wheelwright::")) checkPainted(w, wrong);
+    }
+}
+
 } // namespace
 
 class GeometryTest : public QObject {
@@ -140,18 +243,45 @@ class GeometryTest : public QObject {
                 ++pagesSeen;
                 QStringList here;
                 check(view, here);
+                checkAllPainted(view, here);
                 for (const QString &words : here)
                     wrong << id + u'/' + page->objectName() + QStringLiteral(": ") + words;
             }
         }
         QStringList around;
         check(&window.shell, around);
+        checkAllPainted(&window.shell, around);
         wrong << around;
         wrong.removeDuplicates();
         QVERIFY(pagesSeen >= 20);
         for (const QString &words : wrong)
             qWarning("%s", qPrintable(words));
         QVERIFY2(wrong.isEmpty(), qPrintable(QStringLiteral("%1 wrong, see above").arg(wrong.size())));
+    }
+
+    // So does the walk over painted text: words that stick out, words over others.
+    void paintedTextIsNoticed() {
+        class Painted : public QWidget {
+          public:
+            QPoint second{4, 60};
+            void paintEvent(QPaintEvent *) override {
+                QPainter p(this);
+                p.drawText(4, 30, QStringLiteral("first words"));
+                p.drawText(second, QStringLiteral("second words"));
+            }
+        };
+        Painted page;
+        page.resize(200, 100);
+        const auto found = [&] {
+            QStringList wrong;
+            checkPainted(&page, wrong);
+            return wrong.join(u'\n');
+        };
+        QCOMPARE(found(), QString());
+        page.second = {10, 34};
+        QVERIFY(found().contains(QStringLiteral("'first words' over 'second words'")));
+        page.second = {180, 60};
+        QVERIFY(found().contains(QStringLiteral("outside of 200×100")));
     }
 
     // The walk itself notices: a label that is cut, one that sticks out, two that overlap.

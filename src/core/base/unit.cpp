@@ -337,8 +337,11 @@ std::string formatWith(double internal, Dimension dimension, const UnitChoice &c
 }
 
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice) {
-    const double v = toShown(internal, dimension, choice);
+    double v = toShown(internal, dimension, choice);
     constexpr int mostDecimals = 6;
+    // Nobody knows a content better than to a hundredth of a per cent: a mean over samples has more digits.
+    constexpr double hundredths = 100;
+    if (isContent(dimension)) v = std::round(v * hundredths) / hundredths;
     int decimals = 0;
     for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7;
          scale *= 10)

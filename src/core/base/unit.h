@@ -118,7 +118,8 @@ std::string format(double internal, Dimension dimension, const UnitChoice &choic
 /// The same with another number of digits behind the point.
 std::string formatWith(double internal, Dimension dimension, const UnitChoice &choice, int decimals);
 
-/// The same with as many digits as it takes to read the same number back, at most six after the point.
+/// The same with as many digits as it takes to read the same number back, at most six after the point;
+/// contents to a hundredth of a per cent.
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice);
 
 /// Reads a number with or without a unit, point or comma; without a unit the choice's own unit is meant.

@@ -4,6 +4,7 @@
 #include "core/job/tank_history.h"
 #include "core/report/numbers.h"
 
+#include <algorithm>
 #include <cmath>
 #include <memory>
 
@@ -78,10 +79,22 @@ WorkedReport settlingReport(const Job &job, double before, double after) {
     WorkedReport out;
     out.report.title = MARKED("settling", "Until it has settled");
     const bool methanol = countsMethanol(job);
-    out.say({MARKED("settling.from_to", "From ⟨{a}⟩ in the tank to ⟨{b}⟩, the content looked at:"),
+    // The slower of both ways to wait, so that nobody pulls too early.
+    const auto later = [&](bool cruise) {
+        const FuelPath path = fuelPathOf(job, cruise);
+        return std::max(injectorSettlingMinutes(path, before, after), settlingMinutes(path, before, after));
+    };
+    const FuelPath idle = fuelPathOf(job, false);
+    const bool injectorsLast =
+        injectorSettlingMinutes(idle, before, after) > settlingMinutes(idle, before, after);
+    out.say({MARKED("settling.wait", "⟨Wait {0}⟩ idling, or {1} driving gently; then a tube."),
+             {{later(false), D::minutes}, {later(true), D::minutes}}},
+            Tone::answer, [idle, before, after, injectorsLast] {
+                return explainSettling(idle, before, after, injectorsLast);
+            });
+    out.say({MARKED("settling.from_to", "From {a} in the tank to {b}, the content looked at:"),
              {},
-             {contentName(before, methanol), contentName(after, methanol)}},
-            Tone::strong);
+             {contentName(before, methanol), contentName(after, methanol)}});
     Grid grid{{Phrase{}, MARKED("settling.injectors", "the injectors have it after"),
                MARKED("settling.sensor", "the sensor knows after")},
               {}};

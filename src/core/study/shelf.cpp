@@ -61,19 +61,23 @@ void takeLots(const Job &job, const ShelfEntry &s, Fuel &fuel) {
 void flagOpened(const Job &job, const ShelfEntry &s, Fuel &fuel, std::string_view today) {
     if (fuel.alcohol.value < nearlyPure) return;
     const double allowed = limitOf(job, "storage.opened_days");
-    const auto judge = [&](const std::string &what, const std::string &opened) {
+    const auto judge = [&](PhraseText words, const std::string &lot, const std::string &opened) {
         const auto days = daysBetween(opened, today);
         if (!days || *days <= allowed) return;
-        fuel.flags.push_back(
-            {"opened_too_long",
-             {MARKED("shelf.opened", "{a}: open for {0}, {1} are usual: it takes up water. Test it by "
-                                     "tube, or open a sealed one."),
-              {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
-              {what}}});
+        fuel.flags.push_back({"opened_too_long",
+                              {words,
+                               {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
+                               {s.name, lot}}});
     };
-    if (fuel.lots == 0) judge(s.name, s.opened);
+    if (fuel.lots == 0)
+        judge(MARKED("shelf.opened", "{a}: open for {0}, {1} are usual: it takes up water. Test it by "
+                                     "tube, or open a sealed one."),
+              {}, s.opened);
     for (const FuelLot &lot : job.lots)
-        if (lot.fuel == s.name && lot.leftL > 0) judge(lot.label, lot.opened);
+        if (lot.fuel == s.name && lot.leftL > 0)
+            judge(MARKED("shelf.opened_lot", "{a}, the lot '{b}': open for {0}, {1} are usual: it takes up "
+                                             "water. Test it by tube, or open a sealed one."),
+                  lot.label, lot.opened);
 }
 
 void flagFuelSystem(const Job &job, Fuel &fuel) {

@@ -65,10 +65,14 @@ void CellMap::paintEvent(QPaintEvent *) {
     p.setPen(theme().quiet);
     constexpr double roomForSpeed = 36, roomForLoad = 13;
     const auto every = static_cast<std::size_t>(std::max(1.0, std::ceil(roomForSpeed / first.width())));
-    for (std::size_t x = 0; x < m_rpm.size(); x += every)
-        p.drawText(QRectF(box(x, 0).left(), titleHeight, first.width() * static_cast<double>(every),
-                          headHeight - titleHeight),
-                   Qt::AlignLeft | Qt::AlignVCenter, QString::number(m_rpm[x], 'f', 0));
+    for (std::size_t x = 0; x < m_rpm.size(); x += every) {
+        const QString speed = QString::number(m_rpm[x], 'f', 0);
+        const double left = box(x, 0).left();
+        if (left + p.fontMetrics().horizontalAdvance(speed) > width()) break; // no room for all of it
+        p.drawText(
+            QRectF(left, titleHeight, first.width() * static_cast<double>(every), headHeight - titleHeight),
+            Qt::AlignLeft | Qt::AlignVCenter, speed);
+    }
     const auto everyRow = static_cast<std::size_t>(std::max(1.0, std::ceil(roomForLoad / first.height())));
     for (std::size_t y = 0; y < m_loadKpa.size(); y += everyRow)
         p.drawText(QRectF(0, box(0, y).top(), sideWidth - 5, first.height()),

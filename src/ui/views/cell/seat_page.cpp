@@ -19,6 +19,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QShortcut>
+#include <QStyle>
 #include <QVBoxLayout>
 
 namespace wheelwright {
@@ -30,6 +31,14 @@ QPushButton *seatButton(const QString &title, const QString &hint, QWidget *pare
     auto *b = new QPushButton(title, parent);
     b->setToolTip(hint);
     return b;
+}
+
+// The one thing to do next. Both buttons have the room of it, so that none moves.
+void setMain(QPushButton *button, bool main) {
+    if (button->property("main").toBool() == main) return;
+    button->setProperty("main", main);
+    button->style()->unpolish(button);
+    button->style()->polish(button);
 }
 
 } // namespace
@@ -83,7 +92,11 @@ QWidget *SeatPage::makeFoot() {
     m_pullButton = seatButton(tr("Pull"), tr("The practice engine pulls through its speeds (P)"), foot);
     m_cruise = seatButton(tr("Cruise"), tr("The practice engine cruises for half a minute (C)"), foot);
     m_log = seatButton(tr("Log"), tr("Begins and ends a recording (Space; Page Down)"), foot);
-    m_log->setProperty("main", true);
+    for (QPushButton *b : {m_engine, m_log}) { // as wide as they are where they are the main ones
+        b->setProperty("main", true);
+        b->ensurePolished();
+        b->setFixedWidth(b->sizeHint().width() + b->fontMetrics().horizontalAdvance(QStringLiteral("Stop")));
+    }
     m_mark = seatButton(tr("Mark"), tr("Marks this moment in the recording (M; Page Up)"), foot);
     m_abort = seatButton(tr("Abort"), tr("Ends the recording and says so in it (Esc; B)"), foot);
     connect(m_engine, &QPushButton::clicked, this, &SeatPage::engineWanted);
@@ -153,6 +166,9 @@ void SeatPage::refresh() {
     m_map->refresh();
     m_last->setText(m_live.lastWords());
     m_log->setText(m_live.logging() ? tr("Stop log") : tr("Log"));
+    const bool deaf = m_live.hearing() == LiveSeat::Hearing::off;
+    setMain(m_engine, deaf);
+    setMain(m_log, !deaf);
     m_mark->setEnabled(m_live.logging());
     m_abort->setEnabled(m_live.logging() || m_live.practising());
     m_pullButton->setEnabled(m_live.practising());

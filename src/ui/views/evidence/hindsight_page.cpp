@@ -36,8 +36,8 @@ HindsightPage::HindsightPage(Session &session, QWidget *parent)
     layout->setContentsMargins(0, 6, 0, 0);
     layout->setSpacing(4);
     layout->addWidget(makeHeadRow());
-    layout->addWidget(m_words, 1);
     layout->addWidget(m_plot);
+    layout->addWidget(m_words, 1);
     connect(&m_work, &WorkSignals::finished, this, &HindsightPage::show);
     connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     connect(m_words, &ReportView::linkWanted, this, [this](const QString &link) {

@@ -98,6 +98,8 @@ class TimeStrip : public QWidget {
     void drawUnsettled(QPainter &p, const QRect &box) const;
     void drawFindings(QPainter &p) const;
     void drawHoles(QPainter &p) const;
+    QString momentWords() const;
+    QRectF momentFlag() const;
     void drawMoment(QPainter &p) const;
     void drawTimes(QPainter &p) const;
     void zoom(double factor, double about); ///< a folded place

@@ -351,19 +351,29 @@ void TimeStrip::drawHoles(QPainter &p) const {
     }
 }
 
-void TimeStrip::drawMoment(QPainter &p) const {
+QString TimeStrip::momentWords() const {
+    return clockText(m_session.evidence().momentS(), 0.5) + QStringLiteral(" s");
+}
+
+// Where the time of the moment is said; empty: it is not in sight.
+QRectF TimeStrip::momentFlag() const {
     const double x = std::round(positionOf(m_session.evidence().momentS())) + 0.5;
-    if (x < plot().left() || x > plot().right() + 1) return;
+    if (x < plot().left() || x > plot().right() + 1) return {};
+    const double w = QFontMetricsF(sansFont(11, true)).horizontalAdvance(momentWords()) + 8;
+    return {std::clamp(x - w / 2, static_cast<double>(plot().left()), plot().right() - w),
+            static_cast<double>(height() - axisHeight + 1), w, axisHeight - 2.0};
+}
+
+void TimeStrip::drawMoment(QPainter &p) const {
+    const QRectF flag = momentFlag();
+    if (flag.isEmpty()) return;
+    const double x = std::round(positionOf(m_session.evidence().momentS())) + 0.5;
     p.setPen(QPen(theme().ink, 1));
     p.drawLine(QPointF(x, ribbonRect().top()), QPointF(x, height() - axisHeight));
     p.setFont(sansFont(11, true));
-    const QString words = clockText(m_session.evidence().momentS(), 0.5) + QStringLiteral(" s");
-    const double w = p.fontMetrics().horizontalAdvance(words) + 8;
-    const QRectF flag(std::clamp(x - w / 2, static_cast<double>(plot().left()), plot().right() - w),
-                      height() - axisHeight + 1, w, axisHeight - 2);
     p.fillRect(flag, theme().ink);
     p.setPen(theme().paper);
-    p.drawText(flag, Qt::AlignCenter, words);
+    p.drawText(flag, Qt::AlignCenter, momentWords());
 }
 
 void TimeStrip::drawTimes(QPainter &p) const {
@@ -371,7 +381,8 @@ void TimeStrip::drawTimes(QPainter &p) const {
     constexpr int pixelsApart = 70;
     const double step = niceStep(m_to - m_from, box.width() / pixelsApart);
     p.setFont(sansFont(10));
-    double free = box.left(); // words of neighbouring pieces do not cover each other
+    const QRectF flag = momentFlag(); // no half of a number looks out from under it
+    double free = box.left();         // words of neighbouring pieces do not cover each other
     for (const Seen &seen : seenIn(box, m_from, m_to))
         for (double s = std::ceil(seen.fromS / step) * step; s <= seen.toS; s += step) {
             const double x = positionOf(s);
@@ -380,6 +391,7 @@ void TimeStrip::drawTimes(QPainter &p) const {
             const QString words = clockText(s, step);
             const double w = p.fontMetrics().horizontalAdvance(words) + 8;
             if (x - w / 2 < free) continue;
+            if (!flag.isEmpty() && x + w / 2 > flag.left() && x - w / 2 < flag.right()) continue;
             free = x + w / 2;
             p.setPen(theme().quiet);
             p.drawText(QRectF(x - w / 2, box.top() + 2, w, axisHeight - 2), Qt::AlignCenter, words);

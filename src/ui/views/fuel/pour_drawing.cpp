@@ -20,6 +20,7 @@ namespace {
 
 constexpr int titleHeight = 18, pictureHeight = 48, tankWidth = 84, gap = 8, rowGap = 10, markSize = 11;
 constexpr int wordSize = 12, smallSize = 11;
+constexpr int amountSize = 17; // it is read at the pump, with one hand, by a torch
 
 QRect wrapped(const QString &words, int size, int width) {
     return QFontMetrics(sansFont(size)).boundingRect(QRect(0, 0, width, 1000), Qt::TextWordWrap, words);
@@ -57,13 +58,17 @@ QString PourDrawing::words() const {
     return text(plainText(pourPlans(m_methanol, m_request, m_answer), wordingOf(m_session.units())));
 }
 
-QString PourDrawing::stepWords(const PourStep &s) const {
-    const QString litres = shown(s.litres, Dimension::displacement, m_session.units());
-    if (s.drain) return tr("drain %1").arg(litres);
+QString PourDrawing::amountWords(const PourStep &s) const {
+    if (s.cans > 1) return tr("%1 cans").arg(s.cans);
+    if (s.cans == 1) return tr("1 can");
+    return shown(s.litres, Dimension::displacement, m_session.units());
+}
+
+QString PourDrawing::nameWords(const PourStep &s) const {
+    if (s.drain) return tr("drain");
     const QString name = text(s.name);
-    return s.cans > 1    ? tr("%1 cans (%2) %3").arg(s.cans).arg(litres, name)
-           : s.cans == 1 ? tr("1 can (%1) %2").arg(litres, name)
-                         : tr("%1 %2").arg(litres, name);
+    return s.cans > 0 ? tr("%1, %2").arg(name, shown(s.litres, Dimension::displacement, m_session.units()))
+                      : name;
 }
 
 QString PourDrawing::tankWords(double content, double litres, double sigma) const {
@@ -82,7 +87,8 @@ int PourDrawing::stepHeight(const SaidPlan &plan, int width) const {
     const int wide = static_cast<int>(stepWidth(plan, width)) - 4;
     int tallest = wrapped(QStringLiteral("E\nL"), wordSize, tankWidth).height();
     for (const PourStep &s : plan.steps)
-        tallest = std::max(tallest, wrapped(stepWords(s), smallSize, wide).height());
+        tallest = std::max(tallest, wrapped(amountWords(s), amountSize, wide).height() +
+                                        wrapped(nameWords(s), smallSize, wide).height());
     return pictureHeight + 2 + tallest;
 }
 
@@ -167,9 +173,14 @@ void PourDrawing::drawRow(QPainter &p, std::size_t row, const Row &at) {
         const QRectF box = stepRect(row, i);
         drawCan(p, QRectF(box.center().x() - 17, box.top() + 3, 34, box.height() - 6), s);
         p.setPen(theme().ink);
+        const QString amount = amountWords(s);
+        p.setFont(sansFont(amountSize, true));
+        p.drawText(QRectF(box.left() + 2, box.bottom(), box.width() - 4, 200),
+                   Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, amount);
+        const int below = wrapped(amount, amountSize, static_cast<int>(box.width()) - 4).height();
         p.setFont(sansFont(smallSize));
-        p.drawText(QRectF(box.left() + 2, box.bottom() + 2, box.width() - 4, 200),
-                   Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, stepWords(s));
+        p.drawText(QRectF(box.left() + 2, box.bottom() + below, box.width() - 4, 200),
+                   Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, nameWords(s));
         p.setFont(sansFont(15, true));
         p.setPen(theme().quiet);
         p.drawText(QRectF(box.left() - 10, middle - 10, 20, 20), Qt::AlignCenter,

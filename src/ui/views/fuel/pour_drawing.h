@@ -47,7 +47,8 @@ class PourDrawing : public QWidget {
         int top = 0, remarksTop = 0, height = 0;
     };
     std::vector<Row> rowsFor(int width) const;
-    QString stepWords(const PourStep &step) const;
+    QString amountWords(const PourStep &step) const;
+    QString nameWords(const PourStep &step) const;
     QString tankWords(double content, double litres, double sigma) const;
     double stepWidth(const SaidPlan &plan, int width) const;
     int stepHeight(const SaidPlan &plan, int width) const;

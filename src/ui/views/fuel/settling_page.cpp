@@ -26,7 +26,7 @@
 namespace wheelwright {
 SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     auto *card = makeCard(this);
-    m_words = new ReportView(tr("Until it has settled"), ReportView::Fit::steady, card, 7);
+    m_words = new ReportView(tr("Until it has settled"), ReportView::Fit::steady, card, 8);
     connect(m_words, &ReportView::explained, this, [this](const Explanation &x) { m_session.explain(x); });
     makePlot();
     auto *cardLayout = new QVBoxLayout(card);

@@ -14,8 +14,10 @@ PreflightList::PreflightList(Session &session, QWidget *parent) : QListWidget(pa
     setAccessibleName(tr("Before the first start"));
     setFrameShape(QFrame::NoFrame);
     setWordWrap(true);
+    constexpr int apart = 3;
+    setSpacing(apart);
     for (const PreflightItem &item : allPreflightItems()) {
-        auto *line = new QListWidgetItem(tr("%1: %2").arg(text(item.title), text(item.help)), this);
+        auto *line = new QListWidgetItem(text(item.title) + QLatin1Char('\n') + text(item.help), this);
         line->setData(Qt::UserRole,
                       QString::fromUtf8(item.id.data(), static_cast<qsizetype>(item.id.size())));
         line->setToolTip(text(item.help));

@@ -140,8 +140,10 @@ double TableGrid::shownValue(const Table2D &t, CellIndex cell) const {
     return m_reference ? v - m_reference->lookup(x, y).value : v;
 }
 
-void TableGrid::setReference(std::optional<Table2D> reference, std::optional<Table2D> subject) {
-    if (reference == m_reference && subject == m_subject) return;
+void TableGrid::setReference(std::optional<Table2D> reference, std::optional<Table2D> subject,
+                             const QString &words) {
+    if (reference == m_reference && subject == m_subject && words == m_referenceWords) return;
+    m_referenceWords = words;
     m_reference = std::move(reference);
     m_subject = std::move(subject);
     ++m_referenceCount;
@@ -230,8 +232,13 @@ void TableGrid::paintEvent(QPaintEvent *) {
     const QRect title(0, 0, width(), titleHeight);
     p.setPen(hue);
     QString words = titleWords();
-    const QString mode = m_reference ? tr("  difference") : m_showsTrust ? tr("  where been") : QString();
-    if (p.fontMetrics().horizontalAdvance(words + mode) + static_cast<int>(l.left) <= width()) words += mode;
+    const QString mode = m_reference    ? QStringLiteral("  ") + m_referenceWords
+                         : m_showsTrust ? tr("  where been")
+                                        : QString();
+    const int room = width() - static_cast<int>(l.left) - p.fontMetrics().horizontalAdvance(words);
+    const int least = p.fontMetrics().averageCharWidth() * 8; // fewer letters of a name say nothing
+    if (room >= std::min(least, p.fontMetrics().horizontalAdvance(mode)))
+        words += p.fontMetrics().elidedText(mode, Qt::ElideRight, room);
     if (width() > roomForATag)
         p.drawText(title.adjusted(static_cast<int>(l.left), 0, 0, -2), Qt::AlignVCenter | Qt::AlignLeft,
                    words);
@@ -306,6 +313,7 @@ QString TableGrid::titleWords() const {
     }
     const QString name = m_side == TableSide::base  ? tr("base")
                          : m_side == TableSide::top ? tr("top")
+                         : m_subject                ? tr("blend") // of another revision
                                                     : tr("now");
     return name + QStringLiteral("  ") + named(*contentShown());
 }

@@ -31,8 +31,9 @@ class TableGrid : public QWidget {
     /// Width with which numbers can be read.
     int readableWidth() const;
     /// Numbers are shown less these, looked up at their breakpoints; none: as they are.
-    /// Shows differences to a table, of another than that of now where there is one.
-    void setReference(std::optional<Table2D> reference, std::optional<Table2D> subject = {});
+    /// Shows differences to a table, of another than that of now where there is one; words: "now less First".
+    void setReference(std::optional<Table2D> reference, std::optional<Table2D> subject = {},
+                      const QString &words = {});
     void setShowsTrust(bool on); ///< blank: never reached, hatched: only inferred, solid: proven by logs
     QSize sizeHint() const override { return {640, 430}; }
     static constexpr int sliver = 20; ///< width with which it is only a strip of shades to be clicked
@@ -115,6 +116,7 @@ class TableGrid : public QWidget {
     mutable std::optional<Table2D> m_blended; ///< 'now', kept until it is another
     mutable Shown m_blendedOf{};
     std::optional<Table2D> m_reference, m_subject;
+    QString m_referenceWords;
     std::uint64_t m_referenceCount = 0; ///< how many there have been
     bool m_showsTrust = false;
     TableFace m_face;

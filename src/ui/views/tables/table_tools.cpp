@@ -168,6 +168,10 @@ std::optional<Table2D> TableTools::reference(TableSide side) {
     return std::nullopt;
 }
 
+QString TableTools::referenceWords() const {
+    return m_shows->currentData() == values ? QString() : m_shows->currentText();
+}
+
 // What the line of work has chosen is shown at once.
 void TableTools::showComparison() {
     fillReferences();

@@ -25,6 +25,7 @@ class TableTools : public QWidget {
     std::optional<Table2D> reference(TableSide side);
     /// What is shown less the reference; none: the table of now.
     std::optional<Table2D> subject(TableSide side);
+    QString referenceWords() const; ///< "less the base table", "now less First"; empty: values
     bool showsTrust() const;
     void toggleDifference(); ///< the last reference again, or values
     void toggleTrust();

@@ -276,7 +276,8 @@ void TablesView::showCurve(bool on) {
 void TablesView::showDifferences() {
     if (!m_session.hasJob() || !isVisible()) return;
     for (std::size_t i = 0; i < sides.size(); ++i) {
-        m_grids[i]->setReference(m_tools->reference(sides[i]), m_tools->subject(sides[i]));
+        m_grids[i]->setReference(m_tools->reference(sides[i]), m_tools->subject(sides[i]),
+                                 m_tools->referenceWords());
         m_grids[i]->setShowsTrust(m_tools->showsTrust());
     }
     shareWidth(); // differences are shorter or longer than values
