@@ -5,6 +5,7 @@
 #include "core/job/named_tables.h"
 #include "core/study/cell_trust.h"
 #include "core/study/load_axis.h"
+#include "core/study/mechanical_lambda.h"
 #include "core/tables/table_kind.h"
 #include "formats/job_json.h"
 #include "formats/log_csv.h"
@@ -124,7 +125,10 @@ void Session::adopt(JobStore store) {
     m_savedAt = {};
     m_trouble.clear();
     m_extra.reset();
-    m_content = (job().calibration.baseContent + job().calibration.topContent) / 2;
+    // A mechanical engine runs on one fuel; a blended one is looked at halfway.
+    m_content = job().control == FuelControl::mechanical
+                    ? mechanicalContent(job())
+                    : (job().calibration.baseContent + job().calibration.topContent) / 2;
     m_content = std::round(m_content * 100) / 100;
     const Table2D &t = table();
     m_cell = m_anchor = {t.x().size() * 2 / 3, t.y().size() * 2 / 3};

@@ -7,6 +7,7 @@
 #include "ui/new_job_dialog.h"
 #include "ui/rail.h"
 #include "ui/text.h"
+#include "ui/text_size.h"
 #include "ui/theme.h"
 #include "ui/widgets/content_ruler.h"
 #include "ui/widgets/fit_dialog.h"
@@ -188,7 +189,7 @@ QWidget *Shell::makeHead() {
     auto *layout = new QHBoxLayout(head);
     layout->setContentsMargins(14, 4, 14, 2);
     m_title->setFont(sansFont(17, true));
-    m_title->setStyleSheet(QStringLiteral("font-size: 17px; font-weight: bold;"));
+    m_title->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: bold;").arg(fontPixels(17)));
     m_state->setProperty("quiet", true);
     layout->addWidget(m_title);
     layout->addSpacing(14);

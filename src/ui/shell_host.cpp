@@ -2,6 +2,7 @@
 #include "ui/shell_host.h"
 
 #include "ui/text_size.h"
+#include "ui/theme.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -22,13 +23,14 @@ ShellHost::ShellHost(Session &session, QSettings &settings) : m_session(session)
 ShellHost::~ShellHost() = default;
 
 void ShellHost::make() {
+    useTheme(theme().shop); // in fonts of this size
     m_shell = std::make_unique<Shell>(m_session, m_settings);
     // Queued: the menu that asks goes with the window.
     connect(m_shell.get(), &Shell::textPercentWanted, this, &ShellHost::setTextPercent, Qt::QueuedConnection);
 }
 
 void ShellHost::setTextPercent(int percent) {
-    const int before = textPercent();
+    const double before = windowScale();
     if (QWidget *typing = QApplication::focusWidget())
         typing->clearFocus(); // what was typed is taken, as by going to another field
     const Shell::Place place = m_shell->place();
@@ -41,7 +43,7 @@ void ShellHost::setTextPercent(int percent) {
     wheelwright::setTextPercent(percent);
     m_settings.setValue(keptAs, textPercent());
     make();
-    const double smaller = static_cast<double>(before) / textPercent();
+    const double smaller = before / windowScale();
     m_shell->setGeometry(
         QRect((QPointF(was.topLeft()) * smaller).toPoint(), (QSizeF(was.size()) * smaller).toSize()));
     m_shell->goTo(place);

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace wheelwright {
 namespace {
@@ -13,6 +14,7 @@ namespace {
 constexpr std::array steps{80, 90, 100, 110, 125, 150, 175, 200};
 
 int percentNow = usualTextPercent;
+double fontShare = 1; // of the designed size of fonts; under 1 where no scale does it
 
 // What QT_SCALE_FACTOR has set before anything else did; setGlobalFactor replaces it.
 qreal ofEnvironment() {
@@ -29,7 +31,18 @@ int textPercent() {
 
 void setTextPercent(int percent) {
     percentNow = std::clamp(percent, leastTextPercent, mostTextPercent);
-    QHighDpiScaling::setGlobalFactor(ofEnvironment() * percentNow / 100);
+    // Qt scales nothing by less than one: it would clip what it draws at its full size.
+    QHighDpiScaling::setGlobalFactor(windowScale());
+    fontShare = std::min(ofEnvironment() * percentNow / 100, 1.0);
+}
+
+double windowScale() {
+    return std::max(ofEnvironment() * percentNow / 100, 1.0);
+}
+
+int fontPixels(int designed) {
+    constexpr int least = 9;
+    return std::max(std::min(designed, least), static_cast<int>(std::lround(designed * fontShare)));
 }
 
 int largerText(int percent) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/theme.h"
 
+#include "ui/text_size.h"
+
 #include <QApplication>
 #include <QFontDatabase>
 
@@ -120,7 +122,7 @@ QPalette Theme::palette() const {
 
 QString Theme::styleSheet() const {
     return QStringLiteral(R"(
-QWidget { font-family: "%1"; font-size: 13px; }
+QWidget { font-family: "%1"; font-size: %9px; }
 QToolTip { color: %2; background: %3; border: 1px solid %4; padding: 4px; }
 QMenuBar { background: %5; } QMenuBar::item { padding: 4px 10px; background: transparent; }
 QMenuBar::item:selected { background: %4; }
@@ -133,7 +135,7 @@ QPushButton[quietly="true"] { border-color: transparent; background: transparent
 QPushButton[quietly="true"]:hover, QPushButton[quietly="true"]:focus { border-color: %6; color: %2; }
 QPushButton:checked { background: %6; color: %7; border-color: %6; }
 QPushButton[page="true"] { border: none; border-bottom: 3px solid transparent; border-radius: 0; background: transparent;
-    padding: 4px 14px; font-size: 14px; }
+    padding: 4px 14px; font-size: %10px; }
 QPushButton[page="true"]:checked { color: %2; border-bottom: 3px solid %6; font-weight: bold; }
 QPushButton[page="true"]:focus { color: %6; }
 QTabWidget::pane { border: 1px solid %4; background: %3; top: -1px; }
@@ -148,16 +150,20 @@ QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
 QLineEdit:read-only { background: %5; }
 QLineEdit[known="unknown"], QComboBox[known="unknown"], QLineEdit[known="estimated"], QComboBox[known="estimated"] { border: 1px dashed %8; color: %8; }
 QScrollArea, QScrollArea > QWidget#qt_scrollarea_viewport > QWidget { border: none; background: transparent; }
+QScrollArea > QWidget#qt_scrollarea_viewport > QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QCheckBox::indicator, QTableView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
 QCheckBox::indicator:checked, QTableView::indicator:checked { image: url(:/icons/check.svg); }
-QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: 14px; } QLabel[answer="true"] { font-weight: bold; font-size: 20px; }
+QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: %10px; } QLabel[answer="true"] { font-weight: bold; font-size: %11px; }
 QDialogButtonBox { dialogbuttonbox-buttons-have-icons: 0; }
 QStatusBar { background: %5; border-top: 1px solid %4; } QStatusBar::item { border: none; }
 QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4; padding: 3px; }
 )")
         .arg(sansFont(13).family(), ink.name(), raised.name(), line.name(), paper.name(), content(0.5).name(),
-             textOn(content(0.5)).name(), quiet.name());
+             textOn(content(0.5)).name(), quiet.name())
+        .arg(fontPixels(13))
+        .arg(fontPixels(14))
+        .arg(fontPixels(20));
 }
 
 const Theme &theme() {
@@ -166,6 +172,7 @@ const Theme &theme() {
 
 void useTheme(bool shop) {
     current() = makeTheme(shop);
+    QApplication::setFont(sansFont(13));
     qApp->setPalette(current().palette());
     qApp->setStyleSheet(current().styleSheet());
 }
@@ -179,14 +186,14 @@ void loadFonts() {
 
 QFont sansFont(int pixelSize, bool bold) {
     QFont f(family(QStringLiteral("Wheelwright Sans")));
-    f.setPixelSize(pixelSize);
+    f.setPixelSize(fontPixels(pixelSize));
     f.setBold(bold);
     return f;
 }
 
 QFont monoFont(int pixelSize, bool bold) {
     QFont f(family(QStringLiteral("Wheelwright Mono")));
-    f.setPixelSize(pixelSize);
+    f.setPixelSize(fontPixels(pixelSize));
     f.setBold(bold);
     return f;
 }

@@ -285,7 +285,7 @@ void CanRouteTest::saysWhyItEnds() {
     r.reserveL = 8;
     r.shelf = {{"Pump", 0.1, 1.5, 1e9, 0}};
     r.stops = {stopAt(0.5, 0.02, 0)};
-    QVERIFY(says(planCans(r).why, "no mix of the tank and the shelf has this content"));
+    QVERIFY(says(planCans(r).why, "tank and shelf do not mix to it"));
     r.stops = {stopAt(0.1, 0.02, 55)};
     QVERIFY(says(planCans(r).why, "the reserve"));
 }

@@ -165,9 +165,10 @@ void FlowViewTest::mechanicalJobNeedsNoTables() {
     QVERIFY(document.open(QIODevice::ReadOnly));
     m_window->open(jobFromJson(document.readAll().toStdString()));
     FlowView *view = flow();
+    const QString words = view->wordsOf("pills"); // what its fuel goes by stands in front
+    view->showPage("frontier");
     QVERIFY(view->wordsOf("frontier").contains(QStringLiteral("mechanically")));
     view->showPage("pills");
-    const QString words = view->wordsOf("pills");
     for (const char *part : {"main pill", "now in", "Pass 1: Exhaust 305 °C", "Hard to start", "poisonous"})
         QVERIFY2(words.contains(QString::fromUtf8(part)), qPrintable(words));
     for (const char *station : {"job", "fuel", "tables", "verify"}) // all of them open on it

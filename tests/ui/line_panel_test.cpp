@@ -92,6 +92,10 @@ class LinePanelTest : public QObject {
         Session &session = m_window->session;
         keepThree();
         open();
+        // What lies under it does not look through.
+        const QImage all = m_window->shell.grab().toImage();
+        for (const QPoint &in : {QPoint(6, 3), QPoint(panel().width() - 4, panel().height() - 4)})
+            QCOMPARE(all.pixelColor(panel().mapTo(&m_window->shell, in)), theme().raised);
         choose(1);
         const auto revision = [&]() -> const Revision & { return session.job().revisions.values()[1]; };
         const std::vector<std::pair<const char *, std::function<bool()>>> stages{

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Larger and smaller text: everything drawn grows with it, and the work does not notice.
 #include "support/test_window.h"
+#include "ui/rail.h"
 #include "ui/shell_host.h"
 #include "ui/text_size.h"
 #include "ui/widgets/page_switch.h"
@@ -82,15 +83,63 @@ class TextSizeTest : public QObject {
         for (const auto &[key, percent] : keys) {
             press(key);
             QCOMPARE(textPercent(), percent);
-            // Pixels of the screen per pixel of the layout; its own text says so too.
-            QVERIFY(std::abs(host.shell().devicePixelRatioF() - percent / 100.0) < 1e-3);
+            // Pixels of the screen per pixel of the layout; under one only fonts are smaller.
+            const double scale = std::max(percent / 100.0, 1.0);
+            QVERIFY(std::abs(host.shell().devicePixelRatioF() - scale) < 1e-3);
+            QCOMPARE(QApplication::font().pixelSize(), percent < 100 ? 12 : 13);
             QVERIFY(host.shell().isVisible());
             // As large on the screen as before, to a pixel of rounding at each step.
-            QVERIFY(std::abs(host.shell().width() * percent / 100.0 - 1280) <= 5);
-            QVERIFY(std::abs(host.shell().height() * percent / 100.0 - 800) <= 5);
+            QVERIFY(std::abs(host.shell().width() * scale - 1280) <= 5);
+            QVERIFY(std::abs(host.shell().height() * scale - 800) <= 5);
             QCOMPARE(settings.value(QStringLiteral("textPercent")).toInt(), percent);
         }
         QCOMPARE(ShellHost(session, settings).shell().devicePixelRatioF(), host.shell().devicePixelRatioF());
+    }
+
+    // What is drawn is whole at every size: the last station of the rail and the job's title are in the
+    // picture of the window as they are in their own.
+    void thePictureIsWhole_data() {
+        QTest::addColumn<int>("percent");
+        for (const int percent : {80, 90, 100, 125, 200})
+            QTest::addRow("%d", percent) << percent;
+    }
+
+    void thePictureIsWhole() {
+        QFETCH(int, percent);
+        QTemporaryDir folder;
+        QSettings settings(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
+        Session session(fixedTime);
+        ShellHost host(session, settings);
+        host.setTextPercent(percent);
+        Shell &shell = host.shell();
+        shell.openDemo();
+        shell.resize((QSizeF(2560, 1600) / windowScale()).toSize());
+        shell.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&shell));
+        shell.showStation(QStringLiteral("fuel"));
+        QTest::qWait(200);
+        const QImage all = shell.grab().toImage();
+        const double ratio = all.devicePixelRatio();
+        COMPARE_NEAR(ratio, windowScale(), 1e-3);
+        int compared = 0;
+        for (QToolButton *b : shell.findChild<Rail *>()->findChildren<QToolButton *>()) {
+            if (!b->isVisible()) continue;
+            const QRect at(b->mapTo(&shell, QPoint()) * ratio, b->size() * ratio);
+            // Letters and lines, against the blank of a picture that was clipped.
+            const auto inkOf = [](const QImage &picture) {
+                int ink = 0;
+                for (int y = 0; y < picture.height(); ++y)
+                    for (int x = 0; x < picture.width(); ++x)
+                        ink += qGray(picture.pixel(x, y)) < 140 ? 1 : 0;
+                return ink;
+            };
+            const int whole = inkOf(b->grab().toImage()), seen = inkOf(all.copy(at));
+            QVERIFY(whole > 20);
+            QVERIFY2(seen > whole * 8 / 10,
+                     qPrintable(QStringLiteral("%1: %2 of %3").arg(b->text()).arg(seen).arg(whole)));
+            ++compared;
+        }
+        QVERIFY(compared >= 9);
     }
 
     void workGoesOnWhereItWas() {

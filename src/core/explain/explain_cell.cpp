@@ -97,6 +97,29 @@ Explanation explainBlendedCell(const Study &study, CalibratedQuantity q, double 
          MARKED("working.blended_cell.from.weight_top_table", "weight of the top table"),
          {w, Dimension::none},
          pathOf(q, "weight_shape")}};
+    if (job.calibration.school == School::windowSet) { // nothing is blended
+        x.formula = MARKED("working.blended_cell.formula.one", "T(E) = the file that is in at E");
+        x.substituted = {
+            MARKED("working.blended_cell.numbers.one", "{0}, of the file for {1}, at {2}"),
+            {{base, d}, {weights.lowContent, Dimension::content}, {content, Dimension::content}}};
+        x.inputs.pop_back();
+        x.inputs.pop_back();
+        x.inputs.back().title =
+            Phrase{MARKED("working.blended_cell.from.one", "its table, here: {A}"), {}, {}, {origin(false)}};
+        x.source = {MARKED("working.blended_cell.source.one", "School {a}, {A}"),
+                    {},
+                    {std::string(school.letter)},
+                    {school.title}};
+        x.uncertainty = inWords(from.trust(cell, proof));
+        x.change = together(
+            {weights.outside
+                 ? Phrase{MARKED("working.blended_cell.no_window",
+                                 "{0} lies in no window: the file for {1} is held."),
+                          {{content, Dimension::content}, {weights.lowContent, Dimension::content}}}
+                 : Phrase(MARKED("working.blended_cell.says.one", "One up in that table moves it by one.")),
+             searchWords(job, q, rpm, weights.low->y()[cell.y], content)});
+        return x;
+    }
     x.source = {school.levels ? MARKED("working.blended_cell.source.levels",
                                        "School {a}, {A}; linear between the levels")
                               : MARKED("working.blended_cell.source", "School {a}, {A}; weight: {B}"),

@@ -271,7 +271,7 @@ class CanPlanner {
                 most = std::max(most, s.alcoholL / s.volumeL);
             }
         if (stop.widerHigh < least || stop.widerLow > most)
-            return MARKED("pour.why.content", "no mix of the tank and the shelf has this content");
+            return MARKED("pour.why.content", "tank and shelf do not mix to it");
         if (m_r.reserveL + stop.burnL > m_r.capacityL)
             return MARKED("can_route.why.reserve", "what is used there and the reserve are more than the "
                                                    "tank takes");

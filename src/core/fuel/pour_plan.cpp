@@ -205,10 +205,10 @@ PhraseText whyNot(const PourRequest &r) {
     const double least = std::min(low.content, r.volumeL > 0 ? r.content : low.content);
     const double most = std::max(high.content, r.volumeL > 0 ? r.content : high.content);
     if (r.target < least - 1e-12 || r.target > most + 1e-12)
-        return MARKED("pour.why.content", "no mix of the tank and the shelf has this content");
+        return MARKED("pour.why.content", "tank and shelf do not mix to it");
     if (r.levelL && *r.levelL < r.volumeL)
         return MARKED("pour.why.level", "the tank holds more than the wanted level");
-    return MARKED("pour.why.room", "there is not enough room in the tank, or not enough fuel on the shelf");
+    return MARKED("pour.why.room", "too little room in the tank, or too little on the shelf");
 }
 
 } // namespace

@@ -3,6 +3,7 @@
 
 #include "session/export_file.h"
 #include "ui/text.h"
+#include "ui/text_size.h"
 #include "ui/theme.h"
 
 #include <QBuffer>
@@ -107,7 +108,7 @@ class RichText {
         if (m_print)
             format.setFontPointSize(pixels * pointsPerPixel);
         else
-            format.setProperty(QTextFormat::FontPixelSize, pixels);
+            format.setProperty(QTextFormat::FontPixelSize, fontPixels(pixels));
     }
 
     QTextCharFormat toned(Tone tone) const {

@@ -163,12 +163,12 @@ void SeatReading::drawGround() {
     const QRectF head(edge, 4, width() - 2 * edge, headHeight);
     p.setPen(t.ink);
     p.setFont(sansFont(15, true));
-    p.drawText(head.adjusted(22, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
-               text(definitionOf(m_role).title));
+    const QString title = text(definitionOf(m_role).title),
+                  unit = text(unitSymbol(definitionOf(m_role).dimension, m_session.units()));
+    p.drawText(head.adjusted(22, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, title);
     p.setFont(sansFont(15));
     p.setPen(t.quiet);
-    p.drawText(head, Qt::AlignRight | Qt::AlignVCenter,
-               text(unitSymbol(definitionOf(m_role).dimension, m_session.units())));
+    if (unit != title) p.drawText(head, Qt::AlignRight | Qt::AlignVCenter, unit); // λ is its own unit
     drawVerdictMark(p, QRectF(edge, head.center().y() - 7, 14, 14), stateOf(m_standing));
 }
 

@@ -24,6 +24,12 @@ FlowView::FlowView(Session &session, QWidget *parent) : View(parent), m_pages(ne
     add(tr("Boost"), makeBoostPage);
     add(tr("Spray"), makeSprayPage);
     add(tr("Pills"), makePillsPage);
+    // What this engine's fuel goes by stands in front.
+    const auto front = [this, &session] {
+        showPage(session.hasJob() && session.job().control == FuelControl::mechanical ? "pills" : "frontier");
+    };
+    connect(&session, &Session::jobReplaced, this, front);
+    front();
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 6, 8, 6);
     layout->addWidget(m_pages);
