@@ -125,7 +125,7 @@ bool renderTheme(Session &session, Shell &shell, const QString &folder, bool sho
 int renderViews(Session &session, Shell &shell, const QString &folder, const QSize &size, bool live,
                 const QStringList &places) {
     QDir().mkpath(folder);
-    shell.resize(size * 100 / textPercent());
+    shell.resize((QSizeF(size) / windowScale()).toSize());
     shell.show();
     while (session.verdictPending())
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);

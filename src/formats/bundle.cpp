@@ -58,7 +58,7 @@ std::vector<BundleTable> tablesOf(const Job &job) {
 Json settingsOf(const Job &job) {
     Json out = Json::object();
     for (const Field &f : allFields())
-        if (f.inRevision) out[f.path] = std::visit([](const auto &v) { return Json(v); }, f.read(job));
+        if (f.isHeldOf(job)) out[f.path] = std::visit([](const auto &v) { return Json(v); }, f.read(job));
     for (const CurveField &c : allCurves()) {
         if (!c.inRevision) continue;
         Json points = Json::array();

@@ -25,6 +25,8 @@ Job pittedJob() {
     Job job = jobFromJson(f.readAll().toStdString());
     job.mechanical.now = job.mechanical.then;
     job.mechanical.passes = {};
+    job.ladderPassed.clear();
+    job.ladderLooks.clear();
     return job;
 }
 

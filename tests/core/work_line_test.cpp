@@ -3,8 +3,11 @@
 // test was drawn by hand.
 #include "core/base/error.h"
 #include "core/intake/sheet.h"
+#include "core/job/revision.h"
 #include "core/job/said_content.h"
 #include "core/job/work_line.h"
+#include "core/ladder/ladder_plan.h"
+#include "core/report/ladder_reports.h"
 #include "core/report/work_line_reports.h"
 #include "formats/job_json.h"
 #include "support/phrases.h"
@@ -43,6 +46,56 @@ std::string printOf(const Job &job, std::size_t revision) {
 class WorkLineTest : public QObject {
     Q_OBJECT
   private slots:
+    // What fuel a mechanical engine gets is its pills; a controller's tables are not told by them.
+    void pillsAreACalibration() {
+        Job job = demoJob();
+        QVERIFY(stateOf(job).find("mechanical.") == std::string::npos);
+        job.control = FuelControl::mechanical;
+        job.mechanical.injection.main.diameterMm = 2.67;
+        job.mechanical.injection.highSpeed.diameterMm = 1.4;
+        keep(job, "Rich");
+        job.mechanical.injection.main.diameterMm = 2.79;
+        keep(job, "Leaner");
+        const WorkLine line = workLineOf(job);
+        QCOMPARE(line.marks.size(), std::size_t{2});
+        const std::vector<Difference> changed = differencesBetween(job, std::size_t{0}, std::size_t{1});
+        QCOMPARE(changed.size(), std::size_t{1});
+        QCOMPARE(changed[0].path, std::string("mechanical.main_mm"));
+        const Job back = takenBack(job, 0);
+        QCOMPARE(back.mechanical.injection.main.diameterMm, 2.67);
+        QCOMPARE(back.mechanical.injection.highSpeed.diameterMm, 1.4);
+        QVERIFY(calibrationPrint(stateOf(back)) != calibrationPrint(stateOf(job)));
+        // One kept before pills were held leaves those that are in.
+        Job older = job;
+        std::vector<Revision> kept(older.revisions.begin(), older.revisions.end());
+        std::string text = kept[0].state.text();
+        for (std::size_t at = text.find("mechanical."); at != std::string::npos;
+             at = text.find("mechanical."))
+            text.erase(at, text.find('\n', at) - at + 1);
+        kept[0].state = DeferredText(text);
+        older.revisions = kept;
+        QCOMPARE(takenBack(older, 0).mechanical.injection.main.diameterMm, 2.79);
+    }
+
+    // A rung that was passed is named by its id as the plan named it.
+    void passedRungsKeepTheirNames() {
+        for (const char *name : {"thistle", "moorhen", "bramble"}) {
+            QFile f(QStringLiteral(SOURCE_DIR "/data/demo/%1.json").arg(QLatin1String(name)));
+            QVERIFY(f.open(QIODevice::ReadOnly));
+            const Job job = jobFromJson(f.readAll().toStdString());
+            const UnitChoice units;
+            for (const Rung &r : planLadder(Study(job)).rungs) {
+                if (r.kind == RungKind::baseBoost && !r.boostKpa) continue; // nothing that can be set
+                QCOMPARE(QString::fromStdString(format(rungName(std::string_view(r.id)), units)),
+                         QString::fromStdString(format(rungName(r), units)));
+            }
+        }
+        for (const char *odd : {"elsewhere", "content.x", "pass.2,67"}) // of a later release, or by hand
+            QCOMPARE(format(rungName(std::string_view(odd)), {}), std::string(odd));
+        QCOMPARE(format(rungName(std::string_view("content")), {}),
+                 format(rungKindTitle(RungKind::content), {}));
+    }
+
     // A ── B ── C   (left for A)
     //  └────────── D ── now
     void branchesStandBesideTheWay() {

@@ -56,6 +56,13 @@ inline Field held(Field f) {
     return f;
 }
 
+/// The same where jobs of this kind alone are calibrated by it.
+inline Field held(bool (*by)(const Job &), Field f) {
+    f.inRevision = true;
+    f.calibrates = by;
+    return f;
+}
+
 /// Must come back from a controller as it went, and why.
 inline Field guarded(PhraseText why, Field f) {
     f.inRevision = true;

@@ -23,14 +23,17 @@ struct Field {
     Phrase title;     ///< as shown
     Phrase help;      ///< one sentence
     Dimension dimension = Dimension::none;
-    double least = 0, most = 0;           ///< for numbers, both allowed
-    bool whole = false;                   ///< numbers: whole ones only
-    std::vector<std::string> choices;     ///< ids; not empty for a choice
-    std::vector<PhraseText> choiceTitles; ///< as shown, in the same order
-    bool inRevision = false;              ///< belongs to the calibration: goes into revisions
+    double least = 0, most = 0;                ///< for numbers, both allowed
+    bool whole = false;                        ///< numbers: whole ones only
+    std::vector<std::string> choices;          ///< ids; not empty for a choice
+    std::vector<PhraseText> choiceTitles;      ///< as shown, in the same order
+    bool inRevision = false;                   ///< belongs to the calibration: goes into revisions
+    bool (*calibrates)(const Job &) = nullptr; ///< …of such a job; none: of every one
     PhraseText guarded; ///< why it must come back from a controller as it went; empty: it need not
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
+    /// Belongs to the calibration of this job.
+    bool isHeldOf(const Job &job) const { return inRevision && (!calibrates || calibrates(job)); }
 };
 
 struct CurveField {

@@ -5,8 +5,15 @@
 
 namespace wheelwright {
 namespace {
+
 using D = Dimension;
+
+// What fuel such an engine gets is its pills, springs and nozzles: they are its calibration.
+bool fedByPills(const Job &job) {
+    return job.control == FuelControl::mechanical;
 }
+
+} // namespace
 
 Chapter mechanicalSetupChapter() {
     const auto passes = listOf<PassRecord>([](auto &j) -> auto & { return j.mechanical.passes; });
@@ -24,14 +31,14 @@ Chapter mechanicalSetupChapter() {
             MARKED("mechanical.pump_wear", "Pump wear"), D::ratio, 0, 0.9,
             [](auto &j) -> auto & { return j.mechanical.injection.wear; },
             MARKED("mechanical.pump_wear.help", "Share of its flow that it has lost.")),
-        wholeNumber(number(
-            MARKED("mechanical.nozzles", "Nozzles"), D::none, 1, 64,
-            [](auto &j) -> auto & { return j.mechanical.injection.nozzles; },
-            MARKED("mechanical.nozzles.help", "To the engine, all alike."))),
-        number(
-            MARKED("mechanical.nozzle_mm", "Nozzle bore"), D::length, 0.1, 10,
-            [](auto &j) -> auto & { return j.mechanical.injection.nozzleMm; },
-            MARKED("mechanical.nozzle_mm.help", "Of each.")),
+        held(fedByPills, wholeNumber(number(
+                             MARKED("mechanical.nozzles", "Nozzles"), D::none, 1, 64,
+                             [](auto &j) -> auto & { return j.mechanical.injection.nozzles; },
+                             MARKED("mechanical.nozzles.help", "To the engine, all alike.")))),
+        held(fedByPills, number(
+                             MARKED("mechanical.nozzle_mm", "Nozzle bore"), D::length, 0.1, 10,
+                             [](auto &j) -> auto & { return j.mechanical.injection.nozzleMm; },
+                             MARKED("mechanical.nozzle_mm.help", "Of each."))),
         choice(
             MARKED("mechanical.nozzle_place", "Nozzles spray"), {"above_blower", "below_blower", "ports"},
             {MARKED("mechanical.nozzle_place.above_blower", "Above the blower"),
@@ -52,30 +59,32 @@ Chapter mechanicalSetupChapter() {
             MARKED("mechanical.density_kg_m3", "Fuel density"), D::density, 600, 1000,
             [](auto &j) -> auto & { return j.mechanical.injection.densityKgM3; },
             MARKED("mechanical.density_kg_m3.help", "At its temperature.")),
-        number(
-            MARKED("mechanical.main_mm", "Main pill"), D::length, 0, 20,
-            [](auto &j) -> auto & { return j.mechanical.injection.main.diameterMm; },
-            MARKED("mechanical.main_mm.help", "0: blanked off.")),
-        number(
-            MARKED("mechanical.main_opens_kpa", "Main poppet opens at"), D::pressureGauge, 0, 5000,
-            [](auto &j) -> auto & { return j.mechanical.injection.main.opensKpa; },
-            MARKED("mechanical.main_opens_kpa.help", "0: always open.")),
-        number(
-            MARKED("mechanical.high_speed_mm", "High-speed pill"), D::length, 0, 20,
-            [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.diameterMm; },
-            MARKED("mechanical.high_speed_mm.help", "0: none.")),
-        number(
-            MARKED("mechanical.high_speed_opens_kpa", "High-speed spring"), D::pressureGauge, 0, 5000,
-            [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.opensKpa; },
-            MARKED("mechanical.high_speed_opens_kpa.help", "Opens at this pressure and leans only the top.")),
-        number(
-            MARKED("mechanical.port_mm", "Port or idle pill"), D::length, 0, 20,
-            [](auto &j) -> auto & { return j.mechanical.injection.port.diameterMm; },
-            MARKED("mechanical.port_mm.help", "0: none.")),
-        number(
-            MARKED("mechanical.port_opens_kpa", "Its spring"), D::pressureGauge, 0, 5000,
-            [](auto &j) -> auto & { return j.mechanical.injection.port.opensKpa; },
-            MARKED("mechanical.port_opens_kpa.help", "0: always open.")),
+        held(fedByPills, number(
+                             MARKED("mechanical.main_mm", "Main pill"), D::length, 0, 20,
+                             [](auto &j) -> auto & { return j.mechanical.injection.main.diameterMm; },
+                             MARKED("mechanical.main_mm.help", "0: blanked off."))),
+        held(fedByPills, number(
+                             MARKED("mechanical.main_opens_kpa", "Main poppet opens at"), D::pressureGauge, 0,
+                             5000, [](auto &j) -> auto & { return j.mechanical.injection.main.opensKpa; },
+                             MARKED("mechanical.main_opens_kpa.help", "0: always open."))),
+        held(fedByPills, number(
+                             MARKED("mechanical.high_speed_mm", "High-speed pill"), D::length, 0, 20,
+                             [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.diameterMm; },
+                             MARKED("mechanical.high_speed_mm.help", "0: none."))),
+        held(fedByPills,
+             number(
+                 MARKED("mechanical.high_speed_opens_kpa", "High-speed spring"), D::pressureGauge, 0, 5000,
+                 [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.opensKpa; },
+                 MARKED("mechanical.high_speed_opens_kpa.help",
+                        "Opens at this pressure and leans only the top."))),
+        held(fedByPills, number(
+                             MARKED("mechanical.port_mm", "Port or idle pill"), D::length, 0, 20,
+                             [](auto &j) -> auto & { return j.mechanical.injection.port.diameterMm; },
+                             MARKED("mechanical.port_mm.help", "0: none."))),
+        held(fedByPills, number(
+                             MARKED("mechanical.port_opens_kpa", "Its spring"), D::pressureGauge, 0, 5000,
+                             [](auto &j) -> auto & { return j.mechanical.injection.port.opensKpa; },
+                             MARKED("mechanical.port_opens_kpa.help", "0: always open."))),
         number(
             MARKED("mechanical.ve", "Volumetric efficiency"), D::ratio, 0.2, 2,
             [](auto &j) -> auto & { return j.mechanical.ve; },

@@ -128,7 +128,7 @@ void emptyHeldLists(Job &job) {
 std::string stateOf(const Job &job) {
     std::string out;
     for (const Field &f : allFields())
-        if (f.inRevision) out += f.path + '\t' + written(f.read(job)) + '\n';
+        if (f.isHeldOf(job)) out += f.path + '\t' + written(f.read(job)) + '\n';
     for (const CurveField &c : allCurves())
         if (c.inRevision) out += c.path + '\t' + tableToText(asTable(c.in(job))) + '\n';
     for (const TableField &t : allTables())

@@ -6,6 +6,8 @@
 #include "core/report/numbers.h"
 
 #include <algorithm>
+#include <array>
+#include <charconv>
 #include <cmath>
 #include <memory>
 
@@ -166,6 +168,30 @@ Phrase rungName(const Rung &r) {
     default:
         return rungKindTitle(r.kind);
     }
+}
+
+Phrase rungName(std::string_view id) {
+    constexpr std::array kinds{RungKind::preflight, RungKind::pass,     RungKind::baseBoost,
+                               RungKind::content,   RungKind::topBoost, RungKind::wayDown,
+                               RungKind::road,      RungKind::handOver};
+    const std::size_t point = id.find('.');
+    const auto kind = std::ranges::find(kinds, id.substr(0, point), rungKindKey);
+    if (kind == kinds.end()) return verbatim(std::string(id));
+    Rung r;
+    r.kind = *kind;
+    double number = 0;
+    if (point != std::string_view::npos) {
+        const std::string_view digits = id.substr(point + 1);
+        const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), number);
+        if (error != std::errc{} || end != digits.data() + digits.size()) return verbatim(std::string(id));
+        constexpr double hundredths = 100; // of a millimetre, of a content
+        r.content = number / hundredths;
+        r.boostKpa = number;
+        r.pass = PassPlan();
+        r.pass->pillMm = number / hundredths;
+    } else if (r.kind == RungKind::pass || r.kind == RungKind::content)
+        return rungKindTitle(r.kind);
+    return rungName(r);
 }
 
 Steps rungSteps(const Rung &r) {

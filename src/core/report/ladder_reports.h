@@ -8,6 +8,9 @@ namespace wheelwright {
 /// "Content 25 %", "Boost 180 kPa at the top".
 Phrase rungName(const Rung &rung);
 
+/// The same by its id, of a rung that was passed and is in no plan any more; as it is where it is no rung's.
+Phrase rungName(std::string_view id);
+
 /// What it asks for in a few lines, for a drawing: pour, wait, set, pull.
 Phrase rungInBrief(const Rung &rung);
 /// The same in one.

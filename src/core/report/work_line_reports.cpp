@@ -3,6 +3,7 @@
 
 #include "core/intake/sheet.h"
 #include "core/report/calibration_reports.h"
+#include "core/report/ladder_reports.h"
 #include "core/report/numbers.h"
 
 #include <algorithm>
@@ -38,10 +39,10 @@ void addMade(Report &out, const Job &job, const std::vector<std::size_t> &logs,
     }
     for (const std::size_t i : rungs) {
         const RungPass &pass = job.ladderPassed.values()[i];
-        add({MARKED("work_line.rung", "Rung passed at {0}, {A}"),
-             {contentOf(pass.content)},
+        add({MARKED("work_line.rung", "Rung passed: {A}, {B}"),
              {},
-             {dayOf(pass.at)}},
+             {},
+             {rungName(pass.rung), dayOf(pass.at)}},
             "rung:" + pass.rung);
     }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/line/line_drawing.h"
 
+#include "core/report/ladder_reports.h"
 #include "core/report/work_line_reports.h"
 #include "session/session.h"
 #include "ui/text.h"
@@ -264,13 +265,10 @@ QString LineDrawing::madeWords(const WorkMark &mark) const {
     };
     count(mark.logs.size(), tr("1 log"), tr("%1 logs"));
     count(mark.runs.size(), tr("1 run"), tr("%1 runs"));
-    QStringList rungs;
-    for (const std::size_t i : mark.rungs)
-        rungs << shown(m_job->ladderPassed.values()[i].content, Dimension::content, m_session.units());
-    constexpr int named = 3;
-    if (!rungs.isEmpty())
-        parts << (rungs.size() <= named ? tr("rung %1").arg(rungs.join(QStringLiteral(", ")))
-                                        : tr("%1 rungs").arg(rungs.size()));
+    if (mark.rungs.size() == 1)
+        parts << text(rungName(m_job->ladderPassed.values()[mark.rungs.front()].rung), m_session.units());
+    else
+        count(mark.rungs.size(), {}, tr("%1 rungs"));
     return parts.join(QStringLiteral(" · "));
 }
 

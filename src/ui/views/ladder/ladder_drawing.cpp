@@ -24,10 +24,10 @@ constexpr int namesWidth = 152, scaleHeight = 26, edge = 6;
 constexpr double leastLambda = 0.5, mostLambda = 1.0; // of passes
 constexpr int passedHeight = 20, laterHeight = 27, nextHeight = 104;
 
-// The words go first where it is narrow.
+// The words go first where it is narrow, and take two fifths of the room that there is more.
 int wordsWidth(int width) {
-    constexpr int narrow = 440, words = 196;
-    return width < narrow ? 16 : words;
+    constexpr int narrow = 440, usual = 520, words = 196;
+    return width < narrow ? 16 : words + std::max(0, width - usual) * 2 / 5;
 }
 
 } // namespace
@@ -75,13 +75,22 @@ QSize LadderDrawing::sizeHint() const {
     return minimumSizeHint();
 }
 
+// Of a large screen all the height, as long as it is still one ladder.
+double LadderDrawing::stretch() const {
+    constexpr double most = 2;
+    const int least = minimumSizeHint().height() - scaleHeight - edge;
+    return least > 0 ? std::clamp(static_cast<double>(height() - scaleHeight - edge) / least, 1.0, most) : 1;
+}
+
 // The first rung at the bottom, over the scale.
 QRect LadderDrawing::rectOf(std::size_t rung) const {
-    int bottom = height() - scaleHeight;
+    const double by = stretch();
+    int below = 0;
     for (std::size_t i = 0; i < rung; ++i)
-        bottom -= heightOf(m_ladder.rungs[i]);
-    const int h = heightOf(m_ladder.rungs[rung]);
-    return {0, bottom - h, width(), h};
+        below += heightOf(m_ladder.rungs[i]);
+    const int bottom = height() - scaleHeight - static_cast<int>(below * by),
+              top = height() - scaleHeight - static_cast<int>((below + heightOf(m_ladder.rungs[rung])) * by);
+    return {0, top, width(), bottom - top};
 }
 
 double LadderDrawing::xOf(double value) const {
@@ -216,7 +225,9 @@ void LadderDrawing::drawWords(QPainter &p, const Rung &r, const QRect &row) cons
     const bool next = r.state == RungState::next;
     const bool passed = r.state == RungState::passed;
     const UnitChoice &units = m_session.units();
-    constexpr int big = 15, usual = 12, small = 11, margin = 10;
+    const bool roomy = stretch() > 1.4; // it is read from further away
+    const int big = roomy ? 20 : 15, usual = roomy ? 14 : 12, small = roomy ? 13 : 11;
+    constexpr int margin = 10;
     p.setPen(next || passed ? theme().ink : theme().quiet);
     p.setFont(sansFont(next ? big : usual, next));
     const QRectF names(margin, row.top(), namesWidth - 2 * margin, row.height());
@@ -242,6 +253,11 @@ void LadderDrawing::drawWords(QPainter &p, const Rung &r, const QRect &row) cons
     else
         line = text(rungStateWord(r.state));
     if (r.state == RungState::outOfReach) p.setPen(theme().trouble);
+    if (words.height() >= 2 * p.fontMetrics().lineSpacing() &&
+        p.boundingRect(words, Qt::TextWordWrap, line).height() <= words.height()) {
+        p.drawText(words, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextWordWrap, line);
+        return;
+    }
     p.drawText(words, Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(line, Qt::ElideRight, static_cast<int>(words.width())));
 }

@@ -37,6 +37,7 @@ class LadderDrawing : public QWidget {
 
   private:
     int heightOf(const Rung &rung) const;
+    double stretch() const;
     double xOf(double content) const; ///< or λ, where rungs are passes
     double placeOf(const Rung &rung) const;
     void drawScale(QPainter &painter) const;

@@ -22,7 +22,8 @@ void CursorReadout::show(const std::array<QString, 3> &numbers,
 
 void CursorReadout::paintEvent(QPaintEvent *) {
     QPainter p(this);
-    constexpr int side = 58, middle = 94; // widths
+    // The row that it stands in may be a little narrower than it would like.
+    const int side = width() * 58 / sizeHint().width(), middle = width() - 2 * side;
     const std::array<QRect, 3> boxes{QRect(0, 0, side, height()), QRect(side, 0, middle, height()),
                                      QRect(side + middle, 0, side, height())};
     for (std::size_t i = 0; i < boxes.size(); ++i) {
