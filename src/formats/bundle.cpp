@@ -127,7 +127,7 @@ void readSettings(Job &job, const BundleFile &file, std::vector<std::string> &co
             continue;
         }
         const Field *f = fieldByPath(path);
-        if (!f || !f->inRevision)
+        if (!f || !f->isHeldOf(job))
             throw InputError(where, MARKED("expected.setting_of_calibration", "a setting of the calibration"),
                              "'" + echoed(path, 60) + "'");
         FieldContent content;

@@ -202,7 +202,11 @@ class Ladders(unittest.TestCase):
         (folder / "bundle.json").write_bytes((pathlib.Path(self.folder.name) / "two/bundle.json").read_bytes())
         self.assertIn("of revision Second", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
         other = pathlib.Path(self.folder.name) / "b.wwjob"
-        self.cli("job", "import", other, ROOT / "data/demo/bramble.json")
+        document = json.loads((ROOT / "data/demo/bramble.json").read_text(encoding="utf-8"))
+        document["revisions"] = []
+        nothing_sent = pathlib.Path(self.folder.name) / "nothing-sent.json"
+        nothing_sent.write_text(json.dumps(document), encoding="utf-8")
+        self.cli("job", "import", other, nothing_sent)
         self.assertIn("bundle.json: expected one that was sent, and none was", self.cli("bundle", "back", other, "--folder", folder, code=2))
 
     def test_replan(self):

@@ -178,6 +178,7 @@ void ContentOpinionsTest::plansUseWhatTheyMay() {
     const auto with = pourRequestOf(job, 0.4, std::nullopt, "2099-01-01").shelf;
     const auto sealed = std::ranges::find(with, "Sealed ethanol", &ShelfFuel::name);
     QCOMPARE(sealed->cautions.size(), std::size_t{1}); // a lot of it was opened long before
+    QVERIFY(format(sealed->cautions[0], {}).starts_with(sealed->name + ": The lot '")); // whose it is
     for (ShelfEntry &s : job.shelf)
         s.inPlans = false;
     EXPECT_INPUT_ERROR(pourRequestOf(job, 0.4), "fuel.shelf", "plans");

@@ -349,7 +349,7 @@ void PourPlanTest::emptyTank() {
 
 void PourPlanTest::saysWhyNot() {
     const std::vector<ShelfFuel> pump{{"E10", 0.10, 0, 1e9, 0}};
-    QVERIFY(says(planPour({60, 30, 0.2, 0.5, std::nullopt, pump}).why, "no mix"));
+    QVERIFY(says(planPour({60, 30, 0.2, 0.5, std::nullopt, pump}).why, "do not mix to it"));
     QVERIFY(says(planPour({60, 55, 0.8, 0.2, std::nullopt, pump}).why, "room"));
     QVERIFY(says(planPour({60, 55, 0.8, 0.2, 40.0, pump}).why, "more than the wanted level"));
     const PourAnswer full = planPour({60, 55, 0.8, 0.2, std::nullopt, pump});

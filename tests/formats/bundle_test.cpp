@@ -111,8 +111,8 @@ void BundleTest::comesBackAsItWent() {
     QVERIFY(back.changed.empty() && back.missing.empty() && !back.alarm());
     QCOMPARE(
         std::ranges::count_if(back.compared, [](const std::string &p) { return fieldByPath(p) != nullptr; }),
-        std::ranges::count_if(allFields(), &Field::inRevision));
-    const auto settings = std::ranges::count_if(allFields(), &Field::inRevision);
+        std::ranges::count_if(allFields(), [&](const Field &f) { return f.isHeldOf(job); }));
+    const auto settings = std::ranges::count_if(allFields(), [&](const Field &f) { return f.isHeldOf(job); });
     const auto curves = std::ranges::count_if(allCurves(), &CurveField::inRevision);
     QCOMPARE(back.compared.size(), namedTables(job).size() + static_cast<std::size_t>(settings + curves));
 }

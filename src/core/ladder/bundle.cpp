@@ -125,7 +125,7 @@ ReadBack readBackOf(const Job &sent, const Job &back, std::vector<std::string> c
     ReadBack out;
     out.changed = differencesOf(sent, back);
     for (const Field &f : allFields())
-        if (f.inRevision && !f.guarded.empty() && std::ranges::find(compared, f.path) == compared.end())
+        if (f.isHeldOf(sent) && !f.guarded.empty() && std::ranges::find(compared, f.path) == compared.end())
             out.missing.push_back(f.title);
     for (const CurveField &c : allCurves())
         if (c.inRevision && std::ranges::find(compared, c.path) == compared.end())

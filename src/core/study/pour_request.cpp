@@ -46,7 +46,7 @@ PourRequest pourRequestOf(const Job &job, double target, std::optional<double> l
         if (s.leftL) f.availableL = *s.leftL;
         f.canL = s.canL;
         for (const ShelfFlag &flag : s.flags)
-            f.cautions.push_back(flag.words);
+            f.cautions.push_back({MARKED("pour.caution", "{a}: {A}"), {}, {s.name}, {flag.words}});
         r.shelf.push_back(f);
     }
     if (r.shelf.empty())

@@ -64,19 +64,20 @@ void flagOpened(const Job &job, const ShelfEntry &s, Fuel &fuel, std::string_vie
     const auto judge = [&](PhraseText words, const std::string &lot, const std::string &opened) {
         const auto days = daysBetween(opened, today);
         if (!days || *days <= allowed) return;
-        fuel.flags.push_back({"opened_too_long",
-                              {words,
-                               {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}},
-                               {s.name, lot}}});
+        fuel.flags.push_back(
+            {"opened_too_long",
+             {words, {{static_cast<double>(*days), Dimension::days}, {allowed, Dimension::days}}, {lot}}});
     };
     if (fuel.lots == 0)
-        judge(MARKED("shelf.opened", "{a}: open for {0}, {1} are usual: it takes up water. Test it by "
-                                     "tube, or open a sealed one."),
+        judge(MARKED("shelf.opened",
+                     "Open for {0}, {1} are usual: it takes up water. Test it by tube, or open "
+                     "a sealed one."),
               {}, s.opened);
     for (const FuelLot &lot : job.lots)
         if (lot.fuel == s.name && lot.leftL > 0)
-            judge(MARKED("shelf.opened_lot", "{a}, the lot '{b}': open for {0}, {1} are usual: it takes up "
-                                             "water. Test it by tube, or open a sealed one."),
+            judge(MARKED("shelf.opened_lot",
+                         "The lot '{a}' has been open for {0}, {1} are usual: it takes up "
+                         "water. Test it by tube, or open a sealed one."),
                   lot.label, lot.opened);
 }
 

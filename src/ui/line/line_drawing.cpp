@@ -34,8 +34,9 @@ void drawSteps(QPainter &p, const QRect &box, const Difference &d) {
     const double most = std::abs(d.worst);
     for (std::size_t i = 0; i < d.steps.size(); ++i) {
         if (d.steps[i] == 0 || most == 0) continue;
-        const double x = box.left() + static_cast<double>(i % d.columns) * w;
-        const double y = box.top() + static_cast<double>(i / d.columns) * h;
+        const std::size_t row = i / d.columns, column = i % d.columns;
+        const double x = box.left() + static_cast<double>(column) * w;
+        const double y = box.top() + static_cast<double>(row) * h;
         constexpr double faintest = 0.25; // a step that is there is seen, however small beside the largest
         const double share = d.steps[i] / most;
         p.fillRect(QRectF(x, y, w, h),
@@ -96,8 +97,8 @@ QRect LineDrawing::rectOf(std::size_t mark) const {
 
 QPointF LineDrawing::nodeOf(std::size_t mark) const {
     const int lanes = static_cast<int>(m_line->lanes), lane = static_cast<int>(m_line->marks[mark].lane);
-    return {static_cast<double>(rectOf(mark).left() + margin + node),
-            static_cast<double>(laneTop + (lanes - 1 - lane) * laneHeight + laneHeight / 2)};
+    const int y = laneTop + (lanes - 1 - lane) * laneHeight + laneHeight / 2;
+    return {static_cast<double>(rectOf(mark).left() + margin + node), static_cast<double>(y)};
 }
 
 std::vector<const Difference *> LineDrawing::tablesOf(std::size_t mark) const {
