@@ -129,8 +129,8 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
     shell.show();
     while (session.verdictPending())
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
-    constexpr double wanted = 0.40; // of the demo's story
-    session.setContent(wanted);
+    constexpr double wanted = 0.40; // of the demo's story; a mechanical engine has its one fuel
+    if (session.hasJob() && session.job().control == FuelControl::controller) session.setContent(wanted);
     for (const QString &place : places) {
         shell.showPlace(place);
         if (!grabTo(shell, folder + QStringLiteral("/%1.png").arg(QString(place).replace(u'/', u'-'))))

@@ -165,6 +165,7 @@ void FlowViewTest::mechanicalJobNeedsNoTables() {
     QVERIFY(document.open(QIODevice::ReadOnly));
     m_window->open(jobFromJson(document.readAll().toStdString()));
     FlowView *view = flow();
+    QCOMPARE(m_window->session.content(), 1.0);   // the one fuel that it runs on
     const QString words = view->wordsOf("pills"); // what its fuel goes by stands in front
     view->showPage("frontier");
     QVERIFY(view->wordsOf("frontier").contains(QStringLiteral("mechanically")));

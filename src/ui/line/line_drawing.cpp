@@ -267,9 +267,11 @@ QString LineDrawing::madeWords(const WorkMark &mark) const {
     count(mark.logs.size(), tr("1 log"), tr("%1 logs"));
     count(mark.runs.size(), tr("1 run"), tr("%1 runs"));
     if (mark.rungs.size() == 1)
-        parts << text(rungName(m_job->ladderPassed.values()[mark.rungs.front()].rung), m_session.units());
+        parts << tr("passed: %1")
+                     .arg(text(rungName(m_job->ladderPassed.values()[mark.rungs.front()].rung),
+                               m_session.units()));
     else
-        count(mark.rungs.size(), {}, tr("%1 rungs"));
+        count(mark.rungs.size(), {}, tr("%1 rungs passed"));
     return parts.join(QStringLiteral(" · "));
 }
 

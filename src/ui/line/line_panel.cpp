@@ -265,7 +265,9 @@ void LinePanel::showChosen() {
         w->setEnabled(r);
     m_takeBack->setEnabled(r && !mark.now);
     m_name->setText(r ? text(r->name) : tr("Now"));
+    m_name->setCursorPosition(0); // its beginning is seen
     m_note->setText(r ? text(r->note) : QString());
+    m_note->setCursorPosition(0); // its beginning is seen
     m_sent->setChecked(r && r->sent);
     m_cameBack->setChecked(r && !r->cameBack.empty());
     m_released->setChecked(r && !r->released.empty());
