@@ -92,7 +92,7 @@ Explanation explainForecast(const RungForecast &f, ForecastNumber which, std::si
         x.title = MARKED("working.forecast.boost", "Boost that is held");
         x.result = {u.value, D::pressure};
         x.formula = MARKED("working.forecast.boost.formula", "boost target + what pulls held over theirs");
-        x.substituted = {MARKED("working.forecast.held", "{0} at {1} of the tables' highest target"),
+        x.substituted = {MARKED("working.forecast.held", "{0} held, {1} where the injectors are fullest"),
                          {{u.value, D::pressure}, {f.loadKpa, D::pressure}}};
         x.uncertainty = byEvidence(halfOf(u, D::pressure), evidence);
         break;
@@ -321,7 +321,7 @@ Explanation explainPassLambda(const PassPlan &p) {
     x.title = MARKED("working.pass.lambda", "λ of the pass");
     x.result = {p.lambda, D::mixture};
     x.formula =
-        MARKED("working.pass.lambda.formula", "air / (fuel of the nozzles − fuel through the pill) / AFR₀");
+        MARKED("working.pass.lambda.formula", "air / (fuel of the pump − what pills lead back) / AFR₀");
     x.substituted = {MARKED("working.pass.lambda.numbers", "AFR {0}; leanest {1} at {2}"),
                      {{p.afr, D::none, 2}, {p.leanestLambda, D::mixture}, {p.leanestRpm, D::engineSpeed}}};
     x.inputs = {{"d",
