@@ -351,8 +351,9 @@ void FuelViewTest::drawingsAreCopied() {
     const ContentOpinions expected = opinionsOf(m_window->session.job());
     QCOMPARE(opinions.count(u'\n'), static_cast<qsizetype>(expected.all.size()));
     for (const Opinion &o : expected.all)
-        QVERIFY2(opinions.contains(QStringLiteral("\tE%1").arg(qRound(o.content.value * 100))),
-                 qPrintable(opinions));
+        QVERIFY2(
+            opinions.contains(QLatin1Char('\t') + QStringLiteral("E%1").arg(qRound(o.content.value * 100))),
+            qPrintable(opinions));
     trigger("Copy as picture");
     QCOMPARE(QApplication::clipboard()->pixmap().size(), view->pour()->opinions()->size());
     m_window->shell.showPlace(QStringLiteral("fuel/settling"));
