@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/log_intake.h"
+#include "core/job/revision.h"
 #include "core/study/school_conversion.h"
 #include "core/tables/region_edit.h"
 #include "session/cell_editor.h"
@@ -241,6 +242,27 @@ void nudgeToPainted(benchmark::State &state) {
     }
 }
 BENCHMARK(nudgeToPainted)->Unit(benchmark::kMillisecond);
+
+// One of many revisions of the largest tables taken back, written to the disk and painted. Mark: 100 ms.
+void takeBackToPainted(benchmark::State &state) {
+    Job job = largest();
+    Table2D &spark = job.calibration.of(CalibratedQuantity::spark).top;
+    for (std::int64_t i = 0; i < state.range(0); ++i) {
+        const CellIndex cell{static_cast<std::size_t>(i) % spark.x().size(), 3};
+        spark.setCell(cell, spark.cell(cell) - 0.5);
+        keepRevision(job, "Day " + std::to_string(i), "2001-02-03", "", false);
+    }
+    Window window(QStringLiteral("tables"), job);
+    const PaintCount paints(state);
+    std::size_t to = 0;
+    for (auto _ : state) {
+        to = to == 0 ? window.session.job().revisions.size() - 1 : 0;
+        window.session.perform(
+            QStringLiteral("back"), [&](Job &j) { j = takenBack(j, to); }, std::nullopt);
+        QApplication::processEvents();
+    }
+}
+BENCHMARK(takeBackToPainted)->Arg(5)->Arg(200)->Unit(benchmark::kMillisecond)->Iterations(20);
 
 } // namespace
 

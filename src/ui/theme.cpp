@@ -148,7 +148,8 @@ QLineEdit, QComboBox, QPlainTextEdit { background: %3; border: 1px solid %4; bor
 QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 11px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %6; }
 QLineEdit:read-only { background: %5; }
-QLineEdit[known="unknown"], QComboBox[known="unknown"], QLineEdit[known="estimated"], QComboBox[known="estimated"] { border: 1px dashed %8; color: %8; }
+QLineEdit[known="unknown"], QComboBox[known="unknown"], QLineEdit[known="estimated"], QComboBox[known="estimated"] { border: 1px dashed %8; }
+QLineEdit[known="unknown"][empty="false"], QComboBox[known="unknown"], QLineEdit[known="estimated"][empty="false"], QComboBox[known="estimated"] { color: %8; }
 QScrollArea, QScrollArea > QWidget#qt_scrollarea_viewport > QWidget { border: none; background: transparent; }
 QScrollArea > QWidget#qt_scrollarea_viewport > QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }

@@ -841,7 +841,7 @@ void RunWorthTest::sheetsHoldTheirNumbers() {
     const Report scattered = scatterReport(sets, scatter).report;
     QCOMPARE(std::get<Heading>(scattered.blocks.front()).words.values[0].value, scatter.average.sigma);
     for (const auto &row : gridOf(scattered).rows)
-        QCOMPARE(runsToSee(row[0].words.values[0].value, scatter.average.sigma, true),
+        QCOMPARE(runsToSee(row[0].words.values[0].value, scatter.average.sigma, still.drift),
                  static_cast<int>(row[1].words.values[0].value));
     const Grid sheet = gridOf(runSheetReport(job, all).report);
     QCOMPARE(sheet.rows.size(), std::size_t(4));

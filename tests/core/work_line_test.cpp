@@ -352,7 +352,7 @@ class WorkLineTest : public QObject {
                                   "Made with it", "Log first.csv, E40"})
             QVERIFY2(first.find(words) != std::string::npos, (first + words).c_str());
         for (const char *words :
-             {"The tables are these.", "Sent to the controller.",
+             {"This is what the job holds now.", "Sent to the controller.",
               "Read back on 2001-02-05, and found the same.", "Released to be driven on 2001-02-06.",
               "Against First", "Rev limit: 7100 rpm, was 7200 rpm"})
             QVERIFY2(second.find(words) != std::string::npos, (second + words).c_str());

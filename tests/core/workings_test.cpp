@@ -234,7 +234,8 @@ void WorkingsTest::whatLogsSay() {
     taken.deliveredDeg = 17.2;
     taken.takers = {{"intake_air", MARKED("test.air", "Intake air"), -2.3, -4.8, 31.5, 0.927, ""}};
     VERIFY_ANSWERS(takenReport(taken, LogInfo{}));
-    const std::vector<Measured> took = numbersOf(explainTaker(taken.takers[0], taken).substituted);
+    const std::vector<Measured> took = numbersOf(
+        explainTaker(taken.takers[0], {taken.samples, taken.askedDeg, taken.deliveredDeg}).substituted);
     COMPARE_NEAR(took[0].value, -2.3, 1e-12);
     COMPARE_NEAR(took[1].value, 17.2 - 19.5, 1e-12);
     COMPARE_NEAR(took[3].value - took[2].value, took[1].value, 1e-12);
@@ -332,7 +333,18 @@ void WorkingsTest::whatRunsSay() {
     // A standard deviation from f degrees of freedom is known to one part in √(2 f).
     COMPARE_NEAR(numbersOf(explainScatter(scatter, 3).uncertainty)[0].value, 1 / std::sqrt(8.0), 1e-12);
     const std::vector<Measured> see = numbersOf(explainRunsToSee(1.0, 6, scatter).substituted);
-    COMPARE_NEAR(see[0].value / (see[1].value * std::sqrt(2 / see[2].value)), see[3].value, 1e-12);
+    COMPARE_NEAR(see[0].value / (see[1].value * std::sqrt(2 / see[2].value)) *
+                     std::sqrt(1 - 3 / (4 * see[2].value * see[2].value - 1)),
+                 see[3].value, 1e-12);
+    // With the runs that it needs a gain is seen in four tries of five, with one less it is not.
+    const int needed = runsToSee(1.0, scatter.sigma, true);
+    const Explanation runs = explainRunsToSee(1.0, needed, scatter);
+    QVERIFY(numbersOf(runs.substituted)[4].value >= powerWanted);
+    QVERIFY(runs.inputs.back().value.value < powerWanted);
+    scatter.perRun.reset();
+    const std::vector<Measured> still = numbersOf(explainRunsToSee(1.0, 6, scatter).substituted);
+    COMPARE_NEAR(still[0].value / (still[1].value * std::sqrt(2 / still[2].value)), still[3].value, 1e-12);
+    scatter.perRun = -0.85;
 
     ContentLadder ladder;
     ladder.scatterKw = 0.5;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_schema.h"
+#include "core/job/said_content.h"
 #include "core/job/statements.h"
 #include "core/study/job_template.h"
 #include "formats/job_json.h"
@@ -60,6 +61,7 @@ class JobSheetTest : public QObject {
     void inspectionsHangOnTheirPart();
     void aDashedPlaceTakesAPart();
     void whatIsNotStatedLooksSo();
+    void nothingIsSaidInAWord();
     void nextLeadsToTheLeastKnownPart();
 
   private:
@@ -444,6 +446,50 @@ void JobSheetTest::whatIsNotStatedLooksSo() {
         if (p.fitted) QVERIFY2(words.contains(text(p.part->title)), qPrintable(text(p.part->title)));
     job()->sheet()->copyPicture();
     QCOMPARE(QApplication::clipboard()->pixmap().size(), job()->sheet()->size());
+}
+
+// A 0 that is no quantity is shown as what it says, typed as nothing or as 0, and undone.
+void JobSheetTest::nothingIsSaidInAWord() {
+    Job start = demoFile("thistle");
+    start.boost.cutKpa = 0;
+    m_window->open(start);
+    job()->showInput(QStringLiteral("boost.cut_kpa"));
+    settle();
+    auto *edit = editor<QLineEdit>("boost.cut_kpa");
+    QVERIFY(edit && edit->text().isEmpty());
+    QCOMPARE(edit->placeholderText(), QStringLiteral("none"));
+    const auto type = [&](const QString &typed) {
+        edit->setFocus();
+        edit->selectAll();
+        if (typed.isEmpty())
+            QTest::keyClick(edit, Qt::Key_Delete);
+        else
+            QTest::keyClicks(edit, typed);
+        QTest::keyClick(edit, Qt::Key_Return);
+        settle();
+    };
+    type(QStringLiteral("250 kPa"));
+    QCOMPARE(now().boost.cutKpa, 250.0);
+    QVERIFY(edit->text().startsWith(QStringLiteral("250")));
+    type({});
+    QCOMPARE(now().boost.cutKpa, 0.0);
+    QVERIFY(edit->text().isEmpty() && isStated(now(), "boost.cut_kpa"));
+    m_window->session.undo();
+    settle();
+    QCOMPARE(now().boost.cutKpa, 250.0);
+    type(QStringLiteral("0"));
+    QCOMPARE(now().boost.cutKpa, 0.0);
+    QVERIFY(edit->text().isEmpty());
+    QCOMPARE(text(saidContent(*fieldByPath("boost.cut_kpa"), 0.0)), QStringLiteral("none"));
+    QVERIFY(text(saidContent(*fieldByPath("boost.cut_kpa"), 250.0)).startsWith(QStringLiteral("250")));
+    // A field of which 0 is a number like others does not take nothing for it.
+    job()->showInput(QStringLiteral("tank.line_l"));
+    settle();
+    edit = editor<QLineEdit>("tank.line_l");
+    const QString was = edit->text();
+    QVERIFY(!was.isEmpty() && edit->placeholderText().isEmpty());
+    type({});
+    QCOMPARE(edit->text(), was);
 }
 
 void JobSheetTest::nextLeadsToTheLeastKnownPart() {

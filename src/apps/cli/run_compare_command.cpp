@@ -185,7 +185,8 @@ int scatter(const CLI::App &sub, const CompareArguments &a) {
              {"drift_kw_per_k_standard_error", maybe(s.average.perKError)},
              {"heroes", heroes}};
     if (given(sub, "--gain-kw")) {
-        const int n = s.average.freedom > 0 ? runsToSee(a.gainKw, s.average.sigma) : 0;
+        const int n =
+            s.average.freedom > 0 ? runsToSee(a.gainKw, s.average.sigma, s.average.perRun.has_value()) : 0;
         out["gain_kw"] = a.gainKw;
         out["runs_needed"] = n > 0 ? Json(n) : Json(nullptr);
     }

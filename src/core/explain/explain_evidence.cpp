@@ -25,7 +25,7 @@ ExplanationInput limitInput(const Limits &limits, std::string_view id) {
 
 } // namespace
 
-Explanation explainTaker(const SparkTaker &t, const SparkTaken &all) {
+Explanation explainTaker(const SparkTaker &t, const SparkMeans &all) {
     Explanation x;
     x.title = {MARKED("working.taker.title", "{A}: spark that it took"), {}, {}, {t.title}};
     x.result = sparkOf(t.meanDeg);

@@ -15,8 +15,13 @@ namespace wheelwright {
 
 // The working of what logs say. Each takes what the number was worked out from.
 
+/// What a log's samples under load come to: how many, what was asked and what was delivered, degrees.
+struct SparkMeans {
+    std::size_t samples = 0;
+    double askedDeg = 0, deliveredDeg = 0;
+};
 /// Spark that somebody took, on the average over a log.
-Explanation explainTaker(const SparkTaker &taker, const SparkTaken &taken);
+Explanation explainTaker(const SparkTaker &taker, const SparkMeans &all);
 /// What should have moved with the fuel, and did.
 Explanation explainMove(const FuelMove &move);
 /// What boost did in a pull: what it held, with spike, drift and wave beside it.

@@ -62,18 +62,35 @@ Explanation explainRunsToSee(double gainKw, int runs, const RunScatter &s) {
     Explanation x;
     x.title = MARKED("working.runs_to_see.title", "Runs of each kind");
     x.result = {static_cast<double>(runs), D::count};
-    x.formula = MARKED("working.runs_to_see.formula",
-                       "the fewest n with power of the t-test ≥ 80 % at 95 %: gain / (σ · √(2 / n))");
-    x.substituted = {MARKED("working.runs_to_see.numbers", "{0} / ({1} · √(2 / {2})) = {3}"),
-                     {kilowattsOf(gainKw, 2), kilowattsOf(s.sigma, 2), plainOf(runs, 0),
-                      plainOf(gainKw / (s.sigma * std::sqrt(2.0 / runs)), 2)}};
+    const bool drift = s.perRun.has_value();
+    const GainSight enough = gainSight(gainKw, s.sigma, runs, drift);
+    x.formula = drift
+                    ? MARKED("working.runs_to_see.formula_drift",
+                             "the fewest n with power of the t-test ≥ 80 % at 95 %: gain / (σ · √(2 / n)) · "
+                             "√(1 − 3 / (4 n² − 1)), the last for the drift")
+                    : MARKED("working.runs_to_see.formula",
+                             "the fewest n with power of the t-test ≥ 80 % at 95 %: gain / (σ · √(2 / n))");
+    x.substituted = {
+        drift ? MARKED("working.runs_to_see.numbers_drift",
+                       "{0} / ({1} · √(2 / {2})) · √(1 − 3 / (4 · {2}² − 1)) = {3}: seen in {4} of tries")
+              : MARKED("working.runs_to_see.numbers", "{0} / ({1} · √(2 / {2})) = {3}: seen in {4} of tries"),
+        {kilowattsOf(gainKw, 2),
+         kilowattsOf(s.sigma, 2),
+         plainOf(runs, 0),
+         plainOf(enough.standardErrors, 2),
+         {enough.power, D::ratio}}};
     x.inputs = {
         {"g", MARKED("working.runs_to_see.from.gain", "gain to be seen"), kilowattsOf(gainKw, 2), ""},
         {"σ", MARKED("working.runs_to_see.from.sigma", "scatter of one run"), kilowattsOf(s.sigma, 2), ""}};
+    if (runs > 2)
+        x.inputs.push_back({"",
+                            MARKED("working.runs_to_see.from.one_less", "seen with one run less of each"),
+                            {gainSight(gainKw, s.sigma, runs - 1, drift).power, D::ratio},
+                            ""});
     x.source = MARKED("working.runs_to_see.source",
                       "Noncentral t: Johnson, Kotz and Balakrishnan (1995), section 31.1");
-    x.uncertainty =
-        MARKED("working.runs_to_see.uncertainty", "For runs made turn and turn about, a drift taken out.");
+    x.uncertainty = MARKED("working.runs_to_see.uncertainty",
+                           "For runs made turn and turn about; the scatter itself is known from few runs.");
     x.change = MARKED("working.runs_to_see.change",
                       "Less scatter: the same start temperature, the same gear, the same pause.");
     return x;

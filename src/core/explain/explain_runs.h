@@ -15,7 +15,7 @@ namespace wheelwright {
 
 /// The standard deviation of one run, from so many sets of the same everything.
 Explanation explainScatter(const RunScatter &scatter, std::size_t sets);
-/// How many runs of each kind tell a gain from the scatter.
+/// How many runs of each kind tell a gain from the scatter: two or more, as runsToSee() found them.
 Explanation explainRunsToSee(double gainKw, int runs, const RunScatter &scatter);
 /// The average power at a content, and the step to the rung above it.
 Explanation explainContentRung(const ContentRung &rung, const ContentLadder &ladder);

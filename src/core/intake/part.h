@@ -17,14 +17,11 @@ struct InspectionItem {
     std::string_view alsoSays{}; ///< path of a flag of the job that says the same; empty: none
 };
 
-/// What a 0 says on the drawing.
-enum class ZeroSays { itself, none, unknown };
-
 /// A number that a part carries on the drawing.
 struct PartFigure {
-    std::string_view path; ///< of a field, curve or list
-    PhraseText said;       ///< with {A} for the value: "holds {A}"
-    ZeroSays zero = ZeroSays::itself;
+    std::string_view path;      ///< of a field, curve or list
+    PhraseText said;            ///< with {A} for the value: "holds {A}"
+    bool zeroIsUnknown = false; ///< 0 is no statement, whoever typed it
 };
 
 /// A part of the engine as the intake sheet draws it: on the path of the fuel or of the air, with what is

@@ -29,12 +29,9 @@ FigureState figureOf(const PartFigure &figure, const Job &job) {
     FigureState out{figure.path, {}, Knowledge::unknown};
     Phrase value = unknownValue;
     if (const Field *f = fieldByPath(figure.path)) {
-        const bool nothing = saysNothing(*f, job) || (figure.zero == ZeroSays::unknown && isZero(*f, job));
+        const bool nothing = saysNothing(*f, job) || (figure.zeroIsUnknown && isZero(*f, job));
         if (!nothing) out.known = knowledgeOf(job, figure.path);
-        if (out.known != Knowledge::unknown)
-            value = figure.zero == ZeroSays::none && isZero(*f, job)
-                        ? Phrase{MARKED("sheet.value.none", "none")}
-                        : saidContent(*f, f->read(job));
+        if (out.known != Knowledge::unknown) value = saidContent(*f, f->read(job));
     } else if (const CurveField *c = curveByPath(figure.path)) {
         out.known = knowledgeOf(job, figure.path);
         if (out.known != Knowledge::unknown) value = saidCurve(*c, c->in(job));

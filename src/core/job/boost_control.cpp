@@ -12,15 +12,18 @@ Chapter boostControlChapter() {
     const auto boostPoints = listOf<BoostPoint>([](auto &j) -> auto & { return j.boost.points; });
     Chapter c;
     c.fields = {
-        number(
-            MARKED("boost.spring_kpa", "Wastegate spring"), D::pressureGauge, 0, 400,
-            [](auto &j) -> auto & { return j.boost.springKpa; },
-            MARKED("boost.spring_kpa.help", "Measured: the advertised figure is often wrong. 0: not known.")),
-        guarded(MARKED("guarded.overboost_cut", "the overboost cut"),
-                number(
-                    MARKED("boost.cut_kpa", "Overboost cut"), D::pressure, 0, 1000,
-                    [](auto &j) -> auto & { return j.boost.cutKpa; },
-                    MARKED("boost.cut_kpa.help", "0: none is set."))),
+        zeroIs(MARKED("zero.not_measured", "not measured"),
+               number(
+                   MARKED("boost.spring_kpa", "Wastegate spring"), D::pressureGauge, 0, 400,
+                   [](auto &j) -> auto & { return j.boost.springKpa; },
+                   MARKED("boost.spring_kpa.help",
+                          "Measured: the advertised figure is often wrong. 0: not known."))),
+        guarded(
+            MARKED("guarded.overboost_cut", "the overboost cut"),
+            zeroIs(MARKED("zero.none", "none"), number(
+                                                    MARKED("boost.cut_kpa", "Overboost cut"), D::pressure, 0,
+                                                    1000, [](auto &j) -> auto & { return j.boost.cutKpa; },
+                                                    MARKED("boost.cut_kpa.help", "0: none is set.")))),
     };
     c.lists = {
         boostPoints.list(

@@ -85,11 +85,13 @@ Chapter calibrationChapter() {
                     "multiplier is inside the table. Pulse width in ms, dead time inside, and fuel mass in "
                     "mg per "
                     "cylinder and cycle hold at the lambda target."))),
-        held(number(
-            MARKED("calibration.pulse_pressure_kpa", "Pulse widths hold at"), D::pressureDifference, 0, 1500,
-            [](auto &j) -> auto & { return j.calibration.pulsePressureKpa; },
-            MARKED("calibration.pulse_pressure_kpa.help",
-                   "Pressure across the injector. 0: what it sees at each load."))),
+        held(zeroIs(MARKED("zero.pulse_pressure", "what it sees"),
+                    number(
+                        MARKED("calibration.pulse_pressure_kpa", "Pulse widths hold at"),
+                        D::pressureDifference, 0, 1500,
+                        [](auto &j) -> auto & { return j.calibration.pulsePressureKpa; },
+                        MARKED("calibration.pulse_pressure_kpa.help",
+                               "Pressure across the injector. 0: what it sees at each load.")))),
         held(number(
             MARKED("calibration.fuel_reference_content", "Reference content"), D::content, 0, 1,
             [](auto &j) -> auto & { return j.calibration.fuelReferenceContent; },

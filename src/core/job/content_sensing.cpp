@@ -26,17 +26,21 @@ Chapter contentSensingChapter() {
                     [](auto &j) -> auto & { return j.contentSensing.faultContent; },
                     MARKED("content_sensor.fault_content.help", "That it falls back to."))),
         guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
-                number(
-                    MARKED("content_sensor.slew_per_s", "Follows a second"), D::contentDifference, 0, 1,
-                    [](auto &j) -> auto & { return j.contentSensing.slewPerS; },
-                    MARKED("content_sensor.slew_per_s.help",
-                           "Most that its content changes in a second. 0: at once."))),
-        guarded(MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
+                zeroIs(MARKED("zero.slew", "at once"),
+                       number(
+                           MARKED("content_sensor.slew_per_s", "Follows a second"), D::contentDifference, 0,
+                           1, [](auto &j) -> auto & { return j.contentSensing.slewPerS; },
+                           MARKED("content_sensor.slew_per_s.help",
+                                  "Most that its content changes in a second. 0: at once.")))),
+        guarded(
+            MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
+            zeroIs(
+                MARKED("zero.plausible", "believes all"),
                 number(
                     MARKED("content_sensor.plausible_least", "Lowest plausible"), D::content, 0, 1,
                     [](auto &j) -> auto & { return j.contentSensing.plausibleLeast; },
                     MARKED("content_sensor.plausible_least.help",
-                           "The controller takes readings under it for a fault. 0: it believes them all."))),
+                           "The controller takes readings under it for a fault. 0: it believes them all.")))),
         guarded(
             MARKED("guarded.what_happens_when_sensor_fails", "what happens when the sensor fails"),
             number(

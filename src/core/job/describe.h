@@ -45,6 +45,12 @@ Field number(PhraseText title, Dimension dimension, double least, double most, O
     return ranged(dimension, least, most, scalar(title, of, help));
 }
 
+/// A number of which 0 is no quantity: "not stated", "all that the limits allow".
+inline Field zeroIs(PhraseText words, Field f) {
+    f.zero = words;
+    return f;
+}
+
 inline Field wholeNumber(Field f) {
     f.whole = true;
     return f;

@@ -29,26 +29,29 @@ Chapter fuelSupplyChapter() {
             [](auto &j) -> auto & { return j.supply.sensorReturnLMin; },
             MARKED("supply.sensor_return_l_min.help", "Under this its reading is not to be trusted.")),
         guarded(MARKED("guarded.where_content_frozen", "where the content is frozen"),
-                number(
-                    MARKED("supply.freeze_load_kpa", "Reading frozen above"), D::pressure, 0, 1000,
-                    [](auto &j) -> auto & { return j.supply.freezeLoadKpa; },
-                    MARKED("supply.freeze_load_kpa.help",
-                           "Load above which the controller holds the content. 0: it does not."))),
+                zeroIs(MARKED("zero.freeze", "never"),
+                       number(
+                           MARKED("supply.freeze_load_kpa", "Reading frozen above"), D::pressure, 0, 1000,
+                           [](auto &j) -> auto & { return j.supply.freezeLoadKpa; },
+                           MARKED("supply.freeze_load_kpa.help",
+                                  "Load above which the controller holds the content. 0: it does not.")))),
         guarded(MARKED("guarded.where_content_frozen", "where the content is frozen"),
                 number(
                     MARKED("supply.freeze_rpm", "… and above"), D::engineSpeed, 0, 20000,
                     [](auto &j) -> auto & { return j.supply.freezeRpm; },
                     MARKED("supply.freeze_rpm.help",
                            "Engine speed above which the controller holds the content."))),
-        number(
-            MARKED("supply.commanded_kpa", "Log: commanded Δp"), D::pressureDifference, 0, 1500,
-            [](auto &j) -> auto & { return j.supply.commandedKpa; },
-            MARKED("supply.commanded_kpa.help",
-                   "Across the injectors, at the highest flow of a log. 0: not read.")),
-        number(
-            MARKED("supply.measured_kpa", "Log: measured Δp"), D::pressureDifference, 0, 1500,
-            [](auto &j) -> auto & { return j.supply.measuredKpa; },
-            MARKED("supply.measured_kpa.help", "The same moment: rail less manifold. 0: not read.")),
+        zeroIs(MARKED("zero.not_read", "not read"),
+               number(
+                   MARKED("supply.commanded_kpa", "Log: commanded Δp"), D::pressureDifference, 0, 1500,
+                   [](auto &j) -> auto & { return j.supply.commandedKpa; },
+                   MARKED("supply.commanded_kpa.help",
+                          "Across the injectors, at the highest flow of a log. 0: not read."))),
+        zeroIs(MARKED("zero.not_read", "not read"),
+               number(
+                   MARKED("supply.measured_kpa", "Log: measured Δp"), D::pressureDifference, 0, 1500,
+                   [](auto &j) -> auto & { return j.supply.measuredKpa; },
+                   MARKED("supply.measured_kpa.help", "The same moment: rail less manifold. 0: not read."))),
     };
     c.lists = {
         referred(MARKED("referred.name_pump_data", "the name of a pump with data"),

@@ -58,18 +58,20 @@ Chapter injectorsChapter() {
                 MARKED("injectors.batch.help", "Two pulses a cycle, each with its dead time."))),
         guarded(
             MARKED("guarded.other_injector_data_change_every_cell", "other injector data change every cell"),
-            number(
-                MARKED("injectors.linear_min_ms", "Linear from"), D::duration, 0, 10,
-                [](auto &j) -> auto & { return j.injectors.linearMinMs; },
-                MARKED("injectors.linear_min_ms.help",
-                       "Shortest pulse of linear flow, by its data sheet. 0: not stated."))),
+            zeroIs(MARKED("zero.not_stated", "not stated"),
+                   number(
+                       MARKED("injectors.linear_min_ms", "Linear from"), D::duration, 0, 10,
+                       [](auto &j) -> auto & { return j.injectors.linearMinMs; },
+                       MARKED("injectors.linear_min_ms.help",
+                              "Shortest pulse of linear flow, by its data sheet. 0: not stated.")))),
         guarded(
             MARKED("guarded.other_injector_data_change_every_cell", "other injector data change every cell"),
-            number(
-                MARKED("injectors.test_fluid_kg_m3", "Rated with fluid of"), D::density, 0, 1000,
-                [](auto &j) -> auto & { return j.injectors.testFluidKgM3; },
-                MARKED("injectors.test_fluid_kg_m3.help",
-                       "Its density. 0: rated with fuel, no correction."))),
+            zeroIs(MARKED("zero.test_fluid", "fuel"),
+                   number(
+                       MARKED("injectors.test_fluid_kg_m3", "Rated with fluid of"), D::density, 0, 1000,
+                       [](auto &j) -> auto & { return j.injectors.testFluidKgM3; },
+                       MARKED("injectors.test_fluid_kg_m3.help",
+                              "Its density. 0: rated with fuel, no correction.")))),
     };
     c.curves = {
         held(curve(

@@ -30,6 +30,7 @@ struct Field {
     bool inRevision = false;                   ///< belongs to the calibration: goes into revisions
     bool (*calibrates)(const Job &) = nullptr; ///< …of such a job; none: of every one
     PhraseText guarded; ///< why it must come back from a controller as it went; empty: it need not
+    PhraseText zero;    ///< numbers: what 0 says in words, and is shown as; empty: a number like others
     std::function<FieldContent(const Job &)> read;
     std::function<void(Job &, const FieldContent &)> write; ///< of the right kind and a known choice
     /// Belongs to the calibration of this job.

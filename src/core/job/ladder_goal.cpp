@@ -83,30 +83,34 @@ Chapter ladderChapter() {
             [](auto &j) -> auto & { return j.ladder.route; },
             MARKED("ladder.route.help",
                    "Step by step every content is known safe; both ends trust the curve between.")),
-        number(
-            MARKED("ladder.power_kw", "Power wanted"), D::power, 0, 5000,
-            [](auto &j) -> auto & { return j.ladder.powerKw; },
-            MARKED(
-                "ladder.power_kw.help",
-                "At the wheels, as runs show it. Enough is enough: no more is sought after it. 0: all that "
-                "the limits allow.")),
-        number(
-            MARKED("ladder.base_boost_kpa", "Boost wanted on the base fuel"), D::pressure, 0, 800,
-            [](auto &j) -> auto & { return j.ladder.baseBoostKpa; },
-            MARKED("ladder.base_boost_kpa.help", "Absolute. 0: what its boost tables ask for.")),
-        number(
-            MARKED("ladder.top_boost_kpa", "Boost wanted at the top content"), D::pressure, 0, 800,
-            [](auto &j) -> auto & { return j.ladder.topBoostKpa; },
-            MARKED("ladder.top_boost_kpa.help", "Absolute. 0: what its boost tables ask for.")),
-        number(
-            MARKED("ladder.top_content", "Top content"), D::content, 0, 1,
-            [](auto &j) -> auto & { return j.ladder.topContent; },
-            MARKED("ladder.top_content.help",
-                   "0: what the top tables were calibrated at, or the strongest fuel of the shelf.")),
-        number(
-            MARKED("ladder.money", "Fuel may cost"), D::money, 0, 1e7,
-            [](auto &j) -> auto & { return j.ladder.money; },
-            MARKED("ladder.money.help", "All of the way. 0: not stated.")),
+        zeroIs(MARKED("zero.goal.power", "all that is safe"),
+               number(
+                   MARKED("ladder.power_kw", "Power wanted"), D::power, 0, 5000,
+                   [](auto &j) -> auto & { return j.ladder.powerKw; },
+                   MARKED("ladder.power_kw.help", "At the wheels, as runs show it. Enough is enough: no more "
+                                                  "is sought after it. 0: all that "
+                                                  "the limits allow."))),
+        zeroIs(MARKED("zero.goal.boost", "as its tables ask"),
+               number(
+                   MARKED("ladder.base_boost_kpa", "Boost wanted on the base fuel"), D::pressure, 0, 800,
+                   [](auto &j) -> auto & { return j.ladder.baseBoostKpa; },
+                   MARKED("ladder.base_boost_kpa.help", "Absolute. 0: what its boost tables ask for."))),
+        zeroIs(MARKED("zero.goal.boost", "as its tables ask"),
+               number(
+                   MARKED("ladder.top_boost_kpa", "Boost wanted at the top content"), D::pressure, 0, 800,
+                   [](auto &j) -> auto & { return j.ladder.topBoostKpa; },
+                   MARKED("ladder.top_boost_kpa.help", "Absolute. 0: what its boost tables ask for."))),
+        zeroIs(MARKED("zero.goal.content", "as the top tables"),
+               number(
+                   MARKED("ladder.top_content", "Top content"), D::content, 0, 1,
+                   [](auto &j) -> auto & { return j.ladder.topContent; },
+                   MARKED("ladder.top_content.help",
+                          "0: what the top tables were calibrated at, or the strongest fuel of the shelf."))),
+        zeroIs(MARKED("zero.not_stated", "not stated"),
+               number(
+                   MARKED("ladder.money", "Fuel may cost"), D::money, 0, 1e7,
+                   [](auto &j) -> auto & { return j.ladder.money; },
+                   MARKED("ladder.money.help", "All of the way. 0: not stated."))),
         wholeNumber(number(
             MARKED("ladder.pulls", "Clean pulls of a rung"), D::count, 1, 20,
             [](auto &j) -> auto & { return j.ladder.pulls; },

@@ -59,32 +59,40 @@ Chapter mechanicalSetupChapter() {
             MARKED("mechanical.density_kg_m3", "Fuel density"), D::density, 600, 1000,
             [](auto &j) -> auto & { return j.mechanical.injection.densityKgM3; },
             MARKED("mechanical.density_kg_m3.help", "At its temperature.")),
-        held(fedByPills, number(
-                             MARKED("mechanical.main_mm", "Main pill"), D::length, 0, 20,
-                             [](auto &j) -> auto & { return j.mechanical.injection.main.diameterMm; },
-                             MARKED("mechanical.main_mm.help", "0: blanked off."))),
-        held(fedByPills, number(
-                             MARKED("mechanical.main_opens_kpa", "Main poppet opens at"), D::pressureGauge, 0,
-                             5000, [](auto &j) -> auto & { return j.mechanical.injection.main.opensKpa; },
-                             MARKED("mechanical.main_opens_kpa.help", "0: always open."))),
-        held(fedByPills, number(
-                             MARKED("mechanical.high_speed_mm", "High-speed pill"), D::length, 0, 20,
-                             [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.diameterMm; },
-                             MARKED("mechanical.high_speed_mm.help", "0: none."))),
+        held(fedByPills, zeroIs(MARKED("zero.blanked", "blanked off"),
+                                number(
+                                    MARKED("mechanical.main_mm", "Main pill"), D::length, 0, 20,
+                                    [](auto &j) -> auto & { return j.mechanical.injection.main.diameterMm; },
+                                    MARKED("mechanical.main_mm.help", "0: blanked off.")))),
+        held(fedByPills,
+             zeroIs(MARKED("zero.open", "always open"),
+                    number(
+                        MARKED("mechanical.main_opens_kpa", "Main poppet opens at"), D::pressureGauge, 0,
+                        5000, [](auto &j) -> auto & { return j.mechanical.injection.main.opensKpa; },
+                        MARKED("mechanical.main_opens_kpa.help", "0: always open.")))),
+        held(fedByPills,
+             zeroIs(MARKED("zero.none", "none"),
+                    number(
+                        MARKED("mechanical.high_speed_mm", "High-speed pill"), D::length, 0, 20,
+                        [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.diameterMm; },
+                        MARKED("mechanical.high_speed_mm.help", "0: none.")))),
         held(fedByPills,
              number(
                  MARKED("mechanical.high_speed_opens_kpa", "High-speed spring"), D::pressureGauge, 0, 5000,
                  [](auto &j) -> auto & { return j.mechanical.injection.highSpeed.opensKpa; },
                  MARKED("mechanical.high_speed_opens_kpa.help",
                         "Opens at this pressure and leans only the top."))),
-        held(fedByPills, number(
-                             MARKED("mechanical.port_mm", "Port or idle pill"), D::length, 0, 20,
-                             [](auto &j) -> auto & { return j.mechanical.injection.port.diameterMm; },
-                             MARKED("mechanical.port_mm.help", "0: none."))),
-        held(fedByPills, number(
-                             MARKED("mechanical.port_opens_kpa", "Its spring"), D::pressureGauge, 0, 5000,
-                             [](auto &j) -> auto & { return j.mechanical.injection.port.opensKpa; },
-                             MARKED("mechanical.port_opens_kpa.help", "0: always open."))),
+        held(fedByPills, zeroIs(MARKED("zero.none", "none"),
+                                number(
+                                    MARKED("mechanical.port_mm", "Port or idle pill"), D::length, 0, 20,
+                                    [](auto &j) -> auto & { return j.mechanical.injection.port.diameterMm; },
+                                    MARKED("mechanical.port_mm.help", "0: none.")))),
+        held(fedByPills,
+             zeroIs(MARKED("zero.open", "always open"),
+                    number(
+                        MARKED("mechanical.port_opens_kpa", "Its spring"), D::pressureGauge, 0, 5000,
+                        [](auto &j) -> auto & { return j.mechanical.injection.port.opensKpa; },
+                        MARKED("mechanical.port_opens_kpa.help", "0: always open.")))),
         number(
             MARKED("mechanical.ve", "Volumetric efficiency"), D::ratio, 0.2, 2,
             [](auto &j) -> auto & { return j.mechanical.ve; },

@@ -23,7 +23,9 @@ Phrase saidContent(const Field &field, const FieldContent &content) {
         if (at == field.choices.end()) return verbatim(*words);
         return field.choiceTitles[static_cast<std::size_t>(at - field.choices.begin())];
     }
-    return {MARKED("sheet.value.number", "{0}"), {shortly(std::get<double>(content), field.dimension)}};
+    const double value = std::get<double>(content);
+    if (value == 0 && !field.zero.empty()) return field.zero;
+    return {MARKED("sheet.value.number", "{0}"), {shortly(value, field.dimension)}};
 }
 
 Phrase saidCurve(const CurveField &field, const Curve &curve) {

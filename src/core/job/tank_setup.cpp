@@ -38,13 +38,16 @@ Chapter tankSetupChapter() {
             [](auto &j) -> auto & { return j.tank.sensorPlace; },
             MARKED("tank.sensor_place.help",
                    "In the feed it knows before the injectors do, in the return after them.")),
-        number(
-            MARKED("tank.surge_l", "Surge tank"), D::displacement, 0, 50,
-            [](auto &j) -> auto & { return j.tank.surgeL; }, MARKED("tank.surge_l.help", "0: none.")),
-        number(
-            MARKED("tank.surge_flow_l_min", "Lift pump"), D::flowLMin, 0, 100,
-            [](auto &j) -> auto & { return j.tank.surgeFlowLMin; },
-            MARKED("tank.surge_flow_l_min.help", "Into the surge tank. 0: what flows through the line.")),
+        zeroIs(MARKED("zero.none", "none"),
+               number(
+                   MARKED("tank.surge_l", "Surge tank"), D::displacement, 0, 50,
+                   [](auto &j) -> auto & { return j.tank.surgeL; }, MARKED("tank.surge_l.help", "0: none."))),
+        zeroIs(MARKED("zero.surge_flow", "as the line"),
+               number(
+                   MARKED("tank.surge_flow_l_min", "Lift pump"), D::flowLMin, 0, 100,
+                   [](auto &j) -> auto & { return j.tank.surgeFlowLMin; },
+                   MARKED("tank.surge_flow_l_min.help",
+                          "Into the surge tank. 0: what flows through the line."))),
         number(
             MARKED("tank.idle_flow_l_min", "Flow at idle"), D::flowLMin, 0.001, 100,
             [](auto &j) -> auto & { return j.tank.idleFlowLMin; },
@@ -79,14 +82,16 @@ Chapter tankSetupChapter() {
             MARKED("fuel_system.rated_methanol", "Rated for methanol up to"), D::methanolContent, 0, 1,
             [](auto &j) -> auto & { return j.fuelSystem.ratedMethanol; },
             MARKED("fuel_system.rated_methanol.help", "By the same data sheets.")),
-        number(
-            MARKED("use.l_per_100km", "Uses on the road, per 100 km"), D::displacement, 0, 500,
-            [](auto &j) -> auto & { return j.consumption.litresPer100Km; },
-            MARKED("use.l_per_100km.help", "0: not known.")),
-        number(
-            MARKED("use.l_per_hour", "Uses in an event, per hour"), D::displacement, 0, 2000,
-            [](auto &j) -> auto & { return j.consumption.litresPerHour; },
-            MARKED("use.l_per_hour.help", "0: not known.")),
+        zeroIs(MARKED("zero.not_known", "not known"),
+               number(
+                   MARKED("use.l_per_100km", "Uses on the road, per 100 km"), D::displacement, 0, 500,
+                   [](auto &j) -> auto & { return j.consumption.litresPer100Km; },
+                   MARKED("use.l_per_100km.help", "0: not known."))),
+        zeroIs(MARKED("zero.not_known", "not known"),
+               number(
+                   MARKED("use.l_per_hour", "Uses in an event, per hour"), D::displacement, 0, 2000,
+                   [](auto &j) -> auto & { return j.consumption.litresPerHour; },
+                   MARKED("use.l_per_hour.help", "0: not known."))),
         number(
             MARKED("use.content", "Measured on"), D::content, 0, 1,
             [](auto &j) -> auto & { return j.consumption.content; },

@@ -79,18 +79,21 @@ WorkedReport settlingReport(const Job &job, double before, double after) {
     WorkedReport out;
     out.report.title = MARKED("settling", "Until it has settled");
     const bool methanol = countsMethanol(job);
-    // The slower of both ways to wait, so that nobody pulls too early.
-    const auto later = [&](bool cruise) {
-        const FuelPath path = fuelPathOf(job, cruise);
-        return std::max(injectorSettlingMinutes(path, before, after), settlingMinutes(path, before, after));
+    struct Wait {
+        FuelPath path;
+        double injectors, sensor;
+        // The slower of both, so that nobody pulls too early.
+        double both() const { return std::max(injectors, sensor); }
     };
-    const FuelPath idle = fuelPathOf(job, false);
-    const bool injectorsLast =
-        injectorSettlingMinutes(idle, before, after) > settlingMinutes(idle, before, after);
+    const auto waitOf = [&](bool cruise) {
+        const FuelPath path = fuelPathOf(job, cruise);
+        return Wait{path, injectorSettlingMinutes(path, before, after), settlingMinutes(path, before, after)};
+    };
+    const Wait idle = waitOf(false), cruise = waitOf(true);
     out.say({MARKED("settling.wait", "⟨Wait {0}⟩ idling, or {1} driving gently; then a tube."),
-             {{later(false), D::minutes}, {later(true), D::minutes}}},
-            Tone::answer, [idle, before, after, injectorsLast] {
-                return explainSettling(idle, before, after, injectorsLast);
+             {{idle.both(), D::minutes}, {cruise.both(), D::minutes}}},
+            Tone::answer, [path = idle.path, before, after, injectorsLast = idle.injectors > idle.sensor] {
+                return explainSettling(path, before, after, injectorsLast);
             });
     out.say({MARKED("settling.from_to", "From {a} in the tank to {b}, the content looked at:"),
              {},
@@ -98,17 +101,16 @@ WorkedReport settlingReport(const Job &job, double before, double after) {
     Grid grid{{Phrase{}, MARKED("settling.injectors", "the injectors have it after"),
                MARKED("settling.sensor", "the sensor knows after")},
               {}};
-    for (const bool cruise : {false, true}) {
-        const FuelPath path = fuelPathOf(job, cruise);
-        const auto explain = [path, before, after](bool atInjector) {
+    const auto add = [&](PhraseText how, const Wait &wait) {
+        const auto explain = [path = wait.path, before, after](bool atInjector) {
             return [=] { return explainSettling(path, before, after, atInjector); };
         };
         const auto minutes = [](double v) { return strongNumber({v, D::minutes}); };
-        grid.rows.push_back(
-            {cruise ? MARKED("settling.driving", "Driving") : MARKED("settling.idling", "Idling"),
-             out.worked(minutes(injectorSettlingMinutes(path, before, after)), Tone::strong, explain(true)),
-             out.worked(minutes(settlingMinutes(path, before, after)), Tone::strong, explain(false))});
-    }
+        grid.rows.push_back({how, out.worked(minutes(wait.injectors), Tone::strong, explain(true)),
+                             out.worked(minutes(wait.sensor), Tone::strong, explain(false))});
+    };
+    add(MARKED("settling.idling", "Idling"), idle);
+    add(MARKED("settling.driving", "Driving"), cruise);
     out.report.blocks.push_back(std::move(grid));
     return out;
 }

@@ -43,6 +43,7 @@ WorkedReport takenReport(const SparkTaken &taken, const LogInfo &log) {
         out.report.blocks.push_back(i == 0 ? Block(Heading{taken.said[i], 2})
                                            : Block(Sentence{taken.said[i]}));
     if (taken.samples == 0) return out;
+    const SparkMeans all{taken.samples, taken.askedDeg, taken.deliveredDeg};
     Grid grid;
     grid.heads = {MARKED("taken.head.who", "Who"), MARKED("taken.head.mean", "on the average"),
                   MARKED("taken.head.most", "at the most"), MARKED("taken.head.share", "of the time")};
@@ -51,13 +52,7 @@ WorkedReport takenReport(const SparkTaken &taken, const LogInfo &log) {
         const bool took = t.mostDeg < 0;
         const auto cell = [&](Measured v) {
             return out.worked({MARKED("hindsight.number", "{0}"), {v}}, Tone::plain,
-                              [t, asked = taken.askedDeg, delivered = taken.deliveredDeg, n = taken.samples] {
-                                  SparkTaken all;
-                                  all.samples = n;
-                                  all.askedDeg = asked;
-                                  all.deliveredDeg = delivered;
-                                  return explainTaker(t, all);
-                              });
+                              [t, all] { return explainTaker(t, all); });
         };
         grid.rows.push_back(
             {Sentence{t.title, took ? Tone::leading : Tone::quiet, took ? "taken:" + std::to_string(i) : ""},

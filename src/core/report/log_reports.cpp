@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 
 namespace wheelwright {
 namespace {
@@ -227,6 +228,7 @@ WorkedReport coverageReport(const Study &study, const Coverage &coverage) {
     out.report.title = Phrase(MARKED("coverage.title", "Where the engine has been"));
     out.report.blocks.push_back(Heading{out.report.title, 2});
     const bool methanol = study.job().alcohol == Alcohol::methanol;
+    const auto limits = std::make_shared<const Limits>(study.job().limits); // of all the workings
     Grid grid;
     grid.heads = {Phrase(MARKED("coverage.band", "Content")), Phrase(MARKED("coverage.seen", "Seen")),
                   Phrase(MARKED("coverage.proven", "Proven")), Phrase(MARKED("coverage.reachable", "Of"))};
@@ -251,9 +253,9 @@ WorkedReport coverageReport(const Study &study, const Coverage &coverage) {
         band.content = (bands[b] + bands[b + 1]) / 2;
         const auto count = [&](std::size_t n, CoverageNumber which) {
             return out.worked({MARKED("coverage.count", "{0}"), {counted(n)}}, Tone::plain,
-                              [limits = study.job().limits, rev = study.job().engine.revLimitRpm, which,
-                               from = bands[b], to = bands[b + 1],
-                               n] { return explainCoverage(limits, rev, which, from, to, n); });
+                              [limits, rev = study.job().engine.revLimitRpm, which, from = bands[b],
+                               to = bands[b + 1],
+                               n] { return explainCoverage(*limits, rev, which, from, to, n); });
         };
         grid.rows.push_back({band, count(seen, CoverageNumber::seen), count(proven, CoverageNumber::proven),
                              count(can, CoverageNumber::reachable)});

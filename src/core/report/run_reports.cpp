@@ -318,8 +318,9 @@ WorkedReport scatterReport(std::span<const MeasuredRuns> sets, const RunScatterO
     grid.heads = {MARKED("runs.scatter.gain", "To see a gain of"),
                   MARKED("runs.scatter.runs", "runs of each kind")};
     for (const double times : {4.0, 2.0, 1.0, 0.5}) {
-        const int n = runsToSee(times * s.average.sigma, s.average.sigma, true);
         const double gain = times * s.average.sigma;
+        const int n = runsToSee(gain, s.average.sigma, s.average.perRun.has_value());
+        if (n == 0) continue; // runs that are the same to the last digit tell nothing
         grid.rows.push_back(
             {Sentence{number(kilowatts(gain))},
              out.worked(number(countOf(static_cast<std::size_t>(n))), Tone::plain,

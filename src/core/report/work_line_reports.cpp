@@ -83,7 +83,8 @@ Report workMarkReport(const Job &job, const WorkLine &line, std::size_t place) {
         out.blocks.push_back(
             Sentence{{MARKED("work_line.kept", "Kept on {A}."), {}, {}, {dayOf(r->at)}}, Tone::quiet});
         if (mark.now)
-            out.blocks.push_back(Sentence{MARKED("work_line.is_now", "The tables are these."), Tone::strong});
+            out.blocks.push_back(
+                Sentence{MARKED("work_line.is_now", "This is what the job holds now."), Tone::strong});
         if (r->sent) out.blocks.push_back(Sentence{MARKED("work_line.is_sent", "Sent to the controller.")});
         if (!r->cameBack.empty())
             out.blocks.push_back(

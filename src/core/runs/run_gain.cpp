@@ -162,18 +162,22 @@ RunScatter scatterBy(const DriftModel &model, std::span<const double> values) {
     return s;
 }
 
+GainSight gainSight(double gain, double sigma, int runs, bool drift) {
+    GainSight out;
+    out.freedom = 2.0 * runs - (drift ? 3 : 2);
+    double variance = 2.0 / runs;
+    // Turn and turn about, the order explains 3/(4n² − 1) of what parts the two kinds.
+    if (drift) variance /= 1 - 3 / (4.0 * runs * runs - 1);
+    out.standardErrors = std::abs(gain) / (sigma * std::sqrt(variance));
+    out.power = studentPower(out.standardErrors, out.freedom, studentReach(sure, out.freedom));
+    return out;
+}
+
 int runsToSee(double gain, double sigma, bool drift, int most) {
     if (!(std::abs(gain) > 0)) return 0;
-    // Two of each is what a scatter can be taken from at all. The power grows with the runs.
-    const auto power = [&](int n) {
-        const double freedom = 2.0 * n - (drift ? 3 : 2);
-        double variance = 2.0 / n;
-        // Turn and turn about, the order explains 3/(4n² − 1) of what parts the two kinds.
-        if (drift) variance /= 1 - 3 / (4.0 * n * n - 1);
-        return studentPower(std::abs(gain) / (sigma * std::sqrt(variance)), freedom,
-                            studentReach(sure, freedom));
-    };
-    if (!(sigma > 0)) return 2;
+    if (!(sigma > 0)) return 2; // two of each is what a scatter can be taken from at all
+    // The power grows with the runs.
+    const auto power = [&](int n) { return gainSight(gain, sigma, n, drift).power; };
     if (power(most) < powerWanted) return 0;
     int low = 2, high = most; // the least that is enough lies within
     while (low < high) {

@@ -73,6 +73,15 @@ struct RunScatter {
 };
 RunScatter scatterBy(const DriftModel &model, std::span<const double> values);
 
+/// How well so many runs of each kind, made turn and turn about, see a gain; `sigma` of one run, above 0.
+/// drift: one from run to run is taken out as well.
+struct GainSight {
+    double standardErrors = 0; ///< that the gain is worth
+    double freedom = 0;
+    double power = 0; ///< probability that it is seen at 95 %
+};
+GainSight gainSight(double gain, double sigma, int runs, bool drift);
+
 /// Runs of each kind that it takes to see a gain in four tries of five, at 95 %, when they are made turn and
 /// turn about; `sigma` of one run. drift: one from run to run is taken out as well. Up to
 /// `most`; 0: more than that.

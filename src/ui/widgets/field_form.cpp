@@ -94,8 +94,12 @@ QWidget *FieldForm::editor(const QString &path) const {
 // What nobody has said looks so, and says what would say it.
 void FieldForm::showKnowledge(QWidget *editor, Knowledge known) {
     const QString key = text(knowledgeKey(known));
-    if (editor->property("known").toString() == key) return;
+    // A colour of the text would make the word in an empty one too pale to read.
+    const auto *edit = qobject_cast<QLineEdit *>(editor);
+    const bool empty = edit && edit->text().isEmpty();
+    if (editor->property("known").toString() == key && editor->property("empty").toBool() == empty) return;
     editor->setProperty("known", key);
+    editor->setProperty("empty", empty);
     editor->style()->unpolish(editor); // a property of the style sheet is read once
     editor->style()->polish(editor);
 }
@@ -141,9 +145,11 @@ QWidget *FieldForm::makeEditor(const Field &f) {
 
 QWidget *FieldForm::makeNumber(const Field &f) {
     auto *edit = new QLineEdit(this);
+    edit->setPlaceholderText(text(f.zero)); // nothing typed is 0, and 0 is no number here
     const auto put = [this, edit, &f] {
-        edit->setText(
-            text(formatExact(std::get<double>(f.read(m_session.job())), f.dimension, m_session.units())));
+        const double value = std::get<double>(f.read(m_session.job()));
+        const bool nothing = value == 0 && !f.zero.empty();
+        edit->setText(nothing ? QString() : text(formatExact(value, f.dimension, m_session.units())));
         edit->setModified(false);
     };
     m_refreshers.push_back([this, edit, put] {
@@ -154,9 +160,11 @@ QWidget *FieldForm::makeNumber(const Field &f) {
         if (!edit->isModified()) return;
         edit->setModified(false);
         try {
-            const double v = parse(edit->text().toStdString(), f.dimension, m_session.units(),
-                                   text(f.title).toStdString());
-            write(f, tr("%1: %2").arg(text(f.title), edit->text()), v);
+            const bool nothing = edit->text().trimmed().isEmpty() && !f.zero.empty();
+            const double v = nothing ? 0
+                                     : parse(edit->text().toStdString(), f.dimension, m_session.units(),
+                                             text(f.title).toStdString());
+            write(f, tr("%1: %2").arg(text(f.title), nothing ? text(f.zero) : edit->text()), v);
         } catch (const InputError &e) {
             m_session.report(text(e.words()));
         }
