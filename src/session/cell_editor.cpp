@@ -112,7 +112,9 @@ bool CellEditor::editCells(const QString &what, const std::function<void(Table2D
     }
     const QString title = text(m_session.frontField().title, m_session.units());
     QString sentence = QStringLiteral("%1: %2, %3").arg(title, what, selectionWords());
-    if (held > 0) sentence += tr("; %n locked cell(s) left alone", nullptr, static_cast<int>(held));
+    if (held > 0)
+        sentence +=
+            held == 1 ? tr("; a locked cell left alone") : tr("; %1 locked cells left alone").arg(held);
     return m_session.perform(
         sentence,
         [&](Job &job) {

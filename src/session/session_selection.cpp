@@ -100,7 +100,7 @@ bool Session::selectWhere(const QString &query) {
         m_keeping = false;
         m_cell = m_anchor = here.front();
         emit selectionChanged();
-        emit done(tr("%n cell(s) found", nullptr, static_cast<int>(found.size())));
+        emit done(found.size() == 1 ? tr("A cell found") : tr("%1 cells found").arg(found.size()));
         return true;
     } catch (const InputError &e) {
         emit problem(text(e.words()));

@@ -60,6 +60,14 @@ void FlowViewTest::targetIsDraggedAndTheTablesFollow() {
     FrontierPlot *plot = flow()->plot();
     QTRY_VERIFY(flow()->wordsOf("frontier").contains(QStringLiteral("kW")));
     QTest::qWait(50);
+    // Contents have their letter along both pictures.
+    for (const QCPAxisRect *rect : plot->axisRects()) {
+        QVector<double> ticks;
+        QVector<QString> labels;
+        const QCPAxis *x = rect->axis(QCPAxis::atBottom);
+        x->ticker()->generate(x->range(), QLocale::c(), u'g', 6, ticks, nullptr, &labels);
+        QVERIFY(labels.contains(QStringLiteral("E40")));
+    }
     const auto targetAt = [&](double content) {
         return boostTargets(Study(m_window->session.job()), {content}).front();
     };

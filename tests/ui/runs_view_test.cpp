@@ -137,6 +137,13 @@ void RunsViewTest::filesAreLookedAtAndBroughtIn() {
     QVERIFY(dialog && wait([&] { return !dialog->work().running() && !dialog->found().isEmpty(); }));
     QVERIFY(
         dialog->found().contains(QStringLiteral("A pull from 2500 rpm to 6902 rpm, 153.6 kW at 5611 rpm")));
+    // Its power is drawn as well, as the words have it.
+    const Chart drawn = dialog->plot().chart();
+    QCOMPARE(drawn.series.size(), std::size_t(2));
+    QCOMPARE(drawn.series[1].name, QStringLiteral("2"));
+    COMPARE_NEAR(*std::ranges::max_element(drawn.series[0].y), 153.6, 0.05);
+    QCOMPARE(dialog->findChild<QPushButton *>(QStringLiteral("bring"))->text(),
+             QStringLiteral("Bring in 2 runs"));
     dialog->findChild<QLineEdit *>(QStringLiteral("change"))->setText(QStringLiteral("new plugs"));
     dialog->findChild<QLineEdit *>(QStringLiteral("content"))->setText(QStringLiteral("12"));
     dialog->findChild<QLineEdit *>(QStringLiteral("pressure"))->setText(QStringLiteral("98"));

@@ -260,10 +260,11 @@ WorkedReport boostReport(const FlowLook &look) {
                 Tone::quiet);
     else if (job.control == FuelControl::controller)
         sayBoostSteps(look, *group, out);
-    out.say(MARKED("flow.boost.slowly",
-                   "One small step a pull, spark kept low where the engine has not been "
-                   "before, the cut moved first. On the road it makes 1 to 2 psi more than "
-                   "on the dyno."),
+    constexpr double psi = 6.894757; // common practice speaks of 1 to 2
+    out.say({MARKED("flow.boost.slowly",
+                    "One small step a pull, spark kept low where the engine has not been before, the cut "
+                    "moved first. On the road it makes {0} to {1} more than on the dyno."),
+             {{psi, Dimension::pressureDifference}, {2 * psi, Dimension::pressureDifference}}},
             Tone::quiet);
     return out;
 }

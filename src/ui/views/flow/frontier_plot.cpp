@@ -120,7 +120,8 @@ void FrontierPlot::show(const Frontier &frontier) {
     m_frontier = frontier;
     if (frontier.contents.empty()) return;
     const UnitChoice &units = m_session.units();
-    tickAs(*m_powerX, Dimension::content, units);
+    for (QCPAxis *x : {xAxis, m_powerX})
+        tickAs(*x, Dimension::content, units);
     const QVector<double> x = perCent(frontier.contents);
     const auto shownY = [&](const std::vector<double> &kpa) {
         QVector<double> y;

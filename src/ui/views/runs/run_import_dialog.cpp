@@ -6,6 +6,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/chart_plot.h"
 #include "ui/widgets/report_view.h"
 
 #include <QComboBox>
@@ -25,13 +26,15 @@ RunImportDialog::RunImportDialog(Session &session, const QStringList &files, QWi
     : QDialog(parent), m_session(session), m_files(files), m_mode(new QComboBox(this)),
       m_standard(new QComboBox(this)), m_fuel(new QComboBox(this)), m_dyno(new QComboBox(this)),
       m_words(new ReportView(tr("What the files hold"), ReportView::Fit::steady, this, 12)),
-      m_trouble(new QLabel(this)), m_work(WorkSignals::Length::brief) {
+      m_plot(new ChartPlot(session, tr("Power of the pulls"), "runs", this)), m_trouble(new QLabel(this)),
+      m_work(WorkSignals::Length::brief) {
     setWindowTitle(tr("Bring in runs"));
     setProperty("helpPage", "runs");
-    constexpr int width = 640, height = 700, wordsHeight = 180;
+    constexpr int width = 640, height = 700, wordsHeight = 64, plotHeight = 150;
     setMinimumWidth(width);
     resize(width, height);
     m_words->setMinimumHeight(wordsHeight);
+    m_plot->setMinimumHeight(plotHeight);
     m_trouble->setProperty("trouble", true);
     m_trouble->setWordWrap(true);
     for (QComboBox *box : {m_fuel, m_dyno}) {
@@ -75,7 +78,8 @@ RunImportDialog::RunImportDialog(Session &session, const QStringList &files, QWi
     connect(buttons, &QDialogButtonBox::accepted, this, &RunImportDialog::bring);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     auto *layout = new QVBoxLayout(this);
-    layout->addWidget(m_words);
+    layout->addWidget(m_plot, 2);
+    layout->addWidget(m_words, 1);
     layout->addLayout(form);
     layout->addWidget(m_trouble);
     layout->addWidget(buttons);
@@ -117,6 +121,11 @@ void RunImportDialog::look() {
 
 void RunImportDialog::show() {
     Report said;
+    ReportChart chart;
+    chart.xTitle = MARKED("runs.chart.rpm", "engine speed");
+    chart.yTitle = MARKED("run.found.power", "power");
+    chart.x = Dimension::engineSpeed;
+    chart.y = Dimension::power;
     std::size_t pulls = 0;
     for (const Found &f : *m_work.result()) {
         said.blocks.push_back(Sentence{verbatim(f.file.toStdString()), Tone::strong});
@@ -128,6 +137,7 @@ void RunImportDialog::show() {
         for (const FoundPull &p : f.runs->pulls) {
             const RunCurve c = curveOf(p.samples, "");
             const RunPeak peak = peakOf(c.rpm, c.powerKw);
+            chart.lines.push_back({{}, c.rpm, c.powerKw});
             said.blocks.push_back(
                 Sentence{{p.down ? MARKED("run.found.down", "A pull down from {1} to {0}, {2} at {3}")
                                  : MARKED("run.found.up", "A pull from {0} to {1}, {2} at {3}"),
@@ -139,9 +149,14 @@ void RunImportDialog::show() {
         for (const Phrase &p : f.runs->said)
             said.blocks.push_back(Sentence{p, Tone::caution});
     }
+    Chart drawn = chartOf(chart);
+    if (pulls > 1)
+        for (std::size_t i = 0; i < pulls; ++i)
+            drawn.series[i].name = QString::number(i + 1);
+    m_plot->show(std::move(drawn));
     m_words->show(std::move(said), m_session.units());
     m_bring->setEnabled(pulls > 0 && !m_session.readOnly());
-    m_bring->setText(tr("Bring in %n run(s)", nullptr, static_cast<int>(pulls)));
+    m_bring->setText(pulls == 1 ? tr("Bring in the run") : tr("Bring in %1 runs").arg(pulls));
 }
 
 QString RunImportDialog::found() const {

@@ -15,6 +15,7 @@ class QPushButton;
 
 namespace wheelwright {
 
+class ChartPlot;
 class ReportView;
 class Session;
 
@@ -26,6 +27,7 @@ class RunImportDialog : public QDialog {
     RunImportDialog(Session &session, const QStringList &files, QWidget *parent = nullptr);
     QString found() const;   ///< what the files hold, in words
     QString trouble() const; ///< why they cannot come in as it stands
+    ChartPlot &plot() { return *m_plot; }
     WorkSignals &work() { return m_work; }
 
   public slots:
@@ -52,6 +54,7 @@ class RunImportDialog : public QDialog {
     QLineEdit *m_content = nullptr, *m_pressure = nullptr, *m_temperature = nullptr, *m_humidity = nullptr,
               *m_hardware = nullptr, *m_change = nullptr, *m_note = nullptr;
     ReportView *m_words;
+    ChartPlot *m_plot; ///< power of the pulls that were found
     QLabel *m_trouble;
     QPushButton *m_bring;
     Work<std::vector<Found>> m_work;

@@ -348,10 +348,11 @@ void RunsView::takePoints(const QString &points, bool power) {
 void RunsView::removeSelected() {
     const std::vector<std::string> ids = selectedIds();
     if (ids.empty() || m_session.readOnly()) return;
-    m_session.perform(tr("Take out %n run(s)", nullptr, static_cast<int>(ids.size())), [&](Job &job) {
-        for (const std::string &id : ids)
-            removeRun(job, id);
-    });
+    m_session.perform(ids.size() == 1 ? tr("Take out the run") : tr("Take out %1 runs").arg(ids.size()),
+                      [&](Job &job) {
+                          for (const std::string &id : ids)
+                              removeRun(job, id);
+                      });
 }
 
 const ViewDefinition &runsView() {

@@ -106,8 +106,9 @@ void ExtraStrip::sayOrigin(CellOrigin origin) {
     const ExtraTable *extra = m_session.extra();
     if (!extra) return;
     const CellSet cells = m_session.chosenCells();
-    m_session.perform(tr("%1: %n cell(s) %2", nullptr, static_cast<int>(cells.size()))
-                          .arg(text(extra->name), text(definitionOf(origin).title)),
+    const QString name = text(extra->name), said = text(definitionOf(origin).title);
+    m_session.perform(cells.size() == 1 ? tr("%1: a cell %2").arg(name, said)
+                                        : tr("%1: %2 cells %3").arg(name).arg(cells.size()).arg(said),
                       [&](Job &job) {
                           Table2D &table = m_session.frontIn(job);
                           for (const CellIndex &cell : cells)
