@@ -194,6 +194,12 @@ class Runs(unittest.TestCase):
         self.assertAlmostEqual(out["sigma_kw"], math.sqrt(0.5), delta=1e-4)  # mean and slope out of four
         self.assertAlmostEqual(out["drift_kw_per_run"], 0, delta=1e-4)
         self.assertEqual(out["runs_needed"], 4)  # SciPy's noncentral t: 0.71 of two
+        # Of a gain so many times the scatter, a drift that is taken out as well asks for as many runs or more.
+        def needed(times, *how):
+            sigma = self.json("run", "scatter", self.job, *how)["sigma_kw"]
+            return self.json("run", "scatter", self.job, "--gain-kw", times * sigma, *how)["runs_needed"]
+        both = [(needed(times), needed(times, "--no-drift")) for times in (1.6, 2, 2.4, 2.8, 3.2, 4)]
+        self.assertTrue(all(drift >= plain for drift, plain in both) and any(drift > plain for drift, plain in both), both)
         self.take((9,), 0.85, first=4)
         named = self.json("run", "scatter", self.job, "--runs", 1, 2)
         self.assertEqual(named["sets"], [[1, 2]])

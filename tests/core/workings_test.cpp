@@ -131,6 +131,7 @@ class WorkingsTest : public QObject {
     void pagesOfJobs();
     void forecasts();
     void rungs();
+    void aRungSettlesWhenBothHaveIt();
     void whatLogsSay();
     void whatRunsSay();
     void aSecondReportKeepsItsWorkings();
@@ -176,6 +177,10 @@ void WorkingsTest::forecasts() {
     COMPARE_NEAR(lambda[0].value * lambda[1].value, r.lambdaError.value, 1e-12);
     QCOMPARE(explainForecast(r, ForecastNumber::boost, 3).result.value, r.heldKpa->value);
     QCOMPARE(explainForecast(r, ForecastNumber::solenoid, 3).result.value, 0.31);
+    // The boost that it is for is the one that is held, not the one that the tables ask for.
+    QVERIFY(r.heldKpa->value != r.loadKpa);
+    QCOMPARE(numbersOf(explainForecast(r, ForecastNumber::solenoid, 3).substituted)[1].value,
+             r.heldKpa->value);
     QCOMPARE(explainForecast(r, ForecastNumber::askedSpark, 3).result.value, r.askedSparkDeg);
     QCOMPARE(explainForecast(r, ForecastNumber::standsSpark, 3).result.value, 18.5);
     QCOMPARE(explainForecast(r, ForecastNumber::power, 3).result.value, 210.0);
@@ -223,6 +228,16 @@ void WorkingsTest::rungs() {
             }
         }
     }
+}
+
+// The later of both, whichever it is.
+void WorkingsTest::aRungSettlesWhenBothHaveIt() {
+    Rung r;
+    r.settleMin = 2;
+    r.settleInjectorsMin = 5;
+    QCOMPARE(explainRung(r, RungNumber::settles).result.value, 5.0);
+    std::swap(r.settleMin, r.settleInjectorsMin);
+    QCOMPARE(explainRung(r, RungNumber::settles).result.value, 5.0);
 }
 
 void WorkingsTest::whatLogsSay() {
@@ -274,6 +289,7 @@ void WorkingsTest::whatLogsSay() {
     VERIFY_ANSWERS(boostPullsReport(pulls, {}, job));
     QCOMPARE(explainPull(pull).inputs.size(), std::size_t(2)); // what nobody says is no input
     COMPARE_NEAR(numbersOf(explainPull(pull).uncertainty)[0].value, 3, 1e-12);
+    COMPARE_NEAR(numbersOf(explainPull(pull).substituted)[3].value, 3, 1e-12);
 
     LambdaDelay delay;
     delay.lagMs = 60;

@@ -59,6 +59,18 @@ class TextSizeTest : public QObject {
         QCOMPARE(textPercent(), 200);
     }
 
+    // A digit of less than nine pixels is read by nobody; what was designed smaller gets no smaller.
+    void noDigitGetsTooSmall() {
+        setTextPercent(80);
+        QCOMPARE(fontPixels(20), 16);
+        QCOMPARE(fontPixels(12), 10);
+        QCOMPARE(fontPixels(10), 9);
+        QCOMPARE(fontPixels(9), 9);
+        QCOMPARE(fontPixels(8), 8);
+        setTextPercent(200); // the window scales, its fonts do not
+        QCOMPARE(fontPixels(10), 10);
+    }
+
     void keysDrawEverythingLarger() {
         QTemporaryDir folder;
         QSettings settings(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
