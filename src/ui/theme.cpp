@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/theme.h"
 
+#include "pages/fonts.h"
 #include "ui/text_size.h"
 
 #include <QApplication>
@@ -179,9 +180,7 @@ void useTheme(bool shop) {
 }
 
 void loadFonts() {
-    for (const char *file : {"sans-regular", "sans-bold", "mono-regular", "mono-bold"})
-        QFontDatabase::addApplicationFont(
-            QStringLiteral(":/fonts/wheelwright-%1.otf").arg(QLatin1String(file)));
+    loadPageFonts();
     QApplication::setFont(sansFont(13));
 }
 

@@ -38,9 +38,10 @@ void addRunWorthCommands(CLI::App *run,
 
 void addBundleCommand(CLI::App &app, int &exitCode); ///< out, back
 void addTrainCommand(CLI::App &app, int &exitCode);
-void addLiveCommand(CLI::App &app, int &exitCode);   ///< map, decode
-void addLadderCommand(CLI::App &app, int &exitCode); ///< plan, status, pass, replan
-void addSheetCommand(CLI::App &app, int &exitCode);  ///< show, inspect, fit, remove
+void addLiveCommand(CLI::App &app, int &exitCode);     ///< map, decode
+void addLadderCommand(CLI::App &app, int &exitCode);   ///< plan, status, pass, replan
+void addSheetCommand(CLI::App &app, int &exitCode);    ///< show, inspect, fit, remove
+void addHandoverCommand(CLI::App &app, int &exitCode); ///< write, check, show
 
 void addRevisionCommand(CLI::App &app, int &exitCode);
 void addRecordCommands(CLI::App *job);      ///< get, set, add, remove

@@ -33,6 +33,7 @@ int main(int argc, char **argv) {
     addSheetCommand(app, exitCode);
     addLadderCommand(app, exitCode);
     addBundleCommand(app, exitCode);
+    addHandoverCommand(app, exitCode);
     addLiveCommand(app, exitCode);
     addTrainCommand(app, exitCode);
     addRevisionCommand(app, exitCode);

@@ -200,13 +200,13 @@ const RecordList &listOf(const std::string &path) {
     throw InputError("list", verbatim("one of " + known), "'" + path + "'");
 }
 
-struct Arguments {
+struct RecordArguments {
     std::string job, key, value, list, name, note;
     std::vector<std::string> pairs;
     bool sent = false, json = false;
 };
 
-void write(const Arguments &a, const std::string &what, const std::string &key,
+void write(const RecordArguments &a, const std::string &what, const std::string &key,
            const std::function<void(Job &)> &change) {
     JobEdit edit(a.job, true);
     Job after = edit.before();
@@ -223,14 +223,14 @@ void write(const Arguments &a, const std::string &what, const std::string &key,
     print(answer, a.json);
 }
 
-std::shared_ptr<Arguments> jobArguments(CLI::App *sub) {
-    auto a = std::make_shared<Arguments>();
+std::shared_ptr<RecordArguments> jobArguments(CLI::App *sub) {
+    auto a = std::make_shared<RecordArguments>();
     sub->add_option("job", a->job, "Job file")->required();
     sub->add_flag("--json", a->json, "Print JSON");
     return a;
 }
 
-void addRecord(const Arguments &a, const std::string &path) {
+void addRecord(const RecordArguments &a, const std::string &path) {
     const RecordList &list = listOf(path);
     write(a, "Add to " + format(list.title), path, [&](Job &job) {
         const std::size_t at = list.size(job);
@@ -240,7 +240,7 @@ void addRecord(const Arguments &a, const std::string &path) {
     });
 }
 
-void editRecord(const Arguments &a, const std::string &path) {
+void editRecord(const RecordArguments &a, const std::string &path) {
     const RecordList &list = listOf(path);
     write(a, "Edit " + format(list.title), path, [&](Job &job) {
         setPairs(job, list, recordOf(list, job, a.key, path), a.pairs);
@@ -248,7 +248,7 @@ void editRecord(const Arguments &a, const std::string &path) {
     });
 }
 
-void removeRecord(const Arguments &a, const std::string &path) {
+void removeRecord(const RecordArguments &a, const std::string &path) {
     const RecordList &list = listOf(path);
     write(a, "Take from " + format(list.title), path, [&](Job &job) {
         const std::size_t at = recordOf(list, job, a.key, path);
@@ -259,7 +259,7 @@ void removeRecord(const Arguments &a, const std::string &path) {
     });
 }
 
-void addPairs(CLI::App *sub, Arguments &a) {
+void addPairs(CLI::App *sub, RecordArguments &a) {
     sub->add_option("values", a.pairs, "key=value, as many as there are to say")->required();
 }
 

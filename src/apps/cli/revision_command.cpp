@@ -118,10 +118,10 @@ int compare(const RevisionArguments &a) {
     return all.empty() ? exitGood : exitFindings;
 }
 
-using Arguments = std::shared_ptr<RevisionArguments>;
+using RevisionAsked = std::shared_ptr<RevisionArguments>;
 
-Arguments add(CLI::App *revision, const char *name, const char *help, bool named,
-              CLI::App **added = nullptr) {
+RevisionAsked add(CLI::App *revision, const char *name, const char *help, bool named,
+                  CLI::App **added = nullptr) {
     CLI::App *sub = revision->add_subcommand(name, help);
     auto a = std::make_shared<RevisionArguments>();
     sub->add_option("job", a->job, "Job file")->required();
@@ -134,7 +134,7 @@ Arguments add(CLI::App *revision, const char *name, const char *help, bool named
 void addChange(CLI::App *revision, const char *name, const char *help, const char *what,
                void (*f)(Job &, std::size_t)) {
     CLI::App *sub = nullptr;
-    const Arguments a = add(revision, name, help, true, &sub);
+    const RevisionAsked a = add(revision, name, help, true, &sub);
     sub->callback([a, what, f] {
         change(*a, "Revision " + a->name + what, [&](Job &job) { f(job, placeOf(job, a->name)); });
     });
@@ -147,7 +147,7 @@ void addRevisionCommand(CLI::App &app, int &exitCode) {
     revision->require_subcommand(1);
     CLI::App *sub = nullptr;
 
-    const Arguments forKeep = add(revision, "keep", "Keep the calibration as it is", false, &sub);
+    const RevisionAsked forKeep = add(revision, "keep", "Keep the calibration as it is", false, &sub);
     sub->add_option("name", forKeep->name, "Once only")->required();
     sub->add_option("--note", forKeep->note, "Why it is kept");
     sub->add_flag("--sent", forKeep->sent, "It is what the controller has");
@@ -156,28 +156,28 @@ void addRevisionCommand(CLI::App &app, int &exitCode) {
                [&](Job &job) { keepRevision(job, a->name, timestamp(), a->note, a->sent); });
     });
 
-    const Arguments forList = add(revision, "list", "Those that are kept", false, &sub);
+    const RevisionAsked forList = add(revision, "list", "Those that are kept", false, &sub);
     sub->callback([a = forList] { print(listed(loadJob(a->job)), a->json); });
 
-    const Arguments forLine = add(
+    const RevisionAsked forLine = add(
         revision, "line", "From the first to now: what each changed, and what was made with it", false, &sub);
     sub->callback([a = forLine] { showLine(*a); });
 
-    const Arguments forCompare = add(revision, "compare",
-                                     "What another has, or the calibration of now, and this one has not. "
-                                     "Exit code 1 when anything differs",
-                                     true, &sub);
+    const RevisionAsked forCompare = add(revision, "compare",
+                                         "What another has, or the calibration of now, and this one has not. "
+                                         "Exit code 1 when anything differs",
+                                         true, &sub);
     sub->add_option("other", forCompare->other, "Another revision; without one, now");
     sub->callback([a = forCompare, &exitCode] { exitCode = compare(*a); });
 
-    const Arguments forRestore =
+    const RevisionAsked forRestore =
         add(revision, "restore", "The calibration as it was; the rest of the job stays", true, &sub);
     sub->callback([a = forRestore] {
         change(*a, "Restore revision " + a->name,
                [&](Job &job) { job = takenBack(job, placeOf(job, a->name)); });
     });
 
-    const Arguments forRename =
+    const RevisionAsked forRename =
         add(revision, "rename", "Another name; logs and runs that name it follow", true, &sub);
     sub->add_option("to", forRename->other, "Once only")->required();
     sub->callback([a = forRename] {
@@ -185,7 +185,8 @@ void addRevisionCommand(CLI::App &app, int &exitCode) {
                [&](Job &job) { renameRevision(job, placeOf(job, a->name), a->other); });
     });
 
-    const Arguments forNote = add(revision, "note", "Say why it was kept, or what came of it", true, &sub);
+    const RevisionAsked forNote =
+        add(revision, "note", "Say why it was kept, or what came of it", true, &sub);
     sub->add_option("text", forNote->note, "In place of what stands there")->required();
     sub->callback([a = forNote] {
         change(*a, "Note on revision " + a->name,

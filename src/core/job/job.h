@@ -12,6 +12,7 @@
 #include "core/job/engine.h"
 #include "core/job/fuel_shelf.h"
 #include "core/job/fuel_supply.h"
+#include "core/job/handover_setup.h"
 #include "core/job/injectors.h"
 #include "core/job/ladder_goal.h"
 #include "core/job/logs.h"
@@ -74,6 +75,7 @@ struct Job {
     Records<LadderFuel> ladderFuels;
     Records<RungPass> ladderPassed; ///< in the order in which they were passed
     Records<RungLook> ladderLooks;
+    HandoverSetup handover;
     FuelSystem fuelSystem;
     Consumption consumption;
     Records<Statement> stated; ///< what is no default and no estimate

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstdio>
 #include <limits>
+#include <utility>
 
 namespace wheelwright {
 namespace {
@@ -44,7 +45,10 @@ constexpr std::string_view style =
     "h1{font-size:1.5em}h2{font-size:1.15em}h3{font-size:1em}"
     ".strong,.trouble{font-weight:bold}.answer{font-size:1.3em}.quiet{color:#5c6068}"
     ".caution,.trouble{border-left:.3em solid #9a6a00;padding-left:.6em}.trouble{border-color:#a3221a}"
-    "table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}";
+    "table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}"
+    "table.map td,table.map th{text-align:right;padding:.1em .35em;font-size:.75em}"
+    "table.map{-webkit-print-color-adjust:exact;print-color-adjust:exact}caption{text-align:left}"
+    "h1,h2,h3,caption{break-after:avoid}table,figure{break-inside:avoid}.page{break-before:page}";
 
 class HtmlPage {
   public:
@@ -80,8 +84,36 @@ class HtmlPage {
         m_out += "<figure>" + chartSvg(c, m_wording, width, height) + "<figcaption>" +
                  escaped(m_wording.of(c.title)) + "</figcaption></figure>\n";
     }
+    void operator()(const ShadedTable &t) {
+        const auto cell = [&](const char *tag, const std::string &more, double v, Dimension d) {
+            m_out += "<" + std::string(tag) + more + ">" + escaped(format(v, d, m_wording.units, false)) +
+                     "</" + tag + ">";
+        };
+        const auto unit = [&](Dimension d) { return escaped(unitSymbol(d, m_wording.units)); };
+        m_out += "<table class=\"map\">\n<caption>" + escaped(m_wording.of(t.title)) + ", " +
+                 unit(t.dimension) + "</caption>\n<tr><th>" + unit(t.y.dimension) + " \\ " +
+                 unit(t.x.dimension) + "</th>";
+        for (const double x : t.x.points)
+            cell("th", "", x, t.x.dimension);
+        // The highest load on top, as the tables of the window have it.
+        for (std::size_t y = t.y.points.size(); y-- > 0;) {
+            m_out += "</tr>\n<tr>";
+            cell("th", "", t.y.points[y], t.y.dimension);
+            for (std::size_t x = 0; x < t.x.points.size(); ++x) {
+                const std::size_t at = y * t.x.points.size() + x;
+                constexpr double white = 255, darkest = 95; // ink stays readable on it
+                const std::string grey = std::to_string(std::lround(white - darkest * t.shade(at)));
+                cell("td", " style=\"background:rgb(" + grey + "," + grey + "," + grey + ")\"", t.cells[at],
+                     t.dimension);
+            }
+        }
+        m_out += "</tr>\n</table>\n";
+    }
+    void operator()(const PageBreak &) { m_page = true; }
     void element(const std::string &tag, std::string_view tone, const Phrase &words) {
         m_out += "<" + tag;
+        if (m_page) m_out += " id=\"page-" + std::to_string(++m_pages) + "\"";
+        if (std::exchange(m_page, false)) tone = "page";
         if (!tone.empty() && tone != "plain") m_out += " class=\"" + std::string(tone) + "\"";
         m_out += ">";
         pieces(words);
@@ -96,6 +128,8 @@ class HtmlPage {
   private:
     const Wording &m_wording;
     std::string m_out;
+    bool m_page = false; ///< the next begins one
+    int m_pages = 1;
 };
 
 struct Span {
@@ -115,14 +149,16 @@ std::string number(double v) {
 
 } // namespace
 
-std::string htmlPage(const Report &report, const Wording &wording) {
+std::string htmlPage(const Report &report, const Wording &wording, std::string_view remark) {
     const std::string title = escaped(wording.of(report.title));
     HtmlPage page(wording);
     for (const Block &block : report.blocks)
         std::visit(page, block);
-    return "<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + title + "</title><style>" +
-           std::string(style) + "</style></head>\n<body>\n<h1>" + title + "</h1>\n" + page.take() +
-           "</body></html>\n";
+    const std::string meta =
+        remark.empty() ? "" : "<meta name=\"remark\" content=\"" + escaped(remark) + "\">";
+    return "<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\">" + meta + "<title>" + title +
+           "</title><style>" + std::string(style) + "</style></head>\n<body>\n<h1>" + title + "</h1>\n" +
+           page.take() + "</body></html>\n";
 }
 
 std::string chartSvg(const ReportChart &c, const Wording &wording, int width, int height) {

@@ -16,18 +16,6 @@ namespace {
 using Look = const FlowLook &;
 using Day = std::string_view;
 
-// Those that can be read.
-MeasuredRuns allRuns(const Job &job) {
-    MeasuredRuns out;
-    for (const Run &r : job.runs.values()) {
-        try {
-            out.push_back(measured(r));
-        } catch (const InputError &) { // a run without numbers has nothing to say here
-        }
-    }
-    return out;
-}
-
 constexpr std::array reports{
     JobReport{"verdict", MARKED("verdict.title", "Verdict"),
               [](Look l, Day) {
@@ -63,23 +51,25 @@ constexpr std::array reports{
                   return settlingReport(job, uncertainTankNow(job).content().value, l.content);
               }},
     JobReport{"runs.sheet", MARKED("runs.sheet", "Run sheet"),
-              [](Look l, Day) { return runSheetReport(l.study->job(), allRuns(l.study->job())); }},
-    JobReport{"runs.scatter", MARKED("runs.scatter.title", "What runs scatter by"),
-              [](Look l, Day) {
-                  const auto sets =
-                      RunDifferenceFinder(l.study->job()).controlSets(ofOneKind(allRuns(l.study->job())));
-                  return scatterReport(sets, scatterOf(sets, {}));
-              }},
+              [](Look l, Day) { return runSheetReport(l.study->job(), readableRuns(l.study->job())); }},
+    JobReport{
+        "runs.scatter", MARKED("runs.scatter.title", "What runs scatter by"),
+        [](Look l, Day) {
+            const auto sets =
+                RunDifferenceFinder(l.study->job()).controlSets(ofOneKind(readableRuns(l.study->job())));
+            return scatterReport(sets, scatterOf(sets, {}));
+        }},
     JobReport{"runs.boost", MARKED("runs.boost.title", "What boost did"),
               [](Look l, Day) {
                   std::vector<BoostShape> shapes;
-                  for (const auto &r : allRuns(l.study->job()))
+                  for (const auto &r : readableRuns(l.study->job()))
                       shapes.push_back(boostShape(*r, ambientOf(l.study->job(), r->run)));
                   return boostShapesReport(shapes);
               }},
-    JobReport{
-        "runs.dynos", MARKED("runs.dynos.title", "Dynos against each other"),
-        [](Look l, Day) { return dynosReport(dynoFactors(l.study->job(), allRuns(l.study->job()), {})); }},
+    JobReport{"runs.dynos", MARKED("runs.dynos.title", "Dynos against each other"),
+              [](Look l, Day) {
+                  return dynosReport(dynoFactors(l.study->job(), readableRuns(l.study->job()), {}));
+              }},
     JobReport{"ladder.sheet", MARKED("ladder.title", "Ladder"),
               [](Look l, Day day) { return ladderReport(planLadder(*l.study, day)); }},
 };

@@ -47,6 +47,21 @@ class PlainText {
             m_out += "\n";
         }
     }
+    void operator()(const ShadedTable &t) {
+        underlined(t.title, '.');
+        std::vector<std::vector<std::string>> rows{{unitSymbol(t.y.dimension, m_wording.units) + " \\ " +
+                                                    unitSymbol(t.x.dimension, m_wording.units)}};
+        for (const double x : t.x.points)
+            rows[0].push_back(format(x, t.x.dimension, m_wording.units, false));
+        for (std::size_t y = t.y.points.size(); y-- > 0;) {
+            rows.push_back({format(t.y.points[y], t.y.dimension, m_wording.units, false)});
+            for (std::size_t x = 0; x < t.x.points.size(); ++x)
+                rows.back().push_back(
+                    format(t.cells[y * t.x.points.size() + x], t.dimension, m_wording.units, false));
+        }
+        table(rows);
+    }
+    void operator()(const PageBreak &) { m_out += "\n" + std::string(60, '=') + "\n"; }
     void title(const Phrase &words) { underlined(words, '='); }
     std::string take() { return std::move(m_out); }
 
@@ -76,6 +91,11 @@ class PlainText {
 };
 
 } // namespace
+
+double ShadedTable::shade(std::size_t cell) const {
+    const auto [least, most] = std::ranges::minmax_element(cells);
+    return *most > *least ? (cells[cell] - *least) / (*most - *least) : 0;
+}
 
 std::optional<ReportChart> takeChart(Report &report) {
     std::optional<ReportChart> out;

@@ -53,7 +53,25 @@ struct ReportChart {
     std::vector<Line> lines;
 };
 
-using Block = std::variant<Heading, Sentence, Steps, Grid, ReportChart>;
+/// Numbers over two axes, in SI; shaded by their size in grey, so that they are read at a glance in print.
+struct ShadedTable {
+    struct Along {
+        std::vector<double> points; ///< ascending
+        Dimension dimension = Dimension::none;
+    };
+    Phrase title;
+    Along x, y;
+    Dimension dimension = Dimension::none;
+    std::vector<double> cells; ///< row by row, all x of the lowest y first
+
+    /// How dark a cell is, 0 to 1 from the lowest to the highest; 0 where all are the same.
+    double shade(std::size_t cell) const;
+};
+
+/// On paper what follows begins a page.
+struct PageBreak {};
+
+using Block = std::variant<Heading, Sentence, Steps, Grid, ReportChart, ShadedTable, PageBreak>;
 
 /// A document as a value: what is said, without how it looks. The window, print, plain text and HTML are
 /// renderings of it.
@@ -68,8 +86,9 @@ std::optional<ReportChart> takeChart(Report &report);
 /// For messages and notes: headings underlined, steps numbered, grids in columns; a chart as its numbers.
 std::string plainText(const Report &report, const Wording &wording);
 
-/// A page that stands alone, charts as drawings in it; everything from the job is escaped.
-std::string htmlPage(const Report &report, const Wording &wording);
+/// A page that stands alone, charts as drawings in it; everything from the job is escaped. remark: stands in
+/// its head, for programs.
+std::string htmlPage(const Report &report, const Wording &wording, std::string_view remark = {});
 
 /// A chart alone, as SVG of this many pixels.
 std::string chartSvg(const ReportChart &chart, const Wording &wording, int width, int height);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/runs/run_differences.h"
 
+#include "core/base/error.h"
 #include "core/job/job.h"
 #include "core/job/revision.h"
 
@@ -218,6 +219,17 @@ void addNumber(const RunDifference &like, const Spread &a, const Spread &b, doub
 
 std::shared_ptr<const MeasuredRun> measured(const Run &run) {
     return std::make_shared<const MeasuredRun>(MeasuredRun{run, curveOf(run)});
+}
+
+MeasuredRuns readableRuns(const Job &job) {
+    MeasuredRuns out;
+    for (const Run &r : job.runs.values()) {
+        try {
+            out.push_back(measured(r));
+        } catch (const InputError &) { // a run without numbers has nothing to say
+        }
+    }
+    return out;
 }
 
 std::string_view keyOf(RunCause cause) {

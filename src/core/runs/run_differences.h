@@ -22,6 +22,8 @@ struct MeasuredRun {
 using MeasuredRuns = std::vector<std::shared_ptr<const MeasuredRun>>;
 /// Throws InputError as curveOf() does.
 std::shared_ptr<const MeasuredRun> measured(const Run &run);
+/// All runs of a job whose numbers can be read, in their order.
+MeasuredRuns readableRuns(const Job &job);
 
 /// What may have made a difference between runs: one of these is one cause.
 enum class RunCause { fuel, spark, boost, mixture, calibration, hardware, weather, heat, dyno };

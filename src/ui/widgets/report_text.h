@@ -17,7 +17,7 @@ void writeReport(QTextDocument &document, const Report &report, const UnitChoice
 void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units);
 
 /// The same on the pages of a printer or a file.
-void paintReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units);
+void printReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units);
 
 /// Saves it as what the name ends in: .pdf (A4), .html, else plain text. Never over a job.
 /// Throws InputError when it cannot be written.

@@ -55,7 +55,7 @@ void SheetButtons::print() {
     QPrinter printer;
     QPrintDialog dialog(&printer, this);
     dialog.setWindowTitle(tr("Print %1").arg(m_sheet.title));
-    if (dialog.exec() == QDialog::Accepted) paintReport(printer, m_sheet.made(), m_session.units());
+    if (dialog.exec() == QDialog::Accepted) printReport(printer, m_sheet.made(), m_session.units());
 }
 
 QString gridsAsText(const Report &report, const UnitChoice &units) {

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include <string>
+
+namespace wheelwright {
+
+/// What stands on the pages that are handed over and follows from nothing else.
+struct HandoverSetup {
+    std::string call; ///< whom the owner calls: a name and a number, as typed
+    std::string note; ///< for the owner
+    bool operator==(const HandoverSetup &) const = default;
+};
+
+} // namespace wheelwright

@@ -1,0 +1,125 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The hand-over on the command line: written, checked later, and its numbers."""
+import json
+import pathlib
+import re
+import subprocess
+import sys
+import tempfile
+import unittest
+
+CLI = sys.argv.pop(1)
+ROOT = pathlib.Path(__file__).resolve().parents[2]
+
+
+class Handovers(unittest.TestCase):
+    def setUp(self):
+        self.folder = tempfile.TemporaryDirectory()
+        self.path = pathlib.Path(self.folder.name)
+        self.job = self.path / "a.wwjob"
+        self.cli("job", "import", self.job, ROOT / "data/demo/thistle.json")
+
+    def tearDown(self):
+        self.folder.cleanup()
+
+    def cli(self, *arguments, code=0):
+        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
+        self.assertEqual(r.returncode, code, (arguments, r.stdout[-300:], r.stderr))
+        if code == 2:
+            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
+        return r.stdout if code != 2 else r.stderr
+
+    def json(self, *arguments, code=0):
+        return json.loads(self.cli(*arguments, "--json", code=code))
+
+    def write(self, name, *more):
+        """The demo leaves questions open: its hand-over says so, and so does the exit code."""
+        return self.json("handover", "write", self.job, self.path / name, "--today", "2026-11-28", *more, code=1)
+
+    def test_what_was_written_is_known_again(self):
+        for name in ("a.pdf", "a.html"):
+            made = self.write(name)
+            self.assertFalse(made["answered"])
+            found = self.json("handover", "check", self.path / name, self.job)
+            self.assertEqual((found["intact"], found["same_calibration"]), (True, True))
+            self.assertEqual(found["calibration_of_document"], made["calibration"])
+            # What is no calibration may change.
+            self.cli("job", "set", self.job, "handover.call", "The workshop")
+            self.cli("handover", "check", self.path / name, self.job)
+            # One letter of the file.
+            data = bytearray((self.path / name).read_bytes())
+            data[len(data) // 3] ^= 1
+            (self.path / "changed").write_bytes(data)
+            self.assertFalse(self.json("handover", "check", self.path / "changed", self.job, code=1)["intact"])
+        # Another calibration.
+        self.cli("table", "edit", self.job, "spark.base", "--expression", "=12", "--rpm", "2500,2500", "--y", "100,100")
+        found = self.json("handover", "check", self.path / "a.pdf", self.job, code=1)
+        self.assertEqual((found["intact"], found["same_calibration"]), (True, False))
+        self.assertNotEqual(found["calibration_of_job"], found["calibration_of_document"])
+
+    def test_what_cannot_be_used_is_refused(self):
+        self.assertIn(".pdf or .html", self.cli("handover", "write", self.job, self.path / "a.txt", code=2))
+        self.assertFalse((self.path / "a.txt").exists())
+        self.assertIn("--paper", self.cli("handover", "write", self.job, self.path / "a.pdf", "--paper", "a5", code=2))
+        self.assertIn("--today", self.cli("handover", "write", self.job, self.path / "a.pdf", "--today", "soon", code=2))
+        self.assertIn("no mark", self.cli("handover", "check", ROOT / "README.md", self.job, code=2))
+        self.cli("handover", "check", self.path / "none.pdf", self.job, code=2)
+        self.cli("handover", "write", self.job, self.path / "nowhere/a.pdf", code=2)
+        self.assertIn("level", self.cli("handover", "show", self.job, "--level-l", "499", code=2))
+
+    def test_both_forms_say_the_same(self):
+        self.write("a.pdf")
+        self.write("a.html")
+        plain = self.cli("handover", "write", self.job, "-", "--today", "2026-11-28", code=1)
+        pdf = subprocess.run(["pdftotext", "-layout", self.path / "a.pdf", "-"], capture_output=True, text=True, check=True).stdout
+        html = re.sub(r"<svg.*?</svg>", " ", (self.path / "a.html").read_text(), flags=re.S)
+        html = re.sub(r"<[^>]+>", " ", html.split("<body>")[1]).replace("&amp;", "&").replace("&lt;", "<").replace("&gt;", ">").replace("&quot;", '"')
+
+        def numbers(text):
+            return set(re.findall(r"(?<![\d.])-?\d+\.\d+(?![\d.])", text))
+
+        # A chart is its numbers in plain text, and drawn in the others.
+        told = numbers("\n".join(line for line in plain.splitlines() if line.count(";") < 3))
+        self.assertGreater(len(told), 200)
+        self.assertEqual(told - numbers(html), set())
+        self.assertEqual(told - numbers(pdf), set())
+
+    def test_letter_paper(self):
+        self.write("a.pdf", "--paper", "letter")
+        info = subprocess.run(["pdfinfo", self.path / "a.pdf"], capture_output=True, text=True, check=True).stdout
+        self.assertIn("612 x 792", info)
+
+    def test_numbers_of_the_pump(self):
+        """Balance of volumes: (level · before + litres · fuel) / (level + litres)."""
+        shown = self.json("handover", "show", self.job, "--today", "2026-11-28", code=1)
+        self.assertEqual(len(shown["pour"]), 2)
+        content = {f["fuel"]: f["content"] for f in shown["fuels"]}
+        for table in shown["pour"]:
+            self.assertEqual(table["level_l"], self.json("job", "get", self.job, "tank.capacity_l")["value"] / 4)
+            for before, row in zip(table["content_before"], table["content_after"]):
+                for litres, after in zip(table["litres"], row):
+                    expected = (table["level_l"] * before + litres * content[table["fuel"]]) / (table["level_l"] + litres)
+                    self.assertAlmostEqual(after, expected, delta=1e-12)
+        full = self.json("handover", "show", self.job, "--level-l", "30", code=1)["pour"][0]
+        self.assertEqual(full["level_l"], 30)
+        # The states are those of verify.
+        verdict = self.json("verify", self.job, code=1)
+        self.assertEqual(shown["answered"], False)
+        self.assertEqual(shown["holds_ranges"], verdict["holds_ranges"])
+        self.assertTrue({f["state"] for f in shown["fuels"]} <= {"proven", "held", "caution", "not_judged", "fails"})
+        self.assertNotIn("Octane booster", content)  # an additive is no fuel
+
+    def test_a_page_alone(self):
+        owner = self.cli("handover", "write", self.job, "-", "--page", "owner", code=1)
+        self.assertIn("What to watch", owner)
+        self.assertNotIn("Rungs passed", owner)
+        card = self.cli("handover", "write", self.job, "-", "--page", "card", code=1)
+        self.assertIn("In it now", card)
+        self.assertNotIn("What to watch", card)
+        self.write("card.pdf", "--page", "card")
+        self.assertEqual(subprocess.run(["pdfinfo", self.path / "card.pdf"], capture_output=True, text=True, check=True).stdout.count("Pages:           1\n"), 1)
+        self.assertTrue(self.json("handover", "check", self.path / "card.pdf", self.job)["intact"])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,308 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/error.h"
+#include "core/job/revision.h"
+#include "core/job/tank_history.h"
+#include "core/report/handover_reports.h"
+#include "core/runs/run_intake.h"
+#include "core/study/shelf.h"
+#include "formats/job_json.h"
+#include "support/phrases.h"
+#include "support/random_job.h"
+#include "support/test_main.h"
+
+#include <QFile>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+namespace {
+
+const char *const today = "2026-11-28";
+
+Job demo(const char *name) {
+    QFile file(QStringLiteral(SOURCE_DIR "/data/demo/%1.json").arg(QLatin1String(name)));
+    if (!file.open(QIODevice::ReadOnly)) qFatal("no such demo");
+    return jobFromJson(file.readAll().toStdString());
+}
+
+FlowLook lookAt(const Job &job) {
+    FlowLook look{std::make_shared<const Study>(job), nullptr, 0.4};
+    look.verdict = verify(look.study);
+    return look;
+}
+
+std::string textOf(const Report &report) {
+    return plainText(report, {});
+}
+
+bool holds(const std::string &text, std::string_view part) {
+    return text.find(part) != std::string::npos;
+}
+
+std::vector<const Grid *> gridsOf(const Report &report) {
+    std::vector<const Grid *> out;
+    for (const Block &b : report.blocks)
+        if (const auto *g = std::get_if<Grid>(&b)) out.push_back(g);
+    return out;
+}
+
+// A pull of that much power at its end.
+std::vector<FoundPull> pulls(double kw) {
+    RunSamples s;
+    s.columns = {{ChannelRole::rpm, "rpm", "rpm", 1, 0, {}}, {ChannelRole::power, "kW", "kW", 1, 0, {}}};
+    for (double rpm = 2500; rpm <= 6500; rpm += 50) {
+        s.columns[0].numbers.push_back(rpm);
+        s.columns[1].numbers.push_back(kw * rpm / 6500);
+    }
+    return {{s}};
+}
+
+} // namespace
+
+/// What is handed over: its numbers, and that it is never kinder than the verdict.
+class HandoverTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void aPourTableIsTheBalanceOfVolumes();
+    void aPourTableFitsTheTank();
+    void theCardSaysWhatFails();
+    void fuelsAreJudgedAsTheVerdictHasThem();
+    void theOwnersPageIsNeverKinderThanTheVerdict();
+    void whatWasTypedStandsOnIt();
+    void pagesHoldWhatTheJobHolds();
+    void mechanicalEnginesHavePillsForTables();
+    void shadesGoFromTheLeastToTheMost();
+    void aPageForABrowserNeedsNothingBesideIt();
+};
+
+// Worked example of the handbook of fuels: 20 L of E10 and 20 L of E85 are 40 L with 19 L of ethanol, E47.5.
+void HandoverTest::aPourTableIsTheBalanceOfVolumes() {
+    Job job = newJob("Card");
+    job.tank.capacityL = 60;
+    ShelfEntry strong;
+    strong.name = "Strong";
+    strong.ethanol = 0.85;
+    job.shelf.push_back(strong);
+    const PourTable t = pourTable(job, "Strong", 20, today);
+    const auto row = static_cast<std::size_t>(std::ranges::find(t.contents, 0.1) - t.contents.begin());
+    const auto column = static_cast<std::size_t>(std::ranges::find(t.litres, 20.0) - t.litres.begin());
+    COMPARE_NEAR(t.after.at(row).at(column), 0.475, 1e-12);
+    // A second way: the tank that is poured into, fuel by fuel.
+    for (std::size_t r = 0; r < t.contents.size(); ++r)
+        for (std::size_t c = 0; c < t.litres.size(); ++c) {
+            const TankState before{t.levelL, blendAt(job, t.contents[r])};
+            const TankState after = afterPour(before, t.litres[c], blendAt(job, 0.85));
+            COMPARE_NEAR(t.after[r][c], alcoholOf(after.content), 1e-12);
+        }
+}
+
+void HandoverTest::aPourTableFitsTheTank() {
+    const Job job = demo("thistle");
+    for (const std::string &fuel : pumpFuels(job, today))
+        for (const double share : {0.0, 0.1, 0.25, 0.5, 0.9, 1.0}) {
+            const double level = share * job.tank.capacityL;
+            const PourTable t = pourTable(job, fuel, level, today);
+            QVERIFY(t.litres.size() <= 7);
+            for (const double litres : t.litres)
+                QVERIFY(litres > 0 && level + litres <= job.tank.capacityL + 1e-6);
+            // Room for another step would have been a column.
+            const double step = t.litres.empty() ? 0 : t.litres.front();
+            if (!t.litres.empty()) QVERIFY(level + t.litres.back() + step > job.tank.capacityL + 1e-9);
+        }
+    // An additive is no fuel, weak as it is.
+    QCOMPARE(pumpFuels(job, today), (std::vector<std::string>{"Pump premium", "Sealed ethanol"}));
+    EXPECT_INPUT_ERROR(pourTable(job, "Nobody's", 10, today), "a fuel of the shelf");
+    EXPECT_INPUT_ERROR(pourTable(job, pumpFuels(job, today)[0], job.tank.capacityL + 1, today), "level");
+    QVERIFY(pumpFuels(newJob("Bare"), today).empty());
+}
+
+void HandoverTest::theCardSaysWhatFails() {
+    const Job job = demo("thistle");
+    const FlowLook look = lookAt(job);
+    const Verdict &v = *look.verdict;
+    const Report card = pocketCard(v, today);
+    std::size_t failing = 0, tables = 0;
+    for (const std::string &fuel : pumpFuels(job, today))
+        for (const double share : {0.25, 0.5}) {
+            const PourTable t = pourTable(job, fuel, share * job.tank.capacityL, today);
+            const Grid &grid = *gridsOf(card).at(tables++);
+            QCOMPARE(grid.rows.size(), t.contents.size());
+            for (std::size_t r = 0; r < t.contents.size(); ++r)
+                for (std::size_t c = 0; c < t.litres.size(); ++c) {
+                    const std::string cell = said(grid.rows[r].at(c + 1).words);
+                    const CheckState state = v.overall[sliceNearest(v, t.after[r][c])];
+                    QVERIFY(holds(cell, contentName(t.after[r][c], false)));
+                    QCOMPARE(holds(cell, "×"), state == CheckState::failing);
+                    QCOMPARE(holds(cell, "?"), state == CheckState::notJudged);
+                    failing += state == CheckState::failing ? 1 : 0;
+                }
+        }
+    QCOMPARE(gridsOf(card).size(), tables);
+    QVERIFY(failing > 0); // or this looks at nothing
+}
+
+void HandoverTest::fuelsAreJudgedAsTheVerdictHasThem() {
+    const FlowLook look = lookAt(demo("thistle"));
+    const Verdict &v = *look.verdict;
+    const std::vector<OwnersFuel> fuels = ownersFuels(v, today);
+    QVERIFY(fuels.size() >= 2);
+    for (const OwnersFuel &f : fuels) {
+        CheckState worst = CheckState::proven;
+        for (std::size_t i = 0; i < v.contents.size(); ++i)
+            if (std::abs(v.contents[i] - f.content.value) <= 2 * f.content.sigma)
+                worst = std::max(worst, v.overall[i]);
+        worst = std::max(worst, v.overall[sliceNearest(v, f.content.value)]);
+        QVERIFY2(f.state >= worst, f.name.c_str());
+    }
+    // The doubt in the content counts: a fuel that may be where the calibration fails is no good one.
+    const auto good = std::ranges::find_if(v.overall, [](CheckState s) { return s != CheckState::failing; });
+    QVERIFY(good != v.overall.end());
+    Job doubtful = demo("thistle");
+    doubtful.lots.clear();
+    doubtful.tubes.clear();
+    doubtful.shelf.clear();
+    ShelfEntry fuel;
+    fuel.name = "Doubtful";
+    fuel.ethanol = v.contents[static_cast<std::size_t>(good - v.overall.begin())];
+    fuel.contentSigma = 0.4;
+    doubtful.shelf.push_back(fuel);
+    const FlowLook again = lookAt(doubtful);
+    QCOMPARE(ownersFuels(*again.verdict, today).at(0).state, CheckState::failing);
+}
+
+void HandoverTest::theOwnersPageIsNeverKinderThanTheVerdict() {
+    // Of a job that nobody has stated anything of, nothing is good.
+    Job bare = newJob("Bare");
+    ShelfEntry fuel;
+    fuel.name = "Pump";
+    fuel.ethanol = 0.1;
+    bare.shelf.push_back(fuel);
+    const FlowLook look = lookAt(bare);
+    const Report page = ownersPage(look, today).report;
+    const std::string text = textOf(page);
+    QVERIFY(!holds(text, "may be run"));
+    QVERIFY(holds(text, "Not every question has been answered"));
+    QVERIFY(holds(text, "No log proves any of it"));
+    for (const char *name : {"thistle", "moorhen", "bramble"}) {
+        const FlowLook of = lookAt(demo(name));
+        const std::string words = textOf(ownersPage(of, today).report);
+        QCOMPARE(holds(words, "Not every question has been answered"), !answered(*of.verdict));
+        QVERIFY(holds(words, format(of.verdict->sentences.front())));
+        // The cautions of whoever hands over.
+        QVERIFY(holds(words, "destroy engines and can hurt people") && holds(words, "licensed people"));
+        for (const Phrase &p : handlingCautions(shelfOf(of.study->job(), today)))
+            QVERIFY2(holds(words, format(p)), format(p).c_str());
+    }
+}
+
+void HandoverTest::whatWasTypedStandsOnIt() {
+    Job job = demo("thistle");
+    QVERIFY(holds(textOf(ownersPage(lookAt(job), today).report), "Nobody is named to call."));
+    job.handover.call = "The workshop, 555 0100";
+    job.handover.note = "Idles rough below 10 °C: let it warm up.";
+    const std::string text = textOf(ownersPage(lookAt(job), today).report);
+    QVERIFY(holds(text, "Call The workshop, 555 0100") && holds(text, job.handover.note));
+    QVERIFY(holds(text, calibrationPrint(stateOf(job))) && holds(text, today));
+    // Words of the page are no part of the calibration.
+    QCOMPARE(calibrationPrint(stateOf(job)), calibrationPrint(stateOf(demo("thistle"))));
+}
+
+void HandoverTest::pagesHoldWhatTheJobHolds() {
+    const Job job = demo("thistle");
+    const FlowLook look = lookAt(job);
+    const Verdict &v = *look.verdict;
+    const Report all = handover(look, {nullptr, firstGain(job)}, today).report;
+    const std::string text = textOf(all);
+    for (const Verdict::Row &row : v.rows)
+        QVERIFY2(holds(text, std::string(row.check->title.text)), std::string(row.check->id).c_str());
+    for (const LimitDefinition &l : allLimits())
+        QVERIFY2(holds(text, std::string(l.title.text)), std::string(l.id).c_str());
+    for (const Revision &r : job.revisions.values())
+        QVERIFY2(holds(text, r.name), r.name.c_str());
+    // Every table, cell by cell.
+    std::size_t tables = 0, breaks = 0;
+    for (const Block &b : all.blocks) {
+        breaks += std::holds_alternative<PageBreak>(b) ? 1 : 0;
+        const auto *t = std::get_if<ShadedTable>(&b);
+        if (!t) continue;
+        const CalibratedQuantity q = allQuantities[tables / 2];
+        const Table2D &of = tables % 2 == 0 ? job.calibration.of(q).base : job.calibration.of(q).top;
+        QVERIFY(t->cells == of.cells() && t->x.points == of.x().points() && t->y.points == of.y().points());
+        ++tables;
+    }
+    QCOMPARE(tables, 2 * allQuantities.size());
+    QVERIFY(breaks >= 10);
+    // What is not judged is named, check by check.
+    const auto pages = tunersPages(look, {}, today);
+    const std::string silent = textOf(pages.at(0).report);
+    for (const Verdict::Row &row : v.rows)
+        if (row.state == CheckState::notJudged)
+            QVERIFY2(holds(silent, std::string(row.check->title.text)), std::string(row.check->id).c_str());
+    for (const Check *c : v.notJudged)
+        QVERIFY2(holds(silent, std::string(c->title.text)), std::string(c->id).c_str());
+    // Each margin as the check has it.
+    const Grid &margins = *gridsOf(pages.at(1).report).at(0);
+    QCOMPARE(margins.rows.size(), v.rows.size());
+    for (std::size_t i = 0; i < v.rows.size(); ++i) {
+        QCOMPARE(margins.rows[i][2].words.values.at(0).value, v.rows[i].outcome.worst().value);
+        QCOMPARE(margins.rows[i][3].words.values.at(0).value, v.rows[i].outcome.worst().limit);
+    }
+    // Without runs there is nothing to compare; with some it is said as on the runs' own sheet.
+    QVERIFY(!firstGain(newJob("Bare")));
+    Job run = job;
+    addRuns(run, pulls(100), {});
+    addRuns(run, pulls(112), {});
+    const auto gain = firstGain(run);
+    QVERIFY(gain);
+    QVERIFY(holds(textOf(handover(lookAt(run), {nullptr, gain}, today).report), format(gain->answer())));
+}
+
+void HandoverTest::mechanicalEnginesHavePillsForTables() {
+    const FlowLook look = lookAt(demo("moorhen"));
+    const Report all = handover(look, {}, today).report;
+    QVERIFY(std::ranges::none_of(all.blocks,
+                                 [](const Block &b) { return std::holds_alternative<ShadedTable>(b); }));
+    const std::string text = textOf(all);
+    QVERIFY(holds(text, "Pills are for one fuel") && holds(text, "Methanol gets into the oil"));
+    QVERIFY(!holds(textOf(ownersPage(look, today).report), "content sensor"));
+}
+
+void HandoverTest::shadesGoFromTheLeastToTheMost() {
+    ShadedTable t;
+    t.cells = {3, 1, 2, 5};
+    QCOMPARE(t.shade(1), 0.0);
+    QCOMPARE(t.shade(3), 1.0);
+    COMPARE_NEAR(t.shade(0), 0.5, 1e-12);
+    t.cells = {4, 4};
+    QCOMPARE(t.shade(0), 0.0);
+}
+
+// Nothing is fetched, and every mark that is opened is closed.
+void HandoverTest::aPageForABrowserNeedsNothingBesideIt() {
+    Job job = demo("thistle");
+    job.handover.note = "<b>&\"quoted\"</b>";
+    const FlowLook look = lookAt(job);
+    const std::string html =
+        htmlPage(handover(look, {nullptr, firstGain(job)}, today).report, {}, "a \"remark\"");
+    for (const char *fetches : {"src=", "href=", "url(", "@import", "<script", "<link", "<iframe"})
+        QVERIFY2(!holds(html, fetches), fetches);
+    QVERIFY(holds(html, "&lt;b&gt;&amp;&quot;quoted&quot;&lt;/b&gt;"));
+    QVERIFY(holds(html, "content=\"a &quot;remark&quot;\""));
+    for (const char *tag : {"table", "tr", "td", "p", "h2", "ol", "li", "svg", "figure"}) {
+        const auto count = [&html](const std::string &what) {
+            std::size_t n = 0;
+            for (std::size_t at = html.find(what); at != std::string::npos; at = html.find(what, at + 1))
+                ++n;
+            return n;
+        };
+        const std::string name = tag;
+        QCOMPARE(count("<" + name + ">") + count("<" + name + " "), count("</" + name + ">"));
+    }
+}
+
+CORE_TEST_MAIN(HandoverTest)
+#include "handover_test.moc"
