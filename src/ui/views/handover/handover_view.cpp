@@ -30,7 +30,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr int pageWidth = 620;
+constexpr int pageWidth = 596; // beside the working panel in a window of 1280
 
 const Report &nothing() {
     static const Report none;
@@ -117,18 +117,19 @@ void HandoverView::refresh() {
     const auto verdict = m_session.verdict();
     if (!verdict) return show();
     FlowLook look{m_session.sharedStudy(), verdict, m_session.content()};
-    m_work.start(m_session.jobVersion(), [look, coverage = m_session.evidence().coverage(),
-                                          on = m_session.now().left(10).toStdString(),
-                                          wording = wordingOf(m_session.units()),
-                                          paper = paper()](const WorkControl &control) {
-        Made made;
-        made.report = handover(look, {coverage.get(), firstGain(look.study->job())}, on).report;
-        made.card = pocketCard(*look.verdict, on);
-        made.calibration = calibrationPrint(stateOf(look.study->job()));
-        made.pages =
-            reportPictures(made.report, wording, paper, pageWidth, [&control] { return control.stopped(); });
-        return made;
-    });
+    m_work.start(
+        m_session.jobVersion(),
+        [look, coverage = m_session.evidence().coverage(), on = m_session.now().left(10).toStdString(),
+         wording = wordingOf(m_session.units()), paper = paper(),
+         width = qRound(pageWidth * devicePixelRatioF())](const WorkControl &control) {
+            Made made;
+            made.report = handover(look, {coverage.get(), firstGain(look.study->job())}, on).report;
+            made.card = pocketCard(*look.verdict, on);
+            made.calibration = calibrationPrint(stateOf(look.study->job()));
+            made.pages =
+                reportPictures(made.report, wording, paper, width, [&control] { return control.stopped(); });
+            return made;
+        });
     show();
 }
 
@@ -137,13 +138,14 @@ void HandoverView::show() {
     const bool ready = made && !m_work.running();
     for (QPushButton *b : {m_save, m_print, m_card})
         b->setEnabled(ready);
-    m_words->setText(!m_work.error().isEmpty() ? m_work.error()
-                     : !ready
-                         ? tr("Working it out …")
-                         : tr("%1 pages. Calibration %2: a file that is saved carries it, and 'Check' on the "
-                              "command line tells whether it is still the job's.")
-                               .arg(made->pages.size())
-                               .arg(text(made->calibration)));
+    m_words->setText(
+        !m_work.error().isEmpty() ? m_work.error()
+        : !ready
+            ? tr("Working it out …")
+            : tr("%1 pages of calibration %2. A file that is saved carries its mark: 'handover check' on the "
+                 "command line tells whether file and job are still as they were.")
+                  .arg(made->pages.size())
+                  .arg(text(made->calibration)));
     if (!ready) return;
     while (m_pages.size() < made->pages.size()) {
         auto *page = new QLabel(m_scroll->widget());
@@ -156,8 +158,11 @@ void HandoverView::show() {
         delete m_pages.back();
         m_pages.pop_back();
     }
-    for (std::size_t i = 0; i < m_pages.size(); ++i)
-        m_pages[i]->setPixmap(QPixmap::fromImage(made->pages[i]));
+    for (std::size_t i = 0; i < m_pages.size(); ++i) {
+        QPixmap sharp = QPixmap::fromImage(made->pages[i]); // as many pixels as the screen has
+        sharp.setDevicePixelRatio(devicePixelRatioF());
+        m_pages[i]->setPixmap(sharp);
+    }
 }
 
 void HandoverView::saveTo(const QString &path) const {

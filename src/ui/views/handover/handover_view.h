@@ -60,7 +60,6 @@ class HandoverView : public View {
     QScrollArea *m_scroll;
     QVBoxLayout *m_column;
     std::vector<QLabel *> m_pages;
-    Paper m_shownPaper = Paper::a4;
     Work<Made> m_work;
 };
 
