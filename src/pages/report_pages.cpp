@@ -1,11 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/report_pages.h"
 
+#include "pages/pdf_outline.h"
 #include "pages/rich_text.h"
-
-#include <qpdf/QPDF.hh>
-#include <qpdf/QPDFPageDocumentHelper.hh>
-#include <qpdf/QPDFWriter.hh>
 
 #include <QAbstractTextDocumentLayout>
 #include <QBuffer>
@@ -24,12 +21,6 @@
 
 namespace wheelwright {
 namespace {
-
-/// What the outline lists: headings with their pages, from 0.
-struct OutlineEntry {
-    QString title;
-    int page = 0, level = 1;
-};
 
 constexpr int footPoints = 20;
 
@@ -70,13 +61,13 @@ class LaidOut {
         painter.drawText(line, Qt::AlignRight | Qt::AlignBottom, QString::fromStdString(m_wording.of(place)));
     }
     std::vector<OutlineEntry> outline() const {
-        std::vector<OutlineEntry> out{{m_title, 0, 1}};
+        std::vector<OutlineEntry> out{{m_title.toStdString(), 0, 1}};
         for (QTextBlock b = m_document.begin(); b.isValid(); b = b.next()) {
             const int level = b.blockFormat().headingLevel();
             constexpr int deepest = 2; // what stands below is found on the page
             if (level < 1 || level > deepest) continue;
             const double top = m_document.documentLayout()->blockBoundingRect(b).top();
-            out.push_back({b.text(), static_cast<int>(top / m_page.height()), level});
+            out.push_back({b.text().toStdString(), static_cast<int>(top / m_page.height()), level});
         }
         return out;
     }
@@ -105,68 +96,6 @@ QPageLayout layoutOf(Paper paper) {
     return QPageLayout(QPageSize(paper == Paper::a4 ? QPageSize::A4 : QPageSize::Letter),
                        QPageLayout::Portrait, QMarginsF(edgeMm, edgeMm, edgeMm, edgeMm),
                        QPageLayout::Millimeter);
-}
-
-// Two levels: each heading of the second hangs on the one of the first before it.
-std::string withOutline(const std::string &pdf, const std::vector<OutlineEntry> &entries,
-                        const std::string &remark) {
-    QPDF file;
-    file.processMemoryFile("report", pdf.data(), pdf.size());
-    const std::vector<QPDFObjectHandle> &pages = file.getAllPages();
-    const auto node = [&] { return file.makeIndirectObject(QPDFObjectHandle::newDictionary()); };
-    struct Parent {
-        QPDFObjectHandle object, last{};
-        int children = 0;
-    };
-    const auto hang = [](Parent &parent, QPDFObjectHandle child) {
-        child.replaceKey("/Parent", parent.object);
-        if (parent.children++ == 0) {
-            parent.object.replaceKey("/First", child);
-        } else {
-            child.replaceKey("/Prev", parent.last);
-            parent.last.replaceKey("/Next", child);
-        }
-        parent.object.replaceKey("/Last", child);
-        parent.last = child;
-    };
-    Parent root{node()}, chapter = root;
-    const auto close = [](Parent &parent) {
-        // Below nought: closed until the reader opens it.
-        if (parent.children > 0)
-            parent.object.replaceKey("/Count", QPDFObjectHandle::newInteger(-parent.children));
-    };
-    bool any = false;
-    for (const OutlineEntry &e : entries) {
-        QPDFObjectHandle item = node();
-        item.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(e.title.toStdString()));
-        QPDFObjectHandle to = QPDFObjectHandle::newArray();
-        to.appendItem(pages.at(std::min(static_cast<std::size_t>(e.page), pages.size() - 1)));
-        to.appendItem(QPDFObjectHandle::newName("/Fit"));
-        item.replaceKey("/Dest", to);
-        if (e.level == 1 || !any) {
-            if (any) close(chapter);
-            hang(root, item);
-            chapter = {item};
-            any = true;
-        } else {
-            hang(chapter, item);
-        }
-    }
-    close(chapter);
-    root.object.replaceKey("/Type", QPDFObjectHandle::newName("/Outlines"));
-    root.object.replaceKey("/Count", QPDFObjectHandle::newInteger(root.children));
-    file.getRoot().replaceKey("/Outlines", root.object);
-    file.getRoot().replaceKey("/PageMode", QPDFObjectHandle::newName("/UseOutlines"));
-    if (!remark.empty())
-        file.getTrailer().getKey("/Info").replaceKey("/WheelwrightRemark",
-                                                     QPDFObjectHandle::newString(remark));
-    QPDFWriter writer(file);
-    writer.setOutputMemory();
-    writer.setObjectStreamMode(qpdf_o_disable);
-    writer.setDeterministicID(true);
-    writer.write();
-    const auto bytes = writer.getBufferSharedPointer();
-    return {reinterpret_cast<const char *>(bytes->getBuffer()), bytes->getSize()};
 }
 
 } // namespace

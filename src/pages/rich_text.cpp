@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/rich_text.h"
 
+#include "pages/chart_object.h"
+
 #include <QAbstractTextDocumentLayout>
 #include <QImage>
 #include <QPainter>
@@ -8,45 +10,20 @@
 #include <QTextCursor>
 #include <QTextDocument>
 #include <QTextList>
-#include <QTextObjectInterface>
 #include <QTextTable>
 
 #include <algorithm>
 #include <array>
 #include <utility>
 
-#ifdef Q_MOC_RUN // it is run without the library's headers
-Q_DECLARE_INTERFACE(QTextObjectInterface, "org.qt-project.Qt.QTextObjectInterface")
-#endif
-
 namespace wheelwright {
 namespace {
 
 constexpr double pointsPerPixel = 72.0 / 96; // of a usual screen
-constexpr int chartWidth = 640, chartHeight = 320;
-constexpr int chartObject = QTextFormat::UserObject + 1, chartDrawing = QTextFormat::UserProperty + 1;
 
 QString shown(const std::string &text) {
     return QString::fromStdString(text);
 }
-
-/// A chart inside of the text, drawn when the page is: lines stay lines in a PDF.
-class ChartObject : public QObject, public QTextObjectInterface {
-    Q_OBJECT
-    Q_INTERFACES(QTextObjectInterface)
-  public:
-    using QObject::QObject;
-
-    QSizeF intrinsicSize(QTextDocument *document, int, const QTextFormat &) override {
-        const double most = document->pageSize().isValid() ? document->textWidth() : chartWidth;
-        const double width = most > 0 ? most : chartWidth;
-        return {width, width * chartHeight / chartWidth};
-    }
-    void drawObject(QPainter *painter, const QRectF &rect, QTextDocument *, int,
-                    const QTextFormat &format) override {
-        QSvgRenderer(format.property(chartDrawing).toByteArray()).render(painter, rect);
-    }
-};
 
 class RichText {
   public:
@@ -110,17 +87,17 @@ class RichText {
         m_cursor.movePosition(QTextCursor::End);
     }
     void operator()(const ReportChart &c) {
-        const std::string svg = chartSvg(c, m_wording, chartWidth, chartHeight);
+        const std::string svg = chartSvg(c, m_wording, ChartObject::width, ChartObject::height);
         paragraph(0);
         if (!m_ink) {
             QTextCharFormat format;
-            format.setObjectType(chartObject);
-            format.setProperty(chartDrawing, QByteArray::fromStdString(svg));
+            format.setObjectType(ChartObject::type);
+            format.setProperty(ChartObject::drawing, QByteArray::fromStdString(svg));
             m_cursor.insertText(QString(QChar::ObjectReplacementCharacter), format);
             return;
         }
         QSvgRenderer drawing(QByteArray::fromStdString(svg));
-        QImage picture(chartWidth, chartHeight, QImage::Format_ARGB32_Premultiplied);
+        QImage picture(ChartObject::width, ChartObject::height, QImage::Format_ARGB32_Premultiplied);
         picture.fill(Qt::white);
         QPainter painter(&picture);
         drawing.render(&painter);
@@ -156,7 +133,7 @@ class RichText {
             const int row = rows - y; // the highest on top
             put(row, 0, t.y.points[static_cast<std::size_t>(y)], t.y.dimension, head);
             for (int x = 0; x < columns; ++x) {
-                const auto at = static_cast<std::size_t>(y * columns + x);
+                const auto at = static_cast<std::size_t>(y) * t.x.points.size() + static_cast<std::size_t>(x);
                 QTextTableCell cell = put(row, x + 1, t.cells[at], t.dimension, format);
                 QTextCharFormat shade = cell.format();
                 constexpr double white = 255, darkest = 95; // ink stays readable on it
@@ -278,7 +255,7 @@ void writeForPaper(QTextDocument &document, const Report &report, const Wording 
     constexpr int usualPixels = 12;
     font.setPointSizeF(usualPixels * pointsPerPixel);
     document.setDefaultFont(font);
-    document.documentLayout()->registerHandler(chartObject, new ChartObject(&document));
+    document.documentLayout()->registerHandler(ChartObject::type, new ChartObject(&document));
     QTextCursor whole(&document); // one edit, laid out once: not after each cell of a table
     whole.beginEditBlock();
     RichText out(document, wording, nullptr);
@@ -289,5 +266,3 @@ void writeForPaper(QTextDocument &document, const Report &report, const Wording 
 }
 
 } // namespace wheelwright
-
-#include "rich_text.moc"
