@@ -13,7 +13,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr int railWidth = 84, edge = 4;
+constexpr int railWidth = 88, edge = 4;
 constexpr int tall = 68, lowest = 52, square = 36; // of a button with its word, and of one without
 constexpr int largePicture = 30, smallPicture = 24, wordHeight = 32;
 

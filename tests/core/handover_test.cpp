@@ -236,6 +236,10 @@ void HandoverTest::pagesHoldWhatTheJobHolds() {
     }
     QCOMPARE(tables, 2 * allQuantities.size());
     QVERIFY(breaks >= 10);
+    // The same document whatever content is looked at.
+    FlowLook elsewhere = look;
+    elsewhere.content = 0.85;
+    QVERIFY(textOf(handover(elsewhere, {nullptr, firstGain(job)}, today).report) == text);
     // What is not judged is named, check by check.
     const auto pages = tunersPages(look, {}, today);
     const std::string silent = textOf(pages.at(0).report);

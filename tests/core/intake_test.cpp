@@ -98,7 +98,7 @@ void IntakeTest::theListOfPartsIsSound() {
 // What is no hardware stands at a station: the shelf, the car, the ladder's goal.
 void IntakeTest::everyFieldOfTheHardwareBelongsToOnePart() {
     const auto atAStation = [](const std::string &path) {
-        return path.starts_with("vehicle.") || path.starts_with("ladder.") ||
+        return path.starts_with("vehicle.") || path.starts_with("ladder.") || path.starts_with("handover.") ||
                path.starts_with("fuel.gasoline.") || path.starts_with("fuel.ethanol.") ||
                path.starts_with("fuel.methanol.");
     };

@@ -543,7 +543,7 @@ void SessionTest::locksAndNotes() {
              qPrintable(problems.last()[0].toString()));
     m_session->setCell({5, 5}, true);
     QVERIFY(CellEditor(*m_session).nudge(1)); // the other one moves
-    QVERIFY(m_session->undoStack().undoText().contains(QStringLiteral("1 locked")));
+    QVERIFY(m_session->undoStack().undoText().contains(QStringLiteral("a locked cell left alone")));
     const auto edits = {std::function<bool()>([&] { return CellEditor(*m_session).smooth(1); }),
                         std::function<bool()>([&] { return CellEditor(*m_session).interpolate(); }),
                         std::function<bool()>([&] { return CellEditor(*m_session).fillFromAround(); })};

@@ -227,9 +227,11 @@ void ShellTest::everyViewFollowsTheContent() {
     const QImage high = grid(TableSide::now).grab().toImage();
     QVERIFY(low != high);
     QVERIFY(m_session->explanation()->result.value > shownLow);
-    // The fields of a job are the same at every content, and so is what logs and runs say, and a live engine;
+    // The fields of a job are the same at every content, and so is what logs and runs say, a live engine, and
+    // what is handed over;
     // every other page shows another picture, pixel for pixel the same again when the content comes back.
-    const QStringList same{QStringLiteral("evidence"), QStringLiteral("runs"), QStringLiteral("cell")};
+    const QStringList same{QStringLiteral("evidence"), QStringLiteral("runs"), QStringLiteral("cell"),
+                           QStringLiteral("handover")};
     for (const ViewDefinition *definition : allViews()) {
         const QString id = QLatin1String(definition->id);
         const auto picture = [&](double content) {

@@ -33,8 +33,6 @@ struct HandoverArguments {
 FlowLook lookAt(const HandoverArguments &a) {
     requireDate(a.on);
     FlowLook look{std::make_shared<const Study>(loadJob(a.job)), nullptr, 0};
-    const Job &job = look.study->job();
-    look.content = (job.calibration.baseContent + job.calibration.topContent) / 2;
     look.verdict = verify(look.study, proofOf(*look.study, a.job));
     return look;
 }

@@ -495,8 +495,11 @@ std::optional<RunComparison> firstGain(const Job &job) {
     return compareRuns(job, before, after, {}, all);
 }
 
-std::vector<WorkedReport> tunersPages(const FlowLook &look, const HandoverSources &sources,
+std::vector<WorkedReport> tunersPages(const FlowLook &at, const HandoverSources &sources,
                                       std::string_view today) {
+    // The same pages whatever content is looked at.
+    FlowLook look = at;
+    look.content = (look.study->job().calibration.baseContent + look.study->job().calibration.topContent) / 2;
     const Verdict &v = *look.verdict;
     const Job &job = v.study->job();
     std::vector<WorkedReport> out;
