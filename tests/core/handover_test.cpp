@@ -290,8 +290,16 @@ void HandoverTest::aPageForABrowserNeedsNothingBesideIt() {
     Job job = demo("thistle");
     job.handover.note = "<b>&\"quoted\"</b>";
     const FlowLook look = lookAt(job);
-    const std::string html =
-        htmlPage(handover(look, {nullptr, firstGain(job)}, today).report, {}, "a \"remark\"");
+    const Report all = handover(look, {nullptr, firstGain(job)}, today).report;
+    const std::string html = htmlPage(all, {}, "a \"remark\"");
+    // Each page begins where it should, also one that begins with a table.
+    int page = 1;
+    for (std::size_t i = 0; i + 1 < all.blocks.size(); ++i) {
+        if (!std::holds_alternative<PageBreak>(all.blocks[i])) continue;
+        const bool table = std::holds_alternative<ShadedTable>(all.blocks[i + 1]);
+        QVERIFY(holds(html, (table ? "<table id=\"page-" : "<h2 id=\"page-") + std::to_string(++page) +
+                                (table ? "\" class=\"map page\">" : "\" class=\"page\">")));
+    }
     for (const char *fetches : {"src=", "href=", "url(", "@import", "<script", "<link", "<iframe"})
         QVERIFY2(!holds(html, fetches), fetches);
     QVERIFY(holds(html, "&lt;b&gt;&amp;&quot;quoted&quot;&lt;/b&gt;"));

@@ -6,7 +6,6 @@
 #include "core/base/error.h"
 #include "core/job/revision.h"
 #include "core/report/handover_reports.h"
-#include "formats/job_json.h"
 #include "pages/fonts.h"
 #include "pages/report_pages.h"
 #include "pages/seal.h"

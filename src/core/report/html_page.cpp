@@ -90,9 +90,10 @@ class HtmlPage {
                      "</" + tag + ">";
         };
         const auto unit = [&](Dimension d) { return escaped(unitSymbol(d, m_wording.units)); };
-        m_out += "<table class=\"map\">\n<caption>" + escaped(m_wording.of(t.title)) + ", " +
-                 unit(t.dimension) + "</caption>\n<tr><th>" + unit(t.y.dimension) + " \\ " +
-                 unit(t.x.dimension) + "</th>";
+        m_out += "<table" + pageMark();
+        m_out += std::exchange(m_page, false) ? " class=\"map page\">" : " class=\"map\">";
+        m_out += "\n<caption>" + escaped(m_wording.of(t.title)) + ", " + unit(t.dimension) +
+                 "</caption>\n<tr><th>" + unit(t.y.dimension) + " \\ " + unit(t.x.dimension) + "</th>";
         for (const double x : t.x.points)
             cell("th", "", x, t.x.dimension);
         // The highest load on top, as the tables of the window have it.
@@ -112,7 +113,7 @@ class HtmlPage {
     void operator()(const PageBreak &) { m_page = true; }
     void element(const std::string &tag, std::string_view tone, const Phrase &words) {
         m_out += "<" + tag;
-        if (m_page) m_out += " id=\"page-" + std::to_string(++m_pages) + "\"";
+        m_out += pageMark();
         if (std::exchange(m_page, false)) tone = "page";
         if (!tone.empty() && tone != "plain") m_out += " class=\"" + std::string(tone) + "\"";
         m_out += ">";
@@ -126,6 +127,9 @@ class HtmlPage {
     std::string take() { return std::move(m_out); }
 
   private:
+    // The name of a page that the next element begins.
+    std::string pageMark() { return m_page ? " id=\"page-" + std::to_string(++m_pages) + "\"" : ""; }
+
     const Wording &m_wording;
     std::string m_out;
     bool m_page = false; ///< the next begins one
