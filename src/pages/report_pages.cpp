@@ -12,6 +12,7 @@
 #include <QPdfWriter>
 #include <QTextBlock>
 #include <QTextDocument>
+#include <QTextLayout>
 
 #include <algorithm>
 #include <cmath>
@@ -28,14 +29,15 @@ constexpr int footPoints = 20;
 class LaidOut {
   public:
     /// size: of a page between its edges, in dots of the device.
-    LaidOut(QPaintDevice &device, const QSizeF &size, const Report &report, const Wording &wording)
+    LaidOut(QPaintDevice &device, const QSizeF &size, const Report &report, const Wording &wording,
+            bool links = false)
         : m_wording(wording), m_title(QString::fromStdString(wording.of(report.title))) {
-        m_document.documentLayout()->setPaintDevice(&device);
-        writeForPaper(m_document, report, wording);
         m_foot = footPoints * device.logicalDpiY() / 72.0;
         m_page = QSizeF(size.width(), size.height() - m_foot);
-        m_document.setDocumentMargin(0);
-        m_document.setPageSize(m_page);
+        PaperSetting setting{links, {}};
+        for (const Report &part : onePages(report))
+            setting.onePages.push_back(sizeToFit(device, part));
+        set(m_document, device, report, setting);
         m_small = m_document.defaultFont();
         constexpr double footSize = 7.5;
         m_small.setPointSizeF(footSize);
@@ -72,7 +74,83 @@ class LaidOut {
         return out;
     }
 
+    /// What stands on each page, and where something on it leads; from the corner of the page's text.
+    void read(std::vector<PagePicture> &pages) const {
+        const QAbstractTextDocumentLayout &layout = *m_document.documentLayout();
+        for (QTextBlock b = m_document.begin(); b.isValid(); b = b.next()) {
+            const QRectF place = layout.blockBoundingRect(b);
+            const auto page = static_cast<std::size_t>(std::max(0.0, place.top() / m_page.height()));
+            if (page >= pages.size()) continue;
+            const QPointF corner = place.topLeft() - QPointF(0, static_cast<double>(page) * m_page.height());
+            if (!b.text().isEmpty()) pages[page].words += b.text() + QLatin1Char('\n');
+            std::vector<PagePicture::Link> &links = pages[page].links;
+            const std::size_t before = links.size();
+            for (auto piece = b.begin(); !piece.atEnd(); ++piece) {
+                const QTextFragment f = piece.fragment();
+                if (!f.charFormat().isAnchor()) continue;
+                const QRect at = placeOf(b, f).translated(corner).toAlignedRect();
+                const QString leadsTo = f.charFormat().anchorHref();
+                if (links.size() > before && links.back().leadsTo == leadsTo) { // bold and plain of one
+                    links.back().at |= at;
+                    links.back().words += f.text();
+                } else {
+                    links.push_back({at, leadsTo, f.text()});
+                }
+            }
+        }
+    }
+
   private:
+    void set(QTextDocument &document, QPaintDevice &device, const Report &report,
+             const PaperSetting &setting) const {
+        document.documentLayout()->setPaintDevice(&device);
+        writeForPaper(document, report, m_wording, setting);
+        document.setDocumentMargin(0);
+        document.setPageSize(m_page);
+    }
+    // Those parts of it that are to stand on one page each, by themselves.
+    static std::vector<Report> onePages(const Report &report) {
+        std::vector<Report> out;
+        Report page{report.title, {}};
+        bool one = false;
+        const auto end = [&] {
+            if (one) out.push_back(page);
+            page = Report{};
+            one = false;
+        };
+        for (const Block &b : report.blocks) {
+            if (std::holds_alternative<PageBreak>(b)) end();
+            one = one || std::holds_alternative<OnePage>(b);
+            if (!std::holds_alternative<PageBreak>(b)) page.blocks.push_back(b);
+        }
+        end();
+        return out;
+    }
+    // The largest at which it does; what does not at the smallest that is read runs over.
+    double sizeToFit(QPaintDevice &device, const Report &part) const {
+        constexpr double smallest = 0.7, step = 0.04;
+        for (double size = 1; size > smallest; size -= step) {
+            QTextDocument alone;
+            set(alone, device, part, {false, {size}});
+            if (alone.pageCount() == 1) return size;
+        }
+        return smallest;
+    }
+    // In its block; over all lines that it stands on.
+    static QRectF placeOf(const QTextBlock &block, const QTextFragment &piece) {
+        const int from = piece.position() - block.position(), to = from + piece.length();
+        QRectF out;
+        for (int i = 0; i < block.layout()->lineCount(); ++i) {
+            const QTextLine line = block.layout()->lineAt(i);
+            const int first = std::max(from, line.textStart()),
+                      end = std::min(to, line.textStart() + line.textLength());
+            if (first >= end) continue;
+            const double left = line.cursorToX(first), right = line.cursorToX(end);
+            out |= QRectF(left, line.y(), right - left, line.height());
+        }
+        return out;
+    }
+
     QTextDocument m_document;
     const Wording &m_wording;
     QString m_title;
@@ -104,8 +182,8 @@ void paintReport(QPagedPaintDevice &pages, const Report &report, const Wording &
     paint(pages, report, wording);
 }
 
-std::vector<QImage> reportPictures(const Report &report, const Wording &wording, Paper paper, int widthPixels,
-                                   const std::function<bool()> &stopped) {
+std::vector<PagePicture> reportPictures(const Report &report, const Wording &wording, Paper paper,
+                                        int widthPixels, const std::function<bool()> &stopped) {
     const QPageLayout layout = layoutOf(paper);
     const double inches = layout.fullRect(QPageLayout::Inch).width();
     const int dots = static_cast<int>(std::lround(widthPixels / inches));
@@ -114,8 +192,8 @@ std::vector<QImage> reportPictures(const Report &report, const Wording &wording,
     constexpr double inchesPerMetre = 39.3700787;
     sheet.setDotsPerMeterX(static_cast<int>(std::lround(dots * inchesPerMetre)));
     sheet.setDotsPerMeterY(sheet.dotsPerMeterX());
-    const LaidOut laid(sheet, inside.size(), report, wording);
-    std::vector<QImage> out;
+    const LaidOut laid(sheet, inside.size(), report, wording, true);
+    std::vector<PagePicture> out;
     for (int i = 0; i < laid.count(); ++i) {
         if (stopped && stopped()) return {};
         sheet.fill(Qt::white);
@@ -123,8 +201,12 @@ std::vector<QImage> reportPictures(const Report &report, const Wording &wording,
         painter.translate(inside.topLeft());
         laid.paint(painter, i);
         painter.end();
-        out.push_back(sheet);
+        out.push_back({sheet, {}, {}});
     }
+    laid.read(out);
+    for (PagePicture &page : out)
+        for (PagePicture::Link &link : page.links)
+            link.at.translate(inside.topLeft());
     return out;
 }
 

@@ -2,6 +2,7 @@
 #include "pages/rich_text.h"
 
 #include "pages/chart_object.h"
+#include "pages/photo_object.h"
 
 #include <QAbstractTextDocumentLayout>
 #include <QImage>
@@ -20,6 +21,7 @@ namespace wheelwright {
 namespace {
 
 constexpr double pointsPerPixel = 72.0 / 96; // of a usual screen
+constexpr int usualPixels = 12;              // of text on paper
 
 QString shown(const std::string &text) {
     return QString::fromStdString(text);
@@ -28,8 +30,8 @@ QString shown(const std::string &text) {
 class RichText {
   public:
     /// ink: nullptr for paper.
-    RichText(QTextDocument &document, const Wording &wording, const ScreenInk *ink)
-        : m_cursor(&document), m_wording(wording), m_ink(ink) {}
+    RichText(QTextDocument &document, const Wording &wording, const ScreenInk *ink, PaperSetting setting = {})
+        : m_cursor(&document), m_wording(wording), m_ink(ink), m_setting(std::move(setting)) {}
 
     void operator()(const Heading &h) {
         constexpr std::array sizes{20, 16, 14, 13};
@@ -88,6 +90,7 @@ class RichText {
     }
     void operator()(const ReportChart &c) {
         const std::string svg = chartSvg(c, m_wording, ChartObject::width, ChartObject::height);
+        if (!m_ink) (*this)(Heading{c.title, 3}); // a window has it over its own drawing
         paragraph(0);
         if (!m_ink) {
             QTextCharFormat format;
@@ -144,7 +147,29 @@ class RichText {
         }
         m_cursor.movePosition(QTextCursor::End);
     }
-    void operator()(const PageBreak &) { m_page = true; }
+    void operator()(const Picture &p) {
+        QImage photo;
+        photo.loadFromData(QByteArray::fromBase64(QByteArray::fromStdString(p.jpegBase64)));
+        constexpr int above = 4;
+        paragraph(above);
+        if (m_ink) {
+            constexpr QSize room(480, 330);
+            m_cursor.insertImage(photo.scaled(room, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+        } else {
+            QTextCharFormat format;
+            format.setObjectType(PhotoObject::type);
+            format.setProperty(PhotoObject::photo, photo);
+            m_cursor.insertText(QString(QChar::ObjectReplacementCharacter), format);
+        }
+        (*this)(Sentence{p.caption, Tone::quiet});
+    }
+    void operator()(const PageBreak &) {
+        m_page = true;
+        m_scale = 1;
+    }
+    void operator()(const OnePage &) {
+        if (m_onePage < m_setting.onePages.size()) m_scale = m_setting.onePages[m_onePage++];
+    }
     void title(const Phrase &phrase) {
         QTextCharFormat format;
         constexpr int size = 20;
@@ -172,12 +197,13 @@ class RichText {
         if (m_ink)
             format.setProperty(QTextFormat::FontPixelSize, m_ink->pixels(pixels));
         else
-            format.setFontPointSize(pixels * pointsPerPixel);
+            format.setFontPointSize(pixels * pointsPerPixel * m_scale);
     }
 
     QTextCharFormat toned(Tone tone) const {
         QTextCharFormat format;
         if (tone == Tone::trouble) format.setFontWeight(QFont::Bold);
+        if (!m_ink && m_scale < 1) setSize(format, usualPixels);
         if (!m_ink) return format;
         if (tone == Tone::quiet) format.setForeground(m_ink->quiet);
         if (tone == Tone::trouble) format.setForeground(m_ink->trouble);
@@ -206,7 +232,7 @@ class RichText {
             if (strong) format.setFontWeight(QFont::Bold);
             if (strong && loud) setSize(format, s.tone == Tone::answer ? larger : large);
             if (strong && s.content && m_ink) format.setForeground(m_ink->content(*s.content));
-            if (!s.link.empty() && m_ink) {
+            if (!s.link.empty() && (m_ink || m_setting.links)) {
                 format.setAnchor(true);
                 format.setAnchorHref(shown(s.link));
             }
@@ -228,6 +254,9 @@ class RichText {
     QTextCursor m_cursor;
     const Wording &m_wording;
     const ScreenInk *m_ink;
+    PaperSetting m_setting;
+    double m_scale = 1; ///< of what is to stand on one page
+    std::size_t m_onePage = 0;
     bool m_first = true, m_page = false;
 };
 
@@ -249,17 +278,18 @@ void writeForScreen(QTextDocument &document, const Report &report, const Wording
     whole.endEditBlock();
 }
 
-void writeForPaper(QTextDocument &document, const Report &report, const Wording &wording) {
+void writeForPaper(QTextDocument &document, const Report &report, const Wording &wording,
+                   const PaperSetting &setting) {
     document.clear();
     QFont font = document.defaultFont();
-    constexpr int usualPixels = 12;
     font.setPointSizeF(usualPixels * pointsPerPixel);
     document.setDefaultFont(font);
     document.documentLayout()->registerHandler(ChartObject::type, new ChartObject(&document));
+    document.documentLayout()->registerHandler(PhotoObject::type, new PhotoObject(&document));
     QTextCursor whole(&document); // one edit, laid out once: not after each cell of a table
     whole.beginEditBlock();
-    RichText out(document, wording, nullptr);
-    out.title(report.title);
+    RichText out(document, wording, nullptr, setting);
+    if (!report.title.empty()) out.title(report.title);
     for (const Block &block : report.blocks)
         std::visit(out, block);
     whole.endEditBlock();

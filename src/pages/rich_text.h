@@ -4,6 +4,8 @@
 
 #include <QColor>
 
+#include <vector>
+
 class QTextDocument;
 
 namespace wheelwright {
@@ -20,7 +22,14 @@ struct ScreenInk {
 void writeForScreen(QTextDocument &document, const Report &report, const Wording &wording,
                     const ScreenInk &ink);
 
+/// How a report is set on paper.
+struct PaperSetting {
+    bool links = false; ///< kept as anchors, which a PDF would take for addresses
+    /// How large what is to stand on one page is set, in the order of those: 1 as it was meant.
+    std::vector<double> onePages{};
+};
 /// The same for paper, with its title. Charts stay drawings, whatever the resolution.
-void writeForPaper(QTextDocument &document, const Report &report, const Wording &wording);
+void writeForPaper(QTextDocument &document, const Report &report, const Wording &wording,
+                   const PaperSetting &setting = {});
 
 } // namespace wheelwright

@@ -268,6 +268,7 @@ View *Shell::view(const QString &id) {
         m_views[id] = view;
         m_stack->addWidget(view);
         connect(view, &View::stationWanted, this, &Shell::showStation);
+        connect(view, &View::placeWanted, this, &Shell::showPlace);
         connect(view, &View::jobWanted, this, &Shell::getJob);
         const QString key = QStringLiteral("view/") + id;
         if (const QByteArray kept = m_settings.value(key).toByteArray(); !kept.isEmpty())

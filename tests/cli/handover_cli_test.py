@@ -84,6 +84,34 @@ class Handovers(unittest.TestCase):
         self.assertEqual(told - numbers(html), set())
         self.assertEqual(told - numbers(pdf), set())
 
+    def test_an_owner_gets_one_page(self):
+        """Whatever engine, on either paper: the owner's page, and the card, are one each."""
+        for demo in ("thistle", "moorhen", "bramble"):
+            job = self.path / f"{demo}-page.wwjob"
+            self.cli("job", "import", job, ROOT / f"data/demo/{demo}.json")
+            for paper in ("a4", "letter"):
+                for page in ("owner", "card"):
+                    with self.subTest(demo=demo, paper=paper, page=page):
+                        file = self.path / "page.pdf"
+                        subprocess.run([CLI, "handover", "write", job, file, "--page", page, "--paper", paper, "--today", "2026-11-28"], capture_output=True)
+                        info = subprocess.run(["pdfinfo", file], capture_output=True, text=True, check=True).stdout
+                        self.assertIn("Pages:           1\n", info)
+
+    def test_photos_by_choice(self):
+        """A grey picture of 8 × 8, as a portable bitmap; chosen by its path, looked for beside the job."""
+        (self.path / "tube.ppm").write_bytes(b"P6 8 8 255\n" + bytes(8 * 8 * 3))
+        self.write("a.html")
+        self.assertNotIn("data:image", (self.path / "a.html").read_text())
+        self.cli("job", "set", self.job, "handover.photos", "tube.ppm\ngone.png")
+        self.write("a.html")
+        page = (self.path / "a.html").read_text()
+        self.assertEqual(page.count("data:image/jpeg"), 1)
+        self.assertIn("not there, or no picture (gone.png)", page)
+        self.write("a.pdf")
+        listed = subprocess.run(["pdfimages", "-list", self.path / "a.pdf"], capture_output=True, text=True, check=True).stdout
+        self.assertEqual(len(listed.strip().splitlines()), 3)  # two lines of head
+        self.assertTrue(self.json("handover", "check", self.path / "a.pdf", self.job)["intact"])
+
     def test_letter_paper(self):
         self.write("a.pdf", "--paper", "letter")
         info = subprocess.run(["pdfinfo", self.path / "a.pdf"], capture_output=True, text=True, check=True).stdout

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
+#include "core/job/job_photos.h"
 #include "core/job/revision.h"
 #include "core/job/tank_history.h"
 #include "core/report/handover_reports.h"
+#include "core/report/owners_page.h"
+#include "core/report/pour_tables.h"
 #include "core/runs/run_intake.h"
 #include "core/study/shelf.h"
 #include "formats/job_json.h"
@@ -75,6 +78,9 @@ class HandoverTest : public QObject {
     void whatWasTypedStandsOnIt();
     void pagesHoldWhatTheJobHolds();
     void mechanicalEnginesHavePillsForTables();
+    void whatIsOpenSaysWhereAndWhy();
+    void theFrontierIsDrawn();
+    void photosAreChosen();
     void shadesGoFromTheLeastToTheMost();
     void aPageForABrowserNeedsNothingBesideIt();
 };
@@ -124,7 +130,7 @@ void HandoverTest::theCardSaysWhatFails() {
     const Job job = demo("thistle");
     const FlowLook look = lookAt(job);
     const Verdict &v = *look.verdict;
-    const Report card = pocketCard(v, today);
+    const Report card = pocketCard(v, today).report;
     std::size_t failing = 0, tables = 0;
     for (const std::string &fuel : pumpFuels(job, today))
         for (const double share : {0.25, 0.5}) {
@@ -273,6 +279,122 @@ void HandoverTest::mechanicalEnginesHavePillsForTables() {
     const std::string text = textOf(all);
     QVERIFY(holds(text, "Pills are for one fuel") && holds(text, "Methanol gets into the oil"));
     QVERIFY(!holds(textOf(ownersPage(look, today).report), "content sensor"));
+}
+
+// Content by content as the verdict has it, and each reason is one that is missing there.
+void HandoverTest::whatIsOpenSaysWhereAndWhy() {
+    std::size_t partly = 0;
+    for (const char *name : {"thistle", "moorhen", "bramble"}) {
+        const FlowLook look = lookAt(demo(name));
+        const Verdict &v = *look.verdict;
+        const std::vector<OpenStretch> open = openStretches(v);
+        for (const Verdict::Row &row : v.rows)
+            for (std::size_t i = 0; i < v.contents.size(); ++i) {
+                const auto holding = std::ranges::count_if(open, [&](const OpenStretch &s) {
+                    return s.check == row.check && s.from <= v.contents[i] && v.contents[i] <= s.to;
+                });
+                QCOMPARE(holding, row.byContent[i] == CheckState::notJudged ? 1 : 0);
+            }
+        const Standing standing(v.study->evaluation(), v.proof);
+        const std::string text = textOf(tunersPages(look, {}, today).at(0).report);
+        for (const OpenStretch &s : open) {
+            QVERIFY2(!s.missing.empty(), std::string(s.check->id).c_str());
+            for (std::size_t i = sliceNearest(v, s.from); i <= sliceNearest(v, s.to); ++i)
+                for (const std::string_view id : s.check->needs) {
+                    const Need &n = needById(id);
+                    QCOMPARE(std::ranges::find(s.missing, &n) != s.missing.end(), !standing.met(n)[i]);
+                }
+            for (const Need *n : s.missing)
+                QVERIFY2(holds(text, std::string(n->missing.text)), std::string(n->id).c_str());
+            const bool whole = s.from == v.contents.front() && s.to == v.contents.back();
+            partly += whole ? 0 : 1;
+            const bool methanol = v.study->job().alcohol == Alcohol::methanol;
+            if (!whole) QVERIFY(holds(text, contentName(s.from, methanol)));
+        }
+    }
+    QVERIFY(partly > 0);
+}
+
+void HandoverTest::theFrontierIsDrawn() {
+    const FlowLook look = lookAt(demo("thistle"));
+    const Frontier f = frontier(*look.study);
+    const auto chart = frontierChart(f);
+    QVERIFY(chart && chart->lines.size() > 2);
+    QCOMPARE(chart->lines[0].y, f.targetKpa);
+    QCOMPARE(chart->lines[1].y, f.peakKpa);
+    double top = 0;
+    for (const ReportChart::Line &line : chart->lines)
+        top = std::max(top, *std::ranges::max_element(line.y));
+    for (const FrontierLine &line : f.lines) {
+        const auto drawn = std::ranges::find_if(chart->lines, [&](const ReportChart::Line &l) {
+            return l.name.id == limitingPartTitle(line.part).id;
+        });
+        if (drawn == chart->lines.end()) { // only what limits nothing near is left out
+            QVERIFY(std::ranges::all_of(line.kpa, [&](double kpa) { return kpa >= top; }));
+            continue;
+        }
+        for (std::size_t i = 0; i < line.kpa.size(); ++i)
+            QVERIFY(drawn->y[i] == line.kpa[i] || (drawn->y[i] == top && line.kpa[i] > top));
+    }
+    QVERIFY(!frontierChart(Frontier{}));
+    const auto pages = tunersPages(look, {}, today);
+    QVERIFY(std::ranges::any_of(pages, [&](const WorkedReport &p) {
+        return std::ranges::any_of(p.report.blocks, [&](const Block &b) {
+            const auto *c = std::get_if<ReportChart>(&b);
+            return c && c->title.id == chart->title.id;
+        });
+    }));
+    // Names of lines that end at the same place stand apart: no two within a line of text.
+    const std::string svg = chartSvg(*chart, {}, 640, 320);
+    std::vector<double> at;
+    for (std::size_t p = svg.find("<text x=\"534.0\""); p != std::string::npos;
+         p = svg.find("<text x=\"534.0\"", p + 1))
+        at.push_back(std::stod(svg.substr(svg.find("y=\"", p) + 3)));
+    QCOMPARE(at.size(), chart->lines.size());
+    std::ranges::sort(at);
+    for (std::size_t i = 1; i < at.size(); ++i)
+        QVERIFY(at[i] - at[i - 1] >= 12.9);
+}
+
+void HandoverTest::photosAreChosen() {
+    Job job = newJob("Photos");
+    Run run;
+    run.id = "1";
+    run.photos = " a.png \r\n\nb.png\n";
+    job.runs.push_back(run);
+    TubeRecord tube;
+    tube.at = "2026-11-02T10:00:00Z";
+    tube.of = "Lot 7";
+    tube.photo = "b.png";
+    job.tubes.push_back(tube);
+    tube.photo = "c.png";
+    job.tubes.push_back(tube);
+    const auto paths = [](const Job &of, bool chosenOnly) {
+        std::string out;
+        for (const JobPhoto &p : photosOf(of))
+            if (p.chosen || !chosenOnly) out += p.path + " ";
+        return out;
+    };
+    QCOMPARE(paths(job, false), std::string("a.png b.png c.png "));
+    QCOMPARE(format(photosOf(job)[2].of), std::string("Tube of Lot 7, 2026-11-02"));
+    QCOMPARE(paths(job, true), std::string());
+    choosePhoto(job, "c.png", true);
+    choosePhoto(job, "a.png", true);
+    QCOMPARE(job.handover.photos, std::string("c.png\na.png"));
+    choosePhoto(job, "a.png", true);
+    QCOMPARE(job.handover.photos, std::string("c.png\na.png"));
+    choosePhoto(job, "c.png", false);
+    choosePhoto(job, "c.png", false);
+    QCOMPARE(paths(job, true), std::string("a.png "));
+    job.handover.photos = "x/else.jpg\na.png";
+    QCOMPARE(paths(job, false), std::string("a.png b.png c.png x/else.jpg "));
+    // What cannot be shown is named, and what can is on a page.
+    const FlowLook look = lookAt(demo("thistle"));
+    const HandoverSources sources{
+        nullptr, {}, {{"a.png", verbatim("Run 1"), "QUJD"}, {"gone.png", verbatim("Run 2"), ""}}};
+    const std::string text = textOf(handover(look, sources, today).report);
+    QVERIFY(holds(text, "[Run 1]") && holds(text, "Run 2: not there, or no picture (gone.png)"));
+    QVERIFY(!holds(textOf(handover(look, {}, today).report), "Photos"));
 }
 
 void HandoverTest::shadesGoFromTheLeastToTheMost() {

@@ -6,10 +6,13 @@
 #include "core/explain/explain_ladder.h"
 #include "core/explain/explain_runs.h"
 #include "core/report/forecast_reports.h"
+#include "core/report/handover_reports.h"
 #include "core/report/hindsight_reports.h"
 #include "core/report/job_reports.h"
 #include "core/report/ladder_reports.h"
 #include "core/report/log_reports.h"
+#include "core/report/owners_page.h"
+#include "core/report/pour_tables.h"
 #include "core/report/proposal_reports.h"
 #include "core/report/run_reports.h"
 #include "formats/job_json.h"
@@ -67,10 +70,10 @@ bool among(double v, const std::vector<Measured> &all) {
 
 // Heads of columns whose numbers somebody stated, or that name their row: a click has nothing to add.
 const std::set<std::string_view> statedColumns{
-    "flow.boost.pull",   "ladder.head.rung",     "ladder.head.tank",       "ladder.head.boost",
-    "ladder.head.pulls", "runs.sheet.air",       "runs.sheet.run",         "runs.dynos.runs",
-    "runs.scatter.gain", "ladder.shopping.what", "ladder.shopping.litres", "ladder.shopping.cost",
-    "coverage.band"};
+    "ladder.head.content",  "flow.boost.pull",   "ladder.head.rung",     "ladder.head.tank",
+    "ladder.head.boost",    "ladder.head.pulls", "runs.sheet.air",       "runs.sheet.run",
+    "runs.dynos.runs",      "runs.scatter.gain", "ladder.shopping.what", "ladder.shopping.litres",
+    "ladder.shopping.cost", "coverage.band"};
 
 // What is wrong with how a report's numbers answer; empty: nothing.
 std::string unanswered(const WorkedReport &made) {
@@ -129,6 +132,8 @@ class WorkingsTest : public QObject {
   private slots:
     void pagesOfJobs_data();
     void pagesOfJobs();
+    void whatIsHandedOver_data() { pagesOfJobs_data(); }
+    void whatIsHandedOver();
     void forecasts();
     void rungs();
     void aRungSettlesWhenBothHaveIt();
@@ -151,6 +156,32 @@ void WorkingsTest::pagesOfJobs() {
         const std::string wrong = unanswered(kind.make(look, "2026-11-28"));
         QVERIFY2(wrong.empty(), (std::string(kind.id) + "\n" + wrong).c_str());
     }
+}
+
+void WorkingsTest::whatIsHandedOver() {
+    QFETCH(QString, name);
+    FlowLook look{std::make_shared<const Study>(demo(name.toLatin1().constData())), nullptr, 0.4};
+    look.verdict = verify(look.study);
+    VERIFY_ANSWERS(ownersPage(look, "2026-11-28"));
+    VERIFY_ANSWERS(pocketCard(*look.verdict, "2026-11-28"));
+    VERIFY_ANSWERS(handover(look, {}, "2026-11-28"));
+    // A pour's working is of its own cell.
+    const WorkedReport card = pocketCard(*look.verdict, "2026-11-28");
+    std::size_t cells = 0;
+    for (const Block &b : card.report.blocks)
+        if (const auto *g = std::get_if<Grid>(&b))
+            for (const std::vector<Sentence> &row : g->rows)
+                for (std::size_t c = 1; c < row.size(); ++c, ++cells) {
+                    const Explanation x = card.workings.at(std::stoul(row[c].link.substr(8)))();
+                    const std::vector<Measured> n = numbersOf(x.substituted);
+                    COMPARE_NEAR((n[0].value * n[1].value + n[2].value * n[3].value) /
+                                     (n[0].value + n[2].value),
+                                 x.result.value, 1e-12);
+                    QVERIFY(says(row[c].words, contentName(x.result.value,
+                                                           look.study->job().alcohol == Alcohol::methanol)));
+                    QCOMPARE(g->heads[c].values.at(0).value, n[2].value);
+                }
+    QVERIFY(cells > 30);
 }
 
 void WorkingsTest::forecasts() {

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/job/job_photos.h"
 #include "pages/fonts.h"
+#include "pages/photos.h"
 #include "pages/report_pages.h"
 #include "pages/seal.h"
 #include "support/test_main.h"
@@ -50,6 +52,9 @@ class ReportPagesTest : public QObject {
     void aPdfIsWholeByOtherPrograms();
     void paperIsAsItWasChosen();
     void picturesAreThePages();
+    void whatLeadsSomewhereIsWhereItStands();
+    void whatIsToStandOnOnePageDoes();
+    void photosGoAlong();
     void aSealTellsEveryChange();
 
   private:
@@ -116,9 +121,10 @@ void ReportPagesTest::paperIsAsItWasChosen() {
 }
 
 void ReportPagesTest::picturesAreThePages() {
-    const std::vector<QImage> pages = reportPictures(sample(), {}, Paper::a4, 620);
+    const std::vector<PagePicture> pages = reportPictures(sample(), {}, Paper::a4, 620);
     QCOMPARE(pages.size(), std::size_t(2));
-    for (const QImage &p : pages) {
+    for (const PagePicture &page : pages) {
+        const QImage &p = page.picture;
         QVERIFY(std::abs(p.width() - 620) < 6 && std::abs(p.height() * 210.0 / 297 - p.width()) < 6);
         // Something is on it, and nothing in the edges.
         std::size_t ink = 0, edge = 0;
@@ -135,6 +141,127 @@ void ReportPagesTest::picturesAreThePages() {
         QCOMPARE(edge, std::size_t(0));
     }
     QVERIFY(reportPictures(sample(), {}, Paper::a4, 620, [] { return true; }).empty());
+}
+
+// What leads somewhere is found on the picture where its ink is, and a PDF knows nothing of it.
+void ReportPagesTest::whatLeadsSomewhereIsWhereItStands() {
+    Report r;
+    r.title = verbatim("Links");
+    r.blocks.push_back(Sentence{verbatim("Nothing here")});
+    r.blocks.push_back(Sentence{verbatim("A number that leads to its working"), Tone::plain, "working:7"});
+    Grid grid{{verbatim("Head")}, {{Sentence{verbatim("4.2"), Tone::plain, "tank.reserve_l"}}}};
+    r.blocks.push_back(grid);
+    r.blocks.push_back(PageBreak{});
+    r.blocks.push_back(
+        Sentence{{MARKED("test.two_parts", "Idle ⟨three⟩ minutes")}, Tone::plain, "working:9"});
+    const std::vector<PagePicture> pages = reportPictures(r, {}, Paper::letter, 800);
+    QCOMPARE(pages.size(), std::size_t(2));
+    QCOMPARE(pages[0].links.size(), std::size_t(2));
+    QCOMPARE(pages[0].links[0].leadsTo, QStringLiteral("working:7"));
+    QCOMPARE(pages[0].links[0].words, QStringLiteral("A number that leads to its working"));
+    QCOMPARE(pages[0].links[1].leadsTo, QStringLiteral("tank.reserve_l"));
+    QCOMPARE(pages[1].links.size(), std::size_t(1)); // bold and plain are one
+    QCOMPARE(pages[1].links[0].words, QStringLiteral("Idle three minutes"));
+    QVERIFY(pages[0].words.contains(QStringLiteral("Nothing here\n")) &&
+            !pages[0].words.contains(QStringLiteral("three")));
+    for (const PagePicture &page : pages)
+        for (const PagePicture::Link &link : page.links) {
+            const auto inked = [&](const QRect &where) {
+                int ink = 0;
+                for (int y = where.top(); y <= where.bottom(); ++y)
+                    for (int x = where.left(); x <= where.right(); ++x)
+                        ink += qGray(page.picture.pixel(x, y)) < 128 ? 1 : 0;
+                return ink;
+            };
+            QVERIFY2(inked(link.at) > 10, qPrintable(link.words));
+            QCOMPARE(inked(QRect(link.at.right() + 3, link.at.top(), 40, link.at.height())), 0);
+        }
+    QVERIFY(!QByteArray::fromStdString(reportPdf(r, {}, Paper::a4)).contains("working:7"));
+    QVERIFY(!tool("pdfinfo", {QStringLiteral("-url")}, reportPdf(r, {}, Paper::a4))
+                 .contains(QStringLiteral("working")));
+}
+
+// Whatever the paper, what is to stand on one page does while it can be read; the rest keeps its size.
+void ReportPagesTest::whatIsToStandOnOnePageDoes() {
+    const auto lines = [](int count, bool one) {
+        Report r;
+        r.title = verbatim("Lines");
+        if (one) r.blocks.emplace_back(OnePage{});
+        for (int i = 0; i < count; ++i)
+            r.blocks.push_back(Sentence{verbatim("Line " + std::to_string(i))});
+        r.blocks.emplace_back(PageBreak{});
+        r.blocks.push_back(Sentence{verbatim("The rest")});
+        return r;
+    };
+    int few = 40; // as many as just run over
+    while (reportPictures(lines(few, false), {}, Paper::a4, 300).size() < 3)
+        ++few;
+    QCOMPARE(reportPictures(lines(few, true), {}, Paper::a4, 300).size(), std::size_t(2));
+    QCOMPARE(reportPictures(lines(few * 5 / 4, true), {}, Paper::a4, 300).size(), std::size_t(2));
+    QCOMPARE(reportPictures(lines(few * 4, true), {}, Paper::a4, 300).size(), std::size_t(4));
+    const QString pdf =
+        tool("pdftotext", {QStringLiteral("-bbox"), QStringLiteral("FILE"), QStringLiteral("-")},
+             reportPdf(lines(few * 5 / 4, true), {}, Paper::a4));
+    const auto heightOf = [&](const QString &word) {
+        const QString at =
+            pdf.mid(pdf.lastIndexOf(QLatin1String("<word"), pdf.indexOf(QLatin1Char('>') + word)));
+        const auto number = [&](const char *key) {
+            return at.mid(at.indexOf(QLatin1String(key)) + 6).section(QLatin1Char('"'), 0, 0).toDouble();
+        };
+        return number("yMax=\"") - number("yMin=\"");
+    };
+    QVERIFY(heightOf(QStringLiteral("rest")) > 5);
+    QVERIFY(heightOf(QStringLiteral("Line<")) < 0.95 * heightOf(QStringLiteral("rest")));
+}
+
+namespace {
+
+QString savedPhoto(const QTemporaryDir &folder, const char *name, QSize size) {
+    QImage picture(size, QImage::Format_RGB32);
+    picture.fill(Qt::darkRed);
+    picture.setText(QStringLiteral("Description"), QStringLiteral("taken at a secret place"));
+    const QString path = folder.filePath(QLatin1String(name));
+    return picture.save(path) ? path : QString();
+}
+
+} // namespace
+
+void ReportPagesTest::photosGoAlong() {
+    const QTemporaryDir folder;
+    QVERIFY(!savedPhoto(folder, "plugs.png", {3200, 1200}).isEmpty());
+    QVERIFY(!savedPhoto(folder, "upright.jpg", {300, 900}).isEmpty());
+    Job job;
+    Run run;
+    run.id = "3";
+    run.day = "2026-11-02";
+    run.photos = "plugs.png\n" + folder.filePath(QStringLiteral("upright.jpg")).toStdString() + "\nnone.png";
+    job.runs.push_back(run);
+    QVERIFY(chosenPhotos(job, folder.path().toStdString()).empty()); // nobody has chosen any
+    for (const JobPhoto &p : photosOf(job))
+        choosePhoto(job, p.path, true);
+    const std::vector<HandoverPhoto> found = chosenPhotos(job, folder.path().toStdString());
+    QCOMPARE(found.size(), std::size_t(3));
+    QCOMPARE(format(found[0].of), std::string("Run 3, 2026-11-02"));
+    QVERIFY(found[2].jpegBase64.empty());
+    // No larger than a page shows, in its proportions, and nothing of the camera's beside the picture.
+    const QByteArray bytes = QByteArray::fromBase64(QByteArray::fromStdString(found[0].jpegBase64));
+    QCOMPARE(QImage::fromData(bytes).size(), QSize(1600, 600));
+    QVERIFY(!bytes.contains("secret"));
+    QCOMPARE(QImage::fromData(QByteArray::fromBase64(QByteArray::fromStdString(found[1].jpegBase64))).size(),
+             QSize(300, 900));
+    Report r;
+    r.title = verbatim("Photos");
+    for (const HandoverPhoto &p : found)
+        if (!p.jpegBase64.empty()) r.blocks.push_back(Picture{p.of, p.jpegBase64});
+    const std::string pdf = reportPdf(r, {}, Paper::a4);
+    const QString list = tool("pdfimages", {QStringLiteral("-list")}, pdf);
+    QVERIFY2(list.contains(QStringLiteral("1600")) && list.contains(QStringLiteral("900")), qPrintable(list));
+    QVERIFY(tool("pdfinfo", {}, pdf).contains(QStringLiteral("Pages:           1")));
+    const std::string html = htmlPage(r, {});
+    QVERIFY(html.find("src=\"data:image/jpeg;base64," + found[0].jpegBase64 + "\"") != std::string::npos);
+    QVERIFY(html.find("alt=\"Run 3, 2026-11-02\"") != std::string::npos);
+    QVERIFY(plainText(r, {}).find("[Run 3, 2026-11-02]") != std::string::npos);
+    QVERIFY(chosenPhotos(job, folder.path().toStdString(), [] { return true; }).empty());
 }
 
 void ReportPagesTest::aSealTellsEveryChange() {

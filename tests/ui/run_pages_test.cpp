@@ -4,7 +4,6 @@
 #include "support/phrases.h"
 #include "support/test_window.h"
 #include "ui/text.h"
-#include "ui/views/runs/photo_strip.h"
 #include "ui/views/runs/run_chart.h"
 #include "ui/views/runs/run_compare_page.h"
 #include "ui/views/runs/run_details_page.h"
@@ -16,6 +15,7 @@
 #include "ui/widgets/copy_table.h"
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/page_switch.h"
+#include "ui/widgets/photo_strip.h"
 #include "ui/widgets/report_view.h"
 
 #include <QComboBox>

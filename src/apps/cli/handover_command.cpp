@@ -6,7 +6,10 @@
 #include "core/base/error.h"
 #include "core/job/revision.h"
 #include "core/report/handover_reports.h"
+#include "core/report/owners_page.h"
+#include "core/report/pour_tables.h"
 #include "pages/fonts.h"
+#include "pages/photos.h"
 #include "pages/report_pages.h"
 #include "pages/seal.h"
 
@@ -16,6 +19,7 @@
 
 #include <algorithm>
 #include <array>
+#include <filesystem>
 #include <memory>
 
 namespace wheelwright {
@@ -55,9 +59,11 @@ bool endsIn(const std::string &file, std::string_view ending) {
 
 Report pagesOf(const FlowLook &look, const HandoverArguments &a) {
     if (a.page == "owner") return ownersPage(look, a.on).report;
-    if (a.page == "card") return pocketCard(*look.verdict, a.on);
+    if (a.page == "card") return pocketCard(*look.verdict, a.on).report;
     const Coverage coverage = coverageOf(*look.study, a.job);
-    return handover(look, {&coverage, firstGain(look.study->job())}, a.on).report;
+    const Job &job = look.study->job();
+    const auto photos = chosenPhotos(job, std::filesystem::path(a.job).parent_path());
+    return handover(look, {&coverage, firstGain(job), photos}, a.on).report;
 }
 
 int write(const HandoverArguments &a) {
@@ -109,11 +115,9 @@ int show(const HandoverArguments &a) {
     const FlowLook look = lookAt(a);
     const Verdict &v = *look.verdict;
     const Job &job = look.study->job();
-    Json holds = Json::array(), fuels = Json::array(), pours = Json::array(), driven = Json::array();
+    Json holds = Json::array(), fuels = Json::array(), pours = Json::array();
     for (const auto &[from, to] : v.holdsRanges)
         holds.push_back(Json::array({from, to})); // as verify has them
-    for (std::size_t i = 0; i < v.contents.size() && i < v.pulls.size(); ++i)
-        if (v.pulls[i] == BeenThere::proven) driven.push_back(v.contents[i]);
     for (const OwnersFuel &f : ownersFuels(v, a.on))
         fuels.push_back({{"fuel", f.name},
                          {"content", f.content.value},
@@ -127,7 +131,7 @@ int show(const HandoverArguments &a) {
            {"calibration", calibrationPrint(stateOf(job))},
            {"answered", good},
            {"holds_ranges", holds},
-           {"driven", driven},
+           {"driven", drivenContents(v)},
            {"fuels", fuels},
            {"pour", pours}},
           a.json);

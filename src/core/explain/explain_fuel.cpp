@@ -16,6 +16,9 @@ Measured litres(double v) {
 Measured content(double v) {
     return {v, D::content};
 }
+Measured contentStep(double v) {
+    return {v, D::contentDifference};
+}
 
 constexpr PhraseText balance =
     MARKED("source.volume_balance", "Volume balance; contraction on mixing (under 0.5 %) is ignored");
@@ -312,6 +315,43 @@ Explanation explainComparison(const ComparedFuel &f, const FuelColumn &column, c
                "Measured corrections differ from theory by a few per cent: charge cooling changes the air."),
         {}};
     x.change = {MARKED("working.comparison.change", "{A}."), {}, {}, {column.help}};
+    return x;
+}
+
+Explanation explainPour(const PouredContent &p) {
+    Explanation x;
+    x.title = MARKED("working.pour.title", "Content after the fill");
+    x.result = content(p.after);
+    x.formula = MARKED("working.opinion.formula", "c' = (V·c + V_a·c_a) / (V + V_a)");
+    x.substituted = {MARKED("working.pour.numbers", "({0} · {1} + {2} · {3}) / ({0} + {2})"),
+                     {litres(p.levelL), content(p.before), litres(p.litres), content(p.fuel)}};
+    x.inputs = {{"V", MARKED("working.pour.from.level", "in the tank before"), litres(p.levelL), {}},
+                {"c", MARKED("working.pour.from.before", "its content before"), content(p.before), {}},
+                {"V_a", MARKED("working.pour.from.litres", "poured in"), litres(p.litres), {}},
+                {"c_a", MARKED("working.pour.from.fuel", "content of what is poured"), content(p.fuel),
+                 "fuel.shelf"}};
+    x.source = balance;
+    x.uncertainty = MARKED("working.pour.uncertainty",
+                           "As good as the level that was read and the content of the pump's fuel, which "
+                           "varies: after the fill a tube, or the reading once it has settled.");
+    x.change = MARKED("working.pour.change", "Other litres, another fuel, or the shelf's content put right.");
+    return x;
+}
+
+Explanation explainFuelContent(const std::string &name, const Uncertain &of) {
+    Explanation x;
+    x.title = verbatim(name);
+    x.result = content(of.value);
+    x.formula = MARKED("working.fuel_content.formula", "c ± 2·σ");
+    x.substituted = {MARKED("working.fuel_content.numbers", "{0} ± 2 · {1} = ± {2}"),
+                     {content(of.value), contentStep(of.sigma), contentStep(2 * of.sigma)}};
+    x.inputs = {
+        {"c", MARKED("working.fuel_content.from", "content of the fuel"), content(of.value), "fuel.shelf"}};
+    x.source = MARKED("working.fuel_content.source",
+                      "The shelf, or a tube of the lot where there is one; two standard uncertainties hold "
+                      "about 95 % (common practice)");
+    x.uncertainty = {MARKED("working.fuel_content.uncertainty", "σ is {0}."), {contentStep(of.sigma)}};
+    x.change = MARKED("working.fuel_content.change", "A tube of the lot that is poured.");
     return x;
 }
 

@@ -23,4 +23,12 @@ Explanation explainLambda(double lambda, double stoichiometry, const std::string
 Explanation explainComparison(const ComparedFuel &fuel, const FuelColumn &column, const std::string &against);
 Explanation explainEffect(const PourEffect &effect);
 
+/// One cell of a pour table: contents are 0 to 1.
+struct PouredContent {
+    double levelL, before, litres, fuel, after;
+};
+Explanation explainPour(const PouredContent &poured);
+/// What a fuel of the shelf holds, with twice its standard uncertainty.
+Explanation explainFuelContent(const std::string &name, const Uncertain &content);
+
 } // namespace wheelwright

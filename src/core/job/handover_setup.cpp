@@ -14,6 +14,11 @@ Chapter handoverChapter() {
         scalar(
             MARKED("handover.note", "For the owner"), [](auto &j) -> auto & { return j.handover.note; },
             MARKED("handover.note.help", "A sentence of your own on the owner's page.")),
+        scalar(
+            MARKED("handover.photos", "Photos that go along"),
+            [](auto &j) -> auto & { return j.handover.photos; },
+            MARKED("handover.photos.help", "Paths of photos of runs and tubes that are handed over, a line "
+                                           "each; a relative path is looked for beside the job.")),
     };
     c.same = [](const Job &a, const Job &b) { return a.handover == b.handover; };
     return c;

@@ -71,6 +71,34 @@ WorkedReport frontierReport(const FlowLook &look, const std::shared_ptr<const Fr
     return out;
 }
 
+std::optional<ReportChart> frontierChart(const Frontier &f) {
+    if (f.contents.empty()) return std::nullopt;
+    // What limits nothing near what is asked would press all others flat.
+    double asked = 0;
+    for (std::size_t i = 0; i < f.contents.size(); ++i)
+        asked = std::max({asked, f.targetKpa[i], f.peakKpa[i]});
+    constexpr double roomOver = 1.5;
+    const double top = std::min(roomOver * asked, mostFrontierKpa);
+    ReportChart out;
+    out.title =
+        MARKED("flow.frontier.chart", "Boost that each part allows; at the upper edge it allows more");
+    out.xTitle = MARKED("flow.frontier.content", "Content");
+    out.yTitle = MARKED("flow.frontier.boost", "manifold pressure");
+    out.x = D::content;
+    out.y = D::pressure;
+    out.lines.push_back({MARKED("flow.frontier.target", "asked for"), f.contents, f.targetKpa});
+    out.lines.push_back({MARKED("flow.frontier.peak", "how far it goes"), f.contents, f.peakKpa});
+    for (const FrontierLine &line : f.lines) {
+        if (std::ranges::all_of(line.kpa, [top](double kpa) { return kpa >= top; })) continue;
+        std::vector<double> kpa;
+        kpa.reserve(line.kpa.size());
+        for (const double v : line.kpa)
+            kpa.push_back(std::min(v, top));
+        out.lines.push_back({limitingPartTitle(line.part), f.contents, std::move(kpa)});
+    }
+    return out;
+}
+
 namespace {
 
 void sayAssignment(const FlowLook &look, WorkedReport &out) {

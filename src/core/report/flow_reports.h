@@ -19,6 +19,8 @@ struct FlowLook {
 };
 
 /// What ends the boost first, and the power that the fuel is enough for.
+/// The same as lines over content, as far as they are near what is asked; none without a frontier.
+std::optional<ReportChart> frontierChart(const Frontier &frontier);
 WorkedReport frontierReport(const FlowLook &look, const std::shared_ptr<const Frontier> &frontier);
 /// Duty and pulses at their worst, and which injector goes where.
 WorkedReport injectorsReport(const FlowLook &look);

@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <limits>
 #include <utility>
+#include <vector>
 
 namespace wheelwright {
 namespace {
@@ -45,7 +46,7 @@ constexpr std::string_view style =
     "h1{font-size:1.5em}h2{font-size:1.15em}h3{font-size:1em}"
     ".strong,.trouble{font-weight:bold}.answer{font-size:1.3em}.quiet{color:#5c6068}"
     ".caution,.trouble{border-left:.3em solid #9a6a00;padding-left:.6em}.trouble{border-color:#a3221a}"
-    "table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}"
+    "img{max-width:100%}table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}"
     "table.map td,table.map th{text-align:right;padding:.1em .35em;font-size:.75em}"
     "table.map{-webkit-print-color-adjust:exact;print-color-adjust:exact}caption{text-align:left}"
     "h1,h2,h3,caption{break-after:avoid}table,figure{break-inside:avoid}.page{break-before:page}";
@@ -110,7 +111,13 @@ class HtmlPage {
         }
         m_out += "</tr>\n</table>\n";
     }
+    void operator()(const Picture &p) {
+        const std::string caption = escaped(m_wording.of(p.caption));
+        m_out += "<figure><img alt=\"" + caption + "\" src=\"data:image/jpeg;base64," + p.jpegBase64 +
+                 "\"><figcaption>" + caption + "</figcaption></figure>\n";
+    }
     void operator()(const PageBreak &) { m_page = true; }
+    void operator()(const OnePage &) {}
     void element(const std::string &tag, std::string_view tone, const Phrase &words) {
         m_out += "<" + tag;
         m_out += pageMark();
@@ -144,6 +151,28 @@ struct Span {
     }
     double share(double v) const { return high > low ? (v - low) / (high - low) : 0.5; }
 };
+
+// The name of a line, where it ends.
+struct Named {
+    double x, y;
+    std::string name;
+};
+
+// Lines that end close to each other keep their names apart.
+void spread(std::vector<Named> &names, double top, double bottom) {
+    constexpr double line = 13;
+    std::ranges::stable_sort(names, {}, &Named::y);
+    double least = top;
+    for (Named &n : names) {
+        n.y = std::max(n.y, least);
+        least = n.y + line;
+    }
+    double most = bottom + line;
+    for (auto n = names.rbegin(); n != names.rend(); ++n) {
+        n->y = std::min(n->y, most);
+        most = n->y - line;
+    }
+}
 
 std::string number(double v) {
     std::array<char, 32> text{};
@@ -191,7 +220,8 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
     text(left - 6, top + 10, "end", format(y.high, c.y, wording.units));
     text(left, top - 3, "start", wording.of(c.yTitle));
     // Lines are told apart by their dashes and by a name at their end.
-    constexpr std::array<const char *, 4> dashes{"none", "6 3", "2 3", "9 3 2 3"};
+    constexpr std::array<const char *, 7> dashes{"none", "6 3", "2 3", "9 3 2 3", "12 3", "4 6", "1 6"};
+    std::vector<Named> names;
     for (std::size_t n = 0; n < c.lines.size(); ++n) {
         const ReportChart::Line &line = c.lines[n];
         if (line.x.empty()) continue;
@@ -223,8 +253,11 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
             out += (i > 0 ? " " : "") + number(px) + "," + number(py);
         }
         out += "\"/>";
-        text(px + 4, py + 4, "start", wording.of(line.name));
+        names.push_back({px + 4, py + 4, wording.of(line.name)});
     }
+    spread(names, top, bottom);
+    for (const Named &n : names)
+        text(n.x, n.y, "start", n.name);
     return out + "</svg>";
 }
 

@@ -61,7 +61,9 @@ class PlainText {
         }
         table(rows);
     }
+    void operator()(const Picture &p) { m_out += "[" + m_wording.of(p.caption) + "]\n"; }
     void operator()(const PageBreak &) { m_out += "\n" + std::string(60, '=') + "\n"; }
+    void operator()(const OnePage &) {}
     void title(const Phrase &words) { underlined(words, '='); }
     std::string take() { return std::move(m_out); }
 

@@ -68,10 +68,19 @@ struct ShadedTable {
     double shade(std::size_t cell) const;
 };
 
+/// A photo. It travels with the report, so that every rendering of it stands alone.
+struct Picture {
+    Phrase caption;
+    std::string jpegBase64; ///< its bytes as text; never empty
+};
+
 /// On paper what follows begins a page.
 struct PageBreak {};
+/// On paper what follows, up to the next beginning of a page, is to stand on one: set smaller where it must.
+struct OnePage {};
 
-using Block = std::variant<Heading, Sentence, Steps, Grid, ReportChart, ShadedTable, PageBreak>;
+using Block =
+    std::variant<Heading, Sentence, Steps, Grid, ReportChart, ShadedTable, Picture, PageBreak, OnePage>;
 
 /// A document as a value: what is said, without how it looks. The window, print, plain text and HTML are
 /// renderings of it.

@@ -16,7 +16,9 @@ Phrase numbersOf(const PartState &part) {
 std::vector<Sentence> lineOf(const PartState &p) {
     const Tone known = p.known == Knowledge::stated ? Tone::plain : Tone::caution;
     const Tone looked = p.inspected == LookedAt::wrong ? Tone::trouble : Tone::plain;
-    return {Sentence(p.part->title, Tone::strong), Sentence(numbersOf(p)),
+    // Its numbers are stated: they lead to where.
+    const std::string stated(p.part->fields.empty() ? std::string_view() : p.part->fields.front());
+    return {Sentence(p.part->title, Tone::strong), Sentence(numbersOf(p), Tone::plain, stated),
             Sentence(knowledgeWord(p.known), known), Sentence(lookedAtWord(p.inspected), looked),
             p.verdict ? Sentence(stateWord(*p.verdict)) : Sentence(Phrase())};
 }

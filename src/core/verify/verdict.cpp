@@ -385,6 +385,29 @@ Phrase missingFor(const Check &check, const Verdict &v) {
     return listed(missing);
 }
 
+std::vector<OpenStretch> openStretches(const Verdict &v) {
+    std::vector<OpenStretch> out;
+    const Standing standing(v.study->evaluation(), v.proof);
+    for (const Verdict::Row &row : v.rows) {
+        bool goesOn = false;
+        for (std::size_t i = 0; i < v.contents.size(); ++i) {
+            if (row.byContent[i] != CheckState::notJudged) {
+                goesOn = false;
+                continue;
+            }
+            std::vector<const Need *> missing;
+            for (const std::string_view id : row.check->needs)
+                if (const Need &n = needById(id); !standing.met(n)[i]) missing.push_back(&n);
+            if (goesOn && out.back().missing == missing)
+                out.back().to = v.contents[i];
+            else
+                out.push_back({row.check, v.contents[i], v.contents[i], std::move(missing)});
+            goesOn = true;
+        }
+    }
+    return out;
+}
+
 Phrase inWords(const Verdict &verdict) {
     return together(verdict.sentences);
 }

@@ -76,6 +76,15 @@ Phrase notJudged(const Verdict &verdict);
 /// defaults".
 Phrase missingFor(const Check &check, const Verdict &verdict);
 
+/// A check that was worked out and is not judged, and why: contents next to each other with the same reasons.
+struct OpenStretch {
+    const Check *check;
+    double from, to; ///< ends included
+    std::vector<const Need *> missing;
+};
+/// By the order of the checks, then by content.
+std::vector<OpenStretch> openStretches(const Verdict &verdict);
+
 /// No question fails or stays open between the calibrated contents: only then does a program exit with 0.
 /// Nothing less is ever called cleared.
 bool answered(const Verdict &verdict);

@@ -34,6 +34,7 @@ class View : public QWidget {
 
   signals:
     void stationWanted(const QString &id);
+    void placeWanted(const QString &place); ///< a station, a page of one, or an input of the job
     void jobWanted(View::JobSource from);
     void keptChanged();
 };

@@ -19,10 +19,6 @@ void writeReport(QTextDocument &document, const Report &report, const UnitChoice
                     [](double content) { return theme().content(content); }, fontPixels});
 }
 
-void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units) {
-    writeForPaper(document, report, wordingOf(units));
-}
-
 void printReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units) {
     paintReport(pages, report, wordingOf(units));
 }

@@ -13,9 +13,6 @@ namespace wheelwright {
 /// title is left out: where it is shown, the window says what it is.
 void writeReport(QTextDocument &document, const Report &report, const UnitChoice &units);
 
-/// The same to be printed: black, with its title.
-void writeForPrint(QTextDocument &document, const Report &report, const UnitChoice &units);
-
 /// The same on the pages of a printer or a file.
 void printReport(QPagedPaintDevice &pages, const Report &report, const UnitChoice &units);
 

@@ -2,17 +2,22 @@
 #include "ui/views/handover/handover_view.h"
 
 #include "core/base/error.h"
+#include "core/job/job_photos.h"
 #include "core/job/revision.h"
 #include "core/report/handover_reports.h"
+#include "core/report/pour_tables.h"
+#include "pages/photos.h"
 #include "pages/seal.h"
 #include "session/evidence.h"
 #include "session/export_file.h"
 #include "session/session.h"
 #include "ui/text.h"
+#include "ui/views/handover/page_sheet.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/field_form.h"
+#include "ui/widgets/photo_strip.h"
 #include "ui/widgets/refresh.h"
-#include "ui/widgets/report_text.h"
+#include "ui/widgets/work_bar.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -41,7 +46,8 @@ const Report &nothing() {
 
 HandoverView::HandoverView(Session &session, QWidget *parent)
     : View(parent), m_session(session), m_paper(new QComboBox(this)), m_words(makeQuiet({}, this)),
-      m_scroll(new QScrollArea(this)), m_work(WorkSignals::Length::lengthy) {
+      m_scroll(new QScrollArea(this)), m_work(WorkSignals::Length::lengthy),
+      m_saving(WorkSignals::Length::lengthy) {
     setProperty("helpPage", "handover");
     auto *sheets = new QWidget(m_scroll);
     m_column = new QVBoxLayout(sheets);
@@ -55,6 +61,7 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
     layout->addWidget(makeSide(), 2);
     layout->addWidget(m_scroll, 5);
     connect(&m_work, &WorkSignals::finished, this, &HandoverView::show);
+    connect(&m_saving, &WorkSignals::finished, this, &HandoverView::keepWritten);
     connect(m_paper, &QComboBox::activated, this, &HandoverView::refresh);
     connect(&session.evidence(), &Evidence::coverageChanged, this, &HandoverView::refresh);
     (new Refresh(session, this))->on(Refresh::job | Refresh::verdict | Refresh::units, [this] { refresh(); });
@@ -62,7 +69,14 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
 
 QWidget *HandoverView::makeSide() {
     auto *side = new QWidget(this);
-    m_form = new FieldForm(m_session, tr("On the owner's page"), {"handover."}, {}, side);
+    m_form =
+        new FieldForm(m_session, tr("On the owner's page"), {"handover.call", "handover.note"}, {}, side);
+    m_photos = new PhotoStrip(side);
+    m_photos->setAccessibleName(tr("Photos that go along"));
+    m_noPhotos = makeQuiet(tr("This job has no photos: runs and tubes may have some."), side);
+    connect(m_photos, &PhotoStrip::ticked, this, [this](const QString &path, bool on) {
+        m_session.perform(tr("Choose a photo"), [&](Job &job) { choosePhoto(job, path.toStdString(), on); });
+    });
     m_paper->addItem(tr("A4"), static_cast<int>(Paper::a4));
     m_paper->addItem(tr("Letter"), static_cast<int>(Paper::letter));
     m_paper->setAccessibleName(tr("Paper"));
@@ -89,13 +103,20 @@ QWidget *HandoverView::makeSide() {
     rows->addWidget(m_card);
     rows->addLayout(paper);
     rows->addWidget(m_form);
+    rows->addWidget(makeHead(tr("Photos that go along"), side));
+    rows->addWidget(m_noPhotos);
+    rows->addWidget(m_photos);
     rows->addWidget(m_words);
+    rows->addWidget(new WorkBar(
+        m_saving, [this] { stopSaving(); }, side));
     rows->addStretch(1);
     return side;
 }
 
 bool HandoverView::showInput(const QString &link) {
-    return m_form->showInput(link);
+    if (link != QLatin1String("handover.photos")) return m_form->showInput(link);
+    m_photos->setFocus();
+    return true;
 }
 
 Paper HandoverView::paper() const {
@@ -103,7 +124,7 @@ Paper HandoverView::paper() const {
 }
 
 const Report &HandoverView::report() const {
-    return m_work.result() ? m_work.result()->report : nothing();
+    return m_work.result() ? m_work.result()->report.report : nothing();
 }
 
 void HandoverView::showEvent(QShowEvent *event) {
@@ -114,20 +135,23 @@ void HandoverView::showEvent(QShowEvent *event) {
 // Beside the window's thread: the document has twenty pages, and every edit changes it.
 void HandoverView::refresh() {
     if (!isVisible() || !m_session.hasJob()) return;
+    showPhotos();
     const auto verdict = m_session.verdict();
     if (!verdict) return show();
     FlowLook look{m_session.sharedStudy(), verdict, m_session.content()};
     m_work.start(
         m_session.jobVersion(),
         [look, coverage = m_session.evidence().coverage(), on = m_session.now().left(10).toStdString(),
-         wording = wordingOf(m_session.units()), paper = paper(),
+         wording = wordingOf(m_session.units()), paper = paper(), folder = m_session.path().parent_path(),
          width = qRound(pageWidth * devicePixelRatioF())](const WorkControl &control) {
             Made made;
-            made.report = handover(look, {coverage.get(), firstGain(look.study->job())}, on).report;
-            made.card = pocketCard(*look.verdict, on);
+            const auto stopped = [&control] { return control.stopped(); };
+            const Job &job = look.study->job();
+            made.report =
+                handover(look, {coverage.get(), firstGain(job), chosenPhotos(job, folder, stopped)}, on);
+            made.card = pocketCard(*look.verdict, on).report;
             made.calibration = calibrationPrint(stateOf(look.study->job()));
-            made.pages =
-                reportPictures(made.report, wording, paper, width, [&control] { return control.stopped(); });
+            made.pages = reportPictures(made.report.report, wording, paper, width, stopped);
             return made;
         });
     show();
@@ -148,9 +172,8 @@ void HandoverView::show() {
                   .arg(text(made->calibration)));
     if (!ready) return;
     while (m_pages.size() < made->pages.size()) {
-        auto *page = new QLabel(m_scroll->widget());
-        page->setProperty("card", true);
-        page->setAccessibleName(tr("Page %1").arg(m_pages.size() + 1));
+        auto *page = new PageSheet(m_scroll->widget());
+        connect(page, &PageSheet::followed, this, &HandoverView::follow);
         m_column->insertWidget(static_cast<int>(m_pages.size()), page, 0, Qt::AlignHCenter);
         m_pages.push_back(page);
     }
@@ -158,40 +181,67 @@ void HandoverView::show() {
         delete m_pages.back();
         m_pages.pop_back();
     }
-    for (std::size_t i = 0; i < m_pages.size(); ++i) {
-        QPixmap sharp = QPixmap::fromImage(made->pages[i]); // as many pixels as the screen has
-        sharp.setDevicePixelRatio(devicePixelRatioF());
-        m_pages[i]->setPixmap(sharp);
-    }
+    for (std::size_t i = 0; i < m_pages.size(); ++i)
+        m_pages[i]->show(made->pages[i], static_cast<int>(i) + 1);
 }
 
-void HandoverView::saveTo(const QString &path) const {
+void HandoverView::showPhotos() {
+    std::vector<PhotoStrip::Choice> choices;
+    for (const JobPhoto &p : photosOf(m_session.job()))
+        choices.push_back({text(p.path), text(p.of, m_session.units()), p.chosen});
+    m_photos->offer(choices, m_session.path().parent_path());
+    m_photos->setEnabled(!m_session.readOnly());
+    m_photos->setVisible(!choices.empty());
+    m_noPhotos->setVisible(choices.empty());
+}
+
+void HandoverView::follow(const QString &link) {
+    constexpr QLatin1String working("working:");
+    if (!link.startsWith(working)) return emit placeWanted(link);
+    const auto made = m_work.result();
+    const auto at = static_cast<std::size_t>(link.mid(working.size()).toUInt());
+    if (made && at < made->report.workings.size()) m_session.explain(made->report.workings[at]());
+}
+
+void HandoverView::saveTo(const QString &path) {
     const auto made = m_work.result();
     if (!made) return;
-    const std::string mark = unsealedMark(made->calibration);
-    const Wording wording = wordingOf(m_session.units());
-    const bool html = path.endsWith(QLatin1String(".html"), Qt::CaseInsensitive);
-    exportFile(path.toStdString(), sealed(html ? htmlPage(made->report, wording, mark)
-                                               : reportPdf(made->report, wording, paper(), mark)));
+    m_saving.start(0, [path, report = made->report.report, mark = unsealedMark(made->calibration),
+                       wording = wordingOf(m_session.units()), paper = paper()](const WorkControl &) {
+        const bool html = path.endsWith(QLatin1String(".html"), Qt::CaseInsensitive);
+        return Written{
+            path, sealed(html ? htmlPage(report, wording, mark) : reportPdf(report, wording, paper, mark))};
+    });
+}
+
+// In the window's thread, so that a cancelled one has written nothing.
+void HandoverView::keepWritten() {
+    const auto written = m_saving.result();
+    if (!written || written->path.isEmpty()) return;
+    try {
+        exportFile(written->path.toStdString(), written->bytes);
+    } catch (const InputError &e) {
+        m_session.report(text(e.words()));
+    }
 }
 
 void HandoverView::save() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the hand-over"),
                                                       text(m_session.job().name) + tr(" hand-over.pdf"),
                                                       tr("PDF (*.pdf);;HTML page (*.html)"));
-    if (path.isEmpty()) return;
-    try {
-        saveTo(path);
-    } catch (const InputError &e) {
-        m_session.report(text(e.words()));
-    }
+    if (!path.isEmpty()) saveTo(path);
 }
 
 void HandoverView::print() {
-    QPrinter printer;
-    QPrintDialog dialog(&printer, this);
+    const auto printer = std::make_shared<QPrinter>();
+    QPrintDialog dialog(printer.get(), this);
     dialog.setWindowTitle(tr("Print the hand-over"));
-    if (dialog.exec() == QDialog::Accepted) printReport(printer, report(), m_session.units());
+    if (dialog.exec() != QDialog::Accepted) return;
+    m_saving.start(0,
+                   [printer, report = report(), wording = wordingOf(m_session.units())](const WorkControl &) {
+                       paintReport(*printer, report, wording);
+                       return Written{};
+                   });
 }
 
 void HandoverView::copyCard() const {

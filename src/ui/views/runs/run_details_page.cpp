@@ -5,8 +5,8 @@
 #include "session/run_book.h"
 #include "session/session.h"
 #include "ui/text.h"
-#include "ui/views/runs/photo_strip.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/photo_strip.h"
 #include "ui/widgets/record_form.h"
 #include "ui/widgets/record_table.h"
 #include "ui/widgets/refresh.h"
@@ -128,7 +128,7 @@ void RunDetailsPage::refresh() {
     for (const std::size_t i : places)
         for (const QString &path : text(runs[i].photos).split(QLatin1Char('\n'), Qt::SkipEmptyParts))
             if (!photos.contains(path.trimmed())) photos << path.trimmed();
-    m_photos->show(photos);
+    m_photos->show(photos, m_session.path().parent_path());
 }
 
 void RunDetailsPage::addPhotos(const QStringList &paths) {

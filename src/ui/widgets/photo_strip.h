@@ -5,6 +5,9 @@
 #include <QImage>
 #include <QListWidget>
 
+#include <filesystem>
+#include <vector>
+
 namespace wheelwright {
 
 /// Pictures of files, small and beside each other; a double click opens one in the desktop's own viewer. They
@@ -13,12 +16,28 @@ class PhotoStrip : public QListWidget {
     Q_OBJECT
   public:
     explicit PhotoStrip(QWidget *parent = nullptr);
-    void show(const QStringList &paths);
+    /// A path that is not absolute is looked for in the folder.
+    void show(const QStringList &paths, const std::filesystem::path &folder = {});
     const QStringList &paths() const { return m_paths; }
     WorkSignals &work() { return m_work; }
 
+    /// A photo that can be ticked, and its name.
+    struct Choice {
+        QString path, name;
+        bool ticked = false;
+    };
+    void offer(const std::vector<Choice> &choices, const std::filesystem::path &folder = {});
+
+  signals:
+    void ticked(const QString &path, bool on); ///< by the user
+
   private:
+    void read();
     void place();
+    void say(const QListWidgetItem &item);
+    QString fileOf(int row) const;
+
+    std::filesystem::path m_folder;
 
     QStringList m_paths;
     Work<std::vector<QImage>> m_work;
