@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
+#include "core/base/version.h"
 #include "session/live_seat.h"
 #include "session/session.h"
 #include "session/work.h"
@@ -13,6 +14,7 @@
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QIcon>
 #include <QSettings>
 #include <QTimer>
 
@@ -149,8 +151,11 @@ int main(int argc, char **argv) {
     sinceStart.start();
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("wheelwright"));
-    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+    QApplication::setApplicationVersion(
+        QString::fromUtf8(version.data(), static_cast<qsizetype>(version.size())));
     wheelwrightResources();
+    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/wheelwright.svg")));
+    QGuiApplication::setDesktopFileName(QStringLiteral("local.wheelwright.Wheelwright"));
     QApplication::setStyle(QStringLiteral("Fusion")); // the same everywhere; the style sheet is drawn over it
 
     QCommandLineParser parser;

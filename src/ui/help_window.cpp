@@ -3,6 +3,7 @@
 
 #include "ui/theme.h"
 
+#include <QApplication>
 #include <QDir>
 #include <QFile>
 #include <QTextBrowser>
@@ -27,7 +28,8 @@ void HelpWindow::open(const QString &page) {
     m_page = file.exists() ? page : QStringLiteral("start");
     if (!file.exists()) file.setFileName(QStringLiteral(":/help/start.md"));
     if (!file.open(QIODevice::ReadOnly)) return;
-    m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+    m_text->setMarkdown(QString::fromUtf8(file.readAll())
+                            .replace(QLatin1String("{version}"), QApplication::applicationVersion()));
     calmTables();
     show();
     raise();

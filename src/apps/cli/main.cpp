@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
+#include "apps/cli/completion.h"
 #include "core/base/error.h"
 
 #include <iostream>
@@ -37,6 +38,7 @@ int main(int argc, char **argv) {
     addLiveCommand(app, exitCode);
     addTrainCommand(app, exitCode);
     addRevisionCommand(app, exitCode);
+    addGeneralOptions(app); // after them: the help of all is no option of each
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

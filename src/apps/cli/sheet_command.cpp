@@ -14,7 +14,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-struct SheetArguments {
+struct PartArguments {
     std::string job, what, note;
     bool wrong = false, json = false;
 };
@@ -52,7 +52,7 @@ void show(const std::vector<PartState> &sheet, bool json) {
     print(Json{{"complete", sheetComplete(sheet)}, {"parts", std::move(parts)}}, true);
 }
 
-int showJob(const SheetArguments &a) {
+int showJob(const PartArguments &a) {
     const Job job = loadJob(a.job);
     const auto study = std::make_shared<const Study>(job);
     const std::vector<PartState> sheet = intakeSheet(job, verify(study, proofOf(*study, a.job)).get());
@@ -61,7 +61,7 @@ int showJob(const SheetArguments &a) {
 }
 
 // The sheet after a change; what Verify says of it is not worked out again.
-void change(const SheetArguments &a, const std::string &what, const std::function<void(Job &)> &f) {
+void change(const PartArguments &a, const std::string &what, const std::function<void(Job &)> &f) {
     JobEdit edit(a.job, true);
     Job after = edit.before();
     f(after);
@@ -77,7 +77,7 @@ void addSheetCommand(CLI::App &app, int &exitCode) {
     sheet->require_subcommand(1);
     const auto add = [&](const char *name, const char *help) {
         CLI::App *sub = sheet->add_subcommand(name, help);
-        auto a = std::make_shared<SheetArguments>();
+        auto a = std::make_shared<PartArguments>();
         sub->add_option("job", a->job, "Job file")->required();
         sub->add_flag("--json", a->json, "Print JSON");
         return std::pair{sub, a};

@@ -12,6 +12,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <cmath>
+
 namespace wheelwright {
 namespace {
 
@@ -197,13 +199,15 @@ Json describe(const PourPlan &p, const PourRequest &r) {
         steps.push_back(step);
     }
     const Phrase warning = pickupWarning(p, r);
+    const double miss = p.content - r.target;
+    constexpr double rounding = 1e-12; // no miss
     Json out{{"strategy", strategyId(p.strategy)},
              {"exact", p.exact},
              {"drain_l", p.drainL},
              {"pour_l", p.pourL},
              {"volume_l", p.volumeL},
              {"ethanol", p.content},
-             {"error", p.content - r.target},
+             {"error", std::abs(miss) < rounding ? 0.0 : miss},
              {"price", p.price},
              {"steps", steps}};
     if (!warning.text.empty()) out["warning"] = format(warning, written());

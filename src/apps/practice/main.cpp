@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "apps/cli/completion.h"
 #include "apps/cli/options.h"
 #include "apps/cli/report.h"
 #include "apps/practice/bus_run.h"
@@ -264,6 +265,7 @@ int main(int argc, char **argv) {
     CLI::App *steps = app.add_subcommand("steps", "What a script can do");
     steps->add_flag("--json", a->json, "Print JSON");
     steps->callback([a] { listSteps(a->json); });
+    addGeneralOptions(app); // after the subcommands: the help of all is no option of each
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {
