@@ -424,6 +424,7 @@ void HandoverTest::aPageForABrowserNeedsNothingBesideIt() {
     }
     for (const char *fetches : {"src=", "href=", "url(", "@import", "<script", "<link", "<iframe"})
         QVERIFY2(!holds(html, fetches), fetches);
+    QVERIFY(holds(html, "<td class=\"trouble\">× E"));
     QVERIFY(holds(html, "&lt;b&gt;&amp;&quot;quoted&quot;&lt;/b&gt;"));
     QVERIFY(holds(html, "content=\"a &quot;remark&quot;\""));
     for (const char *tag : {"table", "tr", "td", "p", "h2", "ol", "li", "svg", "figure"}) {

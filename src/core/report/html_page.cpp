@@ -48,6 +48,8 @@ constexpr std::string_view style =
     ".caution,.trouble{border-left:.3em solid #9a6a00;padding-left:.6em}.trouble{border-color:#a3221a}"
     "img{max-width:100%}table{border-collapse:collapse}td,th{text-align:left;padding:.2em .9em .2em 0}"
     "table.map td,table.map th{text-align:right;padding:.1em .35em;font-size:.75em}"
+    "td.caution,td.trouble{border:0;padding-left:0}table.map{display:block;overflow-x:auto}"
+    "@media print{table.map{display:table}}"
     "table.map{-webkit-print-color-adjust:exact;print-color-adjust:exact}caption{text-align:left}"
     "h1,h2,h3,caption{break-after:avoid}table,figure{break-inside:avoid}.page{break-before:page}";
 
@@ -73,7 +75,8 @@ class HtmlPage {
         for (const auto &row : g.rows) {
             m_out += "</tr>\n<tr>";
             for (const Sentence &cell : row) {
-                m_out += "<td>";
+                const std::string_view tone = classOf(cell.tone);
+                m_out += tone == "plain" ? "<td>" : "<td class=\"" + std::string(tone) + "\">";
                 pieces(cell.words);
                 m_out += "</td>";
             }
