@@ -96,6 +96,7 @@ Report notJudgedReport(const Verdict &v) {
                   MARKED("handover.not_judged.why", "Because")};
     const auto add = [&](const Phrase &what, Phrase where, const std::vector<const Need *> &needs) {
         std::vector<Phrase> why;
+        why.reserve(needs.size());
         for (const Need *n : needs)
             why.emplace_back(n->missing);
         grid.rows.push_back({Sentence{what}, Sentence{std::move(where)}, Sentence{listed(why)}});
