@@ -58,16 +58,87 @@ class Phrases(unittest.TestCase):
             self.assertEqual(text.count("⟨"), text.count("⟩"), phrase)
 
     def test_the_tool_of_translators_finds_them_all(self):
-        with tempfile.TemporaryDirectory() as folder:
-            target = pathlib.Path(folder) / "core.ts"
-            run = subprocess.run([ROOT / "tools" / "translations", target], capture_output=True, text=True)
-            self.assertEqual(run.returncode, 0, run.stderr)
-            found = {}
-            for context in xml.etree.ElementTree.parse(target).getroot().iter("context"):
-                for message in context.iter("message"):
-                    found.setdefault(context.find("name").text, []).append(message.find("source").text)
+        found = {}
+        for name, message in messages(extracted()):
+            found.setdefault(name, []).append(message.find("source").text)
         for path, phrase, text in marked():
             self.assertIn(text, found.get(phrase, []), f"{path}: {phrase}")
+
+
+def extracted():
+    """What translators will find, of the sources as they are."""
+    with tempfile.TemporaryDirectory() as folder:
+        target = pathlib.Path(folder) / "all.ts"
+        run = subprocess.run([ROOT / "tools" / "translations", target], capture_output=True, text=True)
+        # A warning is a sentence that would be looked for under another name than it is translated under.
+        assert (run.returncode, run.stderr) == (0, ""), run.stderr
+        return xml.etree.ElementTree.parse(target)
+
+
+def messages(document):
+    for context in document.getroot().iter("context"):
+        for message in context.iter("message"):
+            yield context.find("name").text, message
+
+
+class Translations(unittest.TestCase):
+    """Each language has every sentence, whole, with the same places in it."""
+
+    PLACES = re.compile(r"\{[0-9a-zA-Z]\}|%L?\d|%n|[⟨⟩]")
+
+    @classmethod
+    def setUpClass(cls):
+        cls.sources = {(name, m.find("source").text) for name, m in messages(extracted())}
+        cls.languages = {p.stem.split("_")[1]: list(messages(xml.etree.ElementTree.parse(p))) for p in sorted((ROOT / "data/i18n").glob("*.ts"))}
+
+    def forms(self, message):
+        translation = message.find("translation")
+        return [f.text or "" for f in translation] if message.get("numerus") == "yes" else [translation.text or ""]
+
+    def test_german_and_spanish_are_there_and_whole(self):
+        self.assertEqual(set(self.languages), {"de", "es"})
+        for language, found in self.languages.items():
+            self.assertEqual({(name, m.find("source").text) for name, m in found}, self.sources, language)
+            for name, m in found:
+                self.assertNotIn("type", m.find("translation").attrib, (language, name, m.find("source").text))
+                self.assertTrue(all(self.forms(m)), (language, name))
+
+    def test_places_accelerators_and_ends_are_kept(self):
+        for language, found in self.languages.items():
+            for name, m in found:
+                source = m.find("source").text
+                for text in self.forms(m):
+                    where = (language, name, source, text)
+                    self.assertEqual(sorted(self.PLACES.findall(source)), sorted(self.PLACES.findall(text)), where)
+                    self.assertEqual(source.count("\n"), text.count("\n"), where)
+                    self.assertEqual(len(re.findall(r"&\w", source)) > 0, len(re.findall(r"&\w", text)) > 0, where)
+                    self.assertEqual((source[:1].isspace(), source[-1:].isspace()), (text[:1].isspace(), text[-1:].isspace()), where)
+                    for end in "…:?":
+                        self.assertEqual(source.rstrip().endswith(end), text.rstrip().endswith(end), where)
+
+    def test_no_sentence_is_left_in_english(self):
+        """What reads the same in both has words that are the same in both, or none: formulas, names, units."""
+        english = re.compile(r"\b(the|and|of|is|are|not|with|which|from|what|this|that|when|where|by)\b")
+        title = re.compile(r"The determination of vehicle drag contributions from coast-down tests|Fundamentals of Vehicle Dynamics"
+                           r"|(above|below)|job export --salvage")
+        for language, found in self.languages.items():
+            for name, m in found:
+                for text in self.forms(m):
+                    self.assertNotRegex(title.sub("", text), english, (language, name))
+
+    def test_words_of_the_trade_are_the_same_everywhere(self):
+        """As docs/glossary.md has them: a word that stands for another thing there is not used for this one."""
+        rows = [[c.strip() for c in line.strip("|").split("|")] for line in (ROOT / "docs/glossary.md").read_text().splitlines() if line.startswith("| `")]
+        self.assertGreater(len(rows), 30)
+        columns = {"de": 1, "es": 2}
+        for language, found in self.languages.items():
+            for row in rows:
+                word, wanted = row[0].strip("`"), row[columns[language]]
+                stems = [w.strip().lower() for w in wanted.split(",")]
+                spoken = [(name, m) for name, m in found if re.search(rf"\b{word}s?\b", m.find("source").text, re.I)]
+                self.assertTrue(spoken, word)
+                kept = sum(any(stem in text.lower() for stem in stems) for _, m in spoken for text in self.forms(m)[:1])
+                self.assertGreaterEqual(kept / len(spoken), 0.75, (language, word, wanted, kept, len(spoken)))
 
 
 if __name__ == "__main__":

@@ -16,9 +16,9 @@ class BoostPage : public FlowPage {
   public:
     BoostPage(Session &session, QWidget *parent)
         : FlowPage(session, "boost", {"wastegate", "manifold"}, parent),
-          m_chart(new ChartPlot(session, tr("Boost over solenoid duty"), "flow", this)) {
-        addTab(m_chart, tr("Boost over duty"));
-        addList("boost.points", tr("Solenoid duty and the boost that came of it"));
+          m_chart(new ChartPlot(session, FlowPage::tr("Boost over solenoid duty"), "flow", this)) {
+        addTab(m_chart, FlowPage::tr("Boost over duty"));
+        addList("boost.points", FlowPage::tr("Solenoid duty and the boost that came of it"));
         followContent();
     }
 
@@ -34,14 +34,20 @@ class BoostPage : public FlowPage {
 
 QString BoostPage::groupName(const BoostGroup &g) const {
     const QString content = shown(g.content, Dimension::content, session().units());
-    return g.gear > 0 ? tr("gear %1, %2").arg(g.gear).arg(content) : content;
+    return g.gear > 0 ? FlowPage::tr("gear %1, %2").arg(g.gear).arg(content) : content;
 }
 
 // Points by the hue of their content, and by shape of their gear.
 void BoostPage::draw(const std::vector<BoostGroup> &groups, const BoostGroup *used, double targetKpa) {
     constexpr std::array marks{QCPScatterStyle::ssCircle, QCPScatterStyle::ssSquare,
                                QCPScatterStyle::ssDiamond, QCPScatterStyle::ssCross, QCPScatterStyle::ssPlus};
-    Chart chart{tr("solenoid duty"), tr("boost"), Dimension::none, Dimension::pressureGauge, 100, {}, {}};
+    Chart chart{FlowPage::tr("solenoid duty"),
+                FlowPage::tr("boost"),
+                Dimension::none,
+                Dimension::pressureGauge,
+                100,
+                {},
+                {}};
     for (const BoostGroup &g : groups) {
         const QColor hue = theme().content(g.content);
         ChartSeries points{{}, {}, {}, hue, Qt::NoPen};
@@ -65,10 +71,10 @@ void BoostPage::draw(const std::vector<BoostGroup> &groups, const BoostGroup *us
     }
     const double spring = session().job().boost.springKpa;
     if (spring > 0) {
-        chart.levels.push_back({tr("spring"), spring, Qt::DotLine});
-        chart.levels.push_back({tr("twice the spring"), 2 * spring, Qt::DotLine});
+        chart.levels.push_back({FlowPage::tr("spring"), spring, Qt::DotLine});
+        chart.levels.push_back({FlowPage::tr("twice the spring"), 2 * spring, Qt::DotLine});
     }
-    if (targetKpa > 0) chart.levels.push_back({tr("target"), targetKpa, Qt::DashLine});
+    if (targetKpa > 0) chart.levels.push_back({FlowPage::tr("target"), targetKpa, Qt::DashLine});
     m_chart->show(std::move(chart));
 }
 

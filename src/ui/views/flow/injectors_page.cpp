@@ -29,19 +29,19 @@ class InjectorsPage : public FlowPage {
 
 InjectorsPage::InjectorsPage(Session &session, QWidget *parent)
     : FlowPage(session, "injectors", {"injectors", "rail"}, parent),
-      m_map(new ShadedMap(session, tr("Injector duty over rpm and load"), "flow", this)),
-      m_change(new QPushButton(tr("Change injectors…"), this)) {
+      m_map(new ShadedMap(session, FlowPage::tr("Injector duty over rpm and load"), "flow", this)),
+      m_change(new QPushButton(FlowPage::tr("Change injectors…"), this)) {
     m_change->setToolTip(
-        tr("Other injectors: what happens to duty, pulses and tables, then one step of undo"));
+        FlowPage::tr("Other injectors: what happens to duty, pulses and tables, then one step of undo"));
     cardLayout()->addWidget(m_change, 0, Qt::AlignLeft);
     connect(m_change, &QPushButton::clicked, this, [this] {
         InjectorChangeDialog dialog(this->session(), this);
         dialog.exec();
     });
-    addTab(m_map, tr("Duty map"));
-    addList("injectors.dead_times", tr("Dead times"));
-    addList("injectors.measured", tr("Measured set"));
-    addList("engine.cylinder_needs", tr("Cylinders"));
+    addTab(m_map, FlowPage::tr("Duty map"));
+    addList("injectors.dead_times", FlowPage::tr("Dead times"));
+    addList("injectors.measured", FlowPage::tr("Measured set"));
+    addList("engine.cylinder_needs", FlowPage::tr("Cylinders"));
     connect(m_map, &ShadedMap::chosen, this, [this](std::size_t at) {
         const ShadedCells &c = m_map->cells();
         this->session().explain(explainDuty(this->session().study(), {c.content, c.rpm[at / c.loadKpa.size()],

@@ -15,15 +15,16 @@ class PillsPage : public FlowPage {
   public:
     PillsPage(Session &session, QWidget *parent)
         : FlowPage(session, "pills", {"belt_pump", "pills", "nozzles", "weather", "controller"}, parent),
-          m_lambda(new ChartPlot(session, tr("λ over engine speed"), "flow", this)),
-          m_pressure(new ChartPlot(session, tr("Pressure over engine speed"), "flow", this)),
-          m_share(new ChartPlot(session, tr("Where the fuel goes, over engine speed"), "flow", this)),
-          m_list(new ReportView(tr("Pill chart by total area"), ReportView::Fit::fills, this)) {
-        addTab(m_lambda, tr("λ"));
-        addTab(m_pressure, tr("Pressure"));
-        addTab(m_share, tr("Flows"));
-        addTab(m_list, tr("Pill chart"));
-        addList("mechanical.passes", tr("Passes"));
+          m_lambda(new ChartPlot(session, FlowPage::tr("λ over engine speed"), "flow", this)),
+          m_pressure(new ChartPlot(session, FlowPage::tr("Pressure over engine speed"), "flow", this)),
+          m_share(
+              new ChartPlot(session, FlowPage::tr("Where the fuel goes, over engine speed"), "flow", this)),
+          m_list(new ReportView(FlowPage::tr("Pill chart by total area"), ReportView::Fit::fills, this)) {
+        addTab(m_lambda, FlowPage::tr("λ"));
+        addTab(m_pressure, FlowPage::tr("Pressure"));
+        addTab(m_share, FlowPage::tr("Flows"));
+        addTab(m_list, FlowPage::tr("Pill chart"));
+        addList("mechanical.passes", FlowPage::tr("Passes"));
     }
 
   protected:
@@ -39,12 +40,12 @@ class PillsPage : public FlowPage {
 void PillsPage::draw() {
     const Job &job = session().job();
     const QColor hue = theme().content(1);
-    ChartSeries lambda{tr("λ"), {}, {}, hue, Qt::SolidLine, 3},
-        pressure{tr("in the lines"), {}, {}, hue, Qt::SolidLine, 3},
-        engine{tr("engine"), {}, {}, hue, Qt::SolidLine, 3},
-        main{tr("main pill"), {}, {}, theme().ink, Qt::DashLine},
-        high{tr("high-speed"), {}, {}, theme().ink, Qt::DotLine},
-        port{tr("port"), {}, {}, theme().ink, Qt::DashDotLine};
+    ChartSeries lambda{FlowPage::tr("λ"), {}, {}, hue, Qt::SolidLine, 3},
+        pressure{FlowPage::tr("in the lines"), {}, {}, hue, Qt::SolidLine, 3},
+        engine{FlowPage::tr("engine"), {}, {}, hue, Qt::SolidLine, 3},
+        main{FlowPage::tr("main pill"), {}, {}, theme().ink, Qt::DashLine},
+        high{FlowPage::tr("high-speed"), {}, {}, theme().ink, Qt::DotLine},
+        port{FlowPage::tr("port"), {}, {}, theme().ink, Qt::DashDotLine};
     for (const MixturePoint &p : mixtureOverSpeed(job)) {
         for (ChartSeries *s : {&lambda, &pressure, &engine, &main, &high, &port})
             s->x.push_back(p.rpm);
@@ -56,30 +57,36 @@ void PillsPage::draw() {
         port.y.push_back(p.network.portLMin);
     }
     const double rich = limitOf(job, "mechanical.lambda.rich"), lean = limitOf(job, "mechanical.lambda.lean");
-    m_lambda->show({tr("engine speed"),
-                    tr("mixture"),
+    m_lambda->show({FlowPage::tr("engine speed"),
+                    FlowPage::tr("mixture"),
                     Dimension::engineSpeed,
                     Dimension::mixture,
                     1,
                     {lambda},
-                    {{tr("lean limit"), lean}, {tr("rich limit"), rich}},
+                    {{FlowPage::tr("lean limit"), lean}, {FlowPage::tr("rich limit"), rich}},
                     rich,
                     lean});
-    Chart lines{tr("engine speed"),
-                tr("pressure"),
+    Chart lines{FlowPage::tr("engine speed"),
+                FlowPage::tr("pressure"),
                 Dimension::engineSpeed,
                 Dimension::pressureGauge,
                 1,
                 {pressure},
                 {}};
     if (job.mechanical.injection.highSpeed.opensKpa > 0)
-        lines.levels.push_back({tr("high-speed pill opens"), job.mechanical.injection.highSpeed.opensKpa});
+        lines.levels.push_back(
+            {FlowPage::tr("high-speed pill opens"), job.mechanical.injection.highSpeed.opensKpa});
     m_pressure->show(std::move(lines));
     std::vector<ChartSeries> flows{engine, main};
     if (job.mechanical.injection.highSpeed.diameterMm > 0) flows.push_back(high);
     if (job.mechanical.injection.port.diameterMm > 0) flows.push_back(port);
-    m_share->show(
-        {tr("engine speed"), tr("flow"), Dimension::engineSpeed, Dimension::flowLMin, 1, flows, {}});
+    m_share->show({FlowPage::tr("engine speed"),
+                   FlowPage::tr("flow"),
+                   Dimension::engineSpeed,
+                   Dimension::flowLMin,
+                   1,
+                   flows,
+                   {}});
 }
 
 void PillsPage::refresh() {

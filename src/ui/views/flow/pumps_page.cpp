@@ -12,10 +12,10 @@ class PumpsPage : public FlowPage {
   public:
     PumpsPage(Session &session, QWidget *parent)
         : FlowPage(session, "pumps", {"pump", "filter", "return", "content_sensor", "rail"}, parent),
-          m_map(new ShadedMap(session, tr("What comes back over rpm and load"), "flow", this)) {
-        addTab(m_map, tr("What comes back"));
-        addList("supply.pump_points", tr("Data of the pumps"));
-        addList("supply.pumps", tr("Fitted"));
+          m_map(new ShadedMap(session, FlowPage::tr("What comes back over rpm and load"), "flow", this)) {
+        addTab(m_map, FlowPage::tr("What comes back"));
+        addList("supply.pump_points", FlowPage::tr("Data of the pumps"));
+        addList("supply.pumps", FlowPage::tr("Fitted"));
         connect(m_map, &ShadedMap::chosen, this, [this](std::size_t at) {
             const ShadedCells &c = m_map->cells();
             this->session().explain(explainReturn(

@@ -13,10 +13,10 @@ class SprayPage : public FlowPage {
   public:
     SprayPage(Session &session, QWidget *parent)
         : FlowPage(session, "spray", {"spray"}, parent),
-          m_trim(new ShadedMap(session, tr("Main fuel with the spray on, per cell"), "flow", this)),
-          m_lost(new ShadedMap(session, tr("λ when the spray stops, per cell"), "flow", this)) {
-        addTab(m_trim, tr("Trim per cell, %"));
-        addTab(m_lost, tr("λ when it stops"));
+          m_trim(new ShadedMap(session, FlowPage::tr("Main fuel with the spray on, per cell"), "flow", this)),
+          m_lost(new ShadedMap(session, FlowPage::tr("λ when the spray stops, per cell"), "flow", this)) {
+        addTab(m_trim, FlowPage::tr("Trim per cell, %"));
+        addTab(m_lost, FlowPage::tr("λ when it stops"));
         for (ShadedMap *map : {m_trim, m_lost})
             connect(map, &ShadedMap::chosen, this, [this](std::size_t at) {
                 this->session().explain(
