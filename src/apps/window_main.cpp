@@ -4,6 +4,7 @@
 #include "session/live_seat.h"
 #include "session/session.h"
 #include "session/work.h"
+#include "ui/language.h"
 #include "ui/shell_host.h"
 #include "ui/text_size.h"
 #include "ui/theme.h"
@@ -179,6 +180,8 @@ int main(int argc, char **argv) {
          {QStringLiteral("text-size"),
           QStringLiteral("Draw everything at <percent> of its size, 80 to 200, from now on"),
           QStringLiteral("percent")},
+         {QStringLiteral("language"), QStringLiteral("Speak <language> from now on: en, de or es"),
+          QStringLiteral("language")},
          {QStringLiteral("live"), QStringLiteral("With a practice engine in the seat, for --render")},
          {QStringLiteral("startup-time"),
           QStringLiteral("Print the milliseconds to the first painted window and quit")}});
@@ -192,6 +195,16 @@ int main(int argc, char **argv) {
     if (throwAway) blank.clear();
     QSettings &settings = throwAway ? blank : kept;
     useTheme(settings.value(QStringLiteral("shopTheme"), false).toBool());
+
+    if (const QString code = parser.value(QStringLiteral("language")); !code.isEmpty()) {
+        const auto all = allLanguages();
+        if (std::ranges::none_of(all, [&](const Language &l) { return code == QLatin1String(l.code); })) {
+            std::fprintf(stderr, "wheelwright: --language: expected en, de or es, found '%s'\n",
+                         qPrintable(code));
+            return 2;
+        }
+        settings.setValue(QStringLiteral("language"), code);
+    }
 
     // Pictures are of the demo's story, on a day of it: they stay the same until something else does.
     const bool render = parser.isSet(QStringLiteral("render"));

@@ -59,6 +59,7 @@ class Shell : public QMainWindow {
     QList<QAction *> allActions() const;
 
   signals:
+    void languageWanted(const QString &code); ///< another language, which takes another window
     void textPercentWanted(int percent); ///< larger or smaller text, which takes another window
 
   protected:

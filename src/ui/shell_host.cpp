@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/shell_host.h"
 
+#include "ui/language.h"
 #include "ui/text_size.h"
 #include "ui/theme.h"
 
@@ -11,12 +12,13 @@
 namespace wheelwright {
 namespace {
 
-const QString keptAs = QStringLiteral("textPercent");
+const QString keptAs = QStringLiteral("textPercent"), languageKeptAs = QStringLiteral("language");
 
 } // namespace
 
 ShellHost::ShellHost(Session &session, QSettings &settings) : m_session(session), m_settings(settings) {
     wheelwright::setTextPercent(m_settings.value(keptAs, usualTextPercent).toInt());
+    useLanguage(m_settings.value(languageKeptAs).toString());
     make();
 }
 
@@ -27,9 +29,27 @@ void ShellHost::make() {
     m_shell = std::make_unique<Shell>(m_session, m_settings);
     // Queued: the menu that asks goes with the window.
     connect(m_shell.get(), &Shell::textPercentWanted, this, &ShellHost::setTextPercent, Qt::QueuedConnection);
+    connect(m_shell.get(), &Shell::languageWanted, this, &ShellHost::setLanguage, Qt::QueuedConnection);
 }
 
 void ShellHost::setTextPercent(int percent) {
+    remake([&] {
+        wheelwright::setTextPercent(percent);
+        m_settings.setValue(keptAs, textPercent());
+    });
+    m_shell->statusBar()->showMessage(tr("Text at %1 %").arg(textPercent()));
+    emit shellReplaced();
+}
+
+void ShellHost::setLanguage(const QString &code) {
+    remake([&] {
+        useLanguage(code);
+        m_settings.setValue(languageKeptAs, usedLanguage());
+    });
+    emit shellReplaced();
+}
+
+void ShellHost::remake(const std::function<void()> &change) {
     const double before = windowScale();
     if (QWidget *typing = QApplication::focusWidget())
         typing->clearFocus(); // what was typed is taken, as by going to another field
@@ -40,8 +60,7 @@ void ShellHost::setTextPercent(int percent) {
     const bool quits = QApplication::quitOnLastWindowClosed();
     QApplication::setQuitOnLastWindowClosed(false); // for the moment without one
     m_shell.reset();
-    wheelwright::setTextPercent(percent);
-    m_settings.setValue(keptAs, textPercent());
+    change();
     make();
     const double smaller = before / windowScale();
     m_shell->setGeometry(
@@ -53,8 +72,6 @@ void ShellHost::setTextPercent(int percent) {
         m_shell->activateWindow(); // the keys go on where they were
     }
     QApplication::setQuitOnLastWindowClosed(quits);
-    m_shell->statusBar()->showMessage(tr("Text at %1 %").arg(textPercent()));
-    emit shellReplaced();
 }
 
 } // namespace wheelwright

@@ -2,6 +2,7 @@
 #pragma once
 #include "ui/shell.h"
 
+#include <functional>
 #include <memory>
 
 namespace wheelwright {
@@ -19,12 +20,15 @@ class ShellHost : public QObject {
     Shell &shell() { return *m_shell; } ///< another one after shellReplaced()
     /// At once; the window keeps its place, its size on the screen, its station and the pages shown.
     void setTextPercent(int percent);
+    /// The same, in another language.
+    void setLanguage(const QString &code);
 
   signals:
     void shellReplaced();
 
   private:
     void make();
+    void remake(const std::function<void()> &change);
 
     Session &m_session;
     QSettings &m_settings;

@@ -4,6 +4,7 @@
 #include "session/session.h"
 #include "ui/finder.h"
 #include "ui/help_window.h"
+#include "ui/language.h"
 #include "ui/shell.h"
 #include "ui/text.h"
 #include "ui/text_size.h"
@@ -144,6 +145,17 @@ void Shell::makeViewMenu() {
     });
     m_shop->setCheckable(true);
     m_shop->setChecked(theme().shop);
+    menu->addSeparator();
+    auto *languages = new QActionGroup(menu);
+    for (const Language &l : allLanguages()) {
+        const QString code = QString::fromLatin1(l.code);
+        // In its own words, so that who cannot read the others finds it.
+        QAction *a =
+            addAction(menu, QString::fromUtf8(l.name), {}, [this, code] { emit languageWanted(code); });
+        a->setCheckable(true);
+        a->setChecked(code == usedLanguage());
+        languages->addAction(a);
+    }
 }
 
 void Shell::makeUnitsMenu() {
