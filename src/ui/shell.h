@@ -60,7 +60,7 @@ class Shell : public QMainWindow {
 
   signals:
     void languageWanted(const QString &code); ///< another language, which takes another window
-    void textPercentWanted(int percent); ///< larger or smaller text, which takes another window
+    void textPercentWanted(int percent);      ///< larger or smaller text, which takes another window
 
   protected:
     void closeEvent(QCloseEvent *event) override;
