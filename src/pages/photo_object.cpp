@@ -5,8 +5,6 @@
 #include <QPainter>
 #include <QTextDocument>
 
-#include <algorithm>
-
 namespace wheelwright {
 
 QSizeF PhotoObject::intrinsicSize(QTextDocument *document, int, const QTextFormat &format) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/runs/run_details_page.h"
 
+#include "core/job/job_photos.h"
 #include "core/report/run_reports.h"
 #include "session/run_book.h"
 #include "session/session.h"
@@ -126,8 +127,8 @@ void RunDetailsPage::refresh() {
     m_corrections->show(measured ? correctionsReport(*measured) : WorkedReport(), m_session.units());
     QStringList photos;
     for (const std::size_t i : places)
-        for (const QString &path : text(runs[i].photos).split(QLatin1Char('\n'), Qt::SkipEmptyParts))
-            if (!photos.contains(path.trimmed())) photos << path.trimmed();
+        for (const std::string &path : photoPaths(runs[i].photos))
+            if (!photos.contains(text(path))) photos << text(path);
     m_photos->show(photos, m_session.path().parent_path());
 }
 
