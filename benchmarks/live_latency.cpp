@@ -119,7 +119,7 @@ int main(int argc, char **argv) {
     wheelwrightResources();
     QApplication::setStyle(QStringLiteral("Fusion"));
     loadFonts();
-    useTheme(false);
+    useTheme({});
     QTemporaryDir folder;
     QSettings settings(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
     Session session([] { return QDateTime::currentDateTimeUtc(); });

@@ -271,7 +271,7 @@ int main(int argc, char **argv) {
     wheelwrightResources();
     QApplication::setStyle(QStringLiteral("Fusion"));
     loadFonts();
-    useTheme(false);
+    useTheme({});
     benchmark::Initialize(&argc, argv);
     benchmark::RunSpecifiedBenchmarks();
     return 0;

@@ -6963,8 +6963,8 @@
 <context>
     <name>expected.above_base</name>
     <message>
-        <source>at least 0.01 above the base content {a}</source>
-        <translation>mindestens 0,01 über dem Grundgehalt {a}</translation>
+        <source>at least 0.01 above the base content {0}</source>
+        <translation>mindestens 0,01 über dem Grundgehalt {0}</translation>
     </message>
 </context>
 <context>
@@ -7026,8 +7026,8 @@
 <context>
     <name>expected.ascending</name>
     <message>
-        <source>more than the one before ({a})</source>
-        <translation>mehr als der davor ({a})</translation>
+        <source>more than the one before ({0})</source>
+        <translation>mehr als der davor ({0})</translation>
     </message>
 </context>
 <context>
@@ -7040,8 +7040,8 @@
 <context>
     <name>expected.at_least_start</name>
     <message>
-        <source>at least the pressure it starts at, {a}</source>
-        <translation>mindestens der Druck, bei dem es beginnt, {a}</translation>
+        <source>at least the pressure it starts at, {0}</source>
+        <translation>mindestens der Druck, bei dem es beginnt, {0}</translation>
     </message>
 </context>
 <context>
@@ -7110,15 +7110,15 @@
 <context>
     <name>expected.between</name>
     <message>
-        <source>{a} to {b}</source>
-        <translation>{a} bis {b}</translation>
+        <source>{0} to {1}</source>
+        <translation>{0} bis {1}</translation>
     </message>
 </context>
 <context>
     <name>expected.between_in</name>
     <message>
-        <source>{a} to {b} {c}</source>
-        <translation>{a} bis {b} {c}</translation>
+        <source>{0} to {1} {a}</source>
+        <translation>{0} bis {1} {a}</translation>
     </message>
 </context>
 <context>
@@ -7649,8 +7649,8 @@
 <context>
     <name>expected.fraction_between</name>
     <message>
-        <source>{a} to {b} (a fraction)</source>
-        <translation>{a} bis {b} (ein Anteil)</translation>
+        <source>{0} to {1} (a fraction)</source>
+        <translation>{0} bis {1} (ein Anteil)</translation>
     </message>
 </context>
 <context>
@@ -7719,8 +7719,8 @@
 <context>
     <name>expected.in_tank</name>
     <message>
-        <source>at most the {a} L in the tank</source>
-        <translation>höchstens die {a} L im Tank</translation>
+        <source>at most the {0} L in the tank</source>
+        <translation>höchstens die {0} L im Tank</translation>
     </message>
 </context>
 <context>
@@ -7838,8 +7838,8 @@
 <context>
     <name>expected.less_than_line</name>
     <message>
-        <source>less than the line&apos;s flow {a}, so that some comes back</source>
-        <translation>weniger als der Durchfluss der Leitung {a}, damit etwas zurückkommt</translation>
+        <source>less than the line&apos;s flow {0}, so that some comes back</source>
+        <translation>weniger als der Durchfluss der Leitung {0}, damit etwas zurückkommt</translation>
     </message>
 </context>
 <context>
@@ -8426,8 +8426,8 @@
 <context>
     <name>expected.room_in_tank</name>
     <message>
-        <source>room for it in the tank of {a} L</source>
-        <translation>Platz dafür im Tank von {a} L</translation>
+        <source>room for it in the tank of {0} L</source>
+        <translation>Platz dafür im Tank von {0} L</translation>
     </message>
 </context>
 <context>
@@ -8741,8 +8741,8 @@
 <context>
     <name>expected.throttle_for_rows</name>
     <message>
-        <source>a throttle of its own for every row of the tables, so the curve from throttle to manifold pressure has to rise from {a} to {b} kPa</source>
-        <translation>für jede Zeile der Kennfelder eine eigene Drosselklappe, also muss die Kurve von Drosselklappe zu Saugrohrdruck von {a} bis {b} kPa steigen</translation>
+        <source>a throttle of its own for every row of the tables, so the curve from throttle to manifold pressure has to rise from {0} to {1} kPa</source>
+        <translation>für jede Zeile der Kennfelder eine eigene Drosselklappe, also muss die Kurve von Drosselklappe zu Saugrohrdruck von {0} bis {1} kPa steigen</translation>
     </message>
 </context>
 <context>
@@ -8825,8 +8825,8 @@
 <context>
     <name>expected.up_to_the_brim</name>
     <message>
-        <source>at most {a} L, up to the brim</source>
-        <translation>höchstens {a} L, bis zum Rand</translation>
+        <source>at most {0} L, up to the brim</source>
+        <translation>höchstens {0} L, bis zum Rand</translation>
     </message>
 </context>
 <context>
@@ -8874,8 +8874,8 @@
 <context>
     <name>expected.what_the_tank_holds</name>
     <message>
-        <source>at most {a} L, all that the tank holds</source>
-        <translation>höchstens {a} L, alles, was der Tank enthält</translation>
+        <source>at most {0} L, all that the tank holds</source>
+        <translation>höchstens {0} L, alles, was der Tank enthält</translation>
     </message>
 </context>
 <context>
@@ -8902,8 +8902,8 @@
 <context>
     <name>expected.window</name>
     <message>
-        <source>one that holds its content {a}</source>
-        <translation>eines, das seinen Gehalt {a} enthält</translation>
+        <source>one that holds its content {0}</source>
+        <translation>eines, das seinen Gehalt {0} enthält</translation>
     </message>
 </context>
 <context>
@@ -10552,6 +10552,13 @@
     </message>
 </context>
 <context>
+    <name>found.litres</name>
+    <message>
+        <source>{0}</source>
+        <translation>{0}</translation>
+    </message>
+</context>
+<context>
     <name>found.locked</name>
     <message>
         <source>a file that another program holds locked</source>
@@ -10612,6 +10619,13 @@
     <message>
         <source>mechanical injection</source>
         <translation>mechanische Einspritzung</translation>
+    </message>
+</context>
+<context>
+    <name>found.methanol_flow</name>
+    <message>
+        <source>{0} of methanol</source>
+        <translation>{0} Methanol</translation>
     </message>
 </context>
 <context>
@@ -10806,8 +10820,8 @@
 <context>
     <name>found.one_throttle</name>
     <message>
-        <source>one throttle for {a} and {b} kPa; under boost throttle does not say the pressure: keep pressure as load, or enter the curve up to the boost</source>
-        <translation>eine Drosselklappe für {a} und {b} kPa; unter Ladedruck sagt die Drosselklappe nichts über den Druck: Druck als Last behalten, oder die Kurve bis zum Ladedruck eingeben</translation>
+        <source>one throttle for {0} and {1} kPa; under boost throttle does not say the pressure: keep pressure as load, or enter the curve up to the boost</source>
+        <translation>eine Drosselklappe für {0} und {1} kPa; unter Ladedruck sagt die Drosselklappe nichts über den Druck: Druck als Last behalten, oder die Kurve bis zum Ladedruck eingeben</translation>
     </message>
 </context>
 <context>
@@ -21474,8 +21488,8 @@
 <context>
     <name>pour.costs</name>
     <message>
-        <source>costs {a}</source>
-        <translation>kostet {a}</translation>
+        <source>costs {0}</source>
+        <translation>kostet {0}</translation>
     </message>
 </context>
 <context>
@@ -29788,6 +29802,76 @@
     </message>
 </context>
 <context>
+    <name>unit.afr_gasoline</name>
+    <message>
+        <source>AFR (gasoline scale {0})</source>
+        <translation>AFR (Benzinskala {0})</translation>
+    </message>
+</context>
+<context>
+    <name>unit.afr_stated</name>
+    <message>
+        <source>AFR (scale {0})</source>
+        <translation>AFR (Skala {0})</translation>
+    </message>
+</context>
+<context>
+    <name>unit.afr_true</name>
+    <message>
+        <source>AFR (true of the fuel)</source>
+        <translation>AFR (echt, des Kraftstoffs)</translation>
+    </message>
+</context>
+<context>
+    <name>unit.bar_g</name>
+    <message>
+        <source>bar gauge</source>
+        <translation>bar rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.day</name>
+    <message>
+        <source>days</source>
+        <translation>Tage</translation>
+    </message>
+</context>
+<context>
+    <name>unit.kpa_g</name>
+    <message>
+        <source>kPa gauge</source>
+        <translation>kPa rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.octane</name>
+    <message>
+        <source>octane</source>
+        <translation>Oktan</translation>
+    </message>
+</context>
+<context>
+    <name>unit.psi</name>
+    <message>
+        <source>psi abs</source>
+        <translation>psi abs.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.psi_g</name>
+    <message>
+        <source>psi gauge</source>
+        <translation>psi rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.rpm</name>
+    <message>
+        <source>rpm</source>
+        <translation>1/min</translation>
+    </message>
+</context>
+<context>
     <name>use.content</name>
     <message>
         <source>Measured on</source>
@@ -31154,6 +31238,18 @@
         <source>tube</source>
         <translation>Röhrchen</translation>
     </message>
+    <message>
+        <source>Base table: %1</source>
+        <translation>Grundkennfeld: %1</translation>
+    </message>
+    <message>
+        <source>Top table: %1</source>
+        <translation>Oberes Kennfeld: %1</translation>
+    </message>
+    <message>
+        <source>%1: %2 ± %3</source>
+        <translation>%1: %2 ± %3</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ConvertDialog</name>
@@ -31414,6 +31510,10 @@ schattiert: gehalten, nicht abgestimmt</translation>
 </source>
         <translation>Gehalt, %	benutzt	physikalisch
 </translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>
@@ -32194,6 +32294,10 @@ Dann werden Züge, Halten und Leerlauf von selbst gefunden, sechzehn Regeln such
     <message>
         <source>Print the hand-over</source>
         <translation>Die Übergabe drucken</translation>
+    </message>
+    <message>
+        <source>Pages of the hand-over</source>
+        <translation>Seiten der Übergabe</translation>
     </message>
 </context>
 <context>
@@ -33252,6 +33356,14 @@ Der Beispielauftrag ist ein Bergrennwagen mit Einspritzventilen, die für seinen
         <source>No job is open.</source>
         <translation>Kein Auftrag ist offen.</translation>
     </message>
+    <message>
+        <source>%1 at %2, %3, %4</source>
+        <translation>%1 bei %2, %3, %4</translation>
+    </message>
+    <message>
+        <source>%1: %2, %3</source>
+        <translation>%1: %2, %3</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::MeasurePage</name>
@@ -33630,6 +33742,10 @@ Der Beispielauftrag ist ein Bergrennwagen mit Einspritzventilen, die für seinen
         <source>%1 ±%2</source>
         <translation>%1 ±%2</translation>
     </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::PageSheet</name>
@@ -33767,6 +33883,14 @@ einzufüllen</translation>
     <message>
         <source>×%1</source>
         <translation>×%1</translation>
+    </message>
+    <message>
+        <source>%1 %2</source>
+        <translation>%1 %2</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>
@@ -35126,6 +35250,10 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <source>Stop log</source>
         <translation>Log beenden</translation>
     </message>
+    <message>
+        <source>Driver&apos;s seat: Space logs, M marks, Esc aborts</source>
+        <translation>Fahrersitz: Leertaste zeichnet auf, M merkt an, Esc bricht ab</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::SeatReading</name>
@@ -35283,8 +35411,16 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <translation>Eine Zelle anklicken für ihren Rechenweg. Dicker Rahmen: über der Grenze. Leer: nie erreicht.</translation>
     </message>
     <message>
-        <source>%1 rpm, %2: %3</source>
-        <translation>%1 1/min, %2: %3</translation>
+        <source>never reached</source>
+        <translation>nie erreicht</translation>
+    </message>
+    <message>
+        <source>%1, past the limit</source>
+        <translation>%1, jenseits der Grenze</translation>
+    </message>
+    <message>
+        <source>%1, %2: %3</source>
+        <translation>%1, %2: %3</translation>
     </message>
 </context>
 <context>
@@ -35699,6 +35835,26 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <source>Not judged: it needs something that this job does not say.</source>
         <translation>Nicht beurteilt: es braucht etwas, das dieser Auftrag nicht sagt.</translation>
     </message>
+    <message>
+        <source>Decimal mark as the language has it</source>
+        <translation>Dezimalzeichen wie in der Sprache</translation>
+    </message>
+    <message>
+        <source>Decimal point: 14.7</source>
+        <translation>Dezimalpunkt: 14.7</translation>
+    </message>
+    <message>
+        <source>Decimal comma: 14,7</source>
+        <translation>Dezimalkomma: 14,7</translation>
+    </message>
+    <message>
+        <source>High contrast</source>
+        <translation>Hoher Kontrast</translation>
+    </message>
+    <message>
+        <source>Nothing moves by itself</source>
+        <translation>Nichts bewegt sich von selbst</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ShellHost</name>
@@ -35902,10 +36058,6 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <translation>Eingabe: 14 oder =14 setzt, +2 zählt dazu, *1,03 nimmt mal</translation>
     </message>
     <message>
-        <source>%1 %2, row %3: %4</source>
-        <translation>%1 %2, Zeile %3: %4</translation>
-    </message>
-    <message>
         <source>Base table</source>
         <translation>Grundkennfeld</translation>
     </message>
@@ -35968,6 +36120,18 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     <message>
         <source>Take over its breakpoints</source>
         <translation>Seine Stützstellen übernehmen</translation>
+    </message>
+    <message>
+        <source>%1 %2</source>
+        <translation>%1 %2</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
+    </message>
+    <message>
+        <source>%1, %2: %3</source>
+        <translation>%1, %2: %3</translation>
     </message>
 </context>
 <context>
@@ -36213,7 +36377,7 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     </message>
     <message>
         <source>  held</source>
-        <translation>  gehalten</translation>
+        <translation>  fest</translation>
     </message>
     <message>
         <source>one table</source>
@@ -36245,6 +36409,10 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     <message>
         <source>Reading through the log …</source>
         <translation>Das Log wird durchgelesen …</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>

@@ -6963,8 +6963,8 @@
 <context>
     <name>expected.above_base</name>
     <message>
-        <source>at least 0.01 above the base content {a}</source>
-        <translation>al menos 0,01 sobre el contenido base {a}</translation>
+        <source>at least 0.01 above the base content {0}</source>
+        <translation>al menos 0,01 sobre el contenido base {0}</translation>
     </message>
 </context>
 <context>
@@ -7026,8 +7026,8 @@
 <context>
     <name>expected.ascending</name>
     <message>
-        <source>more than the one before ({a})</source>
-        <translation>más que el anterior ({a})</translation>
+        <source>more than the one before ({0})</source>
+        <translation>más que el anterior ({0})</translation>
     </message>
 </context>
 <context>
@@ -7040,8 +7040,8 @@
 <context>
     <name>expected.at_least_start</name>
     <message>
-        <source>at least the pressure it starts at, {a}</source>
-        <translation>al menos la presión a la que empieza, {a}</translation>
+        <source>at least the pressure it starts at, {0}</source>
+        <translation>al menos la presión a la que empieza, {0}</translation>
     </message>
 </context>
 <context>
@@ -7110,15 +7110,15 @@
 <context>
     <name>expected.between</name>
     <message>
-        <source>{a} to {b}</source>
-        <translation>{a} a {b}</translation>
+        <source>{0} to {1}</source>
+        <translation>{0} a {1}</translation>
     </message>
 </context>
 <context>
     <name>expected.between_in</name>
     <message>
-        <source>{a} to {b} {c}</source>
-        <translation>{a} a {b} {c}</translation>
+        <source>{0} to {1} {a}</source>
+        <translation>{0} a {1} {a}</translation>
     </message>
 </context>
 <context>
@@ -7649,8 +7649,8 @@
 <context>
     <name>expected.fraction_between</name>
     <message>
-        <source>{a} to {b} (a fraction)</source>
-        <translation>{a} a {b} (una fracción)</translation>
+        <source>{0} to {1} (a fraction)</source>
+        <translation>{0} a {1} (una fracción)</translation>
     </message>
 </context>
 <context>
@@ -7719,8 +7719,8 @@
 <context>
     <name>expected.in_tank</name>
     <message>
-        <source>at most the {a} L in the tank</source>
-        <translation>como máximo los {a} L del depósito</translation>
+        <source>at most the {0} L in the tank</source>
+        <translation>como máximo los {0} L del depósito</translation>
     </message>
 </context>
 <context>
@@ -7838,8 +7838,8 @@
 <context>
     <name>expected.less_than_line</name>
     <message>
-        <source>less than the line&apos;s flow {a}, so that some comes back</source>
-        <translation>menos que el caudal de la línea {a}, para que algo vuelva</translation>
+        <source>less than the line&apos;s flow {0}, so that some comes back</source>
+        <translation>menos que el caudal de la línea {0}, para que algo vuelva</translation>
     </message>
 </context>
 <context>
@@ -8426,8 +8426,8 @@
 <context>
     <name>expected.room_in_tank</name>
     <message>
-        <source>room for it in the tank of {a} L</source>
-        <translation>sitio para ello en el depósito de {a} L</translation>
+        <source>room for it in the tank of {0} L</source>
+        <translation>sitio para ello en el depósito de {0} L</translation>
     </message>
 </context>
 <context>
@@ -8741,8 +8741,8 @@
 <context>
     <name>expected.throttle_for_rows</name>
     <message>
-        <source>a throttle of its own for every row of the tables, so the curve from throttle to manifold pressure has to rise from {a} to {b} kPa</source>
-        <translation>una mariposa propia para cada fila de los mapas, así que la curva de mariposa a presión de admisión debe subir de {a} a {b} kPa</translation>
+        <source>a throttle of its own for every row of the tables, so the curve from throttle to manifold pressure has to rise from {0} to {1} kPa</source>
+        <translation>una mariposa propia para cada fila de los mapas, así que la curva de mariposa a presión de admisión debe subir de {0} a {1} kPa</translation>
     </message>
 </context>
 <context>
@@ -8825,8 +8825,8 @@
 <context>
     <name>expected.up_to_the_brim</name>
     <message>
-        <source>at most {a} L, up to the brim</source>
-        <translation>como máximo {a} L, hasta el borde</translation>
+        <source>at most {0} L, up to the brim</source>
+        <translation>como máximo {0} L, hasta el borde</translation>
     </message>
 </context>
 <context>
@@ -8874,8 +8874,8 @@
 <context>
     <name>expected.what_the_tank_holds</name>
     <message>
-        <source>at most {a} L, all that the tank holds</source>
-        <translation>como máximo {a} L, todo lo que cabe en el depósito</translation>
+        <source>at most {0} L, all that the tank holds</source>
+        <translation>como máximo {0} L, todo lo que cabe en el depósito</translation>
     </message>
 </context>
 <context>
@@ -8902,8 +8902,8 @@
 <context>
     <name>expected.window</name>
     <message>
-        <source>one that holds its content {a}</source>
-        <translation>una que contenga su contenido {a}</translation>
+        <source>one that holds its content {0}</source>
+        <translation>una que contenga su contenido {0}</translation>
     </message>
 </context>
 <context>
@@ -10552,6 +10552,13 @@
     </message>
 </context>
 <context>
+    <name>found.litres</name>
+    <message>
+        <source>{0}</source>
+        <translation>{0}</translation>
+    </message>
+</context>
+<context>
     <name>found.locked</name>
     <message>
         <source>a file that another program holds locked</source>
@@ -10612,6 +10619,13 @@
     <message>
         <source>mechanical injection</source>
         <translation>inyección mecánica</translation>
+    </message>
+</context>
+<context>
+    <name>found.methanol_flow</name>
+    <message>
+        <source>{0} of methanol</source>
+        <translation>{0} de metanol</translation>
     </message>
 </context>
 <context>
@@ -10806,8 +10820,8 @@
 <context>
     <name>found.one_throttle</name>
     <message>
-        <source>one throttle for {a} and {b} kPa; under boost throttle does not say the pressure: keep pressure as load, or enter the curve up to the boost</source>
-        <translation>una mariposa para {a} y {b} kPa; con soplado la mariposa no dice la presión: dejar la presión como carga, o dar la curva hasta el soplado</translation>
+        <source>one throttle for {0} and {1} kPa; under boost throttle does not say the pressure: keep pressure as load, or enter the curve up to the boost</source>
+        <translation>una mariposa para {0} y {1} kPa; con soplado la mariposa no dice la presión: dejar la presión como carga, o dar la curva hasta el soplado</translation>
     </message>
 </context>
 <context>
@@ -21474,8 +21488,8 @@
 <context>
     <name>pour.costs</name>
     <message>
-        <source>costs {a}</source>
-        <translation>cuesta {a}</translation>
+        <source>costs {0}</source>
+        <translation>cuesta {0}</translation>
     </message>
 </context>
 <context>
@@ -29788,6 +29802,76 @@
     </message>
 </context>
 <context>
+    <name>unit.afr_gasoline</name>
+    <message>
+        <source>AFR (gasoline scale {0})</source>
+        <translation>AFR (escala de gasolina {0})</translation>
+    </message>
+</context>
+<context>
+    <name>unit.afr_stated</name>
+    <message>
+        <source>AFR (scale {0})</source>
+        <translation>AFR (escala {0})</translation>
+    </message>
+</context>
+<context>
+    <name>unit.afr_true</name>
+    <message>
+        <source>AFR (true of the fuel)</source>
+        <translation>AFR (verdadera del combustible)</translation>
+    </message>
+</context>
+<context>
+    <name>unit.bar_g</name>
+    <message>
+        <source>bar gauge</source>
+        <translation>bar rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.day</name>
+    <message>
+        <source>days</source>
+        <translation>días</translation>
+    </message>
+</context>
+<context>
+    <name>unit.kpa_g</name>
+    <message>
+        <source>kPa gauge</source>
+        <translation>kPa rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.octane</name>
+    <message>
+        <source>octane</source>
+        <translation>octanos</translation>
+    </message>
+</context>
+<context>
+    <name>unit.psi</name>
+    <message>
+        <source>psi abs</source>
+        <translation>psi abs.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.psi_g</name>
+    <message>
+        <source>psi gauge</source>
+        <translation>psi rel.</translation>
+    </message>
+</context>
+<context>
+    <name>unit.rpm</name>
+    <message>
+        <source>rpm</source>
+        <translation>rpm</translation>
+    </message>
+</context>
+<context>
     <name>use.content</name>
     <message>
         <source>Measured on</source>
@@ -31154,6 +31238,18 @@
         <source>tube</source>
         <translation>tubo</translation>
     </message>
+    <message>
+        <source>Base table: %1</source>
+        <translation>Mapa base: %1</translation>
+    </message>
+    <message>
+        <source>Top table: %1</source>
+        <translation>Mapa superior: %1</translation>
+    </message>
+    <message>
+        <source>%1: %2 ± %3</source>
+        <translation>%1: %2 ± %3</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ConvertDialog</name>
@@ -31414,6 +31510,10 @@ sombreado: mantenido, no calibrado</translation>
 </source>
         <translation>contenido, %	usado	físico
 </translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>
@@ -32194,6 +32294,10 @@ Luego tiradas, mantenidos y ralentí se hallan solos, dieciséis reglas buscan m
     <message>
         <source>Print the hand-over</source>
         <translation>Imprimir la entrega</translation>
+    </message>
+    <message>
+        <source>Pages of the hand-over</source>
+        <translation>Páginas de la entrega</translation>
     </message>
 </context>
 <context>
@@ -33252,6 +33356,14 @@ El trabajo de muestra es un coche de montaña con inyectores demasiado pequeños
         <source>No job is open.</source>
         <translation>No hay ningún trabajo abierto.</translation>
     </message>
+    <message>
+        <source>%1 at %2, %3, %4</source>
+        <translation>%1 con %2, %3, %4</translation>
+    </message>
+    <message>
+        <source>%1: %2, %3</source>
+        <translation>%1: %2, %3</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::MeasurePage</name>
@@ -33630,6 +33742,10 @@ El trabajo de muestra es un coche de montaña con inyectores demasiado pequeños
         <source>%1 ±%2</source>
         <translation>%1 ±%2</translation>
     </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::PageSheet</name>
@@ -33767,6 +33883,14 @@ que verter</translation>
     <message>
         <source>×%1</source>
         <translation>×%1</translation>
+    </message>
+    <message>
+        <source>%1 %2</source>
+        <translation>%1 %2</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>
@@ -35126,6 +35250,10 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <source>Stop log</source>
         <translation>Parar registro</translation>
     </message>
+    <message>
+        <source>Driver&apos;s seat: Space logs, M marks, Esc aborts</source>
+        <translation>Asiento del piloto: espacio registra, M marca, Esc aborta</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::SeatReading</name>
@@ -35283,8 +35411,16 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <translation>Clic en una celda para su cálculo. Marco grueso: pasado el límite. Vacía: nunca alcanzada.</translation>
     </message>
     <message>
-        <source>%1 rpm, %2: %3</source>
-        <translation>%1 rpm, %2: %3</translation>
+        <source>never reached</source>
+        <translation>nunca alcanzado</translation>
+    </message>
+    <message>
+        <source>%1, past the limit</source>
+        <translation>%1, pasado el límite</translation>
+    </message>
+    <message>
+        <source>%1, %2: %3</source>
+        <translation>%1, %2: %3</translation>
     </message>
 </context>
 <context>
@@ -35699,6 +35835,26 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <source>Not judged: it needs something that this job does not say.</source>
         <translation>Sin juzgar: necesita algo que este trabajo no dice.</translation>
     </message>
+    <message>
+        <source>Decimal mark as the language has it</source>
+        <translation>Signo decimal como en el idioma</translation>
+    </message>
+    <message>
+        <source>Decimal point: 14.7</source>
+        <translation>Punto decimal: 14.7</translation>
+    </message>
+    <message>
+        <source>Decimal comma: 14,7</source>
+        <translation>Coma decimal: 14,7</translation>
+    </message>
+    <message>
+        <source>High contrast</source>
+        <translation>Alto contraste</translation>
+    </message>
+    <message>
+        <source>Nothing moves by itself</source>
+        <translation>Nada se mueve solo</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ShellHost</name>
@@ -35902,10 +36058,6 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <translation>Entrada: 14 o =14 pone, +2 suma, *1,03 multiplica</translation>
     </message>
     <message>
-        <source>%1 %2, row %3: %4</source>
-        <translation>%1 %2, fila %3: %4</translation>
-    </message>
-    <message>
         <source>Base table</source>
         <translation>Mapa base</translation>
     </message>
@@ -35968,6 +36120,18 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     <message>
         <source>Take over its breakpoints</source>
         <translation>Tomar sus puntos de eje</translation>
+    </message>
+    <message>
+        <source>%1 %2</source>
+        <translation>%1 %2</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
+    </message>
+    <message>
+        <source>%1, %2: %3</source>
+        <translation>%1, %2: %3</translation>
     </message>
 </context>
 <context>
@@ -36213,7 +36377,7 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     </message>
     <message>
         <source>  held</source>
-        <translation>  mantenido</translation>
+        <translation>  fijo</translation>
     </message>
     <message>
         <source>one table</source>
@@ -36245,6 +36409,10 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     <message>
         <source>Reading through the log …</source>
         <translation>Leyendo el registro …</translation>
+    </message>
+    <message>
+        <source>%1: %2</source>
+        <translation>%1: %2</translation>
     </message>
 </context>
 <context>

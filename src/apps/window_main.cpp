@@ -78,7 +78,7 @@ bool sitDown(Session &session, bool log) {
 
 // Every view in one theme: its first page, and in the light theme the others too.
 bool renderTheme(Session &session, Shell &shell, const QString &folder, bool shop, bool live) {
-    shell.setShopTheme(shop);
+    shell.setLook({.shop = shop});
     const QString theme = shop ? QStringLiteral("shop") : QStringLiteral("paper");
     // The seat comes last: what it records would stand in the other pictures.
     std::vector<const ViewDefinition *> order(allViews().begin(), allViews().end());
@@ -194,7 +194,7 @@ int main(int argc, char **argv) {
     QSettings blank(QDir::temp().filePath(QStringLiteral("wheelwright-render.ini")), QSettings::IniFormat);
     if (throwAway) blank.clear();
     QSettings &settings = throwAway ? blank : kept;
-    useTheme(settings.value(QStringLiteral("shopTheme"), false).toBool());
+    useTheme(lookKept(settings));
 
     if (const QString code = parser.value(QStringLiteral("language")); !code.isEmpty()) {
         const auto all = allLanguages();

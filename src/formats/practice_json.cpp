@@ -2,7 +2,6 @@
 #include "formats/practice_json.h"
 
 #include "core/base/error.h"
-#include "core/tables/table_text.h"
 
 #include <nlohmann/json.hpp>
 
@@ -44,11 +43,7 @@ double number(const Json &v, const std::string &where) {
 
 double numberWithin(const Json &v, const std::string &where, double least, double most) {
     const double n = number(v, where);
-    if (!(n >= least && n <= most))
-        throw InputError(
-            where,
-            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
-            exactNumber(n));
+    if (!(n >= least && n <= most)) throw InputError(where, fromTo(least, most), exactly(n));
     return n;
 }
 

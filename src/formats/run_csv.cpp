@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/run_csv.h"
 
+#include "core/base/text.h"
 #include "core/job/run_samples.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <charconv>

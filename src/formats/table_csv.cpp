@@ -2,9 +2,9 @@
 #include "formats/table_csv.h"
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/study/plausible_table.h"
 #include "core/tables/table_kind.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
@@ -163,10 +163,7 @@ TableImport tableFromCsv(const CsvText &csv, const TableField &field) {
             if (v < field.least || v > field.most)
                 throw InputError("line " + std::to_string(csv.rows[r].line) + ", column " +
                                      std::to_string(c + 1),
-                                 Phrase{MARKED("expected.between", "{a} to {b}"),
-                                        {},
-                                        {exactNumber(field.least), exactNumber(field.most)}},
-                                 exactNumber(v));
+                                 fromTo(field.least, field.most), exactly(v));
             cells.push_back(v);
         }
     }

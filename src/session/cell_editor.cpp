@@ -8,8 +8,6 @@
 #include "formats/table_csv.h"
 #include "session/words.h"
 
-#include <QLocale>
-
 #include <algorithm>
 #include <cmath>
 
@@ -17,7 +15,10 @@ namespace wheelwright {
 namespace {
 
 // What the cells of a copied block are, in the unit that they are shown in: "boost_psi_gauge".
-std::string shownLabel(const TableField &field, const UnitChoice &units) {
+// In the words that whoever reads it back knows, whatever language the window speaks.
+std::string shownLabel(const TableField &field, UnitChoice units) {
+    units.words.reset();
+    units.decimalPoint = '.';
     const std::string unit =
         field.dimension == Dimension::sparkAngle ? "deg" : unitSymbol(field.dimension, units);
     std::string label = std::string(field.holds) + (unit.empty() ? "" : "_" + unit);
@@ -26,9 +27,18 @@ std::string shownLabel(const TableField &field, const UnitChoice &units) {
     return label;
 }
 
+// Where the comma is the decimal mark, a single column has no other delimiter by which it could be told from
+// one: "14,5" is a number there, not two.
+QString oneColumn(const QString &block, const UnitChoice &units) {
+    if (units.decimalPoint != ',' || block.contains(u'\t') || block.contains(u';')) return block;
+    for (const QString &line : block.split(u'\n'))
+        if (line.count(u',') > 1) return block;
+    return QString(block).replace(u',', u'.');
+}
+
 // "3000 rpm"; an axis without a unit is named.
 QString along(const TableAxis &axis, double v, const UnitChoice &units) {
-    return axis.dimension == Dimension::none ? text(axis.title) + QLatin1Char(' ') + QString::number(v)
+    return axis.dimension == Dimension::none ? text(axis.title) + QLatin1Char(' ') + briefText(v, units)
                                              : QString::fromStdString(format(v, axis.dimension, units));
 }
 
@@ -283,7 +293,7 @@ CellEditor::PasteResult CellEditor::pasteCells(const QString &text, BlockAxes ax
     const auto result = [](bool done) { return done ? PasteResult::done : PasteResult::refused; };
     if (!mayEdit()) return PasteResult::refused;
     try {
-        const CellBlock block = blockFromCsv(text.toStdString());
+        const CellBlock block = blockFromCsv(oneColumn(text, m_session.units()).toStdString());
         if (!block.x.empty()) {
             bool choiceNeeded = false;
             const bool done = pasteWithAxes(block, axes, choiceNeeded);
@@ -335,9 +345,9 @@ QString CellEditor::copyCells(bool withAxes) const {
     // The shortest digits that read back to the same number. Three digits after the point could be taken for
     // thousands where text is pasted; four cannot.
     const auto number = [&](double v, Dimension d) {
-        const QString text =
-            QString::number(toShown(v, d, m_session.units()), 'g', QLocale::FloatingPointShortest);
-        const bool likeThousands = text.size() - text.indexOf(u'.') == 4 && text.contains(u'.');
+        const QString text = exactText(toShown(v, d, m_session.units()), m_session.units());
+        const qsizetype point = text.indexOf(QLatin1Char(m_session.units().decimalPoint));
+        const bool likeThousands = point >= 0 && text.size() - point == 4;
         return likeThousands ? text + u'0' : text;
     };
     QString text;

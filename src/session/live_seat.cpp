@@ -6,6 +6,7 @@
 #include "core/live/practice_frames.h"
 #include "formats/dbc_import.h"
 #include "session/session.h"
+#include "session/words.h"
 #include "store/file_bytes.h"
 #include "store/job_store.h"
 #include "store/live_recording.h"
@@ -290,7 +291,7 @@ void LiveSeat::mark() {
     if (!logging()) return;
     ++m_marks;
     m_reader->event("mark " + std::to_string(m_marks));
-    say(tr("Mark %1 at %2 s.").arg(m_marks).arg(m_moment.recordedS, 0, 'f', 1));
+    say(tr("Mark %1 at %2 s.").arg(m_marks).arg(fixedText(m_moment.recordedS, 1, m_session.units())));
 }
 
 void LiveSeat::abort() {
@@ -298,7 +299,7 @@ void LiveSeat::abort() {
     const bool logged = logging();
     if (logged) m_reader->event("abort");
     if (logged)
-        endLog(tr("ABORTED at %1 s: lift.").arg(m_moment.recordedS, 0, 'f', 1));
+        endLog(tr("ABORTED at %1 s: lift.").arg(fixedText(m_moment.recordedS, 1, m_session.units())));
     else if (m_reader)
         say(tr("ABORTED: lift."));
     if (logged && !m_ended.empty()) m_ended.back().note = "aborted";

@@ -24,7 +24,6 @@
 #include "store/log_intake_store.h"
 #include "store/sample_store.h"
 
-#include <QLocale>
 #include <QUndoCommand>
 
 #include <algorithm>

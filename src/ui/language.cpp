@@ -1,29 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/language.h"
 
+#include "session/words.h"
+
 #include <QCoreApplication>
 #include <QLibraryInfo>
+#include <QLocale>
 #include <QTranslator>
 
-#include <algorithm>
-#include <array>
 #include <memory>
 #include <vector>
-
-// In no namespace, where alone it works.
-static void languageResources() {
-    Q_INIT_RESOURCE(translations);
-}
 
 namespace wheelwright {
 namespace {
 
-constexpr std::array languages{Language{"en", "English"}, Language{"de", "Deutsch"},
-                               Language{"es", "Español"}};
-
 struct Spoken {
-    QString code = QString::fromLatin1(languages.front().code);
-    std::vector<std::unique_ptr<QTranslator>> by; ///< ours, and the library's own words
+    const Language *language = allLanguages().data();
+    std::vector<std::unique_ptr<QTranslator>> by; ///< the library's own words, and ours
+    QString mark;                                 ///< chosen; empty: of the language
 };
 
 Spoken &spoken() {
@@ -31,32 +25,53 @@ Spoken &spoken() {
     return now;
 }
 
-} // namespace
-
-std::span<const Language> allLanguages() {
-    return languages;
+char decimalPoint() {
+    return spoken().mark.isEmpty() ? spoken().language->decimalPoint : spoken().mark[0].toLatin1();
 }
 
+// Whatever the surroundings of the process say: a number that is typed and one that is read are written
+// alike. The locale stands for its mark alone.
+void writeNumbersAlike() {
+    QLocale marks = decimalPoint() == ',' ? QLocale(QLocale::German, QLocale::Germany) : QLocale::c();
+    marks.setNumberOptions(QLocale::OmitGroupSeparator);
+    QLocale::setDefault(marks);
+    titleUnits() = spokenUnits({});
+}
+
+} // namespace
+
 QString usedLanguage() {
-    return spoken().code;
+    return QString::fromLatin1(spoken().language->code);
 }
 
 void useLanguage(const QString &code) {
-    languageResources();
     Spoken &now = spoken();
     now.by.clear(); // a translator that goes is taken out by itself
-    const auto *known =
-        std::ranges::find_if(languages, [&](const Language &l) { return code == QLatin1String(l.code); });
-    now.code = QString::fromLatin1(known == languages.end() ? languages.front().code : known->code);
-    const auto install = [&now](const QString &file, const QString &folder) {
-        auto translator = std::make_unique<QTranslator>();
-        if (!translator->load(file, folder)) return;
+    const Language *known = languageBy(code);
+    now.language = known ? known : allLanguages().data();
+    auto library = std::make_unique<QTranslator>(), own = std::make_unique<QTranslator>();
+    const bool translated = loadCatalogue(*own, *now.language);
+    if (translated && library->load(QStringLiteral("qtbase_") + usedLanguage(),
+                                    QLibraryInfo::path(QLibraryInfo::TranslationsPath)))
+        now.by.push_back(std::move(library));
+    if (translated) now.by.push_back(std::move(own));
+    for (const auto &translator : now.by)
         QCoreApplication::installTranslator(translator.get());
-        now.by.push_back(std::move(translator));
-    };
-    if (now.code == QLatin1String(languages.front().code)) return;
-    install(QStringLiteral("qtbase_") + now.code, QLibraryInfo::path(QLibraryInfo::TranslationsPath));
-    install(QStringLiteral("wheelwright_") + now.code, QStringLiteral(":/i18n"));
+    writeNumbersAlike();
+}
+
+void useDecimalMark(const QString &mark) {
+    const bool one = mark == QLatin1String(".") || mark == QLatin1String(",");
+    spoken().mark = one ? mark : QString();
+    writeNumbersAlike();
+}
+
+QString usedDecimalMark() {
+    return spoken().mark;
+}
+
+UnitChoice spokenUnits(const UnitChoice &units) {
+    return unitsIn(units, decimalPoint(), wordingOf({}).translate);
 }
 
 } // namespace wheelwright

@@ -33,8 +33,9 @@ NewJobDialog::NewJobDialog(const Session &session, QWidget *parent)
     m_name->selectAll();
     form->addRow(tr("Name"), m_name);
     const auto number = [&](const QString &title, const char *name, Dimension d, double &target) {
-        auto *edit = new QLineEdit(
-            d == Dimension::none ? QString::number(target) : shown(target, d, session.units()), this);
+        auto *edit = new QLineEdit(d == Dimension::none ? briefText(target, session.units())
+                                                        : shown(target, d, session.units()),
+                                   this);
         edit->setObjectName(QLatin1String(name));
         edit->setAccessibleName(title);
         form->addRow(title, edit);

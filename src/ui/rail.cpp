@@ -13,7 +13,7 @@
 namespace wheelwright {
 namespace {
 
-constexpr int railWidth = 88, edge = 4;
+constexpr int leastWidth = 88, edge = 4;
 constexpr int tall = 68, lowest = 52, square = 36; // of a button with its word, and of one without
 constexpr int largePicture = 30, smallPicture = 24, wordHeight = 32;
 
@@ -50,18 +50,25 @@ class RailButton : public QToolButton {
 } // namespace
 
 Rail::Rail(QWidget *parent) : QWidget(parent) {
-    setFixedWidth(railWidth);
+    int widest = leastWidth - 2 * edge;
     for (const ViewDefinition *v : allViews()) {
         auto *button = new RailButton(*v, this);
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->ensurePolished();
+        widest = std::max(widest, button->minimumSizeHint().width());
         connect(button, &QToolButton::clicked, this,
                 [this, id = QString::fromLatin1(v->id)] { emit stationWanted(id); });
         m_buttons.push_back(button);
     }
+    setFixedWidth(widest + 2 * edge);
 }
 
 void Rail::show(const QString &station) {
-    for (QToolButton *b : m_buttons)
-        if (b->objectName() == QStringLiteral("station-") + station) b->setChecked(true);
+    for (QToolButton *b : m_buttons) {
+        const bool here = b->objectName() == QStringLiteral("station-") + station;
+        if (here) b->setChecked(true);
+        b->setFocusPolicy(here ? Qt::TabFocus : Qt::ClickFocus); // the arrows go to the others
+    }
 }
 
 void Rail::setJob(bool open) {
@@ -71,7 +78,7 @@ void Rail::setJob(bool open) {
 
 QSize Rail::minimumSizeHint() const {
     const int rows = static_cast<int>(m_buttons.size() + 1) / 2;
-    return {railWidth, rows * square};
+    return {width(), rows * square};
 }
 
 // As high as the window allows; without room for the words the pictures stand in two columns.
@@ -80,13 +87,13 @@ void Rail::resizeEvent(QResizeEvent *) {
     const int each = std::min(tall, (height() - edge) / count);
     const bool low = each < lowest;
     const int columns = low ? 2 : 1, rowHeight = low ? square : each, gap = low ? 0 : 2;
-    const int width = (railWidth - 2 * edge) / columns;
+    const int across = (width() - 2 * edge) / columns;
     const int picture = low ? smallPicture : std::min(largePicture, rowHeight - wordHeight);
     for (int i = 0; i < count; ++i) {
         QToolButton *b = m_buttons[static_cast<std::size_t>(i)];
         b->setToolButtonStyle(low ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextUnderIcon);
         b->setIconSize({picture, picture});
-        b->setGeometry(edge + i % columns * width, edge + i / columns * rowHeight, width, rowHeight - gap);
+        b->setGeometry(edge + i % columns * across, edge + i / columns * rowHeight, across, rowHeight - gap);
     }
 }
 

@@ -134,6 +134,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     middle->addWidget(m_working);
     auto *center = new QWidget(this);
     auto *scroll = new QScrollArea(this);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setObjectName(QStringLiteral("content"));
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
@@ -550,10 +551,11 @@ void Shell::refreshRecent() {
     m_recent->setEnabled(!m_recent->isEmpty());
 }
 
-void Shell::setShopTheme(bool shop) {
-    useTheme(shop);
-    m_settings.setValue(QStringLiteral("shopTheme"), shop);
-    m_shop->setChecked(shop);
+void Shell::setLook(const Look &look) {
+    useTheme(look);
+    m_settings.setValue(QStringLiteral("shopTheme"), look.shop);
+    m_settings.setValue(QStringLiteral("highContrast"), look.contrast);
+    m_settings.setValue(QStringLiteral("lessMotion"), look.still);
     m_session.setUnits(m_session.units()); // everything that holds colours in text is made anew
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "session/session.h"
 #include "ui/finder.h"
+#include "ui/theme.h"
 #include "ui/views/view.h"
 
 #include <QMainWindow>
@@ -54,13 +55,14 @@ class Shell : public QMainWindow {
     NoticeBar &notice() { return *m_notice; }
     WorkingPanel &working() { return *m_working; }
     LinePanel &line() { return *m_line; }
-    void setShopTheme(bool shop);
+    void setLook(const Look &look); ///< and keeps it
     QString stateWords() const;
     QList<QAction *> allActions() const;
 
   signals:
-    void languageWanted(const QString &code); ///< another language, which takes another window
-    void textPercentWanted(int percent);      ///< larger or smaller text, which takes another window
+    void languageWanted(const QString &code);    ///< another language, which takes another window
+    void decimalMarkWanted(const QString &mark); ///< the same of numbers
+    void textPercentWanted(int percent);         ///< larger or smaller text, which takes another window
 
   protected:
     void closeEvent(QCloseEvent *event) override;
@@ -125,7 +127,6 @@ class Shell : public QMainWindow {
     bool m_panelOnNarrow = false; ///< asked for although the window is narrow
     QAction *m_undo = nullptr;
     QAction *m_redo = nullptr;
-    QAction *m_shop = nullptr;
     QList<QAction *> m_needJob;
     std::map<QString, View *> m_views; ///< those that were made
 };

@@ -12,24 +12,27 @@
 namespace wheelwright {
 namespace {
 
-const QString keptAs = QStringLiteral("textPercent"), languageKeptAs = QStringLiteral("language");
+const QString keptAs = QStringLiteral("textPercent"), languageKeptAs = QStringLiteral("language"),
+              markKeptAs = QStringLiteral("decimalMark");
 
 } // namespace
 
 ShellHost::ShellHost(Session &session, QSettings &settings) : m_session(session), m_settings(settings) {
     wheelwright::setTextPercent(m_settings.value(keptAs, usualTextPercent).toInt());
     useLanguage(m_settings.value(languageKeptAs).toString());
+    useDecimalMark(m_settings.value(markKeptAs).toString());
     make();
 }
 
 ShellHost::~ShellHost() = default;
 
 void ShellHost::make() {
-    useTheme(theme().shop); // in fonts of this size
+    useTheme(usedLook()); // in fonts of this size
     m_shell = std::make_unique<Shell>(m_session, m_settings);
     // Queued: the menu that asks goes with the window.
     connect(m_shell.get(), &Shell::textPercentWanted, this, &ShellHost::setTextPercent, Qt::QueuedConnection);
     connect(m_shell.get(), &Shell::languageWanted, this, &ShellHost::setLanguage, Qt::QueuedConnection);
+    connect(m_shell.get(), &Shell::decimalMarkWanted, this, &ShellHost::setDecimalMark, Qt::QueuedConnection);
 }
 
 void ShellHost::setTextPercent(int percent) {
@@ -45,6 +48,14 @@ void ShellHost::setLanguage(const QString &code) {
     remake([&] {
         useLanguage(code);
         m_settings.setValue(languageKeptAs, usedLanguage());
+    });
+    emit shellReplaced();
+}
+
+void ShellHost::setDecimalMark(const QString &mark) {
+    remake([&] {
+        useDecimalMark(mark);
+        m_settings.setValue(markKeptAs, usedDecimalMark());
     });
     emit shellReplaced();
 }

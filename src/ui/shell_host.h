@@ -22,6 +22,7 @@ class ShellHost : public QObject {
     void setTextPercent(int percent);
     /// The same, in another language.
     void setLanguage(const QString &code);
+    void setDecimalMark(const QString &mark); ///< useDecimalMark
 
   signals:
     void shellReplaced();

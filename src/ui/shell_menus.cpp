@@ -120,11 +120,11 @@ void Shell::makeViewMenu() {
         if (QLatin1String(v->id) != QLatin1String("job")) m_needJob << a;
     }
     menu->addSeparator();
-    const auto look = [this](double by) { m_session.setContent(m_session.content() + by); };
-    m_needJob << addAction(menu, tr("Look at 1 % less"), Qt::Key_BracketLeft, [look] { look(-0.01); })
-              << addAction(menu, tr("Look at 1 % more"), Qt::Key_BracketRight, [look] { look(0.01); })
-              << addAction(menu, tr("Look at 5 % less"), Qt::Key_BraceLeft, [look] { look(-0.05); })
-              << addAction(menu, tr("Look at 5 % more"), Qt::Key_BraceRight, [look] { look(0.05); })
+    const auto lookBy = [this](double by) { m_session.setContent(m_session.content() + by); };
+    m_needJob << addAction(menu, tr("Look at 1 % less"), Qt::Key_BracketLeft, [lookBy] { lookBy(-0.01); })
+              << addAction(menu, tr("Look at 1 % more"), Qt::Key_BracketRight, [lookBy] { lookBy(0.01); })
+              << addAction(menu, tr("Look at 5 % less"), Qt::Key_BraceLeft, [lookBy] { lookBy(-0.05); })
+              << addAction(menu, tr("Look at 5 % more"), Qt::Key_BraceRight, [lookBy] { lookBy(0.05); })
               << addAction(menu, tr("Look at the base content"), {},
                            [this] { m_session.setContent(m_session.job().calibration.baseContent); })
               << addAction(menu, tr("Look at the top content"), {},
@@ -140,11 +140,18 @@ void Shell::makeViewMenu() {
     addAction(menu, tr("Smaller text"), Qt::CTRL | Qt::Key_Minus,
               [text] { text(smallerText(textPercent())); });
     addAction(menu, tr("Text at its usual size"), Qt::CTRL | Qt::Key_0, [text] { text(usualTextPercent); });
-    m_shop = addAction(menu, tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D, [this] {
-        setShopTheme(!m_settings.value(QStringLiteral("shopTheme"), false).toBool());
-    });
-    m_shop->setCheckable(true);
-    m_shop->setChecked(theme().shop);
+    const auto look = [this, menu](const QString &title, const QKeySequence &keys, bool Look::*what) {
+        QAction *a = addAction(menu, title, keys, [this, what] {
+            Look next = usedLook();
+            next.*what = !(next.*what);
+            setLook(next);
+        });
+        a->setCheckable(true);
+        a->setChecked(usedLook().*what);
+    };
+    look(tr("Dark 'shop' theme"), Qt::CTRL | Qt::Key_D, &Look::shop);
+    look(tr("High contrast"), {}, &Look::contrast);
+    look(tr("Nothing moves by itself"), {}, &Look::still);
     menu->addSeparator();
     auto *languages = new QActionGroup(menu);
     for (const Language &l : allLanguages()) {
@@ -160,7 +167,7 @@ void Shell::makeViewMenu() {
 
 void Shell::makeUnitsMenu() {
     QMenu *menu = menuBar()->addMenu(tr("&Units"));
-    UnitChoice units = m_session.units();
+    UnitChoice units = spokenUnits(m_session.units());
     units.pressureUnit =
         m_settings.value(QStringLiteral("pressureUnit"), QStringLiteral("kpa")).toString().toStdString();
     units.temperatureUnit =
@@ -226,6 +233,17 @@ void Shell::makeUnitsMenu() {
                u.mixtureScale = MixtureScale::statedAfr;
                u.statedStoichiometry = v;
            });
+    menu->addSeparator();
+    auto *marks = new QActionGroup(this);
+    for (const auto &[mark, title] :
+         {std::pair{"", tr("Decimal mark as the language has it")}, std::pair{".", tr("Decimal point: 14.7")},
+          std::pair{",", tr("Decimal comma: 14,7")}}) {
+        QAction *a = addAction(menu, title, {},
+                               [this, mark = QString::fromLatin1(mark)] { emit decimalMarkWanted(mark); });
+        a->setCheckable(true);
+        a->setChecked(usedDecimalMark() == QLatin1String(mark));
+        marks->addAction(a);
+    }
 }
 
 void Shell::makeHelpMenu() {

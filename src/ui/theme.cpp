@@ -3,9 +3,11 @@
 
 #include "pages/fonts.h"
 #include "ui/text_size.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QSettings>
 
 #include <algorithm>
 #include <cmath>
@@ -39,21 +41,26 @@ double chromaOf(double content) {
     return 0.065 + 0.05 * content;
 }
 
-Theme makeTheme(bool shop) {
+Theme makeTheme(const Look &look) {
     Theme t;
-    t.shop = shop;
-    t.paper = shop ? QColor(0x1d, 0x20, 0x24) : QColor(0xf4, 0xf1, 0xea);
-    t.raised = shop ? QColor(0x28, 0x2c, 0x31) : QColor(0xfd, 0xfc, 0xf9);
-    t.ink = shop ? QColor(0xee, 0xeb, 0xe4) : QColor(0x1f, 0x23, 0x29);
-    t.quiet = shop ? QColor(0xb3, 0xb2, 0xad) : QColor(0x58, 0x5b, 0x60);
-    t.line = shop ? QColor(0x4a, 0x4f, 0x56) : QColor(0xcb, 0xc6, 0xba);
-    t.trouble = shop ? QColor(0xf0, 0x84, 0x74) : QColor(0xa3, 0x22, 0x18);
-    t.heed = shop ? QColor(0xe0, 0xb2, 0x5a) : QColor(0x80, 0x5a, 0x08);
+    t.shop = look.shop;
+    t.contrast = look.contrast;
+    t.still = look.still;
+    const auto colour = [&](QRgb paper, QRgb shop, QRgb strongPaper, QRgb strongShop) {
+        return QColor(look.contrast ? (look.shop ? strongShop : strongPaper) : (look.shop ? shop : paper));
+    };
+    t.paper = colour(0xf4f1ea, 0x1d2024, 0xffffff, 0x000000);
+    t.raised = colour(0xfdfcf9, 0x282c31, 0xffffff, 0x000000);
+    t.ink = colour(0x1f2329, 0xeeebe4, 0x000000, 0xffffff);
+    t.quiet = colour(0x585b60, 0xb3b2ad, 0x303338, 0xd8d7d3);
+    t.line = colour(0xcbc6ba, 0x4a4f56, 0x6e7176, 0x9a9ea5);
+    t.trouble = colour(0xa32218, 0xf08474, 0x8a0f08, 0xffa79b);
+    t.heed = colour(0x805a08, 0xe0b25a, 0x5e4000, 0xf5cf85);
     return t;
 }
 
 Theme &current() {
-    static Theme t = makeTheme(false);
+    static Theme t = makeTheme({});
     return t;
 }
 
@@ -72,7 +79,8 @@ QString family(const QString &wanted) {
 } // namespace
 
 QColor Theme::content(double c) const {
-    return fromOklch(shop ? 0.74 : 0.50, chromaOf(c), hueOf(c));
+    const double lightness = contrast ? (shop ? 0.80 : 0.42) : (shop ? 0.74 : 0.50);
+    return fromOklch(lightness, chromaOf(c), hueOf(c));
 }
 
 QColor Theme::shade(double c, double magnitude) const {
@@ -172,11 +180,26 @@ const Theme &theme() {
     return current();
 }
 
-void useTheme(bool shop) {
-    current() = makeTheme(shop);
+void useTheme(const Look &look) {
+    tellOfPaintedParts();
+    current() = makeTheme(look);
     QApplication::setFont(sansFont(13));
     qApp->setPalette(current().palette());
     qApp->setStyleSheet(current().styleSheet());
+    static const int usualFlash = QApplication::cursorFlashTime();
+    QApplication::setCursorFlashTime(look.still ? 0 : usualFlash);
+    for (const Qt::UIEffect effect : {Qt::UI_AnimateMenu, Qt::UI_FadeMenu, Qt::UI_AnimateCombo,
+                                      Qt::UI_AnimateTooltip, Qt::UI_FadeTooltip, Qt::UI_AnimateToolBox})
+        QApplication::setEffectEnabled(effect, !look.still);
+}
+
+Look usedLook() {
+    return {current().shop, current().contrast, current().still};
+}
+
+Look lookKept(const QSettings &settings) {
+    const auto chosen = [&](const char *key) { return settings.value(QLatin1String(key), false).toBool(); };
+    return {chosen("shopTheme"), chosen("highContrast"), chosen("lessMotion")};
 }
 
 void loadFonts() {

@@ -5,17 +5,27 @@
 #include <QPalette>
 #include <QString>
 
+class QSettings;
+
 namespace wheelwright {
 
-/// The look: one light ('paper') and one dark ('shop') theme. Three codes hold everywhere: hue is fuel
-/// content, lightness is magnitude, shape and texture are trust and verdict.
+/// What of the look is chosen.
+struct Look {
+    bool shop = false;     ///< dark
+    bool contrast = false; ///< nothing pale: text 7:1, lines 3:1
+    bool still = false;    ///< nothing moves by itself
+    bool operator==(const Look &) const = default;
+};
+
+/// The look: one light ('paper') and one dark ('shop') theme, each also without anything pale. Three codes
+/// hold everywhere: hue is fuel content, lightness is magnitude, shape and texture are trust and verdict.
 struct Theme {
-    bool shop = false;
+    bool shop = false, contrast = false, still = false;
     QColor paper;   ///< background
     QColor raised;  ///< cards and fields
     QColor ink;     ///< text, at least 7:1 on paper
-    QColor quiet;   ///< secondary text, at least 4.5:1 on paper
-    QColor line;    ///< borders, grids
+    QColor quiet;   ///< secondary text, at least 4.5:1 on paper; with contrast 7:1
+    QColor line;    ///< borders, grids; with contrast at least 3:1
     QColor trouble; ///< a failing check; never without its shape and word
     QColor heed;    ///< a caution
 
@@ -36,7 +46,10 @@ struct Theme {
 
 const Theme &theme();
 /// Sets palette and style sheet of the application; widgets repaint.
-void useTheme(bool shop);
+void useTheme(const Look &look);
+Look usedLook();
+/// As the settings have it; "shopTheme", "highContrast", "lessMotion".
+Look lookKept(const QSettings &settings);
 
 /// Loads the fonts that come with the program. Call once, after QApplication.
 void loadFonts();

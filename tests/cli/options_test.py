@@ -138,7 +138,7 @@ ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove":
              "log findings": {"--log"}, "run from-log": set("--log --pull --content --mode --standard --pressure-kpa --temperature-c --humidity --fuel --revision --dyno --brake --gear --smoothed-rpm --order --start-intake-c --start-coolant-c --start-oil-c --day --hardware --cam --change --note".split()), "run export": {"--csv"}, "run type": {"--revision"}, "run import": {"--revision"}, "run compare": {"--a", "--b"}, "run scatter": {"--runs"}, "run contents": {"--runs"}, "run worth": {"--a", "--b"}, "run cam": {"--low", "--high", "--log"}, "run sweep": {"--runs"},
              "run shape": {"--runs"}, "run dynos": {"--smooth-rpm", "--standard"}, "run road": {"--log", "--pull", "--back", "--apply"}, "run coast": {"--log", "--from-s", "--to-s", "--apply"}, "live map": set(), "live record": set("--bus --map --seconds --hz --channels --content --revision --note".split()), "live recover": {"--channels", "--content"}, "train list": set(), "train run": {"--script", "--answer", "--hints"}, "live decode": {"--map", "--csv", "--hz"}, "bundle out": {"--folder", "--today", "--rung", "--name", "--note"}, "bundle back": {"--folder", "--today", "--revision", "--content"}, "ladder status": {"--today"}, "ladder forecast": {"--today"}, "ladder pass": {"--today", "--by-hand"}, "ladder look": {"--note"}, "ladder set": set(), "ladder replan": {"--today", "--volume-l", "--content"},
              "log import": {"--map", "--revision", "--content", "--note", "--partly", "--threads"}}
-FLAGS = {"--help", "--json"}
+FLAGS = {"--help", "--json", "--language"}  # its words: surroundings_test
 RUBBISH = ("nan", "inf", "-inf", "x", "", "1e309", "1,x", "--", "1e-400x")
 
 

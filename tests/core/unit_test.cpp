@@ -2,6 +2,7 @@
 #include "core/base/error.h"
 #include "core/base/phrase.h"
 #include "core/base/quantity.h"
+#include "core/base/text.h"
 #include "core/base/unit.h"
 #include "support/phrases.h"
 #include "support/test_main.h"
@@ -32,6 +33,8 @@ class UnitTest : public QObject {
     void refusesWhatCannotBeRead_data();
     void refusesWhatCannotBeRead();
     void formatExactReadsBack();
+    void anotherLanguageReadsBack();
+    void numbersAsText();
     void phrasesPutTheirNumbersIn();
 };
 
@@ -228,9 +231,60 @@ void UnitTest::formatExactReadsBack() {
     }
     QCOMPARE(formatExact(5, Dimension::none, UnitChoice{}), std::string("5"));
     QCOMPARE(format(-0.0001, Dimension::sparkAngle, UnitChoice{}), std::string("0.0°"));
+}
+
+// Another decimal mark and other words for units: shown, and read back as they are shown.
+void UnitTest::anotherLanguageReadsBack() {
+    UnitChoice german;
+    german.decimalPoint = ',';
+    german.words = std::make_shared<UnitWords>(UnitWords{{"rpm", "1/min"},
+                                                         {"kpa_g", "kPa rel."},
+                                                         {"bar_g", "bar rel."},
+                                                         {"psi_g", "psi rel."},
+                                                         {"psi", "psi abs."},
+                                                         {"afr_gasoline", "AFR (Benzinskala {0})"}});
+    QCOMPARE(format(0.82, Dimension::mixture, german), std::string("λ 0,820"));
+    QCOMPARE(format(3000, Dimension::engineSpeed, german), std::string("3000 1/min"));
+    QCOMPARE(format(50, Dimension::pressureGauge, german), std::string("50 kPa rel."));
+    QCOMPARE(format(-0.04, Dimension::sparkAngle, german), std::string("0,0°")); // no negative zero
+    QCOMPARE(unitSymbol(Dimension::days, german), std::string("days")); // nobody has said it otherwise
+    for (const char *pressure : {"kpa", "bar", "psi", "kpa_g", "bar_g", "psi_g"}) {
+        UnitChoice units = german;
+        units.pressureUnit = pressure;
+        for (const Dimension d :
+             {Dimension::pressure, Dimension::pressureGauge, Dimension::pressureDifference,
+              Dimension::engineSpeed, Dimension::displacement}) {
+            const double v = 123.4;
+            COMPARE_NEAR(parse(formatExact(v, d, units), d, units, ""), v, 1e-4);
+        }
+    }
+    UnitChoice afr = german;
+    afr.mixtureScale = MixtureScale::gasolineAfr;
+    QCOMPARE(format(1, Dimension::mixture, afr), std::string("14,70 AFR (Benzinskala 14,7)"));
+    COMPARE_NEAR(parse("12,25 AFR (Benzinskala 14,7)", Dimension::mixture, afr, ""), 12.25 / 14.7, 1e-12);
+    EXPECT_INPUT_ERROR(parse("72001/min", Dimension::engineSpeed, german, "Speed"), "Speed", "1/min", "/min");
+    // What English has is understood in every language.
+    COMPARE_NEAR(parse("50 kPa gauge", Dimension::pressureGauge, german, ""), 50, 1e-12);
+    COMPARE_NEAR(parse("7200 rpm", Dimension::engineSpeed, german, ""), 7200, 1e-12);
+}
+
+void UnitTest::numbersAsText() {
+    QCOMPARE(fixedNumber(-0.0004, 3), std::string("0.000"));
+    QCOMPARE(fixedNumber(-0.0006, 3), std::string("-0.001"));
+    QCOMPARE(fixedNumber(-1.5, 1, ','), std::string("-1,5"));
+    QCOMPARE(fixedNumber(1e300, 1).size(), std::size_t{303});
+    QCOMPARE(generalNumber(1.0 / 3), std::string("0.333333"));
+    QCOMPARE(generalNumber(1.0 / 3, 10, ','), std::string("0,3333333333"));
+    QCOMPARE(exactNumber(0.1), std::string("0.1"));
+    QCOMPARE(exactNumber(0.1, ','), std::string("0,1"));
+    // What an error says: no digit that nobody typed, in whichever language.
+    const Phrase found = exactly(0.1 + 0.2), expected = fromTo(8, 12.5, "ms");
+    QCOMPARE(format(found), std::string("0.3"));
+    QCOMPARE(format(expected), std::string("8 to 12.5 ms"));
     UnitChoice comma;
     comma.decimalPoint = ',';
-    QCOMPARE(format(0.82, Dimension::mixture, comma), std::string("λ 0,820"));
+    QCOMPARE(format(found, comma), std::string("0,3"));
+    QCOMPARE(format(expected, comma), std::string("8 to 12,5 ms"));
 }
 
 void UnitTest::phrasesPutTheirNumbersIn() {

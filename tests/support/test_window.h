@@ -74,7 +74,7 @@ inline void dressApplication() {
     wheelwrightResources();
     QApplication::setStyle(QStringLiteral("Fusion"));
     loadFonts();
-    useTheme(false);
+    useTheme({});
 }
 
 /// Clicks the button with this text, by mouse; the test fails when there is none.

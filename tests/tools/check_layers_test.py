@@ -28,6 +28,8 @@ PLANTED = [
     ("devices/planted.cpp", '#include "session/session.h"', "devices may not include session"),
     ("devices/planted.cpp", "device->writeFrame(frame);", "frames are sent by"),
     ("ui/planted.cpp", "bus.writeFrame({});", "frames are sent by"),
+    ("core/base/planted.cpp", 'std::snprintf(text, 9, "%.1f", v);', "numbers go by the machine's language"),
+    ("formats/planted.cpp", "const double v = std::stod(text);", "numbers go by the machine's language"),
     ("elsewhere/planted.cpp", "", "no such layer: elsewhere"),
 ]
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window in another language: from the menu, at once, and kept; core's sentences and reports go with it.
 #include "core/report/calibration_reports.h"
+#include "session/cell_editor.h"
 #include "session/words.h"
 #include "support/test_window.h"
 #include "ui/language.h"
@@ -9,6 +10,7 @@
 
 #include <QAbstractButton>
 #include <QAction>
+#include <QDoubleSpinBox>
 #include <QSettings>
 
 #include <algorithm>
@@ -24,7 +26,10 @@ class LanguageTest : public QObject {
     Q_OBJECT
   private slots:
     void initTestCase() { dressApplication(); }
-    void cleanup() { useLanguage(QStringLiteral("en")); }
+    void cleanup() {
+        useLanguage(QStringLiteral("en"));
+        useDecimalMark({});
+    }
 
     void everyLanguageSpeaks() {
         const Phrase content{MARKED("axis.content", "content")};
@@ -38,7 +43,7 @@ class LanguageTest : public QObject {
                                   "⟨Which injector where⟩: λ spread {0}; as listed {1}, by chance {2}."),
                            {{0.01, Dimension::ratio}, {0.02, Dimension::ratio}, {0.03, Dimension::ratio}}};
         QVERIFY(text(range).contains(QStringLiteral("Qué inyector dónde")) &&
-                text(range).contains(QStringLiteral("1.0 %")));
+                text(range).contains(QStringLiteral("1,0 %")));
         useLanguage(QStringLiteral("tlh")); // nobody has made that
         QCOMPARE(usedLanguage(), QStringLiteral("en"));
         QCOMPARE(text(content), QStringLiteral("content"));
@@ -74,6 +79,53 @@ class LanguageTest : public QObject {
         QVERIFY(onRail(QStringLiteral("Kraftstoff")));
         action(*host, QStringLiteral("English"))->trigger();
         QTRY_VERIFY(onRail(QStringLiteral("Fuel")));
+    }
+
+    // Spanish has a comma; who wants the point chooses it. A field that is typed into takes both.
+    void theDecimalMarkGoesWithTheLanguageOrIsChosen() {
+        const QTemporaryDir folder;
+        QSettings settings(folder.filePath(QStringLiteral("kept.ini")), QSettings::IniFormat);
+        Session session{TestWindow::fixedTime};
+        ShellHost host(session, settings);
+        session.createJob(folder.filePath(QStringLiteral("a.wwjob")).toStdString(), demoFile("thistle"));
+        const auto lambda = [&] { return shown(0.82, Dimension::mixture, session.units()); };
+        const auto box = [] {
+            QDoubleSpinBox b;
+            b.setDecimals(1);
+            b.setValue(1.5);
+            return b.text();
+        };
+        const auto choose = [&](const char *title) {
+            QSignalSpy replaced(&host, &ShellHost::shellReplaced);
+            action(host, QString::fromUtf8(title))->trigger();
+            QTRY_COMPARE(replaced.count(), 1);
+        };
+        QCOMPARE(lambda(), QStringLiteral("λ 0.820"));
+        QCOMPARE(box(), QStringLiteral("1.5"));
+        choose("Español");
+        QCOMPARE(lambda(), QStringLiteral("λ 0,820"));
+        QCOMPARE(box(), QStringLiteral("1,5"));
+        QCOMPARE(text(exactly(2.5)), QStringLiteral("2,5")); // where nobody has chosen units
+        choose("Punto decimal: 14.7");
+        QCOMPARE(lambda(), QStringLiteral("λ 0.820"));
+        QCOMPARE(box(), QStringLiteral("1.5"));
+        QVERIFY(action(host, QStringLiteral("Punto decimal: 14.7"))->isChecked());
+        choose("English");
+        choose("Decimal comma: 14,7");
+        QCOMPARE(lambda(), QStringLiteral("λ 0,820"));
+        // Cells are copied with the mark that is shown, and read back the same.
+        session.setQuantity(CalibratedQuantity::lambda);
+        session.setCell({3, 3});
+        QVERIFY(CellEditor(session).enterExpression(QStringLiteral("=0,8625")));
+        const double was = session.frontTable().cell({3, 3});
+        COMPARE_NEAR(was, 0.8625, 1e-12);
+        const QString copied = CellEditor(session).copyCells(false);
+        QVERIFY2(copied.contains(u','), qPrintable(copied));
+        session.setCell({5, 5});
+        QVERIFY(CellEditor(session).pasteCells(copied) == CellEditor::PasteResult::done);
+        QCOMPARE(session.frontTable().cell({5, 5}), was);
+        choose("Decimal mark as the language has it");
+        QCOMPARE(lambda(), QStringLiteral("λ 0.820"));
     }
 
   private:

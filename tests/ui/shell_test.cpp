@@ -135,7 +135,7 @@ void ShellTest::initTestCase() {
     wheelwrightResources();
     QApplication::setStyle(QStringLiteral("Fusion"));
     loadFonts();
-    useTheme(false);
+    useTheme({});
 }
 
 void ShellTest::init() {
@@ -799,7 +799,7 @@ void ShellTest::nothingIsCutOff() {
 // WCAG 2.1 AA: 4.5 for text.
 void ShellTest::textCanBeRead() {
     for (const bool shop : {false, true}) {
-        useTheme(shop);
+        useTheme({.shop = shop});
         const Theme &t = theme();
         for (const QColor &background : {t.paper, t.raised})
             for (const QColor &text :
@@ -819,7 +819,7 @@ void ShellTest::textCanBeRead() {
                 QVERIFY((t.shade(content, i / 20.0).lightnessF() <
                          t.shade(content, (i - 1) / 20.0).lightnessF()) != shop);
     }
-    useTheme(false);
+    useTheme({});
 }
 
 // By the widths of glyphs, since a font of the same family name may be installed.

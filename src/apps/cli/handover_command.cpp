@@ -2,6 +2,7 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
 #include "core/job/revision.h"
@@ -71,7 +72,7 @@ int write(const HandoverArguments &a) {
     const Job &job = look.study->job();
     const Report made = pagesOf(look, a);
     const std::string calibration = calibrationPrint(stateOf(job)), mark = unsealedMark(calibration);
-    const Wording wording{written(), {}};
+    const Wording wording = pageWording();
     const bool pdf = endsIn(a.file, ".pdf"), html = endsIn(a.file, ".html");
     if (!pdf && !html && a.file != "-")
         throw InputError("file", verbatim("a name that ends in .pdf or .html, or -"),
@@ -160,6 +161,7 @@ void addHandoverCommand(CLI::App &app, int &exitCode) {
         ->check(CLI::IsMember({"all", "owner", "card"}));
     writing->add_option("--paper", a->paper, "Of the PDF")->check(CLI::IsMember({"a4", "letter"}));
     common(writing);
+    addLanguage(writing);
     writing->callback([a, &exitCode] { exitCode = write(*a); });
     CLI::App *checking = handing->add_subcommand(
         "check",

@@ -2,6 +2,7 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
@@ -126,7 +127,7 @@ int plan(const LadderArguments &a) {
     if (a.json)
         print(describe(ladder), true);
     else
-        writeText("-", plainText(ladderReport(ladder).report, {written(), {}}));
+        writeText("-", plainText(ladderReport(ladder).report, pageWording()));
     return ladder.ends.empty() ? exitGood : exitFindings;
 }
 
@@ -194,7 +195,7 @@ int status(const LadderArguments &a) {
         out["state"] = rungStateKey(rung.state);
         print(out, true);
     } else {
-        writeText("-", plainText(gatesReport(rung, s), {written(), {}}));
+        writeText("-", plainText(gatesReport(rung, s), pageWording()));
     }
     return s.passes() ? exitGood : exitFindings;
 }
@@ -259,7 +260,7 @@ int forecast(const LadderArguments &a) {
         print(describe(f), true);
     else
         writeText("-", plainText(forecastReport(ladder, f, limitOf(job, "flow.duty.caution")).report,
-                                 {written(), {}}));
+                                 pageWording()));
     const bool ends = std::ranges::any_of(f.crossings, [](const DutyCrossing &c) {
         return c.earliest <= (c.overContent ? c.content : c.boostKpa);
     });
@@ -370,7 +371,7 @@ void replan(const CLI::App &sub, const LadderArguments &a) {
     if (a.json)
         print(out, true);
     else
-        writeText("-", plainText(ladderReport(ladder).report, {written(), {}}));
+        writeText("-", plainText(ladderReport(ladder).report, pageWording()));
 }
 
 CLI::App *addLadderPart(CLI::App *ladder, const std::shared_ptr<LadderArguments> &a, const char *name,
@@ -393,15 +394,21 @@ void addLadderCommand(CLI::App &app, int &exitCode) {
         sub->callback([a, sub, work] { work(*sub, *a); });
         return std::pair(sub, a);
     };
-    part("plan",
-         "All rungs from the first start to the hand-over, with what to pour. Exit code 1 where something "
-         "ends it before the goal",
-         [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = plan(a); });
-    part("forecast",
-         "Where the rungs to come end up by the pulls so far, each number with its standard error. Exit code "
-         "1 "
-         "where the injectors may come to their caution, or where nobody has pulled yet",
-         [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = forecast(a); });
+    CLI::App *forPlan =
+        part(
+            "plan",
+            "All rungs from the first start to the hand-over, with what to pour. Exit code 1 where something "
+            "ends it before the goal",
+            [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = plan(a); })
+            .first;
+    CLI::App *forForecast =
+        part("forecast",
+             "Where the rungs to come end up by the pulls so far, each number with its standard error. Exit "
+             "code "
+             "1 "
+             "where the injectors may come to their caution, or where nobody has pulled yet",
+             [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = forecast(a); })
+            .first;
     const auto [forStatus, s] =
         part("status", "What every gate of a rung says. Exit code 1 while it does not pass",
              [&exitCode](const CLI::App &, const LadderArguments &a) { exitCode = status(a); });
@@ -427,6 +434,8 @@ void addLadderCommand(CLI::App &app, int &exitCode) {
              [](const CLI::App &sub, const LadderArguments &a) { replan(sub, a); });
     addNumber(forReplan, "--volume-l", q->volumeL, like("tank.capacity_l"), "In the tank now");
     addNumber(forReplan, "--content", q->content, fraction(), "Alcohol of it, volume fraction 0 to 1");
+    for (CLI::App *page : {forPlan, forForecast, forStatus, forReplan})
+        addLanguage(page);
 }
 
 } // namespace wheelwright

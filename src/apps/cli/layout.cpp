@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/layout.h"
 
+#include "core/base/text.h"
+
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <cstdio>
 #include <vector>
 
 namespace wheelwright {
@@ -28,9 +28,7 @@ std::string padded(std::string text, std::size_t width, bool right = false) {
 
 std::string number(double v) {
     constexpr int digits = 6; // more than any sensor has
-    std::array<char, 32> buffer{};
-    std::snprintf(buffer.data(), buffer.size(), "%.*g", digits, v);
-    return buffer.data();
+    return generalNumber(v, digits);
 }
 
 std::string scalar(const Json &v) {

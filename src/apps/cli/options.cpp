@@ -3,8 +3,8 @@
 
 #include "core/base/error.h"
 #include "core/base/iso_date.h"
+#include "core/base/text.h"
 #include "core/job/job_schema.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <charconv>

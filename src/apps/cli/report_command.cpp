@@ -2,6 +2,7 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
 #include "core/report/job_reports.h"
@@ -58,7 +59,7 @@ int run(const ReportArguments &a) {
     // A verdict that leaves a question open, or failing, is a finding here too.
     const bool finding = kind.id == "verdict" && !answered(*look.verdict);
     const int exitCode = finding ? exitFindings : exitGood;
-    const Wording wording{written(), {}};
+    const Wording wording = pageWording();
     const std::string text = a.html ? htmlPage(made.report, wording) : plainText(made.report, wording);
     if (!a.json) {
         writeText("-", text);
@@ -86,6 +87,7 @@ void addReportCommand(CLI::App &app, int &exitCode) {
     sub->add_option("--today", a->on, "Date, ISO 8601: flags what was opened too long ago");
     sub->add_flag("--workings", a->workings, "With the working of every number that has one");
     sub->add_flag("--html", a->html, "As a page that stands alone");
+    addLanguage(sub);
     sub->add_flag("--json", a->json, "Print JSON, the document as one text in it");
     sub->callback([a, &exitCode] { exitCode = run(*a); });
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/report/sheet_reports.h"
@@ -45,7 +46,7 @@ Json describe(const PartState &p) {
 }
 
 void show(const std::vector<PartState> &sheet, bool json) {
-    if (!json) return writeText("-", plainText(sheetReport(sheet), {written(), {}}));
+    if (!json) return writeText("-", plainText(sheetReport(sheet), pageWording()));
     Json parts = Json::array();
     for (const PartState &p : sheet)
         parts.push_back(describe(p));
@@ -84,6 +85,7 @@ void addSheetCommand(CLI::App &app, int &exitCode) {
     };
     const auto [all, forAll] =
         add("show", "All parts. Exit code 1 while a number of one is not stated, or one was found wrong");
+    addLanguage(all);
     all->callback([a = forAll, &exitCode] { exitCode = showJob(*a); });
 
     const auto [looked, forLook] = add("inspect", "Says that something was looked at");

@@ -3,11 +3,11 @@
 
 #include "apps/cli/report.h"
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/job/named_tables.h"
 #include "core/job/school_definition.h"
 #include "core/job/tank_history.h"
 #include "core/tables/table_kind.h"
-#include "core/tables/table_text.h"
 #include "store/job_editor.h"
 
 namespace wheelwright {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "apps/cli/commands.h"
 #include "apps/cli/options.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "core/base/error.h"
 #include "core/fuel/settling.h"
@@ -286,7 +287,7 @@ int sheet(const SheetArguments &a) {
         pourRequestOf(job, a.target, a.level->count() > 0 ? std::optional(a.levelL) : std::nullopt, a.on);
     const PourAnswer answer = planPour(r);
     const Report report = pourSheet(job.name, job.alcohol == Alcohol::methanol, r, answer, a.on);
-    const Wording wording{written(), {}};
+    const Wording wording = pageWording();
     const std::string text = a.html ? htmlPage(report, wording) : plainText(report, wording);
     if (a.json)
         print({{"title", wording.of(report.title)}, {a.html ? "html" : "text", text}}, true);
@@ -306,6 +307,7 @@ void addSheet(CLI::App *tank, int &exitCode) {
                          "Wanted volume in the tank; otherwise any");
     sub->add_option("--today", a->on, "Date, ISO 8601: stands on it, and flags what was opened too long ago");
     sub->add_flag("--html", a->html, "As a page that stands alone");
+    addLanguage(sub);
     sub->add_flag("--json", a->json, "Print JSON, the sheet as one text in it");
     sub->callback([a, &exitCode] { exitCode = sheet(*a); });
 }

@@ -311,11 +311,7 @@ const LimitDefinition &limitById(std::string_view id) {
 void validateLimit(const std::string &id, double value) {
     const LimitDefinition &l = limitById(id);
     if (!std::isfinite(value) || value < l.least || value > l.most)
-        throw InputError("limits." + id,
-                         Phrase{MARKED("expected.between", "{a} to {b}"),
-                                {},
-                                {std::to_string(l.least), std::to_string(l.most)}},
-                         std::to_string(value));
+        throw InputError("limits." + id, fromTo(l.least, l.most), exactly(value));
 }
 
 double limitOf(const Limits &own, std::string_view id) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/phrase.h"
 
+#include "core/base/text.h"
+
 #include <charconv>
 #include <cmath>
 
@@ -25,6 +27,11 @@ bool putIn(std::string_view mark, const Phrase &p, const Wording &wording, std::
     const auto [end, error] = std::from_chars(mark.data(), mark.data() + mark.size(), number);
     if (error != std::errc{} || end != mark.data() + mark.size() || number >= p.values.size()) return false;
     const Measured &v = p.values[number];
+    if (v.decimals == allDecimals) {
+        out += v.dimension == Dimension::none ? generalNumber(v.value, 10, wording.units.decimalPoint)
+                                              : formatExact(v.value, v.dimension, wording.units);
+        return true;
+    }
     const int decimals = v.decimals >= 0 ? v.decimals : shownDecimals(v.dimension, wording.units);
     out += formatWith(v.value, v.dimension, wording.units, decimals);
     return true;
@@ -34,6 +41,22 @@ bool putIn(std::string_view mark, const Phrase &p, const Wording &wording, std::
 
 Phrase verbatim(std::string words) {
     return {PhraseText{"", "{a}"}, {}, {std::move(words)}};
+}
+
+Measured exact(double v) {
+    return {v, Dimension::none, allDecimals};
+}
+
+Phrase exactly(double v) {
+    return {PhraseText{"", "{0}"}, {exact(v)}};
+}
+
+Phrase fromTo(double least, double most) {
+    return {MARKED("expected.between", "{0} to {1}"), {exact(least), exact(most)}};
+}
+
+Phrase fromTo(double least, double most, std::string unit) {
+    return {MARKED("expected.between_in", "{0} to {1} {a}"), {exact(least), exact(most)}, {std::move(unit)}};
 }
 
 // In one go from left to right: what is put in is not looked at again, whatever a fuel is called.

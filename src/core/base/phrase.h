@@ -16,6 +16,8 @@ struct Measured {
     Dimension dimension = Dimension::none;
     int decimals = -1; ///< shown; −1: as many as make sense in the unit
 };
+/// As `decimals`: as many as it takes to read the same number back (formatExact).
+constexpr int allDecimals = -2;
 
 /// A whole sentence or title of the product where it is written, with the id that its translations go by.
 struct PhraseText {
@@ -51,6 +53,12 @@ struct Phrase {
 
 /// What somebody typed, said as it is.
 Phrase verbatim(std::string words);
+/// A plain number, to the tenth digit that counts: what a limit or a wrong entry is told by.
+Measured exact(double v);
+Phrase exactly(double v);
+/// "8 to 25 ms": what is expected of a number.
+Phrase fromTo(double least, double most);
+Phrase fromTo(double least, double most, std::string unit);
 /// Sentences one after the other; empty ones are left out.
 Phrase together(const std::vector<Phrase> &sentences);
 /// Parts of a sentence with semicolons between.

@@ -2,8 +2,39 @@
 #include "core/base/text.h"
 
 #include <algorithm>
+#include <array>
+#include <charconv>
 
 namespace wheelwright {
+namespace {
+
+constexpr std::size_t mostDigits = 400; // of 1.8e308 with some behind the point
+
+template <class... How>
+std::string digitsOf(double v, char decimalPoint, How... how) {
+    std::array<char, mostDigits> buffer{};
+    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), v, how...).ptr;
+    std::string text(buffer.data(), end);
+    if (decimalPoint != '.') std::ranges::replace(text, '.', decimalPoint);
+    return text;
+}
+
+} // namespace
+
+std::string fixedNumber(double v, int decimals, char decimalPoint) {
+    std::string text = digitsOf(v, decimalPoint, std::chars_format::fixed, decimals);
+    const char zero[] = {'-', '0', decimalPoint, '\0'};
+    if (text.front() == '-' && text.find_first_not_of(zero) == std::string::npos) text.erase(0, 1);
+    return text;
+}
+
+std::string generalNumber(double v, int digits, char decimalPoint) {
+    return digitsOf(v, decimalPoint, std::chars_format::general, digits);
+}
+
+std::string exactNumber(double v, char decimalPoint) {
+    return digitsOf(v, decimalPoint);
+}
 
 std::size_t utf8SequenceAt(std::string_view s, std::size_t at) {
     const auto byte = [&](std::size_t i) -> unsigned {

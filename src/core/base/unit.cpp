@@ -2,12 +2,15 @@
 #include "core/base/unit.h"
 
 #include "core/base/error.h"
+#include "core/base/phrase.h"
 #include "core/base/quantity.h"
+#include "core/base/text.h"
 
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
-#include <cstdio>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -76,6 +79,40 @@ constexpr std::array units{
     Unit{"km_h", "km/h", roadSpeed, 1, 0, 0},
 };
 
+constexpr UnitWord word(std::string_view id, PhraseText text) {
+    return {id, text.id, text.text};
+}
+
+// What is no symbol of a standard but a word of English.
+constexpr std::array unitWords{
+    word("psi", MARKED("unit.psi", "psi abs")),
+    word("kpa_g", MARKED("unit.kpa_g", "kPa gauge")),
+    word("bar_g", MARKED("unit.bar_g", "bar gauge")),
+    word("psi_g", MARKED("unit.psi_g", "psi gauge")),
+    word("rpm", MARKED("unit.rpm", "rpm")),
+    word("octane", MARKED("unit.octane", "octane")),
+    word("day", MARKED("unit.day", "days")),
+    word("afr_gasoline", MARKED("unit.afr_gasoline", "AFR (gasoline scale {0})")),
+    word("afr_true", MARKED("unit.afr_true", "AFR (true of the fuel)")),
+    word("afr_stated", MARKED("unit.afr_stated", "AFR (scale {0})")),
+};
+
+// In the language of the choice; without one the word as it is written.
+std::string wordOf(std::string_view id, const UnitChoice &choice, std::string_view asWritten) {
+    if (!choice.words) return std::string(asWritten);
+    const auto known = choice.words->find(id);
+    return known == choice.words->end() ? std::string(asWritten) : known->second;
+}
+
+std::string scaleWord(std::string_view id, const UnitChoice &choice, std::string_view number) {
+    const auto *written = std::ranges::find(unitWords, id, &UnitWord::id);
+    std::string text = wordOf(id, choice, written->text);
+    constexpr std::string_view mark = "{0}";
+    if (const std::size_t at = text.find(mark); at != std::string::npos)
+        text.replace(at, mark.size(), number);
+    return text;
+}
+
 bool isPressure(Dimension d) {
     return d == pressure || d == pressureGauge;
 }
@@ -112,18 +149,6 @@ double stoichiometry(const UnitChoice &choice) {
 double pressureShift(const Unit &unit, Dimension wanted, const UnitChoice &choice) {
     if (!isPressure(unit.dimension) || unit.dimension == wanted) return 0;
     return wanted == pressure ? choice.ambientKpa : -choice.ambientKpa;
-}
-
-std::string number(double v, int decimals, char point) {
-    std::array<char, 64> buffer{};
-    std::snprintf(buffer.data(), buffer.size(), "%.*f", decimals, v);
-    std::string text = buffer.data();
-    if (text.find_first_not_of("-0.") == std::string::npos && text.front() == '-')
-        text.erase(0, 1); // no negative zero
-    if (point != '.')
-        for (char &c : text)
-            if (c == '.') c = point;
-    return text;
 }
 
 std::string withSymbol(const std::string &digits, Dimension dimension, const UnitChoice &choice) {
@@ -215,6 +240,13 @@ std::string squeezed(std::string_view text) {
     return out;
 }
 
+// A comma is a decimal point: "AFR (Skala 14,7)" as well as "14,7".
+std::string asTyped(std::string_view text) {
+    std::string s = squeezed(text);
+    std::ranges::replace(s, ',', '.');
+    return s;
+}
+
 std::string quoted(std::string_view text) {
     constexpr std::size_t longest = 40;
     return "'" + std::string(text.substr(0, longest)) + (text.size() > longest ? "…'" : "'");
@@ -225,7 +257,8 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
                 std::string_view where) {
     const Phrase expected{
         MARKED("expected.number_in", "a number in {a}"), {}, {isContent(d) ? "%" : unitSymbol(d, choice)}};
-    if (d == mixture && unitText == "afr")
+    if (d == mixture && (unitText == "afr" || (choice.mixtureScale != MixtureScale::lambda &&
+                                               unitText == asTyped(unitSymbol(d, choice)))))
         return shown / (choice.mixtureScale == MixtureScale::lambda ? 14.7 : stoichiometry(choice));
     if (unitText == "%" && (shownInPercent(d) || d == volumetricEfficiency))
         return d == volumetricEfficiency ? shown : shown / 100;
@@ -236,12 +269,16 @@ double withUnit(double shown, const std::string &unitText, Dimension d, const Un
                                                                                : "_d"));
             return shown * u.scale;
         }
+    const auto in = [&](const Unit &u) -> std::optional<double> {
+        if (u.dimension != d && !(isPressure(u.dimension) && isPressure(d))) return {};
+        return shown * u.scale + u.offset + pressureShift(u, d, choice);
+    };
     for (const Spelling &s : spellings)
-        if (s.text == unitText) {
-            const Unit &u = unitById(s.unit);
-            if (u.dimension == d || (isPressure(u.dimension) && isPressure(d)))
-                return shown * u.scale + u.offset + pressureShift(u, d, choice);
-        }
+        if (s.text == unitText)
+            if (const auto v = in(unitById(s.unit))) return *v;
+    for (const Unit &u : units) // as it is shown in this language
+        if (choice.words && asTyped(wordOf(u.id, choice, u.symbol)) == unitText)
+            if (const auto v = in(u)) return *v;
     throw InputError(std::string(where), expected,
                      Phrase{MARKED("found.as_unit", "{a} as unit"), {}, {quoted(unitText)}});
 }
@@ -276,6 +313,10 @@ std::span<const Unit> allUnits() {
     return units;
 }
 
+std::span<const UnitWord> allUnitWords() {
+    return unitWords;
+}
+
 const Unit &internalUnit(Dimension dimension) {
     for (const Unit &u : units)
         if (u.dimension == dimension) return u;
@@ -298,14 +339,16 @@ std::string unitSymbol(Dimension dimension, const UnitChoice &choice) {
         case MixtureScale::lambda:
             return "λ";
         case MixtureScale::gasolineAfr:
-            return "AFR (gasoline scale 14.7)";
+            return scaleWord("afr_gasoline", choice, fixedNumber(14.7, 1, choice.decimalPoint));
         case MixtureScale::trueAfr:
-            return "AFR (true of the fuel)";
+            return scaleWord("afr_true", choice, {});
         case MixtureScale::statedAfr:
-            return "AFR (scale " + number(choice.statedStoichiometry, 2, choice.decimalPoint) + ")";
+            return scaleWord("afr_stated", choice,
+                             fixedNumber(choice.statedStoichiometry, 2, choice.decimalPoint));
         }
     }
-    return std::string(chosenUnit(dimension, choice).symbol);
+    const Unit &unit = chosenUnit(dimension, choice);
+    return wordOf(unit.id, choice, unit.symbol);
 }
 
 double toShown(double internal, Dimension dimension, const UnitChoice &choice) {
@@ -326,14 +369,14 @@ int shownDecimals(Dimension dimension, const UnitChoice &choice) {
 }
 
 std::string format(double internal, Dimension dimension, const UnitChoice &choice, bool withUnit) {
-    const std::string digits =
-        number(toShown(internal, dimension, choice), shownDecimals(dimension, choice), choice.decimalPoint);
+    const std::string digits = fixedNumber(toShown(internal, dimension, choice),
+                                           shownDecimals(dimension, choice), choice.decimalPoint);
     return withUnit ? withSymbol(digits, dimension, choice) : digits;
 }
 
 std::string formatWith(double internal, Dimension dimension, const UnitChoice &choice, int decimals) {
-    return withSymbol(number(toShown(internal, dimension, choice), decimals, choice.decimalPoint), dimension,
-                      choice);
+    return withSymbol(fixedNumber(toShown(internal, dimension, choice), decimals, choice.decimalPoint),
+                      dimension, choice);
 }
 
 std::string formatExact(double internal, Dimension dimension, const UnitChoice &choice) {
@@ -346,16 +389,18 @@ std::string formatExact(double internal, Dimension dimension, const UnitChoice &
     for (double scale = 1; decimals < mostDecimals && std::abs(v - std::round(v * scale) / scale) > 1e-7;
          scale *= 10)
         ++decimals;
-    return withSymbol(number(v, decimals, choice.decimalPoint), dimension, choice);
+    return withSymbol(fixedNumber(v, decimals, choice.decimalPoint), dimension, choice);
 }
 
 double parse(std::string_view text, Dimension dimension, const UnitChoice &choice, std::string_view where) {
-    std::string s = squeezed(text);
+    // The one unit that begins with a digit stands apart from its number: "7200 1/min", or nobody could tell.
+    constexpr std::string_view perMinute = " 1/min";
+    std::string s = text.ends_with(perMinute)
+                        ? asTyped(text.substr(0, text.size() - perMinute.size())) + "rpm"
+                        : asTyped(text);
     if (s.starts_with("λ")) s = s.substr(std::string_view("λ").size()) + "λ";
     if (s.starts_with('+')) s.erase(0, 1);
-    // A comma is a decimal point; "1,234.5" is refused below rather than guessed.
-    for (char &c : s)
-        if (c == ',') c = '.';
+    // "1,234.5" is refused below rather than guessed.
     const std::string in = isContent(dimension) ? "%" : unitSymbol(dimension, choice);
     if (isContent(dimension) && s.size() > 1 && (s[0] == 'e' || s[0] == 'm') && s[1] >= '0' && s[1] <= '9') {
         const bool methanol = unitSymbol(dimension, choice) == "M";

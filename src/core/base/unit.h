@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include <map>
+#include <memory>
 #include <span>
 #include <string>
 #include <string_view>
@@ -71,6 +73,17 @@ struct Unit {
 
 std::span<const Unit> allUnits();
 
+/// Symbols that are words, "kPa gauge", by the id of their unit; scales of AFR are among them. Each is also
+/// the text of a phrase "unit.<id>", which translators find.
+struct UnitWord {
+    std::string_view id;
+    std::string_view phraseId;
+    std::string_view text;
+};
+std::span<const UnitWord> allUnitWords();
+/// The same in another language, by id.
+using UnitWords = std::map<std::string, std::string, std::less<>>;
+
 /// The unit in which numbers of this dimension are held.
 const Unit &internalUnit(Dimension dimension);
 
@@ -96,8 +109,9 @@ struct UnitChoice {
     double fuelStoichiometry = 14.7;   ///< for trueAfr
     double statedStoichiometry = 14.7; ///< for statedAfr
     char decimalPoint = '.';
-    std::string powerUnit = "kw"; ///< kw, hp, ps; torque goes with it: lb·ft with hp, else N·m
-    bool methanol = false;        ///< contents are of methanol: M40 rather than E40
+    std::string powerUnit = "kw";             ///< kw, hp, ps; torque goes with it: lb·ft with hp, else N·m
+    bool methanol = false;                    ///< contents are of methanol: M40 rather than E40
+    std::shared_ptr<const UnitWords> words{}; ///< none: as in allUnits(), which scripts and files have
 
     bool operator==(const UnitChoice &) const = default;
 };

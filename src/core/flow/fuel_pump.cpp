@@ -52,7 +52,7 @@ double pumpPressureKpa(double railGaugeKpa, double manifoldKpa, double ambientKp
 double railSag(double commandedKpa, double measuredKpa) {
     if (!(commandedKpa > 0))
         throw InputError("commanded pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
-                         std::to_string(commandedKpa));
+                         exactly(commandedKpa));
     return 1 - measuredKpa / commandedKpa;
 }
 

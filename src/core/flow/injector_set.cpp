@@ -63,10 +63,10 @@ InjectorAssignment assignInjectors(const std::vector<double> &flows, const std::
     for (std::size_t i = 0; i < flows.size(); ++i) {
         if (!(flows[i] > 0) || !std::isfinite(flows[i]))
             throw InputError("measured flow " + std::to_string(i + 1),
-                             MARKED("expected.more_than_0", "more than 0"), std::to_string(flows[i]));
+                             MARKED("expected.more_than_0", "more than 0"), exactly(flows[i]));
         if (!(needs[i] > 0) || !std::isfinite(needs[i]))
             throw InputError("need of cylinder " + std::to_string(i + 1),
-                             MARKED("expected.more_than_0", "more than 0"), std::to_string(needs[i]));
+                             MARKED("expected.more_than_0", "more than 0"), exactly(needs[i]));
     }
     const std::size_t n = flows.size();
     std::vector<std::size_t> byFlow(n), byNeed(n), asListed(n);

@@ -23,7 +23,7 @@ double conductance(double discharge, double area, double densityKgM3) {
 }
 
 void require(bool holds, const char *where, PhraseText expected, double found) {
-    if (!holds || !std::isfinite(found)) throw InputError(where, expected, std::to_string(found));
+    if (!holds || !std::isfinite(found)) throw InputError(where, expected, exactly(found));
 }
 
 void check(const MechanicalInjection &m) {

@@ -12,7 +12,7 @@ namespace wheelwright {
 double sprayFlowCcMin(const Spray &s) {
     if (!(s.ratedPressureKpa > 0))
         throw InputError("rated pressure", MARKED("expected.more_than_0_kpa", "more than 0 kPa"),
-                         std::to_string(s.ratedPressureKpa));
+                         exactly(s.ratedPressureKpa));
     return s.pressureKpa > 0 ? s.ratedFlowCcMin * std::sqrt(s.pressureKpa / s.ratedPressureKpa) : 0;
 }
 
@@ -34,7 +34,7 @@ double sprayTrim(double mainFuelLMin, const BlendProperties &fuel, double sprayC
 SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fuel, double sprayCcMin,
                          double methanol, const Component &methanolFuel) {
     const auto require = [](bool holds, const char *where, PhraseText expected, double found) {
-        if (!holds) throw InputError(where, expected, std::to_string(found));
+        if (!holds) throw InputError(where, expected, exactly(found));
     };
     require(airGS > 0 && std::isfinite(airGS), "air flow",
             MARKED("expected.more_than_0_g_per_s", "more than 0 g/s"), airGS);
@@ -57,7 +57,8 @@ SprayedMixture withSpray(double airGS, double lambda, const BlendProperties &fue
         throw InputError(
             "spray",
             MARKED("expected.less_fuel_than_whole_mixture", "less fuel than the whole mixture asks for"),
-            std::to_string(m.sprayFuelGS) + " g/s of methanol");
+            Phrase{MARKED("found.methanol_flow", "{0} of methanol"),
+                   {{m.sprayFuelGS, Dimension::massFlow, allDecimals}}});
     m.lambdaIfLost = lambda / m.trim;
     return m;
 }

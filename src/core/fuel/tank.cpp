@@ -52,11 +52,10 @@ TankState afterPour(const TankState &tank, double litres, const Blend &fuel, con
 TankState afterDrain(const TankState &tank, double litres) {
     requireVolume("drain", litres);
     if (litres > tank.volumeL)
-        throw InputError("drain",
-                         Phrase{MARKED("expected.in_tank", "at most the {a} L in the tank"),
-                                {},
-                                {std::to_string(tank.volumeL)}},
-                         std::to_string(litres));
+        throw InputError(
+            "drain",
+            Phrase{MARKED("expected.in_tank", "at most the {0} L in the tank"), {exact(tank.volumeL)}},
+            std::to_string(litres));
     return {tank.volumeL - litres, tank.content, tank.others};
 }
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/corrections.h"
 
+#include "core/base/text.h"
 #include "core/job/describe.h"
 #include "core/job/job.h"
-#include "core/tables/table_text.h"
 
 #include <array>
 #include <charconv>

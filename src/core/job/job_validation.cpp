@@ -21,26 +21,16 @@ using D = Dimension;
 
 constexpr std::size_t mostEchoed = 40; // bytes of what was typed that a sentence repeats
 
-std::string shortNumber(double v) {
-    std::string s = std::to_string(v);
-    s.erase(s.find_last_not_of('0') + 1);
-    if (s.ends_with('.')) s.pop_back();
-    return s;
-}
-
 Phrase range(double least, double most, D dimension) {
-    std::vector<std::string> words{shortNumber(least), shortNumber(most)};
     if (shownInPercent(dimension)) // shown in per cent, held as shares
-        return {MARKED("expected.fraction_between", "{a} to {b} (a fraction)"), {}, std::move(words)};
-    words.push_back(unitSymbol(dimension, UnitChoice{}));
-    return {MARKED("expected.between_in", "{a} to {b} {c}"), {}, std::move(words)};
+        return {MARKED("expected.fraction_between", "{0} to {1} (a fraction)"), {exact(least), exact(most)}};
+    return fromTo(least, most, unitSymbol(dimension, UnitChoice{}));
 }
 
 void requireWithin(const std::string &where, double v, double least, double most, D dimension) {
     if (!std::isfinite(v) || v < least || v > most)
         throw InputError(where, range(least, most, dimension),
-                         std::isfinite(v) ? verbatim(shortNumber(v))
-                                          : MARKED("found.not_a_number", "not a number"));
+                         std::isfinite(v) ? exactly(v) : MARKED("found.not_a_number", "not a number"));
 }
 
 void requireKind(const std::string &where, const FieldContent &kind, const FieldContent &content) {
@@ -128,7 +118,7 @@ void validateFuels(const Job &job) {
             throw InputError(where,
                              MARKED("expected.ethanol_methanol_most_1_together",
                                     "ethanol and methanol of at most 1 together"),
-                             shortNumber(ethanol + methanol));
+                             exactly(ethanol + methanol));
     };
     for (std::size_t i = 0; i < job.shelf.size(); ++i)
         check("fuel.shelf " + std::to_string(i + 1), job.shelf[i].ethanol, job.shelf[i].methanol);
@@ -143,10 +133,9 @@ void validateReturn(const TankSetup &t) {
         if (t.sensorPlace == SensorPlace::returnLine && use >= flow)
             throw InputError(where,
                              Phrase{MARKED("expected.less_than_line",
-                                           "less than the line's flow {a}, so that some comes back"),
-                                    {},
-                                    {shortNumber(flow)}},
-                             shortNumber(use));
+                                           "less than the line's flow {0}, so that some comes back"),
+                                    {exact(flow)}},
+                             exactly(use));
     };
     comesBack("tank.idle_use_l_min", t.idleFlowLMin, t.idleUseLMin);
     comesBack("tank.cruise_use_l_min", t.cruiseFlowLMin, t.cruiseUseLMin);
@@ -155,10 +144,9 @@ void validateReturn(const TankSetup &t) {
 void validateFlow(const Job &job) {
     if (job.aux.spray.fullKpa < job.aux.spray.startKpa)
         throw InputError("aux.full_kpa",
-                         Phrase{MARKED("expected.at_least_start", "at least the pressure it starts at, {a}"),
-                                {},
-                                {shortNumber(job.aux.spray.startKpa)}},
-                         shortNumber(job.aux.spray.fullKpa));
+                         Phrase{MARKED("expected.at_least_start", "at least the pressure it starts at, {0}"),
+                                {exact(job.aux.spray.startKpa)}},
+                         exactly(job.aux.spray.fullKpa));
 }
 
 // Other tables, revisions and marks: each by its own name.
@@ -172,7 +160,7 @@ void validateKept(const Job &job) {
         throw InputError(
             "spark.coolant_usual_c",
             MARKED("expected.between_the_cold_and_the_hot_coolant", "between the cold and the hot coolant"),
-            shortNumber(job.sparkDelivery.coolantUsualC));
+            exactly(job.sparkDelivery.coolantUsualC));
 }
 
 // Tables over throttle are read through this curve, both ways.
@@ -189,7 +177,7 @@ void validateThrottle(const Job &job) {
             throw InputError(
                 "engine.throttle_kpa point " + std::to_string(i + 1),
                 MARKED("expected.more_pressure_with_more_throttle", "more pressure with more throttle"),
-                shortNumber(kpa[i]));
+                exactly(kpa[i]));
 }
 
 void validateScalars(const Job &job) {
@@ -198,22 +186,21 @@ void validateScalars(const Job &job) {
         throw InputError(
             "content_sensor.plausible_most",
             MARKED("expected.at_least_the_lowest_plausible_content", "at least the lowest plausible content"),
-            shortNumber(job.contentSensing.plausibleMost));
+            exactly(job.contentSensing.plausibleMost));
     if (job.engine.mapSensorMaxKpa <= job.engine.mapSensorMinKpa)
         throw InputError("engine.map_sensor_max_kpa",
                          MARKED("expected.more_than_the_low_end", "more than the low end"),
-                         shortNumber(job.engine.mapSensorMaxKpa));
+                         exactly(job.engine.mapSensorMaxKpa));
     if (job.conditions.intakeColdestC > job.conditions.intakeUsualC)
         throw InputError(
             "conditions.intake_coldest_c",
             MARKED("expected.at_most_the_usual_intake_temperature", "at most the usual intake temperature"),
-            shortNumber(job.conditions.intakeColdestC));
+            exactly(job.conditions.intakeColdestC));
     if (!(c.topContent - c.baseContent >= 0.01 - 1e-12))
         throw InputError("calibration.top_content",
-                         Phrase{MARKED("expected.above_base", "at least 0.01 above the base content {a}"),
-                                {},
-                                {shortNumber(c.baseContent)}},
-                         shortNumber(c.topContent));
+                         Phrase{MARKED("expected.above_base", "at least 0.01 above the base content {0}"),
+                                {exact(c.baseContent)}},
+                         exactly(c.topContent));
     for (CalibratedQuantity q : allQuantities) {
         const TwoTable &t = c.of(q);
         const std::string where = "calibration." + std::string(quantityId(q)) + ".weight_points";
@@ -225,11 +212,11 @@ void validateScalars(const Job &job) {
         if (std::abs(t.customWeight.at(c.baseContent)) > exact)
             throw InputError(where,
                              MARKED("expected.weight_0_base_content", "a weight of 0 at the base content"),
-                             shortNumber(t.customWeight.at(c.baseContent)));
+                             exactly(t.customWeight.at(c.baseContent)));
         if (std::abs(t.customWeight.at(c.topContent) - 1) > exact)
             throw InputError(where,
                              MARKED("expected.weight_1_top_content", "a weight of 1 at the top content"),
-                             shortNumber(t.customWeight.at(c.topContent)));
+                             exactly(t.customWeight.at(c.topContent)));
         // Extrapolation may carry a weight beyond the ends; between them it stays a share.
         for (std::size_t i = 0; i < t.customWeight.axis().size(); ++i) {
             const double x = t.customWeight.axis()[i];
@@ -336,7 +323,7 @@ void validate(const Field &f, const FieldContent &content) {
     if (const double *v = std::get_if<double>(&content)) {
         requireWithin(f.path, *v, f.least, f.most, f.dimension);
         if (f.whole && *v != std::floor(*v))
-            throw InputError(f.path, MARKED("expected.a_whole_number", "a whole number"), shortNumber(*v));
+            throw InputError(f.path, MARKED("expected.a_whole_number", "a whole number"), exactly(*v));
     }
     requireChoice(f.path, f.choices, content);
 }

@@ -167,7 +167,7 @@ LogInfo &logIn(Job &job, std::string_view id) {
 void stateContent(Job &job, std::string_view id, double content) {
     if (!(content >= 0 && content <= 1))
         throw InputError("content", MARKED("expected.content_share", "a content from 0 to 100 %"),
-                         std::to_string(content));
+                         exactly(content));
     LogInfo &log = logIn(job, id);
     log.content = content;
     log.contentBasis = ContentBasis::stated;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/named_tables.h"
 
-#include "core/tables/table_text.h"
+#include "core/base/text.h"
 
 #include <algorithm>
 #include <charconv>

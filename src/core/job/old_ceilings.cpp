@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/old_ceilings.h"
 
+#include "core/base/text.h"
 #include "core/job/job.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>

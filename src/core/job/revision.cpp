@@ -2,6 +2,7 @@
 #include "core/job/revision.h"
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/job/named_tables.h"
 #include "core/job/old_ceilings.h"
 #include "core/job/said_content.h"

@@ -2,7 +2,7 @@
 #include "core/job/run_samples.h"
 
 #include "core/base/error.h"
-#include "core/tables/table_text.h"
+#include "core/base/text.h"
 
 #include <algorithm>
 #include <charconv>

@@ -3,7 +3,6 @@
 
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
-#include "core/tables/table_text.h"
 
 #include <array>
 
@@ -60,13 +59,12 @@ void validateSchool(const Job &job) {
             throw InputError(
                 where + " content",
                 MARKED("expected.least_0_005_more_than", "at least 0.005 more than the level before"),
-                exactNumber(l.content));
+                exactly(l.content));
         if (!(l.windowLow <= l.content && l.content <= l.windowHigh))
-            throw InputError(where + " window",
-                             Phrase{MARKED("expected.window", "one that holds its content {a}"),
-                                    {},
-                                    {exactNumber(l.content)}},
-                             exactNumber(l.windowLow) + " to " + exactNumber(l.windowHigh));
+            throw InputError(
+                where + " window",
+                Phrase{MARKED("expected.window", "one that holds its content {0}"), {exact(l.content)}},
+                fromTo(l.windowLow, l.windowHigh));
         for (CalibratedQuantity q : allQuantities) {
             TableField f = tableIn(job, q, false);
             f.path = where + " " + std::string(quantityId(q));

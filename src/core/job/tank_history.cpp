@@ -27,10 +27,10 @@ TankState after(const Job &job, const TankState &tank, const TankEvent &event) {
     case TankEventKind::pour:
         if (tank.volumeL + event.litres > job.tank.capacityL + pumpPlayL)
             throw InputError("litres",
-                             Phrase{MARKED("expected.room_in_tank", "room for it in the tank of {a} L"),
-                                    {},
-                                    {std::to_string(job.tank.capacityL)}},
-                             std::to_string(tank.volumeL + event.litres) + " L");
+                             Phrase{MARKED("expected.room_in_tank", "room for it in the tank of {0} L"),
+                                    {exact(job.tank.capacityL)}},
+                             Phrase{MARKED("found.litres", "{0}"),
+                                    {{tank.volumeL + event.litres, Dimension::displacement, allDecimals}}});
         return afterPour(tank, event.litres, fuel, event.hydrocarbon);
     case TankEventKind::drain:
     case TankEventKind::burn:

@@ -9,8 +9,8 @@
 #include "core/study/headroom.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
-#include <cstdlib>
 
 namespace wheelwright {
 namespace {
@@ -30,6 +30,13 @@ Measured shareOf(double share) {
 
 std::string idOf(RungKind kind, double number) {
     return std::string(rungKindKey(kind)) + "." + std::to_string(std::lround(number));
+}
+
+// Behind a rung's kind; 0 where there is none.
+double numberAt(const std::string &id, std::size_t at) {
+    double v = 0;
+    std::from_chars(id.data() + at, id.data() + id.size(), v);
+    return v;
 }
 
 double contentOfFuel(const Job &job, const std::string &name) {
@@ -163,7 +170,7 @@ class LadderPlanner {
             const std::string prefix = std::string(rungKindKey(r.kind)) + ".";
             const bool boost = r.kind == RungKind::baseBoost || r.kind == RungKind::topBoost;
             return boost && r.boostKpa && p.rung.starts_with(prefix) &&
-                   std::atof(p.rung.c_str() + prefix.size()) >= *r.boostKpa - closeKpa;
+                   numberAt(p.rung, prefix.size()) >= *r.boostKpa - closeKpa;
         });
     }
 

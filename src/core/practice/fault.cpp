@@ -2,7 +2,6 @@
 #include "core/practice/fault.h"
 
 #include "core/base/error.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
@@ -117,11 +116,7 @@ const Fault &definitionOf(FaultId id) {
 void validate(const FaultSetting &fault, const std::string &where) {
     const Fault &d = definitionOf(fault.id);
     const auto require = [&](const std::string &what, double v, double least, double most) {
-        if (!(v >= least && v <= most))
-            throw InputError(
-                where + " " + what,
-                Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
-                exactNumber(v));
+        if (!(v >= least && v <= most)) throw InputError(where + " " + what, fromTo(least, most), exactly(v));
     };
     constexpr double longest = 1e6, highest = 1000;
     require(std::string(d.name) + " strength_" + std::string(d.unit), fault.strength, d.least, d.most);

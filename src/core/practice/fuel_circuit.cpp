@@ -2,7 +2,6 @@
 #include "core/practice/fuel_circuit.h"
 
 #include "core/base/error.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 
@@ -142,10 +141,7 @@ FuelCircuit::FuelCircuit(const TankSetup &tank, bool returns)
 
 void FuelCircuit::fill(double litres, const FuelMix &mix) {
     if (!(litres >= 0 && litres <= m_setup.capacityL))
-        throw InputError(
-            "tank",
-            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {"0", exactNumber(m_setup.capacityL)}},
-            exactNumber(litres));
+        throw InputError("tank", fromTo(0, m_setup.capacityL), exactly(litres));
     m_tankL = litres;
     m_tankMix = m_surgeMix = mix;
     for (PlugFlow *pipe : {&m_line, &m_rail, &m_return})
@@ -165,10 +161,9 @@ void FuelCircuit::intoSurge(double litres, const FuelMix &mix) {
 void FuelCircuit::pour(double litres, const FuelMix &mix) {
     if (!(litres >= 0 && m_tankL + litres <= m_setup.capacityL))
         throw InputError("litres",
-                         Phrase{MARKED("expected.up_to_the_brim", "at most {a} L, up to the brim"),
-                                {},
-                                {exactNumber(m_setup.capacityL - m_tankL)}},
-                         exactNumber(litres));
+                         Phrase{MARKED("expected.up_to_the_brim", "at most {0} L, up to the brim"),
+                                {exact(m_setup.capacityL - m_tankL)}},
+                         exactly(litres));
     intoTank(litres, mix);
 }
 
@@ -176,10 +171,9 @@ void FuelCircuit::drain(double litres) {
     if (!(litres >= 0 && litres <= m_tankL))
         throw InputError(
             "litres",
-            Phrase{MARKED("expected.what_the_tank_holds", "at most {a} L, all that the tank holds"),
-                   {},
-                   {exactNumber(m_tankL)}},
-            exactNumber(litres));
+            Phrase{MARKED("expected.what_the_tank_holds", "at most {0} L, all that the tank holds"),
+                   {exact(m_tankL)}},
+            exactly(litres));
     m_tankL -= litres;
 }
 

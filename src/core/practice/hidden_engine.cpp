@@ -8,7 +8,6 @@
 #include "core/study/headroom.h"
 #include "core/study/mechanical_lambda.h"
 #include "core/study/spark_estimate.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
@@ -265,11 +264,7 @@ HiddenEngine drawEngine(const Study &study, std::uint64_t seed) {
 
 void validate(const HiddenEngine &e) {
     const auto require = [](const std::string &where, double v, double least, double most) {
-        if (!(v >= least && v <= most))
-            throw InputError(
-                where,
-                Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
-                exactNumber(v));
+        if (!(v >= least && v <= most)) throw InputError(where, fromTo(least, most), exactly(v));
     };
     for (const HiddenField &f : hiddenFieldList)
         require(std::string(f.key), e.*f.member, f.least, f.most);

@@ -2,13 +2,13 @@
 #include "core/practice/practice_run.h"
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/job/named_tables.h"
 #include "core/job/tank_history.h"
 #include "core/practice/inspection.h"
 #include "core/study/mechanical_lambda.h"
 #include "core/tables/cell_expression.h"
 #include "core/tables/table_edit.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -104,8 +104,7 @@ struct PracticeDriver::Driving {
         constexpr double rollS = 3, openS = 0.2, longestS = 60, coastS = 3, lightKpa = 55, everyRow = 5;
         const double to = s.says("to_rpm") ? s.toRpm : 0.97 * m_job.engine.revLimitRpm;
         if (!(to > s.fromRpm))
-            throw InputError("to_rpm", MARKED("expected.over_from_rpm", "more than from_rpm"),
-                             exactNumber(to));
+            throw InputError("to_rpm", MARKED("expected.over_from_rpm", "more than from_rpm"), exactly(to));
         hold(
             rollS, s.gear, [&](double) { return s.fromRpm; }, [&](double) { return lightKpa; });
         DynoRun run;
@@ -235,7 +234,7 @@ struct PracticeDriver::Driving {
             if (found.first > found.second)
                 throw InputError(
                     from, MARKED("expected.a_range_with_a_breakpoint", "a range with a breakpoint in it"),
-                    exactNumber(first) + " to " + exactNumber(last));
+                    fromTo(first, last));
             return found;
         };
         const auto x = range(table.x(), "from_x", "to_x", s.fromX, s.toX);

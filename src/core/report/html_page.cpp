@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/text.h"
 #include "core/report/report.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdio>
 #include <limits>
 #include <utility>
 #include <vector>
@@ -177,10 +177,8 @@ void spread(std::vector<Named> &names, double top, double bottom) {
     }
 }
 
-std::string number(double v) {
-    std::array<char, 32> text{};
-    std::snprintf(text.data(), text.size(), "%.1f", v);
-    return text.data();
+std::string number(double v) { // as SVG has it, in every language
+    return fixedNumber(v, 1);
 }
 
 } // namespace

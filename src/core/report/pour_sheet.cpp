@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/pour_sheet.h"
 
-#include <array>
 #include <cmath>
-#include <cstdio>
 
 namespace wheelwright {
 namespace {
@@ -64,12 +62,6 @@ bool samePours(const PourPlan &a, const PourPlan &b) {
     return std::abs(a.drainL - b.drainL) <= nothing && a.cans.empty() == b.cans.empty();
 }
 
-std::string twoDecimals(double v) { // of a currency that nobody has said
-    std::array<char, 32> text{};
-    std::snprintf(text.data(), text.size(), "%.2f", v);
-    return text.data();
-}
-
 // "Least added · Nearest without draining": what one plan is, each title translated by itself.
 Phrase titled(const Phrase &so, const Phrase &also) {
     Phrase both = Phrase(MARKED("pour.titles", "{A} · {B}"));
@@ -123,8 +115,8 @@ std::vector<SaidPlan> saidPlans(const PourRequest &r, const PourAnswer &answer) 
                 one.title = titled(one.title, strategyWords(answer.plans[k].strategy));
             }
         if (plan.price > 0)
-            one.title =
-                titled(one.title, Phrase(MARKED("pour.costs", "costs {a}"), {}, {twoDecimals(plan.price)}));
+            one.title = titled(one.title,
+                               Phrase(MARKED("pour.costs", "costs {0}"), {{plan.price, Dimension::money}}));
         one.remarks = remarksOn(plan, one.steps, r);
         out.push_back(std::move(one));
     }

@@ -100,13 +100,7 @@ Charging chargingOf(const EngineTemplate &k) {
 
 void refuseNoEngine(const EngineTemplate &k) {
     const auto within = [](const char *what, double v, double least, double most, const char *unit) {
-        if (!(v >= least && v <= most))
-            throw InputError(what,
-                             Phrase{MARKED("expected.between_in", "{a} to {b} {c}"),
-                                    {},
-                                    {std::to_string(static_cast<int>(least)),
-                                     std::to_string(static_cast<int>(most)), unit}},
-                             std::to_string(v));
+        if (!(v >= least && v <= most)) throw InputError(what, fromTo(least, most, unit), exactly(v));
     };
     within("rev_limit_rpm", k.revLimitRpm, 2000, 20000, "rpm");
     if (!(k.topContent - k.baseContent >= 0.01))

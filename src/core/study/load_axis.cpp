@@ -5,7 +5,6 @@
 #include "core/flow/engine_air.h"
 #include "core/job/job_schema.h"
 #include "core/study/cell_trust.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -120,14 +119,12 @@ void requireThrottleForEveryRow(const Job &job) {
                     "engine.throttle_kpa",
                     Phrase{MARKED("expected.throttle_for_rows",
                                   "a throttle of its own for every row of the tables, so the curve from "
-                                  "throttle to manifold pressure has to rise from {a} to {b} kPa"),
-                           {},
-                           {exactNumber(t->y().first()), exactNumber(t->y().last())}},
+                                  "throttle to manifold pressure has to rise from {0} to {1} kPa"),
+                           {exact(t->y().first()), exact(t->y().last())}},
                     Phrase{MARKED("found.one_throttle",
-                                  "one throttle for {a} and {b} kPa; under boost throttle does not say "
+                                  "one throttle for {0} and {1} kPa; under boost throttle does not say "
                                   "the pressure: keep pressure as load, or enter the curve up to the boost"),
-                           {},
-                           {exactNumber(from), exactNumber(to)}});
+                           {exact(from), exact(to)}});
             }
     }
 }

@@ -6,7 +6,6 @@
 #include "core/study/fuel_delivery.h"
 #include "core/study/fuel_meaning.h"
 #include "core/study/load_axis.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,12 +26,12 @@ void requireContents(const std::vector<double> &contents, std::size_t least) {
             throw InputError(
                 "content " + std::to_string(i + 1),
                 MARKED("expected.a_volume_fraction_from_0_to_1", "a volume fraction from 0 to 1"),
-                exactNumber(contents[i]));
+                exactly(contents[i]));
         if (i > 0 && contents[i] - contents[i - 1] < 0.005)
             throw InputError(
                 "content " + std::to_string(i + 1),
                 MARKED("expected.least_0_005_more_than_before", "at least 0.005 more than the one before"),
-                exactNumber(contents[i]));
+                exactly(contents[i]));
     }
 }
 
@@ -242,7 +241,7 @@ ContentWindow windowOf(const Job &job, double content, double tolerance) {
     if (!(tolerance > 0 && tolerance < 1))
         throw InputError("tolerance",
                          MARKED("expected.share_lambda_over_0_under", "a share of λ over 0 and under 1"),
-                         exactNumber(tolerance));
+                         exactly(tolerance));
     const auto inside = [&](double tank) {
         return std::abs(lambdaOfFileOn(job, content, tank) - 1) <= tolerance;
     };

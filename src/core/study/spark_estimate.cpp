@@ -7,7 +7,6 @@
 #include "core/study/content_tables.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/mechanical_lambda.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
@@ -63,11 +62,7 @@ class ImpliedAir {
 };
 
 void requireWithin(const char *where, double v, double least, double most) {
-    if (!(v >= least && v <= most))
-        throw InputError(
-            where,
-            Phrase{MARKED("expected.between", "{a} to {b}"), {}, {exactNumber(least), exactNumber(most)}},
-            exactNumber(v));
+    if (!(v >= least && v <= most)) throw InputError(where, fromTo(least, most), exactly(v));
 }
 
 void check(const EstimateAt &asked) {

@@ -25,10 +25,9 @@ Axis::Axis(std::vector<double> points, std::string_view where) {
                              MARKED("found.not_a_number", "not a number"));
         if (i > 0 && points[i] <= points[i - 1])
             throw InputError(place + " breakpoint " + std::to_string(i + 1),
-                             Phrase{MARKED("expected.ascending", "more than the one before ({a})"),
-                                    {},
-                                    {std::to_string(points[i - 1])}},
-                             std::to_string(points[i]));
+                             Phrase{MARKED("expected.ascending", "more than the one before ({0})"),
+                                    {exact(points[i - 1])}},
+                             exactly(points[i]));
     }
     auto scale = std::make_shared<Scale>();
     const double span = points.back() - points.front();

@@ -2,7 +2,6 @@
 #include "core/tables/table_kind.h"
 
 #include "core/base/error.h"
-#include "core/tables/table_text.h"
 
 #include <algorithm>
 #include <array>
@@ -135,11 +134,7 @@ void requireAxis(const std::string &where, const Axis &points, const TableAxis &
     }
     for (const double v : {points.first(), points.last()})
         if (v < axis.least || v > axis.most)
-            throw InputError(where,
-                             Phrase{MARKED("expected.between", "{a} to {b}"),
-                                    {},
-                                    {exactNumber(axis.least), exactNumber(axis.most)}},
-                             exactNumber(v));
+            throw InputError(where, fromTo(axis.least, axis.most), exactly(v));
 }
 
 } // namespace
@@ -210,10 +205,7 @@ void validate(const ExtraTable &extra, const std::string &where) {
         if (!(cells[i] >= d.least && cells[i] <= d.most))
             throw InputError(where + " row " + std::to_string(i / columns + 1) + ", column " +
                                  std::to_string(i % columns + 1),
-                             Phrase{MARKED("expected.between", "{a} to {b}"),
-                                    {},
-                                    {exactNumber(d.least), exactNumber(d.most)}},
-                             exactNumber(cells[i]));
+                             fromTo(d.least, d.most), exactly(cells[i]));
 }
 
 } // namespace wheelwright

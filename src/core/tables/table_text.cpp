@@ -2,8 +2,8 @@
 #include "core/tables/table_text.h"
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 
-#include <array>
 #include <charconv>
 
 namespace wheelwright {
@@ -44,12 +44,6 @@ std::vector<double> part(std::string_view &text, std::string_view name, std::str
 }
 
 } // namespace
-
-std::string exactNumber(double v) {
-    std::array<char, 40> buffer{};
-    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), v).ptr;
-    return {buffer.data(), end};
-}
 
 std::string tableToText(const Table2D &table) {
     std::string text;

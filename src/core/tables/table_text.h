@@ -12,7 +12,4 @@ std::string tableToText(const Table2D &table);
 /// Throws InputError naming `where`.
 Table2D tableFromText(std::string_view text, std::string_view where = "table");
 
-/// The shortest text that reads back as the same number.
-std::string exactNumber(double v);
-
 } // namespace wheelwright

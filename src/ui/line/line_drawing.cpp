@@ -79,6 +79,7 @@ void LineDrawing::show(std::shared_ptr<const Job> job, std::shared_ptr<const Wor
     updateGeometry();
     resize(sizeHint().expandedTo(size()));
     describe();
+    partWasChosen(*this);
     update();
     emit chosenChanged();
 }
@@ -358,6 +359,22 @@ void LineDrawing::copy() const {
 
 void LineDrawing::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int LineDrawing::partCount() const {
+    return m_line ? static_cast<int>(m_line->marks.size()) : 0;
+}
+
+PaintedPart LineDrawing::part(int index) const {
+    return {words(static_cast<std::size_t>(index)), rectOf(static_cast<std::size_t>(index))};
+}
+
+int LineDrawing::chosenPart() const {
+    return m_line && m_chosen ? static_cast<int>(*m_chosen) : -1;
+}
+
+void LineDrawing::choosePart(int index) {
+    choose(static_cast<std::size_t>(index));
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/work_line.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -15,7 +16,7 @@ class Session;
 /// stands above it. Under each mark its name and what became of it, its tables that changed as maps of steps,
 /// settings in words, and what was made with it. Arrows and clicks choose one; with Shift a second, to be
 /// held against it.
-class LineDrawing : public QWidget {
+class LineDrawing : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit LineDrawing(Session &session, QWidget *parent = nullptr);
@@ -33,6 +34,11 @@ class LineDrawing : public QWidget {
 
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return sizeHint(); }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   public slots:
     void copy() const;

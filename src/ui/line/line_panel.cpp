@@ -36,6 +36,7 @@ LinePanel::LinePanel(Session &session, QWidget *over)
     setAutoFillBackground(true);
     m_scroll->setWidget(m_drawing);
     m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setFocusPolicy(Qt::NoFocus);
     m_scroll->setWidgetResizable(true);
     m_scroll->setFocusPolicy(Qt::NoFocus);
     auto *middle = new QHBoxLayout;

@@ -2,6 +2,10 @@
 #pragma once
 #include <QFrame>
 #include <QLabel>
+#include <QPushButton>
+
+#include <algorithm>
+#include <vector>
 
 namespace wheelwright {
 
@@ -24,6 +28,17 @@ inline QLabel *makeQuiet(const QString &text, QWidget *parent) {
     label->setProperty("quiet", true);
     label->setWordWrap(true);
     return label;
+}
+
+/// Buttons under each other: as wide as the longest of their words, and no narrower than that many pixels.
+inline void giveOneWidth(const std::vector<QPushButton *> &buttons, int least = 220) {
+    int width = least;
+    for (QPushButton *b : buttons) {
+        b->ensurePolished(); // or its font and edges are still those of the style
+        width = std::max(width, b->sizeHint().width());
+    }
+    for (QPushButton *b : buttons)
+        b->setFixedWidth(width);
 }
 
 } // namespace wheelwright

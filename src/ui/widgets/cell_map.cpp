@@ -133,6 +133,7 @@ void CellMap::choose(std::size_t x, std::size_t y) {
     m_x = x;
     m_y = y;
     setAccessibleDescription(words(x, y));
+    partWasChosen(*this);
     update();
     emit chosen();
 }
@@ -207,6 +208,36 @@ void CellMap::copy() const {
 
 void CellMap::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int CellMap::partColumns() const {
+    return static_cast<int>(m_rpm.size());
+}
+
+int CellMap::partCount() const {
+    return hasCells() ? static_cast<int>(m_rpm.size() * m_loadKpa.size()) : 0;
+}
+
+PaintedPart CellMap::part(int index) const {
+    const auto x = static_cast<std::size_t>(index) % m_rpm.size(),
+               y = static_cast<std::size_t>(index) / m_rpm.size();
+    return {words(x, y), box(x, y).toAlignedRect()};
+}
+
+int CellMap::chosenPart() const {
+    return hasCells() ? static_cast<int>(indexOf(m_x, m_y)) : -1;
+}
+
+void CellMap::choosePart(int index) {
+    choose(static_cast<std::size_t>(index) % m_rpm.size(), static_cast<std::size_t>(index) / m_rpm.size());
+}
+
+QString CellMap::columnName(int column) const {
+    return shown(m_rpm[static_cast<std::size_t>(column)], Dimension::engineSpeed, m_session.units());
+}
+
+QString CellMap::rowName(int row) const {
+    return shown(m_loadKpa[static_cast<std::size_t>(row)], Dimension::pressure, m_session.units());
 }
 
 } // namespace wheelwright

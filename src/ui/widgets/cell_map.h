@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "ui/widgets/painted_parts.h"
+
 #include <QWidget>
 
 #include <optional>
@@ -11,7 +13,7 @@ class Session;
 
 /// A map of an engine's cells over speed and load, as the tables stand: loads run downwards. Draws the scales
 /// and the cursor; what stands in a cell is drawn by who derives from it.
-class CellMap : public QWidget {
+class CellMap : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     CellMap(Session &session, const QString &name, const char *helpPage, QWidget *parent);
@@ -33,6 +35,14 @@ class CellMap : public QWidget {
     void mark(std::optional<Marked> cells);
     QSize sizeHint() const override { return {520, 380}; }
     QSize minimumSizeHint() const override { return {260, 200}; }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
+    int partColumns() const override;
+    QString columnName(int column) const override;
+    QString rowName(int row) const override;
 
   public slots:
     void copy() const;

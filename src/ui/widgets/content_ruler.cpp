@@ -265,9 +265,52 @@ void ContentRuler::keyPressEvent(QKeyEvent *event) {
     case Qt::Key_End:
         m_session.setContent(1);
         break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (m_session.hasJob() && failsAt(c)) emit worstPlaceWanted(c);
+        break;
     default:
         QWidget::keyPressEvent(event);
     }
+}
+
+std::vector<ContentRuler::Mark> ContentRuler::marks() const {
+    if (!m_session.hasJob()) return {};
+    const Calibration &c = m_session.job().calibration;
+    const auto name = [this](double content) { return text(contentName(content, methanolIn(m_session))); };
+    std::vector<Mark> out{{tr("Base table: %1").arg(name(c.baseContent)), c.baseContent},
+                          {tr("Top table: %1").arg(name(c.topContent)), c.topContent}};
+    for (const Opinion &o : m_opinions.all) {
+        const double value = std::clamp(o.content.value, 0.0, 1.0);
+        out.push_back({tr("%1: %2 ± %3")
+                           .arg(text(opinionTitle(o.source)), name(value),
+                                shown(o.content.sigma, Dimension::contentDifference, m_session.units())),
+                       value});
+    }
+    return out;
+}
+
+int ContentRuler::partCount() const {
+    return static_cast<int>(marks().size());
+}
+
+PaintedPart ContentRuler::part(int index) const {
+    const Mark mark = marks()[static_cast<std::size_t>(index)];
+    constexpr int reach = 5;
+    const int x = static_cast<int>(positionOf(mark.content));
+    return {mark.words, QRect(x - reach, bandTop - 2, 2 * reach, height() - bandTop)};
+}
+
+void ContentRuler::choosePart(int index) {
+    m_session.setContent(std::round(marks()[static_cast<std::size_t>(index)].content * 100) / 100);
+}
+
+double ContentRuler::shownValue() const {
+    return std::round(m_session.content() * 100);
+}
+
+void ContentRuler::setShownValue(double percent) {
+    m_session.setContent(std::clamp(percent, leastValue(), mostValue()) / 100);
 }
 
 } // namespace wheelwright

@@ -7,6 +7,10 @@
 
 namespace wheelwright {
 
+CopyTable::CopyTable(QWidget *parent) : QTableView(parent) {
+    setTabKeyNavigation(false); // arrows go through the cells, Tab goes on: nobody is kept in a table
+}
+
 void CopyTable::copy() const {
     const QItemSelection selection = selectionModel()->selection();
     if (selection.isEmpty()) return;

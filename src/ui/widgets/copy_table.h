@@ -8,7 +8,7 @@ namespace wheelwright {
 class CopyTable : public QTableView {
     Q_OBJECT
   public:
-    using QTableView::QTableView;
+    explicit CopyTable(QWidget *parent = nullptr);
 
   public slots:
     void copy() const;

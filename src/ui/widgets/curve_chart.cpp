@@ -374,17 +374,31 @@ void CurveChart::copy() const {
     };
     QString out = head(m_field.x) + QLatin1Char('\t') + head(m_field.y) + QLatin1Char('\n');
     for (std::size_t i = 0; i < curve().axis().size(); ++i)
-        out += QString::number(toShown(curve().axis()[i], m_field.x, units), 'g',
-                               QLocale::FloatingPointShortest) +
-               QLatin1Char('\t') +
-               QString::number(toShown(curve().values()[i], m_field.y, units), 'g',
-                               QLocale::FloatingPointShortest) +
-               QLatin1Char('\n');
+        out += exactText(toShown(curve().axis()[i], m_field.x, units), units) + QLatin1Char('\t') +
+               exactText(toShown(curve().values()[i], m_field.y, units), units) + QLatin1Char('\n');
     QApplication::clipboard()->setText(out);
 }
 
 void CurveChart::copyPicture() const {
     QApplication::clipboard()->setPixmap(m_plot->toPixmap());
+}
+
+int CurveChart::partCount() const {
+    return m_session.hasJob() ? static_cast<int>(curve().axis().size()) : 0;
+}
+
+PaintedPart CurveChart::part(int index) const {
+    const auto at = static_cast<std::size_t>(index);
+    const UnitChoice &units = m_session.units();
+    constexpr int reach = 7;
+    const QPoint middle = m_plot->mapTo(this, pixelOf(at).toPoint());
+    return {tr("%1: %2").arg(shown(curve().axis()[at], m_field.x, units),
+                             shown(curve().values()[at], m_field.y, units)),
+            QRect(middle - QPoint(reach, reach), QSize(2 * reach, 2 * reach))};
+}
+
+void CurveChart::choosePart(int index) {
+    choose(index);
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/job_schema.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -22,7 +23,7 @@ class Session;
 /// adds one, Delete takes it away. By keyboard: left and right choose a point, up and down move it, Ctrl+left
 /// and right along the axis, Insert adds one. What is dragged lands on what can be typed. Each is one step of
 /// undo.
-class CurveChart : public QWidget {
+class CurveChart : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     CurveChart(Session &session, const CurveField &field, QWidget *parent = nullptr);
@@ -30,6 +31,11 @@ class CurveChart : public QWidget {
     QCustomPlot *plot() const { return m_plot; }
     QPointF pixelOf(std::size_t point) const; ///< in the plot
     int chosen() const { return m_chosen; }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override { return m_chosen; }
+    void choosePart(int index) override;
 
   public slots:
     void copy() const; ///< the points as tab-separated text

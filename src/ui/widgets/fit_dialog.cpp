@@ -16,6 +16,7 @@ void fitDialog(QDialog &dialog, QSize room) {
     page->setLayout(dialog.layout()); // takes the widgets along
     page->setMinimumSize(needed);
     auto *scroll = new QScrollArea(&dialog);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
     scroll->setWidget(page);

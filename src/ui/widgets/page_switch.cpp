@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/widgets/page_switch.h"
 
+#include "ui/widgets/choice_keys.h"
+
 #include <QAbstractButton>
 #include <QButtonGroup>
 #include <QHBoxLayout>
@@ -14,6 +16,7 @@ PageSwitch::PageSwitch(QWidget *parent)
     : QWidget(parent), m_buttons(new QButtonGroup(this)), m_row(new QHBoxLayout),
       m_stack(new QStackedWidget(this)), m_corners(new QStackedWidget(this)) {
     m_buttons->setExclusive(true);
+    tabToTheOneDown(*m_buttons);
     m_row->setSpacing(2);
     m_row->addStretch(1);
     m_corners->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
@@ -50,6 +53,7 @@ void PageSwitch::addPage(const QString &title, QWidget *page, QWidget *corner) {
     const int index = m_stack->addWidget(page);
     button->setChecked(index == 0);
     m_buttons->addButton(button, index);
+    if (index > 0) button->setFocusPolicy(Qt::ClickFocus);
     m_row->insertWidget(index, button);
 }
 

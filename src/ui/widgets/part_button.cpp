@@ -30,15 +30,17 @@ PartButton::PartButton(const Part &part, Shape shape, QWidget *parent)
     setProperty("helpPage", "job");
 }
 
-void PartButton::show(const PartState &state, const GlyphLook &look) {
+void PartButton::show(const PartState &state, const GlyphLook &look, const UnitChoice &units) {
     m_state = state;
+    m_units = units;
     m_look = look;
     const QString said = lines().join(QStringLiteral(", "));
     setAccessibleName(state.fitted ? title() : tr("Add: %1").arg(title()));
-    setAccessibleDescription(said + QStringLiteral("; ") + wheelwright::text(partStateWords(state)));
+    setAccessibleDescription(said + QStringLiteral("; ") + wheelwright::text(partStateWords(state), units));
     setToolTip(
         state.fitted
-            ? tr("%1\n%2").arg(wheelwright::text(m_part.help), wheelwright::text(partStateWords(state)))
+            ? tr("%1\n%2").arg(wheelwright::text(m_part.help),
+                               wheelwright::text(partStateWords(state), units))
             : tr("Not on this engine. A click puts it there.\n%1").arg(wheelwright::text(m_part.help)));
     setEnabled(state.fitted || state.canFit);
     update();
@@ -88,7 +90,7 @@ QString PartButton::title() const {
 QStringList PartButton::lines() const {
     QStringList out;
     for (const FigureState &f : m_state.figures)
-        out << wheelwright::text(f.said);
+        out << wheelwright::text(f.said, m_units);
     while (out.size() > mostLines) {
         const QString last = out.takeLast();
         out.back() += QStringLiteral(" · ") + last;

@@ -18,7 +18,7 @@ class PartButton : public QAbstractButton {
     PartButton(const Part &part, Shape shape, QWidget *parent = nullptr);
 
     const Part &part() const { return m_part; }
-    void show(const PartState &state, const GlyphLook &look);
+    void show(const PartState &state, const GlyphLook &look, const UnitChoice &units);
     void setLook(const GlyphLook &look); ///< another content is looked at
     const PartState &state() const { return m_state; }
     void setChosen(bool chosen);
@@ -50,6 +50,7 @@ class PartButton : public QAbstractButton {
     const Part &m_part;
     Shape m_shape;
     PartState m_state;
+    UnitChoice m_units{};
     GlyphLook m_look;
     bool m_chosen = false, m_wide = false;
     double m_scale = 1;

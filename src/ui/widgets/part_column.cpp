@@ -67,7 +67,7 @@ void PartColumn::refresh() {
     for (PartButton *b : m_buttons) {
         const auto state = std::ranges::find(sheet, &b->part(), &PartState::part);
         const bool here = state != sheet.end() && (state->fitted || state->canFit);
-        if (here) b->show(*state, look);
+        if (here) b->show(*state, look, m_session.units());
         b->setVisible(here);
         if (here && !first) first = b;
         chosenIsHere |= here && b->part().id == m_panel->part();

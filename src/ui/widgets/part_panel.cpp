@@ -41,6 +41,7 @@ PartPanel::PartPanel(Session &session, QWidget *parent)
 PartPanel::Page &PartPanel::pageOf(const Part &part) {
     if (const auto made = m_pages.find(part.id); made != m_pages.end()) return made->second;
     auto *scroll = new QScrollArea(this);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     auto *body = new QWidget(scroll);
     auto *layout = new QVBoxLayout(body);
     layout->setContentsMargins(10, 8, 10, 8);
@@ -150,14 +151,14 @@ void PartPanel::refresh() {
     const auto verdict = m_session.verdict();
     const PartState p = partStateOf(partById(m_part), m_session.job(), verdict.get());
     Page &page = at->second;
-    page.state->setText(text(partStateWords(p)));
+    page.state->setText(text(partStateWords(p), m_session.units()));
     const auto open = static_cast<int>(unstatedOf(m_session.job(), *p.part));
     page.confirm->setText(open > 0 ? tr("All of these are so (%1 not stated)").arg(open)
                                    : tr("All of these are stated"));
     page.confirm->setEnabled(open > 0 && !m_session.readOnly());
     if (page.remove) page.remove->setEnabled(p.canRemove && !m_session.readOnly());
     for (const InspectionState &i : p.inspections)
-        page.lastOf[i.item->id]->setText(text(inspectionWords(i)));
+        page.lastOf[i.item->id]->setText(text(inspectionWords(i), m_session.units()));
 }
 
 void PartPanel::enter() {

@@ -42,8 +42,8 @@ QRectF ShadedMap::box(std::size_t column, std::size_t row) const {
 }
 
 QString ShadedMap::number(std::size_t index) const {
-    return QString::number(toShown(m_cells.value[index], m_cells.dimension, m_session.units()), 'f',
-                           m_cells.decimals);
+    return fixedText(toShown(m_cells.value[index], m_cells.dimension, m_session.units()), m_cells.decimals,
+                     m_session.units());
 }
 
 void ShadedMap::paintEvent(QPaintEvent *) {
@@ -104,10 +104,8 @@ void ShadedMap::choose(std::size_t column, std::size_t row) {
     m_column = column;
     m_row = row;
     const std::size_t at = column * m_cells.loadKpa.size() + row;
-    setAccessibleDescription(tr("%1 rpm, %2: %3")
-                                 .arg(m_cells.rpm[column])
-                                 .arg(shown(m_cells.loadKpa[row], Dimension::pressure, m_session.units()))
-                                 .arg(number(at)));
+    setAccessibleDescription(words(column, row));
+    partWasChosen(*this);
     update();
     emit chosen(at);
 }
@@ -157,6 +155,49 @@ void ShadedMap::copy() const {
 
 void ShadedMap::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+QString ShadedMap::words(std::size_t column, std::size_t row) const {
+    const std::size_t at = column * m_cells.loadKpa.size() + row;
+    const QString number = !m_cells.reached[at]  ? tr("never reached")
+                           : m_cells.flagged[at] ? tr("%1, past the limit").arg(shownNumber(at))
+                                                 : shownNumber(at);
+    return tr("%1, %2: %3").arg(columnName(static_cast<int>(column)), rowName(static_cast<int>(row)), number);
+}
+
+QString ShadedMap::shownNumber(std::size_t index) const {
+    return text(formatWith(m_cells.value[index], m_cells.dimension, m_session.units(), m_cells.decimals));
+}
+
+int ShadedMap::partColumns() const {
+    return static_cast<int>(m_cells.rpm.size());
+}
+
+int ShadedMap::partCount() const {
+    return static_cast<int>(m_cells.value.size());
+}
+
+PaintedPart ShadedMap::part(int index) const {
+    const auto column = static_cast<std::size_t>(index) % m_cells.rpm.size(),
+               row = static_cast<std::size_t>(index) / m_cells.rpm.size();
+    return {words(column, row), box(column, row).toAlignedRect()};
+}
+
+int ShadedMap::chosenPart() const {
+    return m_cells.value.empty() ? -1 : static_cast<int>(m_row * m_cells.rpm.size() + m_column);
+}
+
+void ShadedMap::choosePart(int index) {
+    choose(static_cast<std::size_t>(index) % m_cells.rpm.size(),
+           static_cast<std::size_t>(index) / m_cells.rpm.size());
+}
+
+QString ShadedMap::columnName(int column) const {
+    return shown(m_cells.rpm[static_cast<std::size_t>(column)], Dimension::engineSpeed, m_session.units());
+}
+
+QString ShadedMap::rowName(int row) const {
+    return shown(m_cells.loadKpa[static_cast<std::size_t>(row)], Dimension::pressure, m_session.units());
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/unit.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -21,13 +22,21 @@ struct ShadedCells {
     double content = 0; ///< its hue
 };
 
-class ShadedMap : public QWidget {
+class ShadedMap : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     ShadedMap(Session &session, const QString &name, const char *helpPage, QWidget *parent = nullptr);
     void show(ShadedCells cells);
     const ShadedCells &cells() const { return m_cells; }
     QSize sizeHint() const override { return {420, 220}; }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
+    int partColumns() const override;
+    QString columnName(int column) const override;
+    QString rowName(int row) const override;
 
   public slots:
     void copy() const;
@@ -45,6 +54,8 @@ class ShadedMap : public QWidget {
     QRectF box(std::size_t column, std::size_t row) const;
     QString number(std::size_t index) const;
     void choose(std::size_t column, std::size_t row);
+    QString words(std::size_t column, std::size_t row) const;
+    QString shownNumber(std::size_t index) const; ///< with its unit
 
     Session &m_session;
     ShadedCells m_cells;

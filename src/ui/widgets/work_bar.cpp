@@ -2,6 +2,7 @@
 #include "ui/widgets/work_bar.h"
 
 #include "session/work.h"
+#include "ui/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -9,10 +10,19 @@
 #include <QPushButton>
 
 namespace wheelwright {
+namespace {
+
+constexpr int steps = 1000;
+
+// A bar without an end runs to and fro, unless nothing is to move by itself: then it is empty.
+int unknown() {
+    return theme().still ? steps : 0;
+}
+
+} // namespace
 
 WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *parent)
     : QWidget(parent), m_progress(new QProgressBar(this)) {
-    constexpr int steps = 1000;
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     auto *words = new QLabel(tr("Working it out …"), this);
@@ -20,7 +30,7 @@ WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *paren
     stop->setObjectName(QStringLiteral("stopWork"));
     m_progress->setAccessibleName(tr("How far it is"));
     m_progress->setTextVisible(false);
-    m_progress->setRange(0, 0); // until it says how far it is
+    m_progress->setRange(0, unknown()); // until it says how far it is
     layout->addWidget(words);
     layout->addWidget(m_progress, 1);
     layout->addWidget(stop);
@@ -37,7 +47,8 @@ WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *paren
     for (auto signal : {&WorkSignals::finished, &WorkSignals::stopped})
         connect(&work, signal, this, [this] {
             hide();
-            m_progress->setRange(0, 0);
+            m_progress->setRange(0, unknown());
+            m_progress->reset();
         });
 }
 

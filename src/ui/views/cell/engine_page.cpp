@@ -179,6 +179,7 @@ QWidget *EnginePage::makeChannels() {
     auto *card = makeCard(this);
     m_state = new QLabel(card);
     m_channels = new QTableWidget(0, channelColumns, card);
+    m_channels->setTabKeyNavigation(false);
     m_channels->setAccessibleName(tr("Channels of the bus"));
     m_channels->setHorizontalHeaderLabels({tr("Channel"), tr("What it is"), tr("Now"), tr("Unit")});
     m_channels->verticalHeader()->hide();
@@ -293,7 +294,7 @@ void EnginePage::refreshValues() {
         const double v = values[static_cast<std::size_t>(r)];
         QTableWidgetItem *item = m_channels->item(r, channelValue);
         if (!item) m_channels->setItem(r, channelValue, item = new QTableWidgetItem);
-        item->setText(v == v ? QString::number(v, 'g', 6) : tr("silent"));
+        item->setText(v == v ? briefText(v, m_session.units()) : tr("silent"));
     }
 }
 

@@ -8,6 +8,7 @@
 #include "ui/views/cell/seat_map.h"
 #include "ui/views/cell/seat_reading.h"
 #include "ui/widgets/card.h"
+#include "ui/widgets/painted_parts.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
@@ -135,6 +136,8 @@ void SeatPage::bindKeys() {
     on({Qt::Key_P}, [this] { m_pullButton->click(); });
     on({Qt::Key_C}, [this] { m_cruise->click(); });
     setFocusPolicy(Qt::StrongFocus);
+    setProperty(spokenRole, QAccessible::Grouping);
+    setAccessibleName(tr("Driver's seat: Space logs, M marks, Esc aborts"));
 }
 
 void SeatPage::toggleLog() {

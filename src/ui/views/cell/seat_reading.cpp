@@ -5,6 +5,7 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
+#include "ui/widgets/painted_parts.h"
 #include "ui/widgets/verdict_mark.h"
 
 #include <QKeyEvent>
@@ -59,6 +60,7 @@ SeatReading::SeatReading(Session &session, LiveSeat &live, ChannelRole role, QWi
     : QWidget(parent), m_session(session), m_live(live), m_role(role),
       m_value(std::numeric_limits<double>::quiet_NaN()) {
     setFocusPolicy(Qt::TabFocus);
+    setProperty(spokenRole, QAccessible::ButtonMenu);
     setCursor(Qt::PointingHandCursor);
     setRole(role);
 }
@@ -84,9 +86,8 @@ void SeatReading::refresh() {
         return text(formatWith(v, dimension, units, decimals));
     };
     const double number = toShown(m_value, dimension, units);
-    m_digits = number == number ? QString::number(number, 'f', decimalsAt(m_role, number, units))
-                                : QStringLiteral("–");
-    if (m_digits.startsWith(QLatin1Char('-')) && m_digits.toDouble() == 0) m_digits.remove(0, 1);
+    m_digits =
+        number == number ? fixedText(number, decimalsAt(m_role, number, units), units) : QStringLiteral("–");
     QStringList words;
     if (m_value != m_value)
         words << (m_live.has(m_role) ? tr("silent") : tr("not on this bus"));

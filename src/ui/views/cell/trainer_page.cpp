@@ -58,7 +58,9 @@ QWidget *TrainerPage::makeList() {
     connect(m_list, &QListWidget::currentRowChanged, this, &TrainerPage::refreshWords);
     connect(m_list, &QListWidget::itemActivated, this, &TrainerPage::begin);
     auto *layout = new QVBoxLayout(card);
-    layout->addWidget(makeHead(tr("Twelve engines to find out about"), card));
+    QLabel *head = makeHead(tr("Twelve engines to find out about"), card);
+    head->setWordWrap(true);
+    layout->addWidget(head);
     layout->addWidget(m_list, 1);
     layout->addWidget(m_begin);
     return card;

@@ -107,6 +107,7 @@ CleaningPage::CleaningPage(Session &session, QWidget *parent)
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
     auto *scroll = new QScrollArea(this);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidget(page);

@@ -71,7 +71,7 @@ QWidget *EvidenceView::makeEmptyState() {
     body->setMaximumWidth(560);
     auto *bring = new QPushButton(tr("Bring in a log…"), page);
     bring->setProperty("main", true);
-    bring->setFixedWidth(220);
+    giveOneWidth({bring});
     connect(bring, &QPushButton::clicked, this, &EvidenceView::chooseFiles);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(48, 40, 48, 40);
@@ -87,6 +87,7 @@ QWidget *EvidenceView::makeStation() {
     auto *page = new QWidget(this);
     m_slips = new LogSlips(m_session, page);
     auto *scroll = new QScrollArea(page);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -109,7 +110,8 @@ QWidget *EvidenceView::makeStation() {
     connect(m_slips, &LogSlips::removeWanted, this, &EvidenceView::removeLog);
     auto *side = new QWidget(page);
     constexpr int sideWidth = 170;
-    side->setFixedWidth(sideWidth);
+    giveOneWidth({bring, m_state, m_remove}, sideWidth);
+    side->setFixedWidth(bring->width());
     auto *left = new QVBoxLayout(side);
     left->setContentsMargins(0, 0, 0, 0);
     left->setSpacing(4);

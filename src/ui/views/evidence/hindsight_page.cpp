@@ -9,10 +9,12 @@
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/chart_plot.h"
+#include "ui/widgets/choice_keys.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QButtonGroup>
 #include <QComboBox>
@@ -63,8 +65,7 @@ QWidget *HindsightPage::makeHeadRow() {
     auto *rows = new QVBoxLayout(head);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(4);
-    auto *first = new QHBoxLayout;
-    first->setSpacing(4);
+    auto *first = new WrapRow;
     const std::array<std::pair<Kind, QString>, 4> titles{{{taken, tr("Who took the spark")},
                                                           {change, tr("Change of fuel")},
                                                           {corrections, tr("Corrections")},
@@ -78,10 +79,12 @@ QWidget *HindsightPage::makeHeadRow() {
         m_kinds->addButton(button, kind);
         first->addWidget(button);
     }
+    tabToTheOneDown(*m_kinds);
     connect(m_kinds, &QButtonGroup::idClicked, this, [this] { refresh(); });
-    first->addStretch(1);
-    first->addWidget(new WorkBar(
-        m_work, [this] { m_work.cancel(); }, head));
+    auto *work = new WorkBar(
+        m_work, [this] { m_work.cancel(); }, head);
+    first->addWidget(work);
+    first->setAlignment(work, Qt::AlignRight);
     m_note->setObjectName(QStringLiteral("notePoints"));
     m_note->setToolTip(
         tr("Pulls that held still become points of boost over duty: what boost is planned by"));

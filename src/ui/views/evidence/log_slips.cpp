@@ -185,4 +185,20 @@ bool LogSlips::event(QEvent *event) {
     return true;
 }
 
+int LogSlips::partCount() const {
+    return m_session.hasJob() ? static_cast<int>(count()) : 0;
+}
+
+PaintedPart LogSlips::part(int index) const {
+    return {words(static_cast<std::size_t>(index)), slipRect(static_cast<std::size_t>(index))};
+}
+
+int LogSlips::chosenPart() const {
+    return partCount() > 0 ? static_cast<int>(chosen()) : -1;
+}
+
+void LogSlips::choosePart(int index) {
+    choose(static_cast<std::size_t>(index));
+}
+
 } // namespace wheelwright

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "ui/widgets/painted_parts.h"
+
 #include <QWidget>
 
 #include <string>
@@ -10,7 +12,7 @@ class Session;
 
 /// The logs of the job as paper slips, the latest on top: name, content with its hue along the edge, length,
 /// what was found, and whether the content can be trusted. Up and Down choose, Delete takes one out.
-class LogSlips : public QWidget {
+class LogSlips : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit LogSlips(Session &session, QWidget *parent = nullptr);
@@ -19,6 +21,11 @@ class LogSlips : public QWidget {
     QString words(std::size_t slip) const;
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return {130, 60}; }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   signals:
     void removeWanted();

@@ -9,9 +9,11 @@
 #include "ui/views/evidence/proposal_how.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/chart_plot.h"
+#include "ui/widgets/choice_keys.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/work_bar.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -88,9 +90,7 @@ ProposalsPage::ProposalsPage(Session &session, QWidget *parent)
 
 QWidget *ProposalsPage::makeHeadRow() {
     auto *row = new QWidget(this);
-    auto *layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(4);
+    auto *layout = new WrapRow(row);
     for (const ProposalKindDefinition &d : allProposalKinds()) {
         auto *button = new QPushButton(text(d.title), row);
         button->setCheckable(true);
@@ -100,6 +100,7 @@ QWidget *ProposalsPage::makeHeadRow() {
         m_kinds->addButton(button, static_cast<int>(d.kind));
         layout->addWidget(button);
     }
+    tabToTheOneDown(*m_kinds);
     connect(m_kinds, &QButtonGroup::idClicked, this,
             [this](int id) { setKind(static_cast<ProposalKind>(id)); });
     m_learned->setToolTip(tr("The search goes to the spark that all logs together say a cell stands, less a "
@@ -109,7 +110,6 @@ QWidget *ProposalsPage::makeHeadRow() {
         how.learned = learned;
         m_proposals.setHow(how);
     });
-    layout->addStretch(1);
     return row;
 }
 

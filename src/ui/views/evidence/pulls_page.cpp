@@ -7,6 +7,7 @@
 #include "ui/theme.h"
 #include "ui/widgets/card.h"
 #include "ui/widgets/chart_plot.h"
+#include "ui/widgets/choice_keys.h"
 #include "ui/widgets/refresh.h"
 
 #include <QButtonGroup>
@@ -59,6 +60,7 @@ PullsPage::PullsPage(Session &session, QWidget *parent)
         by->addWidget(button);
     }
     by->addStretch(1);
+    tabToTheOneDown(*m_axis);
     connect(m_axis, &QButtonGroup::idClicked, this, &PullsPage::draw);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -89,10 +91,10 @@ void PullsPage::refreshChoices() {
         pick->clear();
     for (const Choice &c : m_choices) {
         const Episode &e = c.of();
-        const QString words = tr("%1 at %2 s: %3")
-                                  .arg(QFileInfo(text(c.log->info().name)).completeBaseName())
-                                  .arg(e.beginS, 0, 'f', 1)
-                                  .arg(text(inWords(e), m_session.units()));
+        const QString words =
+            tr("%1 at %2 s: %3")
+                .arg(QFileInfo(text(c.log->info().name)).completeBaseName(),
+                     fixedText(e.beginS, 1, m_session.units()), text(inWords(e), m_session.units()));
         for (QComboBox *pick : m_picks)
             pick->addItem(words);
     }

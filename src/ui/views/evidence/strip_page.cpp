@@ -10,6 +10,7 @@
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -64,8 +65,7 @@ QWidget *StripPage::makeBar() {
     auto *rows = new QVBoxLayout(bar);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(4);
-    auto *layout = new QHBoxLayout;
-    layout->setSpacing(6);
+    auto *layout = new WrapRow;
     auto *lanes = new QPushButton(tr("Lanes"), bar);
     lanes->setToolTip(tr("Which channels are drawn"));
     lanes->setMenu(m_lanes);
@@ -91,8 +91,8 @@ QWidget *StripPage::makeBar() {
     layout->addWidget(lanes);
     layout->addWidget(all);
     layout->addWidget(m_moved);
-    layout->addStretch(1);
     layout->addWidget(m_tables);
+    layout->setAlignment(m_tables, Qt::AlignRight);
     rows->addLayout(layout);
     rows->addWidget(makeStill(m_place, bar));
     return bar;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/views/evidence/strip_scale.h"
 
+#include "session/words.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -51,13 +53,13 @@ double niceStep(double span, int most) {
     return rough;
 }
 
-QString clockText(double s, double stepS) {
+QString clockText(double s, double stepS, const UnitChoice &units) {
     constexpr int perMinute = 60;
-    if (std::abs(s) < perMinute) return QString::number(s, 'f', stepS < 0.1 ? 2 : stepS < 1 ? 1 : 0);
+    if (std::abs(s) < perMinute) return fixedText(s, stepS < 0.1 ? 2 : stepS < 1 ? 1 : 0, units);
     const auto minutes = static_cast<long long>(s / perMinute);
     const double rest = s - static_cast<double>(minutes) * perMinute;
-    return QStringLiteral("%1:%2").arg(minutes).arg(rest, stepS < 1 ? 4 : 2, 'f', stepS < 1 ? 1 : 0,
-                                                    QLatin1Char('0'));
+    return QStringLiteral("%1:%2").arg(minutes).arg(fixedText(rest, stepS < 1 ? 1 : 0, units),
+                                                    stepS < 1 ? 4 : 2, QLatin1Char('0'));
 }
 
 } // namespace wheelwright::strip

@@ -21,7 +21,7 @@ std::pair<double, double> scaleFor(const LogChannel &channel);
 /// 1, 2 or 5 times a power of ten: at most so many of them in a span.
 double niceStep(double span, int most);
 /// "12.5", from a minute on "3:20"; so many digits as the step asks for.
-QString clockText(double seconds, double stepS);
+QString clockText(double seconds, double stepS, const UnitChoice &units);
 
 } // namespace strip
 

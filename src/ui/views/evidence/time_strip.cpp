@@ -369,7 +369,8 @@ bool TimeStrip::event(QEvent *event) {
 void TimeStrip::describe() {
     const auto sample = m_session.evidence().sampleNow();
     const auto review = m_session.evidence().review(m_log);
-    QStringList words{clockText(m_session.evidence().momentS(), 0.5) + QStringLiteral(" s")};
+    QStringList words{clockText(m_session.evidence().momentS(), 0.5, m_session.units()) +
+                      QStringLiteral(" s")};
     if (sample && review)
         for (const Lane &lane : m_lanes) {
             const ChannelRoleDefinition &role = definitionOf(lane.role);
@@ -393,7 +394,7 @@ void TimeStrip::copy() const {
     const std::size_t first = t.indexAt(fromS()),
                       end = std::min({t.indexAt(toS()) + 1, t.size(), first + mostRows});
     for (std::size_t i = first; i < end; ++i) {
-        out += QLatin1Char('\n') + QString::number(t.timeS(i), 'f', 3);
+        out += QLatin1Char('\n') + fixedText(t.timeS(i), 3, units);
         for (const Lane &lane : m_lanes) {
             const double v = t.at(lane.role, i);
             out += QLatin1Char('\t');
@@ -405,6 +406,43 @@ void TimeStrip::copy() const {
 
 void TimeStrip::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int TimeStrip::partCount() const {
+    const auto review = m_session.evidence().review(m_log);
+    return review ? static_cast<int>(review->findings().found.size() + review->episodes().size()) : 0;
+}
+
+PaintedPart TimeStrip::part(int index) const {
+    const auto review = m_session.evidence().review(m_log);
+    const auto at = static_cast<std::size_t>(index);
+    const std::vector<LogFinding> &found = review->findings().found;
+    const auto clock = [this](double s) {
+        return clockText(s, 0.5, m_session.units()) + QStringLiteral(" s");
+    };
+    if (at < found.size()) {
+        constexpr int reach = 6;
+        const LogFinding &f = found[at];
+        const int x = static_cast<int>(positionOf(f.worstS));
+        const int top = m_lanes.empty() ? ribbonRect().bottom() : laneRect(0).top();
+        return {tr("%1: %2").arg(clock(f.worstS), text(inWords(f), m_session.units())),
+                QRect(x - reach, top, 2 * reach, 2 * reach)};
+    }
+    const Episode &e = review->episodes()[at - found.size()];
+    const QRect ribbon = ribbonRect();
+    const double left = positionOf(e.beginS), right = std::max(left + 2, positionOf(e.endS));
+    return {tr("%1: %2").arg(clock(e.beginS), text(inWords(e), m_session.units())),
+            QRectF(left, ribbon.top(), right - left, ribbon.height()).toAlignedRect().intersected(ribbon)};
+}
+
+void TimeStrip::choosePart(int index) {
+    const auto review = m_session.evidence().review(m_log);
+    const auto at = static_cast<std::size_t>(index);
+    const std::vector<LogFinding> &found = review->findings().found;
+    if (at < found.size())
+        showFinding(found[at]);
+    else
+        showEpisode(review->episodes()[at - found.size()]);
 }
 
 } // namespace wheelwright

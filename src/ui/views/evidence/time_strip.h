@@ -2,6 +2,7 @@
 #pragma once
 #include "core/evidence/log_review.h"
 #include "core/evidence/series_outline.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -20,7 +21,7 @@ class Session;
 /// the cleaning keeps and where the content moves, then a lane for each role that is chosen, in the hue of
 /// the log's content. The moment under the upright line is that of the session. Wheel and + − magnify, drag
 /// moves the moment, Shift and drag the stretch that is seen; arrows go from sample to sample.
-class TimeStrip : public QWidget {
+class TimeStrip : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit TimeStrip(Session &session, QWidget *parent = nullptr);
@@ -43,6 +44,11 @@ class TimeStrip : public QWidget {
 
     QSize sizeHint() const override { return {520, 420}; }
     QSize minimumSizeHint() const override { return {240, 260}; }
+
+    /// What was found, then what the engine did, each in the order of time.
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    void choosePart(int index) override; ///< shows it
 
   public slots:
     void copy() const; ///< what is seen, sample by sample

@@ -352,7 +352,7 @@ void TimeStrip::drawHoles(QPainter &p) const {
 }
 
 QString TimeStrip::momentWords() const {
-    return clockText(m_session.evidence().momentS(), 0.5) + QStringLiteral(" s");
+    return clockText(m_session.evidence().momentS(), 0.5, m_session.units()) + QStringLiteral(" s");
 }
 
 // Where the time of the moment is said; empty: it is not in sight.
@@ -388,7 +388,7 @@ void TimeStrip::drawTimes(QPainter &p) const {
             const double x = positionOf(s);
             p.setPen(theme().line);
             p.drawLine(QPointF(x, box.top() - partGap), QPointF(x, box.top() + 3));
-            const QString words = clockText(s, step);
+            const QString words = clockText(s, step, m_session.units());
             const double w = p.fontMetrics().horizontalAdvance(words) + 8;
             if (x - w / 2 < free) continue;
             if (!flag.isEmpty() && x + w / 2 > flag.left() && x - w / 2 < flag.right()) continue;

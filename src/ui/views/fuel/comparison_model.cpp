@@ -64,7 +64,7 @@ QVariant ComparisonModel::data(const QModelIndex &index, int role) const {
     const ComparedFuel &f = m_fuels[static_cast<std::size_t>(index.row())];
     const auto v = c.of(f);
     if (role == Qt::DisplayRole)
-        return v ? QString::number(toShown(*v, c.dimension, m_session.units()), 'f', c.decimals)
+        return v ? fixedText(toShown(*v, c.dimension, m_session.units()), c.decimals, m_session.units())
                  : QStringLiteral("–");
     if (role == Qt::ToolTipRole) return v ? shown(*v, c.dimension, m_session.units()) : tr("Not known");
     if (role == magnitudeRole) return v && m_most[column] > 0 ? *v / m_most[column] : 0.0;

@@ -144,9 +144,14 @@ void ScaleDrawing::paintEvent(QPaintEvent *) {
         p.drawText(QRectF(x - 40, bar.bottom() + tick, 80, 16), Qt::AlignHCenter | Qt::AlignTop, m.words);
     }
     p.setPen(theme().quiet);
-    const QRectF under(0, bar.bottom() + tick + 15, width(), 16);
-    p.drawText(under.adjusted(4, 0, 0, 0), Qt::AlignLeft, m_scale.low);
-    p.drawText(under.adjusted(0, 0, -4, 0), Qt::AlignRight, m_scale.high);
+    // Side by side where there is room for both, else one under the other.
+    constexpr int edge = 4, line = 16;
+    QRectF under(edge, bar.bottom() + tick + 15, width() - 2 * edge, line);
+    p.drawText(under, Qt::AlignLeft, m_scale.low);
+    const double both =
+        p.fontMetrics().horizontalAdvance(m_scale.low) + p.fontMetrics().horizontalAdvance(m_scale.high);
+    if (both + line > under.width()) under.translate(0, line);
+    p.drawText(under, Qt::AlignRight, m_scale.high);
     if (!m_scale.value) return;
     const double x = xOf(*m_scale.value);
     const std::array<QPointF, 3> pointer{QPointF(x, bar.top() - 1), QPointF(x - 7, bar.top() - 13),

@@ -63,7 +63,8 @@ QWidget *MeasurePage::makeTube() {
           addField(card, "fuel", tr("Fuel line"), QStringLiteral("100"), tr("The same unit")),
           addField(card, "layer", tr("Layer reads"), QStringLiteral("80"),
                    tr("Top of the water-alcohol layer")),
-          addField(card, "reading", tr("± of a reading"), QStringLiteral("0.5"), tr("Standard uncertainty"))})
+          addField(card, "reading", tr("± of a reading"), fixedText(0.5, 1, m_session.units()),
+                   tr("Standard uncertainty"))})
         connect(edit, &QLineEdit::textChanged, this, &MeasurePage::refreshTube);
     m_contraction = new QComboBox(card);
     m_contraction->addItem(tr("Contraction: not corrected"), 0.0);
@@ -123,7 +124,7 @@ QWidget *MeasurePage::makeAfr() {
         tr("A wideband measures λ and multiplies by the number it has been told. Say which, and read every "
            "other."),
         card));
-    connect(addField(card, "afr", tr("The display shows"), QStringLiteral("11.0"),
+    connect(addField(card, "afr", tr("The display shows"), fixedText(11, 1, m_session.units()),
                      tr("The number as it stands there")),
             &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
     m_scale = new QComboBox(card);
@@ -134,7 +135,7 @@ QWidget *MeasurePage::makeAfr() {
     m_scale->setAccessibleName(tr("Scale of the display"));
     connect(m_scale, &QComboBox::activated, this, &MeasurePage::refreshAfr);
     form->addRow(m_scale);
-    connect(addField(card, "own", tr("Own number"), QStringLiteral("14.7"),
+    connect(addField(card, "own", tr("Own number"), fixedText(14.7, 1, m_session.units()),
                      tr("Stoichiometry of the third scale")),
             &QLineEdit::textChanged, this, &MeasurePage::refreshAfr);
     m_afrResult = new ReportView(tr("AFR and λ"), ReportView::Fit::steady, card, 7);

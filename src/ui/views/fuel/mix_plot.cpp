@@ -106,9 +106,9 @@ void MixPlot::setShare(double share) {
         p.mark->end->setCoords(share * 100, 1);
         const auto v = p.column->of(m_curve[at]);
         p.title->setText(QStringLiteral("%1  %2").arg(
-            text(p.column->title),
-            v ? QString::number(toShown(*v, p.column->dimension, m_session.units()), 'f', p.column->decimals)
-              : tr("not known")));
+            text(p.column->title), v ? fixedText(toShown(*v, p.column->dimension, m_session.units()),
+                                                 p.column->decimals, m_session.units())
+                                     : tr("not known")));
     }
     replot(QCustomPlot::rpQueuedReplot);
 }
@@ -119,11 +119,11 @@ void MixPlot::copy() const {
         out += QLatin1Char('\t') + text(c.id);
     for (std::size_t i = 0; i < m_curve.size(); ++i) {
         out += QLatin1Char('\n') +
-               QString::number(100.0 * static_cast<double>(i) / static_cast<double>(m_curve.size() - 1));
+               briefText(100.0 * static_cast<double>(i) / static_cast<double>(m_curve.size() - 1),
+                         m_session.units());
         for (const FuelColumn &c : allFuelColumns()) {
             const auto v = c.of(m_curve[i]);
-            out += QLatin1Char('\t') +
-                   (v ? QString::number(*v, 'g', QLocale::FloatingPointShortest) : QString());
+            out += QLatin1Char('\t') + (v ? exactText(*v, m_session.units()) : QString());
         }
     }
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));

@@ -8,6 +8,7 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
@@ -18,12 +19,13 @@
 namespace wheelwright {
 namespace {
 
-constexpr int nameWidth = 98, valueWidth = 80, buttonWidth = 72;
+constexpr int nameWidth = 98, valueWidth = 80, leastButton = 72;
 
 } // namespace
 
 OpinionStrip::OpinionStrip(Session &session, QWidget *parent) : QWidget(parent), m_session(session) {
     setAccessibleName(tr("Opinions on the content"));
+    setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(sizeHint().height());
     for (const OpinionSource source : allOpinionSources) {
         auto *button = new QPushButton(tr("Believe"), this);
@@ -31,6 +33,8 @@ OpinionStrip::OpinionStrip(Session &session, QWidget *parent) : QWidget(parent),
         button->setAccessibleName(tr("Believe: %1").arg(text(opinionTitle(source))));
         connect(button, &QPushButton::clicked, this, [this, source] { believe(source); });
         m_buttons.push_back(button);
+        button->ensurePolished();
+        m_buttonWidth = std::max({m_buttonWidth, leastButton, button->sizeHint().width()});
     }
 }
 
@@ -54,7 +58,7 @@ void OpinionStrip::believe(OpinionSource source) {
 }
 
 QRectF OpinionStrip::scaleRect() const {
-    return {nameWidth, 0.0, std::max(40.0, width() - nameWidth - valueWidth - buttonWidth - 16.0),
+    return {nameWidth, 0.0, std::max(40.0, width() - nameWidth - valueWidth - m_buttonWidth - 16.0),
             3.0 * rowHeight};
 }
 
@@ -114,18 +118,58 @@ void OpinionStrip::paintEvent(QPaintEvent *) {
         p.drawText(value, Qt::AlignVCenter | Qt::AlignLeft,
                    tr("%1 ±%2").arg(text(contentName(c, methanol))).arg(std::lround(s * 100)));
     }
+    if (hasFocus()) {
+        p.setRenderHint(QPainter::Antialiasing, false);
+        p.setPen(QPen(theme().ink, 1, Qt::DotLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(part(m_row).where.adjusted(0, 1, -2, -2));
+    }
 }
 
 void OpinionStrip::resizeEvent(QResizeEvent *) {
     for (std::size_t row = 0; row < m_buttons.size(); ++row)
-        m_buttons[row]->setGeometry(width() - buttonWidth, static_cast<int>(row) * rowHeight, buttonWidth,
+        m_buttons[row]->setGeometry(width() - m_buttonWidth, static_cast<int>(row) * rowHeight, m_buttonWidth,
                                     rowHeight - 1);
 }
 
 void OpinionStrip::mousePressEvent(QMouseEvent *event) {
-    const auto row = static_cast<std::size_t>(std::max(0.0, event->position().y()) / rowHeight);
-    if (row >= allOpinionSources.size()) return;
-    if (const Opinion *o = opinionBy(m_opinions, allOpinionSources[row]))
+    const auto row = static_cast<int>(std::max(0.0, event->position().y()) / rowHeight);
+    if (row < partCount()) choosePart(row);
+}
+
+void OpinionStrip::keyPressEvent(QKeyEvent *event) {
+    const int key = event->key();
+    if (key == Qt::Key_Up || key == Qt::Key_Down) {
+        m_row = std::clamp(m_row + (key == Qt::Key_Down ? 1 : -1), 0, partCount() - 1);
+        partWasChosen(*this);
+        update();
+    } else if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+        choosePart(m_row);
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+int OpinionStrip::partCount() const {
+    return static_cast<int>(allOpinionSources.size());
+}
+
+PaintedPart OpinionStrip::part(int index) const {
+    const OpinionSource source = allOpinionSources[static_cast<std::size_t>(index)];
+    const Opinion *o = opinionBy(m_opinions, source);
+    const QString says =
+        o ? tr("%1 ±%2")
+                .arg(text(contentName(o->content.value, m_session.job().alcohol == Alcohol::methanol)))
+                .arg(std::lround(o->content.sigma * 100))
+          : tr("silent");
+    return {tr("%1: %2").arg(text(opinionTitle(source)), says),
+            QRect(0, index * rowHeight, width() - m_buttonWidth, rowHeight)};
+}
+
+void OpinionStrip::choosePart(int index) {
+    m_row = index;
+    update();
+    if (const Opinion *o = opinionBy(m_opinions, allOpinionSources[static_cast<std::size_t>(index)]))
         m_session.explain(explainOpinion(m_session.job(), *o));
 }
 

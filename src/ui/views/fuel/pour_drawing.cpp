@@ -97,11 +97,11 @@ std::vector<PourDrawing::Row> PourDrawing::rowsFor(int width) const {
     int y = 0;
     for (const SaidPlan &plan : m_plans) {
         Row row{y, 0, 0};
-        const int title = wrapped(text(plan.title), smallSize, width).height() + 4;
+        const int title = wrapped(text(plan.title, m_session.units()), smallSize, width).height() + 4;
         row.remarksTop = y + std::max(title, titleHeight) + stepHeight(plan, width) + 2;
         int high = row.remarksTop - y;
         for (const Sentence &s : plan.remarks)
-            high += wrapped(text(s.words), smallSize, width - markSize - 6).height() + 2;
+            high += wrapped(text(s.words, m_session.units()), smallSize, width - markSize - 6).height() + 2;
         row.height = high + 4;
         y += row.height + rowGap;
         rows.push_back(row);
@@ -157,7 +157,7 @@ void PourDrawing::drawRow(QPainter &p, std::size_t row, const Row &at) {
     p.setPen(theme().quiet);
     p.setFont(sansFont(smallSize));
     p.drawText(QRect(2, at.top + 2, width() - 4, at.height), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-               text(plan.title));
+               text(plan.title, m_session.units()));
     const double top = stepRect(row, 0).top();
     const auto tank = [&](double left, bool after, double content, const QString &words) {
         drawTank(p, QRectF(left + 10, top + 4, tankWidth - 20, pictureHeight - 8), levelShown(row, after),
@@ -198,7 +198,7 @@ void PourDrawing::drawRow(QPainter &p, std::size_t row, const Row &at) {
                        plan.steps.back().content.sigma));
     int y = at.remarksTop;
     for (const Sentence &s : plan.remarks) {
-        const QString words = text(s.words);
+        const QString words = text(s.words, m_session.units());
         const int wide = width() - markSize - 6, high = wrapped(words, smallSize, wide).height();
         if (s.tone == Tone::caution || s.tone == Tone::trouble)
             drawVerdictMark(p, QRectF(1, y + 2, markSize, markSize),
@@ -279,6 +279,30 @@ void PourDrawing::copy() const {
 
 void PourDrawing::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int PourDrawing::partCount() const {
+    return static_cast<int>(m_plans.size());
+}
+
+PaintedPart PourDrawing::part(int index) const {
+    const auto row = static_cast<std::size_t>(index);
+    const SaidPlan &plan = m_plans[row];
+    QStringList words;
+    for (const PourStep &s : plan.steps)
+        words << tr("%1 %2").arg(amountWords(s), nameWords(s));
+    for (const Sentence &s : plan.remarks)
+        words << text(s.words, m_session.units());
+    return {tr("%1: %2").arg(text(plan.title, m_session.units()), words.join(QStringLiteral(", "))),
+            rowRect(row)};
+}
+
+int PourDrawing::chosenPart() const {
+    return m_plans.empty() ? -1 : static_cast<int>(m_chosen);
+}
+
+void PourDrawing::choosePart(int index) {
+    choose(static_cast<std::size_t>(index));
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/report/pour_sheet.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -12,7 +13,7 @@ class Session;
 
 /// Plans to pour, each as a picture: the tank as it is, what is drained and poured in its hue, the tank as it
 /// will be; cautions under it in words. A click or Enter asks for the arithmetic of the plan.
-class PourDrawing : public QWidget {
+class PourDrawing : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit PourDrawing(Session &session, QWidget *parent = nullptr);
@@ -29,6 +30,10 @@ class PourDrawing : public QWidget {
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;
     QSize sizeHint() const override;
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   public slots:
     void copy() const; ///< in words

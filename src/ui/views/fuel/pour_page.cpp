@@ -88,7 +88,9 @@ QWidget *PourPage::makePlanCard() {
     drawn->setFocusPolicy(Qt::NoFocus);
     drawn->setWidget(m_drawing);
     auto *layout = new QGridLayout(card);
-    layout->addWidget(makeHead(tr("To pour for this content"), card), 0, 0);
+    QLabel *head = makeHead(tr("To pour for this content"), card);
+    head->setWordWrap(true); // the buttons beside it are read whole
+    layout->addWidget(head, 0, 0);
     layout->addWidget(m_level, 0, 1);
     const auto now = [this] {
         m_refresh->now();
@@ -122,7 +124,7 @@ QWidget *PourPage::makeFlushRow(QWidget *parent) {
     auto *row = new QWidget(parent);
     m_flushFuel = new QComboBox(row);
     m_flushFuel->setAccessibleName(tr("Fuel to flush with"));
-    m_flushFuel->setMinimumContentsLength(10);
+    m_flushFuel->setMinimumContentsLength(6);
     m_flushFuel->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     connect(m_flushFuel, &QComboBox::activated, this, &PourPage::refreshPlans);
     const auto field = [&](const QString &shown, const QString &name) {

@@ -38,6 +38,7 @@ SettlingPage::SettlingPage(Session &session, QWidget *parent) : QWidget(parent),
                   card));
     m_form = new FieldForm(session, tr("Tank and fuel path"), {"tank."}, {}, this);
     auto *scroll = new QScrollArea(this);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setWidgetResizable(true);
     scroll->setWidget(m_form);
     scroll->setFixedWidth(310);
@@ -131,9 +132,9 @@ void SettlingPage::copy() const {
         out += u'\t' + c.graph->name();
     const auto points = m_curves.front().graph->dataCount();
     for (int i = 0; i < points; ++i) {
-        out += u'\n' + QString::number(m_curves.front().graph->dataMainKey(i));
+        out += u'\n' + briefText(m_curves.front().graph->dataMainKey(i), m_session.units());
         for (const Curve &c : m_curves)
-            out += u'\t' + QString::number(c.graph->dataMainValue(i));
+            out += u'\t' + briefText(c.graph->dataMainValue(i), m_session.units());
     }
     QApplication::clipboard()->setText(out + u'\n');
 }

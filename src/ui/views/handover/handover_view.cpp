@@ -49,6 +49,7 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
       m_scroll(new QScrollArea(this)), m_work(WorkSignals::Length::lengthy),
       m_saving(WorkSignals::Length::lengthy) {
     setProperty("helpPage", "handover");
+    m_scroll->setAccessibleName(tr("Pages of the hand-over"));
     auto *sheets = new QWidget(m_scroll);
     m_column = new QVBoxLayout(sheets);
     m_column->setSpacing(14);

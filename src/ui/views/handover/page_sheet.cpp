@@ -78,6 +78,7 @@ void PageSheet::keyPressEvent(QKeyEvent *event) {
     const int key = event->key();
     if (count > 0 && (key == Qt::Key_Left || key == Qt::Key_Right)) {
         m_current = std::clamp(m_current + (key == Qt::Key_Right ? 1 : -1), 0, count - 1);
+        partWasChosen(*this);
         update();
     } else if (m_current >= 0 && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
         emit followed(m_page.links[static_cast<std::size_t>(m_current)].leadsTo);
@@ -94,6 +95,25 @@ void PageSheet::focusInEvent(QFocusEvent *event) {
 void PageSheet::focusOutEvent(QFocusEvent *event) {
     update();
     QWidget::focusOutEvent(event);
+}
+
+int PageSheet::partCount() const {
+    return static_cast<int>(m_page.links.size());
+}
+
+PaintedPart PageSheet::part(int index) const {
+    const auto link = static_cast<std::size_t>(index);
+    return {m_page.links[link].words, placeOf(link)};
+}
+
+int PageSheet::chosenPart() const {
+    return m_current;
+}
+
+void PageSheet::choosePart(int index) {
+    m_current = index;
+    update();
+    emit followed(m_page.links[static_cast<std::size_t>(index)].leadsTo);
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "pages/report_pages.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -8,7 +9,7 @@ namespace wheelwright {
 
 /// One printed page on the screen. What stands on it can be clicked where it leads somewhere, and reached by
 /// Left and Right, Enter follows.
-class PageSheet : public QWidget {
+class PageSheet : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit PageSheet(QWidget *parent = nullptr);
@@ -17,6 +18,11 @@ class PageSheet : public QWidget {
     const PagePicture &page() const { return m_page; }
     QRect placeOf(std::size_t link) const; ///< in the widget
     QSize sizeHint() const override;
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   signals:
     void followed(const QString &link);

@@ -105,7 +105,7 @@ void IntakeSheet::refresh() {
     for (PartButton *b : m_buttons) {
         const auto state = std::ranges::find(m_states, &b->part(), &PartState::part);
         const bool here = state != m_states.end() && (state->fitted || state->canFit);
-        if (here) b->show(*state, look);
+        if (here) b->show(*state, look, m_session.units());
         b->setVisible(here);
     }
     choose(drawn(m_chosen) ? m_chosen : "tank");

@@ -61,17 +61,19 @@ QWidget *JobView::makeEmptyState() {
     layout->setSpacing(14);
     layout->addWidget(head);
     layout->addWidget(body);
+    std::vector<QPushButton *> buttons;
     const auto button = [&](const QString &title, const char *name, JobSource from) {
         auto *b = new QPushButton(title, page);
         b->setObjectName(QLatin1String(name));
         b->setProperty("main", from == JobSource::file);
-        b->setFixedWidth(220);
         connect(b, &QPushButton::clicked, this, [this, from] { emit jobWanted(from); });
         layout->addWidget(b);
+        buttons.push_back(b);
     };
     button(tr("Open a job…"), "open", JobSource::file);
     button(tr("Start a new job…"), "new", JobSource::fresh);
     button(tr("Open the demo job"), "demo", JobSource::demo);
+    giveOneWidth(buttons);
     layout->addStretch(1);
     return page;
 }
@@ -92,6 +94,7 @@ QWidget *JobView::makeSheet() {
     m_sheet = new IntakeSheet(m_session, page);
     m_panel = new PartPanel(m_session, page);
     auto *scroll = new QScrollArea(page);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidget(new LeastSize(m_sheet, m_sheet->minimumSizeHint()));
@@ -164,6 +167,7 @@ QWidget *JobView::makeLimits() {
     }
     grid->setColumnStretch(0, 1);
     m_limits = new QScrollArea(this);
+    m_limits->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     m_limits->setObjectName(QStringLiteral("limits"));
     m_limits->setWidgetResizable(true);
     m_limits->setFrameShape(QFrame::NoFrame);

@@ -54,6 +54,7 @@ void LadderDrawing::choose(const std::string &id) {
     if (id == m_chosen || !m_ladder.byId(id)) return;
     m_chosen = id;
     describe();
+    partWasChosen(*this);
     update();
     emit chosenChanged();
 }
@@ -130,8 +131,9 @@ void LadderDrawing::drawScale(QPainter &p) const {
         if (!named) continue;
         p.setPen(theme().quiet);
         p.drawText(QRectF(x - 20, y + 6, 40, 14), Qt::AlignCenter,
-                   m_ladder.passes ? QString::number(leastLambda + share * (mostLambda - leastLambda), 'f', 1)
-                                   : shown(share, Dimension::content, m_session.units()));
+                   m_ladder.passes
+                       ? fixedText(leastLambda + share * (mostLambda - leastLambda), 1, m_session.units())
+                       : shown(share, Dimension::content, m_session.units()));
     }
     p.drawText(QRectF(0, y + 6, namesWidth - 20, 14), Qt::AlignRight | Qt::AlignVCenter,
                m_ladder.passes ? tr("λ") : tr("content"));
@@ -303,6 +305,25 @@ void LadderDrawing::copy() const {
 
 void LadderDrawing::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int LadderDrawing::partCount() const {
+    return static_cast<int>(m_ladder.rungs.size());
+}
+
+PaintedPart LadderDrawing::part(int index) const {
+    const Rung &r = m_ladder.rungs[static_cast<std::size_t>(index)];
+    return {tr("%1: %2").arg(text(rungName(r), m_session.units()), text(rungStateWord(r.state))),
+            rectOf(static_cast<std::size_t>(index))};
+}
+
+int LadderDrawing::chosenPart() const {
+    const auto at = std::ranges::find(m_ladder.rungs, m_chosen, &Rung::id);
+    return at == m_ladder.rungs.end() ? -1 : static_cast<int>(at - m_ladder.rungs.begin());
+}
+
+void LadderDrawing::choosePart(int index) {
+    choose(m_ladder.rungs[static_cast<std::size_t>(index)].id);
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/ladder/rung.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -10,7 +11,7 @@ class Session;
 
 /// The rungs over a scale of contents, from the bottom up: the next one big, passed ones a line, later ones
 /// faint, what is out of reach a broken outline. Up and Down choose a rung.
-class LadderDrawing : public QWidget {
+class LadderDrawing : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit LadderDrawing(Session &session, QWidget *parent = nullptr);
@@ -21,6 +22,11 @@ class LadderDrawing : public QWidget {
     QRect rectOf(std::size_t rung) const; ///< its row
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   public slots:
     void copy() const;

@@ -12,6 +12,7 @@
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/work_bar.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QHBoxLayout>
 #include <QInputDialog>
@@ -37,6 +38,7 @@ QPushButton *button(const QString &title, const QString &hint, QWidget *parent) 
 LadderPage::LadderPage(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_book(session), m_drawing(new LadderDrawing(session)) {
     auto *scroll = m_scroll = new QScrollArea(this);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setWidget(m_drawing);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -75,11 +77,10 @@ QWidget *LadderPage::makeRight() {
     m_pass->setProperty("main", true);
     m_pass->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return));
     m_hand = button(tr("Pass by hand…"), tr("With a reason, which is kept"), rung);
-    auto *buttons = new QHBoxLayout;
-    buttons->addWidget(m_boost);
-    buttons->addStretch(1);
-    buttons->addWidget(m_hand);
-    buttons->addWidget(m_pass);
+    auto *buttons = new WrapRow;
+    for (QPushButton *b : {m_boost, m_hand, m_pass})
+        buttons->addWidget(b);
+    buttons->setAlignment(m_hand, Qt::AlignRight);
     auto *words = new QVBoxLayout(rung);
     words->addWidget(m_rung);
     words->addLayout(buttons);

@@ -276,7 +276,7 @@ void RunChart::copy() const {
     QString out = head.join(QLatin1Char('\t')) + QLatin1Char('\n');
     const auto cell = [&](double v) { return shown(v, Dimension::power, units, false); };
     for (std::size_t k = 0; k < m_picture.rpm.size(); ++k) {
-        QStringList row{QString::number(m_picture.rpm[k])};
+        QStringList row{briefText(m_picture.rpm[k], units)};
         for (const RunPicture::Line &l : m_picture.lines)
             row << cell(l.run.powerKw[k]);
         if (!m_picture.gainKw.empty())

@@ -11,6 +11,7 @@
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -72,14 +73,17 @@ RunComparePage::RunComparePage(Session &session, QWidget *parent)
 
 QWidget *RunComparePage::makeControls() {
     auto *row = new QWidget(this);
-    auto *layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(6);
+    auto *layout = new WrapRow(row);
     const auto label = [&](const QString &words, QWidget *buddy) {
-        auto *l = new QLabel(words, row);
+        auto *both = new QWidget(row); // a word and its field stay together
+        auto *pair = new QHBoxLayout(both);
+        pair->setContentsMargins(0, 0, 0, 0);
+        pair->setSpacing(6);
+        auto *l = new QLabel(words, both);
         l->setBuddy(buddy);
-        layout->addWidget(l);
-        layout->addWidget(buddy);
+        pair->addWidget(l);
+        pair->addWidget(buddy);
+        layout->addWidget(both);
     };
     const auto spin = [row](const char *name, const QString &title, const QString &none, int most, int step,
                             const QString &hint) {
@@ -139,9 +143,10 @@ QWidget *RunComparePage::makeControls() {
     label(tr("to"), m_to);
     label(tr("Corrected to"), m_standard);
     layout->addWidget(m_drift);
-    layout->addStretch(1);
-    layout->addWidget(new WorkBar(
-        m_work, [this] { m_work.cancel(); }, row));
+    auto *work = new WorkBar(
+        m_work, [this] { m_work.cancel(); }, row);
+    layout->addWidget(work);
+    layout->setAlignment(work, Qt::AlignRight);
     return row;
 }
 

@@ -29,6 +29,7 @@ RunDetailsPage::RunDetailsPage(Session &session, QWidget *parent)
     setObjectName(QStringLiteral("runDetails"));
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
+    setFocusPolicy(Qt::NoFocus); // what is in it takes the keys
     auto *page = new QWidget(this);
     auto *grid = new QGridLayout(page);
     grid->setContentsMargins(0, 4, 0, 0);

@@ -65,6 +65,7 @@ RunRoadPage::RunRoadPage(Session &session, QWidget *parent)
       m_plot(new ChartPlot(session, tr("Power over engine speed"), "runs", this)) {
     setObjectName(QStringLiteral("runRoad"));
     auto *side = new QScrollArea(this);
+    side->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     side->setWidgetResizable(true);
     side->setFrameShape(QFrame::NoFrame);
     constexpr int sideWidth = 370;
@@ -191,8 +192,8 @@ void RunRoadPage::refreshChoices() {
             const Episode &e = log->episodes()[i];
             if (e.kind != EpisodeKind::pull) continue;
             const QString words = tr("%1 at %2 s")
-                                      .arg(QFileInfo(text(log->info().name)).completeBaseName())
-                                      .arg(e.beginS, 0, 'f', 1);
+                                      .arg(QFileInfo(text(log->info().name)).completeBaseName(),
+                                           fixedText(e.beginS, 1, m_session.units()));
             for (QComboBox *box : {m_there, m_back})
                 box->addItem(words, static_cast<int>(m_choices.size()));
             m_choices.push_back({log, i});

@@ -6,10 +6,12 @@
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/widgets/chart_plot.h"
+#include "ui/widgets/choice_keys.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
+#include "ui/widgets/wrap_row.h"
 
 #include <QButtonGroup>
 #include <QComboBox>
@@ -55,9 +57,7 @@ RunSheetsPage::RunSheetsPage(Session &session, QWidget *parent)
 
 QWidget *RunSheetsPage::makeHeadRow() {
     auto *head = new QWidget(this);
-    auto *row = new QHBoxLayout(head);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(4);
+    auto *row = new WrapRow(head);
     const std::array<std::pair<Kind, QString>, 7> titles{{{record, tr("Run sheet")},
                                                           {scatter, tr("Scatter")},
                                                           {contents, tr("Contents")},
@@ -74,8 +74,8 @@ QWidget *RunSheetsPage::makeHeadRow() {
         m_kinds->addButton(button, kind);
         row->addWidget(button);
     }
+    tabToTheOneDown(*m_kinds);
     connect(m_kinds, &QButtonGroup::idClicked, this, [this] { start(); });
-    row->addSpacing(8);
     m_over->setObjectName(QStringLiteral("sweepOver"));
     m_over->setAccessibleName(tr("Sweep over"));
     for (const SweepOver over : {SweepOver::spark, SweepOver::content, SweepOver::lambda, SweepOver::boost})
@@ -92,9 +92,10 @@ QWidget *RunSheetsPage::makeHeadRow() {
     m_rpm->setSuffix(tr(" rpm"));
     connect(m_rpm, &QSpinBox::valueChanged, this, [this] { start(); });
     row->addWidget(m_rpm);
-    row->addStretch(1);
-    row->addWidget(new WorkBar(
-        m_work, [this] { m_work.cancel(); }, head));
+    auto *work = new WorkBar(
+        m_work, [this] { m_work.cancel(); }, head);
+    row->addWidget(work);
+    row->setAlignment(work, Qt::AlignRight);
     return head;
 }
 

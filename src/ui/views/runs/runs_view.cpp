@@ -83,7 +83,6 @@ QWidget *RunsView::makeEmptyState() {
     auto *bring = new QPushButton(tr("Bring in runs…"), page);
     bring->setObjectName(QStringLiteral("firstRuns"));
     bring->setProperty("main", true);
-    bring->setFixedWidth(220);
     connect(bring, &QPushButton::clicked, this, &RunsView::chooseFiles);
     auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(48, 40, 48, 40);
@@ -93,8 +92,7 @@ QWidget *RunsView::makeEmptyState() {
          *type = new QPushButton(tr("Type a few points…"), page),
          *road = new QPushButton(tr("Estimate it from the road"), page);
     road->setObjectName(QStringLiteral("fromTheRoad"));
-    for (QPushButton *b : {log, type, road})
-        b->setFixedWidth(220);
+    giveOneWidth({bring, log, type, road});
     connect(road, &QPushButton::clicked, this, [this] {
         m_roadWanted = true;
         refresh();

@@ -313,7 +313,7 @@ void CurvePlot::keyPressEvent(QKeyEvent *event) {
         if (m_chosen >= 0) {
             const CurvePoint p = m_shownPoints[static_cast<std::size_t>(m_chosen)];
             beginEntry(shown(p.content, Dimension::content, m_session.units()) + u' ' +
-                       QString::number(p.value, 'g', QLocale::FloatingPointShortest));
+                       exactText(p.value, m_session.units()));
             m_entry->selectAll();
         }
         return;
@@ -330,16 +330,36 @@ void CurvePlot::copy() {
     if (!curve) return;
     QString out = tr("content, %\tused\tphysical\n");
     for (std::size_t i = 0; i < curve->used.size(); ++i)
-        out += QString::number(curve->used[i].content * percent) + QLatin1Char('\t') +
-               QString::number(curve->used[i].value, 'g', QLocale::FloatingPointShortest) +
-               QLatin1Char('\t') +
-               QString::number(curve->physical[i].value, 'g', QLocale::FloatingPointShortest) +
-               QLatin1Char('\n');
+        out += briefText(curve->used[i].content * percent, m_session.units()) + QLatin1Char('\t') +
+               exactText(curve->used[i].value, m_session.units()) + QLatin1Char('\t') +
+               exactText(curve->physical[i].value, m_session.units()) + QLatin1Char('\n');
     QApplication::clipboard()->setText(out);
 }
 
 void CurvePlot::copyPicture() {
     QApplication::clipboard()->setPixmap(toPixmap());
+}
+
+int CurvePlot::partCount() const {
+    return static_cast<int>(m_shownPoints.size());
+}
+
+PaintedPart CurvePlot::part(int index) const {
+    const CurvePoint &p = m_shownPoints[static_cast<std::size_t>(index)];
+    constexpr int reach = 7;
+    return {tr("%1: %2").arg(shown(p.content, Dimension::content, m_session.units()),
+                             briefText(p.value, m_session.units())),
+            QRect(pixelOf(p).toPoint() - QPoint(reach, reach), QSize(2 * reach, 2 * reach))};
+}
+
+int CurvePlot::chosenPart() const {
+    return m_chosen;
+}
+
+void CurvePlot::choosePart(int index) {
+    m_chosen = index;
+    refresh();
+    partWasChosen(*this);
 }
 
 } // namespace wheelwright

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/study/content_curve.h"
 #include "session/session.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <qcustomplot.h>
 
@@ -13,7 +14,7 @@ namespace wheelwright {
 /// straight line behind it and what was measured as dots. Points are dragged; a double click adds one, Delete
 /// takes it away. By keyboard: left and right choose a point, up and down move it, Ctrl+left and right along
 /// the content. A drag is one step of undo.
-class CurvePlot : public QCustomPlot {
+class CurvePlot : public QCustomPlot, public PaintedParts {
     Q_OBJECT
   public:
     explicit CurvePlot(Session &session, QWidget *parent = nullptr);
@@ -21,6 +22,11 @@ class CurvePlot : public QCustomPlot {
     void restyle();
     int chosen() const { return m_chosen; }
     QPointF pixelOf(CurvePoint point) const;
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
 
   public slots:
     void copy(); ///< the curve in steps of 1 % as tab-separated text

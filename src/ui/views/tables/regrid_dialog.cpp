@@ -27,7 +27,7 @@ RegridDialog::RegridDialog(Session &session, QWidget *parent) : QDialog(parent),
     const auto line = [&](const Axis &axis, Dimension d) {
         QStringList points;
         for (const double v : axis.points())
-            points << QString::number(toShown(v, d, session.units()), 'g', 6);
+            points << briefText(toShown(v, d, session.units()), session.units());
         auto *edit = new QLineEdit(points.join(QLatin1Char(' ')), this);
         edit->setMinimumWidth(520);
         connect(edit, &QLineEdit::textChanged, this, &RegridDialog::preview);

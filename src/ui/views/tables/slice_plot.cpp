@@ -185,10 +185,9 @@ void SlicePlot::copy() {
                (c.content ? text(contentName(*c.content, m_session.job().alcohol == Alcohol::methanol))
                           : shown(c.at.value, c.at.dimension, m_session.units()));
     for (std::size_t i = 0; i < fan.x.size(); ++i) {
-        out += QLatin1Char('\n') + QString::number(shownX(fan.x)[static_cast<int>(i)]);
+        out += QLatin1Char('\n') + briefText(shownX(fan.x)[static_cast<int>(i)], m_session.units());
         for (const FanCurve &c : fan.curves)
-            out += QLatin1Char('\t') +
-                   QString::number(shownY(c.y)[static_cast<int>(i)], 'g', QLocale::FloatingPointShortest);
+            out += QLatin1Char('\t') + exactText(shownY(c.y)[static_cast<int>(i)], m_session.units());
     }
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));
 }

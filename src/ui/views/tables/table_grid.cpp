@@ -27,6 +27,11 @@ constexpr int headerHeight = 18, rowHeaderWidth = 36, titleHeight = 20;
 constexpr int smallestFont = 9, largestFont = 15;
 constexpr int roomForATag = 60; // width; a narrower table only shades
 
+// λ .82: the nought says nothing and costs a column.
+QString withoutNought(const QString &digits) {
+    return digits.size() > 1 && digits[0] == u'0' && !digits[1].isDigit() ? digits.mid(1) : digits;
+}
+
 } // namespace
 
 TableGrid::TableGrid(Session &session, TableSide side, QWidget *parent)
@@ -59,12 +64,8 @@ void TableGrid::refresh() {
     const Table2D &t = shownTable();
     const CellIndex c = cursorIn(t, m_session.cell());
     setAccessibleName(spokenName());
-    const TableField f = field();
-    setAccessibleDescription(
-        tr("%1 %2, row %3: %4")
-            .arg(acrossText(t.x()[c.x], f), text(unitSymbol(f.x.dimension, m_session.units())))
-            .arg(t.y()[c.y])
-            .arg(cellText(t.cell(c))));
+    setAccessibleDescription(cellWords(t, c));
+    partWasChosen(*this);
     update();
 }
 
@@ -90,7 +91,7 @@ QColor TableGrid::shadeOf(double magnitude) const {
 
 QString TableGrid::acrossText(double v, const TableField &f) const {
     return f.x.dimension == Dimension::engineSpeed || f.x.dimension == Dimension::none
-               ? QString::number(v)
+               ? briefText(v, m_session.units())
                : shown(v, f.x.dimension, m_session.units(), false);
 }
 
@@ -164,14 +165,10 @@ QString TableGrid::cellText(double value) const {
         constexpr double nothing = 5e-4;
         if (std::abs(step) < nothing) return QStringLiteral("·");
         const double size = std::abs(step); // more is told by the hue, less by hue and sign
-        QString digits = QString::number(size, 'f', size < 0.1 ? 3 : size < 1 ? 2 : 1);
-        if (digits.startsWith(QLatin1String("0."))) digits.remove(0, 1);
-        return (step < 0 ? QStringLiteral("−") : QString()) + digits;
+        const QString digits = fixedText(size, size < 0.1 ? 3 : size < 1 ? 2 : 1, m_session.units());
+        return (step < 0 ? QStringLiteral("−") : QString()) + withoutNought(digits);
     }
-    QString s = shown(value, d, m_session.units(), false);
-    if (s.startsWith(QLatin1String("0.")))
-        s.remove(0, 1); // λ .82: the nought says nothing and costs a column
-    return s;
+    return withoutNought(shown(value, d, m_session.units(), false));
 }
 
 // The longest of what the cells say.
@@ -334,7 +331,7 @@ void TableGrid::drawHeaders(QPainter &p, const Table2D &t, const TableFace::Styl
     for (std::size_t y = 0; y < t.y().size() && !f.y.single(); ++y) {
         const QRect cell = TableFace::cellRect(l, {0, y});
         const QString label = yDimension == Dimension::none
-                                  ? QString::number(t.y()[y])
+                                  ? briefText(t.y()[y], m_session.units())
                                   : shown(t.y()[y], yDimension, m_session.units(), false);
         digits.add(QRect(0, cell.top(), rowHeaderWidth - 4, cell.height()), label,
                    contentDown ? theme().content(t.y()[y]) : ink(y == cursor.y), Qt::AlignRight);
@@ -517,6 +514,58 @@ void TableGrid::drawSelection(QPainter &p, const Table2D &t, const TableFace::St
     p.setBrush(theme().raised);
     p.drawRect(tag);
     p.drawText(tag, Qt::AlignCenter, value);
+}
+
+QString TableGrid::placeWords(const TableAxis &axis, double at) const {
+    return axis.dimension == Dimension::none
+               ? tr("%1 %2").arg(text(axis.title), briefText(at, m_session.units()))
+               : shown(at, axis.dimension, m_session.units());
+}
+
+QString TableGrid::cellWords(const Table2D &t, CellIndex c) const {
+    const TableField f = field();
+    const QString across = placeWords(f.x, t.x()[c.x]);
+    const QString number =
+        m_reference ? cellText(shownValue(t, c)) : shown(t.cell(c), f.dimension, m_session.units());
+    return f.y.single() ? tr("%1: %2").arg(across, number)
+                        : tr("%1, %2: %3").arg(across, placeWords(f.y, t.y()[c.y]), number);
+}
+
+int TableGrid::partColumns() const {
+    return m_session.hasJob() ? static_cast<int>(shownTable().x().size()) : 0;
+}
+
+int TableGrid::partCount() const {
+    return m_session.hasJob() ? partColumns() * static_cast<int>(shownTable().y().size()) : 0;
+}
+
+PaintedPart TableGrid::part(int index) const {
+    const Table2D &t = shownTable();
+    const CellIndex c{static_cast<std::size_t>(index % partColumns()),
+                      static_cast<std::size_t>(index / partColumns())};
+    return {cellWords(t, c), TableFace::cellRect(layoutOf(t), c)};
+}
+
+int TableGrid::chosenPart() const {
+    if (!m_session.hasJob()) return -1;
+    const CellIndex c = cursorIn(shownTable(), m_session.cell());
+    return static_cast<int>(c.y) * partColumns() + static_cast<int>(c.x);
+}
+
+void TableGrid::choosePart(int index) {
+    m_session.setSide(m_side);
+    if (m_session.hasKept()) m_session.forgetKept();
+    m_session.setCell(
+        {static_cast<std::size_t>(index % partColumns()), static_cast<std::size_t>(index / partColumns())},
+        false);
+}
+
+QString TableGrid::columnName(int column) const {
+    return placeWords(field().x, shownTable().x()[static_cast<std::size_t>(column)]);
+}
+
+QString TableGrid::rowName(int row) const {
+    return placeWords(field().y, shownTable().y()[static_cast<std::size_t>(row)]);
 }
 
 } // namespace wheelwright

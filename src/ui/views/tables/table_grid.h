@@ -3,6 +3,7 @@
 #include "core/tables/table2d.h"
 #include "session/session.h"
 #include "ui/views/tables/table_face.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QElapsedTimer>
 #include <QWidget>
@@ -18,7 +19,7 @@ namespace wheelwright {
 /// and the cursor. Arrows move, Shift extends, K keeps what is selected and goes on, digits = + − * begin an
 /// entry, / interpolates, ~ smooths, Space locks, N notes. It shows values, their difference to a reference
 /// in two hues around blank, or where the engine and the logs have been.
-class TableGrid : public QWidget {
+class TableGrid : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     TableGrid(Session &session, TableSide side, QWidget *parent = nullptr);
@@ -38,6 +39,14 @@ class TableGrid : public QWidget {
     QSize sizeHint() const override { return {640, 430}; }
     static constexpr int sliver = 20; ///< width with which it is only a strip of shades to be clicked
     QSize minimumSizeHint() const override { return {sliver, 150}; }
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
+    int partColumns() const override;
+    QString columnName(int column) const override;
+    QString rowName(int row) const override;
 
   public slots:
     void copy();
@@ -78,6 +87,8 @@ class TableGrid : public QWidget {
     void drawSelection(QPainter &painter, const Table2D &table, const TableFace::Style &layout) const;
     QFont numberFont(const Table2D &table, double cellWidth, double cellHeight) const;
     QString cellText(double value) const;
+    QString cellWords(const Table2D &table, CellIndex cell) const; ///< its place and its number
+    QString placeWords(const TableAxis &axis, double at) const;
     QString widestText(const Table2D &table) const;
     double shownValue(const Table2D &table, CellIndex cell) const; ///< less the reference
     QRect chosenRect(const Table2D &table, const TableFace::Style &layout, CellIndex cell) const;

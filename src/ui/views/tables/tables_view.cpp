@@ -15,6 +15,7 @@
 #include "ui/theme.h"
 #include "ui/views/tables/calibration_dialogs.h"
 #include "ui/views/tables/tables_actions.h"
+#include "ui/widgets/choice_keys.h"
 #include "ui/widgets/refresh.h"
 #include "ui/widgets/report_view.h"
 #include "ui/widgets/steady.h"
@@ -148,7 +149,7 @@ QWidget *TablesView::makeMissing() {
 }
 
 QLayout *TablesView::makeHead() {
-    auto *head = new QHBoxLayout;
+    auto *head = m_head = new QHBoxLayout;
     m_drawerButton = new QPushButton(tr("All tables"), this);
     m_drawerButton->setCheckable(true);
     m_drawerButton->setToolTip(tr("Corrections, ceilings, starting, cuts and the four below (Ctrl+T)"));
@@ -166,6 +167,7 @@ QLayout *TablesView::makeHead() {
         m_quantities->addButton(button, id);
         head->addWidget(button);
     }
+    tabToTheOneDown(*m_quantities);
     connect(m_quantities, &QButtonGroup::idClicked, this, [this](int id) {
         m_missingKind.reset();
         m_drawer->lookAt({});
@@ -205,6 +207,7 @@ QWidget *TablesView::makeSlice() {
         buttons->addWidget(b);
     }
     m_alongRpm->setChecked(true);
+    tabToTheOneDown(*group);
     m_alongRpm->setToolTip(tr("The slice is the row through the cursor"));
     m_alongLoad->setToolTip(tr("The slice is the column through the cursor"));
     m_overContent->setToolTip(tr("The curve by which the tables are blended, to be dragged"));
@@ -440,18 +443,19 @@ void TablesView::refreshReadout() {
     const CalibratedQuantity q = m_session.quantity();
     const UnitChoice &units = m_session.units();
     const BlendEnds ends = m_session.study().ends(q, m_session.content());
-    const QString weight = QString::number(ends.weight, 'f', 3);
+    const QString weight = fixedText(ends.weight, 3, units);
     const QString beyond = ends.extrapolated ? tr("  extrapolated") : ends.outside ? tr("  held") : QString();
     m_weight->setText(ends.low == ends.high ? tr("one table")
-                      : roomy()             ? tr("top weighs %1%2").arg(weight, beyond)
+                      : weightInWords()     ? tr("top weighs %1%2").arg(weight, beyond)
                                             : tr("w %1%2").arg(weight, beyond));
     const double rpm = m_session.table().x()[m_session.cell().x],
                  y = m_session.table().y()[m_session.cell().y];
     const TableField field = tableIn(m_session.job(), q, false);
     m_place->parentWidget()->setVisible(roomy() && !m_missingKind); // the headers say it too
     m_place->setText(shown(rpm, Dimension::engineSpeed, units) + QStringLiteral(" · ") +
-                     (field.y.dimension == Dimension::none ? tr("%1 %2").arg(text(field.y.title)).arg(y)
-                                                           : shown(y, field.y.dimension, units)));
+                     (field.y.dimension == Dimension::none
+                          ? tr("%1 %2").arg(text(field.y.title), briefText(y, units))
+                          : shown(y, field.y.dimension, units)));
     const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
     const std::array values{low, ends.blend(low, high), high};
     const std::array<std::optional<double>, 3> contents{ends.lowContent, m_session.content(),
@@ -486,6 +490,18 @@ void TablesView::explainCursor() {
 
 int TablesView::besideDrawer() const {
     return width() - (m_drawer->isVisible() ? m_drawer->width() + drawerGap : 0);
+}
+
+// By the longest that the button can say, so that it does not change while the content moves.
+bool TablesView::weightInWords() const {
+    if (!roomy()) return false;
+    constexpr int edges = 34; // of the button
+    int wanted = edges + m_weight->fontMetrics().horizontalAdvance(
+                             tr("top weighs %1%2").arg(QStringLiteral("0.000"), tr("  extrapolated")));
+    for (int i = 0; i < m_head->count(); ++i)
+        if (QLayoutItem *item = m_head->itemAt(i); item->widget() != m_weight)
+            wanted += item->sizeHint().width() + m_head->spacing();
+    return besideDrawer() >= wanted;
 }
 
 bool TablesView::roomy() const {

@@ -11,6 +11,7 @@
 
 #include <array>
 
+class QHBoxLayout;
 class QButtonGroup;
 class QLabel;
 class QPushButton;
@@ -49,8 +50,9 @@ class TablesView : public View {
     void refreshBench();
     void showMissing(TableKind kind);
     void showDrawer(bool on);
-    int besideDrawer() const; ///< width that is left
-    bool roomy() const;       ///< for all words in the head
+    int besideDrawer() const;   ///< width that is left
+    bool roomy() const;         ///< for all words in the head
+    bool weightInWords() const; ///< there is room to say it
     void showExtraReadout(const ExtraTable &extra);
     void toBench();
     bool showExtra(const QString &named);
@@ -65,6 +67,7 @@ class TablesView : public View {
     QButtonGroup *m_quantities;
     QPushButton *m_drawerButton;
     QPushButton *m_weight;
+    QHBoxLayout *m_head = nullptr; ///< the first row
     QLabel *m_place;
     CursorReadout *m_readout;
     TableDrawer *m_drawer;

@@ -25,10 +25,10 @@ constexpr int columns = 101; // one per cent each
 
 QString placeWords(const Check &check, const WorstPlace &p, const Session &s) {
     const UnitChoice &u = s.units();
-    return shown(p.value, check.dimensionOf(p), u) + QStringLiteral(" at ") +
-           text(contentName(p.content, s.job().alcohol == Alcohol::methanol)) + QStringLiteral(", ") +
-           shown(p.rpm, Dimension::engineSpeed, u) + QStringLiteral(", ") +
-           shown(p.loadKpa, Dimension::pressure, u);
+    return MarginBoard::tr("%1 at %2, %3, %4")
+        .arg(shown(p.value, check.dimensionOf(p), u),
+             text(contentName(p.content, s.job().alcohol == Alcohol::methanol)),
+             shown(p.rpm, Dimension::engineSpeed, u), shown(p.loadKpa, Dimension::pressure, u));
 }
 
 } // namespace
@@ -47,6 +47,7 @@ MarginBoard::MarginBoard(Session &session, QWidget *parent) : QWidget(parent), m
 void MarginBoard::setRow(std::size_t row) {
     m_row = std::min(row, rows() - 1);
     if (const auto v = m_session.verdict()) setAccessibleDescription(text(v->rows[m_row].check->title));
+    partWasChosen(*this);
     update();
     emit rowChanged();
 }
@@ -258,17 +259,59 @@ void MarginBoard::copy() {
     if (!v) return;
     QString out = QStringLiteral("check");
     for (double c : v->contents)
-        out += QLatin1Char('\t') + QString::number(c * 100);
+        out += QLatin1Char('\t') + briefText(c * 100, m_session.units());
     for (const Verdict::Row &r : v->rows) {
         out += QLatin1Char('\n') + text(r.check->id);
         for (const WorstPlace &p : r.outcome.byContent)
-            out += QLatin1Char('\t') + QString::number(p.margin, 'f', 3);
+            out += QLatin1Char('\t') + fixedText(p.margin, 3, m_session.units());
     }
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));
 }
 
 void MarginBoard::copyPicture() {
     QApplication::clipboard()->setPixmap(grab());
+}
+
+int MarginBoard::partColumns() const {
+    const auto v = m_session.verdict();
+    return v ? static_cast<int>(v->contents.size()) : 0;
+}
+
+int MarginBoard::partCount() const {
+    const auto v = m_session.verdict();
+    return v ? static_cast<int>(v->rows.size() * v->contents.size()) : 0;
+}
+
+PaintedPart MarginBoard::part(int index) const {
+    const auto v = m_session.verdict();
+    const auto row = static_cast<std::size_t>(index / partColumns()),
+               slice = static_cast<std::size_t>(index % partColumns());
+    const Verdict::Row &r = v->rows[row];
+    const QRect bars = barsRect(row);
+    const double pitch = bars.width() / static_cast<double>(columns), x = xOf(v->contents[slice]) - pitch / 2;
+    const QString worst = placeWords(*r.check, r.outcome.byContent[slice], m_session);
+    return {tr("%1: %2, %3").arg(text(r.check->title), stateText(r.byContent[slice]), worst),
+            QRectF(x, bars.top(), pitch, bars.height()).toAlignedRect()};
+}
+
+int MarginBoard::chosenPart() const {
+    const auto v = m_session.verdict();
+    if (!v || v->contents.empty()) return -1;
+    return static_cast<int>(m_row * v->contents.size() + sliceNearest(*v, m_session.content()));
+}
+
+void MarginBoard::choosePart(int index) {
+    m_session.setContent(m_session.verdict()->contents[static_cast<std::size_t>(index % partColumns())]);
+    setRow(static_cast<std::size_t>(index / partColumns()));
+}
+
+QString MarginBoard::columnName(int column) const {
+    return text(contentName(m_session.verdict()->contents[static_cast<std::size_t>(column)],
+                            m_session.job().alcohol == Alcohol::methanol));
+}
+
+QString MarginBoard::rowName(int row) const {
+    return text(m_session.verdict()->rows[static_cast<std::size_t>(row)].check->title);
 }
 
 } // namespace wheelwright

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/verify/verdict.h"
+#include "ui/widgets/painted_parts.h"
 
 #include <QWidget>
 
@@ -13,7 +14,7 @@ class Session;
 /// Rows are checks, columns are contents. A bar stands on its base line as long as the margin is comfortable;
 /// a failing one hangs under the line as a saw tooth; a caution is hollow; of what is not judged only the
 /// dotted top is drawn. Up and Down choose a check, Left and Right a content.
-class MarginBoard : public QWidget {
+class MarginBoard : public QWidget, public PaintedParts {
     Q_OBJECT
   public:
     explicit MarginBoard(Session &session, QWidget *parent = nullptr);
@@ -23,6 +24,14 @@ class MarginBoard : public QWidget {
     QRect wordsRect(std::size_t row) const; ///< where a row's worst place stands in words
     QRect barsRect(std::size_t row) const;
     QSize minimumSizeHint() const override;
+
+    int partCount() const override;
+    PaintedPart part(int index) const override;
+    int chosenPart() const override;
+    void choosePart(int index) override;
+    int partColumns() const override;
+    QString columnName(int column) const override;
+    QString rowName(int row) const override;
 
   public slots:
     void copy();

@@ -104,6 +104,7 @@ void QuestionStrip::paintEvent(QPaintEvent *) {
 void QuestionStrip::choose(std::size_t answer) {
     if (answer >= answers().size()) return;
     m_chosen = answer;
+    partWasChosen(*this);
     update();
     emit questionWanted(answers()[answer].question->id);
 }
@@ -133,6 +134,23 @@ bool QuestionStrip::event(QEvent *event) {
             QToolTip::showText(help->globalPos(), words.join(QLatin1Char('\n')), this);
         }
     return true;
+}
+
+int QuestionStrip::partCount() const {
+    return static_cast<int>(answers().size());
+}
+
+PaintedPart QuestionStrip::part(int index) const {
+    const auto answer = static_cast<std::size_t>(index);
+    return {wordsOf(answers()[answer]), rectOf(answer)};
+}
+
+int QuestionStrip::chosenPart() const {
+    return m_chosen < answers().size() ? static_cast<int>(m_chosen) : -1;
+}
+
+void QuestionStrip::choosePart(int index) {
+    choose(static_cast<std::size_t>(index));
 }
 
 } // namespace wheelwright

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ui/widgets/wrap_row.h"
+
+#include <algorithm>
+
+namespace wheelwright {
+namespace {
+
+constexpr int gap = 4;
+
+QSize wantedBy(const QLayoutItem &item) {
+    return item.sizeHint().expandedTo(item.minimumSize());
+}
+
+} // namespace
+
+WrapRow::WrapRow(QWidget *parent) : QLayout(parent) {
+    setContentsMargins(0, 0, 0, 0);
+    setSpacing(gap);
+}
+
+WrapRow::~WrapRow() = default;
+
+void WrapRow::addItem(QLayoutItem *item) {
+    m_items.emplace_back(item);
+    invalidate();
+}
+
+int WrapRow::count() const {
+    return static_cast<int>(m_items.size());
+}
+
+QLayoutItem *WrapRow::itemAt(int index) const {
+    return index >= 0 && index < count() ? m_items[static_cast<std::size_t>(index)].get() : nullptr;
+}
+
+QLayoutItem *WrapRow::takeAt(int index) {
+    if (index < 0 || index >= count()) return nullptr;
+    const auto at = m_items.begin() + index;
+    QLayoutItem *item = at->release();
+    m_items.erase(at);
+    return item;
+}
+
+std::vector<WrapRow::Line> WrapRow::linesIn(int width) const {
+    std::vector<Line> lines;
+    for (const auto &item : m_items) {
+        if (item->isEmpty()) continue; // hidden
+        const QSize size = wantedBy(*item);
+        if (lines.empty() || lines.back().width + spacing() + size.width() > width) lines.emplace_back();
+        Line &line = lines.back();
+        line.width += size.width() + (line.items.empty() ? 0 : spacing());
+        line.height = std::max(line.height, size.height());
+        line.items.push_back(item.get());
+    }
+    return lines;
+}
+
+int WrapRow::heightForWidth(int width) const {
+    const QMargins m = contentsMargins();
+    int height = 0;
+    for (const Line &line : linesIn(width - m.left() - m.right()))
+        height += line.height + (height > 0 ? spacing() : 0);
+    return height + m.top() + m.bottom();
+}
+
+QSize WrapRow::sizeHint() const {
+    QSize size(0, 0);
+    for (const auto &item : m_items) {
+        if (item->isEmpty()) continue;
+        const QSize wanted = wantedBy(*item);
+        size = QSize(size.width() + wanted.width() + (size.width() > 0 ? spacing() : 0),
+                     std::max(size.height(), wanted.height()));
+    }
+    return size.grownBy(contentsMargins());
+}
+
+QSize WrapRow::minimumSize() const {
+    QSize size(0, 0);
+    for (const auto &item : m_items)
+        if (!item->isEmpty()) size = size.expandedTo(wantedBy(*item));
+    return size.grownBy(contentsMargins());
+}
+
+void WrapRow::setGeometry(const QRect &rect) {
+    QLayout::setGeometry(rect);
+    const QRect room = rect.marginsRemoved(contentsMargins());
+    int top = room.top();
+    for (const Line &line : linesIn(room.width())) {
+        place(line, QRect(room.left(), top, room.width(), line.height));
+        top += line.height + spacing();
+    }
+}
+
+void WrapRow::place(const Line &line, const QRect &room) const {
+    const auto expands = [](const QLayoutItem *i) {
+        return i->expandingDirections().testFlag(Qt::Horizontal);
+    };
+    const auto takers = std::ranges::count_if(line.items, expands);
+    int left = room.left(), free = std::max(0, room.width() - line.width);
+    const int each = takers > 0 ? free / static_cast<int>(takers) : 0;
+    bool pushed = false;
+    for (QLayoutItem *item : line.items) {
+        const QSize wanted = wantedBy(*item);
+        const int width = std::min(room.width(), wanted.width() + (expands(item) ? each : 0));
+        if (!pushed && takers == 0 && item->alignment().testFlag(Qt::AlignRight)) {
+            left += free;
+            pushed = true;
+        }
+        const int height =
+            item->expandingDirections().testFlag(Qt::Vertical) ? room.height() : wanted.height();
+        item->setGeometry(QRect(left, room.top() + (room.height() - height) / 2, width, height));
+        left += width + spacing();
+    }
+}
+
+} // namespace wheelwright
