@@ -2859,6 +2859,55 @@
     </message>
 </context>
 <context>
+    <name>caution.dyno</name>
+    <message>
+        <source>Pulls</source>
+        <translation>Züge</translation>
+    </message>
+</context>
+<context>
+    <name>caution.dyno.text</name>
+    <message>
+        <source>Pulls belong on a dyno or a closed course. Tie-downs, ventilation, hearing protection, an extinguisher for this fuel, and nobody in line with the wheels or the driveline. Cuts for lean mixture and overboost are set before the first one.</source>
+        <translation>Züge gehören auf einen Prüfstand oder eine abgesperrte Strecke. Gurte, Lüftung, Gehörschutz, ein Löscher für diesen Kraftstoff, und niemand in der Linie von Rädern oder Antrieb. Abschaltungen für mageres Gemisch und zu hohen Ladedruck sind vor dem ersten gesetzt.</translation>
+    </message>
+</context>
+<context>
+    <name>caution.fuel</name>
+    <message>
+        <source>Handling fuel</source>
+        <translation>Umgang mit Kraftstoff</translation>
+    </message>
+</context>
+<context>
+    <name>caution.knock</name>
+    <message>
+        <source>No knock control</source>
+        <translation>Keine Klopfregelung</translation>
+    </message>
+</context>
+<context>
+    <name>caution.knock.text</name>
+    <message>
+        <source>Nothing takes spark back when this engine knocks. Knock destroys it within seconds and can hurt people: go up in steps of a degree, well short of where it begins, with a second pair of ears or a listening set, and read the plugs.</source>
+        <translation>Nichts nimmt Zündung zurück, wenn dieser Motor klopft. Klopfen zerstört ihn in Sekunden und kann Menschen verletzen: in Schritten von einem Grad hinauf, weit vor dem Punkt, an dem es beginnt, mit einem zweiten Paar Ohren oder einem Abhörgerät, und die Kerzen lesen.</translation>
+    </message>
+</context>
+<context>
+    <name>caution.leaded</name>
+    <message>
+        <source>Leaded fuel</source>
+        <translation>Verbleiter Kraftstoff</translation>
+    </message>
+</context>
+<context>
+    <name>caution.methanol</name>
+    <message>
+        <source>Methanol</source>
+        <translation>Methanol</translation>
+    </message>
+</context>
+<context>
     <name>ceilings.doubt.less</name>
     <message>
         <source>{a}: this fuel stands {0} ± {1} less than its content should: old, watered or low grade. Test it, drain it.</source>
@@ -31012,6 +31061,33 @@
     </message>
 </context>
 <context>
+    <name>wheelwright::CautionBar</name>
+    <message>
+        <source>More</source>
+        <translation>Mehr</translation>
+    </message>
+    <message>
+        <source>The page on safety</source>
+        <translation>Die Seite zur Sicherheit</translation>
+    </message>
+    <message>
+        <source>Understood</source>
+        <translation>Verstanden</translation>
+    </message>
+    <message>
+        <source>Keeps these cautions small from now on</source>
+        <translation>Hält diese Warnungen von nun an klein</translation>
+    </message>
+    <message>
+        <source>Shows the cautions again</source>
+        <translation>Zeigt die Warnungen wieder</translation>
+    </message>
+    <message>
+        <source>Caution: %1</source>
+        <translation>Vorsicht: %1</translation>
+    </message>
+</context>
+<context>
     <name>wheelwright::CellMap</name>
     <message>
         <source>load / rpm</source>
@@ -32309,6 +32385,22 @@ Dann werden Züge, Halten und Leerlauf von selbst gefunden, sechzehn Regeln such
     <message>
         <source>Help text</source>
         <translation>Hilfetext</translation>
+    </message>
+    <message>
+        <source>Back</source>
+        <translation>Zurück</translation>
+    </message>
+    <message>
+        <source>Find in the help</source>
+        <translation>In der Hilfe suchen</translation>
+    </message>
+    <message>
+        <source>Pages of the help</source>
+        <translation>Seiten der Hilfe</translation>
+    </message>
+    <message>
+        <source>To the page before (Alt+Left)</source>
+        <translation>Zur Seite davor (Alt+Links)</translation>
     </message>
 </context>
 <context>
@@ -35855,6 +35947,22 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <source>Nothing moves by itself</source>
         <translation>Nichts bewegt sich von selbst</translation>
     </message>
+    <message>
+        <source>Tour of the demo in ten stops</source>
+        <translation>Rundgang durch die Demo in zehn Stationen</translation>
+    </message>
+    <message>
+        <source>Questions</source>
+        <translation>Fragen</translation>
+    </message>
+    <message>
+        <source>Words</source>
+        <translation>Wörter</translation>
+    </message>
+    <message>
+        <source>Formulas</source>
+        <translation>Formeln</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ShellHost</name>
@@ -36413,6 +36521,33 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     <message>
         <source>%1: %2</source>
         <translation>%1: %2</translation>
+    </message>
+</context>
+<context>
+    <name>wheelwright::TourBar</name>
+    <message>
+        <source>Back</source>
+        <translation>Zurück</translation>
+    </message>
+    <message>
+        <source>Tour</source>
+        <translation>Rundgang</translation>
+    </message>
+    <message>
+        <source>End</source>
+        <translation>Beenden</translation>
+    </message>
+    <message>
+        <source>%1 of %2</source>
+        <translation>%1 von %2</translation>
+    </message>
+    <message>
+        <source>Next</source>
+        <translation>Weiter</translation>
+    </message>
+    <message>
+        <source>Done</source>
+        <translation>Fertig</translation>
     </message>
 </context>
 <context>

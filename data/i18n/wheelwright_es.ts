@@ -2859,6 +2859,55 @@
     </message>
 </context>
 <context>
+    <name>caution.dyno</name>
+    <message>
+        <source>Pulls</source>
+        <translation>Tiradas</translation>
+    </message>
+</context>
+<context>
+    <name>caution.dyno.text</name>
+    <message>
+        <source>Pulls belong on a dyno or a closed course. Tie-downs, ventilation, hearing protection, an extinguisher for this fuel, and nobody in line with the wheels or the driveline. Cuts for lean mixture and overboost are set before the first one.</source>
+        <translation>Las tiradas van en un banco o en un circuito cerrado. Amarres, ventilación, protección de oídos, un extintor para este combustible, y nadie en línea con las ruedas o la transmisión. Los cortes por mezcla pobre y por exceso de soplado se ponen antes de la primera.</translation>
+    </message>
+</context>
+<context>
+    <name>caution.fuel</name>
+    <message>
+        <source>Handling fuel</source>
+        <translation>Manejo de combustible</translation>
+    </message>
+</context>
+<context>
+    <name>caution.knock</name>
+    <message>
+        <source>No knock control</source>
+        <translation>Sin control de detonación</translation>
+    </message>
+</context>
+<context>
+    <name>caution.knock.text</name>
+    <message>
+        <source>Nothing takes spark back when this engine knocks. Knock destroys it within seconds and can hurt people: go up in steps of a degree, well short of where it begins, with a second pair of ears or a listening set, and read the plugs.</source>
+        <translation>Nada retira avance cuando este motor detona. La detonación lo destruye en segundos y puede herir a personas: subir en pasos de un grado, lejos de donde empieza, con un segundo par de oídos o un equipo de escucha, y leer las bujías.</translation>
+    </message>
+</context>
+<context>
+    <name>caution.leaded</name>
+    <message>
+        <source>Leaded fuel</source>
+        <translation>Combustible con plomo</translation>
+    </message>
+</context>
+<context>
+    <name>caution.methanol</name>
+    <message>
+        <source>Methanol</source>
+        <translation>Metanol</translation>
+    </message>
+</context>
+<context>
     <name>ceilings.doubt.less</name>
     <message>
         <source>{a}: this fuel stands {0} ± {1} less than its content should: old, watered or low grade. Test it, drain it.</source>
@@ -31012,6 +31061,33 @@
     </message>
 </context>
 <context>
+    <name>wheelwright::CautionBar</name>
+    <message>
+        <source>More</source>
+        <translation>Más</translation>
+    </message>
+    <message>
+        <source>The page on safety</source>
+        <translation>La página de seguridad</translation>
+    </message>
+    <message>
+        <source>Understood</source>
+        <translation>Entendido</translation>
+    </message>
+    <message>
+        <source>Keeps these cautions small from now on</source>
+        <translation>Mantiene pequeñas estas advertencias desde ahora</translation>
+    </message>
+    <message>
+        <source>Shows the cautions again</source>
+        <translation>Muestra otra vez las advertencias</translation>
+    </message>
+    <message>
+        <source>Caution: %1</source>
+        <translation>Precaución: %1</translation>
+    </message>
+</context>
+<context>
     <name>wheelwright::CellMap</name>
     <message>
         <source>load / rpm</source>
@@ -32309,6 +32385,22 @@ Luego tiradas, mantenidos y ralentí se hallan solos, dieciséis reglas buscan m
     <message>
         <source>Help text</source>
         <translation>Texto de ayuda</translation>
+    </message>
+    <message>
+        <source>Back</source>
+        <translation>Atrás</translation>
+    </message>
+    <message>
+        <source>Find in the help</source>
+        <translation>Buscar en la ayuda</translation>
+    </message>
+    <message>
+        <source>Pages of the help</source>
+        <translation>Páginas de la ayuda</translation>
+    </message>
+    <message>
+        <source>To the page before (Alt+Left)</source>
+        <translation>A la página anterior (Alt+Izquierda)</translation>
     </message>
 </context>
 <context>
@@ -35855,6 +35947,22 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <source>Nothing moves by itself</source>
         <translation>Nada se mueve solo</translation>
     </message>
+    <message>
+        <source>Tour of the demo in ten stops</source>
+        <translation>Recorrido por la demo en diez paradas</translation>
+    </message>
+    <message>
+        <source>Questions</source>
+        <translation>Preguntas</translation>
+    </message>
+    <message>
+        <source>Words</source>
+        <translation>Palabras</translation>
+    </message>
+    <message>
+        <source>Formulas</source>
+        <translation>Fórmulas</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::ShellHost</name>
@@ -36413,6 +36521,33 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     <message>
         <source>%1: %2</source>
         <translation>%1: %2</translation>
+    </message>
+</context>
+<context>
+    <name>wheelwright::TourBar</name>
+    <message>
+        <source>Back</source>
+        <translation>Atrás</translation>
+    </message>
+    <message>
+        <source>Tour</source>
+        <translation>Recorrido</translation>
+    </message>
+    <message>
+        <source>End</source>
+        <translation>Terminar</translation>
+    </message>
+    <message>
+        <source>%1 of %2</source>
+        <translation>%1 de %2</translation>
+    </message>
+    <message>
+        <source>Next</source>
+        <translation>Siguiente</translation>
+    </message>
+    <message>
+        <source>Done</source>
+        <translation>Hecho</translation>
     </message>
 </context>
 <context>

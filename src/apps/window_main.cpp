@@ -8,6 +8,7 @@
 #include "ui/shell_host.h"
 #include "ui/text_size.h"
 #include "ui/theme.h"
+#include "ui/widgets/caution_bar.h"
 #include "ui/widgets/page_switch.h"
 
 #include <QAbstractButton>
@@ -193,6 +194,7 @@ int main(int argc, char **argv) {
     QSettings kept;
     QSettings blank(QDir::temp().filePath(QStringLiteral("wheelwright-render.ini")), QSettings::IniFormat);
     if (throwAway) blank.clear();
+    if (throwAway) CautionBar::understandAll(blank); // pictures are of every day, not of the first
     QSettings &settings = throwAway ? blank : kept;
     useTheme(lookKept(settings));
 

@@ -78,9 +78,20 @@ Finder::Finder(std::vector<Findable> all, QWidget *parent)
 void Finder::filter(const QString &typed) {
     const QStringList parts = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
     m_list->clear();
+    // What is called so before what only speaks of it.
+    std::vector<std::size_t> called, spoken;
     for (std::size_t i = 0; i < m_all.size(); ++i) {
         const Findable &f = m_all[i];
         if ((parts.isEmpty() && !f.kind.isEmpty()) || !matches(f, parts)) continue;
+        (matches({f.title, f.kind, {}, {}, {}}, parts) ? called : spoken).push_back(i);
+    }
+    if (!parts.isEmpty())
+        std::ranges::stable_partition(called, [&](std::size_t i) {
+            return m_all[i].title.startsWith(parts.first(), Qt::CaseInsensitive);
+        });
+    called.insert(called.end(), spoken.begin(), spoken.end());
+    for (const std::size_t i : called) {
+        const Findable &f = m_all[i];
         QString line = f.title;
         if (!f.kind.isEmpty()) line += QStringLiteral("    ") + f.kind;
         if (!f.keys.isEmpty()) line += QStringLiteral("    ") + f.keys;

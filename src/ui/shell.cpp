@@ -2,6 +2,7 @@
 #include "ui/shell.h"
 
 #include "core/base/error.h"
+#include "core/study/cautions.h"
 #include "ui/help_window.h"
 #include "ui/line/line_panel.h"
 #include "ui/new_job_dialog.h"
@@ -9,6 +10,8 @@
 #include "ui/text.h"
 #include "ui/text_size.h"
 #include "ui/theme.h"
+#include "ui/tour_bar.h"
+#include "ui/widgets/caution_bar.h"
 #include "ui/widgets/content_ruler.h"
 #include "ui/widgets/fit_dialog.h"
 #include "ui/widgets/least_size.h"
@@ -121,7 +124,8 @@ class DemoRuns {
 Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     : QMainWindow(parent), m_session(session), m_settings(settings), m_ruler(new ContentRuler(session)),
       m_working(new WorkingPanel(session)), m_stack(new QStackedWidget), m_rail(new Rail(this)),
-      m_since(new QPushButton), m_title(new QLabel), m_state(new QLabel), m_help(new HelpWindow(this)) {
+      m_since(new QPushButton), m_caution(new QPushButton), m_title(new QLabel), m_state(new QLabel),
+      m_help(new HelpWindow(this)) {
     setWindowTitle(QStringLiteral("Wheelwright"));
     setAcceptDrops(true);
     resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
@@ -139,13 +143,17 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
     m_line = new LinePanel(session, scroll->viewport());
+    m_cautions = new CautionBar(settings, m_caution, scroll->viewport());
     m_notice = new NoticeBar(scroll->viewport());
+    m_tour = new TourBar(center);
+    m_cautions->standOver(m_tour);
     auto *layout = new QVBoxLayout(center);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeHead());
     layout->addWidget(m_ruler);
     layout->addLayout(middle, 1);
+    layout->addWidget(m_tour);
     scroll->setWidget(new LeastSize(center, enough));
     setCentralWidget(scroll);
     makeMenus();
@@ -176,6 +184,15 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
         constexpr int room = 320; // a long name must not widen the window
         m_since->setText(m_since->fontMetrics().elidedText(m_line->sinceWords(), Qt::ElideMiddle, room));
     });
+    connect(m_tour, &TourBar::placeWanted, this, &Shell::showPlace);
+    connect(m_help, &HelpWindow::placeWanted, this, [this](const QString &place) {
+        showPlace(place);
+        activateWindow();
+    });
+    connect(m_help, &HelpWindow::tourWanted, this, &Shell::startTour);
+    connect(m_cautions, &CautionBar::helpWanted, this, [this] { m_help->open(QStringLiteral("safety")); });
+    (new Refresh(session, this))
+        ->on(Refresh::job, [this] { showCautions(); }, {"fuel.", "tank.", "aux.", "spark."});
     connect(m_rail, &Rail::stationWanted, this, &Shell::showStation);
     connect(m_ruler, &ContentRuler::worstPlaceWanted, this, &Shell::goToWorst);
     connect(m_working, &WorkingPanel::inputWanted, this, &Shell::goToInput);
@@ -200,6 +217,7 @@ QWidget *Shell::makeHead() {
     m_since->setProperty("quietly", true);
     m_since->setToolTip(tr("The line of work: every revision from the first to now (Ctrl+R)"));
     connect(m_since, &QPushButton::clicked, this, &Shell::toggleLine);
+    layout->addWidget(m_caution);
     layout->addWidget(m_since);
     return head;
 }
@@ -219,6 +237,7 @@ void Shell::showStation(const QString &id) {
     m_stack->setCurrentWidget(wanted);
     m_rail->show(id);
     refreshPanel();
+    showCautions();
 }
 
 void Shell::showPlace(const QString &place) {
@@ -353,6 +372,18 @@ void Shell::openDemo(const QString &name) {
         QFile::remove(document);
         remember(target);
     });
+}
+
+// On the demo: on another job its sentences would be of nothing.
+void Shell::startTour() {
+    m_help->hide();
+    if (!m_session.hasJob() || m_session.job().name != "Thistle") openDemo();
+    if (m_session.hasJob()) m_tour->start();
+}
+
+void Shell::showCautions() {
+    m_cautions->show(m_session.hasJob() ? cautionsAt(m_session.job(), station().toStdString())
+                                        : std::vector<const Caution *>());
 }
 
 void Shell::newJob() {

@@ -16,11 +16,13 @@ class QStackedWidget;
 
 namespace wheelwright {
 
+class CautionBar;
 class ContentRuler;
 class HelpWindow;
 class LinePanel;
 class NoticeBar;
 class Rail;
+class TourBar;
 class VerifyView;
 class WorkingPanel;
 
@@ -99,6 +101,8 @@ class Shell : public QMainWindow {
     void importTableFile(const QString &path);
     void importJobDocument(const QString &path);
     void toggleLine();
+    void startTour();
+    void showCautions(); ///< of the station in front
     void toFocused(const char *slot);
     void goToWorst(double content);
     void goToInput(const QString &link);
@@ -115,11 +119,13 @@ class Shell : public QMainWindow {
     QSettings &m_settings;
     ContentRuler *m_ruler;
     NoticeBar *m_notice = nullptr;
+    CautionBar *m_cautions = nullptr;
+    TourBar *m_tour = nullptr;
     LinePanel *m_line = nullptr;
     WorkingPanel *m_working;
     QStackedWidget *m_stack;
     Rail *m_rail;
-    QPushButton *m_since;
+    QPushButton *m_since, *m_caution;
     QLabel *m_title;
     QLabel *m_state;
     HelpWindow *m_help;

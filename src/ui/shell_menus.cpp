@@ -3,6 +3,7 @@
 #include "core/verify/verdict.h"
 #include "session/session.h"
 #include "ui/finder.h"
+#include "ui/help_pages.h"
 #include "ui/help_window.h"
 #include "ui/language.h"
 #include "ui/shell.h"
@@ -252,8 +253,13 @@ void Shell::makeHelpMenu() {
         const QWidget *under = QApplication::widgetAt(QCursor::pos());
         m_help->open(HelpWindow::pageOf(under && isAncestorOf(under) ? under : focusWidget()));
     });
+    addAction(help, tr("Tour of the demo in ten stops"), {}, [this] { startTour(); });
+    addAction(help, tr("Questions"), {}, [this] { m_help->open(QStringLiteral("tasks")); });
+    addAction(help, tr("Words"), {}, [this] { m_help->open(QStringLiteral("glossary")); });
+    help->addSeparator();
     addAction(help, tr("Safety"), {}, [this] { m_help->open(QStringLiteral("safety")); });
     addAction(help, tr("Keys"), {}, [this] { m_help->open(QStringLiteral("keys")); });
+    addAction(help, tr("Formulas"), {}, [this] { m_help->open(QStringLiteral("formulas")); });
     addAction(help, tr("Where the numbers come from"), {},
               [this] { m_help->open(QStringLiteral("sources")); });
     addAction(help, tr("About Wheelwright"), {}, [this] { m_help->open(QStringLiteral("about")); });
@@ -278,8 +284,14 @@ std::vector<Findable> Shell::findables() {
         m_session, [this](const QString &path) { goToInput(path); },
         [this](const QString &id) { goToCheck(id); });
     all.insert(all.end(), ofJob.begin(), ofJob.end());
-    for (const auto &[page, title] : HelpWindow::pages())
-        all.push_back({title, tr("help"), {}, page, [this, page = page] { m_help->open(page); }});
+    for (const HelpSection &s : helpSections()) {
+        const QString place = QStringLiteral("%1#%2").arg(s.page).arg(s.heading);
+        all.push_back({s.heading == 0 ? s.of : s.of + QStringLiteral(" · ") + s.title,
+                       tr("help"),
+                       {},
+                       s.page + u' ' + s.words,
+                       [this, place] { m_help->open(place); }});
+    }
     return all;
 }
 

@@ -130,7 +130,7 @@ CASES = [
 ELSEWHERE = {"job get": set(), "job set": set(), "job add": set(), "job remove": set(), "tank event": set(), "shelf add": set(),
              "shelf edit": set(), "revision keep": {"--note", "--sent"}, "revision list": set(), "revision restore": set(), "revision line": set(), "revision compare": set(), "revision rename": set(), "revision note": set(),
              "revision mark-sent": set(), "revision mark-returned": set(), "revision release": set(), "revision remove": set(), "handover write": {"--today", "--paper", "--page"}, "handover check": set(), "handover show": {"--today", "--level-l"}, "sheet show": set(), "sheet inspect": {"--wrong", "--note"}, "sheet confirm": set(), "sheet fit": set(), "sheet remove": set(), "table export": {"--csv", "--content"}, "table import": {"--csv", "--content"}, "job export": {"--file", "--salvage"},
-             "job import": {"--file"}, "job new": {"--estimate"}, "table edit": {"--dry-run"}, "log map": set(), "log list": set(), "log info": {"--log"}, "log remove": {"--log"},
+             "job import": {"--file"}, "job new": {"--estimate"}, "job cautions": set(), "table edit": {"--dry-run"}, "log map": set(), "log list": set(), "log info": {"--log"}, "log remove": {"--log"},
              "log export": {"--log", "--csv"}, "log episodes": {"--log"}, "log delay": {"--log", "--keep"}, "log content": {"--log"}, "log state": {"--log", "--content"}, "log cleaning": {"--log"},
              "log along": {"--log", "--episode", "--role", "--over"}, "evidence visits": {"--rpm", "--load-kpa"}, "evidence coverage": {"--visited"},
              "evidence fuel": {"--log", "--damping", "--clamp", "--min-hits", "--delay-ms", "--apply", "--content", "--neighbours", "--region", "--nearest"},

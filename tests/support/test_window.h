@@ -7,6 +7,7 @@
 #include "support/test_main.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
+#include "ui/widgets/caution_bar.h"
 
 #include <QApplication>
 #include <QFile>
@@ -61,6 +62,10 @@ class TestWindow {
     QTemporaryDir folder;
     QSettings settings{folder.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat};
     Session session{fixedTime};
+    const bool understood = [this] {
+        CautionBar::understandAll(settings); // they lie over what is clicked
+        return true;
+    }();
     Shell shell{session, settings};
 };
 

@@ -677,7 +677,8 @@ void ShellTest::findAnyAction() {
     QVERIFY(finder);
     auto *typed = finder->findChild<QLineEdit *>();
     QTest::keyClicks(typed, QStringLiteral("verify go"));
-    QCOMPARE(finder->findChild<QListWidget *>()->count(), 1);
+    // The action of that name stands over the help that speaks of it.
+    QVERIFY(finder->findChild<QListWidget *>()->item(0)->text().startsWith(QStringLiteral("Go to Verify")));
     QTest::keyClick(typed, Qt::Key_Return);
     QCOMPARE(m_shell->station(), QStringLiteral("verify"));
     QTest::keyClick(m_shell.get(), Qt::Key_4, Qt::AltModifier);

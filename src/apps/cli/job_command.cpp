@@ -4,6 +4,7 @@
 #include "apps/cli/report.h"
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/study/cautions.h"
 #include "core/study/job_template.h"
 #include "formats/job_json.h"
 #include "formats/log_csv.h"
@@ -106,6 +107,15 @@ std::shared_ptr<JobArguments> arguments(CLI::App *sub) {
     return a;
 }
 
+void showCautions(const std::pair<std::string, bool> &asked) {
+    const Job job = loadJob(asked.first);
+    Json all = Json::array();
+    for (const Caution &c : allCautions())
+        if (c.applies(job))
+            all.push_back({{"id", c.id}, {"title", c.title}, {"text", c.text}, {"stations", c.stations}});
+    print({{"cautions", all}}, asked.second);
+}
+
 } // namespace
 
 void addJobCommand(CLI::App &app, int &exitCode) {
@@ -161,6 +171,12 @@ void addJobCommand(CLI::App &app, int &exitCode) {
     CLI::App *info = job->add_subcommand("info", "What is in a job");
     info->callback([a = arguments(info)] { describe(a->job, a->json); });
 
+    CLI::App *cautions = job->add_subcommand(
+        "cautions", "What can hurt people or the engine, and at which station it is done");
+    auto ofJob = std::make_shared<std::pair<std::string, bool>>();
+    cautions->add_option("job", ofJob->first, "Job file")->required();
+    cautions->add_flag("--json", ofJob->second, "Print JSON");
+    cautions->callback([ofJob] { showCautions(*ofJob); });
     CLI::App *out = job->add_subcommand("export", "Write the whole job as one JSON document");
     auto forExport = arguments(out);
     forExport->file = "-";

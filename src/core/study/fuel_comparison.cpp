@@ -21,7 +21,7 @@ constexpr PhraseText byMole =
     MARKED("fuel_column.by_mole", "Linear in mole fraction: Anderson et al., SAE 2010-01-2137. Advice only");
 constexpr PhraseText money = MARKED("fuel_column.money", "Price as typed on the shelf or in its lots");
 
-constexpr std::array columns{
+constexpr std::array fuelColumns{
     FuelColumn{"stoich_afr", MARKED("fuel_column.stoich_afr", "AFR"),
                MARKED("fuel_column.stoich_afr.help", "Air per fuel at λ 1, by mass"), D::airFuelRatio, 2,
                MARKED("fuel_column.stoich_afr.formula", "AFR = Σ mᵢ AFRᵢ, mᵢ = vᵢ ρᵢ / ρ"), byMass,
@@ -177,7 +177,7 @@ void sayMustChange(const Study &study, const DutyOverContent &dutyAt,
 } // namespace
 
 std::span<const FuelColumn> allFuelColumns() {
-    return columns;
+    return fuelColumns;
 }
 
 ComparedFuel mixed(const Job &job, const Fuel &a, const Fuel &b, double share) {

@@ -6,6 +6,7 @@
 #include "core/base/limits.h"
 #include "core/fuel/content_measurement.h"
 #include "core/job/tank_history.h"
+#include "core/study/cautions.h"
 
 #include <algorithm>
 #include <cmath>
@@ -147,21 +148,10 @@ BlendProperties propertiesOf(const Job &job, const Fuel &fuel) {
 }
 
 std::vector<Phrase> handlingCautions(const std::vector<Fuel> &shelf) {
-    std::vector<Phrase> cautions{
-        MARKED("shelf.caution.earth",
-               "Earth the containers, no ignition source, closed vessels. Follow the supplier's safety "
-               "data sheet and the local fire code.")};
+    std::vector<Phrase> cautions{earthCaution()};
     if (std::ranges::any_of(shelf, [](const Fuel &f) { return f.content.methanol.fraction() > 0; }))
-        cautions.push_back(MARKED(
-            "shelf.caution.methanol",
-            "Methanol is poisonous by swallowing, breath and skin; a few tens of millilitres can blind or "
-            "kill. Its flame is hard to see in daylight. Gloves, goggles, ventilation, locked child-safe "
-            "storage; never siphon by mouth."));
-    if (std::ranges::any_of(shelf, &Fuel::leaded))
-        cautions.push_back(MARKED(
-            "shelf.caution.leaded",
-            "Leaded fuel is restricted in many places: road rules and the rules of the series are yours "
-            "to check."));
+        cautions.push_back(methanolCaution());
+    if (std::ranges::any_of(shelf, &Fuel::leaded)) cautions.push_back(leadedCaution());
     return cautions;
 }
 

@@ -22,16 +22,21 @@ int unknown() {
 } // namespace
 
 WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *parent)
-    : QWidget(parent), m_progress(new QProgressBar(this)) {
+    : QWidget(parent), m_words(new QLabel(tr("Working it out …"), this)), m_progress(new QProgressBar(this)) {
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    auto *words = new QLabel(tr("Working it out …"), this);
+    constexpr int leastProgress = 40;
+    m_words->setMinimumWidth(1);
+    QSizePolicy keepsItsRoom = m_words->sizePolicy();
+    keepsItsRoom.setRetainSizeWhenHidden(true); // or the bar would never ask for it again
+    m_words->setSizePolicy(keepsItsRoom);
+    m_progress->setMinimumWidth(leastProgress);
     auto *stop = new QPushButton(tr("Stop"), this);
     stop->setObjectName(QStringLiteral("stopWork"));
     m_progress->setAccessibleName(tr("How far it is"));
     m_progress->setTextVisible(false);
     m_progress->setRange(0, unknown()); // until it says how far it is
-    layout->addWidget(words);
+    layout->addWidget(m_words);
     layout->addWidget(m_progress, 1);
     layout->addWidget(stop);
     QSizePolicy keepsItsPlace = sizePolicy();
@@ -50,6 +55,11 @@ WorkBar::WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *paren
             m_progress->setRange(0, unknown());
             m_progress->reset();
         });
+}
+
+void WorkBar::resizeEvent(QResizeEvent *event) {
+    QWidget::resizeEvent(event);
+    m_words->setVisible(width() >= sizeHint().width());
 }
 
 } // namespace wheelwright

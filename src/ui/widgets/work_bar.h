@@ -4,6 +4,7 @@
 
 #include <functional>
 
+class QLabel;
 class QProgressBar;
 
 namespace wheelwright {
@@ -17,7 +18,11 @@ class WorkBar : public QWidget {
   public:
     WorkBar(WorkSignals &work, std::function<void()> cancel, QWidget *parent = nullptr);
 
+  protected:
+    void resizeEvent(QResizeEvent *event) override; ///< without room for them its words go
+
   private:
+    QLabel *m_words;
     QProgressBar *m_progress;
 };
 

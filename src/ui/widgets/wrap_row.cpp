@@ -44,15 +44,22 @@ QLayoutItem *WrapRow::takeAt(int index) {
 
 std::vector<WrapRow::Line> WrapRow::linesIn(int width) const {
     std::vector<Line> lines;
+    Line all;
+    const auto add = [this](Line &line, QLayoutItem &item) {
+        const int between = line.items.empty() ? 0 : spacing();
+        line.width += wantedBy(item).width() + between;
+        line.least += item.minimumSize().width() + between;
+        line.height = std::max(line.height, wantedBy(item).height());
+        line.items.push_back(&item);
+    };
     for (const auto &item : m_items) {
         if (item->isEmpty()) continue; // hidden
-        const QSize size = wantedBy(*item);
-        if (lines.empty() || lines.back().width + spacing() + size.width() > width) lines.emplace_back();
-        Line &line = lines.back();
-        line.width += size.width() + (line.items.empty() ? 0 : spacing());
-        line.height = std::max(line.height, size.height());
-        line.items.push_back(item.get());
+        if (lines.empty() || lines.back().width + spacing() + wantedBy(*item).width() > width)
+            lines.emplace_back();
+        add(lines.back(), *item);
+        add(all, *item);
     }
+    if (lines.size() > 1 && all.least <= width) lines = {all};
     return lines;
 }
 
@@ -99,10 +106,17 @@ void WrapRow::place(const Line &line, const QRect &room) const {
     const auto takers = std::ranges::count_if(line.items, expands);
     int left = room.left(), free = std::max(0, room.width() - line.width);
     const int each = takers > 0 ? free / static_cast<int>(takers) : 0;
+    // Where they are pressed into one line each gives of what it has over its least.
+    const int over = line.width - room.width(), spare = line.width - line.least;
+    const auto widthOf = [&](const QLayoutItem *item) {
+        const int wanted = wantedBy(*item).width(), least = item->minimumSize().width();
+        if (over > 0 && spare > 0) return wanted - (wanted - least) * over / spare;
+        return std::min(room.width(), wanted + (expands(item) ? each : 0));
+    };
     bool pushed = false;
     for (QLayoutItem *item : line.items) {
         const QSize wanted = wantedBy(*item);
-        const int width = std::min(room.width(), wanted.width() + (expands(item) ? each : 0));
+        const int width = widthOf(item);
         if (!pushed && takers == 0 && item->alignment().testFlag(Qt::AlignRight)) {
             left += free;
             pushed = true;

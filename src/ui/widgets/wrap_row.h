@@ -7,8 +7,8 @@
 
 namespace wheelwright {
 
-/// Parts side by side, as many in a line as there is room for; the others go on in the next. Words get longer
-/// in other languages, and a button is read whole. What is aligned right stands at the end of its line; what
+/// Parts side by side, as many in a line as there is room for; the others go on in the next, unless all of them
+/// fit into one by being as small as they may. Words get longer in other languages, and a button is read whole. What is aligned right stands at the end of its line; what
 /// wants all the room (Expanding) shares what its line has left.
 class WrapRow : public QLayout {
   public:
@@ -31,7 +31,7 @@ class WrapRow : public QLayout {
   private:
     struct Line {
         std::vector<QLayoutItem *> items;
-        int width = 0, height = 0; ///< of the items with what is between them
+        int width = 0, least = 0, height = 0; ///< of the items with what is between them
     };
     std::vector<Line> linesIn(int width) const;
     void place(const Line &line, const QRect &room) const;

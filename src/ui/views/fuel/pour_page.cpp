@@ -105,15 +105,15 @@ QWidget *PourPage::makePlanCard() {
         0, 2);
     layout->addWidget(m_plans, 1, 0, 1, 3);
     layout->addWidget(drawn, 2, 0, 1, 3);
-    layout->addWidget(makeFlushRow(card), 3, 0, 1, 5);
+    layout->addWidget(makeFlushRow(card), 3, 0, 1, 3);
     m_effectsText = makeText(tr("If it is just filled up"), ReportView::Fit::fills, card);
     // Not a label: a label that changes its text lays out the whole page anew, at every step of the content.
     constexpr int twoLines = 46;
     m_flushText = makeText(tr("Flush plan"), ReportView::Fit::fills, card);
     m_flushText->setFixedHeight(twoLines);
     m_flushText->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    layout->addWidget(m_flushText, 4, 0, 1, 5);
-    layout->addWidget(m_effectsText, 5, 0, 1, 5);
+    layout->addWidget(m_flushText, 4, 0, 1, 3);
+    layout->addWidget(m_effectsText, 5, 0, 1, 3);
     layout->setRowStretch(2, 7);
     layout->setRowStretch(5, 3);
     layout->setColumnStretch(0, 1);
