@@ -86,7 +86,7 @@ void Finder::filter(const QString &typed) {
         (matches({f.title, f.kind, {}, {}, {}}, parts) ? called : spoken).push_back(i);
     }
     if (!parts.isEmpty())
-        std::ranges::stable_partition(called, [&](std::size_t i) {
+        std::stable_partition(called.begin(), called.end(), [&](std::size_t i) {
             return m_all[i].title.startsWith(parts.first(), Qt::CaseInsensitive);
         });
     called.insert(called.end(), spoken.begin(), spoken.end());

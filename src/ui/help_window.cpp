@@ -124,8 +124,7 @@ void HelpWindow::find(const QString &typed) {
         auto *item =
             new QListWidgetItem(s.heading == 0 ? s.of : s.of + QStringLiteral(" · ") + s.title, m_list);
         item->setToolTip(item->text());
-        item->setData(pageRole,
-                      s.heading == 0 ? s.page : QStringLiteral("%1#%2").arg(s.page).arg(s.heading));
+        item->setData(pageRole, s.heading == 0 ? s.page : QStringLiteral("%1#%2").arg(s.page).arg(s.heading));
         if (parts.isEmpty() && s.page == m_page) m_list->setCurrentItem(item);
     }
 }

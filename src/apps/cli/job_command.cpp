@@ -109,7 +109,7 @@ std::shared_ptr<JobArguments> arguments(CLI::App *sub) {
 
 void showCautions(const std::pair<std::string, bool> &asked) {
     const Job job = loadJob(asked.first);
-    Json all = Json::array();
+    nlohmann::ordered_json all = nlohmann::ordered_json::array();
     for (const Caution &c : allCautions())
         if (c.applies(job))
             all.push_back({{"id", c.id}, {"title", c.title}, {"text", c.text}, {"stations", c.stations}});

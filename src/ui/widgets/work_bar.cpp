@@ -14,7 +14,7 @@ namespace {
 
 constexpr int steps = 1000;
 
-// A bar without an end runs to and fro, unless nothing is to move by itself: then it is empty.
+// A bar without an end runs back and forth, unless nothing is to move by itself: then it is empty.
 int unknown() {
     return theme().still ? steps : 0;
 }

@@ -7,9 +7,10 @@
 
 namespace wheelwright {
 
-/// Parts side by side, as many in a line as there is room for; the others go on in the next, unless all of them
-/// fit into one by being as small as they may. Words get longer in other languages, and a button is read whole. What is aligned right stands at the end of its line; what
-/// wants all the room (Expanding) shares what its line has left.
+/// Parts side by side, as many in a line as there is room for; the others go on in the next, unless all of
+/// them fit into one by being as small as they may. Words get longer in other languages, and a button is read
+/// whole. What is aligned right stands at the end of its line; what wants all the room (Expanding) shares
+/// what its line has left.
 class WrapRow : public QLayout {
   public:
     explicit WrapRow(QWidget *parent = nullptr);
