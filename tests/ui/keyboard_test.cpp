@@ -193,7 +193,7 @@ class KeyboardTest : public QObject {
         QCOMPARE(looked(), before);
     }
 
-    void aLog() {
+    void aLogIsRead() {
         open();
         Session &session = m_window->session;
         press(Qt::Key_7, Qt::AltModifier);
