@@ -102,6 +102,8 @@ class HelpTest : public QObject {
         QVERIFY(list->item(0)->text().contains(QStringLiteral("I have a quarter tank of unknown fuel")));
         QTest::keyClick(typed, Qt::Key_Return);
         QCOMPARE(help.page(), QStringLiteral("tasks"));
+        typed->setText(QStringLiteral("rearrangement inequality")); // in no heading
+        QVERIFY(list->count() >= 1);
         typed->setText(QStringLiteral("xyzzy"));
         QCOMPARE(list->count(), 0);
         typed->clear();
@@ -222,6 +224,20 @@ class HelpTest : public QObject {
         QCOMPARE(said(job, "fuel"), QStringLiteral("methanol leaded fuel"));
         QCOMPARE(said(job, "handover"), QStringLiteral("methanol"));
         QCOMPARE(said(demoFile("moorhen"), "flow"), QStringLiteral("methanol"));
+        Job spraying = newJob("spray"), blended = spraying;
+        for (Job *j : {&spraying, &blended}) {
+            j->shelf.clear();
+            j->tankEvents.clear();
+        }
+        spraying.aux.spray.ratedFlowCcMin = 500;
+        spraying.aux.spray.methanol = 0.5;
+        QCOMPARE(said(spraying, "flow"), QStringLiteral("methanol"));
+        spraying.aux.spray.methanol = 0; // water
+        QCOMPARE(said(spraying, "flow"), QString());
+        Hydrocarbon old;
+        old.leaded = true;
+        blended.hydrocarbons.push_back(old);
+        QCOMPARE(said(blended, "fuel"), QStringLiteral("leaded fuel"));
         job.sparkDelivery.knockControl = false;
         QCOMPARE(said(job, "tables"), QStringLiteral("knock"));
         QCOMPARE(said(job, "cell"), QStringLiteral("dyno"));

@@ -63,6 +63,7 @@ class JobSheetTest : public QObject {
     void whatIsNotStatedLooksSo();
     void nothingIsSaidInAWord();
     void nextLeadsToTheLeastKnownPart();
+    void partsSpeakInTheChosenUnits();
 
   private:
     JobView *job() { return m_window->view<JobView>("job"); }
@@ -515,6 +516,24 @@ void JobSheetTest::nextLeadsToTheLeastKnownPart() {
     QVERIFY2(!next->text().contains(QStringLiteral("Not stated")), qPrintable(next->text()));
     QTest::mouseClick(go, Qt::LeftButton);
     QCOMPARE(m_window->shell.station(), QStringLiteral("verify"));
+}
+
+// Under the drawing stand the same units as in every field.
+void JobSheetTest::partsSpeakInTheChosenUnits() {
+    m_window->open(demoFile("thistle"));
+    const auto saying = [&](const char *unit) {
+        int count = 0;
+        for (const auto *b : job()->sheet()->findChildren<PartButton *>())
+            count += b->accessibleDescription().contains(QString::fromUtf8(unit));
+        return count;
+    };
+    QVERIFY(saying("kPa") >= 3);
+    UnitChoice units = m_window->session.units();
+    units.pressureUnit = "psi";
+    m_window->session.setUnits(units);
+    settle();
+    QCOMPARE(saying("kPa"), 0);
+    QVERIFY(saying("psi") >= 3);
 }
 
 int main(int argc, char **argv) {

@@ -121,6 +121,10 @@ class LanguageTest : public QObject {
         COMPARE_NEAR(was, 0.8625, 1e-12);
         const QString copied = CellEditor(session).copyCells(false);
         QVERIFY2(copied.contains(u','), qPrintable(copied));
+        // Three digits after the mark could be taken for thousands where text is pasted: they get a fourth.
+        session.setCell({4, 4});
+        QVERIFY(CellEditor(session).enterExpression(QStringLiteral("=0,875")));
+        QCOMPARE(CellEditor(session).copyCells().trimmed(), QStringLiteral("0,8750"));
         session.setCell({5, 5});
         QVERIFY(CellEditor(session).pasteCells(copied) == CellEditor::PasteResult::done);
         QCOMPARE(session.frontTable().cell({5, 5}), was);
