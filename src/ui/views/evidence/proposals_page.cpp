@@ -450,10 +450,19 @@ void ProposedCells::paintHead(QPainter &p) {
     else
         head += tr(", degrees that it stands");
     if (!m_current) head += tr(" · being worked out again");
-    p.drawText(QRectF(box(0, 0).left(), 0, width(), 18), Qt::AlignLeft | Qt::AlignVCenter, head);
-    if (!isDifference(m_map->kind)) return;
-    p.setFont(sansFont(10));
+    const QFont headFont = p.font();
+    const QColor headColour = p.pen().color();
     double right = width() - 4;
+    // In the room that the key leaves: it says what the hues are.
+    const auto drawHead = [&] {
+        p.setFont(headFont);
+        p.setPen(headColour);
+        const double left = box(0, 0).left();
+        p.drawText(QRectF(left, 0, right - left, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(head, Qt::ElideRight, static_cast<int>(right - left)));
+    };
+    if (!isDifference(m_map->kind)) return drawHead();
+    p.setFont(sansFont(10));
     const bool errors = showsErrors();
     for (const auto &[word, step] :
          {std::pair{errors ? tr("lean") : tr("more"), 0.7}, {errors ? tr("rich") : tr("less"), -0.7}}) {
@@ -464,6 +473,7 @@ void ProposedCells::paintHead(QPainter &p) {
         p.fillRect(QRectF(right, 4, 12, 11), theme().difference(step));
         right -= 8;
     }
+    drawHead();
 }
 
 QBrush ProposedCells::fill(const ProposedCell &c) const {

@@ -300,9 +300,17 @@ void IntakeSheet::drawAir(QPainter &p) const {
 void IntakeSheet::drawLegend(QPainter &p) const {
     const PartButton *paper = button("paper");
     const double scale = paper->scale(), line = 14 * scale, swatch = 22 * scale;
-    const QRectF room(static_cast<double>(width()) / columns, paper->y(),
-                      static_cast<double>(width()) / columns, paper->height());
     p.setFont(sansFont(static_cast<int>(11 * scale)));
+    QStringList all{tr("looked at"), tr("found wrong")};
+    for (const Knowledge known : {Knowledge::stated, Knowledge::estimated, Knowledge::unknown})
+        all << text(knowledgeWord(known));
+    double widest = 0;
+    for (const QString &say : all)
+        widest = std::max(widest, p.fontMetrics().horizontalAdvance(say) + 2.0);
+    // Longer words begin further left, where the paper beside it leaves room.
+    const double column = static_cast<double>(width()) / columns;
+    const double left = column - std::max(0.0, widest + swatch + 6 - column);
+    const QRectF room(left, paper->y(), 2 * column - left, paper->height());
     double y = room.top();
     const auto words = [&](const QString &say) {
         p.setPen(theme().quiet);
