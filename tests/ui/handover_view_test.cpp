@@ -96,6 +96,8 @@ class HandoverViewTest : public QObject {
     void numbersAnswerByMouseAndByKeys() {
         open("thistle");
         PageSheet &owner = *view()->sheets().front();
+        for (const PageSheet *sheet : view()->sheets()) // laid out as large as they were made
+            QTRY_COMPARE(sheet->size(), sheet->sizeHint());
         const auto &links = owner.page().links;
         QVERIFY(links.size() > 20);
         // Every one leads to a working, or to a place of the job.
