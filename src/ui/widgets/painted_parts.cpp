@@ -250,6 +250,7 @@ void tellOfPaintedParts() {
 }
 
 void partWasChosen(QWidget &widget) {
+    if (!QAccessible::isActive()) return; // nobody listens: nothing is made for it
     const auto *parts = dynamic_cast<PaintedParts *>(&widget);
     if (!parts || !widget.hasFocus() || parts->chosenPart() < 0) return;
     QAccessibleInterface *whole = QAccessible::queryAccessibleInterface(&widget);
