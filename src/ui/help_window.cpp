@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "ui/help_window.h"
 
-#include "ui/help_pages.h"
 #include "ui/theme.h"
 
 #include <QHBoxLayout>
@@ -61,10 +60,13 @@ HelpWindow::HelpWindow(QWidget *parent)
     connect(new QShortcut(Qt::ALT | Qt::Key_Left, this), &QShortcut::activated, this, &HelpWindow::back);
     connect(new QShortcut(Qt::CTRL | Qt::Key_F, this), &QShortcut::activated, m_typed,
             qOverload<>(&QWidget::setFocus));
-    find({});
 }
 
 void HelpWindow::open(const QString &place) {
+    if (m_sections.empty()) { // not before somebody asks: a window starts without reading its help
+        m_sections = helpSections();
+        find({});
+    }
     QString page = place.section(u'#', 0, 0);
     if (helpPage(page).isEmpty()) page = firstPage;
     if (!m_page.isEmpty() && page != m_page) m_before << m_page;
@@ -116,7 +118,7 @@ void HelpWindow::find(const QString &typed) {
     const QStringList parts = typed.split(u' ', Qt::SkipEmptyParts);
     const QSignalBlocker quiet(m_list);
     m_list->clear();
-    for (const HelpSection &s : helpSections()) {
+    for (const HelpSection &s : m_sections) {
         const bool found = std::ranges::all_of(parts, [&](const QString &p) {
             return s.title.contains(p, Qt::CaseInsensitive) || s.words.contains(p, Qt::CaseInsensitive);
         });

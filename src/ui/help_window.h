@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "ui/help_pages.h"
+
 #include <QDialog>
 #include <QStringList>
 
@@ -43,6 +45,7 @@ class HelpWindow : public QDialog {
     QLineEdit *m_typed;
     QListWidget *m_list;
     QPushButton *m_back;
+    std::vector<HelpSection> m_sections;
     QString m_page;
     QStringList m_before; ///< pages that were open, the last one last
 };
