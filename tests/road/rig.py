@@ -1,0 +1,59 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""What a tuner has: the product's command line, and a car whose truth is hidden in its envelope."""
+import json
+import subprocess
+
+
+class Refused(Exception):
+    """The product said that it was asked for nonsense; the tuner must know why."""
+
+
+class Product:
+    """wheelwright-cli on one job. Findings (exit code 1) are answers, refusals (2) are not."""
+
+    def __init__(self, program, job):
+        self.program, self.job, self.calls = program, job, 0
+
+    def __call__(self, *arguments, after=()):
+        """The command, the job, the rest: product('ladder', 'plan') or product('job', 'set', after=('boost.spring_kpa', 60))."""
+        words = [str(self.program), *map(str, arguments), str(self.job), *map(str, after), "--json"]
+        done = subprocess.run(words, capture_output=True, text=True)
+        self.calls += 1
+        if done.returncode not in (0, 1):
+            raise Refused(f"{' '.join(map(str, [*arguments, *after]))}: {done.stderr.strip()}")
+        return json.loads(done.stdout) if done.stdout.strip() else {}
+
+
+class Car:
+    """wheelwright-practice with one truth, drawn once: what its tank holds and how far it is worn go on from outing to outing."""
+
+    def __init__(self, program, job, seed, folder, capacity_l, litres, content):
+        self.program, self.job, self.seed, self.folder = program, job, seed, folder
+        self.capacity_l, self.litres, self.content = capacity_l, litres, content
+        drawn = subprocess.run([program, "draw", job, "--seed", str(seed)], capture_output=True, text=True, check=True)
+        self.truth = json.loads(drawn.stdout)
+        self.worn, self.destroyed, self.pulls, self.burned_l, self.outings = {}, None, 0, 0, 0
+
+    def drive(self, steps, hz=25):
+        """Does the steps with the job's calibration as it is now. The log, and what was burned."""
+        self.outings += 1
+        name = self.folder / f"outing-{self.outings}"
+        begins_with = 0.75 * self.capacity_l  # as every run of the engine does
+        first = [{"do": "drain", "litres": begins_with - self.litres}] if self.litres < begins_with - 0.001 else []
+        script, truth, log = (name.with_suffix(s) for s in (".json", ".truth", ".csv"))
+        script.write_text(json.dumps({"ethanol": self.content, "steps": first + steps}))
+        # Another outing is another day's noise, of the same engine.
+        truth.write_text(json.dumps(self.truth | {"seed": self.seed * 1000 + self.outings}))
+        done = subprocess.run([self.program, "run", self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", str(hz), "--json"],
+                              capture_output=True, text=True)
+        if done.returncode not in (0, 3):
+            raise Refused(f"the engine: {done.stderr.strip()}")
+        said = json.loads(done.stdout)
+        self.litres, self.content = said["tank_l"], said["tank_ethanol"]
+        self.burned_l += said["burned_l"]
+        self.pulls += len(said["runs"])
+        for kind, share in said["damage"].items():
+            self.worn[kind] = self.worn.get(kind, 0) + share
+        if said["destroyed"]:
+            self.destroyed = max(said["damage"], key=said["damage"].get)
+        return log, said["burned_l"]
