@@ -30,12 +30,33 @@ std::string photoBase64(const std::filesystem::path &path) {
     return bytes.toBase64().toStdString();
 }
 
+std::string PhotoReader::read(const std::filesystem::path &path) {
+    std::error_code gone;
+    const auto changed = std::filesystem::last_write_time(path, gone);
+    const std::uintmax_t size = gone ? 0 : std::filesystem::file_size(path, gone);
+    const std::lock_guard lock(m_mutex);
+    if (gone) {
+        m_kept.erase(path);
+        return {};
+    }
+    if (const auto kept = m_kept.find(path);
+        kept != m_kept.end() && kept->second.changed == changed && kept->second.size == size)
+        return kept->second.base64;
+    ++m_readings;
+    return (m_kept[path] = {changed, size, photoBase64(path)}).base64;
+}
+
+std::size_t PhotoReader::readings() const {
+    const std::lock_guard lock(m_mutex);
+    return m_readings;
+}
+
 std::vector<HandoverPhoto> chosenPhotos(const Job &job, const std::filesystem::path &folder,
-                                        const std::function<bool()> &stopped) {
+                                        PhotoReader &reader, const std::function<bool()> &stopped) {
     std::vector<HandoverPhoto> out;
     for (const JobPhoto &p : photosOf(job)) {
         if (stopped && stopped()) return {};
-        if (p.chosen) out.push_back({p.path, p.of, photoBase64(folder / p.path)}); // absolute stays absolute
+        if (p.chosen) out.push_back({p.path, p.of, reader.read(folder / p.path)}); // absolute stays absolute
     }
     return out;
 }

@@ -104,9 +104,9 @@ class LaidOut {
     void set(QTextDocument &document, QPaintDevice &device, const Report &report,
              const PaperSetting &setting) const {
         document.documentLayout()->setPaintDevice(&device);
-        writeForPaper(document, report, m_wording, setting);
-        document.setDocumentMargin(0);
+        document.setDocumentMargin(0); // before anything stands there: each lays out all that does
         document.setPageSize(m_page);
+        writeForPaper(document, report, m_wording, setting);
     }
     // Those parts of it that are to stand on one page each, by themselves.
     static std::vector<Report> onePages(const Report &report) {
@@ -129,12 +129,20 @@ class LaidOut {
     // The largest at which it does; what does not at the smallest that is read runs over.
     double sizeToFit(QPaintDevice &device, const Report &part) const {
         constexpr double smallest = 0.7, step = 0.04;
-        for (double size = 1; size > smallest; size -= step) {
+        constexpr int sizes = 8; // 1 down to 0.72
+        const auto sizeOf = [](int i) { return 1 - i * step; };
+        const auto fits = [&](int i) {
             QTextDocument alone;
-            set(alone, device, part, {false, {size}});
-            if (alone.pageCount() == 1) return size;
+            set(alone, device, part, {false, {sizeOf(i)}});
+            return alone.pageCount() == 1;
+        };
+        if (fits(0)) return 1;
+        int over = 0, fitting = sizes; // halved: each try lays the page out
+        while (fitting - over > 1) {
+            const int middle = (over + fitting) / 2;
+            (fits(middle) ? fitting : over) = middle;
         }
-        return smallest;
+        return fitting < sizes ? sizeOf(fitting) : smallest;
     }
     // In its block; over all lines that it stands on.
     static QRectF placeOf(const QTextBlock &block, const QTextFragment &piece) {

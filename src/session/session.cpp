@@ -180,6 +180,13 @@ void Session::createJob(const fs::path &path, const Job &job) {
     adopt(JobStore::create(path, job, m_clock().toUTC().toString(Qt::ISODate).toStdString()));
 }
 
+bool Session::beganAs(const std::string &document) const {
+    if (!hasJob() || job().revisions.empty()) return false;
+    const Job first = jobFromJson(document);
+    return first.name == job().name && !first.revisions.empty() &&
+           first.revisions[0].state == job().revisions[0].state;
+}
+
 void Session::importJob(const fs::path &document, const fs::path &target, const std::vector<LogFile> &logs,
                         const std::vector<RunsOfFile> &runs) {
     const Job job = naming(document, [&] { return jobFromJson(wheelwright::readFile(document)); });

@@ -75,6 +75,9 @@ class Session : public QObject {
     void importJob(const std::filesystem::path &document, const std::filesystem::path &target,
                    const std::vector<LogFile> &logs = {}, const std::vector<RunsOfFile> &runs = {});
     void exportJob(const std::filesystem::path &document) const;
+    /// Whether the open job is the one of a document, whatever was done to it since: its name and its first
+    /// revision.
+    bool beganAs(const std::string &document) const;
     /// The table in front becomes what a file holds; not of a blend, which two tables could make.
     void importTable(const std::filesystem::path &csv);
     void exportTable(const std::filesystem::path &csv) const;

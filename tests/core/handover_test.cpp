@@ -75,6 +75,7 @@ class HandoverTest : public QObject {
     void theCardSaysWhatFails();
     void fuelsAreJudgedAsTheVerdictHasThem();
     void theOwnersPageIsNeverKinderThanTheVerdict();
+    void eachWaitHasItsOwnWorking();
     void whatWasTypedStandsOnIt();
     void pagesHoldWhatTheJobHolds();
     void mechanicalEnginesHavePillsForTables();
@@ -205,6 +206,32 @@ void HandoverTest::theOwnersPageIsNeverKinderThanTheVerdict() {
     }
 }
 
+// How long to idle and how long to drive: each number leads to a working that comes to it.
+void HandoverTest::eachWaitHasItsOwnWorking() {
+    Job job = demo("thistle");
+    job.tank.idleFlowLMin = 0.5;
+    job.tank.cruiseFlowLMin = 1.5;
+    const WorkedReport page = ownersPage(lookAt(job), today);
+    std::vector<double> minutes;
+    for (const Block &b : page.report.blocks) {
+        const auto *steps = std::get_if<Steps>(&b);
+        if (!steps) continue;
+        for (const Sentence &s : steps->steps) {
+            if (s.words.id != "handover.change.idle" && s.words.id != "handover.change.drive") continue;
+            QVERIFY(s.link.starts_with("working:"));
+            const Explanation e = page.workings[std::stoul(s.link.substr(s.link.find(':') + 1))]();
+            QVERIFY(std::abs(e.result.value - s.words.values[0].value) < 1e-9);
+            minutes.push_back(e.result.value);
+        }
+    }
+    QCOMPARE(minutes.size(), std::size_t(2));
+    QVERIFY(minutes[0] > minutes[1]);                // more flows when it is driven
+    job.tank.cruiseFlowLMin = job.tank.idleFlowLMin; // a pump that always gives the same
+    job.tank.cruiseUseLMin = job.tank.idleUseLMin;
+    QVERIFY(holds(textOf(ownersPage(lookAt(job), today).report), "Let it idle"));
+    QVERIFY(!holds(textOf(ownersPage(lookAt(job), today).report), "Or drive gently"));
+}
+
 void HandoverTest::whatWasTypedStandsOnIt() {
     Job job = demo("thistle");
     QVERIFY(holds(textOf(ownersPage(lookAt(job), today).report), "Nobody is named to call."));
@@ -227,6 +254,18 @@ void HandoverTest::pagesHoldWhatTheJobHolds() {
         QVERIFY2(holds(text, std::string(row.check->title.text)), std::string(row.check->id).c_str());
     for (const LimitDefinition &l : allLimits())
         QVERIFY2(holds(text, std::string(l.title.text)), std::string(l.id).c_str());
+    // Each with all of its digits: half a per cent is not none.
+    std::size_t limits = 0;
+    for (const Grid *grid : gridsOf(all))
+        for (const auto &row : grid->rows)
+            for (const LimitDefinition &l : allLimits()) {
+                if (row.size() != 3 || row[0].words.id != l.title.id) continue;
+                const double back = parse(format(row[1].words), l.dimension, {}, l.id);
+                QVERIFY2(std::abs(back - limitOf(job, l.id)) < 1e-6 * std::max(1.0, std::abs(back)),
+                         l.id.data());
+                ++limits;
+            }
+    QCOMPARE(limits, allLimits().size());
     for (const Revision &r : job.revisions.values())
         QVERIFY2(holds(text, r.name), r.name.c_str());
     // Every table, cell by cell.
@@ -388,6 +427,8 @@ void HandoverTest::photosAreChosen() {
     QCOMPARE(paths(job, true), std::string("a.png "));
     job.handover.photos = "x/else.jpg\na.png";
     QCOMPARE(paths(job, false), std::string("a.png b.png c.png x/else.jpg "));
+    QCOMPARE(withPhotos(" b.png\n", {"a.png", "b.png", "a.png"}), std::string("b.png\na.png"));
+    QCOMPARE(withPhotos({}, {}), std::string());
     // What cannot be shown is named, and what can is on a page.
     const FlowLook look = lookAt(demo("thistle"));
     const HandoverSources sources{

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/text.h"
 #include "core/job/tank_history.h"
 #include "core/report/pour_sheet.h"
 #include "support/phrases.h"
@@ -42,6 +43,7 @@ class ReportTest : public QObject {
     void plainTextSaysAll();
     void htmlIsEscaped();
     void linesOfAChartFillItsFrame();
+    void scalesOfAChartAreRoundInTheUnitShown();
     void theSheetSaysWhatTheStepsSay();
     void plansThatAreOneAreSaidOnce();
     void everyStepHasItsCautions();
@@ -112,8 +114,51 @@ void ReportTest::linesOfAChartFillItsFrame() {
     const auto chart = std::get<ReportChart>(everyKind().blocks.back());
     const std::string svg = chartSvg(chart, {}, 400, 200);
     QVERIFY2(svg.find("points=\"70.0,160.0 180.0,14.0 290.0,87.0\"") != std::string::npos, svg.c_str());
-    QVERIFY(svg.find("10.00 L") != std::string::npos && svg.find("30.00 L") != std::string::npos);
+    // Marked at round numbers, each where its number is: 10 to 30 L over 146 pixels of height.
+    for (const auto &[words, y] :
+         {std::pair{"10 L", 160.0}, {"15 L", 123.5}, {"20 L", 87.0}, {"30 L", 14.0}}) {
+        const std::string place = fixedNumber(y, 1), under = fixedNumber(y + 4, 1);
+        QVERIFY2(svg.find("M70.0 " + place + "L290.0 " + place) != std::string::npos, words);
+        QVERIFY2(svg.find("y=\"" + under + "\" text-anchor=\"end\">" + words + "<") != std::string::npos,
+                 words);
+    }
     QVERIFY(chartSvg(ReportChart{}, {}, 400, 200).ends_with("</svg>"));
+}
+
+// 100 to 200 kPa in psi: 20 psi are 137.895 kPa (NIST SP 811, 6.894757 kPa each), 37.895 % of the way up.
+void ReportTest::scalesOfAChartAreRoundInTheUnitShown() {
+    ReportChart chart;
+    chart.x = Dimension::content;
+    chart.y = Dimension::pressure;
+    chart.lines.push_back({phrase("allowed"), {0.1, 0.85}, {100, 200}});
+    Wording wording;
+    wording.units.pressureUnit = "psi";
+    const auto placesOf = [](const std::string &svg, const std::string &words) {
+        const std::size_t end = svg.find(">" + words + "</text>");
+        if (end == std::string::npos) return std::pair{-1.0, -1.0};
+        const std::size_t at = svg.rfind("<text", end);
+        return std::pair{std::stod(svg.substr(svg.find("x=\"", at) + 3)),
+                         std::stod(svg.substr(svg.find("y=\"", at) + 3))};
+    };
+    const std::string svg = chartSvg(chart, wording, 640, 320);
+    const double top = 14, bottom = 280, left = 70, right = 530;
+    QVERIFY(std::abs(placesOf(svg, "20 psi abs").second - 4 - (bottom - 0.37895 * (bottom - top))) < 0.1);
+    QCOMPARE(placesOf(svg, "14.5 psi abs").second, -1.0);
+    for (const char *outside : {"10 psi abs", "30 psi abs", "E0"}) // no mark beyond the ends
+        QCOMPARE(placesOf(svg, outside).second, -1.0);
+    // 75 % of content in steps of 20: E20, 13.33 % of the way.
+    QVERIFY(std::abs(placesOf(svg, "E20").first - (left + 0.1 / 0.75 * (right - left))) < 0.1);
+    QCOMPARE(placesOf(svg, "E10").first, -1.0);
+    // One value has one mark, in the middle; digits go as far as the steps.
+    chart.lines = {{phrase("steady"), {0.4, 0.4}, {1.05, 1.062}}};
+    chart.y = Dimension::mixture;
+    const std::string narrow = chartSvg(chart, {}, 640, 320);
+    QCOMPARE(placesOf(narrow, "E40").first, (left + right) / 2);
+    QVERIFY2(placesOf(narrow, "λ 1.054").second > 0 || placesOf(narrow, "λ 1.055").second > 0,
+             narrow.c_str());
+    // The same in a language with a comma.
+    wording.units.decimalPoint = ',';
+    QVERIFY(chartSvg(chart, wording, 640, 320).find("λ 1,0") != std::string::npos);
 }
 
 // Second method: every number of every step of every plan stands in the sheet, in order.

@@ -236,10 +236,11 @@ void ReportPagesTest::photosGoAlong() {
     run.day = "2026-11-02";
     run.photos = "plugs.png\n" + folder.filePath(QStringLiteral("upright.jpg")).toStdString() + "\nnone.png";
     job.runs.push_back(run);
-    QVERIFY(chosenPhotos(job, folder.path().toStdString()).empty()); // nobody has chosen any
+    PhotoReader reader;
+    QVERIFY(chosenPhotos(job, folder.path().toStdString(), reader).empty()); // nobody has chosen any
     for (const JobPhoto &p : photosOf(job))
         choosePhoto(job, p.path, true);
-    const std::vector<HandoverPhoto> found = chosenPhotos(job, folder.path().toStdString());
+    const std::vector<HandoverPhoto> found = chosenPhotos(job, folder.path().toStdString(), reader);
     QCOMPARE(found.size(), std::size_t(3));
     QCOMPARE(format(found[0].of), std::string("Run 3, 2026-11-02"));
     QVERIFY(found[2].jpegBase64.empty());
@@ -261,7 +262,16 @@ void ReportPagesTest::photosGoAlong() {
     QVERIFY(html.find("src=\"data:image/jpeg;base64," + found[0].jpegBase64 + "\"") != std::string::npos);
     QVERIFY(html.find("alt=\"Run 3, 2026-11-02\"") != std::string::npos);
     QVERIFY(plainText(r, {}).find("[Run 3, 2026-11-02]") != std::string::npos);
-    QVERIFY(chosenPhotos(job, folder.path().toStdString(), [] { return true; }).empty());
+    QVERIFY(chosenPhotos(job, folder.path().toStdString(), reader, [] { return true; }).empty());
+    // Read once; again when another picture stands there, and none where it has gone.
+    QCOMPARE(reader.readings(), std::size_t(2));
+    QCOMPARE(chosenPhotos(job, folder.path().toStdString(), reader)[1].jpegBase64, found[1].jpegBase64);
+    QCOMPARE(reader.readings(), std::size_t(2));
+    QVERIFY(!savedPhoto(folder, "upright.jpg", {310, 900}).isEmpty());
+    QVERIFY(chosenPhotos(job, folder.path().toStdString(), reader)[1].jpegBase64 != found[1].jpegBase64);
+    QCOMPARE(reader.readings(), std::size_t(3));
+    QVERIFY(QFile::remove(folder.filePath(QStringLiteral("upright.jpg"))));
+    QVERIFY(chosenPhotos(job, folder.path().toStdString(), reader)[1].jpegBase64.empty());
 }
 
 void ReportPagesTest::aSealTellsEveryChange() {

@@ -64,6 +64,7 @@ inline QString cut(const QWidget *w) {
         const auto *button = qobject_cast<const QAbstractButton *>(w);
         const QSize need = w->minimumSizeHint();
         if (button && button->text().isEmpty()) return {};
+        if (qobject_cast<const QComboBox *>(w->parentWidget())) return {}; // the box gives it its place
         return need.width() > w->width() + 1 || need.height() > w->height() + 2
                    ? QStringLiteral("%1 needs %2×%3").arg(at(w)).arg(need.width()).arg(need.height())
                    : QString();

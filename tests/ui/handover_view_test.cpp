@@ -93,6 +93,21 @@ class HandoverViewTest : public QObject {
         QVERIFY(!QFile::exists(m_window->path("late.pdf")));
     }
 
+    // On a large screen the pages grow and what stands beside them does not; no page is wider than its place.
+    void pagesAreAsWideAsThereIsRoom() {
+        open("thistle");
+        const auto width = [this] { return view()->sheets().front()->width(); };
+        const auto room = [this] { return view()->findChild<QScrollArea *>()->viewport()->width(); };
+        QTRY_VERIFY(width() >= 596 && width() <= room());
+        m_window->shell.resize(2560, 1440);
+        QTRY_VERIFY_WITH_TIMEOUT(std::abs(width() - 900) <= 1, 20000); // of whole dots
+        for (const PageSheet *sheet : view()->sheets())
+            QTRY_COMPARE(sheet->size(), sheet->sizeHint());
+        QVERIFY(view()->findChild<QPushButton *>(QStringLiteral("saveHandover"))->width() <= 360);
+        m_window->shell.resize(1600, 900);
+        QTRY_VERIFY_WITH_TIMEOUT(width() < 900 && width() <= room(), 20000);
+    }
+
     void numbersAnswerByMouseAndByKeys() {
         open("thistle");
         PageSheet &owner = *view()->sheets().front();

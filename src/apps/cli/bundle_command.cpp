@@ -2,6 +2,7 @@
 #include "apps/cli/commands.h"
 #include "apps/cli/log_evidence.h"
 #include "apps/cli/options.h"
+#include "apps/cli/page_wording.h"
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
@@ -72,9 +73,10 @@ void bundleOut(const BundleArguments &a) {
     head.rung = rung ? rung->id : "";
     head.revision = keepSent(after, a.name, head.made, a.note);
     head.calibration = calibrationPrint(stateOf(after));
-    const std::string message = format(bundleMessage(head, rung), written());
+    const Wording wording = pageWording();
+    const std::string message = wording.of(bundleMessage(head, rung));
     const std::vector<BundleFile> files =
-        bundleFiles(after, head, plainText(bundleReport(after, head, rung), {written(), {}}), message + "\n");
+        bundleFiles(after, head, plainText(bundleReport(after, head, rung), wording), message + "\n");
     NewFolder folder(a.folder, files);
     edit.commit(after, "Send " + head.revision, CellOrigin::typed);
     folder.keep();
@@ -165,7 +167,8 @@ int bundleBack(const CLI::App &sub, const BundleArguments &a) {
         came.status = &*status;
     }
     const RungLight light = came.light();
-    const std::string message = format(cameBackMessage(came), written());
+    const Wording wording = pageWording();
+    const std::string message = wording.of(cameBackMessage(came));
     if (a.json) {
         Json out{{"revision", came.revision},
                  {"tied_by", came.asked ? "asked" : "fingerprint"},
@@ -183,7 +186,7 @@ int bundleBack(const CLI::App &sub, const BundleArguments &a) {
                  {"message", message}};
         print(out, true);
     } else {
-        writeText("-", plainText(cameBackReport(came), {written(), {}}) + "\n" + message + "\n");
+        writeText("-", plainText(cameBackReport(came), wording) + "\n" + message + "\n");
     }
     return light == RungLight::green ? exitGood : exitFindings;
 }
@@ -201,6 +204,7 @@ void addBundleCommand(CLI::App &app, int &exitCode) {
         sub->add_option("--folder", a->folder, "Where its files are")->required();
         sub->add_option("--today", a->on, "Date, ISO 8601: flags what was opened too long ago");
         sub->add_flag("--json", a->json, "Print JSON");
+        addLanguage(sub);
         return std::pair(sub, a);
     };
     const auto [out, o] =

@@ -63,7 +63,8 @@ Report pagesOf(const FlowLook &look, const HandoverArguments &a) {
     if (a.page == "card") return pocketCard(*look.verdict, a.on).report;
     const Coverage coverage = coverageOf(*look.study, a.job);
     const Job &job = look.study->job();
-    const auto photos = chosenPhotos(job, std::filesystem::path(a.job).parent_path());
+    PhotoReader reader;
+    const auto photos = chosenPhotos(job, std::filesystem::path(a.job).parent_path(), reader);
     return handover(look, {&coverage, firstGain(job), photos}, a.on).report;
 }
 

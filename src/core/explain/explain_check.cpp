@@ -15,7 +15,8 @@ Explanation explainLimitOf(const Check &check, const Job &job, const WorstPlace 
                      {contentName(place.content, job.alcohol == Alcohol::methanol)}};
     for (const std::string_view id : check.limits) {
         const LimitDefinition &l = limitById(id);
-        x.inputs.push_back({"", l.title, {limitOf(job, id), l.dimension}, "limits." + std::string(id)});
+        x.inputs.push_back(
+            {"", l.title, {limitOf(job, id), l.dimension, allDecimals}, "limits." + std::string(id)});
     }
     x.source = check.origin(job);
     x.uncertainty = MARKED("handover.limits.caution",

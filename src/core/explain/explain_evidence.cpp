@@ -20,7 +20,7 @@ Measured stepKpa(double kpa) {
 
 ExplanationInput limitInput(const Limits &limits, std::string_view id) {
     const LimitDefinition &limit = limitById(id);
-    return {"", limit.title, {limitOf(limits, id), limit.dimension}, "limit:" + std::string(id)};
+    return {"", limit.title, {limitOf(limits, id), limit.dimension, allDecimals}, "limit:" + std::string(id)};
 }
 
 } // namespace

@@ -49,10 +49,17 @@ void choosePhoto(Job &job, std::string_view path, bool along) {
         chosen.emplace_back(path);
     else
         std::erase(chosen, path);
-    std::string lines;
-    for (const std::string &p : chosen)
-        lines += (lines.empty() ? "" : "\n") + p;
-    job.handover.photos = lines;
+    job.handover.photos = withPhotos({}, chosen);
+}
+
+std::string withPhotos(std::string_view lines, const std::vector<std::string> &more) {
+    std::vector<std::string> all = photoPaths(lines);
+    for (const std::string &path : more)
+        if (std::ranges::find(all, path) == all.end()) all.push_back(path);
+    std::string out;
+    for (const std::string &path : all)
+        out += (out.empty() ? "" : "\n") + path;
+    return out;
 }
 
 } // namespace wheelwright

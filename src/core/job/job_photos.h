@@ -24,4 +24,7 @@ void choosePhoto(Job &job, std::string_view path, bool along);
 /// The paths in a field that holds a line each, without space around them.
 std::vector<std::string> photoPaths(std::string_view lines);
 
+/// Such a field with more paths, each once.
+std::string withPhotos(std::string_view lines, const std::vector<std::string> &more);
+
 } // namespace wheelwright

@@ -142,10 +142,10 @@ Report limitsReport(const Job &job) {
     grid.heads = {MARKED("handover.limits.limit", "Limit"), MARKED("handover.limits.value", "Value"),
                   MARKED("handover.limits.origin", "Origin")};
     for (const LimitDefinition &l : allLimits())
-        grid.rows.push_back(
-            {Sentence{l.title},
-             Sentence{number({limitOf(job, l.id), l.dimension}), Tone::plain, "limits." + std::string(l.id)},
-             Sentence{limitOrigin(job, l.id)}});
+        grid.rows.push_back({Sentence{l.title},
+                             Sentence{number({limitOf(job, l.id), l.dimension, allDecimals}), Tone::plain,
+                                      "limits." + std::string(l.id)},
+                             Sentence{limitOrigin(job, l.id)}});
     out.blocks.push_back(std::move(grid));
     return out;
 }

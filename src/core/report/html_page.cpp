@@ -1,38 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/text.h"
+#include "core/report/markup.h"
 #include "core/report/report.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 #include <utility>
-#include <vector>
 
 namespace wheelwright {
 namespace {
-
-std::string escaped(std::string_view text) {
-    std::string out;
-    for (const char c : text)
-        switch (c) {
-        case '&':
-            out += "&amp;";
-            break;
-        case '<':
-            out += "&lt;";
-            break;
-        case '>':
-            out += "&gt;";
-            break;
-        case '"':
-            out += "&quot;";
-            break;
-        default:
-            out += c;
-        }
-    return out;
-}
 
 std::string_view classOf(Tone tone) {
     constexpr std::array<std::string_view, 7> names{"plain",   "strong", "quiet", "caution",
@@ -146,41 +122,6 @@ class HtmlPage {
     int m_pages = 1;
 };
 
-struct Span {
-    double low = std::numeric_limits<double>::max(), high = std::numeric_limits<double>::lowest();
-    void include(double v) {
-        low = std::min(low, v);
-        high = std::max(high, v);
-    }
-    double share(double v) const { return high > low ? (v - low) / (high - low) : 0.5; }
-};
-
-// The name of a line, where it ends.
-struct Named {
-    double x, y;
-    std::string name;
-};
-
-// Lines that end close to each other keep their names apart.
-void spread(std::vector<Named> &names, double top, double bottom) {
-    constexpr double line = 13;
-    std::ranges::stable_sort(names, {}, &Named::y);
-    double least = top;
-    for (Named &n : names) {
-        n.y = std::max(n.y, least);
-        least = n.y + line;
-    }
-    double most = bottom + line;
-    for (auto n = names.rbegin(); n != names.rend(); ++n) {
-        n->y = std::min(n->y, most);
-        most = n->y - line;
-    }
-}
-
-std::string number(double v) { // as SVG has it, in every language
-    return fixedNumber(v, 1);
-}
-
 } // namespace
 
 std::string htmlPage(const Report &report, const Wording &wording, std::string_view remark) {
@@ -193,73 +134,6 @@ std::string htmlPage(const Report &report, const Wording &wording, std::string_v
     return "<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\">" + meta + "<title>" + title +
            "</title><style>" + std::string(style) + "</style></head>\n<body>\n<h1>" + title + "</h1>\n" +
            page.take() + "</body></html>\n";
-}
-
-std::string chartSvg(const ReportChart &c, const Wording &wording, int width, int height) {
-    Span x, y;
-    for (const ReportChart::Line &line : c.lines)
-        for (std::size_t i = 0; i < line.x.size(); ++i) {
-            const double half = i < line.half.size() && std::isfinite(line.half[i]) ? line.half[i] : 0;
-            x.include(line.x[i]);
-            y.include(line.y[i] - half);
-            y.include(line.y[i] + half);
-        }
-    std::string out = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + std::to_string(width) +
-                      "\" height=\"" + std::to_string(height) + "\" font-size=\"12\">";
-    const auto text = [&](double px, double py, const char *anchor, const std::string &words) {
-        out += "<text x=\"" + number(px) + "\" y=\"" + number(py) + "\" text-anchor=\"" + anchor + "\">" +
-               escaped(words) + "</text>";
-    };
-    if (x.low > x.high) return out + "</svg>"; // no points
-    const double left = 70, top = 14, right = width - 110, bottom = height - 40;
-    out += "<rect x=\"" + number(left) + "\" y=\"" + number(top) + "\" width=\"" + number(right - left) +
-           "\" height=\"" + number(bottom - top) + "\" fill=\"none\" stroke=\"#777\"/>";
-    text(left, bottom + 16, "start", format(x.low, c.x, wording.units));
-    text(right, bottom + 16, "end", format(x.high, c.x, wording.units));
-    text((left + right) / 2, bottom + 32, "middle", wording.of(c.xTitle));
-    text(left - 6, bottom, "end", format(y.low, c.y, wording.units));
-    text(left - 6, top + 10, "end", format(y.high, c.y, wording.units));
-    text(left, top - 3, "start", wording.of(c.yTitle));
-    // Lines are told apart by their dashes and by a name at their end.
-    constexpr std::array<const char *, 7> dashes{"none", "6 3", "2 3", "9 3 2 3", "12 3", "4 6", "1 6"};
-    std::vector<Named> names;
-    for (std::size_t n = 0; n < c.lines.size(); ++n) {
-        const ReportChart::Line &line = c.lines[n];
-        if (line.x.empty()) continue;
-        const auto place = [&](double px, double py) {
-            return number(left + x.share(px) * (right - left)) + "," +
-                   number(bottom - y.share(py) * (bottom - top)) + " ";
-        };
-        if (!line.half.empty()) {
-            const auto half = [&line](std::size_t i) {
-                return std::isfinite(line.half[i]) ? line.half[i] : 0;
-            };
-            out += "<polygon fill=\"#1d1f24\" fill-opacity=\"0.15\" stroke=\"none\" points=\"";
-            for (std::size_t i = 0; i < line.x.size(); ++i)
-                out += place(line.x[i], line.y[i] + half(i));
-            for (std::size_t i = line.x.size(); i-- > 0;)
-                out += place(line.x[i], line.y[i] - half(i));
-            out += "\"/>";
-        }
-        for (std::size_t i = 0; line.marks != ReportChart::Line::Marks::none && i < line.x.size(); ++i)
-            out += "<circle r=\"3\" cx=\"" + number(left + x.share(line.x[i]) * (right - left)) + "\" cy=\"" +
-                   number(bottom - y.share(line.y[i]) * (bottom - top)) + "\"/>";
-        out += "<polyline fill=\"none\" stroke=\"" +
-               std::string(line.marks == ReportChart::Line::Marks::alone ? "none" : "#1d1f24") +
-               "\" stroke-dasharray=\"" + std::string(dashes[n % dashes.size()]) + "\" points=\"";
-        double px = 0, py = 0;
-        for (std::size_t i = 0; i < line.x.size(); ++i) {
-            px = left + x.share(line.x[i]) * (right - left);
-            py = bottom - y.share(line.y[i]) * (bottom - top);
-            out += (i > 0 ? " " : "") + number(px) + "," + number(py);
-        }
-        out += "\"/>";
-        names.push_back({px + 4, py + 4, wording.of(line.name)});
-    }
-    spread(names, top, bottom);
-    for (const Named &n : names)
-        text(n.x, n.y, "start", n.name);
-    return out + "</svg>";
 }
 
 } // namespace wheelwright

@@ -86,7 +86,7 @@ Explanation explain(const LogReview &log, const LogFinding &f) {
     if (!limit.empty())
         x.inputs.push_back({"",
                             Phrase(MARKED("finding.from.limit", "its limit")),
-                            {limitOf(log.study().job(), limit), limitById(limit).dimension},
+                            {limitOf(log.study().job(), limit), limitById(limit).dimension, allDecimals},
                             "limits." + limit});
     if (f.rpm == f.rpm)
         x.inputs.push_back({"",

@@ -138,12 +138,18 @@ void addFuelChange(const Job &job, WorkedReport &made) {
         "handover.change.pour", "Look the litres up in the pour table; engine off, no flame, no spark, "
                                 "containers earthed.")});
     if (job.control == FuelControl::controller) {
-        const OwnersWait idle = waitOf(job, false, from, to), cruise = waitOf(job, true, from, to);
-        steps.steps.push_back(made.worked(
-            {MARKED("handover.change.wait",
-                    "Let it idle ⟨{0}⟩, or drive gently ⟨{1}⟩: until then the old fuel is in the line."),
-             {{idle.minutes, D::minutes, 1}, {cruise.minutes, D::minutes, 1}}},
-            Tone::plain, [idle, from, to] { return explainSettling(idle.path, from, to, idle.atInjector); }));
+        // A step each, since each number has a working of its own.
+        const auto wait = [&](PhraseText words, const OwnersWait &w) {
+            steps.steps.push_back(
+                made.worked({words, {{w.minutes, D::minutes, 1}}}, Tone::plain,
+                            [w, from, to] { return explainSettling(w.path, from, to, w.atInjector); }));
+        };
+        const OwnersWait idle = waitOf(job, false, from, to), drive = waitOf(job, true, from, to);
+        wait(MARKED("handover.change.idle", "Let it idle ⟨{0}⟩: until then the old fuel is in the line."),
+             idle);
+        constexpr double asShown = 0.05; // min: less is the same number on the page
+        if (drive.minutes < idle.minutes - asShown)
+            wait(MARKED("handover.change.drive", "Or drive gently ⟨{0}⟩, which does the same."), drive);
         steps.steps.push_back(Sentence{
             MARKED("handover.change.tube", "Fill a tube from the line and read it, or let the reading stand "
                                            "still: is it what the table said?")});

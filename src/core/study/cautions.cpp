@@ -40,7 +40,7 @@ constexpr std::array cautions{
             "people: go up in steps of a degree, well short of where it begins, with a second pair of ears "
             "or a "
             "listening set, and read the plugs."),
-        "tables ladder", noKnockControl},
+        "tables ladder evidence", noKnockControl},
     Caution{
         "dyno", MARKED("caution.dyno", "Pulls"),
         MARKED(

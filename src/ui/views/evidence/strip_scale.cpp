@@ -45,14 +45,6 @@ std::pair<double, double> scaleFor(const LogChannel &c) {
     return {a - pad, b + pad};
 }
 
-double niceStep(double span, int most) {
-    const double rough = span / std::max(1, most);
-    const double power = std::pow(10, std::floor(std::log10(rough)));
-    for (const double m : {1.0, 2.0, 5.0, 10.0})
-        if (m * power >= rough) return m * power;
-    return rough;
-}
-
 QString clockText(double s, double stepS, const UnitChoice &units) {
     constexpr int perMinute = 60;
     if (std::abs(s) < perMinute) return fixedText(s, stepS < 0.1 ? 2 : stepS < 1 ? 1 : 0, units);

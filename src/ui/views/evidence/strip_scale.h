@@ -18,8 +18,6 @@ inline constexpr double leastSpanS = 0.05; ///< no closer than this
 /// Lowest and highest of a lane, in the unit of its role: of the whole log, so that nothing jumps while one
 /// goes along. A channel that stands still shows a line, not its noise.
 std::pair<double, double> scaleFor(const LogChannel &channel);
-/// 1, 2 or 5 times a power of ten: at most so many of them in a span.
-double niceStep(double span, int most);
 /// "12.5", from a minute on "3:20"; so many digits as the step asks for.
 QString clockText(double seconds, double stepS, const UnitChoice &units);
 

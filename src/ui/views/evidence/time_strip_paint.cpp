@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How the strip is drawn; what it shows and how it is driven stands in time_strip.cpp.
+#include "core/base/nice_step.h"
 #include "session/evidence.h"
 #include "session/session.h"
 #include "ui/text.h"

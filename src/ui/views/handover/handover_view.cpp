@@ -30,12 +30,17 @@
 #include <QPrinter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimerEvent>
 #include <QVBoxLayout>
+
+#include <algorithm>
 
 namespace wheelwright {
 namespace {
 
-constexpr int pageWidth = 596; // beside the working panel in a window of 1280
+constexpr int narrowestPage = 596; // beside the working panel in a window of 1280
+constexpr int widestPage = 900;    // wider, and a whole page is higher than most windows
+constexpr int widestSide = 360;
 
 const Report &nothing() {
     static const Report none;
@@ -46,10 +51,9 @@ const Report &nothing() {
 
 HandoverView::HandoverView(Session &session, QWidget *parent)
     : View(parent), m_session(session), m_paper(new QComboBox(this)), m_words(makeQuiet({}, this)),
-      m_scroll(new QScrollArea(this)), m_work(WorkSignals::Length::lengthy),
-      m_saving(WorkSignals::Length::lengthy) {
+      m_scroll(new QScrollArea(this)), m_read(std::make_shared<PhotoReader>()),
+      m_work(WorkSignals::Length::lengthy), m_saving(WorkSignals::Length::lengthy) {
     setProperty("helpPage", "handover");
-    m_scroll->setAccessibleName(tr("Pages of the hand-over"));
     auto *sheets = new QWidget(m_scroll);
     m_column = new QVBoxLayout(sheets);
     m_column->setSpacing(14);
@@ -70,6 +74,7 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
 
 QWidget *HandoverView::makeSide() {
     auto *side = new QWidget(this);
+    side->setMaximumWidth(widestSide);
     m_form =
         new FieldForm(m_session, tr("On the owner's page"), {"handover.call", "handover.note"}, {}, side);
     m_photos = new PhotoStrip(side);
@@ -133,6 +138,24 @@ void HandoverView::showEvent(QShowEvent *event) {
     refresh();
 }
 
+// Pages are drawn as wide as there is room: anew when somebody has stopped making the window another size.
+void HandoverView::resizeEvent(QResizeEvent *event) {
+    View::resizeEvent(event);
+    constexpr int pause = 250; // ms
+    m_settled.start(pause, this);
+}
+
+void HandoverView::timerEvent(QTimerEvent *event) {
+    if (event->timerId() != m_settled.timerId()) return View::timerEvent(event);
+    m_settled.stop();
+    if (pageWidth() != m_drawnWidth) refresh();
+}
+
+int HandoverView::pageWidth() const {
+    const int beside = m_column->contentsMargins().left() + m_column->contentsMargins().right();
+    return std::clamp(m_scroll->viewport()->width() - beside, narrowestPage, widestPage);
+}
+
 // Beside the window's thread: the document has twenty pages, and every edit changes it.
 void HandoverView::refresh() {
     if (!isVisible() || !m_session.hasJob()) return;
@@ -140,16 +163,17 @@ void HandoverView::refresh() {
     const auto verdict = m_session.verdict();
     if (!verdict) return show();
     FlowLook look{m_session.sharedStudy(), verdict, m_session.content()};
+    m_drawnWidth = pageWidth();
     m_work.start(
         m_session.jobVersion(),
         [look, coverage = m_session.evidence().coverage(), on = m_session.now().left(10).toStdString(),
          wording = wordingOf(m_session.units()), paper = paper(), folder = m_session.path().parent_path(),
-         width = qRound(pageWidth * devicePixelRatioF())](const WorkControl &control) {
+         photos = m_read, width = qRound(pageWidth() * devicePixelRatioF())](const WorkControl &control) {
             Made made;
             const auto stopped = [&control] { return control.stopped(); };
             const Job &job = look.study->job();
-            made.report =
-                handover(look, {coverage.get(), firstGain(job), chosenPhotos(job, folder, stopped)}, on);
+            made.report = handover(
+                look, {coverage.get(), firstGain(job), chosenPhotos(job, folder, *photos, stopped)}, on);
             made.card = pocketCard(*look.verdict, on).report;
             made.calibration = calibrationPrint(stateOf(look.study->job()));
             made.pages = reportPictures(made.report.report, wording, paper, width, stopped);

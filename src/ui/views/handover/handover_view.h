@@ -5,6 +5,9 @@
 #include "session/work.h"
 #include "ui/views/view.h"
 
+#include <QBasicTimer>
+
+#include <memory>
 #include <vector>
 
 class QComboBox;
@@ -17,6 +20,7 @@ namespace wheelwright {
 
 class FieldForm;
 class PageSheet;
+class PhotoReader;
 class PhotoStrip;
 class Session;
 
@@ -46,6 +50,9 @@ class HandoverView : public View {
 
   protected:
     void showEvent(QShowEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void timerEvent(QTimerEvent *event) override;
+    int pageWidth() const; ///< what there is room for
 
   private:
     struct Made {
@@ -75,6 +82,9 @@ class HandoverView : public View {
     QScrollArea *m_scroll;
     QVBoxLayout *m_column;
     std::vector<PageSheet *> m_pages;
+    std::shared_ptr<PhotoReader> m_read; ///< of photos that go along
+    QBasicTimer m_settled;               ///< of the window's size
+    int m_drawnWidth = 0;                ///< of the pages that are shown or under way
     Work<Made> m_work;
     Work<Written> m_saving;
 };

@@ -135,13 +135,14 @@ void RunDetailsPage::refresh() {
 
 void RunDetailsPage::addPhotos(const QStringList &paths) {
     if (paths.isEmpty() || m_ids.empty()) return;
+    std::vector<std::string> more;
+    more.reserve(static_cast<std::size_t>(paths.size()));
+    for (const QString &path : paths)
+        more.push_back(path.toStdString());
     m_session.perform(tr("Add photos"), [&](Job &job) {
         for (std::size_t i = 0; i < job.runs.values().size(); ++i) {
             if (std::ranges::find(m_ids, job.runs.values()[i].id) == m_ids.end()) continue;
-            QStringList all = text(job.runs.values()[i].photos).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
-            for (const QString &path : paths)
-                if (!all.contains(path)) all << path;
-            job.runs[i].photos = all.join(QLatin1Char('\n')).toStdString();
+            job.runs[i].photos = withPhotos(job.runs.values()[i].photos, more);
         }
     });
 }
