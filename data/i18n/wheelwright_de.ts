@@ -14367,6 +14367,20 @@
     </message>
 </context>
 <context>
+    <name>handover.change.drive</name>
+    <message>
+        <source>Or drive gently ⟨{0}⟩, which does the same.</source>
+        <translation>Oder ⟨{0}⟩ sanft fahren, was dasselbe tut.</translation>
+    </message>
+</context>
+<context>
+    <name>handover.change.idle</name>
+    <message>
+        <source>Let it idle ⟨{0}⟩: until then the old fuel is in the line.</source>
+        <translation>⟨{0}⟩ im Leerlauf lassen: so lange ist der alte Kraftstoff in der Leitung.</translation>
+    </message>
+</context>
+<context>
     <name>handover.change.load</name>
     <message>
         <source>Only then load, a little at first, on a closed course. Back the same way: weaker fuel needs less spark and less boost, which must come down by themselves.</source>
@@ -14392,13 +14406,6 @@
     <message>
         <source>Fill a tube from the line and read it, or let the reading stand still: is it what the table said?</source>
         <translation>Ein Röhrchen aus der Leitung füllen und ablesen, oder den Messwert zur Ruhe kommen lassen: ist es, was die Tafel sagte?</translation>
-    </message>
-</context>
-<context>
-    <name>handover.change.wait</name>
-    <message>
-        <source>Let it idle ⟨{0}⟩, or drive gently ⟨{1}⟩: until then the old fuel is in the line.</source>
-        <translation>⟨{0}⟩ im Leerlauf lassen, oder ⟨{1}⟩ sanft fahren: so lange ist der alte Kraftstoff in der Leitung.</translation>
     </message>
 </context>
 <context>
@@ -26914,7 +26921,7 @@
     <name>shelf.opened_lot</name>
     <message>
         <source>The lot &apos;{a}&apos; has been open for {0}, {1} are usual: it takes up water. Test it by tube, or open a sealed one.</source>
-        <translation>Das Gebinde ‚{a}‘ ist seit {0} offen, {1} sind üblich: er nimmt Wasser auf. Mit einem Röhrchen prüfen, oder ein verschlossenes öffnen.</translation>
+        <translation>Das Gebinde ‚{a}‘ ist schon {0} offen, {1} sind üblich: der Kraftstoff nimmt Wasser auf. Mit einem Röhrchen prüfen, oder ein verschlossenes öffnen.</translation>
     </message>
 </context>
 <context>
@@ -32370,10 +32377,6 @@ Dann werden Züge, Halten und Leerlauf von selbst gefunden, sechzehn Regeln such
     <message>
         <source>Print the hand-over</source>
         <translation>Die Übergabe drucken</translation>
-    </message>
-    <message>
-        <source>Pages of the hand-over</source>
-        <translation>Seiten der Übergabe</translation>
     </message>
 </context>
 <context>

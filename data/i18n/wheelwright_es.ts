@@ -14367,6 +14367,20 @@
     </message>
 </context>
 <context>
+    <name>handover.change.drive</name>
+    <message>
+        <source>Or drive gently ⟨{0}⟩, which does the same.</source>
+        <translation>O conducir suave ⟨{0}⟩, que hace lo mismo.</translation>
+    </message>
+</context>
+<context>
+    <name>handover.change.idle</name>
+    <message>
+        <source>Let it idle ⟨{0}⟩: until then the old fuel is in the line.</source>
+        <translation>Dejarlo ⟨{0}⟩ al ralentí: hasta entonces hay combustible viejo en la línea.</translation>
+    </message>
+</context>
+<context>
     <name>handover.change.load</name>
     <message>
         <source>Only then load, a little at first, on a closed course. Back the same way: weaker fuel needs less spark and less boost, which must come down by themselves.</source>
@@ -14392,13 +14406,6 @@
     <message>
         <source>Fill a tube from the line and read it, or let the reading stand still: is it what the table said?</source>
         <translation>Llenar un tubo de la línea y leerlo, o dejar que la lectura se quede quieta: ¿es lo que decía la tabla?</translation>
-    </message>
-</context>
-<context>
-    <name>handover.change.wait</name>
-    <message>
-        <source>Let it idle ⟨{0}⟩, or drive gently ⟨{1}⟩: until then the old fuel is in the line.</source>
-        <translation>Dejarlo ⟨{0}⟩ al ralentí, o conducir suave ⟨{1}⟩: hasta entonces hay combustible viejo en la línea.</translation>
     </message>
 </context>
 <context>
@@ -32370,10 +32377,6 @@ Luego tiradas, mantenidos y ralentí se hallan solos, dieciséis reglas buscan m
     <message>
         <source>Print the hand-over</source>
         <translation>Imprimir la entrega</translation>
-    </message>
-    <message>
-        <source>Pages of the hand-over</source>
-        <translation>Páginas de la entrega</translation>
     </message>
 </context>
 <context>

@@ -8,6 +8,8 @@
 #include <QFile>
 #include <QRegularExpression>
 
+#include <map>
+
 namespace wheelwright {
 namespace {
 
@@ -52,7 +54,9 @@ QString helpPage(const QString &name) {
     return {};
 }
 
-std::vector<HelpSection> helpSections() {
+namespace {
+
+std::vector<HelpSection> sectionsAsRead() {
     // As they are needed: where to begin, the stations in the order of work, what lies over them, and what is
     // looked up. A page that is not named here stands at the end.
     QStringList names =
@@ -67,6 +71,15 @@ std::vector<HelpSection> helpSections() {
         all.insert(all.end(), page.begin(), page.end());
     }
     return all;
+}
+
+} // namespace
+
+const std::vector<HelpSection> &helpSections() {
+    static std::map<QString, std::vector<HelpSection>> read; // the pages are part of the program
+    const auto [of, fresh] = read.try_emplace(usedLanguage());
+    if (fresh) of->second = sectionsAsRead();
+    return of->second;
 }
 
 std::vector<TourStop> tourStops() {

@@ -18,8 +18,8 @@ struct HelpSection {
     QString words;   ///< plain, without marks of Markdown
     int heading = 0; ///< which of the page's headings, from 0
 };
-/// All pages, in the order in which they are needed.
-std::vector<HelpSection> helpSections();
+/// All pages in the language of the window, in the order in which they are needed. Read once.
+const std::vector<HelpSection> &helpSections();
 
 /// A stop of the tour: a question, where the answer is, and what to see there.
 struct TourStop {

@@ -63,10 +63,7 @@ HelpWindow::HelpWindow(QWidget *parent)
 }
 
 void HelpWindow::open(const QString &place) {
-    if (m_sections.empty()) { // not before somebody asks: a window starts without reading its help
-        m_sections = helpSections();
-        find({});
-    }
+    if (m_page.isEmpty()) find({}); // not before somebody asks: a window starts without reading its help
     QString page = place.section(u'#', 0, 0);
     if (helpPage(page).isEmpty()) page = firstPage;
     if (!m_page.isEmpty() && page != m_page) m_before << m_page;
@@ -118,7 +115,7 @@ void HelpWindow::find(const QString &typed) {
     const QStringList parts = typed.split(u' ', Qt::SkipEmptyParts);
     const QSignalBlocker quiet(m_list);
     m_list->clear();
-    for (const HelpSection &s : m_sections) {
+    for (const HelpSection &s : helpSections()) {
         const bool found = std::ranges::all_of(parts, [&](const QString &p) {
             return s.title.contains(p, Qt::CaseInsensitive) || s.words.contains(p, Qt::CaseInsensitive);
         });

@@ -45,7 +45,6 @@ class HelpWindow : public QDialog {
     QLineEdit *m_typed;
     QListWidget *m_list;
     QPushButton *m_back;
-    std::vector<HelpSection> m_sections;
     QString m_page;
     QStringList m_before; ///< pages that were open, the last one last
 };

@@ -39,6 +39,7 @@ TourBar::TourBar(QWidget *parent)
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 5, 10, 5);
     layout->addWidget(m_words, 1);
+    layout->addSpacing(12); // or the count reads as the end of the words
     for (QWidget *w : std::initializer_list<QWidget *>{m_count, leave, m_back, m_next})
         layout->addWidget(w);
     hide();

@@ -99,6 +99,13 @@ class Surroundings(unittest.TestCase):
                          "sheet show": ["sheet", "show", job]}[name]
             english, german = (self.run_cli(self.plain, *arguments, "--language", code, codes=(0, 1)) for code in ("en", "de"))
             self.assertNotEqual(english, german, name)
+        # The message for somebody far away is a page too.
+        for language, word in (("en", "Read it back"), ("de", "Zurücklesen"), ("es", "Releer")):
+            folder = self.path / f"out-{language}"
+            said = json.loads(self.run_cli(self.plain, "bundle", "out", job, "--folder", folder, "--today", "2026-11-28", "--language", language, "--json"))
+            self.assertIn(word, said["message"])
+            self.assertEqual((folder / "message.txt").read_text(encoding="utf-8"), said["message"] + "\n")
+            self.assertIn(word, (folder / "message.txt").read_text(encoding="utf-8"))
         refused = subprocess.run([CLI, "report", job, "verdict", "--language", "xx"], capture_output=True, text=True)
         self.assertEqual((refused.returncode, refused.stdout, len(refused.stderr.splitlines())), (2, "", 1))
 

@@ -7,7 +7,9 @@ import sys
 import unittest
 
 ROOT = pathlib.Path(__file__).resolve().parents[2]
-PAGE = (ROOT / "data/help/formulas.md").read_text(encoding="utf-8")
+HELP = ROOT / "data/help"
+PAGE = (HELP / "formulas.md").read_text(encoding="utf-8")
+LANGUAGES = [file.stem.split("_")[1] for file in sorted((ROOT / "data/i18n").glob("wheelwright_*.ts"))]
 
 
 class Formulas(unittest.TestCase):
@@ -34,6 +36,19 @@ class Formulas(unittest.TestCase):
         without = [line for line in lines if not line.endswith("*")]
         self.assertGreaterEqual(len(lines), 60)
         self.assertLessEqual(len(without), len(lines) // 6, without)
+
+    def test_every_language_has_the_same_lines_in_its_own_words(self):
+        lines = [line for line in PAGE.splitlines() if line.startswith("- ")]
+        self.assertGreaterEqual(len(LANGUAGES), 2)
+        for language in LANGUAGES:
+            theirs = [line for line in (HELP / language / "formulas.md").read_text(encoding="utf-8").splitlines() if line.startswith("- ")]
+            self.assertEqual(len(theirs), len(lines))
+            for one, other in zip(lines, theirs):
+                heading = re.match(r"- \*\*(.+?)\*\*: \S", other)
+                self.assertTrue(heading, other)
+                self.assertEqual(re.findall(r"\(\d{4}\)|SAE [\d-]+", one), re.findall(r"\(\d{4}\)|SAE [\d-]+", other))
+            alike = [one for one, other in zip(lines, theirs) if one == other]
+            self.assertEqual(alike, [])
 
 
 if __name__ == "__main__":

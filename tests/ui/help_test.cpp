@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The help that ships inside: every page, picture and link is there, words are found, the tour goes round,
 // and cautions are said once where the harm is.
+#include "core/job/revision.h"
 #include "core/study/cautions.h"
+#include "pages/language.h"
 #include "support/test_window.h"
 #include "ui/help_pages.h"
 #include "ui/help_window.h"
+#include "ui/language.h"
 #include "ui/tour_bar.h"
 #include "ui/views/view.h"
 #include "ui/widgets/page_switch.h"
@@ -13,7 +16,9 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QRegularExpression>
+#include <QScopeGuard>
 #include <QScrollBar>
+#include <QStandardPaths>
 #include <QTextBrowser>
 
 #include <set>
@@ -119,6 +124,54 @@ class HelpTest : public QObject {
         QCOMPARE(help.page(), QStringLiteral("start"));
     }
 
+    // In another language the same pages, links, stops and order, said in its words.
+    void theHelpSpeaksEveryLanguage() {
+        const auto backToEnglish = qScopeGuard([] { useLanguage(QStringLiteral("en")); });
+        const std::vector<HelpSection> english = helpSections();
+        const std::vector<TourStop> stops = tourStops();
+        int languages = 0;
+        for (const Language &language : allLanguages()) {
+            if (!qstrcmp(language.code, "en")) continue;
+            ++languages;
+            useLanguage(QString::fromLatin1(language.code));
+            const std::vector<HelpSection> theirs = helpSections();
+            std::set<QString> pages;
+            for (const HelpSection &s : english) {
+                if (!pages.insert(s.page).second) continue;
+                const auto sizeOf = [&s](const std::vector<HelpSection> &all) {
+                    return std::ranges::count(all, s.page, &HelpSection::page);
+                };
+                const auto theirFirst = std::ranges::find(theirs, s.page, &HelpSection::page);
+                QVERIFY2(theirFirst != theirs.end(), qPrintable(s.page));
+                if (s.page != QStringLiteral("sources")) QCOMPARE(sizeOf(theirs), sizeOf(english));
+                QVERIFY2(theirFirst->words != s.words, qPrintable(s.page));
+                for (const QString &link : linksOf(s.page))
+                    QVERIFY2(link.startsWith(QStringLiteral("at:")) ||
+                                 link.endsWith(QStringLiteral(".png")) ||
+                                 !helpPage(link.section(u'#', 0, 0)).isEmpty(),
+                             qPrintable(s.page + u' ' + link));
+            }
+            const std::vector<TourStop> theirStops = tourStops();
+            QCOMPARE(theirStops.size(), stops.size());
+            for (std::size_t i = 0; i < stops.size(); ++i) {
+                QCOMPARE(theirStops[i].place, stops[i].place);
+                QVERIFY(theirStops[i].title != stops[i].title && theirStops[i].words != stops[i].words);
+            }
+        }
+        QCOMPARE(languages, 2);
+        useLanguage(QStringLiteral("de"));
+        HelpWindow help;
+        help.open(QStringLiteral("sources"));
+        auto *list = help.findChild<QListWidget *>();
+        QTest::keyClicks(help.findChild<QLineEdit *>(), QStringLiteral("viertel unbekannt"));
+        QCOMPARE(list->count(), 1);
+        QVERIFY(list->item(0)->text().contains(QStringLiteral("viertel Tank")));
+        help.open(QStringLiteral("en/sources")); // the list itself, in English
+        QCOMPARE(help.page(), QStringLiteral("en/sources"));
+        QVERIFY(help.findChild<QTextBrowser *>()->toPlainText().contains(
+            QStringLiteral("Every formula and every")));
+    }
+
     // Ten stops on the demo, each at its place, round to the end; nothing is changed by it.
     void theTourGoesRound() {
         TestWindow window;
@@ -146,6 +199,35 @@ class HelpTest : public QObject {
         QVERIFY(!tour->isVisible());
         QVERIFY(stations.size() >= 9);
         QCOMPARE(window.session.jobVersion(), version);
+    }
+
+    // Of another engine its sentences would be of nothing, whatever that is called.
+    void theTourGoesOnTheDemo() {
+        QFile file(QStringLiteral(":/demo/thistle.json"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const std::string demo = file.readAll().toStdString();
+        TestWindow window;
+        QVERIFY(!window.session.beganAs(demo));
+        Job other = newJob("Thistle");
+        keepRevision(other, "As it came", "2026-11-02T10:00:00Z", {}, false);
+        window.open(other);
+        QVERIFY(!window.session.beganAs(demo));
+        QStandardPaths::setTestModeEnabled(true);
+        const auto startTour = [&window] {
+            for (QAction *a : window.shell.findChildren<QAction *>())
+                if (a->text() == QStringLiteral("Tour of the demo in ten stops")) a->trigger();
+        };
+        startTour();
+        QVERIFY(window.session.beganAs(demo));
+        const auto path = window.session.path();
+        window.session.perform(QStringLiteral("another gear"), [](Job &j) { j.conditions.ambientKpa = 95; });
+        window.shell.findChild<TourBar *>()->end();
+        startTour(); // it is the demo still
+        QCOMPARE(window.session.path(), path);
+        window.session.perform(QStringLiteral("rename"), [](Job &j) { j.name = "Mine"; });
+        QVERIFY(!window.session.beganAs(demo));
+        window.session.closeJob();
+        QVERIFY(QFile::remove(QString::fromStdString(path.string())));
     }
 
     // In full where the harm is, until it is understood; from then on small, and brought back on demand.
@@ -240,6 +322,7 @@ class HelpTest : public QObject {
         QCOMPARE(said(blended, "fuel"), QStringLiteral("leaded fuel"));
         job.sparkDelivery.knockControl = false;
         QCOMPARE(said(job, "tables"), QStringLiteral("knock"));
+        QCOMPARE(said(job, "evidence"), QStringLiteral("knock"));
         QCOMPARE(said(job, "cell"), QStringLiteral("dyno"));
         for (const Caution &c : allCautions())
             QVERIFY(!c.title.empty() && !c.text.empty() && !c.stations.empty());

@@ -2,6 +2,7 @@
 // Who does not see the window, and who has no mouse: what a reader of the screen is told, and where the keys
 // go.
 #include "core/tables/table2d.h"
+#include "support/dialogs.h"
 #include "support/geometry.h"
 #include "support/test_window.h"
 #include "ui/text.h"
@@ -110,6 +111,20 @@ class ReachTest : public QObject {
                 wrong << place + QStringLiteral(": ") + words;
         });
         checkTold(QAccessible::queryAccessibleInterface(&m_window->shell), wrong);
+        COMPARE_NONE(wrong);
+    }
+
+    // And what opens over it.
+    void everyDialogHasNamesAndRoles() {
+        open(QStringLiteral("thistle"));
+        QStringList wrong;
+        const int seen = eachDialog(*m_window, [&](const QString &name, QDialog &dialog) {
+            QStringList here;
+            checkTold(QAccessible::queryAccessibleInterface(&dialog), here);
+            for (const QString &words : here)
+                wrong << name + QStringLiteral(": ") + words;
+        });
+        QVERIFY(seen >= 12);
         COMPARE_NONE(wrong);
     }
 
