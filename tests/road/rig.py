@@ -12,7 +12,7 @@ class Product:
     """wheelwright-cli on one job. Findings (exit code 1) are answers, refusals (2) are not."""
 
     def __init__(self, program, job):
-        self.program, self.job, self.calls = program, job, 0
+        self.program, self.job, self.calls, self.findings = program, job, 0, 0
 
     def __call__(self, *arguments, after=()):
         """The command, the job, the rest: product('ladder', 'plan') or product('job', 'set', after=('boost.spring_kpa', 60))."""
@@ -21,6 +21,7 @@ class Product:
         self.calls += 1
         if done.returncode not in (0, 1):
             raise Refused(f"{' '.join(map(str, [*arguments, *after]))}: {done.stderr.strip()}")
+        self.findings = done.returncode
         return json.loads(done.stdout) if done.stdout.strip() else {}
 
 
@@ -34,26 +35,32 @@ class Car:
         self.truth = json.loads(drawn.stdout)
         self.worn, self.destroyed, self.pulls, self.burned_l, self.outings = {}, None, 0, 0, 0
 
-    def drive(self, steps, hz=25):
-        """Does the steps with the job's calibration as it is now. The log, and what was burned."""
+    def drive(self, steps, hz=25, runs=None, job=None, more=()):
+        """Does the steps with the job's calibration as it is now. The log, what was burned, and all that the engine said of it."""
         self.outings += 1
         name = self.folder / f"outing-{self.outings}"
         begins_with = 0.75 * self.capacity_l  # as every run of the engine does
+        spare = max(0.0, self.litres - begins_with)  # of the same fuel, waits beside it
         first = [{"do": "drain", "litres": begins_with - self.litres}] if self.litres < begins_with - 0.001 else []
         script, truth, log = (name.with_suffix(s) for s in (".json", ".truth", ".csv"))
         script.write_text(json.dumps({"ethanol": self.content, "steps": first + steps}))
         # Another outing is another day's noise, of the same engine.
         truth.write_text(json.dumps(self.truth | {"seed": self.seed * 1000 + self.outings}))
-        done = subprocess.run([self.program, "run", self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", str(hz), "--json"],
-                              capture_output=True, text=True)
+        words = [self.program, "run", job or self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", hz, "--json", *more]
+        done = subprocess.run(list(map(str, words + (["--runs", runs] if runs else []))), capture_output=True, text=True)
         if done.returncode not in (0, 3):
             raise Refused(f"the engine: {done.stderr.strip()}")
         said = json.loads(done.stdout)
-        self.litres, self.content = said["tank_l"], said["tank_ethanol"]
+        left = said["tank_l"] + spare
+        self.content = (said["tank_l"] * said["tank_ethanol"] + spare * self.content) / left
+        self.litres = left
         self.burned_l += said["burned_l"]
         self.pulls += len(said["runs"])
         for kind, share in said["damage"].items():
-            self.worn[kind] = self.worn.get(kind, 0) + share
+            if kind != "oil_dilution":
+                self.worn[kind] = self.worn.get(kind, 0) + share
         if said["destroyed"]:
-            self.destroyed = max(said["damage"], key=said["damage"].get)
-        return log, said["burned_l"]
+            self.destroyed = said["destroyed_by"]
+        elif max(self.worn.values()) >= 1:  # every outing begins with a sound engine: what went before counts
+            self.destroyed = max(self.worn, key=self.worn.get)
+        return log, said["burned_l"], said

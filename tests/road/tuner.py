@@ -1,113 +1,254 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A tuner who does what the product proposes, rung by rung, and nothing else."""
+"""A tuner who does what the product proposes and nothing else: the rung that is next, and of its gates the first that is open."""
+import csv
 import random
 
 from rig import Refused
 
-SETTLE = {"do": "cruise", "from_rpm": 2000, "to_rpm": 4000, "from_kpa": 40, "to_kpa": 85}
-PREFLIGHT = "leaks levels base_timing sensors plugs wideband log cuts file room fire".split()
-SEEN = ("plugs", "oil")  # what only eyes can see after a pull; a practice engine shows nothing wrong there
+EVERYWHERE = ("--region", "0,20000,0,800", "--damping", 1)  # the gate of light load: 'over all of the table'
 
 
 class Stuck(Exception):
-    """The product proposes something that does not get further."""
+    """The product does not say how to get further, or says the same again and again."""
 
 
 class Tuner:
-    def __init__(self, product, car, rev_limit_rpm, say=lambda words: None):
-        self.product, self.car, self.say = product, car, say
-        self.rev_limit_rpm = rev_limit_rpm
+    def __init__(self, product, car, owner, say=lambda words: None):
+        self.product, self.car, self.owner, self.say = product, car, owner, say
         self.hand = random.Random(car.seed)  # reads tubes
-        self.spent, self.poured_l, self.corrections = 0, 0, 0
+        self.spent, self.poured_l, self.corrections, self.tries = 0, 0, 0, 0
+        self.found = []   # what the gates called a fault
         self.proven = []  # contents of rungs that were passed by evidence
+        self.driven = []  # true contents of the logs
+        self.logs = []    # their names
+        self.rungs = {}   # id: kind
+        self.kept = 0     # revisions
+        self.changed = True  # the calibration, since the last of them
+        self.last = None  # rung
+
+    # Driving
 
     def event(self, **what):
         self.product("tank", "event", after=[f"{key}={value}" for key, value in what.items()])
 
-    def pull(self, to_share):
-        return {"do": "pull", "from_rpm": 2200, "to_rpm": round(to_share * self.rev_limit_rpm)}
+    def keep(self):
+        """What the controller gets is kept: the way back, and so that its logs count for every later calibration."""
+        if self.changed:
+            self.kept += 1
+            self.product("revision", "keep", after=(f"File {self.kept}", "--sent"))
+            self.changed = False
 
-    def look_over(self):
-        self.car.drive([{"do": "warm_up", "seconds": 300}, {"do": "look", "at": "timing_light"}])
-        # The light reads what the crank does.
-        self.product("job", "set", after=("spark.base_timing_error_deg", round(self.car.truth["cylinder"]["base_timing_error_deg"], 1)))
-        self.product("job", "set", after=("spark.base_timing_checked", "true"))
-        for item in PREFLIGHT:
-            self.product("ladder", "look", after=("preflight", item))
+    def go(self, steps):
+        """An outing with a log, which comes in; pulls leave the dyno's curves in self.curves."""
+        self.keep()
+        self.curves = self.car.folder / f"dyno-{self.car.outings + 1}"
+        log, burned, self.said = self.car.drive(steps, runs=self.curves)
+        if self.car.destroyed:
+            raise Stuck(f"destroyed by {self.car.destroyed} at E{100 * self.car.content:.0f}")
+        self.event(kind="burn", litres=round(burned, 2))
+        self.product("log", "import", after=(log, *(() if self.owner.sensor else ("--content", self.tube))))
+        self.logs.append(log.name)
+        self.driven.append(self.car.content)
+
+    def change(self, *command, after=()):
+        """Something of the calibration, by the product. Whether it did."""
+        self.changed = True
+        answer = self.product(*command, after=after)
+        return answer.get("changed", True)
+
+    def light(self, idle=8):
+        return [{"do": "idle", "seconds": idle}, {"do": "cruise", "from_rpm": 1800, "to_rpm": 4200, "from_kpa": 40, "to_kpa": 90, "seconds": 12},
+                *({"do": "hold", "rpm": 2000 + 25 * kpa, "load_kpa": kpa, "seconds": 5} for kpa in (45, 60, 75, 90))]
+
+    def pull(self, to_share=0.97, mode="loaded"):
+        return [{"do": "cool_down", "seconds": 240}, {"do": "idle", "seconds": 8},
+                {"do": "pull", "mode": mode, "to_rpm": round(to_share * self.owner.rev_limit_rpm)}, {"do": "idle", "seconds": 2}]
+
+    # Rungs
+
+    def read_tube(self):
+        self.tube = round(min(1, max(0, self.car.content + self.hand.gauss(0, 0.008))), 3)
+        self.event(kind="tube", content_sigma=0.012, **{self.owner.alcohol: self.tube})
 
     def pour(self, rung):
-        """Drains and pours what the plan says, and drives until the lines hold it, without a log."""
+        """Drains and pours what the plan says, drives until the lines hold it, and reads a tube."""
         steps = []
         if rung["drain_l"] > 0:
             steps.append({"do": "drain", "litres": rung["drain_l"]})
             self.event(kind="drain", litres=rung["drain_l"])
         for p in rung["pours"]:
             steps.append({"do": "pour", "litres": p["litres"], "fuel": p["fuel"]})
-            self.event(kind="pour", litres=p["litres"], ethanol=self.labels[p["fuel"]])
+            self.event(kind="pour", litres=p["litres"], **{self.owner.alcohol: self.labels[p["fuel"]]})
             self.spent += p["price"]
             self.poured_l += p["litres"]
         if steps:
-            _, burned = self.car.drive([*steps, SETTLE | {"seconds": max(60, 60 * (rung["settle_min"] or 0))}])
+            seconds = max(60, 60 * (rung.get("settle_injectors_min") or 0))
+            _, burned, _ = self.car.drive([*steps, {"do": "cruise", "from_rpm": 1800, "to_rpm": 3000, "from_kpa": 40, "to_kpa": 70, "seconds": seconds}])
             self.event(kind="burn", litres=round(burned, 2))
+        self.read_tube()
 
-    def log_a_day(self, pulls):
-        """Light load, a short pull, then full ones; a tube of what is in the tank."""
-        steps = [SETTLE | {"seconds": 60}, *({"do": "hold", "rpm": rpm, "load_kpa": kpa, "seconds": 6} for rpm in (2200, 3000, 3800) for kpa in (50, 80)),
-                 self.pull(0.65)]
-        for _ in range(pulls):
-            steps += [{"do": "cool_down", "seconds": 90}, self.pull(0.96)]
-        log, burned = self.car.drive(steps)
-        self.event(kind="burn", litres=round(burned, 2))
-        self.event(kind="tube", ethanol=round(self.car.content + self.hand.gauss(0, 0.008), 3), content_sigma=0.012)
-        self.product("log", "import", after=(log,))
+    def begin(self, rung):
+        self.pour(rung)
+        if rung["boost_kpa"] and rung["kind"] != "way_down":
+            self.change("ladder", "set")
 
-    def correct(self, wanted):
+    def look_over(self):
+        self.car.drive([{"do": "warm_up", "seconds": 300}, {"do": "look", "at": "timing_light"}])
+        # The light reads what the crank does.
+        self.product("job", "set", after=("spark.base_timing_error_deg", round(self.car.truth["cylinder"]["base_timing_error_deg"], 1)))
+        self.product("job", "set", after=("spark.base_timing_checked", "true"))
+        for item in "leaks levels base_timing sensors plugs wideband log cuts file room fire".split():
+            self.product("ladder", "look", after=("preflight", item))
+
+    def knock(self, content, *more):
+        changed = self.change("evidence", "knock", after=("--content", content, "--apply", *more))
+        self.corrections += changed
+        return changed
+
+    def fuel_of_all(self):
+        """All contents at once, from all logs."""
+        named = [word for log in self.logs for word in ("--log", log)]
+        self.change("evidence", "joint", after=(*named, "--damping", 1, "--apply"))
+        self.corrections += 1
+
+    def fuel(self, gate):
+        """By the gate: over all of the table before there is boost; then by what pulls say, of all contents where there are several."""
         content = round(self.car.content, 3)
-        for remedy, command in (("correct_fuel", "fuel"), ("take_spark", "knock")):
-            if remedy not in wanted:
-                continue
-            try:
-                self.product("evidence", command, after=("--content", content, "--apply"))
-                self.corrections += 1
-            except Refused as why:
-                self.say(f"    {remedy}: {why}")
+        if gate["gate"] != "light_load" and max(self.driven) - min(self.driven) > 0.1:
+            return self.fuel_of_all()
+        more = EVERYWHERE if gate["gate"] == "light_load" else ()
+        if not self.change("evidence", "fuel", after=("--content", content, "--neighbours", 1, "--apply", *more)):
+            raise Stuck(f"{gate['said']} There is no fuel to correct.")
+        self.corrections += 1
+
+    def remedy(self, rung, gate):
+        """What the gate says. True: the rung goes on as it is; False: it begins anew."""
+        what, content = gate["remedy"], round(self.car.content, 3)
+        if rung["kind"] == "road":
+            self.on_the_road()
+        elif rung["kind"] == "hand_over":
+            self.hand_over(gate)
+        elif what == "light_load":
+            self.go(self.light())
+        elif what == "short_pull":
+            self.go(self.pull(0.65))
+        elif what in ("pull", "cool"):
+            self.go(self.pull())
+        elif what == "wait":
+            self.go([{"do": "idle", "seconds": 90}, *self.pull()])
+        elif what == "correct_fuel":
+            self.fuel(gate)
+        elif what == "take_spark":
+            if not self.knock(content):
+                raise Stuck(f"{rung['id']}: {gate['said']} There is no spark to take.")
+        elif what == "tube":
+            self.read_tube()
+        elif what == "look":
+            self.product("ladder", "look", after=(rung["id"], gate["gate"]))
+        elif what == "pour":
+            self.product("ladder", "replan", after=("--content", self.tube))
+            return False
+        elif what == "setting" and "set_path" in gate:
+            self.change("job", "set", after=(gate["set_path"], gate["set_value"]))
+            return not gate["set_path"].startswith(("boost.spring", "limits."))
+        else:
+            raise Stuck(f"{rung['id']}: {gate['gate']}: {gate['said']} {gate.get('to_pass', '')}")
+        return True
+
+    def climb_rung(self, rung):
+        """Until it is passed by evidence. False: it must be planned anew."""
+        if rung["kind"] == "preflight":
+            self.look_over()
+        elif rung["kind"] == "pass":
+            self.make_pass(rung)
+        elif rung["kind"] not in ("road", "hand_over"):
+            self.begin(rung)
+        for _ in range(40):
+            status = self.product("ladder", "status")
+            if status["light"] == "green":
+                self.product("ladder", "pass")
+                self.say(f"  {rung['id']}: passed, E{100 * self.car.content:.1f}, {self.car.litres:.1f} L, {self.car.pulls} pulls")
+                return True
+            gate = next(g for g in status["gates"] if g["gate"] == status["first"])
+            self.say(f"    {gate['gate']} ({gate['remedy']}): {gate['said']}")
+            if gate["remedy"] in ("find_out", "stop_here"):
+                self.found.append(f"{rung['id']}: {gate['said']}")
+            if not self.remedy(rung, gate):
+                return False
+        raise Stuck(f"{rung['id']}: no way past {gate['gate']}: {gate['said']}")
+
+    def search(self, rounds):
+        """On the road, two-sided: what has been learned says how far."""
+        content = round(self.car.content, 3)
+        self.product("job", "set", after=("evidence.spark_school", "road"))
+        for _ in range(rounds):
+            if not self.knock(content, "--learned"):
+                break
+            self.go(self.pull() + self.pull())
+        self.product("job", "set", after=("evidence.spark_school", "fixed"))
+        self.knock(content)  # what the last of them heard is taken away
+        self.say(f"  searched for spark at E{100 * self.car.content:.0f}, {self.car.pulls} pulls")
+
+    def make_pass(self, rung):
+        """With mechanical injection: the pill, one pass, what the thermocouple held and what the dyno said."""
+        self.pour(rung)
+        self.change("ladder", "set")
+        self.go([{"do": "idle", "seconds": 20}, *self.pull()])
+        with (self.car.folder / self.logs[-1]).open() as log:
+            hottest = max(float(row["exhaust_c"]) for row in csv.DictReader(log))
+        day = f"2026-05-{1 + len(self.proven):02d}"
+        self.product("job", "add", after=("mechanical.passes", f"at={day}", f"pill_mm={rung['pill_mm']}", f"exhaust_c={hottest:.0f}",
+                                          f"power={self.said['runs'][-1]['peak_power_kw']:.0f}", "plugs=even", "oil=clear"))
+
+    def on_the_road(self):
+        self.go(self.pull(mode="road"))
+        self.product("run", "road", after=("--log", self.logs[-1], "--pull", 1, "--apply"))
+
+    def take_run(self, name):
+        """A dyno's curve of a pull that was just made."""
+        self.product("run", "import", after=(sorted(self.curves.glob("*.csv"))[-1], "--note", name))
+
+    def hand_over(self, gate):
+        if gate["gate"] == "before_after":
+            self.go(self.pull())
+            self.take_run("after")
+        elif gate["gate"] == "way_back":
+            self.keep()
+        else:
+            raise Stuck(f"hand_over: {gate['said']}")
 
     def climb(self, most=60):
-        """All rungs; says where it ends."""
-        self.labels = {f["name"]: f["ethanol"] for f in self.product("job", "get", after=("fuel.shelf",))["records"]}
-        tried = {}
+        """The whole way; says where it ends."""
+        self.product("job", "set", after=("evidence.spark_school", "fixed"))
+        self.labels = {f["name"]: f[self.owner.alcohol] for f in self.product("job", "get", after=("fuel.shelf",))["records"]}
         for _ in range(most):
             plan = self.product("ladder", "plan")
             rung = next((r for r in plan["rungs"] if r["state"] == "next"), None)
             if rung is None:
-                return "up"
-            name = rung["id"]
-            tried[name] = tried.get(name, 0) + 1
-            if tried[name] > 8:
-                raise Stuck(f"{name}: {self.open_gates(name)}")
-            if name == "preflight":
-                self.look_over()
-            else:
-                self.pour(rung)
-                if rung["boost_kpa"]:
-                    self.product("ladder", "set")
-                self.log_a_day(round(rung["pulls"] or 1))
-                if self.car.destroyed:
-                    return f"destroyed by {self.car.destroyed} at {name}"
-                for what in SEEN:
-                    try:
-                        self.product("ladder", "look", after=(name, what))
-                    except Refused:
-                        pass  # this rung does not ask for it
-            status = self.product("ladder", "status")
-            self.say(f"  {name}: {status['light']}, E{100 * self.car.content:.0f}, {self.car.litres:.1f} L"
-                     + "".join(f"; {g['gate']}: {g['said']}" for g in status["gates"] if g["verdict"] == "failed"))
-            if status["light"] == "green":
-                self.product("ladder", "pass")
-                self.proven.append(rung["content"] or self.car.content)
-                continue
-            self.correct({g["remedy"] for g in status["gates"] if g["verdict"] == "failed"})
+                return plan.get("ends") or "all"
+            self.rungs = {r["id"]: r["kind"] for r in plan["rungs"]}
+            self.leave(rung)
+            if self.climb_rung(rung):
+                if not self.proven and self.logs:
+                    self.take_run("before")
+                if rung["content"] and self.logs:
+                    self.proven.append(rung["content"])
         raise Stuck("the way up has no end")
 
-    def open_gates(self, name):
-        return "; ".join(f"{g['gate']} {g['verdict']}: {g['said']} {g['to_pass']}" for g in self.product("ladder", "status")["gates"] if g["verdict"] != "passed")
+    def leave(self, rung):
+        """Before another fuel goes in: spark is looked for where all of the boost has been reached; at the top, the fuel of all contents."""
+        was, self.last = self.last, rung["id"]
+        down = rung["kind"] == "way_down"
+        if was and self.rungs.get(was) != rung["kind"] and (self.rungs.get(was) == "base_boost" or down):
+            self.search(self.owner.rounds)
+        if was and was != rung["id"] and down:
+            self.fuel_of_all()
+            self.go(self.light() + self.pull())
+
+    def finish(self):
+        """What the engine stands, as its logs have taught it, so that knock can be judged; and the papers."""
+        for content in (self.product("job", "get", after=("calibration.base_content",))["value"], 0.5, self.proven[-2] if len(self.proven) > 1 else 0.5):
+            self.product("evidence", "ceilings", after=("--content", content, "--apply"))
+        papers = self.car.folder / "handover.html"
+        self.product("handover", "write", after=(papers,))
+        self.checked = self.product("handover", "check", str(papers))

@@ -6,6 +6,7 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
 #include "core/ladder/ladder_forecast.h"
 #include "core/ladder/ladder_status.h"
@@ -176,6 +177,10 @@ Json describe(const RungStatus &s) {
                  {"question", g.gate->question}, {"verdict", gateVerdictKey(g.answer.verdict)},
                  {"said", g.answer.said},        {"remedy", gateRemedyKey(g.answer.remedy)}};
         if (!g.answer.toPass.empty()) one["to_pass"] = g.answer.toPass;
+        if (!g.answer.link.empty()) { // so that `job set` can be called with it
+            one["set_path"] = (fieldByPath(g.answer.link) ? "" : "limits.") + g.answer.link;
+            one["set_value"] = g.answer.toSet;
+        }
         one["used"] = std::move(used);
         gates.push_back(std::move(one));
     }

@@ -60,12 +60,13 @@ int proveChange(const ProofArguments &a) {
                   {"within_95", number(m.around())},
                   {"tolerance", m.tolerance},
                   {"places", m.places},
+                  {"calibrations", proof.twoCalibrations ? 2 : 1},
                   {"verdict", moveVerdictKey(m.verdict)}};
         if (!m.why.empty()) move["why"] = m.why;
         moves.push_back(std::move(move));
     }
     print(moves, a.json);
-    return proof.any(MoveVerdict::off) ? exitFindings : exitGood;
+    return proof.holds() ? exitGood : exitFindings;
 }
 
 int readBoost(const CLI::App &sub, const ProofArguments &a) {

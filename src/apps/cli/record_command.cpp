@@ -4,6 +4,7 @@
 #include "apps/cli/report.h"
 #include "apps/cli/table_target.h"
 #include "core/base/error.h"
+#include "core/base/limits.h"
 #include "core/job/curve_text.h"
 #include "core/job/named_tables.h"
 #include "core/job/statements.h"
@@ -90,9 +91,15 @@ RecordKey recordKey(const Job &job, const std::string &key) {
     return k;
 }
 
+// "limits.boost.overshoot": what is behind the point; nothing of another key.
+std::string limitKey(const std::string &key) {
+    constexpr std::string_view prefix = "limits.";
+    return key.starts_with(prefix) ? key.substr(prefix.size()) : std::string();
+}
+
 [[noreturn]] void refuseKey(const std::string &key) {
     throw InputError("key",
-                     verbatim("the path of a field, curve or list, such as engine.rev_limit_rpm or "
+                     verbatim("the path of a field, curve, list or limit, such as engine.rev_limit_rpm or "
                               "fuel.shelf[1].price_per_l; 'job get JOB' lists them"),
                      "'" + key + "'");
 }
@@ -124,6 +131,12 @@ Json valueOf(const Job &job, const std::string &key) {
             records.push_back(recordToJson(*l, job, i));
         return {{"key", key}, {"title", l->title}, {"records", records}};
     }
+    if (const std::string id = limitKey(key); !id.empty())
+        return {{"key", key},
+                {"value", limitOf(job, id)},
+                {"title", limitById(id).title},
+                {"origin", limitOrigin(job, id)},
+                {"own", job.limits.contains(id)}};
     const RecordKey k = recordKey(job, key);
     if (!k.list) refuseKey(key);
     if (!k.field) return recordToJson(*k.list, job, k.record);
@@ -141,6 +154,8 @@ Json keysOf(const Job &job) {
         add(c.path, "curve", curveToText(c.in(job), c, written()));
     for (const RecordList &l : allRecordLists())
         add(l.path, "list", std::to_string(l.size(job)) + " records");
+    for (const LimitDefinition &l : allLimits())
+        add("limits." + std::string(l.id), "limit", limitOf(job, l.id));
     return {{"keys", keys}};
 }
 
@@ -164,6 +179,15 @@ void setRecord(Job &job, const RecordList &list, std::size_t record, const Recor
         renameReferences(job, list.path, std::get<std::string>(before), std::get<std::string>(content));
 }
 
+// "shipped" takes the job's own away.
+void setLimit(Job &job, const std::string &id, const std::string &text) {
+    const LimitDefinition &limit = limitById(id);
+    if (text == "shipped")
+        job.limits.erase(id);
+    else
+        job.limits[id] = numberFrom("limits." + id, text, between(limit.least, limit.most, limit.dimension));
+}
+
 void setValue(Job &job, const std::string &key, const std::string &text) {
     if (const Field *f = fieldByPath(key)) return setField(job, *f, text);
     if (const CurveField *c = curveByPath(key)) {
@@ -172,6 +196,7 @@ void setValue(Job &job, const std::string &key, const std::string &text) {
         c->of(job) = curve;
         return state(job, key);
     }
+    if (const std::string id = limitKey(key); !id.empty()) return setLimit(job, id, text);
     const RecordKey k = recordKey(job, key);
     if (!k.list || !k.field) refuseKey(key);
     setRecord(job, *k.list, k.record, *k.field, text);
@@ -266,20 +291,24 @@ void addPairs(CLI::App *sub, RecordArguments &a) {
 } // namespace
 
 void addRecordCommands(CLI::App *job) {
-    CLI::App *get = job->add_subcommand("get", "A field, curve, list or record of a job; without a key, all");
+    CLI::App *get =
+        job->add_subcommand("get", "A field, curve, list, record or limit of a job; without a key, all");
     auto forGet = jobArguments(get);
-    get->add_option("key", forGet->key,
-                    "Such as engine.rev_limit_rpm, fuel.shelf or fuel.shelf[1].price_per_l");
+    get->add_option(
+        "key", forGet->key,
+        "Such as engine.rev_limit_rpm, fuel.shelf, fuel.shelf[1].price_per_l or limits.boost.overshoot");
     get->callback([a = forGet] {
         const Job of = loadJob(a->job);
         print(a->key.empty() ? keysOf(of) : valueOf(of, a->key), a->json);
     });
 
-    CLI::App *set = job->add_subcommand("set", "Set a field, a curve or what a record says, as one action");
+    CLI::App *set =
+        job->add_subcommand("set", "Set a field, a curve, a limit or what a record says, as one action");
     auto forSet = jobArguments(set);
     set->add_option("key", forSet->key, "As for get")->required();
-    set->add_option("value", forSet->value,
-                    "In SI, as get prints it; a curve as '0 %: 200 kPa; 85 %: 270 kPa'")
+    set->add_option(
+           "value", forSet->value,
+           "In SI, as get prints it; a curve as '0 %: 200 kPa; 85 %: 270 kPa'; of a limit also 'shipped'")
         ->required();
     set->callback([a = forSet] {
         write(*a, "Set " + a->key, a->key, [&](Job &to) { setValue(to, a->key, a->value); });

@@ -6,6 +6,7 @@
 #include "core/base/error.h"
 #include "core/live/practice_frames.h"
 #include "core/practice/practice_run.h"
+#include "core/practice/truth_by_cell.h"
 #include "formats/can_map_json.h"
 #include "formats/practice_csv.h"
 #include "formats/practice_json.h"
@@ -30,7 +31,7 @@ struct Arguments {
     std::string job, engine, script, log, runs, envelope, bus;
     std::vector<std::string> faults;
     double seed = 1, logHz = 100, leadS = 1, ethanol = 0;
-    bool dyno = false, ethanolGiven = false;
+    bool dyno = false, ethanolGiven = false, cells = false;
     bool json = false;
 };
 
@@ -90,6 +91,24 @@ Json describe(const PracticeResult &r) {
     return out;
 }
 
+Json describe(const std::vector<TruthCell> &cells) {
+    Json out = Json::array();
+    for (const TruthCell &c : cells)
+        out.push_back({{"rpm", c.rpm},
+                       {"load_kpa", c.loadKpa},
+                       {"rows", c.rows},
+                       {"content", c.content},
+                       {"lambda", c.lambda},
+                       {"lambda_target", c.lambdaTarget > 0 ? Json(c.lambdaTarget) : Json(nullptr)},
+                       {"spark_deg", c.sparkDeg},
+                       {"knock_limit_deg", c.limitDeg},
+                       {"clean_deg", c.cleanDeg},
+                       {"best_deg", c.bestDeg},
+                       {"best_safe_deg", c.bestSafeDeg()},
+                       {"knocked_share", c.knockedShare}});
+    return out;
+}
+
 int run(const Arguments &a) {
     const auto study = studyOf(a);
     const EngineDocument engine = engineOf(a, *study);
@@ -102,7 +121,9 @@ int run(const Arguments &a) {
     const auto every = static_cast<std::size_t>(std::lround(rowsPerS / a.logHz));
     std::size_t row = 0;
     if (a.ethanolGiven) script.ethanol = a.ethanol;
+    TruthByCell opened(*study, engine.engine);
     const PracticeRowTaker take = [&](const PracticeSample &s, const PracticeTruth &truth) {
+        if (a.cells) opened.add(s, truth);
         if (row++ % every == 0 && !a.log.empty()) appendPracticeRow(log, s, a.dyno ? &truth : nullptr);
     };
     const PracticeResult result = at(a.script.empty() ? "standard input" : a.script, [&] {
@@ -125,10 +146,12 @@ int run(const Arguments &a) {
         }
     }
     if (!a.envelope.empty()) writeText(a.envelope, engineToJson(engine));
+    Json said = describe(result);
+    if (a.cells) said["cells"] = describe(opened.cells());
     if (!a.bus.empty())
-        std::cout << Json{{"result", describe(result)}}.dump() << std::endl;
+        std::cout << Json{{"result", said}}.dump() << std::endl;
     else if (a.log != "-" && a.envelope != "-")
-        print(describe(result), a.json);
+        print(said, a.json);
     if (!result.destroyedBy.empty())
         std::cerr << "wheelwright-practice: the engine was destroyed by " << result.destroyedBy << '\n';
     return result.destroyedBy.empty() ? exitGood : exitDestroyed;
@@ -239,6 +262,9 @@ int main(int argc, char **argv) {
     runs->add_flag("--dyno", a->dyno, "Write the dyno's torque and its own sensor of boost into the log");
     runs->add_option("--runs", a->runs, "Write each pull into this folder as a dyno's CSV");
     runs->add_option("--envelope", a->envelope, "Write the truth there: open it at the end");
+    runs->add_flag(
+        "--cells", a->cells,
+        "Tell by cell of the spark table what it really did, and what it stands: the envelope opened");
     runs->add_flag("--json", a->json, "Print JSON");
     runs->callback([a, ethanol, &exitCode] {
         a->ethanolGiven = ethanol->count() > 0;

@@ -58,6 +58,7 @@ class WatchedLog {
   private:
     static double missing();
     double extraSpark(std::size_t i) const;
+    double steadyReading(std::size_t i) const;
     const Table2D *blendAt(CalibratedQuantity quantity, int perMille) const;
     void findRail();
 
@@ -67,7 +68,7 @@ class WatchedLog {
     std::vector<Episode> m_episodes;
     std::vector<double> m_sinceCutS, m_railShare;
     std::vector<bool> m_inTipIn, m_inPull;
-    std::vector<double> m_contentSum, m_contentCount; ///< of all samples before
+    std::vector<double> m_contentSum, m_contentCount, m_contentWhen; ///< of all samples before
     /// Made when first asked for, by content in tenths of a per cent.
     mutable std::mutex m_blendsMutex;
     mutable std::map<int, std::array<std::unique_ptr<Table2D>, calibratedQuantityCount>> m_blends;

@@ -28,16 +28,19 @@ WatchedLog::WatchedLog(const Study &study, LogTrace trace, bool tablesKnown)
                       in.begin() + static_cast<std::ptrdiff_t>(e.to) + 1, true);
     }
     if (m_trace.has(R::ethanol)) {
-        double sum = 0, count = 0;
+        double sum = 0, count = 0, when = 0;
         for (std::size_t i = 0; i < m_trace.size(); ++i) {
             m_contentSum.push_back(sum);
             m_contentCount.push_back(count);
-            const double c = at(R::ethanol, i);
+            m_contentWhen.push_back(when);
+            const double c = steadyReading(i);
             sum += c == c ? c : 0;
             count += c == c;
+            when += c == c ? m_trace.timeS(i) : 0;
         }
         m_contentSum.push_back(sum);
         m_contentCount.push_back(count);
+        m_contentWhen.push_back(when);
     }
     if (m_trace.has(R::pulseWidth)) {
         double last = -std::numeric_limits<double>::infinity();
@@ -53,19 +56,20 @@ double WatchedLog::missing() {
     return std::numeric_limits<double>::quiet_NaN();
 }
 
-// Means of two halves, as far apart as half the window: noise of single readings counts for little.
+// Means of two halves of its samples over the time between them: noise of single readings counts for little,
+// also beside a stretch that was not logged.
 double WatchedLog::contentPerMinute(std::size_t sample) const {
     constexpr double halfWindowS = 30, leastS = 5, secondsPerMinute = 60;
     if (m_contentSum.empty()) return missing();
     const double from = std::max(m_trace.times().front(), m_trace.timeS(sample) - halfWindowS);
     const double to = std::min(m_trace.times().back(), m_trace.timeS(sample) + halfWindowS);
     if (to - from < leastS) return missing();
-    const std::size_t first = m_trace.indexAt(from), middle = m_trace.indexAt((from + to) / 2),
-                      end = m_trace.indexAt(to);
-    const auto mean = [this](std::size_t a, std::size_t b) {
-        return (m_contentSum[b] - m_contentSum[a]) / (m_contentCount[b] - m_contentCount[a]);
+    const std::size_t first = m_trace.indexAt(from), end = m_trace.indexAt(to), middle = (first + end) / 2;
+    const auto mean = [this](const std::vector<double> &sum, std::size_t a, std::size_t b) {
+        return (sum[b] - sum[a]) / (m_contentCount[b] - m_contentCount[a]);
     };
-    return (mean(middle, end) - mean(first, middle)) / ((to - from) / 2) * secondsPerMinute;
+    const double apart = mean(m_contentWhen, middle, end) - mean(m_contentWhen, first, middle);
+    return (mean(m_contentSum, middle, end) - mean(m_contentSum, first, middle)) / apart * secondsPerMinute;
 }
 
 double WatchedLog::contentRead(std::size_t i) const {
@@ -74,6 +78,17 @@ double WatchedLog::contentRead(std::size_t i) const {
     const std::size_t first = m_trace.indexAt(m_trace.timeS(i) - halfWindowS);
     const std::size_t end = std::min(m_trace.size(), m_trace.indexAt(m_trace.timeS(i) + halfWindowS) + 1);
     return (m_contentSum[end] - m_contentSum[first]) / (m_contentCount[end] - m_contentCount[first]);
+}
+
+// A signal that is lost for one row (a start, a loose plug) has not moved the fuel: the middle one of three.
+double WatchedLog::steadyReading(std::size_t i) const {
+    const std::size_t last = m_trace.size() - 1,
+                      middle = last < 2 ? i : std::clamp<std::size_t>(i, 1, last - 1);
+    const double here = at(R::ethanol, i);
+    if (last < 2) return here;
+    const double a = at(R::ethanol, middle - 1), b = at(R::ethanol, middle), c = at(R::ethanol, middle + 1);
+    if (here != here || a != a || b != b || c != c) return here;
+    return std::max(std::min(a, b), std::min(std::max(a, b), c));
 }
 
 double WatchedLog::contentAt(std::size_t i) const {

@@ -9,9 +9,11 @@ namespace {
 GateAnswer answerCameDown(const RungEvidence &e) {
     GateAnswer a;
     a.remedy = GateRemedy::pull;
-    a.toPass = MARKED("gate.came_down.to_pass",
-                      "With the base fuel in and settled, log the same pull, cruise and idle "
-                      "as at the top, on the same calibration.");
+    a.toPass =
+        MARKED("gate.came_down.to_pass",
+               "With the base fuel in and settled, log the same pull, cruise and idle "
+               "as at the top, on the calibration of now; where that of the top was another, keep both as "
+               "revisions.");
     if (!e.facts.wayDown) {
         a.said = {MARKED("gate.came_down.none", "Not to be said: {A}."), {}, {}, {e.facts.wayDownTrouble}};
         return a;
@@ -20,6 +22,13 @@ GateAnswer answerCameDown(const RungEvidence &e) {
     for (const std::string &id : {proof.fromLog, proof.toLog}) {
         const LogInfo *info = logById(e.job(), id);
         a.used.push_back({GateUse::Kind::log, id, info ? info->name : id});
+    }
+    // What comes down is what the car goes out with.
+    const LogInfo *low = logById(e.job(), proof.fromLog);
+    if (proof.twoCalibrations && !(low && low->calibration == e.calibration)) {
+        a.said =
+            MARKED("gate.came_down.older", "Since the log near the base fuel the calibration has changed.");
+        return a;
     }
     Phrase moved;
     std::size_t judged = 0;
@@ -40,13 +49,7 @@ GateAnswer answerCameDown(const RungEvidence &e) {
         moved = moved.empty() ? Phrase(m.title)
                               : Phrase{MARKED("gate.watch.and", "{A}; {B}"), {}, {}, {moved, m.title}};
     }
-    // Fuel and spark must be among what is known to have come down.
-    const auto known = [&](std::string_view quantity) {
-        return std::ranges::any_of(proof.moves, [&](const FuelMove &m) {
-            return m.quantity == quantity && m.verdict == MoveVerdict::asExpected;
-        });
-    };
-    if (!known("fuel") || !known("spark")) {
+    if (!proof.holds()) { // fuel and spark must be among what is known to have come down
         a.said =
             judged == 0
                 ? Phrase(MARKED("gate.came_down.unsure", "The two logs do not say it of fuel and spark."))
@@ -58,7 +61,14 @@ GateAnswer answerCameDown(const RungEvidence &e) {
         return a;
     }
     a.verdict = GateVerdict::passed;
-    a.said = {MARKED("gate.came_down.held", "Came down as the tables say: {A}."), {}, {}, {moved}};
+    a.said = {proof.twoCalibrations
+                  ? MARKED("gate.came_down.two",
+                           "Came down as the tables say, each log by the calibration that it "
+                           "ran with: {A}.")
+                  : MARKED("gate.came_down.held", "Came down as the tables say: {A}."),
+              {},
+              {},
+              {moved}};
     a.toPass = {};
     a.remedy = GateRemedy::none;
     return a;

@@ -36,14 +36,16 @@ GateAnswer answerTube(const RungEvidence &e) {
         other = sensor->content.value;
     const Measured says{tube->content.value, Dimension::content};
     if (!(other == other)) {
-        if (e.job().fuelSystem.contentSensor && e.rung.kind != RungKind::wayDown) {
+        if (e.job().fuelSystem.contentSensor) {
             a.said = {MARKED("gate.tube.alone", "The tube says {0}; no sensor has been read beside it."),
                       {says}};
             a.toPass = MARKED("gate.tube.sensor", "Read the sensor, or log it at idle and cruise.");
             a.remedy = GateRemedy::lightLoad;
             return a;
         }
-        other = e.rung.content;
+        // The way down ends near the base fuel, not on it: what was poured says where.
+        const Opinion *poured = opinionBy(*e.opinions, OpinionSource::arithmetic);
+        other = e.rung.kind == RungKind::wayDown && poured ? poured->content.value : e.rung.content;
     }
     for (const PullFacts *p : e.pulls)
         a.used.push_back(useOf(*p));

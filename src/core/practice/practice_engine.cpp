@@ -53,14 +53,6 @@ double follow(double from, double to, double lagS) {
     return lagS > 0 ? to + (from - to) * portable::exp(-dt / lagS) : to;
 }
 
-CylinderShape shapeOf(const Job &job, const HiddenEngine &e) {
-    CylinderShape s;
-    s.compressionRatio = e.compressionRatio;
-    s.rodRatio = e.rodRatio;
-    s.displacementL = job.engine.displacementL / job.engine.cylinders;
-    return s;
-}
-
 ChargeModel modelOf(const HiddenEngine &e) {
     ChargeModel m;
     m.coolingShare = e.coolingShare;
@@ -88,6 +80,14 @@ HiddenEngine checked(const HiddenEngine &e, const std::vector<FaultSetting> &fau
 
 } // namespace
 
+CylinderShape hiddenCylinder(const Job &job, const HiddenEngine &e) {
+    CylinderShape s;
+    s.compressionRatio = e.compressionRatio;
+    s.rodRatio = e.rodRatio;
+    s.displacementL = job.engine.displacementL / job.engine.cylinders;
+    return s;
+}
+
 std::span<const PracticeChannel> practiceChannels() {
     return channels;
 }
@@ -106,7 +106,7 @@ PracticeEngine::PracticeEngine(std::shared_ptr<const Study> study, const HiddenE
     : m_study(std::move(study)), m_hidden(checked(truth, faults)), m_faults(std::move(faults)),
       m_components(m_study->job(), truth.gasolineRonError),
       m_circuit(m_study->job().tank, m_study->job().supply.returns), m_controller(m_study),
-      m_cylinder(shapeOf(m_study->job(), truth), cylinderStepDeg), m_model(modelOf(truth)),
+      m_cylinder(hiddenCylinder(m_study->job(), truth), cylinderStepDeg), m_model(modelOf(truth)),
       m_lean(m_study->job().limits), m_rail(m_study->job()),
       m_chanceKnock(static_cast<std::uint64_t>(truth.seed), "knock"),
       m_chanceMap(static_cast<std::uint64_t>(truth.seed), "map"),
@@ -397,6 +397,8 @@ void PracticeEngine::burn(const Injected &in) {
         lean.lambda = std::clamp(t.leanestLambda, weakest, leanMisfire);
         TrappedCharge hottest = trap(m_cylinder.shape(), model, lean);
         cool(hottest, m_sprayCoolingK - m_hidden.hottestCylinderK);
+        t.hottest = hottest.charge;
+        t.hottestBurn = hottest.burn;
         const double spark = std::clamp(t.sparkDeg, latestSparkTried, earliestSparkTried);
         const CycleResult usual = m_cylinder.cycle(mean.charge, mean.burn, m_rpm, spark);
         const CycleResult worst = m_cylinder.cycle(hottest.charge, hottest.burn, m_rpm, spark);

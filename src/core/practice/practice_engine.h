@@ -32,6 +32,9 @@ struct PracticeChannel {
 };
 std::span<const PracticeChannel> practiceChannels();
 
+/// One cylinder of it, as it really is.
+CylinderShape hiddenCylinder(const Job &job, const HiddenEngine &truth);
+
 /// What it was really like then.
 struct PracticeTruth {
     double lambda = 1;        ///< of all cylinders together
@@ -45,6 +48,8 @@ struct PracticeTruth {
     double torqueNm = 0; ///< at the crank
     double airMg = 0, fuelMg = 0;
     double dynoTorqueNm = 0; ///< as a dyno shows it: less driveline, with its noise
+    Charge hottest;          ///< in the hottest and leanest cylinder, as it burned last
+    Burn hottestBurn;
 };
 
 /// What has been done to the engine, each against what it stands: 1 destroys it.

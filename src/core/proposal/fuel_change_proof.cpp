@@ -83,11 +83,17 @@ class Prover {
                 throw InputError(log->info().name,
                                  MARKED("expected.known_content", "a log of a known content"),
                                  Phrase(MARKED("found.content_unknown", "nobody knows it")));
-        if (a.info().calibration != b.info().calibration)
-            throw InputError("logs", MARKED("expected.one_calibration", "two logs of one calibration"),
-                             Phrase{MARKED("found.two_calibrations", "{a} and {b} ran with different ones"),
-                                    {},
-                                    {a.info().name, b.info().name}});
+        // Each counts against its own tables; what those were must be known.
+        const auto tablesKnown = [](const LogReview &log) { return !log.asked(Q::spark).empty(); };
+        m_out.twoCalibrations = a.info().calibration != b.info().calibration;
+        if (m_out.twoCalibrations && !(tablesKnown(a) && tablesKnown(b)))
+            throw InputError(
+                "logs",
+                MARKED("expected.known_calibrations",
+                       "two logs of one calibration, or of calibrations that are both kept as revisions"),
+                Phrase{MARKED("found.two_calibrations", "{a} and {b} ran with different ones"),
+                       {},
+                       {a.info().name, b.info().name}});
         if (a.content().mean > b.content().mean) std::swap(m_logs[0], m_logs[1]);
         m_out.fromContent = m_logs[0]->content().mean;
         m_out.toContent = m_logs[1]->content().mean;
@@ -311,6 +317,15 @@ bool FuelChangeProof::all(MoveVerdict verdict) const {
 }
 bool FuelChangeProof::any(MoveVerdict verdict) const {
     return std::ranges::any_of(moves, [verdict](const FuelMove &m) { return m.verdict == verdict; });
+}
+
+bool FuelChangeProof::holds() const {
+    const auto known = [this](std::string_view quantity) {
+        return std::ranges::any_of(moves, [&](const FuelMove &m) {
+            return m.quantity == quantity && m.verdict == MoveVerdict::asExpected;
+        });
+    };
+    return !any(MoveVerdict::off) && known("fuel") && known("spark");
 }
 
 FuelChangeProof proveFuelChange(const Study &study, const LogReview &a, const LogReview &b,

@@ -25,21 +25,27 @@ struct FuelMove {
     double around() const; ///< half of the 95 % interval of the residual, by Student's t; 0 of none
 };
 
-/// One calibration, two logs at two contents: did fuel, spark, boost and spray move as the tables say?
+/// Two logs at two contents, of one calibration or of two that the job knows: did fuel, spark, boost and
+/// spray move as the tables say?
 struct FuelChangeProof {
     double fromContent = 0, toContent = 0;
     std::string fromLog, toLog; ///< ids
+    /// They ran with different ones: each moved as its own tables say, no calibration was held through the
+    /// change.
+    bool twoCalibrations = false;
     std::vector<FuelMove> moves;
     bool all(MoveVerdict verdict) const;
     bool any(MoveVerdict verdict) const;
+    /// Nothing is off, and fuel and spark are both known to have moved as expected.
+    bool holds() const;
 };
 
 /// By place: cells of the spark tables where both logs have clean samples enough; of boost, solenoid and
 /// spray speeds of pulls with the throttle open. Each sample counts against what its own calibration asks for
 /// there, so that different places within a cell do not matter. Tolerances: lambda.model.tolerance,
 /// watch.spark, boost.overshoot, boost.step.duty; spray a tenth, and so of the fuel for port injection.
-/// Throws InputError for logs of two calibrations, or of contents that are not known, or less than limit
-/// evidence.content_window apart.
+/// Throws InputError for logs of two calibrations of which the job does not know both, or of contents that
+/// are not known, or less than limit evidence.content_window apart.
 FuelChangeProof proveFuelChange(const Study &study, const LogReview &a, const LogReview &b,
                                 const FuelSampleOptions &options = {});
 

@@ -87,9 +87,13 @@ WorkedReport proofReport(const FuelChangeProof &proof, const Job &job) {
         : all ? MARKED("proof.all", "Everything moved as the tables say")
               : MARKED("proof.some", "What could be judged moved as the tables say; the rest is open"),
         2});
-    out.report.blocks.push_back(Sentence{{MARKED("proof.logs", "From {a} to {b}, with one calibration."),
-                                          {},
-                                          {nameOf(job, proof.fromLog), nameOf(job, proof.toLog)}}});
+    out.report.blocks.push_back(Sentence{
+        {proof.twoCalibrations
+             ? MARKED("proof.logs.two",
+                      "From {a} to {b}, which ran with two calibrations: each counts against its own.")
+             : MARKED("proof.logs", "From {a} to {b}, with one calibration."),
+         {},
+         {nameOf(job, proof.fromLog), nameOf(job, proof.toLog)}}});
     Grid grid;
     grid.heads = {MARKED("proof.head.what", "What"),         MARKED("proof.head.expected", "expected"),
                   MARKED("proof.head.measured", "measured"), MARKED("proof.head.residual", "residual"),
