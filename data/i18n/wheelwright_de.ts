@@ -7752,6 +7752,13 @@
     </message>
 </context>
 <context>
+    <name>expected.gate_sets</name>
+    <message>
+        <source>one that asks for a setting</source>
+        <translation>eine, die eine Einstellung verlangt</translation>
+    </message>
+</context>
+<context>
     <name>expected.id_of_log</name>
     <message>
         <source>the id of a log of this job</source>
@@ -7812,6 +7819,13 @@
     <message>
         <source>a key &apos;{a}&apos;</source>
         <translation>ein Schlüssel ‚{a}‘</translation>
+    </message>
+</context>
+<context>
+    <name>expected.known_calibrations</name>
+    <message>
+        <source>two logs of one calibration, or of calibrations that are both kept as revisions</source>
+        <translation>zwei Logs einer Abstimmung, oder zweier Abstimmungen, die beide als Stand aufgehoben sind</translation>
     </message>
 </context>
 <context>
@@ -8302,13 +8316,6 @@
     <message>
         <source>objects and lists at most 32 deep</source>
         <translation>Objekte und Listen höchstens 32 tief</translation>
-    </message>
-</context>
-<context>
-    <name>expected.one_calibration</name>
-    <message>
-        <source>two logs of one calibration</source>
-        <translation>zwei Logs einer Abstimmung</translation>
     </message>
 </context>
 <context>
@@ -12750,6 +12757,20 @@
     </message>
 </context>
 <context>
+    <name>gate.boost.blower</name>
+    <message>
+        <source>The blower gives {0}; the tables count with {1}.</source>
+        <translation>Der Kompressor gibt {0}; die Kennfelder rechnen mit {1}.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.boost.blower_state</name>
+    <message>
+        <source>Put {0} into the boost tables, so that every limit counts with it; or look for a slipping belt and leaks.</source>
+        <translation>{0} in die Ladedruckkennfelder schreiben, damit jede Grenze damit rechnet; oder nach einem rutschenden Riemen und Lecks suchen.</translation>
+    </message>
+</context>
+<context>
     <name>gate.boost.held</name>
     <message>
         <source>Boost holds {0} where {1} were aimed at.</source>
@@ -12855,6 +12876,13 @@
     </message>
 </context>
 <context>
+    <name>gate.came_down.older</name>
+    <message>
+        <source>Since the log near the base fuel the calibration has changed.</source>
+        <translation>Seit dem Log nahe am Grundkraftstoff hat sich die Abstimmung geändert.</translation>
+    </message>
+</context>
+<context>
     <name>gate.came_down.partly</name>
     <message>
         <source>Came down as expected: {A}. Not known of fuel and spark both.</source>
@@ -12871,8 +12899,15 @@
 <context>
     <name>gate.came_down.to_pass</name>
     <message>
-        <source>With the base fuel in and settled, log the same pull, cruise and idle as at the top, on the same calibration.</source>
-        <translation>Mit eingestelltem Grundkraftstoff denselben Zug, gleichmäßige Fahrt und Leerlauf aufzeichnen wie oben, mit derselben Abstimmung.</translation>
+        <source>With the base fuel in and settled, log the same pull, cruise and idle as at the top, on the calibration of now; where that of the top was another, keep both as revisions.</source>
+        <translation>Mit eingestelltem Grundkraftstoff denselben Zug, gleichmäßige Fahrt und Leerlauf aufzeichnen wie oben, mit der Abstimmung von jetzt; wo oben eine andere lief, beide als Stand aufheben.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.came_down.two</name>
+    <message>
+        <source>Came down as the tables say, each log by the calibration that it ran with: {A}.</source>
+        <translation>Herunter, wie die Kennfelder sagen, jedes Log nach der Abstimmung, mit der es lief: {A}.</translation>
     </message>
 </context>
 <context>
@@ -14042,6 +14077,13 @@
     <message>
         <source>The tube was read before the last pour ({0} since).</source>
         <translation>Das Röhrchen wurde vor dem letzten Einfüllen abgelesen (seither {0}).</translation>
+    </message>
+</context>
+<context>
+    <name>gate.tube.only</name>
+    <message>
+        <source>The tube says {0}; there is no sensor to hold it against.</source>
+        <translation>Das Röhrchen sagt {0}; es gibt keinen Sensor, gegen den es zu halten wäre.</translation>
     </message>
 </context>
 <context>
@@ -22134,6 +22176,13 @@
     <message>
         <source>From {a} to {b}, with one calibration.</source>
         <translation>Von {a} zu {b}, mit einer Abstimmung.</translation>
+    </message>
+</context>
+<context>
+    <name>proof.logs.two</name>
+    <message>
+        <source>From {a} to {b}, which ran with two calibrations: each counts against its own.</source>
+        <translation>Von {a} zu {b}, die mit zwei Abstimmungen liefen: jedes zählt gegen seine eigene.</translation>
     </message>
 </context>
 <context>

@@ -7752,6 +7752,13 @@
     </message>
 </context>
 <context>
+    <name>expected.gate_sets</name>
+    <message>
+        <source>one that asks for a setting</source>
+        <translation>una que pida un ajuste</translation>
+    </message>
+</context>
+<context>
     <name>expected.id_of_log</name>
     <message>
         <source>the id of a log of this job</source>
@@ -7812,6 +7819,13 @@
     <message>
         <source>a key &apos;{a}&apos;</source>
         <translation>una clave «{a}»</translation>
+    </message>
+</context>
+<context>
+    <name>expected.known_calibrations</name>
+    <message>
+        <source>two logs of one calibration, or of calibrations that are both kept as revisions</source>
+        <translation>dos registros de una calibración, o de calibraciones que estén ambas guardadas como revisión</translation>
     </message>
 </context>
 <context>
@@ -8302,13 +8316,6 @@
     <message>
         <source>objects and lists at most 32 deep</source>
         <translation>objetos y listas de como máximo 32 niveles</translation>
-    </message>
-</context>
-<context>
-    <name>expected.one_calibration</name>
-    <message>
-        <source>two logs of one calibration</source>
-        <translation>dos registros de una calibración</translation>
     </message>
 </context>
 <context>
@@ -12750,6 +12757,20 @@
     </message>
 </context>
 <context>
+    <name>gate.boost.blower</name>
+    <message>
+        <source>The blower gives {0}; the tables count with {1}.</source>
+        <translation>El compresor da {0}; los mapas cuentan con {1}.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.boost.blower_state</name>
+    <message>
+        <source>Put {0} into the boost tables, so that every limit counts with it; or look for a slipping belt and leaks.</source>
+        <translation>Poner {0} en los mapas de soplado, para que cada límite cuente con ello; o buscar una correa que patina y fugas.</translation>
+    </message>
+</context>
+<context>
     <name>gate.boost.held</name>
     <message>
         <source>Boost holds {0} where {1} were aimed at.</source>
@@ -12855,6 +12876,13 @@
     </message>
 </context>
 <context>
+    <name>gate.came_down.older</name>
+    <message>
+        <source>Since the log near the base fuel the calibration has changed.</source>
+        <translation>Desde el registro cerca del combustible base la calibración ha cambiado.</translation>
+    </message>
+</context>
+<context>
     <name>gate.came_down.partly</name>
     <message>
         <source>Came down as expected: {A}. Not known of fuel and spark both.</source>
@@ -12871,8 +12899,15 @@
 <context>
     <name>gate.came_down.to_pass</name>
     <message>
-        <source>With the base fuel in and settled, log the same pull, cruise and idle as at the top, on the same calibration.</source>
-        <translation>Con el combustible base dentro y asentado, registrar la misma tirada, crucero y ralentí que arriba, con la misma calibración.</translation>
+        <source>With the base fuel in and settled, log the same pull, cruise and idle as at the top, on the calibration of now; where that of the top was another, keep both as revisions.</source>
+        <translation>Con el combustible base dentro y asentado, registrar la misma tirada, crucero y ralentí que arriba, con la calibración de ahora; donde arriba corría otra, guardar ambas como revisión.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.came_down.two</name>
+    <message>
+        <source>Came down as the tables say, each log by the calibration that it ran with: {A}.</source>
+        <translation>Bajó como dicen los mapas, cada registro según la calibración con la que corrió: {A}.</translation>
     </message>
 </context>
 <context>
@@ -14042,6 +14077,13 @@
     <message>
         <source>The tube was read before the last pour ({0} since).</source>
         <translation>El tubo se leyó antes del último vertido ({0} desde entonces).</translation>
+    </message>
+</context>
+<context>
+    <name>gate.tube.only</name>
+    <message>
+        <source>The tube says {0}; there is no sensor to hold it against.</source>
+        <translation>El tubo dice {0}; no hay sensor con qué contrastarlo.</translation>
     </message>
 </context>
 <context>
@@ -22134,6 +22176,13 @@
     <message>
         <source>From {a} to {b}, with one calibration.</source>
         <translation>De {a} a {b}, con una calibración.</translation>
+    </message>
+</context>
+<context>
+    <name>proof.logs.two</name>
+    <message>
+        <source>From {a} to {b}, which ran with two calibrations: each counts against its own.</source>
+        <translation>De {a} a {b}, que corrieron con dos calibraciones: cada uno cuenta contra la suya.</translation>
     </message>
 </context>
 <context>

@@ -2,8 +2,6 @@
 #include "session/ladder_book.h"
 
 #include "core/base/error.h"
-#include "core/base/limits.h"
-#include "core/job/job_schema.h"
 #include "session/evidence.h"
 #include "session/session.h"
 
@@ -128,12 +126,8 @@ bool LadderBook::setBoost(const std::string &id) {
 
 bool LadderBook::set(const GateAnswer &answer) {
     if (answer.link.empty()) return false;
-    return m_session.perform(tr("What a gate asks for"), [&answer](Job &job) {
-        if (const Field *field = fieldByPath(answer.link))
-            field->write(job, answer.toSet);
-        else
-            job.limits[answer.link] = answer.toSet;
-    });
+    return m_session.perform(tr("What a gate asks for"),
+                             [&answer](Job &job) { job = withAnswer(job, answer); });
 }
 
 bool LadderBook::takeBack() {

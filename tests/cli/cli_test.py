@@ -650,7 +650,7 @@ class Command(unittest.TestCase):
         self.assertEqual(self.json("job", "get", self.job, "engine.cylinders")["value"], 5)
         keys = {k["key"]: k for k in self.json("job", "get", self.job)["keys"]}
         self.assertGreater(len(keys), 120)
-        self.assertEqual({k["what"] for k in keys.values()}, {"field", "curve", "list"})
+        self.assertEqual({k["what"] for k in keys.values()}, {"field", "curve", "list", "limit"})
         # Each field and curve can be set to what it says, which states it.
         document = self.document()
         document["stated"] = []
@@ -665,6 +665,15 @@ class Command(unittest.TestCase):
         self.assertFalse(self.json("job", "get", job, "injectors.test_fluid_kg_m3")["stated"])
         out = self.json("job", "set", self.job, "engine.boost_limit_kpa", "0 %: 201 kPa; 85 %: 270 kPa")
         self.assertEqual((out["x"], out["y"]), ([0, 0.85], [201, 270]))
+        # Limits: shipped, the job's own, shipped again.
+        shipped = self.json("job", "get", self.job, "limits.boost.step")
+        self.assertEqual((shipped["value"], shipped["own"]), (keys["limits.boost.step"]["value"], False))
+        own = self.json("job", "set", self.job, "limits.boost.step", 12.5)
+        self.assertEqual((own["value"], own["own"]), (12.5, True))
+        self.assertEqual(self.document()["limits"]["boost.step"], 12.5)
+        self.assertNotEqual(own["origin"], shipped["origin"])
+        self.assertEqual(self.json("job", "set", self.job, "limits.boost.step", "shipped"), shipped)
+        self.assertNotIn("boost.step", self.document()["limits"])
         # Records: by number, by name; added, edited, taken away.
         self.assertEqual(self.json("job", "set", self.job, "fuel.shelf[1].price_per_l", 1.5)["value"], 1.5)
         shelf = self.json("shelf", "add", self.job, "name=Corner", "kind=pump", "ethanol=0.1", "price_per_l=2")["records"]
@@ -683,6 +692,9 @@ class Command(unittest.TestCase):
         for arguments, words in (
                 (("job", "set", self.job, "engine.cylinders", "many"), ["engine.cylinders", "'many'"]),
                 (("job", "set", self.job, "engine.nope", 1), ["path of a field"]),
+                (("job", "set", self.job, "limits.nope", 1), ["nope"]),
+                (("job", "set", self.job, "limits.boost.step", -1), ["limits.boost.step", "-1"]),
+                (("job", "set", self.job, "limits.boost.step", "much"), ["limits.boost.step", "'much'"]),
                 (("job", "set", self.job, "fuel.shelf[99].price_per_l", 1), ["a record from 1 to"]),
                 (("job", "set", self.job, "fuel.shelf[1].colour", 1), ["price_per_l", "'colour'"]),
                 (("job", "set", self.job, "engine.boost_limit_kpa", "x"), ["Boost limit"]),

@@ -92,7 +92,14 @@ class Ladders(unittest.TestCase):
         self.assertIn("one of preflight", self.cli("ladder", "status", self.job, "content.41", code=2))
 
         cut = next(g for g in self.json("ladder", "status", self.job, code=1)["gates"] if g["gate"] == "cut")
-        self.assertEqual((cut["verdict"], cut["remedy"]), ("failed", "setting"))
+        self.assertEqual((cut["verdict"], cut["remedy"], cut["set_path"]), ("failed", "setting", "boost.cut_kpa"))
+        # What a gate asks to be set can be done as it says; one that asks for none refuses, and so does one that is not of this rung.
+        done = self.json("ladder", "do", self.job, "cut")
+        self.assertEqual((done["set_path"], done["set_value"]), (cut["set_path"], cut["set_value"]))
+        self.assertEqual(self.json("job", "get", self.job, "boost.cut_kpa")["value"], cut["set_value"])
+        self.assertIn("one that asks for a setting", self.cli("ladder", "do", self.job, "plugs", code=2))
+        self.assertIn("one of cut", self.cli("ladder", "do", self.job, "looked_over", code=2))
+        self.cli("job", "set", self.job, "boost.cut_kpa", 0)
         made = self.json("ladder", "set", self.job)
         self.assertEqual(json.loads(self.cli("job", "get", self.job, "boost.cut_kpa", "--json"))["value"], made["cut_kpa"])
         self.assertGreater(json.loads(self.cli("job", "get", self.job, "ladder.top_boost_kpa", "--json"))["value"], 230)

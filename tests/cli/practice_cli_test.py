@@ -70,6 +70,19 @@ class Practice(unittest.TestCase):
         self.drive(self.SHORT, "--seed", 6, "--log", other)
         self.assertNotEqual(other.read_bytes(), log.read_bytes())
 
+    def test_the_envelope_opened_by_cell(self):
+        r = self.drive(self.SHORT, "--seed", 5, "--log", self.folder / "log.csv", "--cells", "--json")
+        cells = json.loads(r.stdout)["cells"]
+        self.assertGreater(len(cells), 3)
+        rows = [row for row in csv.DictReader((self.folder / "log.csv").open()) if float(row["map_kpa"]) >= 80]
+        self.assertLessEqual(sum(c["rows"] for c in cells), len(rows))
+        for c in cells:
+            self.assertAlmostEqual(c["content"], 0.3, delta=0.01)
+            self.assertAlmostEqual(c["lambda"] / c["lambda_target"], 1, delta=0.3)
+            self.assertLessEqual(c["best_safe_deg"], min(c["knock_limit_deg"] - 1, c["clean_deg"], c["best_deg"]) + 1e-9)
+        # Nothing is told where nobody asked.
+        self.assertNotIn("cells", json.loads(self.drive(self.SHORT, "--seed", 5, "--json").stdout))
+
     def test_standard_output(self):
         r = self.drive(self.SHORT, "--seed", 5, "--log", "-")
         self.assertTrue(r.stdout.startswith("time_s,rpm,") and r.returncode == 0)

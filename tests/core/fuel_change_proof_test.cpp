@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One calibration at two contents: moves of engines whose need is known, and of logs made by hand.
 #include "core/base/error.h"
+#include "core/job/revision.h"
 #include "core/proposal/fuel_change_proof.h"
 #include "formats/job_json.h"
 #include "support/phrases.h"
@@ -76,7 +77,8 @@ class FuelChangeProofTest : public QObject {
     void aSoundEngineMovesAsItsTablesSay();
     void needThatDoesNotFollowShowsInTheFuel();
     void sparkThatDoesNotMoveIsOff();
-    void onlyOneCalibrationAndTwoContents();
+    void onlyKnownCalibrationsAndTwoContents();
+    void twoCalibrationsEachCountAgainstTheirOwn();
     void whatNobodySaysIsNotJudged();
     void portInjectionIsAskedWhereThereIsAny();
 };
@@ -135,7 +137,7 @@ void FuelChangeProofTest::sparkThatDoesNotMoveIsOff() {
     COMPARE_NEAR(spark.residual, -3, 0.3);
 }
 
-void FuelChangeProofTest::onlyOneCalibrationAndTwoContents() {
+void FuelChangeProofTest::onlyKnownCalibrationsAndTwoContents() {
     const Pair &p = sound();
     const Study study(p.job);
     EXPECT_INPUT_ERROR(proveFuelChange(study, *p.low, *p.low), "apart", "E15");
@@ -145,6 +147,33 @@ void FuelChangeProofTest::onlyOneCalibrationAndTwoContents() {
     const PracticeLog b(demoJob(), engineAsTheJobSays(Study(demoJob())), day(0.60));
     EXPECT_INPUT_ERROR(proveFuelChange(Study(other), *p.low, *b.review(other, "bb")), "one calibration",
                        "bb.csv");
+}
+
+// Between the logs the tables of the low fuel were changed, and both states are kept: the fuel that was
+// needed is what it was, and each log is held against what it was given.
+void FuelChangeProofTest::twoCalibrationsEachCountAgainstTheirOwn() {
+    Job job = demoJob();
+    const HiddenEngine engine = engineAsTheJobSays(Study(job));
+    const PracticeLog a(job, engine, day(0.60));
+    job = a.in(job, "aa");
+    keepRevision(job, "At the top", "2026-05-10T10:00:00Z", {}, true);
+    Table2D &base = job.calibration.of(CalibratedQuantity::fuel).base;
+    for (std::size_t y = 0; y < base.y().size(); ++y)
+        for (std::size_t x = 0; x < base.x().size(); ++x)
+            base.setCell({x, y}, base.cell(x, y) * 1.05);
+    const PracticeLog b(job, engine, day(0.15));
+    job = b.in(job, "bb");
+    const Study study(job);
+    const auto top = a.review(job, "aa"), low = b.review(job, "bb");
+    QVERIFY(top->info().calibration != low->info().calibration);
+    const FuelChangeProof proof = proveFuelChange(study, *low, *top);
+    QVERIFY(proof.twoCalibrations);
+    const FuelChangeProof as = proveFuelChange(Study(sound().job), *sound().low, *sound().high);
+    QVERIFY(!as.twoCalibrations && as.holds());
+    // Source-free: the need did not change, so what was measured is the same; the tables gave 5 % more below.
+    COMPARE_NEAR(moveOf(proof, "fuel").measured, moveOf(as, "fuel").measured, 0.01);
+    COMPARE_NEAR((1 + moveOf(as, "fuel").expected) / (1 + moveOf(proof, "fuel").expected), 1.05, 0.012);
+    QVERIFY(moveOf(proof, "fuel").verdict == V::off && !proof.holds());
 }
 
 void FuelChangeProofTest::whatNobodySaysIsNotJudged() {

@@ -209,6 +209,11 @@ FuelMove moveOf(std::string_view quantity, MoveVerdict verdict) {
 
 Made made(const std::string &rung) {
     if (rung == "base_boost.160") return onBase();
+    if (rung == "base_boost") { // of a blower
+        Made m = onRung(rung, 0.10, 160);
+        m.job.engine.charging = Charging::blower;
+        return m;
+    }
     if (rung == "preflight") {
         Made m = onBase();
         m.rung = rung;
@@ -279,6 +284,32 @@ const std::vector<Spoiling> &spoilings() {
          GateRemedy::testTube, "before the last pour"},
         {"tube", "base_boost.160", failed, [](Made &m) { m.job.tankEvents.back().ethanol = 0.135; },
          GateRemedy::findCause, "The tube says E14"},
+        // On the way down: what was poured says where it should stand, not the base fuel.
+        {"tube", "way_down", failed,
+         [](Made &m) {
+             m.job.fuelSystem.contentSensor = false;
+             m.facts.pulls.clear();
+             m.facts.lights.clear();
+             m.job.tankEvents.push_back(tankEvent(TankEventKind::content, 0, 0.22));
+             m.job.tankEvents.push_back(tankEvent(TankEventKind::tube, 0, 0.10));
+         },
+         GateRemedy::findCause, "beside it stands E22"},
+        {"tube", "way_down", notJudged,
+         [](Made &m) {
+             m.facts.pulls.clear();
+             m.facts.lights.clear();
+         },
+         GateRemedy::lightLoad, "no sensor has been read"},
+        // Nothing that runs on too strong a fuel belongs to the way down: the tube says it first.
+        {"planned", "way_down", failed,
+         [](Made &m) {
+             m.facts.pulls.clear();
+             m.facts.lights.clear();
+             m.job.tankEvents.push_back(tankEvent(TankEventKind::pour, 5, 0.1));
+             m.job.tankEvents.back().at = when;
+             m.job.tankEvents.push_back(tankEvent(TankEventKind::tube, 0, 0.29));
+         },
+         GateRemedy::pour, "The tube says E29"},
         {"light_load", "base_boost.160", notJudged, [](Made &m) { m.facts.lights[0].seconds = 9; },
          GateRemedy::lightLoad, "9.0"},
         {"light_load", "base_boost.160", failed, [](Made &m) { m.facts.lights[0].lambdaError = 0.031; },
@@ -352,6 +383,13 @@ const std::vector<Spoiling> &spoilings() {
              m.facts.pulls[2].solenoidDuty = 0.01;
          },
          GateRemedy::set, "spring is stated as 60"},
+        {"boost", "base_boost", failed,
+         [](Made &m) {
+             m.facts.pulls[1].heldKpa = 175;
+             m.facts.pulls[1].targetKpa = 160;
+             m.facts.pulls[1].solenoidDuty = 0;
+         },
+         GateRemedy::set, "The blower gives 175 kPa; the tables count with 160 kPa"},
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].cutAtKpa = 178; }, GateRemedy::set,
          "18 kPa over its target"},
         {"boost", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].cutAtKpa = 191; },
@@ -445,6 +483,8 @@ const std::vector<Spoiling> &spoilings() {
          GateRemedy::findCause, "11.2"},
         {"came_down", "way_down", notJudged, [](Made &m) { m.facts.wayDown.reset(); }, GateRemedy::pull,
          "Not to be said"},
+        {"came_down", "way_down", notJudged, [](Made &m) { m.facts.wayDown->twoCalibrations = true; },
+         GateRemedy::pull, "the calibration has changed"},
         {"came_down", "way_down", failed,
          [](Made &m) { m.facts.wayDown->moves[1] = moveOf("spark", MoveVerdict::off); },
          GateRemedy::findCause, "10.0 %"},

@@ -401,6 +401,22 @@ void LogReviewTest::contentSettlesOrMoves() {
             slow.of[R::ethanol][i] = 0.3 + perMinute / 60 * slow.timeS[i];
         QCOMPARE(slow.review(slow.in(job))->content().settled, settles);
     }
+    // A signal lost for a row, at the start or later, has not moved the fuel; nor has noise beside a stop.
+    Recorded lost = still;
+    lost.of[R::ethanol][0] = 0;
+    lost.of[R::ethanol][lost.timeS.size() / 2] = 0;
+    c = lost.review(lost.in(job))->content();
+    QVERIFY(c.settled && c.movedPerMinute < 1e-9);
+    Recorded stopped = steady(3000, 90, 0.62, 60);
+    for (std::size_t i = 0; i < stopped.timeS.size(); ++i) {
+        stopped.of[R::ethanol][i] += i % 2 == 0 ? 0.003 : -0.003;
+        if (stopped.timeS[i] > 35) stopped.timeS[i] += 240;
+    }
+    QVERIFY(stopped.review(stopped.in(job))->content().settled);
+    // Another fuel after it is seen all the same.
+    for (std::size_t i = 0; i < stopped.timeS.size(); ++i)
+        if (stopped.timeS[i] > 200) stopped.timeS[i] -= 225, stopped.of[R::ethanol][i] = 0.66;
+    QVERIFY(!stopped.review(stopped.in(job))->content().settled);
     // Too short to say is not settled.
     const Recorded brief = steady(3000, 90, 0.62, 3);
     c = brief.review(brief.in(job))->content();

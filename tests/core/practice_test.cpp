@@ -3,6 +3,7 @@
 #include "core/fuel/settling.h"
 #include "core/job/tank_history.h"
 #include "core/practice/practice_run.h"
+#include "core/practice/truth_by_cell.h"
 #include "core/study/mechanical_lambda.h"
 #include "core/study/spark_estimate.h"
 #include "formats/job_json.h"
@@ -125,6 +126,8 @@ class PracticeTest : public QObject {
     void coldStartsAreEnriched();
     void pullsEndAtTheLimiter();
     void mechanicalEnginesRun();
+    void pipesOfMethanolAreCool();
+    void theEnvelopeIsOpenedByCell();
     void enginesAreDestroyedByWhatTheyDoNotStand();
     void theControllerForgetsATrimThatOverboosted();
     void sprayFailSafesAreTheJobs();
@@ -684,6 +687,87 @@ void PracticeTest::mechanicalEnginesRun() {
     QVERIFY2(worst < 0.12, qPrintable(QString::number(worst)));
     QVERIFY(log.result.runs[0].peakPowerKw > 200 && log.rows.back().pulseMs == 0 &&
             log.mean(&PracticeSample::exhaustC, high) > 200);
+}
+
+// The trade's two temperatures: about 1000 °F at the target, 600 °F far rich (handbook chapters 1 and 3).
+void PracticeTest::pipesOfMethanolAreCool() {
+    const auto hottest = [](double pumpShare) {
+        Job job = moorhen();
+        job.mechanical.injection.pumpLMin *= pumpShare;
+        const Log log = drive(
+            job, plain(job),
+            script(R"({"steps": [{"do": "pull", "from_rpm": 3000, "to_rpm": 7500, "mode": "loaded"}]})"));
+        const auto top = [](const PracticeSample &s) { return s.throttlePercent > 99 && s.rpm > 6800; };
+        return std::pair(log.mean(&PracticeSample::lambda, top), log.mean(&PracticeSample::exhaustC, top));
+    };
+    const auto [lean, hot] = hottest(1);
+    const auto [rich, cool] = hottest(1.25);
+    QVERIFY2(lean > 0.8 && lean < 0.95, qPrintable(QString::number(lean)));
+    QVERIFY2(hot > 480 && hot < 620, qPrintable(QString::number(hot)));
+    QVERIFY2(rich < 0.72, qPrintable(QString::number(rich)));
+    QVERIFY2(cool > 250 && cool < 430, qPrintable(QString::number(cool)));
+    // And what an idle burns is a number.
+    const Job job = moorhen();
+    const Log idle = drive(job, plain(job), script(R"({"steps": [{"do": "idle", "seconds": 3}]})"));
+    QVERIFY(idle.result.burnedL > 0 && idle.result.tankL > 20);
+}
+
+// Against a plain loop over the rows, and the knock that the engine itself had there.
+void PracticeTest::theEnvelopeIsOpenedByCell() {
+    const Job job = demoJob();
+    const auto study = std::make_shared<const Study>(job);
+    HiddenEngine e = plain(job);
+    e.cycleScatter = 0;
+    TruthByCell opened(*study, e);
+    std::map<std::pair<double, double>, std::pair<double, int>> lambda;
+    const Table2D &grid = job.calibration.of(CalibratedQuantity::spark).base;
+    double still = 0, throttle = 0;
+    int knockedOver = 0, cleanUnder = 0, wrong = 0;
+    runPractice(
+        job, e, {}, script(R"({"ethanol": 0.1, "steps": [
+        {"do": "set", "table": "spark.base", "change": "+3"},
+        {"do": "pull", "from_rpm": 2500, "to_rpm": 6800, "mode": "loaded"}]})"),
+        [&](const PracticeSample &s, const PracticeTruth &t) {
+            opened.add(s, t);
+            still = std::abs(s.throttlePercent - throttle) < 0.5 ? still + 0.01 : 0;
+            throttle = s.throttlePercent;
+            if (still < 0.7 || s.pulseMs <= 0 || s.mapKpa < 80 || t.lambda > 1.4) return;
+            auto &sum = lambda[{grid.x()[grid.x().nearest(s.rpm)], grid.y()[grid.y().nearest(s.mapKpa)]}];
+            sum.first += t.lambda;
+            ++sum.second;
+        });
+    const std::vector<TruthCell> cells = opened.cells();
+    QVERIFY(cells.size() > 5);
+    for (const TruthCell &c : cells) {
+        const auto &[sum, count] = lambda.at({c.rpm, c.loadKpa});
+        QCOMPARE(c.rows, static_cast<std::size_t>(count));
+        COMPARE_NEAR(c.lambda, sum / count, 1e-9);
+        COMPARE_NEAR(c.content, 0.1, 0.005);
+        COMPARE_NEAR(c.cleanDeg, c.limitDeg, 0.1); // no scatter
+        QVERIFY(c.bestSafeDeg() <= c.limitDeg - 1 + 1e-9 && c.bestSafeDeg() <= c.bestDeg);
+        // Clear of its limit on either side it knocks always, or never.
+        if (c.sparkDeg > c.limitDeg + 1) knockedOver += c.knockedShare > 0.3, wrong += c.knockedShare == 0;
+        if (c.sparkDeg < c.limitDeg - 1) cleanUnder += c.knockedShare == 0, wrong += c.knockedShare > 0.3;
+    }
+    QCOMPARE(wrong, 0);
+    QVERIFY(cleanUnder > 0);
+    // With scatter the clean spark lies lower, and nothing else moves.
+    e.cycleScatter = 0.06;
+    TruthByCell scattered(*study, e);
+    PracticeTruth t;
+    t.hottest = {180, 340, 2500, 95, 0};
+    t.hottestBurn = {12, 55};
+    PracticeSample s;
+    s.rpm = 4000;
+    s.mapKpa = 180;
+    s.pulseMs = 8;
+    for (int i = 0; i < 200; ++i)
+        scattered.add(s, t);
+    const TruthCell cell = scattered.cells().at(0);
+    QVERIFY(cell.cleanDeg < cell.limitDeg - 1);
+    // Handbook chapter 10, first row of its check values, at the compression of the job.
+    Cylinder own(hiddenCylinder(job, e), 1);
+    COMPARE_NEAR(cell.limitDeg, own.knockLimit(t.hottest, t.hottestBurn, 4000).deg, 0.1);
 }
 
 void PracticeTest::enginesAreDestroyedByWhatTheyDoNotStand() {

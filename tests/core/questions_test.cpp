@@ -257,6 +257,15 @@ void QuestionsTest::oneGuessedCellWhereTheEngineGoesIsEnough() {
 
 void QuestionsTest::arithmeticOnGuessesIsAGuess() {
     const Job before = templateJob({});
+    // A blower gives what its pulley gives, on every fuel; a turbocharger's target goes with the fuel.
+    for (const Charging charging : {Charging::blower, Charging::turbo}) {
+        EngineTemplate known;
+        known.boostKpa = 60;
+        known.charging = charging;
+        const Job job = templateJob(known);
+        const TwoTable &boost = job.calibration.of(CalibratedQuantity::boost);
+        QCOMPARE(boost.base == boost.top, charging == Charging::blower);
+    }
     const auto at = [](const Job &job, CellIndex i) { return job.calibration.of(spark).base.origin(i); };
     for (const CellOrigin how : {CellOrigin::interpolated, CellOrigin::model}) {
         Job after = before;

@@ -100,6 +100,7 @@ class SparkSearchTest : public QObject {
     void boundsEndTheSearch();
     void knockIsFoundWhereItBegins();
     void tipInsAreMaybeFalse();
+    void whatComesAgainIsBelieved();
     void retardFromElsewhereIsNoVerdict();
     void onlyThePowerArea();
     void stepsGoIntoTheTables();
@@ -227,6 +228,23 @@ void SparkSearchTest::tipInsAreMaybeFalse() {
     QCOMPARE(c->retardDeg, 2.5); // shown, not acted on
     QCOMPARE(c->proposedDeg, c->nowDeg);
     QVERIFY(c->search.phase == P::raiseTwo);
+}
+
+// Heard twice as the throttle opened, at about the same speed, whatever the load: that is no accident.
+void SparkSearchTest::whatComesAgainIsBelieved() {
+    const Job job = demoJob();
+    for (const std::size_t beside : {x, x + 1}) {
+        const KnockProposal p = proposed(job, {{x, y, 3, 2.5, true}, {beside, y - 2, 3, 1.5, true}});
+        const KnockCell *first = cellIn(p, x, y), *second = cellIn(p, beside, y - 2);
+        QVERIFY(first && second);
+        QVERIFY(!first->transient && !second->transient);
+        COMPARE_NEAR(first->proposedDeg, first->nowDeg - 2.5, 1e-9);
+        COMPARE_NEAR(second->proposedDeg, second->nowDeg - 1.5, 1e-9);
+    }
+    // Far from one another each has come once.
+    const KnockProposal apart = proposed(job, {{x, y, 3, 2.5, true}, {x + 3, y, 3, 1.5, true}});
+    QVERIFY(cellIn(apart, x, y)->transient && cellIn(apart, x + 3, y)->transient);
+    QVERIFY(!apart.changes() || cellIn(apart, x, y)->proposedDeg == cellIn(apart, x, y)->nowDeg);
 }
 
 // It ran later than its table says: neither clean nor knocking.

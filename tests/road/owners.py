@@ -13,7 +13,8 @@ class Owner:
     rev_limit_rpm: int = 7000
     sensor: bool = True
     alcohol: str = "ethanol"
-    rounds: int = 6  # of the search for spark
+    steps: int = 9    # rounds of the search for spark …
+    learned: int = 4  # … and by what was learned
     capacity_l: float = 60
     litres: float = 30
     content: float = 0.1
@@ -56,8 +57,8 @@ def files(product, seed):
                                  "--compression", round(chance.uniform(8.6, 9.4), 1), "--injector-cc-min", round(230 * litres, -1)))
     product("convert", after=("--school", "window_set", "--contents", "0.1,0.5,0.85", "--apply"))
     state(product, {"fuel_system.rated_ethanol": 1, "spark.knock_control": "true", "supply.returns": "true", "fuel_system.content_sensor": "false"})
-    for content in (0.5,):
-        product("job", "add", after=("ladder.contents", f"content={content}"))
+    product("job", "add", after=("ladder.contents", "content=0.5"))
+    state(product, {"limits.ladder.way_down": 0.08, "tank.reserve_l": 2, "ladder.drain_can_l": 2})  # no sensor: back to what the file is for
     tank(product, owner, (PUMP, STRONG))
     return owner
 
@@ -69,10 +70,10 @@ def mechanical(product, seed):
     """Supercharged, methanol, mechanical injection: pills, and no controller."""
     owner, chance = Owner("mechanical", rev_limit_rpm=7500, sensor=False, alcohol="methanol", content=1.0), random.Random(seed)
     litres = round(chance.uniform(5.5, 7.5), 1)
-    product("job", "new", after=("--name", f"Engine {seed}", "--charging", "blower", "--alcohol", "methanol", "--displacement-l", litres, "--cylinders", 8,
+    product("job", "new", after=("--estimate", "--name", f"Engine {seed}", "--charging", "blower", "--alcohol", "methanol", "--displacement-l", litres, "--cylinders", 8,
                                  "--rev-limit-rpm", owner.rev_limit_rpm, "--compression", round(chance.uniform(7.8, 8.4), 1)))
     state(product, {"engine.fuel_control": "mechanical", "fuel_system.rated_methanol": 1, "fuel_system.content_sensor": "false",
-                    "mechanical.pump_l_min": round(4.9 * litres, 1), "mechanical.pump_rpm": owner.rev_limit_rpm, "mechanical.pump_wear": 0.03,
+                    "mechanical.pump_l_min": round(4.1 * litres, 1), "mechanical.pump_rpm": owner.rev_limit_rpm, "mechanical.pump_wear": 0.03,
                     "mechanical.nozzles": 8, "mechanical.nozzle_mm": round(1.07 * (litres / 7) ** 0.5, 2), "mechanical.nozzle_place": "ports",
                     "mechanical.main_mm": round(2.3 * (litres / 7) ** 0.5, 2), "mechanical.ve": 1.02, "mechanical.intake_c": 62, "mechanical.judged_rpm": 7000,
                     "mechanical.manifold_kpa": "2000 rpm: 150 kPa; 4000 rpm: 185 kPa; 6000 rpm: 210 kPa; 7500 rpm: 225 kPa"})

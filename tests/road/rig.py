@@ -2,6 +2,7 @@
 """What a tuner has: the product's command line, and a car whose truth is hidden in its envelope."""
 import json
 import subprocess
+import time
 
 
 class Refused(Exception):
@@ -12,13 +13,16 @@ class Product:
     """wheelwright-cli on one job. Findings (exit code 1) are answers, refusals (2) are not."""
 
     def __init__(self, program, job):
-        self.program, self.job, self.calls, self.findings = program, job, 0, 0
+        self.program, self.job, self.calls, self.findings, self.took = program, job, 0, 0, {}
 
     def __call__(self, *arguments, after=()):
         """The command, the job, the rest: product('ladder', 'plan') or product('job', 'set', after=('boost.spring_kpa', 60))."""
         words = [str(self.program), *map(str, arguments), str(self.job), *map(str, after), "--json"]
+        begun = time.monotonic()
         done = subprocess.run(words, capture_output=True, text=True)
         self.calls += 1
+        key = " ".join(map(str, arguments[:2])) + (" learned" if "--learned" in after else "")
+        self.took[key] = self.took.get(key, 0) + time.monotonic() - begun
         if done.returncode not in (0, 1):
             raise Refused(f"{' '.join(map(str, [*arguments, *after]))}: {done.stderr.strip()}")
         self.findings = done.returncode
@@ -33,7 +37,7 @@ class Car:
         self.capacity_l, self.litres, self.content = capacity_l, litres, content
         drawn = subprocess.run([program, "draw", job, "--seed", str(seed)], capture_output=True, text=True, check=True)
         self.truth = json.loads(drawn.stdout)
-        self.worn, self.destroyed, self.pulls, self.burned_l, self.outings = {}, None, 0, 0, 0
+        self.worn, self.destroyed, self.pulls, self.burned_l, self.outings, self.took = {}, None, 0, 0, 0, 0
 
     def drive(self, steps, hz=25, runs=None, job=None, more=()):
         """Does the steps with the job's calibration as it is now. The log, what was burned, and all that the engine said of it."""
@@ -47,20 +51,26 @@ class Car:
         # Another outing is another day's noise, of the same engine.
         truth.write_text(json.dumps(self.truth | {"seed": self.seed * 1000 + self.outings}))
         words = [self.program, "run", job or self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", hz, "--json", *more]
+        begun = time.monotonic()
         done = subprocess.run(list(map(str, words + (["--runs", runs] if runs else []))), capture_output=True, text=True)
+        self.took += time.monotonic() - begun
         if done.returncode not in (0, 3):
             raise Refused(f"the engine: {done.stderr.strip()}")
         said = json.loads(done.stdout)
         left = said["tank_l"] + spare
+        if left <= 0:
+            raise Refused("the engine: its tank ran empty")
         self.content = (said["tank_l"] * said["tank_ethanol"] + spare * self.content) / left
         self.litres = left
         self.burned_l += said["burned_l"]
         self.pulls += len(said["runs"])
         for kind, share in said["damage"].items():
-            if kind != "oil_dilution":
+            if kind == "knock":  # every outing begins with a sound engine: what knock has broken stays broken
                 self.worn[kind] = self.worn.get(kind, 0) + share
+            elif kind != "oil_dilution":  # heat and pressure are over when it has cooled
+                self.worn[kind] = max(self.worn.get(kind, 0), share)
         if said["destroyed"]:
             self.destroyed = said["destroyed_by"]
-        elif max(self.worn.values()) >= 1:  # every outing begins with a sound engine: what went before counts
-            self.destroyed = max(self.worn, key=self.worn.get)
+        elif self.worn["knock"] >= 1:
+            self.destroyed = "knock"
         return log, said["burned_l"], said

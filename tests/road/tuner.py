@@ -12,6 +12,10 @@ class Stuck(Exception):
     """The product does not say how to get further, or says the same again and again."""
 
 
+class Ended(Exception):
+    """A gate says that a part has come to its end: the way up is over, and well."""
+
+
 class Tuner:
     def __init__(self, product, car, owner, say=lambda words: None):
         self.product, self.car, self.owner, self.say = product, car, owner, say
@@ -40,11 +44,18 @@ class Tuner:
 
     def go(self, steps):
         """An outing with a log, which comes in; pulls leave the dyno's curves in self.curves."""
+        if self.car.litres < 7 and self.owner.alcohol == "ethanol":  # more of what is in it
+            share = min(1, max(0, (self.car.content - 0.1) / 0.75))
+            mixed = [{"fuel": fuel, "litres": round(12 * part), "price": 12 * part * price} for fuel, part, price in (("Strong", share, 1.3), ("Pump", 1 - share, 1.9)) if 12 * part >= 1]
+            self.pour({"drain_l": 0, "pours": mixed})
         self.keep()
         self.curves = self.car.folder / f"dyno-{self.car.outings + 1}"
         log, burned, self.said = self.car.drive(steps, runs=self.curves)
         if self.car.destroyed:
             raise Stuck(f"destroyed by {self.car.destroyed} at E{100 * self.car.content:.0f}")
+        wear = {k: round(v, 3) for k, v in self.said["damage"].items() if v > 0.005 and k != "oil_dilution"}
+        if wear:
+            self.say(f"      wears it by {wear}")
         self.event(kind="burn", litres=round(burned, 2))
         self.product("log", "import", after=(log, *(() if self.owner.sensor else ("--content", self.tube))))
         self.logs.append(log.name)
@@ -93,7 +104,9 @@ class Tuner:
             self.change("ladder", "set")
 
     def look_over(self):
-        self.car.drive([{"do": "warm_up", "seconds": 300}, {"do": "look", "at": "timing_light"}])
+        warm = {"do": "warm_up", "seconds": 300} if self.owner.alcohol == "ethanol" else {"do": "idle", "seconds": 20}
+        _, burned, _ = self.car.drive([warm, {"do": "look", "at": "timing_light"}])
+        self.event(kind="burn", litres=round(burned, 2))
         # The light reads what the crank does.
         self.product("job", "set", after=("spark.base_timing_error_deg", round(self.car.truth["cylinder"]["base_timing_error_deg"], 1)))
         self.product("job", "set", after=("spark.base_timing_checked", "true"))
@@ -139,8 +152,8 @@ class Tuner:
         elif what == "correct_fuel":
             self.fuel(gate)
         elif what == "take_spark":
-            if not self.knock(content):
-                raise Stuck(f"{rung['id']}: {gate['said']} There is no spark to take.")
+            if not self.knock(content):  # heard once, as the throttle opened: if it comes again it is believed
+                self.go(self.pull())
         elif what == "tube":
             self.read_tube()
         elif what == "look":
@@ -149,7 +162,7 @@ class Tuner:
             self.product("ladder", "replan", after=("--content", self.tube))
             return False
         elif what == "setting" and "set_path" in gate:
-            self.change("job", "set", after=(gate["set_path"], gate["set_value"]))
+            self.change("ladder", "do", after=(gate["gate"],))
             return not gate["set_path"].startswith(("boost.spring", "limits."))
         else:
             raise Stuck(f"{rung['id']}: {gate['gate']}: {gate['said']} {gate.get('to_pass', '')}")
@@ -163,7 +176,7 @@ class Tuner:
             self.make_pass(rung)
         elif rung["kind"] not in ("road", "hand_over"):
             self.begin(rung)
-        for _ in range(40):
+        for _ in range(90):
             status = self.product("ladder", "status")
             if status["light"] == "green":
                 self.product("ladder", "pass")
@@ -173,18 +186,29 @@ class Tuner:
             self.say(f"    {gate['gate']} ({gate['remedy']}): {gate['said']}")
             if gate["remedy"] in ("find_out", "stop_here"):
                 self.found.append(f"{rung['id']}: {gate['said']}")
+            if gate["remedy"] == "stop_here":  # the way up ends here, as the gate says
+                return self.stop(rung)
             if not self.remedy(rung, gate):
                 return False
         raise Stuck(f"{rung['id']}: no way past {gate['gate']}: {gate['said']}")
 
-    def search(self, rounds):
-        """On the road, two-sided: what has been learned says how far."""
+    def stop(self, rung):
+        """A part has come to its end: back to what was passed before, and that is what is handed over."""
+        if rung["kind"] == "pass":
+            self.change("job", "set", after=("mechanical.main_mm", self.pill))
+        raise Ended(f"{rung['id']}: {self.found[-1]}")
+
+    def search(self):
+        """On the road, two-sided: by steps while they are far away, then to what all of the logs have taught."""
         content = round(self.car.content, 3)
         self.product("job", "set", after=("evidence.spark_school", "road"))
-        for _ in range(rounds):
-            if not self.knock(content, "--learned"):
-                break
-            self.go(self.pull() + self.pull())
+        for rounds, pulls, how in ((self.owner.steps, 1, ()), (self.owner.learned, 2, ("--learned",))):
+            idle = 0
+            for _ in range(rounds):
+                idle = 0 if self.knock(content, *how) else idle + 1
+                if idle > 1:  # nothing to change, and the log since then says no other
+                    break
+                self.go(self.pull() * pulls)
         self.product("job", "set", after=("evidence.spark_school", "fixed"))
         self.knock(content)  # what the last of them heard is taken away
         self.say(f"  searched for spark at E{100 * self.car.content:.0f}, {self.car.pulls} pulls")
@@ -193,7 +217,7 @@ class Tuner:
         """With mechanical injection: the pill, one pass, what the thermocouple held and what the dyno said."""
         self.pour(rung)
         self.change("ladder", "set")
-        self.go([{"do": "idle", "seconds": 20}, *self.pull()])
+        self.go(self.pull())
         with (self.car.folder / self.logs[-1]).open() as log:
             hottest = max(float(row["exhaust_c"]) for row in csv.DictReader(log))
         day = f"2026-05-{1 + len(self.proven):02d}"
@@ -222,33 +246,40 @@ class Tuner:
         self.product("job", "set", after=("evidence.spark_school", "fixed"))
         self.labels = {f["name"]: f[self.owner.alcohol] for f in self.product("job", "get", after=("fuel.shelf",))["records"]}
         for _ in range(most):
-            plan = self.product("ladder", "plan")
-            rung = next((r for r in plan["rungs"] if r["state"] == "next"), None)
+            plan, rung = self.plan()
             if rung is None:
                 return plan.get("ends") or "all"
-            self.rungs = {r["id"]: r["kind"] for r in plan["rungs"]}
-            self.leave(rung)
+            if self.leave(rung):
+                plan, rung = self.plan()  # the tank holds less
             if self.climb_rung(rung):
                 if not self.proven and self.logs:
                     self.take_run("before")
                 if rung["content"] and self.logs:
                     self.proven.append(rung["content"])
+                self.pill = rung.get("pill_mm")
         raise Stuck("the way up has no end")
+
+    def plan(self):
+        plan = self.product("ladder", "plan")
+        self.rungs = {r["id"]: r["kind"] for r in plan["rungs"]}
+        return plan, next((r for r in plan["rungs"] if r["state"] == "next"), None)
 
     def leave(self, rung):
         """Before another fuel goes in: spark is looked for where all of the boost has been reached; at the top, the fuel of all contents."""
-        was, self.last = self.last, rung["id"]
+        was, self.last, before = self.last, rung["id"], self.car.outings
         down = rung["kind"] == "way_down"
         if was and self.rungs.get(was) != rung["kind"] and (self.rungs.get(was) == "base_boost" or down):
-            self.search(self.owner.rounds)
+            self.search()
         if was and was != rung["id"] and down:
             self.fuel_of_all()
             self.go(self.light() + self.pull())
+        return self.car.outings > before
 
     def finish(self):
         """What the engine stands, as its logs have taught it, so that knock can be judged; and the papers."""
-        for content in (self.product("job", "get", after=("calibration.base_content",))["value"], 0.5, self.proven[-2] if len(self.proven) > 1 else 0.5):
-            self.product("evidence", "ceilings", after=("--content", content, "--apply"))
+        if self.owner.alcohol == "ethanol":
+            for content in (min(self.proven), max(self.proven)):
+                self.product("evidence", "ceilings", after=("--content", content, "--apply"))
         papers = self.car.folder / "handover.html"
         self.product("handover", "write", after=(papers,))
         self.checked = self.product("handover", "check", str(papers))

@@ -160,6 +160,12 @@ const Rung &rungOf(const Ladder &ladder, const std::string &id) {
                      id.empty() ? "none" : "'" + echoed(id, 40) + "'");
 }
 
+// As `job set` knows it, but for the boost tables.
+std::string settingOf(const GateAnswer &answer) {
+    const bool named = answer.link == boostTables || fieldByPath(answer.link);
+    return (named ? "" : "limits.") + answer.link;
+}
+
 Json describe(const RungStatus &s) {
     constexpr std::array<std::string_view, 5> kinds{"log", "run", "tank", "look", "setting"};
     Json gates = Json::array();
@@ -177,8 +183,8 @@ Json describe(const RungStatus &s) {
                  {"question", g.gate->question}, {"verdict", gateVerdictKey(g.answer.verdict)},
                  {"said", g.answer.said},        {"remedy", gateRemedyKey(g.answer.remedy)}};
         if (!g.answer.toPass.empty()) one["to_pass"] = g.answer.toPass;
-        if (!g.answer.link.empty()) { // so that `job set` can be called with it
-            one["set_path"] = (fieldByPath(g.answer.link) ? "" : "limits.") + g.answer.link;
+        if (!g.answer.link.empty()) {
+            one["set_path"] = settingOf(g.answer);
             one["set_value"] = g.answer.toSet;
         }
         one["used"] = std::move(used);
@@ -344,6 +350,29 @@ void setRung(const LadderArguments &a) {
     print({{"rung", rung.id}, {"boost_kpa", *rung.boostKpa}, {"cut_kpa", after.boost.cutKpa}}, a.json);
 }
 
+// What a gate of the next rung asks to be set.
+void doAsked(const LadderArguments &a) {
+    JobEdit edit(a.job, true);
+    const Asked asked = ask(edit.before(), a.job, a.on);
+    const Rung &rung = rungOf(asked.ladder, {});
+    const RungStatus s = rungStatus(*asked.study, asked.ladder, rung, asked.facts);
+    const auto gate =
+        std::ranges::find_if(s.gates, [&](const GateResult &g) { return g.gate->id == a.gate; });
+    if (gate == s.gates.end()) {
+        std::string known;
+        for (const GateResult &g : s.gates)
+            known += (known.empty() ? "" : ", ") + std::string(g.gate->id);
+        throw InputError("gate", verbatim("one of " + known), "'" + echoed(a.gate, 40) + "'");
+    }
+    const Job after = withAnswer(edit.before(), gate->answer);
+    edit.commit(after, "What " + a.gate + " asks for", CellOrigin::typed);
+    print({{"rung", rung.id},
+           {"gate", a.gate},
+           {"set_path", settingOf(gate->answer)},
+           {"set_value", gate->answer.toSet}},
+          a.json);
+}
+
 // From where the tank really is.
 void replan(const CLI::App &sub, const LadderArguments &a) {
     if (!given(sub, "--volume-l") && !given(sub, "--content"))
@@ -434,6 +463,10 @@ void addLadderCommand(CLI::App &app, int &exitCode) {
         "set", "Sets boost target and overboost cut of the job, or its main pill, as a rung wants them",
         [](const CLI::App &, const LadderArguments &a) { setRung(a); }, false);
     forSet->add_option("rung", r->rung, "Its id; without one the next");
+    const auto [forDo, d] =
+        part("do", "Sets what a gate of the next rung asks to be set, such as the spring as it was measured",
+             [](const CLI::App &, const LadderArguments &a) { doAsked(a); });
+    forDo->add_option("gate", d->gate, "Its id, as status says it")->required();
     const auto [forReplan, q] =
         part("replan", "Plans again from where the tank really is, which is noted in its history",
              [](const CLI::App &sub, const LadderArguments &a) { replan(sub, a); });

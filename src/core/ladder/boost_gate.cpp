@@ -32,6 +32,20 @@ GateAnswer answerPeak(const RungEvidence &e, const PullFacts &p, double peakKpa)
     return a;
 }
 
+// A blower's boost goes by its pulley: what is wrong then is the table that all limits count with.
+GateAnswer answerBlower(const PullFacts &p, GateAnswer a) {
+    a.said = {MARKED("gate.boost.blower", "The blower gives {0}; the tables count with {1}."),
+              {{p.heldKpa, Dimension::pressure}, {p.targetKpa, Dimension::pressure}}};
+    a.toPass = {MARKED("gate.boost.blower_state",
+                       "Put {0} into the boost tables, so that every limit counts with it; "
+                       "or look for a slipping belt and leaks."),
+                {{p.heldKpa, Dimension::pressure}}};
+    a.remedy = GateRemedy::set;
+    a.link = boostTables;
+    a.toSet = p.heldKpa;
+    return a;
+}
+
 // With the solenoid at rest boost is what the spring gives: it cannot be asked for less.
 GateAnswer answerSpring(const RungEvidence &e) {
     GateAnswer a;
@@ -67,7 +81,9 @@ GateAnswer answerSpring(const RungEvidence &e) {
 
 GateAnswer answerBoost(const RungEvidence &e) {
     if (e.pulls.empty()) return noPulls(e);
-    if (GateAnswer spring = answerSpring(e); !spring.said.empty()) return spring;
+    const bool blower = e.job().engine.charging == Charging::blower;
+    if (!blower)
+        if (GateAnswer spring = answerSpring(e); !spring.said.empty()) return spring;
     for (const PullFacts *p : e.pulls)
         for (const PullFacts::Found &f : p->found)
             if (f.rule->id == "overboost" && e.rung.boostKpa &&
@@ -91,6 +107,7 @@ GateAnswer answerBoost(const RungEvidence &e) {
         return a;
     }
     a.verdict = GateVerdict::failed;
+    if (blower) return answerBlower(*worst, std::move(a));
     a.said = {MARKED("gate.boost.off", "Boost holds {0} where {1} were aimed at: more than {2} apart."),
               {held, target, within}};
     a.toPass = off > 0

@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/gate.h"
 
+#include "core/base/error.h"
+#include "core/job/job_schema.h"
+#include "core/study/headroom.h"
+
 #include <algorithm>
 #include <array>
 
@@ -55,6 +59,25 @@ std::vector<RungKind> pullRungs() {
 
 GateUse useOf(const PullFacts &p) {
     return {GateUse::Kind::log, p.log, p.logName, p.beginS, p.endS};
+}
+
+Job withAnswer(const Job &job, const GateAnswer &answer) {
+    Job after = job;
+    if (answer.link == boostTables) {
+        constexpr int rounds = 8; // either end moves the other's content a little
+        for (int i = 0; i < rounds; ++i)
+            for (const double content : {job.calibration.baseContent, job.calibration.topContent})
+                moveBoostTarget(after, content, answer.toSet);
+    } else if (const Field *field = fieldByPath(answer.link)) {
+        field->write(after, answer.toSet);
+    } else if (!answer.link.empty()) {
+        validateLimit(answer.link, answer.toSet);
+        after.limits[answer.link] = answer.toSet;
+    } else {
+        throw InputError("gate", MARKED("expected.gate_sets", "one that asks for a setting"),
+                         Phrase(answer.said));
+    }
+    return after;
 }
 
 std::vector<GateUse> usesOf(std::span<const PullFacts *const> pulls) {

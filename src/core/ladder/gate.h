@@ -53,9 +53,14 @@ struct GateAnswer {
     Phrase toPass; ///< what would pass it; empty where it is passed
     GateRemedy remedy = GateRemedy::none;
     std::vector<GateUse> used;
-    std::string link; ///< of remedy `set`: path of the field …
+    /// Of remedy `set`: path of the field, id of the limit, or boostTables …
+    std::string link;
     double toSet = 0; ///< … and what it should say, in its internal unit
 };
+/// A link: the targets of all contents, absolute, kPa.
+inline constexpr std::string_view boostTables = "calibration.boost";
+/// The job with what the answer asks for. Throws InputError where it asks for no setting.
+Job withAnswer(const Job &job, const GateAnswer &answer);
 
 /// All that gates are asked with. Pulls: the last ones of the rung (ladder_status.h) on the calibration as it
 /// is, as many as it wants.

@@ -15,7 +15,8 @@ const Opinion *tubeOfThisPour(const RungEvidence &e) {
 }
 
 GateAnswer answerPlanned(const RungEvidence &e) {
-    const double within = e.limit("ladder.content");
+    // The way down ends near the base fuel, not on it.
+    const double within = e.limit(e.rung.kind == RungKind::wayDown ? "ladder.way_down" : "ladder.content");
     double worst = PullFacts::unknown;
     const auto consider = [&](double content) {
         if (!(std::abs(worst - e.rung.content) >= std::abs(content - e.rung.content))) worst = content;
@@ -67,10 +68,10 @@ const Gate &plannedGate() {
         "planned",
         MARKED("gate.planned", "Content as planned"),
         MARKED("gate.planned.question", "Is the content that it ran on the one that was planned?"),
-        {RungKind::baseBoost, RungKind::content, RungKind::topBoost},
+        {RungKind::baseBoost, RungKind::content, RungKind::topBoost, RungKind::wayDown},
         answerPlanned,
         false,
-        {"ladder.content"}};
+        {"ladder.content", "ladder.way_down"}};
     return gate;
 }
 

@@ -43,9 +43,18 @@ GateAnswer answerTube(const RungEvidence &e) {
             a.remedy = GateRemedy::lightLoad;
             return a;
         }
-        // The way down ends near the base fuel, not on it: what was poured says where.
+        // Whether it is what was planned is asked by the gate of that name; the way down has none, and ends
+        // near the base fuel, not on it: what was poured says where.
         const Opinion *poured = opinionBy(*e.opinions, OpinionSource::arithmetic);
-        other = e.rung.kind == RungKind::wayDown && poured ? poured->content.value : e.rung.content;
+        if (e.rung.kind != RungKind::wayDown || !poured) {
+            a.verdict = GateVerdict::passed;
+            a.said = {MARKED("gate.tube.only", "The tube says {0}; there is no sensor to hold it against."),
+                      {says}};
+            a.toPass = {};
+            a.remedy = GateRemedy::none;
+            return a;
+        }
+        other = poured->content.value;
     }
     for (const PullFacts *p : e.pulls)
         a.used.push_back(useOf(*p));

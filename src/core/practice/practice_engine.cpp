@@ -78,6 +78,18 @@ HiddenEngine checked(const HiddenEngine &e, const std::vector<FaultSetting> &fau
     return e;
 }
 
+// What methanol that finds no air takes from the exhaust: its heat of evaporation, that of falling apart into
+// carbon monoxide and hydrogen (91 kJ/mol) and what warms it; and what a thick pipe and its slow probe do not
+// show of a short pass. So about 540 °C stands at λ 0.85, and 320 °C at 0.65, as the trade has it. From
+// memory.
+double richMethanolK(double lambda, double stoichiometricAfr) {
+    constexpr double takesKjKg = 5760, gasKjKgK = 1.3, pipeK = 137;
+    if (!(lambda < 1)) return pipeK;
+    const double fuel = 1 / (stoichiometricAfr * lambda); // kg per kg of air
+    const double leftOver = fuel * (1 - lambda) / (1 + fuel);
+    return leftOver * takesKjKg / gasKjKgK + pipeK;
+}
+
 } // namespace
 
 CylinderShape hiddenCylinder(const Job &job, const HiddenEngine &e) {
@@ -278,7 +290,8 @@ PracticeEngine::Injected PracticeEngine::inject() {
     const double n = job().engine.cylinders;
     if (mechanical()) {
         out.meanMg = m_sensed.rpm > 0 ? mechanicalFuelMg() : 0;
-        out.useL = out.meanMg / m_fuel.densityKgM3 * 1e-3 * n * cycles();
+        // Before the first step the rail has not been filled.
+        out.useL = m_fuel.densityKgM3 > 0 ? out.meanMg / m_fuel.densityKgM3 * 1e-3 * n * cycles() : 0;
         if (m_rpm > stopped)
             out.railKpa = mixtureAt(job().mechanical.injection, mechanicalEngineAt(job(), m_rpm), m_rpm)
                               .network.pressureKpa;
@@ -427,7 +440,9 @@ void PracticeEngine::burn(const Injected &in) {
                             m_hidden.widebandLagS + m_faults.of(FaultId::widebandLag));
     // Blown down to the exhaust, and what the pipe takes of it.
     constexpr double expanded = 0.66, pipeShare = 0.88, exhaustS = 0.7;
-    m_exhaustC = follow(m_exhaustC, (m_openK * expanded - zeroC) * pipeShare, exhaustS);
+    double leavesC = (m_openK * expanded - zeroC) * pipeShare;
+    if (mechanical()) leavesC -= richMethanolK(t.lambda, m_fuel.stoichiometricAfr);
+    m_exhaustC = follow(m_exhaustC, leavesC, exhaustS);
 }
 
 void PracticeEngine::turn(const Drive &drive) {

@@ -20,6 +20,8 @@ namespace {
 using R = ChannelRole;
 constexpr auto ofSpark = CalibratedQuantity::spark;
 constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
+// Once, as the throttle opens, a sensor may be wrong; when it comes again it is believed. From memory.
+constexpr int believedTimes = 2;
 
 // Sums over the samples of one cell at one content band.
 struct Sums {
@@ -71,6 +73,15 @@ class Collector {
     }
 
     const std::map<Key, Sums> &sums() const { return m_sums; }
+    // At that speed or beside it, whatever the load: boost rises through several rows while the throttle
+    // opens.
+    int transientsAround(const Key &key) const {
+        int count = 0;
+        for (const auto &[other, sums] : m_sums)
+            if (other.band == key.band && std::max(other.x, key.x) - std::min(other.x, key.x) <= 1)
+                count += sums.transients;
+        return count;
+    }
     const Coverage &cells() const { return m_cells; }
 
   private:
@@ -199,13 +210,14 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         c.content = sums.content / sums.hits;
         c.knocks = sums.knocks;
         c.transientKnocks = sums.transients;
-        c.transient = sums.knocks == 0 && sums.transients > 0;
+        const bool believed = sums.transients > 0 && collector.transientsAround(key) >= believedTimes;
+        c.transient = sums.knocks == 0 && sums.transients > 0 && !believed;
         c.retardDeg = std::max(sums.retardDeg, sums.transientDeg);
         c.carriedDeg = sums.carriedDeg;
         c.intakeC = sums.intakeC;
         c.worstContent = sums.worstContent;
         c.logs = sums.logs;
-        if (c.hits < least && c.knocks == 0) continue;
+        if (c.hits < least && c.knocks == 0 && !believed) continue;
         const BlendEnds ends = pressure.ends(ofSpark, c.content);
         c.nowDeg = c.proposedDeg =
             ends.blend(ends.low->lookup(c.rpm, c.loadKpa).value, ends.high->lookup(c.rpm, c.loadKpa).value);
@@ -220,11 +232,11 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         }
         SparkSeen seen;
         seen.tableDeg = c.nowDeg;
-        seen.knocked = sums.knocks > 0;
-        seen.retardDeg = sums.retardDeg;
+        seen.knocked = sums.knocks > 0 || believed;
+        seen.retardDeg = believed ? c.retardDeg : sums.retardDeg;
         seen.knockedDeg = c.nowDeg + (std::isfinite(sums.knockOffset) ? sums.knockOffset : 0);
         // Half of its samples without retard, at least: else it ran later than its table says.
-        seen.judged = sums.offsets >= std::max(least, sums.hits / 2) && sums.transients == 0;
+        seen.judged = sums.offsets >= std::max(least, sums.hits / 2) && (sums.transients == 0 || believed);
         c.offsetDeg = sums.offsets > 0 ? sums.offsetSum / sums.offsets : 0;
         seen.offsetDeg = c.offsetDeg;
         seen.cleanDeg = c.nowDeg + c.offsetDeg;

@@ -20,12 +20,12 @@ struct KnockCell {
     double content = 0; ///< mean of its samples
     double hits = 0;
     int knocks = 0;                       ///< times that it began here, tip-ins apart
-    int transientKnocks = 0;              ///< times that it did in a tip-in: maybe false
+    int transientKnocks = 0;              ///< times that it did in a tip-in: once it may be false
     double retardDeg = 0;                 ///< the most that was taken while it went on here; of a tip-in too
     double carriedDeg = 0;                ///< the most retard that came along from elsewhere
     double intakeC = 0, worstContent = 0; ///< at the most retard; not numbers without
-    bool transient = false;               ///< all of its knock began in tip-ins
-    double offsetDeg = 0;                 ///< that corrections by temperature added or took, on the average
+    bool transient = false; ///< it began in a tip-in, and has not come again: it is not acted on
+    double offsetDeg = 0;   ///< that corrections by temperature added or took, on the average
     double nowDeg = 0, proposedDeg = 0;
     bool locked = false;
     SparkSearch search; ///< once the proposal is taken

@@ -153,7 +153,9 @@ Job templateJob(const EngineTemplate &k) {
     c.topContent = k.topContent;
 
     const double ambient = job.conditions.ambientKpa;
-    constexpr double baseShare = 0.6, roomKpa = 25;
+    constexpr double roomKpa = 25;
+    // A blower gives what its pulley gives, whatever the fuel.
+    const double baseShare = k.charging == Charging::blower ? 1 : 0.6;
     const double most = rounded(ambient + k.boostKpa, 1);
     job.boost.cutKpa = k.boostKpa > 0 ? most + roomKpa : 0;
     // The smallest usual sensor that leaves room.
