@@ -780,6 +780,16 @@ void LadderTest::plansFromWhereTheTankIs() {
     l = planLadder(Study(job));
     QVERIFY(l.next()->moves() && l.next()->pours[0].name == "Strong");
     QVERIFY(l.byId("content.25")->pours.empty());
+    // An empty tank before the road: no stronger than the way down may end, though the strong fuel is
+    // cheaper.
+    Job down = plainJob();
+    for (const Rung &r : planLadder(Study(down)).rungs)
+        if (r.kind != RungKind::road && r.kind != RungKind::handOver)
+            down.ladderPassed.push_back(passed(r.id));
+    down.tankEvents = {tankEvent(TankEventKind::level, 3, 0), tankEvent(TankEventKind::content, 0, 0.20)};
+    l = planLadder(Study(down));
+    QCOMPARE(l.next()->id, std::string("road"));
+    QVERIFY(l.next()->volumeL >= 8 && l.next()->expected.value <= 0.25 + 1e-9);
     // Without a fuel that plans may use there is a ladder all the same.
     job.shelf.clear();
     l = planLadder(Study(job));

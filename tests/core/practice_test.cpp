@@ -751,6 +751,13 @@ void PracticeTest::theEnvelopeIsOpenedByCell() {
     }
     QCOMPARE(wrong, 0);
     QVERIFY(cleanUnder > 0);
+    // Mechanical injection commands nothing, and is opened all the same.
+    const Job pills = moorhen();
+    TruthByCell bare(Study(pills), plain(pills));
+    runPractice(pills, plain(pills), {},
+                script(R"({"steps": [{"do": "pull", "from_rpm": 4000, "to_rpm": 7000, "mode": "loaded"}]})"),
+                [&](const PracticeSample &s, const PracticeTruth &t) { bare.add(s, t); });
+    QVERIFY(!bare.cells().empty() && bare.cells()[0].lambdaTarget == 0 && bare.cells()[0].lambda > 0.5);
     // With scatter the clean spark lies lower, and nothing else moves.
     e.cycleScatter = 0.06;
     TruthByCell scattered(*study, e);

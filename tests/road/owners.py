@@ -27,7 +27,8 @@ def turbo(product, seed):
     flow = round(430 * litres / 2, -1) * 2  # enough for the strong fuel at the boost wanted
     product("job", "new", after=("--estimate", "--name", f"Engine {seed}", "--displacement-l", litres, "--cylinders", 4, "--rev-limit-rpm", owner.rev_limit_rpm,
                                  "--boost-kpa", round(chance.uniform(80, 130)), "--compression", round(chance.uniform(8.8, 9.8), 1), "--injector-cc-min", flow))
-    state(product, {"fuel_system.rated_ethanol": 1, "spark.knock_control": "true", "supply.returns": "true", "boost.spring_kpa": 60, "fuel_system.content_sensor": "true"})
+    state(product, {"fuel_system.rated_ethanol": 1, "spark.knock_control": "true", "supply.returns": "true", "boost.spring_kpa": 60, "fuel_system.content_sensor": "true",
+                    "limits.watch.intake_rise": 32})  # its cooler is not what this is about
     for content in (0.4, 0.6):
         product("job", "add", after=("ladder.contents", f"content={content}"))
     tank(product, owner, (PUMP, STRONG))

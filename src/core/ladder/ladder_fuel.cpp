@@ -129,9 +129,9 @@ class FuelPlanner {
     }
 
     CanStop stopOf(const Rung &r) const {
-        if (r.kind == RungKind::road) return {0, 1, 0, 1, r.burnL};
         const double near = limitOf(m_job, "ladder.pour"), far = limitOf(m_job, "ladder.content");
-        if (r.kind == RungKind::wayDown) {
+        // The road is driven on what it came down to, never on what happens to be cheap.
+        if (r.kind == RungKind::wayDown || r.kind == RungKind::road) {
             const double high = r.content + limitOf(m_job, "ladder.way_down");
             return {r.content - far, high, r.content - far, high, r.burnL};
         }

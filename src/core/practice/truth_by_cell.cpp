@@ -28,8 +28,9 @@ void TruthByCell::add(const PracticeSample &row, const PracticeTruth &truth) {
     m_steadyS =
         std::abs(row.throttlePercent - m_lastThrottle) < stillPercent ? m_steadyS + PracticeEngine::stepS : 0;
     m_lastThrottle = row.throttlePercent;
-    constexpr double misfires = 1.4; // no charge to speak of
-    if (m_steadyS < settledS || row.pulseMs <= 0 || row.mapKpa < leastKpa || truth.lambda > misfires) return;
+    constexpr double misfires = 1.4;                           // no charge to speak of
+    const bool cut = row.pulseMs <= 0 && row.lambdaTarget > 0; // without a controller nobody commands either
+    if (m_steadyS < settledS || cut || row.mapKpa < leastKpa || truth.lambda > misfires) return;
     Sum &s = m_sums[m_grid.y().nearest(row.mapKpa) * m_grid.x().size() + m_grid.x().nearest(row.rpm)];
     ++s.rows;
     s.knocked += truth.knock > 0;
