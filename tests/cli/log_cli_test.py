@@ -335,7 +335,13 @@ class Logs(unittest.TestCase):
         self.assertAlmostEqual(row.lambda_target + 0.03, lean["limit"], delta=0.01)
         self.assertIn("fuel supply", lean["causes"][0]["cause"])
         self.assertIn("rail pressure sags here", lean["causes"][0]["for"])
-        self.run_cli("job", "set", job, "limits.watch.lean", "0.2", code=2)  # limits have their own way in
+        # A limit of the job's own is what the rule goes by.
+        self.run_cli("job", "set", job, "limits.watch.lean", "0.2")
+        wide = {f["rule"]: f for f in self.json("log", "findings", job, "--log", pump, code=1)}
+        self.assertNotEqual(wide.get("lean"), lean)
+        self.run_cli("job", "set", job, "limits.watch.lean", "shipped")
+        again = {f["rule"]: f for f in self.json("log", "findings", job, "--log", pump, code=1)}
+        self.assertEqual(again["lean"], lean)
         quiet = self.imported("time,rpm,coolant (°C)\n" + "".join(f"{i / 10},{3000 + i},90\n" for i in range(50)), name="quiet.csv")
         answer = self.run_cli("log", "findings", self.job, "--log", quiet["id"], "--json")
         self.assertEqual(json.loads(answer.stdout), [])
