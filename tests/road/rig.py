@@ -13,19 +13,17 @@ class Product:
     """wheelwright-cli on one job. Findings (exit code 1) are answers, refusals (2) are not."""
 
     def __init__(self, program, job):
-        self.program, self.job, self.calls, self.findings, self.took = program, job, 0, 0, {}
+        self.program, self.job, self.took = program, job, {}
 
     def __call__(self, *arguments, after=()):
         """The command, the job, the rest: product('ladder', 'plan') or product('job', 'set', after=('boost.spring_kpa', 60))."""
         words = [str(self.program), *map(str, arguments), str(self.job), *map(str, after), "--json"]
         begun = time.monotonic()
         done = subprocess.run(words, capture_output=True, text=True)
-        self.calls += 1
         key = " ".join(map(str, arguments[:2])) + (" learned" if "--learned" in after else "")
         self.took[key] = self.took.get(key, 0) + time.monotonic() - begun
         if done.returncode not in (0, 1):
             raise Refused(f"{' '.join(map(str, [*arguments, *after]))}: {done.stderr.strip()}")
-        self.findings = done.returncode
         return json.loads(done.stdout) if done.stdout.strip() else {}
 
 
@@ -39,7 +37,7 @@ class Car:
         self.truth = json.loads(drawn.stdout)
         self.worn, self.destroyed, self.pulls, self.burned_l, self.outings, self.took = {}, None, 0, 0, 0, 0
 
-    def drive(self, steps, hz=25, runs=None, job=None, more=()):
+    def drive(self, steps, hz=25, runs=None, more=()):
         """Does the steps with the job's calibration as it is now. The log, what was burned, and all that the engine said of it."""
         self.outings += 1
         name = self.folder / f"outing-{self.outings}"
@@ -50,7 +48,7 @@ class Car:
         script.write_text(json.dumps({"ethanol": self.content, "steps": first + steps}))
         # Another outing is another day's noise, of the same engine.
         truth.write_text(json.dumps(self.truth | {"seed": self.seed * 1000 + self.outings}))
-        words = [self.program, "run", job or self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", hz, "--json", *more]
+        words = [self.program, "run", self.job, "--engine", truth, "--script", script, "--log", log, "--log-hz", hz, "--json", *more]
         begun = time.monotonic()
         done = subprocess.run(list(map(str, words + (["--runs", runs] if runs else []))), capture_output=True, text=True)
         self.took += time.monotonic() - begun

@@ -1,5 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A tuner who does what the product proposes and nothing else: the rung that is next, and of its gates the first that is open."""
+"""A tuner who does what the product proposes: the rung that is next, and of its gates the first that is open. What is his own: when to look for spark and
+for how long, to correct all contents at once where there are several, to fill up with what is in the tank, and a pull again after knock that was heard once."""
 import csv
 import random
 
@@ -20,7 +21,7 @@ class Tuner:
     def __init__(self, product, car, owner, say=lambda words: None):
         self.product, self.car, self.owner, self.say = product, car, owner, say
         self.hand = random.Random(car.seed)  # reads tubes
-        self.spent, self.poured_l, self.corrections, self.tries = 0, 0, 0, 0
+        self.spent, self.poured_l, self.corrections = 0, 0, 0
         self.found = []   # what the gates called a fault
         self.proven = []  # contents of rungs that were passed by evidence
         self.driven = []  # true contents of the logs
