@@ -543,6 +543,7 @@ class LadderTest : public QObject {
     void onlyTheNextMayPass();
     void higherBoostPassedIsPassed();
     void pullsCountForTheNearestContent();
+    void tooStrongForTheWayDownIsSaid();
     void anotherPourMakesAnotherFill();
     void lastPullsCount();
     void reportsSayWhatIsThere();
@@ -982,6 +983,40 @@ void LadderTest::pullsCountForTheNearestContent() {
     QVERIFY(counts(0.85, 220, "content.85") && counts(0.85, 220, "top_boost.220"));
     QVERIFY(counts(0.24, 150, "way_down") && !counts(0.26, 150, "way_down"));
     QVERIFY(!counts(0.10, 160, "road"));
+}
+
+// On the way down a fuel that is still too strong is not nothing: its logs count, and the gate says so.
+void LadderTest::tooStrongForTheWayDownIsSaid() {
+    Made m = onRung("way_down", 0.10, 190);
+    const auto answerOf = [&](const Made &of, std::string_view gate) -> GateAnswer {
+        for (const GateResult &g : of.status().gates)
+            if (g.gate->id == gate) return g.answer;
+        return {};
+    };
+    for (PullFacts &p : m.facts.pulls)
+        p.content = 0.27, p.added = "2026-06-02T10:00:00Z";
+    for (LightLoadFacts &l : m.facts.lights)
+        l.content = 0.27, l.added = "2026-06-02T10:00:00Z";
+    RungPass top = passed("top_boost.220");
+    top.at = "2026-06-01T10:00:00Z";
+    m.job.ladderPassed = {top};
+    TankEvent pour;
+    pour.kind = TankEventKind::pour;
+    pour.litres = 20;
+    pour.at = "2026-06-01T12:00:00Z";
+    m.job.tankEvents.push_back(pour);
+    const GateAnswer strong = answerOf(m, "planned");
+    QVERIFY(strong.verdict == GateVerdict::failed);
+    QVERIFY(strong.remedy == GateRemedy::pour);
+    // Of before that pour it is the fuel of the top, and says nothing of the way down.
+    Made before = m;
+    for (PullFacts &p : before.facts.pulls)
+        p.added = "2026-06-01T11:00:00Z";
+    for (LightLoadFacts &l : before.facts.lights)
+        l.added = "2026-06-01T11:00:00Z";
+    QVERIFY(answerOf(before, "planned").verdict != GateVerdict::failed ||
+            answerOf(before, "planned").used.empty());
+    QVERIFY(answerOf(before, "lambda").verdict == GateVerdict::notJudged);
 }
 
 // Logs of a fill that missed are left out once it was put right; those that were on plan still count, but say

@@ -61,11 +61,24 @@ void onlyLastFill(RungEvidence &e) {
     std::erase_if(e.lights, another);
 }
 
+// When something was poured or drained last.
+std::string lastPourOf(const Job &job) {
+    std::string at;
+    for (const TankEvent &t : job.tankEvents)
+        if ((t.kind == TankEventKind::pour || t.kind == TankEventKind::drain) && !t.at.empty()) at = t.at;
+    return at;
+}
+
+// Of the way down what ran on the fuel that was poured for it counts, however far from the base fuel that is:
+// that it is too far is for a gate to say.
+bool pouredForWayDown(const RungEvidence &e, const std::string &added) {
+    const auto &passed = e.job().ladderPassed.values();
+    return e.rung.kind == RungKind::wayDown && !passed.empty() && passed.back().at < e.pouredAt &&
+           added > e.pouredAt;
+}
+
 // What came in before the last pour and missed the rung is what the pour was to put right.
 void withoutPutRight(RungEvidence &e) {
-    for (const TankEvent &t : e.job().tankEvents)
-        if ((t.kind == TankEventKind::pour || t.kind == TankEventKind::drain) && !t.at.empty())
-            e.pouredAt = t.at;
     const double within = e.limit("ladder.content");
     const auto putRight = [&](const auto *f) {
         return !e.ofThisFill(f->added) && std::abs(f->content - e.rung.content) > within;
@@ -76,18 +89,26 @@ void withoutPutRight(RungEvidence &e) {
 
 RungEvidence evidenceOf(const Study &study, const Ladder &ladder, const Rung &rung,
                         const LadderFacts &facts) {
-    RungEvidence e{
-        study, ladder, rung, facts, {}, {}, 0, opinions(study.job()), calibrationPrint(stateOf(study.job())),
-        {}};
+    RungEvidence e{study,
+                   ladder,
+                   rung,
+                   facts,
+                   {},
+                   {},
+                   0,
+                   opinions(study.job()),
+                   calibrationPrint(stateOf(study.job())),
+                   lastPourOf(study.job())};
     for (const PullFacts &p : facts.pulls) {
-        if (!belongsTo(p, rung, ladder, study.job())) continue;
+        if (!belongsTo(p, rung, ladder, study.job()) && !pouredForWayDown(e, p.added)) continue;
         if (p.current)
             e.pulls.push_back(&p);
         else
             ++e.otherCalibration;
     }
     for (const LightLoadFacts &l : facts.lights)
-        if (l.current && ofContent(l.content, rung, ladder, study.job())) e.lights.push_back(&l);
+        if (l.current && (ofContent(l.content, rung, ladder, study.job()) || pouredForWayDown(e, l.added)))
+            e.lights.push_back(&l);
     withoutPutRight(e);
     onlyLastFill(e);
     // As many as are wanted, the last ones: what was put right since does not count against it for ever.
