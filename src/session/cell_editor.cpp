@@ -2,6 +2,7 @@
 #include "session/cell_editor.h"
 
 #include "core/base/error.h"
+#include "core/job/named_tables.h"
 #include "core/study/blend_edit.h"
 #include "core/tables/cell_expression.h"
 #include "core/tables/region_edit.h"
@@ -49,7 +50,7 @@ QString CellEditor::selectionWords() const {
     if (cells > 1) return tr("%1 cells").arg(cells);
     const TableField field = m_session.frontField();
     const UnitChoice &units = m_session.units();
-    const QString x = along(field.x, m_session.table().x()[m_session.cell().x], units);
+    QString x = along(field.x, m_session.table().x()[m_session.cell().x], units);
     if (field.y.single()) return x;
     return x + QStringLiteral(", ") + along(field.y, m_session.table().y()[m_session.cell().y], units);
 }
@@ -97,6 +98,26 @@ bool CellEditor::setCellNote(const QString &note) {
         for (const std::string &path : m_session.frontPaths())
             setNote(job, path, rpm, y, note.trimmed().toStdString());
     });
+}
+
+bool CellEditor::stateSelected() {
+    if (!mayEdit() || !m_session.hasJob()) return false;
+    std::size_t stated = 0;
+    Job trial = m_session.job();
+    const auto state = [&](Job &job) {
+        stated = 0;
+        for (const std::string &path : m_session.frontPaths())
+            if (Table2D *t = namedTable(job, path)) stated += stateCells(*t, m_session.chosenIn(*t));
+    };
+    state(trial);
+    if (stated == 0) {
+        m_session.report(tr("Nothing done: none of these numbers is an estimate or a default."));
+        return false;
+    }
+    return m_session.perform(
+        tr("%1: these are so, %2")
+            .arg(text(m_session.frontField().title, m_session.units()), selectionWords()),
+        state);
 }
 
 // Locked cells stay as they are. What the engine gets is a blend: each cell's step goes to both ends by their

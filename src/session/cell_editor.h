@@ -22,6 +22,8 @@ class CellEditor {
     /// What an entry into 'now' would do to both ends at the cursor: "base 20.5 → 20.7, top 24.0 → 25.1".
     /// Empty for what cannot be read yet, and where a table is edited by itself.
     QString shareOfEntry(const QString &typed) const;
+    /// Says that the selected numbers are so: what was guessed is typed from now on, of 'now' at both ends.
+    bool stateSelected();
     bool nudge(int steps);
     enum class Along { both, rows, columns };
     bool interpolate(Along along = Along::both);

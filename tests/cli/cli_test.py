@@ -598,6 +598,19 @@ class Command(unittest.TestCase):
         states = {c["id"]: c["state"] for c in self.json("verify", job, code=1)["checks"]}
         self.assertEqual({states[i] for i in ("lambda.lean", "spark.monotone", "spark.step", "boost.limit", "start.cold")},
                          {"not_judged"})
+        # Somebody says that targets are so: a region, then all tables of it. Another question is not answered by that.
+        part = self.json("table", "state", job, "lambda.base", "--rpm", "3000,5000", "--y", "100,150", "--dry-run")
+        self.assertEqual((part["chosen_cells"], part["stated_cells"], part["applied"]), (part["stated_cells"], part["chosen_cells"], False))
+        self.json("table", "state", job, "lambda.base", "--rpm", "3000,5000", "--y", "100,150")
+        whole = self.json("table", "state", job, "lambda")
+        self.assertEqual(whole["stated_cells"], whole["chosen_cells"] - part["chosen_cells"])
+        self.assertEqual(self.json("table", "state", job, "lambda")["stated_cells"], 0)
+        missing = {q["id"]: {m["id"] for m in q["missing"]} for q in self.json("verify", job, code=1)["questions"]}
+        self.assertNotIn("lambda_tables", missing["mixture"])
+        self.assertIn("fuel_tables", missing["mixture"])
+        self.assertIn("spark_tables", missing["knock"])
+        self.json("table", "state", job, "lambda.base", "--rpm", "3001,3002", code=1)
+        self.refused("table", "state", job, "lambdas", words=["lambdas"])
         self.refused("job", "new", str(self.folder / "x.wwjob"), "--estimate", "--boost-kpa", 600, words=["boost_kpa", "400"])
         self.assertFalse((self.folder / "x.wwjob").exists())
 

@@ -37,6 +37,7 @@ class RegionEditTest : public QObject {
     Q_OBJECT
   private slots:
     void setsOfCells();
+    void sayingThatNumbersAreSo();
     void interpolatesRunsByThemselves();
     void regridsAsGslDoes();
     void regridThereAndBack();
@@ -62,6 +63,21 @@ void RegionEditTest::setsOfCells() {
     applyExpression(changed, without(a, b), {CellExpression::Operation::multiply, 2});
     QCOMPARE(changed.cell(3, 1), t.cell(3, 1));
     QCOMPARE(changed.cell(2, 1), 2 * t.cell(2, 1));
+}
+
+// Guesses become typed, cell by cell; what somebody or a log has said stays as it was, and so do the numbers.
+void RegionEditTest::sayingThatNumbersAreSo() {
+    Table2D t(Axis({1000, 2000, 3000}), Axis({50, 100}), {1, 2, 3, 4, 5, 6});
+    using O = CellOrigin;
+    t.setOrigins({O::estimated, O::assumed, O::log, O::estimated, O::typed, O::model});
+    QCOMPARE(stateCells(t, {{0, 0}, {1, 0}, {2, 0}, {1, 1}, {2, 1}}), std::size_t{2});
+    const std::vector<O> expected{O::typed, O::typed, O::log, O::estimated, O::typed, O::model};
+    QVERIFY(t.origins() == expected);
+    QVERIFY((t.cells() == std::vector<double>{1, 2, 3, 4, 5, 6}));
+    QCOMPARE(stateCells(t, {{0, 0}, {1, 0}}), std::size_t{0});
+    Table2D plain(Axis({1000, 2000}), Axis({50, 100}),
+                  {1, 2, 3, 4}); // nothing is known of where it comes from
+    QCOMPARE(stateCells(plain, {{0, 0}}), std::size_t{0});
 }
 
 // Two runs in one row, an L in the columns.

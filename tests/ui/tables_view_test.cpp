@@ -377,6 +377,29 @@ void TablesViewTest::aGuessTypedAnewIsSaid() {
     QVERIFY(table().origin({3, 4}) == CellOrigin::typed && guessed(table().origin({4, 4})));
     session().undo();
     QVERIFY(guessed(table().origin({3, 4})));
+    // All that is selected at once, of 'now' at both ends; one step of undo, and nothing where nothing is
+    // guessed.
+    QVERIFY(session().perform(QStringLiteral("guesses"), [](Job &job) {
+        Table2D &t = job.calibration.of(CalibratedQuantity::spark).top;
+        t.setOrigins(std::vector(t.cells().size(), CellOrigin::estimated));
+    }));
+    session().setSide(TableSide::now);
+    session().setContent(0.4);
+    session().setCell({3, 4});
+    session().setCell({4, 5}, true);
+    QVERIFY(CellEditor(session()).stateSelected());
+    const Table2D &top = session().job().calibration.of(CalibratedQuantity::spark).top;
+    for (const CellIndex i : {CellIndex{3, 4}, CellIndex{4, 5}})
+        QVERIFY(table().origin(i) == CellOrigin::typed && top.origin(i) == CellOrigin::typed);
+    QVERIFY(guessed(table().origin({5, 5})) && guessed(top.origin({5, 5})));
+    QString why;
+    const auto heard = connect(&session(), &Session::problem, [&](const QString &said) { why = said; });
+    QVERIFY(!CellEditor(session()).stateSelected());
+    QVERIFY(why.contains(QStringLiteral("estimate")));
+    disconnect(heard);
+    session().undo();
+    QVERIFY(guessed(table().origin({3, 4})));
+    QVERIFY(guessed(session().job().calibration.of(CalibratedQuantity::spark).top.origin({4, 5})));
 }
 
 void TablesViewTest::aNewJobIsEstimated() {

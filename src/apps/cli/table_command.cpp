@@ -140,6 +140,28 @@ void limitTo(const char *option, const std::vector<double> &ends, std::optional<
     most = ends[1] + inclusive;
 }
 
+// The region that is asked for; without one every number that is there.
+CellQuery queryOf(const EditArguments &a, const TableField &field) {
+    CellQuery query;
+    query.compare = CellQuery::Compare::greater;
+    query.value = -1e300;
+    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{}, field.x, field.y);
+    limitTo("--rpm", a.rpm, query.leastX, query.mostX);
+    limitTo("--y", a.y, query.leastY, query.mostY);
+    return query;
+}
+
+void addRegion(CLI::App *sub, EditArguments &a) {
+    addNumbers(sub, "--rpm", a.rpm, between(1, 25000, Dimension::engineSpeed),
+               "Region, such as 3000,5000; otherwise all")
+        ->expected(1, 2);
+    addNumbers(sub, "--y", a.y, between(0, 10000), "Region of load or throttle, in the unit of the axis")
+        ->expected(1, 2);
+    sub->add_option("--where", a.where, "Only such cells: '> 22 above 180 kPa'");
+    sub->add_flag("--dry-run", a.dryRun, "Say what it would do");
+    sub->add_flag("--json", a.json, "Print JSON");
+}
+
 int editTable(const EditArguments &a) {
     JobEdit edit(a.job, !a.dryRun);
     const Job &before = edit.before();
@@ -156,12 +178,7 @@ int editTable(const EditArguments &a) {
     if (!now) target.emplace(before, a.table);
     const TableField field = now ? tableIn(before, quantity, false) : target->field();
     const Table2D shown = now ? Study(before).blended(quantity, a.content) : target->of(after);
-    CellQuery query;
-    query.compare = CellQuery::Compare::greater;
-    query.value = -1e300;
-    if (!a.where.empty()) query = parseCellQuery(a.where, field.dimension, UnitChoice{}, field.x, field.y);
-    limitTo("--rpm", a.rpm, query.leastX, query.mostX);
-    limitTo("--y", a.y, query.leastY, query.mostY);
+    const CellQuery query = queryOf(a, field);
     const CellSet found = find(shown, query);
     const CellSet cells = unlocked(
         found, now ? locksOfBlend(Study(before), quantity, a.content) : locksOf(before, field.path, shown),
@@ -209,17 +226,51 @@ void addEdit(CLI::App *table, int &exitCode) {
         ->required();
     sub->add_option("--expression", a->expression, "=14 sets, +2 adds, -2 takes away, *1.03 multiplies")
         ->required();
-    addNumbers(sub, "--rpm", a->rpm, between(1, 25000, Dimension::engineSpeed),
-               "Region, such as 3000,5000; otherwise all")
-        ->expected(1, 2);
-    addNumbers(sub, "--y", a->y, between(0, 10000), "Region of load or throttle, in the unit of the axis")
-        ->expected(1, 2);
-    sub->add_option("--where", a->where, "Only such cells: '> 22 above 180 kPa'");
     a->contentOption = addNumber(sub, "--content", a->content, fraction(),
                                  "Edit what the engine gets there, shared by weight");
-    sub->add_flag("--dry-run", a->dryRun, "Say what it would do");
-    sub->add_flag("--json", a->json, "Print JSON");
+    addRegion(sub, *a);
     sub->callback([a, &exitCode] { exitCode = editTable(*a); });
+}
+
+// table state
+
+int stateTable(const EditArguments &a) {
+    JobEdit edit(a.job, !a.dryRun);
+    Job after = edit.before();
+    CalibratedQuantity quantity{};
+    std::size_t chosen = 0, stated = 0;
+    std::string title;
+    const auto state = [&](Table2D &t, const TableField &field) {
+        const CellSet cells = find(t, queryOf(a, field));
+        chosen += cells.size();
+        stated += stateCells(t, cells);
+        title = format(field.title);
+    };
+    if (isQuantity(a.table, quantity)) {
+        for (Table2D *t : tablesOf(after, quantity))
+            state(*t, tableIn(after, quantity, false));
+    } else {
+        const TableTarget target(after, a.table);
+        state(target.of(after), target.field());
+    }
+    edit.commit(after, title + ": these are so", CellOrigin::typed);
+    print({{"table", a.table},
+           {"chosen_cells", chosen},
+           {"stated_cells", stated},
+           {"applied", !a.dryRun && stated > 0}},
+          a.json);
+    return chosen == 0 ? exitFindings : exitGood;
+}
+
+void addState(CLI::App *table, int &exitCode) {
+    CLI::App *sub = table->add_subcommand(
+        "state", "Says that numbers are so: what was an estimate or a default is stated. "
+                 "Exit code 1 when it chose no cell");
+    auto a = std::make_shared<EditArguments>();
+    sub->add_option("job", a->job, "Job file")->required();
+    sub->add_option("table", a->table, "Such as spark.base; spark for all tables of spark")->required();
+    addRegion(sub, *a);
+    sub->callback([a, &exitCode] { exitCode = stateTable(*a); });
 }
 
 std::shared_ptr<TableArguments> addArguments(CLI::App *sub, const char *csvHelp) {
@@ -247,6 +298,7 @@ void addTableCommand(CLI::App &app, int &exitCode) {
         exitCode = importTable(*a);
     });
     addEdit(table, exitCode);
+    addState(table, exitCode);
 }
 
 } // namespace wheelwright

@@ -176,6 +176,16 @@ CellSet unlocked(const CellSet &cells, const std::vector<bool> &locks, const Tab
     return out;
 }
 
+std::size_t stateCells(Table2D &table, const CellSet &cells) {
+    std::size_t stated = 0;
+    for (const CellIndex &i : cells)
+        if (guessed(table.origin(i))) {
+            table.setOrigin(i, CellOrigin::typed);
+            ++stated;
+        }
+    return stated;
+}
+
 void applyExpression(Table2D &table, const CellSet &cells, const CellExpression &expression) {
     for (const CellIndex &i : cells)
         table.setCell(i, expression.apply(table.cell(i)));

@@ -24,6 +24,9 @@ CellSet unlocked(const CellSet &cells, const std::vector<bool> &locks, const Tab
 /// Changes of a region. None of them clips: the caller validates the result against the table's range.
 void applyExpression(Table2D &table, const CellSet &cells, const CellExpression &expression);
 
+/// Somebody says that the numbers are so: cells that were guessed are typed from now on. How many were.
+std::size_t stateCells(Table2D &table, const CellSet &cells);
+
 /// Each run of chosen cells in a row (or column) becomes the straight line between the cells at its ends:
 /// those chosen last on either side. Positions count in axis units.
 void interpolateRows(Table2D &table, const CellSet &cells);
