@@ -71,6 +71,14 @@
         <source>paste</source>
         <translation>einfügen</translation>
     </message>
+    <message>
+        <source>Nothing done: none of these numbers is an estimate or a default.</source>
+        <translation>Nichts geschehen: keine dieser Zahlen ist eine Schätzung oder eine Vorgabe.</translation>
+    </message>
+    <message>
+        <source>%1: these are so, %2</source>
+        <translation>%1: diese sind so, %2</translation>
+    </message>
 </context>
 <context>
     <name>QObject</name>
@@ -27779,6 +27787,27 @@
     </message>
 </context>
 <context>
+    <name>spark_beside.less</name>
+    <message>
+        <source>no log has been here; by what logs have taught it does not stand what it holds</source>
+        <translation>hier war kein Log; nach dem, was Logs gelehrt haben, verträgt sie nicht, was in ihr steht</translation>
+    </message>
+</context>
+<context>
+    <name>spark_beside.step</name>
+    <message>
+        <source>no log has been here; it follows its neighbours, which are clean</source>
+        <translation>hier war kein Log; sie folgt ihren Nachbarn, die sauber sind</translation>
+    </message>
+</context>
+<context>
+    <name>spark_beside.surely</name>
+    <message>
+        <source>no log has been here; by what logs have taught it stands so much with 95 %</source>
+        <translation>hier war kein Log; nach dem, was Logs gelehrt haben, verträgt sie so viel mit 95 %</translation>
+    </message>
+</context>
+<context>
     <name>spark_budget.budget.change</name>
     <message>
         <source>Nothing takes spark away on a usual pull.</source>
@@ -30475,6 +30504,10 @@
     <message>
         <source>Verify</source>
         <translation>Prüfen</translation>
+    </message>
+    <message>
+        <source>Say that the selected numbers are so</source>
+        <translation>Sagen, dass die gewählten Zahlen so sind</translation>
     </message>
 </context>
 <context>

@@ -71,6 +71,14 @@
         <source>paste</source>
         <translation>pegar</translation>
     </message>
+    <message>
+        <source>Nothing done: none of these numbers is an estimate or a default.</source>
+        <translation>Nada hecho: ninguno de estos números es una estimación ni un valor inicial.</translation>
+    </message>
+    <message>
+        <source>%1: these are so, %2</source>
+        <translation>%1: estos son así, %2</translation>
+    </message>
 </context>
 <context>
     <name>QObject</name>
@@ -27779,6 +27787,27 @@
     </message>
 </context>
 <context>
+    <name>spark_beside.less</name>
+    <message>
+        <source>no log has been here; by what logs have taught it does not stand what it holds</source>
+        <translation>ningún registro ha estado aquí; por lo que han enseñado los registros no aguanta lo que contiene</translation>
+    </message>
+</context>
+<context>
+    <name>spark_beside.step</name>
+    <message>
+        <source>no log has been here; it follows its neighbours, which are clean</source>
+        <translation>ningún registro ha estado aquí; sigue a sus vecinas, que están limpias</translation>
+    </message>
+</context>
+<context>
+    <name>spark_beside.surely</name>
+    <message>
+        <source>no log has been here; by what logs have taught it stands so much with 95 %</source>
+        <translation>ningún registro ha estado aquí; por lo que han enseñado los registros aguanta tanto con un 95 %</translation>
+    </message>
+</context>
+<context>
     <name>spark_budget.budget.change</name>
     <message>
         <source>Nothing takes spark away on a usual pull.</source>
@@ -30475,6 +30504,10 @@
     <message>
         <source>Verify</source>
         <translation>Verificar</translation>
+    </message>
+    <message>
+        <source>Say that the selected numbers are so</source>
+        <translation>Decir que los números elegidos son así</translation>
     </message>
 </context>
 <context>

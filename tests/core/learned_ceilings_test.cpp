@@ -156,6 +156,7 @@ class LearnedCeilingsTest : public QObject {
     void logsThatSayNothingSayWhy();
     void tablesAnswerTheKnockQuestion();
     void theSearchAimsAtWhatIsKnown();
+    void whatIsBesideFollowsWhatIsTaught();
 };
 
 // The same as the estimate cell by cell, but for smoothed air: two degrees; its slopes by differences of the
@@ -615,6 +616,90 @@ void LearnedCeilingsTest::theSearchAimsAtWhatIsKnown() {
         ++wide;
     }
     QVERIFY(wide >= 2);
+}
+
+// Cells that no log has been in: down where they hold more than they are likely to stand, up by no more than
+// they stand with 95 % and a step behind a neighbour; never where somebody has searched.
+void LearnedCeilingsTest::whatIsBesideFollowsWhatIsTaught() {
+    const Job job = demoJob();
+    const Study study(job);
+    LearnedCeilings learned =
+        learnCeilings(study, reviews(job, {knocking(job, 0.1, -2, 1), knocking(job, 0.1, -2, 2)}));
+    TaughtSpark taught(&learned);
+    const BestSpark best(study);
+    const Table2D now = study.blended(CalibratedQuantity::spark, 0.1);
+    // What it says of a cell, from the ceilings by themselves.
+    int known = 0;
+    for (const LearnedCeiling &l : learned.at(0.1, 45)) {
+        const TaughtSpark::Cell c = taught.of(l.rpm, l.loadKpa, 0.1, 45);
+        const double likely = l.deg - std::max(1.0, 2 * l.scatterDeg);
+        COMPARE_NEAR(*c.likely, likely, 1e-9);
+        COMPARE_NEAR(*c.surely, likely - 1.644854 * l.sigmaDeg, 1e-9);
+        QCOMPARE(c.target.has_value(), l.known && l.sigmaDeg <= 1);
+        if (c.target) COMPARE_NEAR(*c.target, likely, 1e-9);
+        known += c.target.has_value();
+    }
+    QVERIFY(known > 3);
+    QVERIFY(!taught.of(now.x()[3], 20, 0.1, 45).surely); // no row of the model
+    TaughtSpark nothing(nullptr);
+    QVERIFY(!nothing.of(now.x()[3], 150, 0.1, 45).surely);
+
+    const std::size_t x = now.x().nearest(4000), y = now.y().nearest(150);
+    const double stands = *taught.of(now.x()[x], now.y()[y], 0.1, 45).surely;
+    const std::vector<SearchedCell> searched{{{x, y}, stands, true}};
+    const std::vector<BesideCell> cells = sparkBeside(study, searched, 0.1, 0.08, 45, taught, best);
+    const auto degAt = [&](std::size_t atX, std::size_t atY) {
+        for (const BesideCell &b : cells)
+            if (b.cell == CellIndex{atX, atY}) return b.proposedDeg;
+        return CellIndex{atX, atY} == CellIndex{x, y} ? stands : now.cell(atX, atY);
+    };
+    int raised = 0, lowered = 0;
+    for (const BesideCell &b : cells) {
+        QVERIFY((b.cell != CellIndex{x, y}));
+        COMPARE_NEAR(b.nowDeg, now.cell(b.cell), 1e-12);
+        const TaughtSpark::Cell c = taught.of(b.rpm, b.loadKpa, 0.1, 45);
+        if (b.proposedDeg < b.nowDeg) {
+            COMPARE_NEAR(b.proposedDeg, std::max(-5.0, *c.likely), 1e-9);
+            ++lowered;
+            continue;
+        }
+        ++raised;
+        QVERIFY(!c.surely || b.proposedDeg <= std::max(-5.0, *c.surely) + 1e-9);
+        QVERIFY(b.proposedDeg <= best.at(b.rpm, b.loadKpa, 0.1) + 1e-9);
+        // Somebody beside it holds as much, or a step more.
+        double most = b.cell.y + 1 < now.y().size() ? degAt(b.cell.x, b.cell.y + 1) : -99;
+        for (const int side : {-1, 1})
+            if (const auto to = static_cast<std::ptrdiff_t>(b.cell.x) + side;
+                to >= 0 && to < std::ssize(now.x().points()))
+                most = std::max(most, degAt(static_cast<std::size_t>(to), b.cell.y) - 4);
+        if (b.cell.y > 0) most = std::max(most, degAt(b.cell.x, b.cell.y - 1) - 4);
+        QVERIFY(b.proposedDeg <= most + 1e-9);
+    }
+    QVERIFY2(raised >= 3 && lowered >= 1, qPrintable(QStringLiteral("%1 %2").arg(raised).arg(lowered)));
+    // Where it has knocked it stays a degree under that; where it was clean it is not taken down.
+    Job seen = job;
+    const auto searchAt = [&](const BesideCell &b) {
+        SparkSearch s;
+        s.rpm = b.rpm;
+        s.loadKpa = b.loadKpa;
+        s.content = 0.08;
+        return s;
+    };
+    const auto up = std::ranges::find_if(cells,
+                                         [](const BesideCell &b) { return b.proposedDeg > b.nowDeg + 2; }),
+               down = std::ranges::find_if(cells,
+                                           [](const BesideCell &b) { return b.proposedDeg < b.nowDeg - 1; });
+    QVERIFY(up != cells.end() && down != cells.end());
+    SparkSearch knocked = searchAt(*up), clean = searchAt(*down);
+    knocked.knockedDeg = up->nowDeg + 2;
+    clean.cleanDeg = down->nowDeg;
+    seen.sparkSearches.push_back(knocked);
+    seen.sparkSearches.push_back(clean);
+    const Study again(seen);
+    for (const BesideCell &b : sparkBeside(again, searched, 0.1, 0.08, 45, taught, best)) {
+        if (b.cell == up->cell) COMPARE_NEAR(b.proposedDeg, up->nowDeg + 1, 1e-9);
+        QVERIFY(!(b.cell == down->cell) || b.proposedDeg > b.nowDeg);
+    }
 }
 
 CORE_TEST_MAIN(LearnedCeilingsTest)

@@ -98,6 +98,10 @@ class SparkSearchTest : public QObject {
     void dynoLeavesMoreToPower();
     void fixedOnlyTakesAway();
     void boundsEndTheSearch();
+    void farUnderWhatItStandsStepsAreLarge();
+    void theRoadTakesUpWhatWasLeftAlone();
+    void lowerLoadFollows();
+    void bandsDoNotAddUp();
     void knockIsFoundWhereItBegins();
     void tipInsAreMaybeFalse();
     void whatComesAgainIsBelieved();
@@ -199,6 +203,126 @@ void SparkSearchTest::boundsEndTheSearch() {
     QVERIFY(nextSparkStep(knocked, SparkSchool::road, cold, {}, 2).deg <= 0);
 }
 
+// To what it stands with 95 %, by five degrees at the most; from there on by trying, as ever.
+void SparkSearchTest::farUnderWhatItStandsStepsAreLarge() {
+    SparkBounds bounds;
+    bounds.surelyDeg = 27.5;
+    SparkSeen seen{15, 0, false, 0, 0, true, 15};
+    SparkStep s = nextSparkStep({}, SparkSchool::road, seen, bounds, 2);
+    QCOMPARE(s.deg, 5.0);
+    seen.tableDeg = seen.cleanDeg = 24;
+    s = nextSparkStep(s.now, SparkSchool::road, seen, bounds, 2);
+    QCOMPARE(s.deg, 3.5);
+    seen.tableDeg = seen.cleanDeg = 27.5;
+    s = nextSparkStep(s.now, SparkSchool::road, seen, bounds, 2);
+    QCOMPARE(s.deg, 1.0);
+    // Two at first are no less than what it surely stands there.
+    seen.tableDeg = seen.cleanDeg = 26;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, seen, bounds, 2).deg, 2.0);
+    // Not over best spark, nor to where it has knocked, nor by the other schools.
+    seen.tableDeg = seen.cleanDeg = 15;
+    bounds.bestDeg = 18;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, seen, bounds, 2).deg, 2.0);
+    bounds.bestDeg.reset();
+    SparkSearch knocked;
+    knocked.knockedDeg = 17;
+    knocked.phase = P::raiseOne;
+    QCOMPARE(nextSparkStep(knocked, SparkSchool::road, seen, bounds, 2).deg, 1.0);
+    QCOMPARE(nextSparkStep({}, SparkSchool::fixed, seen, bounds, 2).deg, 0.0);
+    // Known to a degree, it still goes there at once as far as it is sure.
+    bounds.targetDeg = 28.3;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, seen, bounds, 2).deg, 5.0);
+    seen.tableDeg = seen.cleanDeg = 24;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, seen, bounds, 2).deg, 3.5);
+    seen.tableDeg = seen.cleanDeg = 27.4;
+    COMPARE_NEAR(nextSparkStep({}, SparkSchool::road, seen, bounds, 2).deg, 0.9, 1e-9);
+}
+
+// A fixed value that was clean has been left alone, not found; what the road itself has ended stays ended.
+void SparkSearchTest::theRoadTakesUpWhatWasLeftAlone() {
+    const SparkSeen clean{20, 0, false, 0, 0, true, 20};
+    const SparkStep left = nextSparkStep({}, SparkSchool::fixed, clean, {}, 2);
+    QVERIFY(left.now.phase == P::done);
+    QCOMPARE(nextSparkStep(left.now, SparkSchool::road, clean, {}, 2).deg, 1.0);
+    SparkBounds best;
+    best.bestDeg = 20.5;
+    const SparkStep bounded = nextSparkStep(left.now, SparkSchool::road, clean, best, 2);
+    QVERIFY(bounded.deg == 0 && bounded.now.phase == P::done);
+    SparkSearch found;
+    found.phase = P::done;
+    found.knockedDeg = 22;
+    QCOMPARE(nextSparkStep(found, SparkSchool::road, clean, {}, 2).deg, 0.0);
+}
+
+// What is clean at more load is no less at lower load; under 100 kPa it follows a step behind.
+void SparkSearchTest::lowerLoadFollows() {
+    Job job = demoJob();
+    Table2D &t = job.calibration.of(CalibratedQuantity::spark).base;
+    const std::size_t below = y - 1;
+    QVERIFY(t.y()[below] >= 100);
+    t.setCell({x, below}, t.cell(x, y) - 3);
+    t.setCell({x + 3, below}, t.cell(x + 3, y) - 3);
+    const auto besideIn = [](const KnockProposal &p, std::size_t atX, std::size_t atY) -> const BesideCell * {
+        for (const BesideCell &b : p.beside)
+            if (b.cell.x == atX && b.cell.y == atY) return &b;
+        return nullptr;
+    };
+    const KnockProposal p = proposed(job, {{x, y, 3, 0}, {x + 3, y, 3, 2.5}});
+    const BesideCell *follows = besideIn(p, x, below);
+    QVERIFY(follows);
+    COMPARE_NEAR(follows->proposedDeg, cellIn(p, x, y)->proposedDeg, 1e-9);
+    COMPARE_NEAR(follows->nowDeg, t.cell(x, below), 1e-9);
+    QVERIFY(!follows->next.empty());
+    QVERIFY(!besideIn(p, x + 3, below));   // over it, it knocks
+    for (const BesideCell &b : p.beside) { // without what logs have taught, nothing else
+        QCOMPARE(b.cell.x, x);
+        QVERIFY(b.cell.y < y && b.proposedDeg > b.nowDeg);
+    }
+    // The lowest of those from 100 kPa up, and a step behind it the row under them.
+    std::size_t lowest = 0;
+    while (t.y()[lowest] < 100)
+        ++lowest;
+    t.setCell({x, lowest}, t.cell(x, y) - 1);
+    t.setCell({x, lowest - 1}, t.cell(x, y) - 9);
+    const KnockProposal deep = proposed(job, {{x, y, 3, 0}});
+    const BesideCell *under = besideIn(deep, x, lowest - 1);
+    QVERIFY(under);
+    COMPARE_NEAR(under->proposedDeg, cellIn(deep, x, y)->proposedDeg - 4, 1e-9);
+    // It goes into the tables with the rest, and no search begins there.
+    const Job after = withSpark(job, p, "2026-05-11T09:00:00Z");
+    COMPARE_NEAR(after.calibration.of(CalibratedQuantity::spark).base.cell(x, below), follows->proposedDeg,
+                 1e-9);
+    QCOMPARE(after.sparkSearches.size(), p.cells.size());
+    // The other schools add nothing anywhere.
+    job.sparkSchool = SparkSchool::fixed;
+    QVERIFY(proposed(job, {{x, y, 3, 0}}).beside.empty());
+}
+
+// Logs on both sides of the edge of a band are two searches of the same cell: it takes one step, and none
+// up where one of them has heard knock.
+void SparkSearchTest::bandsDoNotAddUp() {
+    Job job = demoJob();
+    const auto both = [&](double firstRetard, double secondRetard) {
+        const double edge = coverageBands()[2];
+        const Recorded low = standing(job, {{x, y, 3, firstRetard}}, edge - 0.004),
+                       high = standing(job, {{x, y, 3, secondRetard}}, edge + 0.004);
+        Job with = low.in(job, "aa");
+        with = high.in(with, "bb");
+        const std::vector<std::shared_ptr<const LogReview>> logs{low.review(with, "aa"),
+                                                                 high.review(with, "bb")};
+        const KnockProposal p = proposeSpark(Study(with), logs);
+        const Job after = withSpark(with, p, "2026-05-11T09:00:00Z");
+        const auto at = [&](const Job &j) {
+            return Study(j).blended(CalibratedQuantity::spark, edge).cell(x, y);
+        };
+        return at(after) - at(with);
+    };
+    COMPARE_NEAR(both(0, 0), 2, 0.05);
+    COMPARE_NEAR(both(2.5, 0), -2.5, 0.05);
+    COMPARE_NEAR(both(0, 2.5), -2.5, 0.05);
+    COMPARE_NEAR(both(1, 2.5), -2.5, 0.05);
+}
+
 void SparkSearchTest::knockIsFoundWhereItBegins() {
     const Job job = demoJob();
     const KnockProposal p = proposed(job, {{x, y, 3, 2.5}, {x + 3, y, 3, 0}});
@@ -285,7 +409,9 @@ void SparkSearchTest::stepsGoIntoTheTables() {
                   &is = after.calibration.of(CalibratedQuantity::spark).base;
     for (std::size_t i = 0; i < is.cells().size(); ++i) {
         const CellIndex cell{i % is.x().size(), i / is.x().size()};
-        const double step = cell == CellIndex{x, y} ? -2.5 : cell == CellIndex{x + 3, y} ? 2 : 0;
+        double step = cell == CellIndex{x, y} ? -2.5 : cell == CellIndex{x + 3, y} ? 2 : 0;
+        for (const BesideCell &b : p.beside)
+            if (b.cell == cell) step = b.proposedDeg - b.nowDeg;
         COMPARE_NEAR(is.cell(cell), was.cell(cell) + step, 1e-9);
     }
     QCOMPARE(after.sparkSearches.size(), p.cells.size());

@@ -2,7 +2,7 @@
 """The baseline: the same car tuned in the way that needs no product. All of the boost at once, one content after the other, a straight line between."""
 import csv
 
-from tuner import Ended, Tuner
+from tuner import Ended, Tuner, light
 
 
 class OldWay(Tuner):
@@ -34,7 +34,7 @@ class OldWay(Tuner):
         self.car.drive([*fuels, {"do": "cruise", "from_rpm": 1800, "to_rpm": 3000, "from_kpa": 40, "to_kpa": 70, "seconds": 120}])
 
     def full_pull(self):
-        self.go(self.light() + self.pull() * 2)
+        self.go(light() + self.pull() * 2)
 
     def more_spark(self, most=9):
         """Two degrees at a time in the boosted area until something is heard; then three back."""

@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What owners say of their engines: data sheets, what stands on the shelf, what the tank holds. Three kinds of engine."""
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 PUMP = {"name": "Pump", "kind": "pump", "ethanol": 0.1, "price_per_l": 1.9}
 STRONG = {"name": "Strong", "kind": "high_ethanol", "ethanol": 0.85, "price_per_l": 1.3}
@@ -13,11 +13,11 @@ class Owner:
     rev_limit_rpm: int = 7000
     sensor: bool = True
     alcohol: str = "ethanol"
-    steps: int = 9    # rounds of the search for spark …
-    learned: int = 4  # … and by what was learned
+    search: int = 12  # rounds of the search for spark
     capacity_l: float = 60
     litres: float = 30
     content: float = 0.1
+    sheet: dict = field(default_factory=dict)  # what data sheets say, once somebody asks
 
 
 def turbo(product, seed):
@@ -32,7 +32,17 @@ def turbo(product, seed):
     for content in (0.4, 0.6):
         product("job", "add", after=("ladder.contents", f"content={content}"))
     tank(product, owner, (PUMP, STRONG))
+    sheets(product, owner, 1.72 * litres)
+    owner.sheet |= {"content_sensor.fault_content": 0.1, "content_sensor.on_fault": "fixed", "content_sensor.slew_per_s": 0.02}
     return owner
+
+
+def sheets(product, owner, injectors_l_min):
+    """Pumps half again as large as all injectors; sensors and parts that stand more than is wanted of them."""
+    for pressure, share in ((300, 1.7), (400, 1.6), (700, 1.4)):
+        product("job", "add", after=("supply.pump_points", "pump=Pair", "voltage_v=13.5", f"pressure_kpa={pressure}", f"flow_l_min={share * injectors_l_min:.2f}"))
+    product("job", "add", after=("supply.pumps", "pump=Pair", "count=1"))
+    owner.sheet |= {"engine.map_sensor_max_kpa": 400, "engine.boost_limit_kpa": "0 %: 260 kPa; 100 %: 330 kPa", "injectors.linear_min_ms": 1.1}
 
 
 def state(product, values):
@@ -59,8 +69,9 @@ def files(product, seed):
     product("convert", after=("--school", "window_set", "--contents", "0.1,0.5,0.85", "--apply"))
     state(product, {"fuel_system.rated_ethanol": 1, "spark.knock_control": "true", "supply.returns": "true", "fuel_system.content_sensor": "false"})
     product("job", "add", after=("ladder.contents", "content=0.5"))
-    state(product, {"limits.ladder.way_down": 0.08, "tank.reserve_l": 2, "ladder.drain_can_l": 2})  # no sensor: back to what the file is for
+    state(product, {"limits.ladder.way_down": 0.04, "tank.reserve_l": 2, "ladder.drain_can_l": 2})  # no sensor: back to what the file is for
     tank(product, owner, (PUMP, STRONG))
+    sheets(product, owner, 6 * 0.23 * litres)
     return owner
 
 

@@ -88,7 +88,7 @@ def show(row):
     for t in row["told"]:
         lean, late = truth.weighted(t["lambda"])[0], truth.weighted(t["spark"])[0]
         print(f"    {100 * t['content']:.0f} {'driven' if t['driven'] else 'never '}: λ {text(lean, '{:+.2f}', 100)} %, spark {text(late, '{:+.1f}')}°, boost {text(t['boost_off_kpa'], '{:+.1f}')} kPa, retard {t['retard_deg']:.1f}, "
-              f"duty {t['duty']:.2f}, said {t['said']}, false {t['false_held']}{' DESTROYED' if t['destroyed'] else ''}")
+              f"duty {t['duty']:.2f}, light {text(max((v for v, _ in t.get('light_lambda', [])), default=None), '{:+.1f}', 100)} %, said {t['said']}, false {t['false_held']}{' DESTROYED' if t['destroyed'] else ''}")
     print("   ", row["verdict"][:400])
     print("   ", {k: round(v, 1) for k, v in sorted(row["took"].items(), key=lambda i: -i[1])[:9]})
 

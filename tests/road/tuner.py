@@ -17,6 +17,12 @@ class Ended(Exception):
     """A gate says that a part has come to its end: the way up is over, and well."""
 
 
+def light(idle=8):
+    """Idle, a slow cruise and four holds without boost."""
+    return [{"do": "idle", "seconds": idle}, {"do": "cruise", "from_rpm": 1800, "to_rpm": 4200, "from_kpa": 40, "to_kpa": 90, "seconds": 12},
+            *({"do": "hold", "rpm": 2000 + 25 * kpa, "load_kpa": kpa, "seconds": 5} for kpa in (45, 60, 75, 90))]
+
+
 class Tuner:
     def __init__(self, product, car, owner, say=lambda words: None):
         self.product, self.car, self.owner, self.say = product, car, owner, say
@@ -67,10 +73,6 @@ class Tuner:
         self.changed = True
         answer = self.product(*command, after=after)
         return answer.get("changed", True)
-
-    def light(self, idle=8):
-        return [{"do": "idle", "seconds": idle}, {"do": "cruise", "from_rpm": 1800, "to_rpm": 4200, "from_kpa": 40, "to_kpa": 90, "seconds": 12},
-                *({"do": "hold", "rpm": 2000 + 25 * kpa, "load_kpa": kpa, "seconds": 5} for kpa in (45, 60, 75, 90))]
 
     def pull(self, to_share=0.97, mode="loaded"):
         return [{"do": "cool_down", "seconds": 240}, {"do": "idle", "seconds": 8},
@@ -143,7 +145,7 @@ class Tuner:
         elif rung["kind"] == "hand_over":
             self.hand_over(gate)
         elif what == "light_load":
-            self.go(self.light())
+            self.go(light())
         elif what == "short_pull":
             self.go(self.pull(0.65))
         elif what in ("pull", "cool"):
@@ -200,16 +202,15 @@ class Tuner:
         raise Ended(f"{rung['id']}: {self.found[-1]}")
 
     def search(self):
-        """On the road, two-sided: by steps while they are far away, then to what all of the logs have taught."""
+        """On the road, two-sided, to what all of the logs have taught."""
         content = round(self.car.content, 3)
         self.product("job", "set", after=("evidence.spark_school", "road"))
-        for rounds, pulls, how in ((self.owner.steps, 1, ()), (self.owner.learned, 2, ("--learned",))):
-            idle = 0
-            for _ in range(rounds):
-                idle = 0 if self.knock(content, *how) else idle + 1
-                if idle > 1:  # nothing to change, and the log since then says no other
-                    break
-                self.go(self.pull() * pulls)
+        idle = 0
+        for _ in range(self.owner.search):
+            idle = 0 if self.knock(content, "--learned") else idle + 1
+            if idle > 1:  # nothing to change, and the log since then says no other
+                break
+            self.go(self.pull())
         self.product("job", "set", after=("evidence.spark_school", "fixed"))
         self.knock(content)  # what the last of them heard is taken away
         self.say(f"  searched for spark at E{100 * self.car.content:.0f}, {self.car.pulls} pulls")
@@ -269,18 +270,28 @@ class Tuner:
         """Before another fuel goes in: spark is looked for where all of the boost has been reached; at the top, the fuel of all contents."""
         was, self.last, before = self.last, rung["id"], self.car.outings
         down = rung["kind"] == "way_down"
-        if was and self.rungs.get(was) != rung["kind"] and (self.rungs.get(was) == "base_boost" or down):
+        of_file = not self.owner.sensor and self.rungs.get(was) == "content"  # which has tables of its own
+        if was and was != rung["id"] and (self.rungs.get(was) != rung["kind"] and (self.rungs.get(was) == "base_boost" or down) or of_file):
             self.search()
         if was and was != rung["id"] and down:
             self.fuel_of_all()
-            self.go(self.light() + self.pull())
+            self.go(light() + self.pull())
         return self.car.outings > before
 
     def finish(self):
-        """What the engine stands, as its logs have taught it, so that knock can be judged; and the papers."""
+        """What the engine stands, as its logs have taught it; then what Verify asks for first, as far as somebody can say it; and the papers."""
         if self.owner.alcohol == "ethanol":
-            for content in (min(self.proven), max(self.proven)):
-                self.product("evidence", "ceilings", after=("--content", content, "--apply"))
+            self.product("evidence", "ceilings", after=("--apply",))
+        for need in self.product("verify")["next"]:
+            self.answer(need["place"])
         papers = self.car.folder / "handover.html"
         self.product("handover", "write", after=(papers,))
         self.checked = self.product("handover", "check", str(papers))
+
+    def answer(self, place):
+        """What is asked for there: targets are what he wants, data sheets say the rest. That fuel is right nobody says but logs."""
+        if place in ("calibration.lambda", "calibration.boost", "calibration.spark"):
+            self.change("table", "state", after=(place.removeprefix("calibration."),))
+        for path, value in self.owner.sheet.items():
+            if path.split(".")[0] == place.split(".")[0]:
+                self.product("job", "set", after=(path, value))

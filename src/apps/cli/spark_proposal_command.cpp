@@ -124,9 +124,17 @@ int proposeKnock(const CLI::App &sub, const SparkProposalArguments &a) {
             cell["why_transient"] = "it began while the throttle opened: a sensor hears that too";
         cells.push_back(std::move(cell));
     }
+    Json beside = Json::array();
+    for (const BesideCell &b : p.beside)
+        beside.push_back({{"rpm", b.rpm},
+                          {"load_kpa", b.loadKpa},
+                          {"content", b.content},
+                          {"now_deg", b.nowDeg},
+                          {"proposed_deg", b.proposedDeg},
+                          {"next", b.next}});
     for (const KnockProposal::Unused &u : p.unused)
         unused.push_back({{"log", u.log}, {"why", u.why}});
-    Json out{{"cells", cells}, {"unused", unused}};
+    Json out{{"cells", cells}, {"beside", beside}, {"unused", unused}};
     if (a.apply) {
         Job after = withSpark(edit.before(), p, timestamp());
         out["changed"] = p.changes();

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <map>
 
@@ -22,6 +23,8 @@ constexpr auto ofSpark = CalibratedQuantity::spark;
 constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
 // Once, as the throttle opens, a sensor may be wrong; when it comes again it is believed. From memory.
 constexpr int believedTimes = 2;
+// Contents that differ by no more have the same cells of the same tables. From memory.
+constexpr double sameTables = 0.05;
 
 // Sums over the samples of one cell at one content band.
 struct Sums {
@@ -146,33 +149,6 @@ double middleOf(std::size_t band) {
     return (coverageBands()[band] + coverageBands()[band + 1]) / 2;
 }
 
-// What cells should hold by learned ceilings: a degree under, or as much as two in a hundred cycles knock
-// earlier by, in the air that the logs had, without what corrections add. Ceilings are asked for by whole
-// hundredths of content and degrees of air, and kept.
-class Targets {
-  public:
-    std::optional<double> of(LearnedCeilings &learned, const KnockCell &c, double airC) {
-        constexpr double hundred = 100, wellKnownDeg = 1, leastDeg = 1, scatters = 2;
-        if (!learned.any()) return {};
-        const bool knowsAir = airC == airC;
-        const int content = static_cast<int>(std::lround(c.content * hundred));
-        const int air = knowsAir ? static_cast<int>(std::lround(airC)) : -1000;
-        auto at = m_at.find({content, air});
-        if (at == m_at.end())
-            at = m_at.emplace(std::pair{content, air},
-                              learned.at(std::clamp(c.content, 0.0, 1.0),
-                                         knowsAir ? std::optional<double>(air) : std::nullopt))
-                     .first;
-        for (const LearnedCeiling &l : at->second)
-            if (l.rpm == c.rpm && l.loadKpa == c.loadKpa && l.known && l.sigmaDeg <= wellKnownDeg)
-                return l.deg - std::max(leastDeg, scatters * l.scatterDeg) - c.offsetDeg;
-        return {};
-    }
-
-  private:
-    std::map<std::pair<int, int>, std::vector<LearnedCeiling>> m_at;
-};
-
 const SparkSearch *searchInBand(const Job &job, double rpm, double loadKpa, double content) {
     const auto at = std::ranges::find_if(job.sparkSearches.values(), [&](const SparkSearch &s) {
         constexpr double same = 1e-9;
@@ -181,10 +157,32 @@ const SparkSearch *searchInBand(const Job &job, double rpm, double loadKpa, doub
     return at == job.sparkSearches.values().end() ? nullptr : &*at;
 }
 
+// By band, the mean of its cells.
+std::map<double, double> contentsOfBands(const KnockProposal &proposal) {
+    std::map<double, std::pair<double, double>> sums;
+    for (const KnockCell &c : proposal.cells) {
+        sums[c.search.content].first += c.content;
+        ++sums[c.search.content].second;
+    }
+    std::map<double, double> out;
+    for (const auto &[band, sum] : sums)
+        out[band] = sum.first / sum.second;
+    return out;
+}
+
+// The same cell knocked at a content so near that the tables are the same: it is raised at none of them.
+bool takenBeside(const KnockProposal &proposal, const KnockCell &cell) {
+    return std::ranges::any_of(proposal.cells, [&](const KnockCell &c) {
+        return c.rpm == cell.rpm && c.loadKpa == cell.loadKpa && c.proposedDeg < c.nowDeg &&
+               std::abs(c.content - cell.content) <= sameTables;
+    });
+}
+
 } // namespace
 
 bool KnockProposal::changes() const {
-    return std::ranges::any_of(cells, [](const KnockCell &c) { return c.proposedDeg != c.nowDeg; });
+    return !beside.empty() ||
+           std::ranges::any_of(cells, [](const KnockCell &c) { return c.proposedDeg != c.nowDeg; });
 }
 
 KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs,
@@ -198,9 +196,10 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
             out.unused.push_back({log->info().id, std::move(why)});
     const double least = options.leastHits.value_or(limitOf(job, "evidence.least_hits"));
     const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
-    const SparkEstimator estimator(pressure);
-    Targets targets;
-    const ContentTables ceilings(job, TableKind::sparkCeiling), best(job, TableKind::sparkBest);
+    TaughtSpark taught(options.learned);
+    const BestSpark best(pressure);
+    const ContentTables ceilings(job, TableKind::sparkCeiling);
+    std::map<double, double> airOfBand;
     for (const auto &[key, sums] : collector.sums()) {
         KnockCell c;
         c.cell = {key.x, key.y};
@@ -241,16 +240,16 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         seen.offsetDeg = c.offsetDeg;
         seen.cleanDeg = c.nowDeg + c.offsetDeg;
         SparkBounds bounds;
-        constexpr double idleRpm = 400;
-        const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), std::max(idleRpm, c.rpm), c.loadKpa};
-        if (!best.empty() && !best.estimatesOnly())
-            bounds.bestDeg = best.at(place);
-        else
-            bounds.bestDeg = estimator.at(place).bestDeg + modelSigmaDeg;
+        bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content, modelSigmaDeg);
+        const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
             bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
                                                               limitOf(job, "spark.ceiling.margin"));
-        if (options.learned) bounds.targetDeg = targets.of(*options.learned, c, sums.airC());
+        // Without what corrections add: the table is what is changed.
+        const TaughtSpark::Cell should = taught.of(c.rpm, c.loadKpa, c.content, sums.airC());
+        if (should.target) bounds.targetDeg = *should.target - c.offsetDeg;
+        if (should.surely) bounds.surelyDeg = *should.surely - c.offsetDeg;
+        airOfBand.try_emplace(middleOf(key.band), sums.airC());
         SparkStep step = nextSparkStep(c.search, job.sparkSchool, seen, bounds, cleanTimes);
         for (const std::string &id : c.logs)
             if (!listsId(step.now.logs, id)) step.now.logs += (step.now.logs.empty() ? "" : " ") + id;
@@ -259,33 +258,48 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         c.proposedDeg = c.nowDeg + step.deg;
         out.cells.push_back(std::move(c));
     }
+    if (job.sparkSchool == SparkSchool::road)
+        for (const auto &[band, air] : airOfBand) { // of which something is new
+            const double content = contentsOfBands(out).at(band);
+            std::vector<SearchedCell> searched;
+            for (const KnockCell &c : out.cells)
+                if (std::abs(c.content - content) <= sameTables)
+                    searched.push_back({c.cell, c.proposedDeg, c.knocks == 0 && c.proposedDeg >= c.nowDeg});
+            std::ranges::move(sparkBeside(pressure, searched, content, band, air, taught, best),
+                              std::back_inserter(out.beside));
+        }
     return out;
 }
 
 Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &at) {
     Job after = job;
-    // By content, each at the mean of its cells: a blend is changed as a whole.
-    std::map<double, std::vector<const KnockCell *>> byContent;
-    for (const KnockCell &c : proposal.cells)
-        byContent[c.search.content].push_back(&c);
     std::vector<std::string> ids;
-    double before = 0, count = 0;
-    for (const auto &[band, cells] : byContent) {
-        double content = 0;
-        for (const KnockCell *c : cells)
-            content += c->content / static_cast<double>(cells.size());
-        Table2D wanted = blendedTable(SchoolModel(after).at(ofSpark, content));
-        for (const KnockCell *c : cells) {
-            const CellIndex cell{wanted.x().nearest(c->rpm),
-                                 wanted.y().nearest(axisOfLoad(after, c->loadKpa))};
-            wanted.setCell(cell, wanted.cell(cell) + c->proposedDeg - c->nowDeg);
-            before += c->retardDeg * c->retardDeg;
-            ++count;
-            for (const std::string &id : c->logs)
-                if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
-        }
-        setBlend(after, ofSpark, content, wanted);
+    double before = 0;
+    for (const KnockCell &c : proposal.cells) {
+        before += c.retardDeg * c.retardDeg;
+        for (const std::string &id : c.logs)
+            if (!listsId(listOfIds(ids), id)) ids.push_back(id);
     }
+    // A blend is changed as a whole, and so what one band does reaches the next: less spark first, and more
+    // only where the cell does not hold it by then.
+    const std::map<double, double> bands = contentsOfBands(proposal);
+    for (const bool more : {false, true})
+        for (const auto &[band, content] : bands) {
+            Table2D wanted = blendedTable(SchoolModel(after).at(ofSpark, content));
+            const auto bring = [&](double rpm, double loadKpa, double from, double to) {
+                if ((to > from) != more) return;
+                const CellIndex cell{wanted.x().nearest(rpm), wanted.y().nearest(axisOfLoad(after, loadKpa))};
+                const double now = wanted.cell(cell), by = to - from;
+                wanted.setCell(cell, more ? std::max(now, std::min(now + by, to))
+                                          : std::min(now, std::max(now + by, to)));
+            };
+            for (const KnockCell &c : proposal.cells)
+                if (c.search.content == band && !(more && takenBeside(proposal, c)))
+                    bring(c.rpm, c.loadKpa, c.nowDeg, c.proposedDeg);
+            for (const BesideCell &b : proposal.beside)
+                if (b.bandContent == band) bring(b.rpm, b.loadKpa, b.nowDeg, b.proposedDeg);
+            setBlend(after, ofSpark, content, wanted);
+        }
     keepLocked(job, after);
     for (const KnockCell &c : proposal.cells) {
         bool stands = false;
@@ -300,8 +314,9 @@ Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &
     note.at = at;
     note.kind = CorrectionKind::spark;
     note.logs = listOfIds(ids);
-    note.rmsBefore = count > 0 ? std::sqrt(before / count) : 0;
-    if (byContent.size() == 1) note.content = proposal.cells.front().content;
+    note.rmsBefore =
+        proposal.cells.empty() ? 0 : std::sqrt(before / static_cast<double>(proposal.cells.size()));
+    if (bands.size() == 1) note.content = proposal.cells.front().content;
     note.cells = textOf(changedCells(job, after, ofSpark, [&](const std::string &, double rpm, double y) {
         CorrectedCell found;
         for (const KnockCell &c : proposal.cells)

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/evidence/log_review.h"
 #include "core/proposal/learned_ceilings.h"
+#include "core/proposal/spark_beside.h"
 #include "core/proposal/spark_search.h"
 
 #include <memory>
@@ -35,6 +36,8 @@ struct KnockCell {
 
 struct KnockProposal {
     std::vector<KnockCell> cells; ///< with enough hits, or with knock; by content band, load, speed
+    /// On the road: what surrounds them. By content band, load, speed.
+    std::vector<BesideCell> beside;
     struct Unused {
         std::string log;
         Phrase why;

@@ -91,6 +91,16 @@ class SparkMapMaker : public SparkDraft {
             knocking += c.knocks > 0;
             done += c.search.phase == SearchPhase::done;
         }
+        for (const BesideCell &b : p.beside) {
+            ProposedCell &out =
+                m_out.cells[now.y().nearest(b.loadKpa) * now.x().size() + now.x().nearest(b.rpm)];
+            out.state = S::changed;
+            out.now = b.nowDeg;
+            out.proposed = b.proposedDeg;
+            out.change = b.proposedDeg - b.nowDeg;
+            out.said.push_back(b.next);
+            ++m_out.takes;
+        }
         for (const KnockProposal::Unused &u : p.unused)
             for (const auto &log : m_basis.logs())
                 if (log->info().id == u.log) sayUnused(log->info().name, u.why);

@@ -9,7 +9,7 @@ namespace {
 
 using P = SearchPhase;
 
-constexpr double firstDeg = 2, laterDeg = 1, lastDeg = 1;
+constexpr double firstDeg = 2, laterDeg = 1, lastDeg = 1, boldDeg = 5;
 constexpr double near = 0.5, leastBack = 0.5; // of a target; degrees
 
 Phrase cleanOf(double clean, int times) {
@@ -55,11 +55,17 @@ class Search {
 
     bool aims() const { return m_school == SparkSchool::road && m_bounds.targetDeg.has_value(); }
 
+    double tryDeg() const { return m_out.now.phase == P::raiseTwo ? firstDeg : laterDeg; }
+    // What may be added at once, as it surely stands so much.
+    double surelyMore() const {
+        return m_bounds.surelyDeg ? std::min(*m_bounds.surelyDeg - m_seen.tableDeg, boldDeg) : 0;
+    }
+
     // By what logs have taught, and no further than best spark.
     void aim() {
         const double target = std::min(*m_bounds.targetDeg, m_bounds.bestDeg.value_or(*m_bounds.targetDeg));
         const double off = target - m_seen.tableDeg;
-        if (off > near) return raise(std::min(off, now().phase == P::raiseTwo ? firstDeg : laterDeg));
+        if (off > near) return raise(std::min(off, std::max(tryDeg(), surelyMore())));
         now().phase = P::recheck;
         if (off < -near) {
             m_out.deg = off;
@@ -94,7 +100,8 @@ class Search {
     void goOn() {
         ++now().clean;
         now().cleanDeg = now().cleanDeg != 0 ? std::max(now().cleanDeg, m_seen.cleanDeg) : m_seen.cleanDeg;
-        if (now().phase == P::done && !aims()) {
+        const bool leftAlone = m_school == SparkSchool::road && now().knockedDeg == 0 && allowed(laterDeg);
+        if (now().phase == P::done && !aims() && !leftAlone) {
             m_out.next = MARKED("spark_search.done", "found: nothing more");
             return;
         }
@@ -105,6 +112,7 @@ class Search {
         }
         if (aims()) return aim();
         if (m_school == SparkSchool::road) {
+            if (const double more = surelyMore(); more > tryDeg() && allowed(more)) return raise(more);
             if (now().phase == P::raiseTwo && allowed(firstDeg)) return raise(firstDeg);
             if (allowed(laterDeg)) return raise(laterDeg);
         } else if (m_school == SparkSchool::dyno && now().knockedDeg == 0) {

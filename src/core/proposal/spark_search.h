@@ -23,6 +23,8 @@ struct SparkBounds {
     std::optional<double> ceilingDeg; ///< with its margin
     /// What the cell should hold by all that logs have taught: the search goes there instead of trying.
     std::optional<double> targetDeg;
+    /// What it stands with 95 % by the same, with its distance: under it steps need not be small.
+    std::optional<double> surelyDeg;
 };
 
 /// One step of the search: what is added to the cell now, and where the search stands then.
@@ -36,7 +38,9 @@ struct SparkStep {
 /// times under where it knocked. Dyno: knock is taken away, power decides on more (sweep). Fixed: knock is
 /// taken away and nothing is added. Common practice: schools of chapter 1. With a target the road goes to it,
 /// by no more at a time, and ends where it has been clean `cleanTimes` times: what knocked now and then in
-/// many cycles is told from what knocks, and needs no further distance.
+/// many cycles is told from what knocks, and needs no further distance. Far under what it surely stands the
+/// road goes there by up to five degrees at a time (from memory). What another school has left alone, a fixed
+/// value that was clean, the road takes up again.
 SparkStep nextSparkStep(const SparkSearch &was, SparkSchool school, const SparkSeen &seen,
                         const SparkBounds &bounds, int cleanTimes);
 
