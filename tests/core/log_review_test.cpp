@@ -348,7 +348,8 @@ void LogReviewTest::theCalibrationIsKept() {
     const auto ran = jobThatRan(edited, logById(edited, "aa")->revision, logById(edited, "aa")->calibration);
     QVERIFY(ran);
     QCOMPARE(ran->calibration.of(CalibratedQuantity::spark).base.cell(3, 3), before);
-    QVERIFY(!r.review(edited)->current());
+    QVERIFY(!r.review(edited)->ranWith(calibrationPrint(stateOf(edited))));
+    QVERIFY(r.review(edited)->ranWith(print));
     QVERIFY(r.review(edited)->watched().tablesKnown());
     edited.revisions.eraseIf([](const Revision &) { return true; });
     QVERIFY(!jobThatRan(edited, logById(edited, "aa")->revision, logById(edited, "aa")->calibration));

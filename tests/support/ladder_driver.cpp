@@ -78,7 +78,7 @@ void LadderDriver::retireLogs() {
     const auto old = [&](const Kept &k) { return logById(m_job, k.id)->calibration != print; };
     for (const Kept &k : m_logs)
         if (old(k))
-            for (PullFacts &p : pullFacts(Study(m_job), *k.review)) {
+            for (PullFacts &p : pullFacts(Study(m_job), *k.review, calibrationPrint(stateOf(m_job)))) {
                 p.current = false;
                 m_old.push_back(std::move(p));
             }

@@ -51,6 +51,7 @@ class LadderViewTest : public QObject {
     void boostAndCutAreSetAsOneStep();
     void gatesDoWhatTheyAskFor();
     void logsAreWhatGatesGoBy();
+    void pullsOfAnotherCalibrationDoNotCount();
     void forecastIsShown();
     void bundleGoesOutAsOneStep();
     void bundleComesBack();
@@ -257,6 +258,29 @@ void LadderViewTest::logsAreWhatGatesGoBy() {
     settle();
     QVERIFY(m_window->shell.view(QStringLiteral("evidence"))->isVisible());
     QVERIFY(session().evidence().momentS() > 0);
+}
+
+// Reviews of logs are kept while tables change; what they ran with is asked anew. Undo brings the pulls back.
+void LadderViewTest::pullsOfAnotherCalibrationDoNotCount() {
+    m_window->openWithLog(QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e41-pulls.csv"));
+    QVERIFY(session().perform(QStringLiteral("passes"), [&](Job &j) {
+        j.ladderPassed = demoWith({"preflight", "base_boost.176", "content.25"}).ladderPassed;
+    }));
+    view();
+    QVERIFY(current());
+    const auto pulls = [&] { return book().shown()->status.at("content.40").pulls; };
+    const std::size_t before = pulls();
+    QVERIFY(before > 0);
+    QVERIFY(session().perform(QStringLiteral("richer"), [](Job &j) {
+        Table2D &t = j.calibration.of(CalibratedQuantity::fuel).base;
+        t.setCell({3, 3}, t.cell(3, 3) * 1.02);
+    }));
+    QVERIFY(current());
+    QCOMPARE(pulls(), std::size_t(0));
+    QVERIFY(!page().passButton().isEnabled());
+    session().undo();
+    QVERIFY(current());
+    QCOMPARE(pulls(), before);
 }
 
 // By the logs of the job; what the engine stands of spark comes a little later, on its page.

@@ -43,9 +43,10 @@ void forEachReview(const Job &job, const std::string &file, std::span<const LogI
 
 Coverage coverageOf(const Study &study, const std::string &file) {
     Coverage coverage(study);
+    const std::string calibration = calibrationPrint(stateOf(study.job()));
     forEachReview(study.job(), file, study.job().logs.values(),
                   [&](const std::shared_ptr<const LogReview> &review) {
-                      coverage.add(review->coverage(), review->info(), review->current());
+                      coverage.add(review->coverage(), review->info(), review->ranWith(calibration));
                   });
     return coverage;
 }

@@ -68,7 +68,6 @@ LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &
     : m_info(info) {
     const std::optional<Job> ran = jobThatRan(job, info.revision, info.calibration);
     m_study = std::make_shared<const Study>(ran.value_or(job));
-    m_current = info.calibration == calibrationPrint(stateOf(job));
     LogTrace trace(job, info.id, [&](std::size_t series) {
         goOn(stop);
         return read(series);
@@ -104,7 +103,6 @@ LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &
 std::shared_ptr<const LogReview> LogReview::withoutSamples() const {
     const std::shared_ptr<LogReview> out(new LogReview());
     out->m_info = m_info;
-    out->m_current = m_current;
     out->m_study = m_study;
     out->m_watched = std::make_shared<const WatchedLog>(*m_study, LogTrace({}, {}), m_watched->tablesKnown());
     out->m_coverage = m_coverage;

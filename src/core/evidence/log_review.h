@@ -7,6 +7,7 @@
 #include <optional>
 #include <stop_token>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace wheelwright {
@@ -21,8 +22,9 @@ class LogReview {
 
     const LogInfo &info() const { return m_info; }
     const LogTrace &trace() const { return m_watched->trace(); }
-    /// It ran with the calibration as it was when the log was read through.
-    bool current() const { return m_current; }
+    /// It ran with the calibration of that fingerprint. A review outlives changes of the calibration: whether
+    /// it ran with the one of now is asked when it matters, with calibrationPrint() of now.
+    bool ranWith(std::string_view calibration) const { return m_info.calibration == calibration; }
     /// Of the calibration that it ran with; without one known, the job as it is.
     const Study &study() const { return *m_study; }
     std::shared_ptr<const Study> sharedStudy() const { return m_study; }
@@ -50,7 +52,6 @@ class LogReview {
     LogReview() = default;
 
     LogInfo m_info;
-    bool m_current = false;
     std::shared_ptr<const Study> m_study;
     std::shared_ptr<const WatchedLog> m_watched;
     std::shared_ptr<const Coverage> m_coverage;

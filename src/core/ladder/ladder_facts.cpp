@@ -3,8 +3,10 @@
 
 #include "core/base/error.h"
 #include "core/base/limits.h"
+#include "core/job/revision.h"
 
 #include <algorithm>
+#include <iterator>
 
 namespace wheelwright {
 namespace {
@@ -43,9 +45,11 @@ void proveWayDown(const Study &study, std::span<const std::shared_ptr<const LogR
 
 LadderFacts ladderFacts(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs) {
     LadderFacts out;
-    out.pulls = pullFacts(study, logs);
-    for (const auto &log : logs)
-        if (auto light = lightLoadFacts(*log)) out.lights.push_back(std::move(*light));
+    const std::string calibration = calibrationPrint(stateOf(study.job()));
+    for (const auto &log : logs) {
+        std::ranges::move(pullFacts(study, *log, calibration), std::back_inserter(out.pulls));
+        if (auto light = lightLoadFacts(*log, calibration)) out.lights.push_back(std::move(*light));
+    }
     proveWayDown(study, logs, out);
     return out;
 }

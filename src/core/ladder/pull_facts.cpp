@@ -27,8 +27,9 @@ void most(double &value, double &rpm, double v, double at) {
 
 class FactsReader {
   public:
-    FactsReader(const Study &study, const LogReview &log)
-        : m_study(study.inPressure()), m_log(log), m_t(log.trace()), m_watched(log.watched()) {
+    FactsReader(const Study &study, const LogReview &log, const std::string &calibration)
+        : m_study(study.inPressure()), m_current(log.ranWith(calibration)), m_log(log), m_t(log.trace()),
+          m_watched(log.watched()) {
         // Where the job states no delay λ stands where it was read: in a pull it moves slowly.
         if (const auto delay = statedDelay(study.job()); delay && m_t.has(R::lambda))
             m_lambda = lambdaInItsPlace(m_watched, *delay);
@@ -41,7 +42,7 @@ class FactsReader {
         f.log = m_log.info().id;
         f.logName = m_log.info().name;
         f.added = m_log.info().added;
-        f.current = m_log.current();
+        f.current = m_current;
         f.tablesKnown = m_watched.tablesKnown();
         f.beginS = e.beginS;
         f.endS = e.endS;
@@ -211,6 +212,7 @@ class FactsReader {
     }
 
     const Study &m_study;
+    bool m_current;
     const LogReview &m_log;
     const LogTrace &m_t;
     const WatchedLog &m_watched;
@@ -229,12 +231,12 @@ double tablesDuty(const Study &given, double content, const PullFacts::Fullest &
         .duty;
 }
 
-std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log) {
+std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log, const std::string &calibration) {
     std::vector<PullFacts> out;
     if (!log.hasSamples()) return out;
     const std::shared_ptr<const LogReview> one(std::shared_ptr<const LogReview>(), &log); // not owned
     const std::vector<PullBoost> boosts = readPulls(std::span(&one, 1));
-    FactsReader reader(study, log);
+    FactsReader reader(study, log, calibration);
     for (const Episode &e : log.episodes()) {
         if (e.kind != EpisodeKind::pull) continue;
         const auto boost =
@@ -244,7 +246,7 @@ std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log) {
     return out;
 }
 
-std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log) {
+std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log, const std::string &calibration) {
     if (!log.hasSamples()) return std::nullopt;
     const WatchedLog &watched = log.watched();
     const LogTrace &t = log.trace();
@@ -276,19 +278,11 @@ std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log) {
     f.log = log.info().id;
     f.logName = log.info().name;
     f.added = log.info().added;
-    f.current = log.current();
+    f.current = log.ranWith(calibration);
     if (errors > 0) f.lambdaError = error / errors;
     if (contents > 0) f.content = content / contents;
     if (!t.contentStated()) f.contentMoved = highest - least;
     return f;
-}
-
-std::vector<PullFacts> pullFacts(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs) {
-    std::vector<PullFacts> out;
-    for (const std::shared_ptr<const LogReview> &log : logs)
-        for (PullFacts &f : pullFacts(study, *log))
-            out.push_back(std::move(f));
-    return out;
 }
 
 } // namespace wheelwright

@@ -77,12 +77,12 @@ struct LightLoadFacts {
     double contentMoved = PullFacts::unknown; ///< by which the reading moved over it
     double lambdaError = PullFacts::unknown;  ///< mean of λ less its target
 };
-/// One for the log; nothing where it has none.
-std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log);
+/// One for the log; nothing where it has none. calibration: fingerprint of the one of now.
+std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log, const std::string &calibration);
 
 /// Pulls with the throttle open, by time. λ stands where the job's delay puts it; windows are 500 rpm wide
-/// and count from limit evidence.least_hits on. The review must have its samples. study: the job as it is.
-std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log);
-std::vector<PullFacts> pullFacts(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs);
+/// and count from limit evidence.least_hits on. The review must have its samples. study: the job as it is;
+/// calibration: its fingerprint.
+std::vector<PullFacts> pullFacts(const Study &study, const LogReview &log, const std::string &calibration);
 
 } // namespace wheelwright

@@ -2,6 +2,7 @@
 #include "core/proposal/fuel_samples.h"
 
 #include "core/base/error.h"
+#include "core/job/revision.h"
 #include "core/study/fuel_delivery.h"
 #include "core/study/load_axis.h"
 
@@ -48,11 +49,12 @@ class Asked {
 
 class Reader {
   public:
-    Reader(const Study &now, const LogReview &review, const FuelSampleOptions &options)
+    Reader(const Study &now, const std::string &calibration, const LogReview &review,
+           const FuelSampleOptions &options)
         : m_now(now), m_review(review), m_log(review.watched()), m_t(review.trace()), m_askedNow(now),
           m_askedThen(review.study()) {
         m_out.info = review.info();
-        m_out.current = review.current();
+        m_out.current = review.ranWith(calibration);
         m_out.trims = m_t.has(R::fuelTrim);
         const Phrase missing = whyNot();
         m_out.used = missing.empty();
@@ -154,10 +156,11 @@ std::size_t FuelSamples::usedLogs() const {
 FuelSamples fuelSamples(const Study &now, std::span<const std::shared_ptr<const LogReview>> logs,
                         const FuelSampleOptions &options, std::stop_token stop) {
     FuelSamples out;
+    const std::string calibration = calibrationPrint(stateOf(now.job()));
     for (const std::shared_ptr<const LogReview> &review : logs) {
         if (stop.stop_requested()) return {};
         const auto place = static_cast<std::uint32_t>(out.logs.size());
-        out.logs.push_back(Reader(now, *review, options).read(place, out.samples, stop));
+        out.logs.push_back(Reader(now, calibration, *review, options).read(place, out.samples, stop));
     }
     return out;
 }

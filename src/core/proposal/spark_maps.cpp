@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Spark, as a map shows it: by knock, by power, and what the engine stands.
+#include "core/job/revision.h"
 #include "core/proposal/knock_proposal.h"
 #include "core/proposal/map_draft.h"
 
@@ -42,9 +43,10 @@ class SparkMapMaker : public SparkDraft {
             if (!how.learned) return;
         }
         // The search goes on from logs of the calibration as it is; older ones have been counted.
+        const std::string calibration = calibrationPrint(stateOf(m_study.job()));
         std::vector<std::shared_ptr<const LogReview>> current;
         for (const auto &log : m_basis.logs())
-            if (log->current())
+            if (log->ranWith(calibration))
                 current.push_back(log);
             else
                 sayUnused(log->info().name,
