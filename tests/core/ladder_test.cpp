@@ -752,6 +752,23 @@ void LadderTest::endsWherePartsEnd() {
     QVERIFY(l.byId("base_boost.190")->state == RungState::outOfReach);
     QCOMPARE(*l.byId("content.25")->boostKpa, 175.0);
     QVERIFY(l.byId("content.25")->state == RungState::later);
+    // Not even on the base fuel: then nothing comes down, and nothing is driven or handed over.
+    job.engine.boostLimitKpa = Curve::constant(130);
+    l = planLadder(Study(job));
+    for (const char *id : {"way_down", "road", "hand_over"}) {
+        QVERIFY2(l.byId(id)->state == RungState::outOfReach, id);
+        QVERIFY(says(l.byId(id)->why, "no room for a cut"));
+    }
+    QCOMPARE(l.next()->id, std::string("preflight"));
+    job.ladderPassed = {passed("preflight")};
+    QVERIFY(!planLadder(Study(job)).next());
+    // Only the contents are: the base fuel is driven and handed over, and there is no way down.
+    job = plainJob();
+    job.shelf[1].leftL = 0.1;
+    l = planLadder(Study(job));
+    QVERIFY(l.byId("content.25")->state == RungState::outOfReach);
+    QVERIFY(l.byId("way_down")->state == RungState::outOfReach);
+    QVERIFY(l.byId("road")->state == RungState::later && l.byId("hand_over")->state == RungState::later);
     // What cannot be poured ends it too: two litres of the strong fuel are left.
     job = plainJob();
     job.shelf[1].leftL = 2;

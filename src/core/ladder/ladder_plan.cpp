@@ -79,6 +79,7 @@ class LadderPlanner {
                 endWayUp(m_ladder, i, r.why);
         }
         planLadderFuel(m_ladder, m_study, m_contents.top, m_today);
+        endWithoutPulls();
         findNext();
         return std::move(m_ladder);
     }
@@ -311,6 +312,26 @@ class LadderPlanner {
         m_ladder.ends = {};
         for (const Rung &r : m_ladder.rungs)
             if (r.state == RungState::outOfReach && m_ladder.ends.empty()) m_ladder.ends = r.why;
+    }
+
+    // Where no other content can be reached nothing has to come down, and where nothing can be pulled there
+    // is nothing to drive or to hand over.
+    void endWithoutPulls() {
+        const auto reached = [&](std::initializer_list<RungKind> kinds) {
+            return std::ranges::any_of(m_ladder.rungs, [&](const Rung &r) {
+                return std::ranges::find(kinds, r.kind) != kinds.end() && r.state != RungState::outOfReach;
+            });
+        };
+        const auto end = [&](std::initializer_list<RungKind> kinds) {
+            for (Rung &r : m_ladder.rungs)
+                if (std::ranges::find(kinds, r.kind) != kinds.end() && open(r)) {
+                    r.state = RungState::outOfReach;
+                    r.why = m_ladder.ends;
+                }
+        };
+        if (m_ladder.ends.empty() || reached({RungKind::content, RungKind::topBoost})) return;
+        end({RungKind::wayDown});
+        if (!reached({RungKind::baseBoost})) end({RungKind::road, RungKind::handOver});
     }
 
     bool open(const Rung &r) const { return r.state == RungState::later; }
