@@ -26919,6 +26919,13 @@
     </message>
 </context>
 <context>
+    <name>shelf.empty</name>
+    <message>
+        <source>No fuel stands on the shelf yet.</source>
+        <translation>Auf dem Regal steht noch kein Kraftstoff.</translation>
+    </message>
+</context>
+<context>
     <name>shelf.flag</name>
     <message>
         <source>⟨{a}⟩: {A}</source>

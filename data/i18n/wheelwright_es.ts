@@ -26919,6 +26919,13 @@
     </message>
 </context>
 <context>
+    <name>shelf.empty</name>
+    <message>
+        <source>No fuel stands on the shelf yet.</source>
+        <translation>Todavía no hay ningún combustible en el estante.</translation>
+    </message>
+</context>
+<context>
     <name>shelf.flag</name>
     <message>
         <source>⟨{a}⟩: {A}</source>

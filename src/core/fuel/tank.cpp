@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/fuel/uncertain_tank.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
@@ -51,12 +52,13 @@ TankState afterPour(const TankState &tank, double litres, const Blend &fuel, con
 
 TankState afterDrain(const TankState &tank, double litres) {
     requireVolume("drain", litres);
-    if (litres > tank.volumeL)
+    constexpr double asReadL = 0.05; // no can is read any better, and plans speak of whole ones: from memory
+    if (litres > tank.volumeL + asReadL)
         throw InputError(
             "drain",
             Phrase{MARKED("expected.in_tank", "at most the {0} L in the tank"), {exact(tank.volumeL)}},
             std::to_string(litres));
-    return {tank.volumeL - litres, tank.content, tank.others};
+    return {std::max(0.0, tank.volumeL - litres), tank.content, tank.others};
 }
 
 Uncertain contentAfter(Uncertain volume, Uncertain content, const std::vector<UncertainPour> &pours) {

@@ -70,7 +70,9 @@ Report shelfReport(const std::vector<Fuel> &shelf) {
         for (const ShelfFlag &flag : f.flags)
             out.blocks.push_back(flagged(f.name, flag));
     if (out.blocks.empty())
-        out.blocks.push_back(Sentence{MARKED("shelf.nothing", "Nothing stands against any of these fuels.")});
+        out.blocks.push_back(
+            Sentence{shelf.empty() ? MARKED("shelf.empty", "No fuel stands on the shelf yet.")
+                                   : MARKED("shelf.nothing", "Nothing stands against any of these fuels.")});
     out.blocks.push_back(Sentence{together(handlingCautions(shelf)), Tone::quiet});
     return out;
 }
