@@ -1,0 +1,496 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The whole way through the window, by mouse and keys: from the first screen to the hand-over, on a practice
+// engine whose truth nobody opens. The ladder says what comes next; logs come out of another program.
+#include "session/run_book.h"
+#include "support/test_window.h"
+#include "ui/new_job_dialog.h"
+#include "ui/views/evidence/log_import_dialog.h"
+#include "ui/views/handover/handover_view.h"
+#include "ui/views/ladder/gate_list.h"
+#include "ui/views/ladder/ladder_drawing.h"
+#include "ui/views/ladder/ladder_page.h"
+#include "ui/views/ladder/ladder_view.h"
+#include "ui/views/ladder/preflight_list.h"
+#include "ui/widgets/content_ruler.h"
+#include "ui/widgets/record_table.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QInputDialog>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QPlainTextEdit>
+#include <QProcess>
+#include <QTimer>
+
+using namespace wheelwright;
+using namespace wheelwright::testing;
+
+void wheelwrightResources() {
+    Q_INIT_RESOURCE(resources);
+}
+
+namespace {
+
+QJsonObject step(const char *what, std::initializer_list<std::pair<const char *, QJsonValue>> with = {}) {
+    QJsonObject s{{QStringLiteral("do"), QLatin1String(what)}};
+    for (const auto &[key, value] : with)
+        s.insert(QLatin1String(key), value);
+    return s;
+}
+
+/// The car outside: a practice engine, and what its tank really holds.
+class Car {
+  public:
+    Car(QString job, QString folder) : m_job(std::move(job)), m_folder(std::move(folder)) {}
+
+    bool draw() {
+        return run({QStringLiteral("draw"), m_job, QStringLiteral("--seed"), QStringLiteral("7")}, m_truth);
+    }
+
+    /// Returns the log; empty where something went wrong, which why() says.
+    QString drive(const QJsonArray &steps) {
+        ++m_outings;
+        const QString name = m_folder + QStringLiteral("/outing-%1").arg(m_outings),
+                      log = name + QStringLiteral(".csv");
+        QJsonObject truth = QJsonDocument::fromJson(m_truth).object();
+        truth[QStringLiteral("seed")] = 7000 + m_outings;
+        QJsonArray all = steps;
+        constexpr double beginsWith = 45; // three quarters of the tank, as every run of the engine does
+        if (m_litres < beginsWith - 0.001) all.prepend(step("drain", {{"litres", beginsWith - m_litres}}));
+        if (!write(name + QStringLiteral(".truth"), QJsonDocument(truth).toJson()) ||
+            !write(name + QStringLiteral(".json"),
+                   QJsonDocument(
+                       QJsonObject{{QStringLiteral("ethanol"), m_content}, {QStringLiteral("steps"), all}})
+                       .toJson()))
+            return {};
+        QByteArray said;
+        curves = name + QStringLiteral("-curves");
+        if (!run({QStringLiteral("run"), m_job, QStringLiteral("--engine"), name + QStringLiteral(".truth"),
+                  QStringLiteral("--script"), name + QStringLiteral(".json"), QStringLiteral("--log"), log,
+                  QStringLiteral("--log-hz"), QStringLiteral("20"), QStringLiteral("--runs"), curves,
+                  QStringLiteral("--json")},
+                 said))
+            return {};
+        const QJsonObject o = QJsonDocument::fromJson(said).object();
+        m_litres = o[QStringLiteral("tank_l")].toDouble();
+        m_content = o[QStringLiteral("tank_ethanol")].toDouble();
+        burnedL = o[QStringLiteral("burned_l")].toDouble();
+        destroyed = o[QStringLiteral("destroyed")].toBool();
+        return log;
+    }
+
+    double content() const { return m_content; }
+    double litres() const { return m_litres; }
+    const QString &why() const { return m_why; }
+    double burnedL = 0;
+    bool destroyed = false;
+    QString curves; ///< folder of the dyno's curves of the last outing
+
+  private:
+    static bool write(const QString &path, const QByteArray &bytes) {
+        QFile f(path);
+        return f.open(QIODevice::WriteOnly) && f.write(bytes) == bytes.size();
+    }
+    bool run(const QStringList &arguments, QByteArray &out) {
+        QProcess program;
+        program.start(QStringLiteral(PRACTICE_PROGRAM), arguments);
+        constexpr int mostMs = 120000;
+        if (!program.waitForFinished(mostMs)) return false;
+        out = program.readAllStandardOutput();
+        m_why = QString::fromUtf8(program.readAllStandardError());
+        return program.exitCode() == 0 || program.exitCode() == 3;
+    }
+
+    QString m_job, m_folder, m_why;
+    QByteArray m_truth;
+    double m_litres = 30, m_content = 0.10;
+    int m_outings = 0;
+};
+
+} // namespace
+
+class WholeWayTest : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        dressApplication();
+    }
+    void fromTheFirstScreenToTheHandOver();
+
+  private:
+    Session &session() { return m_window->session; }
+    Shell &shell() { return m_window->shell; }
+    const Job &job() { return session().job(); }
+    LadderPage &ladder() { return m_window->view<LadderView>("ladder")->page(); }
+
+    /// Where WHOLE_WAY_PICTURES names a folder, what the window shows now goes there.
+    void picture(const char *name) {
+        settle();
+        const QString folder = qEnvironmentVariable("WHOLE_WAY_PICTURES");
+        if (!folder.isEmpty())
+            QVERIFY(shell().grab().save(folder + QStringLiteral("/%1-%2.png")
+                                                     .arg(++m_pictures, 2, 10, QLatin1Char('0'))
+                                                     .arg(QLatin1String(name))));
+    }
+    bool wait(const std::function<bool()> &what, int ms = 60000) { return QTest::qWaitFor(what, ms); }
+
+    // What dialogs are answered with, in their order.
+    void answerDialogs() {
+        connect(&m_answers, &QTimer::timeout, this, [this] {
+            QWidget *dialog = QApplication::activeModalWidget();
+            if (!dialog) dialog = shell().findChild<QDialog *>(QStringLiteral("logImport"));
+            if (!dialog || !dialog->isVisible()) return;
+            if (auto *file = qobject_cast<QFileDialog *>(dialog)) {
+                auto *name = file->findChild<QLineEdit *>();
+                if (name->text() != m_path) {
+                    name->selectAll();
+                    QTest::keyClicks(name, m_path);
+                }
+                QTest::keyClick(name, Qt::Key_Return); // the first may go to the list of what fits
+            } else if (auto *fresh = qobject_cast<NewJobDialog *>(dialog)) {
+                typeNewJob(*fresh);
+            } else if (auto *logs = qobject_cast<LogImportDialog *>(dialog)) {
+                auto *bring = logs->findChild<QPushButton *>(QStringLiteral("bring"));
+                if (logs->arrival().preview() && bring->isEnabled()) QTest::mouseClick(bring, Qt::LeftButton);
+            } else if (auto *words = qobject_cast<QInputDialog *>(dialog)) {
+                QTest::keyClicks(words->findChild<QLineEdit *>(), QStringLiteral("light tan"));
+                words->accept();
+            } else if (auto *run = dialog->findChild<QPushButton *>(QStringLiteral("bring"));
+                       run && run->isEnabled()) {
+                QTest::mouseClick(run, Qt::LeftButton);
+            }
+        });
+        constexpr int often = 40;
+        m_answers.start(often);
+    }
+    void typeNewJob(NewJobDialog &dialog) {
+        const auto type = [&](const char *name, const char *words) {
+            auto *edit = dialog.findChild<QLineEdit *>(QLatin1String(name));
+            edit->setFocus();
+            QTest::keyClick(edit, Qt::Key_A, Qt::ControlModifier);
+            QTest::keyClicks(edit, QString::fromUtf8(words));
+        };
+        type("name", "Bramble two");
+        type("displacement", "2.0 L");
+        type("compression", "9.2");
+        type("revLimit", "7000");
+        type("boost", "110 kPa");
+        type("injectors", "900");
+        if (qEnvironmentVariableIsSet("WHOLE_WAY_PICTURES"))
+            dialog.grab().save(qEnvironmentVariable("WHOLE_WAY_PICTURES") +
+                               QStringLiteral("/00-new-job.png"));
+        for (QPushButton *b : dialog.findChildren<QPushButton *>())
+            if (b->text().startsWith(QStringLiteral("Make"))) {
+                QTest::mouseClick(b, Qt::LeftButton);
+                return;
+            }
+    }
+
+    /// A field, found as by a click on its name anywhere, and typed into.
+    void say(const char *path, const QString &value) {
+        shell().showPlace(QLatin1String(path));
+        settle();
+        QWidget *at = shell().focusWidget();
+        QVERIFY2(at, path);
+        if (auto *box = qobject_cast<QCheckBox *>(at)) {
+            QTest::keyClick(box, Qt::Key_Space);
+            return;
+        }
+        if (auto *choice = qobject_cast<QComboBox *>(at)) {
+            for (int i = 0; i < choice->count() && choice->currentText() != value; ++i)
+                QTest::keyClick(choice,
+                                choice->currentIndex() + 1 < choice->count() ? Qt::Key_Down : Qt::Key_Home);
+            QCOMPARE(choice->currentText(), value);
+            return;
+        }
+        QTest::keyClick(at, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(at, value);
+        QTest::keyClick(at, Qt::Key_Return);
+    }
+
+    /// A new row of a list, cell by cell.
+    void addRow(const char *list, const std::vector<std::pair<const char *, QString>> &cells) {
+        shell().showPlace(QLatin1String(list));
+        settle();
+        RecordTable *table = nullptr; // the first of that page
+        for (RecordTable *t : shell().findChildren<RecordTable *>())
+            if (!table && t->isVisible()) table = t;
+        QVERIFY2(table, list);
+        table->view()->setFocus();
+        CopyTable *view = table->view();
+        const int row = view->model()->rowCount() - 1;
+        for (const auto &[title, value] : cells) {
+            int column = 0;
+            while (column < view->model()->columnCount() &&
+                   view->model()->headerData(column, Qt::Horizontal).toString() != QLatin1String(title))
+                ++column;
+            const QModelIndex at = view->model()->index(row, column);
+            QVERIFY2(at.isValid(), title);
+            view->setCurrentIndex(at);
+            if (at.flags() & Qt::ItemIsUserCheckable) {
+                if (at.data(Qt::CheckStateRole).toInt() != Qt::Checked) QTest::keyClick(view, Qt::Key_Space);
+                continue;
+            }
+            view->edit(at);
+            QWidget *editor = shell().focusWidget();
+            if (auto *choice = qobject_cast<QComboBox *>(editor)) {
+                QVERIFY2(choice->findText(value) >= 0, qPrintable(value));
+                choice->setCurrentText(value);
+                QTest::keyClick(choice, Qt::Key_Return);
+            } else {
+                QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+                QTest::keyClicks(editor, value);
+                QTest::keyClick(editor, Qt::Key_Return);
+            }
+            settle();
+        }
+    }
+
+    void drive(const QJsonArray &steps) {
+        const QString log = m_car->drive(steps);
+        QVERIFY2(!log.isEmpty(), qPrintable(m_car->why()));
+        QVERIFY(!m_car->destroyed);
+        addRow("fuel/pour",
+               {{"What", QStringLiteral("Burned")}, {"Litres", QString::number(m_car->burnedL, 'f', 2)}});
+        const std::size_t before = job().logs.size();
+        m_path = log;
+        shell().showStation(QStringLiteral("evidence"));
+        clickButton(*shell().view(QStringLiteral("evidence")), QStringLiteral("Bring in a log…"));
+        QVERIFY(wait([&] { return job().logs.size() == before + 1; }));
+    }
+    static QJsonArray lightLoad() {
+        QJsonArray steps{
+            step("idle", {{"seconds", 10}}),
+            step("cruise",
+                 {{"from_rpm", 1800}, {"to_rpm", 4200}, {"from_kpa", 40}, {"to_kpa", 90}, {"seconds", 12}})};
+        for (const int kpa : {45, 60, 75, 90})
+            steps.append(step("hold", {{"rpm", 2000 + 25 * kpa}, {"load_kpa", kpa}, {"seconds", 5}}));
+        return steps;
+    }
+    static QJsonArray pull(const char *mode = "loaded", double to = 6790) {
+        return {step("cool_down", {{"seconds", 240}}), step("idle", {{"seconds", 8}}),
+                step("pull", {{"mode", QLatin1String(mode)}, {"to_rpm", to}}),
+                step("idle", {{"seconds", 2}})};
+    }
+
+    /// The ruler goes to what is in the tank.
+    void toContent(double content) {
+        auto *ruler = shell().findChild<ContentRuler *>();
+        ruler->setFocus();
+        QTest::keyClick(ruler, Qt::Key_Home);
+        for (int i = 0; i < qRound(100 * content); ++i)
+            QTest::keyClick(ruler, Qt::Key_Right);
+    }
+    void take(const char *kind) {
+        shell().showPlace(QStringLiteral("evidence/proposals"));
+        QWidget *page = shell().view(QStringLiteral("evidence"));
+        QTest::mouseClick(page->findChild<QPushButton *>(QLatin1String("propose.") + QLatin1String(kind)),
+                          Qt::LeftButton);
+        auto *take = page->findChild<QPushButton *>(QStringLiteral("takeProposal"));
+        const auto before = session().jobVersion();
+        toContent(m_car->content());
+        if (!wait([&] { return take->isEnabled(); }, 8000)) {
+            picture("nothing-to-take");
+            return; // the next log may say more
+        }
+        QTest::mouseClick(take, Qt::LeftButton);
+        QVERIFY(wait([&] { return session().jobVersion() != before; }, 20000));
+    }
+    void keep(const QString &name) {
+        QTest::keyClick(&shell(), Qt::Key_R, Qt::ControlModifier);
+        settle();
+        auto *line = shell().findChild<QLineEdit *>(QStringLiteral("keepName"));
+        QTest::keyClicks(line, name);
+        const std::size_t before = job().revisions.size();
+        QTest::mouseClick(shell().findChild<QPushButton *>(QStringLiteral("keep")), Qt::LeftButton);
+        QCOMPARE(job().revisions.size(), before + 1);
+        QTest::keyClick(&shell(), Qt::Key_R, Qt::ControlModifier);
+    }
+
+    const Rung *next() {
+        ladder();
+        QTest::qWait(30); // it sees that it is shown
+        if (!wait([&] { return ladder().book().current() && ladder().book().shown(); })) return nullptr;
+        const Rung *r = ladder().book().shown()->ladder.next();
+        if (r) ladder().drawing().choose(r->id);
+        settle();
+        return r;
+    }
+    void readTube() {
+        addRow("fuel/pour", {{"What", QStringLiteral("Tube read")},
+                             {"Ethanol", QString::number(100 * m_car->content(), 'f', 1)}});
+    }
+    void pour(const Rung &rung);
+    void climb(const std::string &id);
+    void answerGate(const GateResult &gate, const Rung &rung);
+
+    std::unique_ptr<TestWindow> m_window;
+    std::unique_ptr<Car> m_car;
+    QTimer m_answers;
+    QString m_path;
+    int m_pictures = 0;
+};
+
+// Drains and pours what the rung says, drives until the lines hold it, and reads a tube.
+void WholeWayTest::pour(const Rung &rung) {
+    QJsonArray steps;
+    if (rung.drainL > 0) {
+        steps.append(step("drain", {{"litres", rung.drainL}}));
+        addRow("fuel/pour", {{"What", QStringLiteral("Drained")}, {"Litres", QString::number(rung.drainL)}});
+    }
+    for (const RungPour &p : rung.pours) {
+        steps.append(step("pour", {{"litres", p.litres}, {"fuel", text(p.name)}}));
+        const bool strong = p.name == "Strong";
+        addRow("fuel/pour", {{"What", QStringLiteral("Poured in")},
+                             {"Litres", QString::number(p.litres)},
+                             {"Ethanol", strong ? QStringLiteral("85") : QStringLiteral("10")}});
+    }
+    if (!steps.isEmpty()) {
+        steps.append(
+            step("cruise",
+                 {{"from_rpm", 1800}, {"to_rpm", 3000}, {"from_kpa", 40}, {"to_kpa", 70}, {"seconds", 180}}));
+        QVERIFY2(!m_car->drive(steps).isEmpty(), qPrintable(m_car->why()));
+        addRow("fuel/pour",
+               {{"What", QStringLiteral("Burned")}, {"Litres", QString::number(m_car->burnedL, 'f', 2)}});
+    }
+    readTube();
+}
+
+void WholeWayTest::answerGate(const GateResult &gate, const Rung &rung) {
+    using R = GateRemedy;
+    switch (gate.answer.remedy) {
+    case R::lightLoad:
+        return drive(lightLoad());
+    case R::shortPull:
+        return drive(pull("loaded", 4600));
+    case R::pull:
+    case R::cool:
+    case R::wait:
+        drive(pull(rung.kind == RungKind::road ? "road" : "loaded"));
+        if (rung.kind == RungKind::road) {
+            shell().showPlace(QStringLiteral("runs/runRoad"));
+            auto *road =
+                shell().view(QStringLiteral("runs"))->findChild<QPushButton *>(QStringLiteral("takeRoad"));
+            QVERIFY(wait([&] { return road->isEnabled(); }));
+            QTest::mouseClick(road, Qt::LeftButton);
+        }
+        return;
+    case R::correctFuel:
+        return take("fuel");
+    case R::takeSpark: {
+        const std::size_t before = job().corrections.size();
+        take("spark");
+        if (job().corrections.size() == before) drive(pull()); // heard once as the throttle opened
+        return;
+    }
+    case R::testTube:
+        return readTube();
+    case R::pour:
+        return pour(rung);
+    case R::set:
+    case R::lookAt:
+        QTest::mouseClick(&ladder().doButton(), Qt::LeftButton);
+        return;
+    default:
+        QFAIL(qPrintable(text(gate.answer.said, session().units())));
+    }
+}
+
+// Until it is passed by what its gates say.
+void WholeWayTest::climb(const std::string &id) {
+    for (int i = 0; i < 60; ++i) {
+        const Rung *r = next();
+        QVERIFY(r);
+        if (r->id != id) return; // passed, or planned anew
+        const Rung rung = *r;
+        if (ladder().passButton().isEnabled()) {
+            QTest::mouseClick(&ladder().passButton(), Qt::LeftButton);
+            return;
+        }
+        const RungStatus status = ladder().book().shown()->status.at(id);
+        const GateResult *first = status.first();
+        QVERIFY2(first, id.c_str());
+        ladder().gates().choose(static_cast<std::size_t>(first - status.gates.data()));
+        settle();
+        const GateResult &asked = *first;
+        qInfo() << id.c_str() << asked.gate->id.data() << text(asked.answer.said, session().units());
+        answerGate(asked, rung);
+        if (QTest::currentTestFailed()) return;
+    }
+    QFAIL(qPrintable(QStringLiteral("no way past ") + text(id)));
+}
+
+void WholeWayTest::fromTheFirstScreenToTheHandOver() {
+    m_window = std::make_unique<TestWindow>();
+    answerDialogs();
+    picture("first-screen");
+    m_path = m_window->path("bramble-two.wwjob");
+    QTest::mouseClick(shell().view(QStringLiteral("job"))->findChild<QPushButton *>(QStringLiteral("new")),
+                      Qt::LeftButton);
+    QVERIFY(wait([&] { return session().hasJob(); }));
+    QCOMPARE(job().name, std::string("Bramble two"));
+    picture("new-job");
+    // Intake: what the owner knows of it.
+    for (const auto &[path, value] : {std::pair{"tank.capacity_l", "60"},
+                                      {"boost.spring_kpa", "60"},
+                                      {"tank.line_l", "0.5"},
+                                      {"fuel_system.rated_ethanol", "100"},
+                                      {"ladder.pulls", "1"}})
+        say(path, QLatin1String(value));
+    for (const char *ticked : {"spark.knock_control", "supply.returns", "fuel_system.content_sensor"}) {
+        if (!std::get<bool>(fieldByPath(ticked)->read(job()))) say(ticked, {});
+        if (QTest::currentTestFailed()) return;
+    }
+    say("ladder.route", QStringLiteral("Straight to both ends"));
+    say("evidence.spark_school", QStringLiteral("not at all: fixed values")); // knock is taken away, no more
+    QVERIFY(job().sparkSchool == SparkSchool::fixed);
+    picture("intake");
+    addRow("fuel/shelf",
+           {{"Fuel", QStringLiteral("Pump")}, {"Ethanol", QStringLiteral("10")}, {"Plan with", {}}});
+    addRow("fuel/shelf",
+           {{"Fuel", QStringLiteral("Strong")}, {"Ethanol", QStringLiteral("85")}, {"Plan with", {}}});
+    picture("shelf");
+    addRow("fuel/pour", {{"What", QStringLiteral("Level read")}, {"Litres", QStringLiteral("30")}});
+    addRow("fuel/pour", {{"What", QStringLiteral("Content believed")}, {"Ethanol", QStringLiteral("10")}});
+    if (QTest::currentTestFailed()) return;
+    m_car = std::make_unique<Car>(m_window->path("bramble-two.wwjob"), m_window->folder.path());
+    QVERIFY(m_car->draw());
+    const Rung *first = next();
+    QVERIFY(first && first->kind == RungKind::preflight);
+    picture("ladder-preflight");
+    for (int i = 0; i < ladder().preflight().count(); ++i) {
+        ladder().preflight().setCurrentRow(i);
+        QTest::keyClick(&ladder().preflight(), Qt::Key_Space);
+        QVERIFY(wait([&] { return ladder().book().current(); }));
+    }
+    QTest::mouseClick(&ladder().passButton(), Qt::LeftButton);
+    bool handed = false;
+    for (int i = 0; i < 30 && !handed; ++i) {
+        const Rung *r = next();
+        if (!r) break;
+        const Rung rung = *r;
+        if (rung.kind == RungKind::handOver) {
+            handed = true;
+            keep(QStringLiteral("Handed over"));
+        } else if (rung.kind != RungKind::road) {
+            pour(rung);
+            next();
+            if (rung.boostKpa && rung.kind != RungKind::wayDown && ladder().boostButton().isEnabled())
+                QTest::mouseClick(&ladder().boostButton(), Qt::LeftButton);
+        }
+        climb(rung.id);
+        if (QTest::currentTestFailed()) return;
+        picture(rung.id.c_str());
+    }
+    QVERIFY(handed);
+}
+
+int main(int argc, char **argv) {
+    QApplication app(argc, argv);
+    return run<WholeWayTest>(argc, argv);
+}
+#include "whole_way_test.moc"
