@@ -42,7 +42,8 @@ def sheets(product, owner, injectors_l_min):
     for pressure, share in ((300, 1.7), (400, 1.6), (700, 1.4)):
         product("job", "add", after=("supply.pump_points", "pump=Pair", "voltage_v=13.5", f"pressure_kpa={pressure}", f"flow_l_min={share * injectors_l_min:.2f}"))
     product("job", "add", after=("supply.pumps", "pump=Pair", "count=1"))
-    owner.sheet |= {"engine.map_sensor_max_kpa": 400, "engine.boost_limit_kpa": "0 %: 260 kPa; 100 %: 330 kPa", "injectors.linear_min_ms": 1.1}
+    product("job", "set", after=("engine.boost_limit_kpa", "0 %: 260 kPa; 100 %: 330 kPa"))  # forged, he says
+    owner.sheet |= {"engine.map_sensor_max_kpa": 400, "injectors.linear_min_ms": 1.1}
 
 
 def state(product, values):

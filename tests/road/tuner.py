@@ -159,6 +159,10 @@ class Tuner:
                 self.go(self.pull())
         elif what == "tube":
             self.read_tube()
+        elif what == "look" and gate["gate"] == "forecast":  # pulled once more; what is the same then is how this engine is
+            self.go(self.pull())
+            self.found.append(f"{rung['id']}: {gate['said']}")
+            self.product("ladder", "look", after=(rung["id"], gate["gate"], "--note", "pulled again, and the same; fuel, sensors and hoses are sound"))
         elif what == "look":
             self.product("ladder", "look", after=(rung["id"], gate["gate"]))
         elif what == "pour":

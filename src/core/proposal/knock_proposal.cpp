@@ -240,7 +240,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         seen.offsetDeg = c.offsetDeg;
         seen.cleanDeg = c.nowDeg + c.offsetDeg;
         SparkBounds bounds;
-        bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content, modelSigmaDeg);
+        bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content);
         const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
             bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
