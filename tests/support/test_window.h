@@ -29,10 +29,11 @@ inline Job demoFile(const char *name) {
     return jobFromJson(file.readAll().toStdString());
 }
 
-/// The real window in a folder of its own, at a time that stands still, active before anything is typed.
+/// The real window in a folder of its own, active before anything is typed; at a time that stands still where
+/// nothing else is wanted.
 class TestWindow {
   public:
-    TestWindow() {
+    explicit TestWindow(Session::Clock clock = fixedTime) : session(std::move(clock)) {
         shell.resize(1280, 800);
         shell.show();
         QTest::qWaitForWindowActive(&shell) ? void() : qFatal("the window did not become active");
@@ -61,7 +62,7 @@ class TestWindow {
 
     QTemporaryDir folder;
     QSettings settings{folder.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat};
-    Session session{fixedTime};
+    Session session;
     const bool understood = [this] {
         CautionBar::understandAll(settings); // they lie over what is clicked
         return true;
