@@ -276,6 +276,14 @@ void FuelViewTest::historyIsEditedInPlace() {
     QVERIFY(history->setData(history->index(row, 2), QStringLiteral("10")));
     QVERIFY(history->setData(history->index(row, 1), QStringLiteral("burn")));
     COMPARE_NEAR(tankNow(m_window->session.job()).volumeL, 20, 1e-9);
+    // It happened now, until somebody says when; what was there before keeps its time.
+    QCOMPARE(m_window->session.job().tankEvents.back().at, std::string("2001-02-03T04:05:06Z"));
+    QVERIFY(history->setData(history->index(row, 0), QStringLiteral("2001-02-02T10:00:00Z")));
+    QCOMPARE(m_window->session.job().tankEvents.back().at, std::string("2001-02-02T10:00:00Z"));
+    const std::string first = demoJob().tankEvents[0].at;
+    QVERIFY(history->setData(history->index(0, 2), QStringLiteral("31")));
+    QCOMPARE(m_window->session.job().tankEvents[0].at, first);
+    m_window->session.undo();
     QVERIFY(!history->setData(history->index(row, 2), QStringLiteral("500"))); // more than there was
     QVERIFY(m_window->shell.notice().sentence().contains(QStringLiteral("at most")));
     view->setFocus();

@@ -297,7 +297,7 @@ class WholeWayTest : public QObject {
         auto *take = page->findChild<QPushButton *>(QStringLiteral("takeProposal"));
         const auto before = session().jobVersion();
         toContent(m_car->content());
-        if (!wait([&] { return take->isEnabled(); }, 8000)) {
+        if (!wait([&] { return take->isEnabled(); }, 30000)) {
             picture("nothing-to-take");
             return; // the next log may say more
         }

@@ -98,6 +98,13 @@ FieldContent RecordModel::contentOf(const RecordField &f, const QVariant &typed)
     return typedContent(m_list, f, typed.toString(), m_session.units());
 }
 
+// What is noted of the tank happens now, as on the command line; who means another time types that. The
+// ladder asks what was logged since the last pour.
+void RecordModel::happenedNow(Job &job, std::size_t row) const {
+    for (const RecordField &f : m_list.fields)
+        if (f.key == "at") f.write(job, row, m_session.now().toStdString());
+}
+
 bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int role) {
     if (role != Qt::EditRole && role != Qt::CheckStateRole) return false;
     if (role == Qt::EditRole && value == data(index, role))
@@ -109,7 +116,9 @@ bool RecordModel::setData(const QModelIndex &index, const QVariant &value, int r
         validate(m_list, f, row, content);
         return m_session.perform(QStringLiteral("%1: %2").arg(text(m_list.title), text(f.title)),
                                  [&](Job &job) {
-                                     if (row >= m_list.size(job)) m_list.resize(job, row + 1);
+                                     const bool fresh = row >= m_list.size(job);
+                                     if (fresh) m_list.resize(job, row + 1);
+                                     if (fresh && m_list.path == "tank.events") happenedNow(job, row);
                                      const FieldContent before = f.read(job, row);
                                      f.write(job, row, content);
                                      const auto *from = std::get_if<std::string>(&before);

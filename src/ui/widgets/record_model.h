@@ -30,6 +30,7 @@ class RecordModel : public QAbstractTableModel {
   private:
     std::size_t records() const;
     FieldContent contentOf(const RecordField &field, const QVariant &typed) const;
+    void happenedNow(Job &job, std::size_t row) const;
 
     Session &m_session;
     const RecordList &m_list;
