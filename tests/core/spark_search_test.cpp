@@ -288,6 +288,9 @@ void SparkSearchTest::lowerLoadFollows() {
     const BesideCell *under = besideIn(deep, x, lowest - 1);
     QVERIFY(under);
     COMPARE_NEAR(under->proposedDeg, cellIn(deep, x, y)->proposedDeg - 4, 1e-9);
+    // Retard from elsewhere: it did not run at the spark of its table, and nothing follows that.
+    for (const BesideCell &b : proposed(job, {{x, y, 3, 2.5, false, true}}).beside)
+        QVERIFY(b.cell.x != x);
     // It goes into the tables with the rest, and no search begins there.
     const Job after = withSpark(job, p, "2026-05-11T09:00:00Z");
     COMPARE_NEAR(after.calibration.of(CalibratedQuantity::spark).base.cell(x, below), follows->proposedDeg,

@@ -33,7 +33,8 @@ def turbo(product, seed):
         product("job", "add", after=("ladder.contents", f"content={content}"))
     tank(product, owner, (PUMP, STRONG))
     sheets(product, owner, 1.72 * litres)
-    owner.sheet |= {"content_sensor.fault_content": 0.1, "content_sensor.on_fault": "fixed", "content_sensor.slew_per_s": 0.02}
+    owner.sheet |= {"content_sensor.on_fault": "hold", "content_sensor.plausible_least": 0.01, "content_sensor.plausible_most": 0.99,
+                    "content_sensor.compared_after_fill": "true", "content_sensor.slew_per_s": 0.02}
     return owner
 
 

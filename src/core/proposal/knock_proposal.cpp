@@ -258,16 +258,21 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         c.proposedDeg = c.nowDeg + step.deg;
         out.cells.push_back(std::move(c));
     }
-    if (job.sparkSchool == SparkSchool::road)
-        for (const auto &[band, air] : airOfBand) { // of which something is new
-            const double content = contentsOfBands(out).at(band);
-            std::vector<SearchedCell> searched;
-            for (const KnockCell &c : out.cells)
-                if (std::abs(c.content - content) <= sameTables)
-                    searched.push_back({c.cell, c.proposedDeg, c.knocks == 0 && c.proposedDeg >= c.nowDeg});
-            std::ranges::move(sparkBeside(pressure, searched, content, band, air, taught, best),
-                              std::back_inserter(out.beside));
-        }
+    if (job.sparkSchool != SparkSchool::road) return out;
+    const std::map<double, double> contents = contentsOfBands(out);
+    for (const auto &[band, air] : airOfBand) { // of which something is new
+        const double content = contents.at(band);
+        std::vector<SearchedCell> searched;
+        for (const KnockCell &c : out.cells)
+            if (std::abs(c.content - content) <= sameTables) {
+                // What ran with retard from elsewhere is not clean at the spark of its table.
+                const bool clean = c.knocks == 0 && (c.proposedDeg > c.nowDeg ||
+                                                     (c.proposedDeg == c.nowDeg && c.search.clean > 0));
+                searched.push_back({c.cell, c.proposedDeg, clean});
+            }
+        std::ranges::move(sparkBeside(pressure, searched, content, band, air, taught, best),
+                          std::back_inserter(out.beside));
+    }
     return out;
 }
 
@@ -278,7 +283,7 @@ Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &
     for (const KnockCell &c : proposal.cells) {
         before += c.retardDeg * c.retardDeg;
         for (const std::string &id : c.logs)
-            if (!listsId(listOfIds(ids), id)) ids.push_back(id);
+            if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
     }
     // A blend is changed as a whole, and so what one band does reaches the next: less spark first, and more
     // only where the cell does not hold it by then.

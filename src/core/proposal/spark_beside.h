@@ -30,9 +30,10 @@ struct BesideCell {
 ///
 /// A cell stands what is clean at more load at its speed (load provokes knock: common practice), and from
 /// 100 kPa down what stays a limit's step (spark.step.cell) behind it. By what logs have taught, also in all
-/// other directions: up to a step behind its neighbour, where it stands that with 95 %, and down to that
-/// where it holds more; not under −5°, where spark only heats the exhaust (from memory). Cells of the spark
-/// table of now in manifold pressure, by row and column; airC: of the logs.
+/// other directions: up to a step behind its neighbour, where it stands that with 95 %; and down to what it
+/// most likely stands, with its distance, where it holds more, but not under −5°, where spark only heats the
+/// exhaust (from memory). Cells of the spark table of now in manifold pressure, by row and column; airC: of
+/// the logs.
 std::vector<BesideCell> sparkBeside(const Study &pressure, std::span<const SearchedCell> searched,
                                     double content, double bandContent, double airC, TaughtSpark &taught,
                                     const BestSpark &best);
