@@ -16694,8 +16694,8 @@
 <context>
     <name>ladder.drain_can_l.help</name>
     <message>
-        <source>What is drained fills whole cans of this size.</source>
-        <translation>Was abgelassen wird, füllt ganze Kanister dieser Größe.</translation>
+        <source>What is drained fills whole cans of this size, but for the last when all is drained.</source>
+        <translation>Was abgelassen wird, füllt ganze Kanister dieser Größe, außer dem letzten, wenn alles abgelassen wird.</translation>
     </message>
 </context>
 <context>

@@ -16694,8 +16694,8 @@
 <context>
     <name>ladder.drain_can_l.help</name>
     <message>
-        <source>What is drained fills whole cans of this size.</source>
-        <translation>Lo que se vacía llena latas enteras de este tamaño.</translation>
+        <source>What is drained fills whole cans of this size, but for the last when all is drained.</source>
+        <translation>Lo que se vacía llena latas enteras de este tamaño, salvo la última cuando se vacía todo.</translation>
     </message>
 </context>
 <context>

@@ -25,11 +25,12 @@ double unitOf(const ShelfFuel &f) {
 // other: money and drained litres. Nothing: no way.
 struct Dear {
     double drainedL = std::numeric_limits<double>::infinity(), price = 0;
+    int drains = 0;
 };
 bool lessDear(const Dear &a, const Dear &b, bool money) {
     const auto key = [money](const Dear &d) {
-        return money ? std::pair(std::round(d.price * 1e6), std::round(d.drainedL * 1e6))
-                     : std::pair(std::round(d.drainedL * 1e6), std::round(d.price * 1e6));
+        const double price = std::round(d.price * 1e6);
+        return std::tuple(money ? price : 0, std::round(d.drainedL * 1e6), d.drains, price);
     };
     return key(a) < key(b);
 }
@@ -46,8 +47,12 @@ Dear brute(const CanRequest &r) {
             return;
         }
         const CanStop &s = r.stops[stop];
-        for (int d = 0; d * r.drainCanL <= volume + 1e-9; ++d) {
-            const double left = volume > 0 ? 1 - d * r.drainCanL / volume : 0;
+        std::vector<double> drains; // by the can, and to the last whole litre
+        for (int d = 0; d * r.drainCanL <= volume + 1e-9; ++d)
+            drains.push_back(d * r.drainCanL);
+        drains.push_back(std::max(drains.back(), std::floor(volume - 0.5 + 1e-9)));
+        for (const double out : drains) {
+            const double left = volume > 0 ? 1 - out / volume : 0;
             std::vector<int> count(r.shelf.size(), 0);
             const std::function<void(std::size_t, int)> pour = [&](std::size_t fuel, int kinds) {
                 if (fuel < r.shelf.size()) {
@@ -64,7 +69,8 @@ Dear brute(const CanRequest &r) {
                 }
                 double v = volume * left, a = alcohol * left;
                 Dear now = dear;
-                now.drainedL += d * r.drainCanL;
+                now.drainedL += out;
+                now.drains += out > 0 ? 1 : 0;
                 for (std::size_t f = 0; f < count.size(); ++f) {
                     const double litres = count[f] * unitOf(r.shelf[f]);
                     v += litres;
@@ -86,7 +92,7 @@ Dear brute(const CanRequest &r) {
             pour(0, 0);
         }
     };
-    from(0, r.volumeL, r.volumeL * r.content, {0, 0});
+    from(0, r.volumeL, r.volumeL * r.content, {0, 0, 0});
     return best;
 }
 
@@ -96,7 +102,11 @@ void walk(const CanRequest &r, const CanRoute &route) {
     for (std::size_t i = 0; i < route.steps.size(); ++i) {
         const CanStep &s = route.steps[i];
         QVERIFY(s.drainL <= volume + 1e-9);
-        QCOMPARE(s.drainL, s.drainCans * r.drainCanL);
+        QVERIFY(s.drainL <= s.drainCans * r.drainCanL && s.drainL > (s.drainCans - 1) * r.drainCanL);
+        if (s.drainL != s.drainCans * r.drainCanL) { // all that can be had
+            QCOMPARE(s.drainL, std::floor(s.drainL));
+            QVERIFY(volume - s.drainL >= 0.5 - 1e-9 && volume - s.drainL < 1.5);
+        }
         if (volume > 0) alcohol *= 1 - s.drainL / volume;
         volume -= s.drainL;
         drained += s.drainL;
@@ -134,6 +144,9 @@ class CanRouteTest : public QObject {
     void takesNoMoreThanTheShelfHas();
     void keepsWhatIsNeededLater();
     void goesWiderOnlyWhereItMust();
+    void drainsAllWhereWholeCansAreNotEnough();
+    void staysOnWhatDid();
+    void drainsOnceWhereItCan();
     void saysWhyItEnds();
     void drainsMoreForLessMoney();
     void refusesWhatMakesNoSense();
@@ -288,6 +301,63 @@ void CanRouteTest::saysWhyItEnds() {
     QVERIFY(says(planCans(r).why, "tank and shelf do not mix to it"));
     r.stops = {stopAt(0.1, 0.02, 55)};
     QVERIFY(says(planCans(r).why, "the reserve"));
+}
+
+// Worked by hand. 19 L of E10 in a tank of 60 L, to E85 ± 3 % by E85: a can of 10 L leaves 9 L, and 51 L on
+// top make (0.9 + 43.35)/60 = E73.75. All but a litre leaves 0.1 L of alcohol: (0.1 + 0.85 n)/(1 + n) over
+// 0.82 from n = 24 on (20.5/25 = 0.82).
+void CanRouteTest::drainsAllWhereWholeCansAreNotEnough() {
+    CanRequest r;
+    r.capacityL = 60;
+    r.volumeL = 19;
+    r.content = 0.10;
+    r.reserveL = 8;
+    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
+    r.stops = {{0.84, 0.86, 0.82, 0.88, 4}};
+    const CanRoute route = planCans(r);
+    QCOMPARE(route.steps.size(), std::size_t(1));
+    const CanStep &s = route.steps[0];
+    QCOMPARE(s.drainL, 18.0);
+    QCOMPARE(s.drainCans, 2);
+    QCOMPARE(s.pourL,
+             std::vector<double>{24}); // a full tank is (0.1 + 50.15)/60 = 0.8375: within 1 % none is
+    QVERIFY(s.wider);
+    walk(r, route);
+}
+
+// What came no nearer than its wider limits stays in for the next stop of the same content: nobody drains 50
+// L for a per cent and a half.
+void CanRouteTest::staysOnWhatDid() {
+    CanRequest r;
+    r.capacityL = 60;
+    r.volumeL = 2.4;
+    r.content = 0.10;
+    r.reserveL = 8;
+    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
+    r.stops = {{0.835, 0.865, 0.82, 0.88, 4}, {0.835, 0.865, 0.82, 0.88, 2}, {0.835, 0.865, 0.82, 0.88, 2}};
+    r.stops[0].low = r.stops[0].high = 0.86; // cannot be met
+    r.stops[0].widerHigh = 0.88;
+    const CanRoute route = planCans(r);
+    QCOMPARE(route.steps.size(), std::size_t(3));
+    QVERIFY(route.steps[0].wider && route.steps[1].wider && route.steps[2].wider);
+    QCOMPARE(route.steps[1].drainL + route.steps[2].drainL, 0.0);
+    walk(r, route);
+}
+
+// 30 L of E10: what has to go, to E85, goes at once, when the fuel is changed, and not from pulls before it.
+void CanRouteTest::drainsOnceWhereItCan() {
+    CanRequest r;
+    r.capacityL = 60;
+    r.volumeL = 30;
+    r.content = 0.10;
+    r.reserveL = 8;
+    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
+    r.stops = {stopAt(0.10, 0.03, 1), {0.835, 0.865, 0.82, 0.88, 4}};
+    const CanRoute route = planCans(r);
+    QCOMPARE(route.steps.size(), std::size_t(2));
+    QCOMPARE(route.steps[0].drainL, 0.0);
+    QCOMPARE(route.steps[1].drainL, 28.0); // of 29 L
+    walk(r, route);
 }
 
 // 40 L of E10, to E50. Without draining as little as can be: money first drains all it can and pours less.

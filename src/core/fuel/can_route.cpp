@@ -20,15 +20,16 @@ double unitOf(const ShelfFuel &fuel) {
 
 struct Cost {
     double drainedL = 0, price = 0, pouredL = 0;
+    int drains = 0; ///< times that a tank is drained
 };
 
 bool less(const Cost &a, const Cost &b, CanRouteLeast least) {
     const bool money = least == CanRouteLeast::money;
-    const double first[] = {money ? a.price : a.drainedL, money ? b.price : b.drainedL};
-    const double second[] = {money ? a.drainedL : a.price, money ? b.drainedL : b.price};
     constexpr double same = 1e-7;
-    if (std::abs(first[0] - first[1]) > same) return first[0] < first[1];
-    if (std::abs(second[0] - second[1]) > same) return second[0] < second[1];
+    if (money && std::abs(a.price - b.price) > same) return a.price < b.price;
+    if (std::abs(a.drainedL - b.drainedL) > same) return a.drainedL < b.drainedL;
+    if (a.drains != b.drains) return a.drains < b.drains;
+    if (std::abs(a.price - b.price) > same) return a.price < b.price;
     return a.pouredL < b.pouredL - same;
 }
 
@@ -41,7 +42,7 @@ struct State {
     Cost cost;
     Counts used{}, count{}; ///< since the beginning, and here
     std::size_t before = 0;
-    int drainCans = 0;
+    double drainL = 0; ///< here
 
     /// What ends with the same in the tank, and left on the shelf, is the same.
     std::tuple<long long, long long, Counts> key{};
@@ -126,10 +127,12 @@ class CanPlanner {
         std::vector<std::vector<State>> levels{{start}};
         std::vector<bool> wider;
         CanRoute route;
-        double burned = 0; // since the level before
+        double burned = 0;             // since the level before
+        const CanStop *held = nullptr; // the stop before, where only its wider limits are kept
         for (const CanStop &stop : m_r.stops) {
-            bool wide = false;
-            std::vector<State> next = stepTo(levels.back(), burned, stop, stop.low, stop.high);
+            bool wide = held && held->widerLow == stop.widerLow && held->widerHigh == stop.widerHigh;
+            std::vector<State> next;
+            if (!wide) next = stepTo(levels.back(), burned, stop, stop.low, stop.high);
             if (next.empty()) {
                 wide = true;
                 next = stepTo(levels.back(), burned, stop, stop.widerLow, stop.widerHigh);
@@ -140,6 +143,7 @@ class CanPlanner {
             }
             levels.push_back(std::move(next));
             wider.push_back(wide);
+            held = wide ? &stop : nullptr;
             burned = stop.burnL;
         }
         route.thinned = m_thinned;
@@ -157,10 +161,9 @@ class CanPlanner {
             const double share =
                 s.volumeL > 0 ? std::max(0.0, s.volumeL - burnedL) / s.volumeL : 0; // of it left
             const double volume = s.volumeL * share, alcohol = s.alcoholL * share;
-            const int mostDrained = static_cast<int>((volume + litreRounding) / m_r.drainCanL);
-            for (int d = 0; d <= mostDrained; ++d) {
-                const double kept = volume > 0 ? std::max(0.0, volume - d * m_r.drainCanL) / volume : 0;
-                pourFrom(s, i, d, volume * kept, alcohol * kept, stop, low, high, out);
+            for (const double drained : drainsOf(volume)) {
+                const double kept = volume > 0 ? std::max(0.0, volume - drained) / volume : 0;
+                pourFrom(s, i, drained, volume * kept, alcohol * kept, stop, low, high, out);
             }
         }
         std::vector<State> taken = out.taken();
@@ -168,16 +171,28 @@ class CanPlanner {
         return taken;
     }
 
-    void pourFrom(const State &s, std::size_t before, int drained, double volume, double alcohol,
+    // Whole cans, and all that can be had.
+    std::vector<double> drainsOf(double volume) const {
+        const int cans = static_cast<int>((volume + litreRounding) / m_r.drainCanL);
+        std::vector<double> out;
+        for (int d = 0; d <= cans; ++d)
+            out.push_back(d * m_r.drainCanL);
+        if (const double all = std::floor(volume - leastLeftL + litreRounding); all > out.back())
+            out.push_back(all);
+        return out;
+    }
+
+    void pourFrom(const State &s, std::size_t before, double drained, double volume, double alcohol,
                   const CanStop &stop, double low, double high, Ways &out) const {
         const double least = m_r.reserveL + stop.burnL;
         const auto take = [&](std::size_t i, int ni, std::size_t k, int nk) {
             State to;
             to.before = before;
-            to.drainCans = drained;
+            to.drainL = drained;
             to.used = s.used;
             to.cost = s.cost;
-            to.cost.drainedL += drained * m_r.drainCanL;
+            to.cost.drainedL += drained;
+            to.cost.drains += drained > 0 ? 1 : 0;
             to.volumeL = volume;
             to.alcoholL = alcohol;
             for (const auto &[f, count] : {std::pair(i, ni), std::pair(k, nk)}) {
@@ -247,8 +262,8 @@ class CanPlanner {
         for (std::size_t level = levels.size() - 1; level > 0; --level) {
             const State &s = levels[level][at];
             CanStep step;
-            step.drainCans = s.drainCans;
-            step.drainL = s.drainCans * m_r.drainCanL;
+            step.drainL = s.drainL;
+            step.drainCans = static_cast<int>(std::ceil(s.drainL / m_r.drainCanL - litreRounding));
             for (std::size_t i = 0; i < m_r.shelf.size(); ++i) {
                 step.count.push_back(s.count[i]);
                 step.pourL.push_back(s.count[i] * unitOf(m_r.shelf[i]));

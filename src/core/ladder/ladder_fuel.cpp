@@ -148,6 +148,7 @@ class FuelPlanner {
             const CanStep &s = route.steps[k];
             r.drainCans = s.drainCans;
             r.drainL = s.drainL;
+            r.drainCanL = m_job.ladder.drainCanL;
             if (s.drainL > 0) tank.take({s.drainL, 0});
             for (std::size_t f = 0; f < s.count.size(); ++f) {
                 if (s.count[f] == 0) continue;

@@ -74,8 +74,8 @@ struct Rung {
     std::optional<PassPlan> pass; ///< of passes
 
     // What is done before it, of those that have not been passed.
-    int drainCans = 0;
-    double drainL = 0;
+    int drainCans = 0; ///< of drainCanL; the last may be partly filled
+    double drainL = 0, drainCanL = 0;
     std::vector<RungPour> pours;
     double volumeL = 0; ///< in the tank then
     Uncertain expected; ///< content then, by the arithmetic

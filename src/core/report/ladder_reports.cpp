@@ -199,7 +199,7 @@ Steps rungSteps(const Rung &r) {
     const auto step = [&](Phrase words) { out.steps.emplace_back(std::move(words)); };
     if (r.drainL > 0)
         step({MARKED("ladder.step.drain", "Drain {0}, into cans of {1}."),
-              {litresOf(r.drainL, 0), litresOf(r.drainL / r.drainCans, 0)}});
+              {litresOf(r.drainL, 0), litresOf(r.drainCanL, 0)}});
     for (const RungPour &p : r.pours)
         step({MARKED("ladder.step.pour", "Pour {A}."),
               {},
