@@ -2,6 +2,7 @@
 #include "session/evidence.h"
 
 #include "core/base/error.h"
+#include "core/job/revision.h"
 #include "session/session.h"
 #include "store/sample_store.h"
 
@@ -236,19 +237,21 @@ void Evidence::readNext() {
     if (next.empty()) return count();
     if (next == m_underWay && m_reading.running()) return;
     m_underWay = next;
+    if (!m_ran || m_ran->now() != m_session.sharedStudy())
+        m_ran = std::make_shared<RanStudies>(m_session.sharedStudy());
     m_reading.start(
         m_session.jobVersion(),
-        [next, file = m_session.path(), study = m_session.sharedStudy()](const WorkControl &control) -> Read {
+        [next, file = m_session.path(), ran = m_ran](const WorkControl &control) -> Read {
+            const Job &job = ran->now()->job();
             const SampleReader reader(file);
-            const LogInfo *info = logById(study->job(), next);
+            const LogInfo *info = logById(job, next);
             if (!reader.has(next))
                 throw InputError(info->name, MARKED("expected.samples_of_log", "the samples of this log"),
                                  MARKED("found.none", "none"));
             try {
-                return {next,
-                        std::make_shared<const LogReview>(
-                            study->job(), *info,
-                            [&](std::size_t series) { return reader.read(next, series); }, control.token())};
+                return {next, std::make_shared<const LogReview>(
+                                  *ran, *info, [&](std::size_t series) { return reader.read(next, series); },
+                                  control.token())};
             } catch (const LogReview::Stopped &) {
                 return {next, nullptr};
             }
@@ -277,8 +280,9 @@ void Evidence::count() {
                      [logs = reviews(), study = m_session.sharedStudy()](
                          const WorkControl &) -> std::shared_ptr<const Coverage> {
                          const auto coverage = std::make_shared<Coverage>(*study);
+                         const std::string now = calibrationPrint(stateOf(study->job()));
                          for (const Review &r : logs)
-                             coverage->add(r->coverage(), r->info(), ranWith(*study, r->info()));
+                             coverage->add(r->coverage(), r->info(), r->ranWith(now));
                          return coverage;
                      });
 }

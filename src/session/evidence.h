@@ -105,6 +105,7 @@ class Evidence : public QObject {
     std::size_t m_mostSamples = 3'000'000;
     std::vector<std::string> m_lately; ///< logs in the order in which they were read or looked at
     std::string m_underWay;
+    std::shared_ptr<RanStudies> m_ran; ///< for one reading after the other
     std::shared_ptr<const Coverage> m_coverage;
     std::shared_ptr<const Proof> m_proof;
     std::uint64_t m_coverageVersion = 0;

@@ -13,6 +13,8 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <memory>
+#include <optional>
 
 namespace wheelwright {
 namespace {
@@ -205,11 +207,14 @@ struct SampleReader::Reading {
     fs::path path;
     SQLite::Database db;
     bool tables = false; ///< a file of an older version has none
+    // Hundreds of series are read by it, one after the other.
+    std::optional<SQLite::Statement> series;
 };
 
 SampleReader::SampleReader(const fs::path &jobFile)
     : m_open(guarded(jobFile, MARKED("expected.a_job_file", "a job file"), [&] {
-          auto reading = std::make_unique<Reading>(Reading{jobFile, openBeside(jobFile, false, {}), false});
+          auto reading = std::make_unique<Reading>(
+              Reading{jobFile, openBeside(jobFile, false, {}), false, std::nullopt});
           reading->tables = hasSampleTables(reading->db);
           return reading;
       })) {}
@@ -252,10 +257,15 @@ std::vector<double> SampleReader::read(const std::string &log, std::size_t serie
     std::vector<double> out;
     if (!m_open->tables || count == 0) return out;
     guarded(m_open->path, MARKED("expected.a_job_file", "a job file"), [&] {
-        SQLite::Statement s(m_open->db,
-                            "SELECT p.samples, p.chunk, c.packed FROM log_part p LEFT JOIN "
-                            "sample_chunk c ON c.hash = p.chunk WHERE p.log = ? AND p.series = ? AND "
-                            "p.seq >= ? ORDER BY p.seq");
+        if (!m_open->series)
+            m_open->series.emplace(m_open->db,
+                                   "SELECT p.samples, p.chunk, c.packed FROM log_part p LEFT JOIN "
+                                   "sample_chunk c ON c.hash = p.chunk WHERE p.log = ? AND "
+                                   "p.series = ? AND p.seq >= ? ORDER BY p.seq");
+        SQLite::Statement &s = *m_open->series;
+        // Also where damage ends it: a statement that is under way keeps writers out.
+        const std::unique_ptr<SQLite::Statement, void (*)(SQLite::Statement *)> ends(
+            &s, [](SQLite::Statement *read) { read->tryReset(); });
         s.bind(1, log);
         s.bind(2, static_cast<std::int64_t>(series));
         s.bind(3, static_cast<std::int64_t>(from / samplesPerChunk));

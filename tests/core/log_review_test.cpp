@@ -62,6 +62,7 @@ class LogReviewTest : public QObject {
     void workedChannelsComeIn();
     void answersCloseTheQuestion();
     void theCalibrationIsKept();
+    void eachCalibrationIsMadeOnce();
     void limitsAreTodays();
     void contentSettlesOrMoves();
     void contentIsHeldAgainstTheTank();
@@ -354,6 +355,39 @@ void LogReviewTest::theCalibrationIsKept() {
     edited.revisions.eraseIf([](const Revision &) { return true; });
     QVERIFY(!jobThatRan(edited, logById(edited, "aa")->revision, logById(edited, "aa")->calibration));
     QVERIFY(!r.review(edited)->watched().tablesKnown());
+}
+
+// What was found of logs together is what is found of each alone (jobThatRan()), and logs of one calibration
+// share one study.
+void LogReviewTest::eachCalibrationIsMadeOnce() {
+    Job job = steady(3000, 90, 0.5, 5).in(demoJob(), "aa");
+    job = steady(3000, 90, 0.5, 5).in(job, "ab");
+    Table2D &spark = job.calibration.of(CalibratedQuantity::spark).base;
+    spark.setCell({3, 3}, spark.cell(3, 3) + 2);
+    keepRevision(job, "Named", "2026-05-10T12:00:00Z", "", true);
+    job = steady(3000, 90, 0.5, 5).in(job, "ba");
+    job.logs[2].revision = "Named";
+    spark.setCell({3, 3}, spark.cell(3, 3) + 1);
+    job = steady(3000, 90, 0.5, 5).in(job, "ca"); // as it is
+    job = steady(3000, 90, 0.5, 5).in(job, "da");
+    job.logs[4].calibration = "0123456789abcdef"; // nobody has it any more
+    RanStudies ran(job);
+    const auto of = [&](const char *id) { return ran.of(*logById(job, id)); };
+    std::vector<double> cells;
+    for (const LogInfo &info : job.logs.values()) {
+        const auto alone = jobThatRan(job, info.revision, info.calibration);
+        const RanStudies::Ran together = ran.of(info);
+        QCOMPARE(together.known, alone.has_value());
+        QCOMPARE(stateOf(together.study->job()), stateOf(alone.value_or(job)));
+        cells.push_back(together.study->job().calibration.of(CalibratedQuantity::spark).base.cell(3, 3));
+    }
+    QCOMPARE(cells[0], cells[1]);
+    QCOMPARE(cells[2] - cells[0], 2.0);
+    QCOMPARE(cells[3] - cells[2], 1.0);
+    QCOMPARE(cells[4], cells[3]);
+    QCOMPARE(of("aa").study.get(), of("ab").study.get());
+    QCOMPARE(of("ca").study.get(), ran.now().get());
+    QVERIFY(!of("da").known);
 }
 
 void LogReviewTest::limitsAreTodays() {

@@ -27,12 +27,13 @@ template <class Take>
 void forEachReview(const Job &job, const std::string &file, std::span<const LogInfo> logs, Take take) {
     if (logs.empty()) return;
     const SampleReader reader(file);
+    RanStudies ran(job);
     for (const LogInfo &info : logs) {
         try {
             if (!reader.has(info.id))
                 throw InputError(info.id, verbatim("its samples in this file"), std::string("none"));
             take(std::make_shared<const LogReview>(
-                job, info, [&](std::size_t series) { return reader.read(info.id, series); }));
+                ran, info, [&](std::size_t series) { return reader.read(info.id, series); }));
         } catch (const InputError &e) {
             std::cerr << "not counted: " << info.id << " (" << e.what() << ")\n";
         }
@@ -72,9 +73,10 @@ std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const st
     std::vector<LogInfo> wanted;
     for (const std::string &name : named)
         wanted.push_back(logNamed(job, name));
-    const Study study(job);
+    const std::string now = calibrationPrint(stateOf(job));
     for (const LogInfo &info : job.logs.values())
-        if (named.empty() && (otherwise == LogsUnnamed::all || ranWith(study, info))) wanted.push_back(info);
+        if (named.empty() && (otherwise == LogsUnnamed::all || info.calibration == now))
+            wanted.push_back(info);
     std::vector<std::shared_ptr<const LogReview>> out;
     forEachReview(job, file, wanted,
                   [&](const std::shared_ptr<const LogReview> &review) { out.push_back(review); });

@@ -65,15 +65,20 @@ void addVisits(const LogReview &log, const CellArea &area, std::vector<CellVisit
 } // namespace
 
 LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop)
+    : LogReview(*std::make_unique<RanStudies>(job), info, read, stop) {}
+
+LogReview::LogReview(RanStudies &studies, const LogInfo &info, const LogTrace::Read &read,
+                     std::stop_token stop)
     : m_info(info) {
-    const std::optional<Job> ran = jobThatRan(job, info.revision, info.calibration);
-    m_study = std::make_shared<const Study>(ran.value_or(job));
+    const Job &job = studies.now()->job();
+    const auto &[study, known] = studies.of(info);
+    m_study = study;
     LogTrace trace(job, info.id, [&](std::size_t series) {
         goOn(stop);
         return read(series);
     });
     goOn(stop);
-    m_watched = std::make_shared<const WatchedLog>(*m_study, std::move(trace), ran.has_value());
+    m_watched = std::make_shared<const WatchedLog>(*m_study, std::move(trace), known);
     m_episodes = m_watched->episodes();
     goOn(stop);
     m_findings = watch(*m_watched);
@@ -82,14 +87,14 @@ LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &
     goOn(stop);
     m_content = contentOf(*m_watched, m_info, job);
     goOn(stop);
-    const auto alone = std::make_shared<Coverage>(Study(job));
+    const auto alone = std::make_shared<Coverage>(*studies.now());
     alone->add(*m_watched, m_cleaned, m_info, true);
     m_coverage = alone;
     // The log's own targets are known without any table.
     for (const auto &[q, own] : {std::pair{CalibratedQuantity::spark, ChannelRole::none},
                                  {CalibratedQuantity::lambda, ChannelRole::lambdaTarget},
                                  {CalibratedQuantity::boost, ChannelRole::boostTarget}}) {
-        if (!ran && !m_watched->trace().has(own)) continue;
+        if (!known && !m_watched->trace().has(own)) continue;
         goOn(stop);
         std::vector<double> &asked = m_asked[static_cast<std::size_t>(q)];
         asked.reserve(m_watched->trace().size());
@@ -120,10 +125,6 @@ const Episode *LogReview::episodeAt(double timeS) const {
         if (e.beginS <= timeS && timeS <= e.endS && (!best || e.endS - e.beginS < best->endS - best->beginS))
             best = &e;
     return best;
-}
-
-bool ranWith(const Study &study, const LogInfo &info) {
-    return info.calibration == calibrationPrint(stateOf(study.job()));
 }
 
 CellArea areaOf(const Axis &rpm, const Axis &loadKpa, std::size_t x, std::size_t y) {

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/evidence/coverage.h"
 #include "core/evidence/log_content.h"
+#include "core/evidence/ran_studies.h"
 
 #include <memory>
 #include <optional>
@@ -17,6 +18,7 @@ namespace wheelwright {
 class LogReview {
   public:
     /// Throws InputError as LogTrace does; Stopped where it was told to stop.
+    LogReview(RanStudies &ran, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop = {});
     LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop = {});
     struct Stopped {};
 
@@ -61,9 +63,6 @@ class LogReview {
     LogContent m_content;
     std::array<std::vector<double>, calibratedQuantityCount> m_asked;
 };
-
-/// Whether a log ran with the calibration of a study's job.
-bool ranWith(const Study &study, const LogInfo &info);
 
 /// A cell of the tables and when a log was in it: its samples nearest to these breakpoints, one after the
 /// other.

@@ -159,7 +159,7 @@ Job restored(const Job &job, const Revision &revision) {
     spreadOldCeilings(out);
     for (const RecordList &list : allRecordLists())
         if (list.inRevision) list.takeIds(out, job);
-    validate(out);
+    validateStep(job, out); // what it shares with a sound job is sound
     return out;
 }
 

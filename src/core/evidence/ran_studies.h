@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/job/logs.h"
+#include "core/study/study.h"
+
+#include <map>
+#include <memory>
+#include <mutex>
+#include <string>
+#include <utility>
+
+namespace wheelwright {
+
+/// What the logs of one job ran with: of each calibration one study, made when it is first asked for. A
+/// hundred logs of a job have some dozen calibrations. Several threads may ask it.
+class RanStudies {
+  public:
+    struct Ran {
+        std::shared_ptr<const Study> study; ///< of the job as it is where the calibration is gone
+        bool known = false;
+    };
+
+    /// now: of the job as it is.
+    explicit RanStudies(std::shared_ptr<const Study> now) : m_now(std::move(now)) {}
+    explicit RanStudies(const Job &job) : RanStudies(std::make_shared<const Study>(job)) {}
+
+    const std::shared_ptr<const Study> &now() const { return m_now; }
+    /// Throws InputError where the revision cannot be read.
+    const Ran &of(const LogInfo &info);
+
+  private:
+    Ran find(const LogInfo &info);
+    const Revision *revisionOf(const LogInfo &info);
+
+    std::shared_ptr<const Study> m_now;
+    std::mutex m_asked;
+    std::string m_print;                       ///< of the calibration as it is; empty: nobody has asked yet
+    std::map<std::string, std::size_t> m_kept; ///< by fingerprint: the first revision that has it
+    std::map<std::pair<bool, std::string>, Ran> m_ran; ///< by revision (true) or fingerprint
+};
+
+} // namespace wheelwright
