@@ -3905,8 +3905,8 @@
 <context>
     <name>content.window.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance.</source>
-        <translation>Ein volles Zeichen ist kein Fehler; ein leeres die ganze Toleranz.</translation>
+        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
+        <translation>Ein volles Zeichen ist kein Fehler, ein leeres die ganze Toleranz. Innerhalb eines Drittels davon ist Vorsicht: λ und Gehalt sind auf etwa ein Prozent bekannt.</translation>
     </message>
 </context>
 <context>
@@ -12984,8 +12984,8 @@
 <context>
     <name>gate.cut</name>
     <message>
-        <source>Overboost cut set</source>
-        <translation>Ladedruckabschaltung gesetzt</translation>
+        <source>Boost and cut set</source>
+        <translation>Ladedruck und Abschaltung gesetzt</translation>
     </message>
 </context>
 <context>
@@ -13019,8 +13019,22 @@
 <context>
     <name>gate.cut.question</name>
     <message>
-        <source>Would boost be cut just over this rung?</source>
-        <translation>Würde der Ladedruck gleich über dieser Sprosse abgeschaltet?</translation>
+        <source>Does the controller ask for this boost, and cut just over it?</source>
+        <translation>Verlangt das Steuergerät diesen Ladedruck, und schaltet es knapp darüber ab?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.cut.target</name>
+    <message>
+        <source>The boost tables ask for {0}; this rung wants {1}.</source>
+        <translation>Die Ladedruckkennfelder verlangen {0}; diese Sprosse will {1}.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.cut.target.to_pass</name>
+    <message>
+        <source>Set boost and cut, here and in the controller, before the pull.</source>
+        <translation>Ladedruck und Abschaltung setzen, hier und im Steuergerät, vor dem Zug.</translation>
     </message>
 </context>
 <context>
@@ -14459,6 +14473,13 @@
     </message>
 </context>
 <context>
+    <name>handover.contents</name>
+    <message>
+        <source>{A} to {B}</source>
+        <translation>{A} bis {B}</translation>
+    </message>
+</context>
+<context>
     <name>handover.document</name>
     <message>
         <source>{a}: hand-over</source>
@@ -14666,13 +14687,6 @@
     <message>
         <source>· Open: {A}</source>
         <translation>· Offen: {A}</translation>
-    </message>
-</context>
-<context>
-    <name>handover.not_judged.range</name>
-    <message>
-        <source>{A} to {B}</source>
-        <translation>{A} bis {B}</translation>
     </message>
 </context>
 <context>
@@ -16792,8 +16806,8 @@
 <context>
     <name>ladder.expect.spark</name>
     <message>
-        <source>Spark: the tables ask for {0} at {1} and {2}, λ {3}.</source>
-        <translation>Zündung: die Kennfelder verlangen {0} bei {1} und {2}, λ {3}.</translation>
+        <source>Spark: the tables ask for {0} at {1} and {2}, {3}.</source>
+        <translation>Zündung: die Kennfelder verlangen {0} bei {1} und {2}, {3}.</translation>
     </message>
 </context>
 <context>
@@ -18024,8 +18038,8 @@
 <context>
     <name>lambda.model.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance.</source>
-        <translation>Ein volles Zeichen ist kein Fehler; ein leeres die ganze Toleranz.</translation>
+        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
+        <translation>Ein volles Zeichen ist kein Fehler, ein leeres die ganze Toleranz. Innerhalb eines Drittels davon ist Vorsicht: λ und Gehalt sind auf etwa ein Prozent bekannt.</translation>
     </message>
 </context>
 <context>
@@ -19641,8 +19655,8 @@
 <context>
     <name>mechanical.lambda.help</name>
     <message>
-        <source>A full mark is λ 0.05 or more inside the band.</source>
-        <translation>Ein volles Zeichen liegt λ 0,05 oder mehr innerhalb des Bands.</translation>
+        <source>A full mark is λ 0.10 or more inside the band; under 0.06 is a caution: the model knows λ no better.</source>
+        <translation>Ein volles Zeichen ist λ 0,10 oder mehr im Band; unter 0,06 ist Vorsicht: das Modell kennt λ nicht besser.</translation>
     </message>
 </context>
 <context>
@@ -19683,8 +19697,8 @@
 <context>
     <name>mechanical.lambda.uncertainty</name>
     <message>
-        <source>Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust temperature and plugs.</source>
-        <translation>Verschleiß der Pumpe, Durchflussbeiwerte und Füllungsgrad sind geraten, bis ein Durchgang gelesen ist: Abgastemperatur und Kerzen trauen.</translation>
+        <source>Wear of the pump, discharge coefficients and VE are known to about 5 % each: λ to about ± {0}. Trust exhaust temperature and plugs.</source>
+        <translation>Verschleiß der Pumpe, Durchflussbeiwerte und Füllungsgrad sind auf je etwa 5 % bekannt: λ auf etwa ± {0}. Abgastemperatur und Kerzen glauben.</translation>
     </message>
 </context>
 <context>
@@ -40584,8 +40598,8 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
 <context>
     <name>working.spray_cell.numbers</name>
     <message>
-        <source>λ {0} meant; {1} of spray; {2} when it stops</source>
-        <translation>λ {0} gemeint; {1} gesprüht; {2}, wenn es aussetzt</translation>
+        <source>{0} meant; {1} of spray; {2} when it stops</source>
+        <translation>{0} gemeint; {1} gesprüht; {2}, wenn es aussetzt</translation>
     </message>
 </context>
 <context>

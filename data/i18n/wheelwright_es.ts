@@ -3905,8 +3905,8 @@
 <context>
     <name>content.window.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance.</source>
-        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia.</translation>
+        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
+        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia. Dentro de un tercio de ella es precaución: λ y contenido se conocen a un uno por ciento.</translation>
     </message>
 </context>
 <context>
@@ -12984,8 +12984,8 @@
 <context>
     <name>gate.cut</name>
     <message>
-        <source>Overboost cut set</source>
-        <translation>Corte de soplado puesto</translation>
+        <source>Boost and cut set</source>
+        <translation>Soplado y corte puestos</translation>
     </message>
 </context>
 <context>
@@ -13019,8 +13019,22 @@
 <context>
     <name>gate.cut.question</name>
     <message>
-        <source>Would boost be cut just over this rung?</source>
-        <translation>¿Se cortaría el soplado justo sobre este peldaño?</translation>
+        <source>Does the controller ask for this boost, and cut just over it?</source>
+        <translation>¿Pide la centralita este soplado, y corta justo por encima?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.cut.target</name>
+    <message>
+        <source>The boost tables ask for {0}; this rung wants {1}.</source>
+        <translation>Los mapas de soplado piden {0}; este peldaño quiere {1}.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.cut.target.to_pass</name>
+    <message>
+        <source>Set boost and cut, here and in the controller, before the pull.</source>
+        <translation>Ponga soplado y corte, aquí y en la centralita, antes de la tirada.</translation>
     </message>
 </context>
 <context>
@@ -14459,6 +14473,13 @@
     </message>
 </context>
 <context>
+    <name>handover.contents</name>
+    <message>
+        <source>{A} to {B}</source>
+        <translation>{A} a {B}</translation>
+    </message>
+</context>
+<context>
     <name>handover.document</name>
     <message>
         <source>{a}: hand-over</source>
@@ -14666,13 +14687,6 @@
     <message>
         <source>· Open: {A}</source>
         <translation>· Abierto: {A}</translation>
-    </message>
-</context>
-<context>
-    <name>handover.not_judged.range</name>
-    <message>
-        <source>{A} to {B}</source>
-        <translation>{A} a {B}</translation>
     </message>
 </context>
 <context>
@@ -16792,8 +16806,8 @@
 <context>
     <name>ladder.expect.spark</name>
     <message>
-        <source>Spark: the tables ask for {0} at {1} and {2}, λ {3}.</source>
-        <translation>Avance: los mapas piden {0} a {1} y {2}, λ {3}.</translation>
+        <source>Spark: the tables ask for {0} at {1} and {2}, {3}.</source>
+        <translation>Avance: los mapas piden {0} a {1} y {2}, {3}.</translation>
     </message>
 </context>
 <context>
@@ -18024,8 +18038,8 @@
 <context>
     <name>lambda.model.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance.</source>
-        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia.</translation>
+        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
+        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia. Dentro de un tercio de ella es precaución: λ y contenido se conocen a un uno por ciento.</translation>
     </message>
 </context>
 <context>
@@ -19641,8 +19655,8 @@
 <context>
     <name>mechanical.lambda.help</name>
     <message>
-        <source>A full mark is λ 0.05 or more inside the band.</source>
-        <translation>Una marca llena es λ 0,05 o más dentro de la banda.</translation>
+        <source>A full mark is λ 0.10 or more inside the band; under 0.06 is a caution: the model knows λ no better.</source>
+        <translation>Una marca llena es λ 0,10 o más dentro de la banda; por debajo de 0,06 es precaución: el modelo no conoce λ mejor.</translation>
     </message>
 </context>
 <context>
@@ -19683,8 +19697,8 @@
 <context>
     <name>mechanical.lambda.uncertainty</name>
     <message>
-        <source>Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust temperature and plugs.</source>
-        <translation>Desgaste de bomba, coeficientes de descarga y VE son conjeturas hasta leer una pasada: fiarse de la temperatura de escape y las bujías.</translation>
+        <source>Wear of the pump, discharge coefficients and VE are known to about 5 % each: λ to about ± {0}. Trust exhaust temperature and plugs.</source>
+        <translation>El desgaste de la bomba, los coeficientes de descarga y el rendimiento volumétrico se conocen al 5 % cada uno: λ a ± {0}. Crea a la temperatura de escape y a las bujías.</translation>
     </message>
 </context>
 <context>
@@ -40584,8 +40598,8 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
 <context>
     <name>working.spray_cell.numbers</name>
     <message>
-        <source>λ {0} meant; {1} of spray; {2} when it stops</source>
-        <translation>λ {0} previsto; {1} de rociado; {2} cuando se para</translation>
+        <source>{0} meant; {1} of spray; {2} when it stops</source>
+        <translation>{0} previsto; {1} de rociado; {2} cuando se para</translation>
     </message>
 </context>
 <context>

@@ -124,10 +124,11 @@ bool LadderBook::setBoost(const std::string &id) {
     return m_session.perform(tr("Boost and cut of a rung"), [r](Job &job) { setForRung(job, *r); });
 }
 
-bool LadderBook::set(const GateAnswer &answer) {
-    if (answer.link.empty()) return false;
+bool LadderBook::set(const std::string &id, const GateAnswer &answer) {
+    const Rung *r = rung(id);
+    if (!r || answer.link.empty()) return false;
     return m_session.perform(tr("What a gate asks for"),
-                             [&answer](Job &job) { job = withAnswer(job, answer); });
+                             [r, &answer](Job &job) { job = withAnswer(job, *r, answer); });
 }
 
 bool LadderBook::takeBack() {

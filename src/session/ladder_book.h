@@ -49,9 +49,9 @@ class LadderBook : public QObject {
     // Each is one change of the job. False where nothing came of it; the reason goes out as a problem.
     bool pass(const std::string &rung, const QString &reason = {}); ///< by hand with a reason
     bool look(const std::string &rung, const std::string &gate, const QString &note);
-    bool setBoost(const std::string &rung); ///< target and cut
-    bool set(const GateAnswer &answer);     ///< what the remedy of a gate says
-    bool takeBack();                        ///< the last pass
+    bool setBoost(const std::string &rung);                      ///< target and cut
+    bool set(const std::string &rung, const GateAnswer &answer); ///< what the remedy of a gate says
+    bool takeBack();                                             ///< the last pass
 
   signals:
     void changed();

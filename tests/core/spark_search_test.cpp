@@ -38,6 +38,8 @@ struct Stand {
     double seconds = 3, retardDeg = 0;
     bool tipIn = false;
     bool carried = false; ///< retard comes in from the cell before
+    std::optional<std::size_t> passes =
+        {}; ///< comes up through this row at once, and knocks for a moment then
 };
 Recorded standing(const Job &job, const std::vector<Stand> &stands, double content = 0.10) {
     const Study study(job);
@@ -61,10 +63,13 @@ Recorded standing(const Job &job, const std::vector<Stand> &stands, double conte
         for (int i = 0; i < 120; ++i) // elsewhere, under the loads that count
             add(1500, 40, 0.1, s.carried ? s.retardDeg : 0);
         const int count = static_cast<int>(s.seconds / 0.05);
+        for (int i = 0; s.passes && i < 12; ++i) // long enough that the throttle has stood still
+            add(rpm, spark.y()[*s.passes], 0.5, 0);
         for (int i = 0; i < count; ++i) {
             // The throttle opens at once; knock comes with it, or later.
             const double throttle = s.tipIn && i < 2 ? 0.1 + 0.4 * i : 0.5;
-            const bool knocks = s.carried || (s.retardDeg > 0 && (s.tipIn ? i >= 1 && i < 6 : i > count / 2));
+            const bool knocks = s.carried || (s.passes && i < 6) ||
+                                (!s.passes && s.retardDeg > 0 && (s.tipIn ? i >= 1 && i < 6 : i > count / 2));
             add(rpm, load, throttle, knocks ? s.retardDeg : 0);
         }
     }
@@ -103,6 +108,7 @@ class SparkSearchTest : public QObject {
     void lowerLoadFollows();
     void bandsDoNotAddUp();
     void knockIsFoundWhereItBegins();
+    void cellsThatPassAreBlamed();
     void tipInsAreMaybeFalse();
     void whatComesAgainIsBelieved();
     void retardFromElsewhereIsNoVerdict();
@@ -344,6 +350,28 @@ void SparkSearchTest::knockIsFoundWhereItBegins() {
     COMPARE_NEAR(quiet->proposedDeg, quiet->nowDeg + 2, 1e-9);
     COMPARE_NEAR(quiet->search.cleanDeg, quiet->nowDeg, 0.01);
     QVERIFY(p.changes());
+}
+
+// While boost comes up the engine is a row further when it is heard: the cell that held more spark made it.
+// Taking from the other one would go on for ever.
+void SparkSearchTest::cellsThatPassAreBlamed() {
+    const Job job = demoJob();
+    const Table2D spark = Study(job).blended(CalibratedQuantity::spark, 0.10);
+    QVERIFY(spark.cell(x, y - 4) - spark.cell(x, y) > 2);
+    const KnockProposal p = proposed(job, {{x, y, 3, 1.5, false, false, y - 4}});
+    const KnockCell *passed = cellIn(p, x, y - 4), *heard = cellIn(p, x, y);
+    QVERIFY(passed && heard);
+    QCOMPARE(passed->knocks, 1);
+    QCOMPARE(passed->retardDeg, 1.5);
+    COMPARE_NEAR(passed->proposedDeg, passed->nowDeg - 1.5, 1e-9);
+    COMPARE_NEAR(passed->search.knockedDeg, passed->nowDeg, 0.01);
+    QCOMPARE(heard->knocks, 0);
+    QCOMPARE(heard->carriedDeg, 1.5);
+    QVERIFY(heard->proposedDeg >= heard->nowDeg);
+    // The other way, spark rises from row to row: it is the cell in which it was heard.
+    const KnockProposal down = proposed(job, {{x, y - 4, 3, 1.5, false, false, y}});
+    QCOMPARE(cellIn(down, x, y - 4)->knocks, 1);
+    QVERIFY(!cellIn(down, x, y) || cellIn(down, x, y)->knocks == 0);
 }
 
 void SparkSearchTest::tipInsAreMaybeFalse() {

@@ -364,7 +364,7 @@ void doAsked(const LadderArguments &a) {
             known += (known.empty() ? "" : ", ") + std::string(g.gate->id);
         throw InputError("gate", verbatim("one of " + known), "'" + echoed(a.gate, 40) + "'");
     }
-    const Job after = withAnswer(edit.before(), gate->answer);
+    const Job after = withAnswer(edit.before(), rung, gate->answer);
     edit.commit(after, "What " + a.gate + " asks for", CellOrigin::typed);
     print({{"rung", rung.id},
            {"gate", a.gate},

@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/gate.h"
+#include "core/study/headroom.h"
+
+#include <cmath>
 
 namespace wheelwright {
 namespace {
@@ -17,6 +20,19 @@ GateAnswer answerCut(const RungEvidence &e) {
     constexpr double play = 1; // kPa
     const Measured wanted{e.rung.cutKpa, Dimension::pressure}, found{set, Dimension::pressure};
     if (set > 0 && set <= e.rung.cutKpa + play) {
+        // With boost of the rung before, pulls are none of this one.
+        const double target = boostTargets(e.study, {e.rung.content}).front();
+        if (e.rung.boostKpa && std::abs(target - *e.rung.boostKpa) > play) {
+            a.verdict = GateVerdict::failed;
+            a.said = {MARKED("gate.cut.target", "The boost tables ask for {0}; this rung wants {1}."),
+                      {{target, Dimension::pressure}, {*e.rung.boostKpa, Dimension::pressure}}};
+            a.toPass = MARKED("gate.cut.target.to_pass",
+                              "Set boost and cut, here and in the controller, before the pull.");
+            a.remedy = GateRemedy::set;
+            a.link = boostTables;
+            a.toSet = *e.rung.boostKpa;
+            return a;
+        }
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.cut.held", "The overboost cut stands at {0}."), {found}};
         return a;
@@ -37,13 +53,14 @@ GateAnswer answerCut(const RungEvidence &e) {
 } // namespace
 
 const Gate &cutGate() {
-    static const Gate gate{"cut",
-                           MARKED("gate.cut", "Overboost cut set"),
-                           MARKED("gate.cut.question", "Would boost be cut just over this rung?"),
-                           {RungKind::baseBoost, RungKind::content, RungKind::topBoost},
-                           answerCut,
-                           false,
-                           {"boost.step", "boost.cut.room"}};
+    static const Gate gate{
+        "cut",
+        MARKED("gate.cut", "Boost and cut set"),
+        MARKED("gate.cut.question", "Does the controller ask for this boost, and cut just over it?"),
+        {RungKind::baseBoost, RungKind::content, RungKind::topBoost},
+        answerCut,
+        false,
+        {"boost.step", "boost.cut.room"}};
     return gate;
 }
 

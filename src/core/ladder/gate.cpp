@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/job_schema.h"
+#include "core/ladder/ladder_plan.h"
 #include "core/study/headroom.h"
 
 #include <algorithm>
@@ -61,9 +62,11 @@ GateUse useOf(const PullFacts &p) {
     return {GateUse::Kind::log, p.log, p.logName, p.beginS, p.endS};
 }
 
-Job withAnswer(const Job &job, const GateAnswer &answer) {
+Job withAnswer(const Job &job, const Rung &rung, const GateAnswer &answer) {
     Job after = job;
-    if (answer.link == boostTables) {
+    if (answer.link == boostTables && rung.boostKpa) {
+        setForRung(after, rung);
+    } else if (answer.link == boostTables) {
         constexpr int rounds = 8; // either end moves the other's content a little
         for (int i = 0; i < rounds; ++i)
             for (const double content : {job.calibration.baseContent, job.calibration.topContent})

@@ -57,10 +57,11 @@ struct GateAnswer {
     std::string link;
     double toSet = 0; ///< … and what it should say, in its internal unit
 };
-/// A link: the targets of all contents, absolute, kPa.
+/// A link: the targets of the rung with its cut where it has one (setForRung()), else of all contents;
+/// absolute, kPa.
 inline constexpr std::string_view boostTables = "calibration.boost";
-/// The job with what the answer asks for. Throws InputError where it asks for no setting.
-Job withAnswer(const Job &job, const GateAnswer &answer);
+/// The job with what an answer on a rung asks for. Throws InputError where it asks for no setting.
+Job withAnswer(const Job &job, const Rung &rung, const GateAnswer &answer);
 
 /// All that gates are asked with. Pulls: the last ones of the rung (ladder_status.h) on the calibration as it
 /// is, as many as it wants.

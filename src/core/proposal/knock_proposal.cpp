@@ -67,10 +67,11 @@ class Collector {
             const std::optional<Key> key = keyAt(review, i);
             const bool starts = key && retard - before > knockBeginsDeg;
             if (starts) {
-                began = key;
+                began = beganIn(review, i, *key);
                 inTransient = review.watched().inTipIn(i);
+                addKnock(review, i, *began, retard, inTransient);
             }
-            if (key) count(review, i, *key, retard, starts, began == key, inTransient);
+            if (key) count(review, i, *key, retard, began == key, inTransient);
         }
         return {};
     }
@@ -98,7 +99,37 @@ class Collector {
                    m_cells.rpm().nearest(rpm)};
     }
 
-    void count(const LogReview &review, std::size_t i, const Key &key, double retard, bool starts, bool own,
+    // It is heard a moment after it was made. While boost comes up, cells pass by between two rows of a log:
+    // then it was the one that held more spark.
+    Key beganIn(const LogReview &review, std::size_t i, const Key &key) const {
+        constexpr double passesDeg = 2;
+        if (!review.trace().follows(i)) return key;
+        const double before = review.watched().tableBlendAt(ofSpark, i - 1),
+                     here = review.watched().tableBlendAt(ofSpark, i);
+        return before - here > passesDeg ? keyAt(review, i - 1).value_or(key) : key;
+    }
+
+    void addKnock(const LogReview &review, std::size_t i, const Key &key, double retard, bool transient) {
+        Sums &s = m_sums[key];
+        ++(transient ? s.transients : s.knocks);
+        // What was delivered a moment before it was heard.
+        const std::size_t before = i - (i > 0);
+        const double was =
+            review.trace().at(R::spark, before) - review.watched().tableBlendAt(ofSpark, before);
+        if (!transient && was == was) s.knockOffset = std::min(s.knockOffset, was);
+        addRetard(review, i, s, retard, transient);
+    }
+
+    static void addRetard(const LogReview &review, std::size_t i, Sums &s, double retard, bool transient) {
+        double &most = transient ? s.transientDeg : s.retardDeg;
+        if (retard > std::max(s.retardDeg, s.transientDeg)) {
+            s.intakeC = review.trace().at(R::intakeTemp, i);
+            s.worstContent = review.watched().contentAt(i);
+        }
+        most = std::max(most, retard);
+    }
+
+    void count(const LogReview &review, std::size_t i, const Key &key, double retard, bool own,
                bool transient) {
         const LogTrace &t = review.trace();
         Sums &s = m_sums[key];
@@ -119,23 +150,10 @@ class Collector {
             }
             return;
         }
-        if (starts) {
-            ++(transient ? s.transients : s.knocks);
-            // What was delivered a moment before it was heard.
-            const double was =
-                t.at(R::spark, i - (i > 0)) - review.watched().tableBlendAt(ofSpark, i - (i > 0));
-            if (!transient && was == was) s.knockOffset = std::min(s.knockOffset, was);
-        }
-        if (!own) {
+        if (own)
+            addRetard(review, i, s, retard, transient);
+        else
             s.carriedDeg = std::max(s.carriedDeg, retard);
-            return;
-        }
-        double &most = transient ? s.transientDeg : s.retardDeg;
-        if (retard > std::max(s.retardDeg, s.transientDeg)) {
-            s.intakeC = t.at(R::intakeTemp, i);
-            s.worstContent = review.watched().contentAt(i);
-        }
-        most = std::max(most, retard);
     }
 
     const Study &m_study;

@@ -251,7 +251,7 @@ void LadderPage::doIt() {
         if (g->answer.link == "boost.cut_kpa")
             m_book.setBoost(id);
         else
-            m_book.set(GateAnswer(g->answer));
+            m_book.set(id, GateAnswer(g->answer));
         return;
     }
     bool wanted = false;
