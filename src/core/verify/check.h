@@ -18,6 +18,10 @@
 
 namespace wheelwright {
 
+/// Of a tolerance of fuel, this much is a caution: a wideband and a tube tell λ and content to about a per
+/// cent, a third of the usual three. From memory.
+inline constexpr double fuelKnownTo = 1.0 / 3;
+
 /// The worst place of a check at one content.
 struct WorstPlace {
     double content = 0;

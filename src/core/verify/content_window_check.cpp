@@ -75,8 +75,10 @@ const Check &contentWindowCheck() {
         Dimension::ratio,
         {"lambda.model.tolerance"},
         CalibratedQuantity::fuel,
-        0,
-        MARKED("content.window.help", "A full mark is no error; an empty one is the whole tolerance."),
+        fuelKnownTo,
+        MARKED("content.window.help",
+               "A full mark is no error; an empty one is the whole tolerance. Within a third of it is a "
+               "caution: λ and content are known to about a per cent."),
         run,
         explain,
         {"fuel_tables"},

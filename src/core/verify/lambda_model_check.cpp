@@ -142,8 +142,9 @@ const Check &lambdaModelCheck() {
         Dimension::ratio,
         {"lambda.model.tolerance"},
         CalibratedQuantity::fuel,
-        0,
-        MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance."),
+        fuelKnownTo,
+        MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance. Within a "
+                                    "third of it is a caution: λ and content are known to about a per cent."),
         run,
         explain,
         {"fuel_tables"}};

@@ -8,11 +8,16 @@
 namespace wheelwright {
 namespace {
 
+// VE, what a pump still gives and what an orifice lets through are known to about 5 % each, λ of them to
+// about 7 % (root of the squares, the orifices' share between nozzles and pills): from memory. A pass does
+// not say better: the exhaust of two sound engines at one λ differs by as much as that λ does.
+constexpr double knownTo = 0.07;
+constexpr double comfort = 0.1, doubt = 0.06; // λ inside the band; doubt: 7 % of the usual 0.8
+
 // The same at every content: there is one fuel, and nothing reads its content.
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
     const double lean = limitOf(job, "mechanical.lambda.lean"), rich = limitOf(job, "mechanical.lambda.rich");
-    constexpr double comfort = 0.05;
     WorstPlace worst;
     double least = 1e9;
     for (const MixturePoint &p : mixtureOverSpeed(job)) {
@@ -78,12 +83,11 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
         {},
         {},
         {limitOrigin(job, "mechanical.lambda.lean")}};
-    x.uncertainty = {
-        MARKED(
-            "mechanical.lambda.uncertainty",
-            "Wear of the pump, discharge coefficients and VE are guesses until a pass is read: trust exhaust "
-            "temperature and plugs."),
-        {}};
+    x.uncertainty = {MARKED("mechanical.lambda.uncertainty",
+                            "Wear of the pump, discharge coefficients and VE are known to about 5 % each: λ "
+                            "to about ± {0}. Trust "
+                            "exhaust temperature and plugs."),
+                     {{knownTo * p.value, Dimension::mixture}}};
     x.change = {
         p.limit == limitOf(job, "mechanical.lambda.lean")
             ? MARKED("mechanical.lambda.change",
@@ -107,8 +111,9 @@ const Check &mechanicalLambdaCheck() {
         Dimension::mixture,
         {"mechanical.lambda.lean", "mechanical.lambda.rich"},
         CalibratedQuantity::lambda,
-        1,
-        MARKED("mechanical.lambda.help", "A full mark is λ 0.05 or more inside the band."),
+        doubt / comfort,
+        MARKED("mechanical.lambda.help", "A full mark is λ 0.10 or more inside the band; under 0.06 is a "
+                                         "caution: the model knows λ no better."),
         run,
         explain,
         {"mechanical", "nozzle_place"},
