@@ -80,6 +80,8 @@ class Practice(unittest.TestCase):
             self.assertAlmostEqual(c["content"], 0.3, delta=0.01)
             self.assertAlmostEqual(c["lambda"] / c["lambda_target"], 1, delta=0.3)
             self.assertLessEqual(c["best_safe_deg"], min(c["knock_limit_deg"] - 1, c["clean_deg"], c["best_deg"]) + 1e-9)
+            self.assertAlmostEqual(c["least_safe_deg"], min(c["best_safe_deg"], c["least_deg"]), delta=1e-9)
+            self.assertLess(c["least_deg"], c["best_deg"])
         # Nothing is told where nobody asked.
         self.assertNotIn("cells", json.loads(self.drive(self.SHORT, "--seed", 5, "--json").stdout))
 

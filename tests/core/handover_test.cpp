@@ -74,6 +74,7 @@ class HandoverTest : public QObject {
     void aPourTableFitsTheTank();
     void theCardSaysWhatFails();
     void fuelsAreJudgedAsTheVerdictHasThem();
+    void drivenContentsStandAsStretches();
     void theOwnersPageIsNeverKinderThanTheVerdict();
     void eachWaitHasItsOwnWorking();
     void whatWasTypedStandsOnIt();
@@ -179,6 +180,28 @@ void HandoverTest::fuelsAreJudgedAsTheVerdictHasThem() {
     doubtful.shelf.push_back(fuel);
     const FlowLook again = lookAt(doubtful);
     QCOMPARE(ownersFuels(*again.verdict, today).at(0).state, CheckState::failing);
+}
+
+// Contents beside each other that logs have been at stand as one stretch, and no other is told of.
+void HandoverTest::drivenContentsStandAsStretches() {
+    const FlowLook look = lookAt(demo("thistle"));
+    Verdict v = *look.verdict;
+    v.contents = {0, 0.1, 0.2, 0.3, 0.5, 0.85};
+    v.pulls.assign(v.contents.size(), BeenThere::never);
+    FlowLook driven = look;
+    const auto words = [&](std::initializer_list<std::size_t> where) {
+        Verdict of = v;
+        of.overall.resize(of.contents.size());
+        for (const std::size_t i : where)
+            of.pulls[i] = BeenThere::proven;
+        driven.verdict = std::make_shared<const Verdict>(of);
+        const std::string text = textOf(ownersPage(driven, today).report);
+        const std::size_t at = text.find("Driven there");
+        return at == std::string::npos ? std::string() : text.substr(at, text.find('.', at) - at);
+    };
+    QCOMPARE(words({}), std::string());
+    QCOMPARE(words({1, 2, 3, 5}), std::string("Driven there, clean, on this calibration: E10 to E30; E85"));
+    QCOMPARE(words({0, 4, 5}), std::string("Driven there, clean, on this calibration: E0; E50 to E85"));
 }
 
 void HandoverTest::theOwnersPageIsNeverKinderThanTheVerdict() {

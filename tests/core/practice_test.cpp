@@ -751,6 +751,34 @@ void PracticeTest::theEnvelopeIsOpenedByCell() {
     }
     QCOMPARE(wrong, 0);
     QVERIFY(cleanUnder > 0);
+    // Half a per cent of torque is a few degrees, as power falls with the square of the distance.
+    for (const TruthCell &c : cells) {
+        QVERIFY(c.leastDeg < c.bestDeg - 0.5 && c.leastDeg > c.bestDeg - 8);
+        QCOMPARE(c.leastSafeDeg(), std::min(c.bestSafeDeg(), c.leastDeg));
+    }
+    // Driven: with the least spark it gives 99.5 % of the torque that it gives with the best.
+    const auto held = [&](double more, TruthCell &told) {
+        TruthByCell of(*study, e);
+        double torque = 0, rows = 0;
+        const std::string change = (more < 0 ? "" : "+") + std::to_string(more);
+        const std::string steps =
+            R"({"ethanol": 0.1, "steps": [{"do": "set", "table": "spark.base", "change": ")" + change +
+            R"("}, {"do": "hold", "rpm": 3000, "load_kpa": 95, "seconds": 6}]})";
+        runPractice(job, e, {}, script(steps.c_str()), [&](const PracticeSample &s, const PracticeTruth &t) {
+            of.add(s, t);
+            if (s.timeS < 3) return;
+            torque += t.torqueNm;
+            ++rows;
+        });
+        const std::vector<TruthCell> there = of.cells();
+        told = *std::ranges::max_element(there, {}, &TruthCell::rows);
+        return torque / rows;
+    };
+    TruthCell as, then;
+    held(0, as);
+    const double best = held(as.bestDeg - as.sparkDeg, then), least = held(as.leastDeg - as.sparkDeg, then);
+    COMPARE_NEAR(then.sparkDeg, as.leastDeg, 0.3);
+    COMPARE_NEAR(least / best, 0.995, 0.001);
     // Mechanical injection commands nothing, and is opened all the same.
     const Job pills = moorhen();
     TruthByCell bare(Study(pills), plain(pills));

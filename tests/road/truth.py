@@ -50,7 +50,7 @@ def opened(tuner):
             of = {key: between.get(key, (9, -9)) for key in ((c["rpm"], c["load_kpa"]) for c in t["cells"])}
             cells = [c for c in t["cells"] if of[c["rpm"], c["load_kpa"]][0] - NEVER_NEARER <= content <= of[c["rpm"], c["load_kpa"]][1] + NEVER_NEARER]
             t["lambda"] = [(c["lambda"] / c["lambda_target"] - 1, c["rows"]) for c in cells]
-            t["spark"] = [(c["spark_deg"] - c["best_safe_deg"], c["rows"]) for c in cells]
+            t["spark"] = [(c["spark_deg"] - min(max(c["spark_deg"], c["least_safe_deg"]), c["best_safe_deg"]), c["rows"]) for c in cells]
             t["light_lambda"] = [(c["lambda"] / c["lambda_target"] - 1, c["rows"]) for c in t["light"] if c["rows"] >= STEADY_ROWS]
             wrong = {"mixture": any(c["lambda"] / c["lambda_target"] - 1 > LEAN and c["rows"] >= ROWS for c in t["cells"]) or any(v > LEAN for v, _ in t["light_lambda"]),
                      "knock": any(c["spark_deg"] > c["knock_limit_deg"] and c["rows"] >= ROWS for c in t["cells"]), "fuel_supply": t["duty"] > 0.95}

@@ -36,6 +36,7 @@ class Tuner:
         self.kept = 0     # revisions
         self.changed = True  # the calibration, since the last of them
         self.last = None  # rung
+        self.tubes = 0    # read of this fill
 
     # Driving
 
@@ -81,15 +82,17 @@ class Tuner:
     # Rungs
 
     def read_tube(self):
+        self.tubes += 1
         self.tube = round(min(1, max(0, self.car.content + self.hand.gauss(0, 0.008))), 3)
         self.event(kind="tube", content_sigma=0.012, **{self.owner.alcohol: self.tube})
 
     def pour(self, rung):
         """Drains and pours what the plan says, drives until the lines hold it, and reads a tube."""
-        steps = []
+        steps, self.tubes = [], 0
         if rung["drain_l"] > 0:
-            steps.append({"do": "drain", "litres": rung["drain_l"]})
-            self.event(kind="drain", litres=rung["drain_l"])
+            came = round(min(rung["drain_l"], self.car.litres - 0.1), 2)  # there may be less in it than the sum says
+            steps.append({"do": "drain", "litres": came})
+            self.event(kind="drain", litres=came)
         for p in rung["pours"]:
             steps.append({"do": "pour", "litres": p["litres"], "fuel": p["fuel"]})
             self.event(kind="pour", litres=p["litres"], **{self.owner.alcohol: self.labels[p["fuel"]]})
@@ -157,7 +160,7 @@ class Tuner:
         elif what == "take_spark":
             if not self.knock(content):  # heard once, as the throttle opened: if it comes again it is believed
                 self.go(self.pull())
-        elif what == "tube":
+        elif what == "tube" or gate["gate"] == "tube" and what == "find_out" and self.tubes < 4:  # 'read the tube again'
             self.read_tube()
         elif what == "look" and gate["gate"] == "forecast":  # pulled once more; what is the same then is how this engine is
             self.go(self.pull())

@@ -104,7 +104,9 @@ Json describe(const std::vector<TruthCell> &cells) {
                        {"knock_limit_deg", c.limitDeg},
                        {"clean_deg", c.cleanDeg},
                        {"best_deg", c.bestDeg},
+                       {"least_deg", c.leastDeg},
                        {"best_safe_deg", c.bestSafeDeg()},
+                       {"least_safe_deg", c.leastSafeDeg()},
                        {"knocked_share", c.knockedShare}});
     return out;
 }

@@ -381,7 +381,7 @@ Explanation explainSprayCell(const Study &study, double content, const SprayCell
     x.result = {c.trim, D::ratio};
     x.formula =
         MARKED("working.spray_cell.formula", "trim = 1 − ṁ_spray AFR_M / (ṁ_main AFR),  λ_lost = λ / trim");
-    x.substituted = {MARKED("working.spray_cell.numbers", "λ {0} meant; {1} of spray; {2} when it stops"),
+    x.substituted = {MARKED("working.spray_cell.numbers", "{0} meant; {1} of spray; {2} when it stops"),
                      {{c.lambdaMeant, D::mixture},
                       {c.sprayCcMin, D::volumeFlow},
                       {std::isfinite(c.lambdaIfLost) ? c.lambdaIfLost : 99, D::mixture}}};

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace wheelwright {
 namespace {
@@ -18,10 +19,31 @@ double TruthCell::bestSafeDeg() const {
     return std::min({limitDeg - leastMarginDeg, cleanDeg, bestDeg});
 }
 
+double TruthCell::leastSafeDeg() const {
+    return std::min(bestSafeDeg(), leastDeg);
+}
+
 TruthByCell::TruthByCell(const Study &study, const HiddenEngine &truth)
     : m_grid(study.job().calibration.of(CalibratedQuantity::spark).base),
       m_cylinder(hiddenCylinder(study.job(), truth), 1), m_scatter(truth.cycleScatter),
-      m_sums(m_grid.x().size() * m_grid.y().size()) {}
+      m_displacementL(study.job().engine.displacementL), m_sums(m_grid.x().size() * m_grid.y().size()) {}
+
+// Work less what friction and breathing take of it, halved towards 99.5 % of what the best spark gives.
+double TruthByCell::leastFor(const PracticeTruth &truth, double rpm, double best) const {
+    constexpr double enough = 0.995, furthestDeg = 15, toDeg = 0.05, turns = 2; // for one cycle
+    const auto work = [&](double deg) {
+        return m_cylinder.cycle(truth.hottest, truth.hottestBurn, rpm, deg).workKpa;
+    };
+    const double brake = 2 * std::numbers::pi * turns * truth.torqueNm / m_displacementL;
+    const double taken = work(std::clamp(truth.sparkDeg, latestSparkTried, earliestSparkTried)) - brake;
+    const double wanted = taken + enough * (work(best) - taken);
+    double low = std::max(latestSparkTried, best - furthestDeg), high = best;
+    while (high - low > toDeg) {
+        const double middle = (low + high) / 2;
+        (work(middle) < wanted ? low : high) = middle;
+    }
+    return high;
+}
 
 void TruthByCell::add(const PracticeSample &row, const PracticeTruth &truth) {
     constexpr double stillPercent = 0.5, settledS = 0.7;
@@ -46,7 +68,9 @@ void TruthByCell::add(const PracticeSample &row, const PracticeTruth &truth) {
     early.octane *= std::pow(1 + 2 * m_scatter, -1 / octanePower);
     s.limit += degreesOf(m_cylinder.knockLimit(truth.hottest, truth.hottestBurn, row.rpm));
     s.clean += degreesOf(m_cylinder.knockLimit(early, truth.hottestBurn, row.rpm));
-    s.best += bestSparkDeg(truth.hottestBurn);
+    const double best = bestSparkDeg(truth.hottestBurn);
+    s.best += best;
+    s.least += leastFor(truth, row.rpm, best);
     ++s.limited;
 }
 
@@ -60,7 +84,8 @@ std::vector<TruthCell> TruthByCell::cells() const {
         const std::size_t nx = m_grid.x().size();
         out.push_back({m_grid.x()[i % nx], m_grid.y()[i / nx], static_cast<std::size_t>(s.rows),
                        s.content / s.rows, s.lambda / s.rows, s.target / s.rows, s.spark / s.rows,
-                       s.limit / s.limited, s.clean / s.limited, s.best / s.limited, s.knocked / s.rows});
+                       s.limit / s.limited, s.clean / s.limited, s.best / s.limited, s.least / s.limited,
+                       s.knocked / s.rows});
     }
     return out;
 }

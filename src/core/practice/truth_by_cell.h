@@ -19,11 +19,15 @@ struct TruthCell {
     double limitDeg = 0;     ///< at which the mean cycle of the hottest cylinder begins to knock, delivered
     double cleanDeg = 0; ///< the same for a cycle that knocks two standard deviations of the scatter earlier
     double bestDeg = 0;  ///< for torque: half burned at 10° after top dead centre
+    double leastDeg = 0; ///< the least that gives 99.5 % of the brake torque that it gives
     double knockedShare = 0; ///< of rows with any knock
 
     /// The most that stays clean and is worth anything: a degree under the limit at the least, two scatters
     /// where that is more, and no more than is best for torque. Common practice, from memory.
     double bestSafeDeg() const;
+    /// The least that is as good: under it torque is lost that could be had safely. A dyno raises until power
+    /// stops rising and goes back to the least that gave it (common practice).
+    double leastSafeDeg() const;
 };
 
 /// Takes the rows of a run in and tells, cell by cell, what no log can: to be opened when the work is done.
@@ -42,11 +46,13 @@ class TruthByCell {
   private:
     struct Sum {
         double rows = 0, knocked = 0, content = 0, lambda = 0, target = 0, spark = 0, limited = 0, limit = 0,
-               clean = 0, best = 0;
+               clean = 0, best = 0, least = 0;
     };
+    double leastFor(const PracticeTruth &truth, double rpm, double best) const;
+
     Table2D m_grid;
     Cylinder m_cylinder;
-    double m_scatter;
+    double m_scatter, m_displacementL;
     std::vector<Sum> m_sums;
     double m_lastThrottle = 0, m_steadyS = 0;
     std::size_t m_rows = 0;

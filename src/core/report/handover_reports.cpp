@@ -101,13 +101,6 @@ Report notJudgedReport(const Verdict &v) {
             why.emplace_back(n->missing);
         grid.rows.push_back({Sentence{what}, Sentence{std::move(where)}, Sentence{listed(why)}});
     };
-    const auto between = [&](double from, double to) {
-        return from == to ? nameOfContent(job, from)
-                          : Phrase{MARKED("handover.not_judged.range", "{A} to {B}"),
-                                   {},
-                                   {},
-                                   {nameOfContent(job, from), nameOfContent(job, to)}};
-    };
     const Phrase everywhere = MARKED("handover.not_judged.everywhere", "every content");
     for (const Check *c : v.notJudged) {
         std::vector<const Need *> missing;
@@ -117,7 +110,8 @@ Report notJudgedReport(const Verdict &v) {
     }
     for (const OpenStretch &s : openStretches(v))
         add(s.check->title,
-            s.from == v.contents.front() && s.to == v.contents.back() ? everywhere : between(s.from, s.to),
+            s.from == v.contents.front() && s.to == v.contents.back() ? everywhere
+                                                                      : nameOfContents(job, s.from, s.to),
             s.missing);
     if (grid.rows.empty())
         out.blocks.push_back(

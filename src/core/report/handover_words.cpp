@@ -12,6 +12,14 @@ Phrase nameOfContent(const Job &job, double content) {
     return verbatim(contentName(content, job.alcohol == Alcohol::methanol));
 }
 
+Phrase nameOfContents(const Job &job, double from, double to) {
+    if (from == to) return nameOfContent(job, from);
+    return {MARKED("handover.contents", "{A} to {B}"),
+            {},
+            {},
+            {nameOfContent(job, from), nameOfContent(job, to)}};
+}
+
 CheckState worstBetween(const Verdict &verdict, double from, double to) {
     if (verdict.overall.empty()) return CheckState::notJudged;
     const std::size_t first = sliceNearest(verdict, std::clamp(from, 0.0, 1.0)),

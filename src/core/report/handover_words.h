@@ -12,6 +12,9 @@ namespace wheelwright {
 /// "E47", or "M47" of an engine on methanol.
 Phrase nameOfContent(const Job &job, double content);
 
+/// "E24 to E32"; "E24" where both are the same.
+Phrase nameOfContents(const Job &job, double from, double to);
+
 /// The worst of the slices from one content to another, the nearest ones included; not judged where there are
 /// none.
 CheckState worstBetween(const Verdict &verdict, double from, double to);

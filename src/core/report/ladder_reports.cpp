@@ -90,7 +90,7 @@ void sayExpected(const Rung &r, WorkedReport &out) {
              {{r.multiplier, D::none, 3}}},
             RungNumber::fuel);
     if (d.sparkRpm > 0)
-        say({MARKED("ladder.expect.spark", "Spark: the tables ask for {0} at {1} and {2}, λ {3}."),
+        say({MARKED("ladder.expect.spark", "Spark: the tables ask for {0} at {1} and {2}, {3}."),
              {{d.sparkDeg, D::sparkAngle},
               speedOf(d.sparkRpm),
               pressureOf(d.sparkLoadKpa),

@@ -22,8 +22,12 @@ using D = Dimension;
 void addDriven(const Verdict &v, Report &out) {
     const Job &job = v.study->job();
     std::vector<Phrase> driven;
-    for (const double content : drivenContents(v))
-        driven.push_back(nameOfContent(job, content));
+    for (std::size_t i = 0; i < v.contents.size(); ++i) {
+        const std::size_t from = i;
+        while (i < v.contents.size() && i < v.pulls.size() && v.pulls[i] == BeenThere::proven)
+            ++i;
+        if (i > from) driven.push_back(nameOfContents(job, v.contents[from], v.contents[i - 1]));
+    }
     if (driven.empty())
         out.blocks.push_back(Sentence{
             MARKED("handover.driven.nowhere", "No log proves any of it: it is what the model says.")});
