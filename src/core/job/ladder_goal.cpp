@@ -118,7 +118,8 @@ Chapter ladderChapter() {
         number(
             MARKED("ladder.drain_can_l", "Drained into cans of"), D::displacement, 0.5, 200,
             [](auto &j) -> auto & { return j.ladder.drainCanL; },
-            MARKED("ladder.drain_can_l.help", "What is drained fills whole cans of this size, but for the last when all is drained.")),
+            MARKED("ladder.drain_can_l.help",
+                   "What is drained fills whole cans of this size, but for the last when all is drained.")),
     };
     c.lists = {contentList(), fuelList(), passedList(), lookList()};
     c.same = [](const Job &a, const Job &b) {
