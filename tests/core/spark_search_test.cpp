@@ -6,6 +6,7 @@
 #include "core/study/cell_trust.h"
 #include "core/study/load_axis.h"
 #include "formats/job_json.h"
+#include "support/phrases.h"
 #include "support/recorded_log.h"
 #include "support/test_main.h"
 
@@ -103,6 +104,8 @@ class SparkSearchTest : public QObject {
     void dynoLeavesMoreToPower();
     void fixedOnlyTakesAway();
     void boundsEndTheSearch();
+    void powerEndsTheSearch();
+    void powerIsReadFromTheLogs();
     void farUnderWhatItStandsStepsAreLarge();
     void theRoadTakesUpWhatWasLeftAlone();
     void lowerLoadFollows();
@@ -210,6 +213,60 @@ void SparkSearchTest::boundsEndTheSearch() {
 }
 
 // To what it stands with 95 %, by five degrees at the most; from there on by trying, as ever.
+// Where a dyno read that power is there with less, the cell comes down to it; an estimate takes nothing away.
+void SparkSearchTest::powerEndsTheSearch() {
+    const SparkSeen clean{24, 0, false, 0, 0, true, 24};
+    SparkBounds bounds;
+    bounds.bestDeg = 21.5;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, clean, bounds, 2).deg, 0.0);
+    bounds.bestIsRead = true;
+    const SparkStep s = nextSparkStep({}, SparkSchool::road, clean, bounds, 2);
+    QCOMPARE(s.deg, -2.5);
+    QVERIFY(s.now.phase == P::recheck && s.now.clean == 0);
+    QVERIFY(says(s.next, "past what brings power"));
+    // Also a cell that had been found, and one that goes by what logs have taught.
+    SparkSearch done;
+    done.phase = P::done;
+    QCOMPARE(nextSparkStep(done, SparkSchool::road, clean, bounds, 2).deg, -2.5);
+    bounds.targetDeg = 26;
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, clean, bounds, 2).deg, -2.5);
+    bounds.bestDeg = 23.6; // as near as anybody reads it
+    QCOMPARE(nextSparkStep({}, SparkSchool::road, clean, bounds, 2).deg, 0.0);
+    bounds.bestDeg = 21.5;
+    QCOMPARE(nextSparkStep({}, SparkSchool::fixed, clean, bounds, 2).deg, 0.0);
+}
+
+// Clean, far from knock, with power still rising over where spark is estimated best: the search goes on; and
+// comes back where it has been found.
+void SparkSearchTest::powerIsReadFromTheLogs() {
+    const Job job = demoJob();
+    const KnockProposal plain = proposed(job, {{x, y, 3, 0}});
+    const KnockCell *c = cellIn(plain, x, y);
+    QVERIFY(c);
+    LoggedSweep s;
+    s.rpm = c->rpm;
+    s.loadKpa = c->loadKpa;
+    s.content = c->content;
+    const auto with = [&](const std::vector<SweepPoint> &points, double content) {
+        s.sweep = fitSweep(points);
+        s.content = content;
+        const std::vector<LoggedSweep> sweeps{s};
+        KnockOptions options;
+        options.sweeps = sweeps;
+        const KnockProposal p = proposed(job, {{x, y, 3, 0}}, "aa", 0.10, options);
+        return cellIn(p, x, y)->proposedDeg - c->nowDeg;
+    };
+    const double now = c->nowDeg;
+    std::vector<SweepPoint> falls;
+    for (const double d : {-8.0, -6.0, -4.0, -2.0, 0.0, 2.0})
+        falls.push_back(
+            {now + d, 300 - 0.4 * (d + 5) * (d + 5) + (falls.size() % 2 ? 0.1 : -0.1)}); // best 5° under
+    const double least = *fitSweep(falls).leastDeg;
+    QVERIFY(least < now - 5);
+    COMPARE_NEAR(with(falls, c->content), least - now, 1e-9);
+    COMPARE_NEAR(with(falls, 0.8), c->proposedDeg - c->nowDeg, 1e-9); // of another content
+}
+
 void SparkSearchTest::farUnderWhatItStandsStepsAreLarge() {
     SparkBounds bounds;
     bounds.surelyDeg = 27.5;

@@ -75,6 +75,8 @@ class SparkSweepTest : public QObject {
     void sweepsBecomeTables();
     void pullsAreSweepsOfTheirCells();
     void loadMustBeHeld();
+    void aSearchEndsByPower();
+    void onlyOfThisFuel();
 };
 
 // GSL's cumulative distribution and its inverse: 1e-10.
@@ -384,6 +386,52 @@ void SparkSweepTest::loadMustBeHeld() {
     QVERIFY(withSweeps(job, moved, "2026-05-10T12:00:00Z") == job); // nothing is taken
     const std::vector<LoggedSweep> held = sweepsOf(pullsLog({18, 21, 24, 27, 30}, 0.015));
     QVERIFY(!held.empty() && std::ranges::all_of(held, &LoggedSweep::held));
+}
+
+// The two sweeps of the handbook, chapter 6: one still rises at 20°, so that the search goes on to 22°; the
+// other levels, and the least spark for 99.5 % ends it. Moved load, or a best that nobody knows to 3°, ends
+// nothing.
+void SparkSweepTest::aSearchEndsByPower() {
+    LoggedSweep s;
+    s.sweep = fitSweep(std::vector<SweepPoint>{{12, 518}, {14, 548}, {16, 580}, {18, 613}, {20, 639}});
+    QVERIFY(powerBound(s) && !powerBound(s)->found);
+    QCOMPARE(powerBound(s)->deg, 22.0);
+    s.loadHeld = false;
+    QVERIFY(!powerBound(s));
+    s.loadHeld = true;
+    s.lambdaHeld = false;
+    QVERIFY(!powerBound(s));
+    s.lambdaHeld = true;
+    s.sweep =
+        fitSweep(std::vector<SweepPoint>{{16, 580}, {18, 600}, {20, 612}, {22, 618}, {24, 619}, {26, 616}});
+    QVERIFY(powerBound(s) && powerBound(s)->found);
+    QCOMPARE(powerBound(s)->deg, *s.sweep.leastDeg);
+    QVERIFY(powerBound(s)->deg > 20 && powerBound(s)->deg < *s.sweep.bestDeg - 1);
+    s.sweep.lowDeg = *s.sweep.bestDeg - 3.5;
+    s.sweep.highDeg = *s.sweep.bestDeg + 3.5;
+    QVERIFY(!powerBound(s));
+    s.sweep.lowDeg.reset();
+    QVERIFY(!powerBound(s));
+}
+
+void SparkSweepTest::onlyOfThisFuel() {
+    const Recorded r = pullsLog({18, 21, 24});
+    Job job = r.in(demoJob());
+    const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
+    QCOMPARE(onThisFuel(job, logs).size(), std::size_t(1));
+    Job other = job;
+    Table2D &spark = other.calibration.of(CalibratedQuantity::spark).base;
+    spark.setCell({3, 3}, spark.cell(3, 3) + 2);
+    QCOMPARE(onThisFuel(other, logs).size(), std::size_t(1)); // spark is what is looked for
+    for (const auto q : {CalibratedQuantity::fuel, CalibratedQuantity::lambda})
+        for (const bool top : {false, true}) {
+            Job moved = job;
+            Table2D &t = top ? moved.calibration.of(q).top : moved.calibration.of(q).base;
+            t.setOrigin({2, 2}, CellOrigin::typed);
+            QCOMPARE(onThisFuel(moved, logs).size(), std::size_t(1)); // the same number
+            t.setCell({2, 2}, t.cell(2, 2) * 1.01);
+            QVERIFY(onThisFuel(moved, logs).empty());
+        }
 }
 
 CORE_TEST_MAIN(SparkSweepTest)

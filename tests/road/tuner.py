@@ -58,7 +58,8 @@ class Tuner:
             self.pour({"drain_l": 0, "pours": mixed})
         self.keep()
         self.curves = self.car.folder / f"dyno-{self.car.outings + 1}"
-        log, burned, self.said = self.car.drive(steps, runs=self.curves)
+        on_the_dyno = any(s["do"] == "pull" and s.get("mode") != "road" for s in steps)
+        log, burned, self.said = self.car.drive(steps, runs=self.curves, more=("--dyno",) if on_the_dyno else ())
         if self.car.destroyed:
             raise Stuck(f"destroyed by {self.car.destroyed} at E{100 * self.car.content:.0f}")
         wear = {k: round(v, 3) for k, v in self.said["damage"].items() if v > 0.005 and k != "oil_dilution"}

@@ -92,9 +92,13 @@ int proposeKnock(const CLI::App &sub, const SparkProposalArguments &a) {
     if (given(sub, "--min-hits")) options.leastHits = a.minHits;
     const auto reviews = reviewsOf(study.job(), a.job, a.logs);
     LearnedCeilings learned;
+    std::vector<LoggedSweep> sweeps;
     if (a.learned) {
-        learned = learnCeilings(study, reviewsOf(study.job(), a.job, {}, LogsUnnamed::all));
+        const auto all = reviewsOf(study.job(), a.job, {}, LogsUnnamed::all);
+        learned = learnCeilings(study, all);
         options.learned = &learned;
+        sweeps = sweepsIn(study, onThisFuel(study.job(), all));
+        options.sweeps = sweeps;
     }
     const KnockProposal p = proposeSpark(study, reviews, options);
     const auto known = [](double v) { return v == v ? Json(v) : Json(nullptr); };

@@ -87,6 +87,15 @@ class Collector {
         return count;
     }
     const Coverage &cells() const { return m_cells; }
+    std::map<Key, PowerBound> powerBounds(std::span<const LoggedSweep> sweeps) const {
+        std::map<Key, PowerBound> out;
+        for (const LoggedSweep &s : sweeps)
+            if (const std::optional<PowerBound> b = powerBound(s))
+                out.emplace(Key{m_cells.bandOf(std::clamp(s.content, 0.0, 1.0)),
+                                m_cells.load().nearest(s.loadKpa), m_cells.rpm().nearest(s.rpm)},
+                            *b);
+        return out;
+    }
 
   private:
     std::optional<Key> keyAt(const LogReview &review, std::size_t i) const {
@@ -216,6 +225,7 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
     const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
     TaughtSpark taught(options.learned);
     const BestSpark best(pressure);
+    const std::map<Key, PowerBound> powers = collector.powerBounds(options.sweeps);
     const ContentTables ceilings(job, TableKind::sparkCeiling);
     std::map<double, double> airOfBand;
     for (const auto &[key, sums] : collector.sums()) {
@@ -259,6 +269,12 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         seen.cleanDeg = c.nowDeg + c.offsetDeg;
         SparkBounds bounds;
         bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content);
+        if (const auto power = powers.find(key); power != powers.end()) {
+            // An estimate may be some degrees low, a sweep of few pulls some high.
+            constexpr double furthestDeg = 8;
+            bounds.bestIsRead = power->second.found;
+            bounds.bestDeg = std::min(power->second.deg - c.offsetDeg, *bounds.bestDeg + furthestDeg);
+        }
         const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
             bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),

@@ -4,6 +4,7 @@
 #include "core/proposal/learned_ceilings.h"
 #include "core/proposal/spark_beside.h"
 #include "core/proposal/spark_search.h"
+#include "core/proposal/spark_sweep.h"
 
 #include <memory>
 #include <optional>
@@ -51,6 +52,9 @@ struct KnockOptions {
     std::optional<double> leastHits; ///< empty: limit evidence.least_hits
     /// Go by learned ceilings where they are known to a degree; nullptr: by steps alone.
     LearnedCeilings *learned = nullptr;
+    /// What all logs say of power over spark, where a dyno wrote it in (sweepsIn()): then the search ends by
+    /// power, and not where spark is estimated best.
+    std::span<const LoggedSweep> sweeps{};
 };
 
 /// By cell and content band; each goes on from where the job says its search stands, with logs that have not

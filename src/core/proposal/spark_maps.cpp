@@ -36,11 +36,14 @@ class SparkMapMaker : public SparkDraft {
     void make() {
         m_out.dimension = Dimension::sparkAngle;
         KnockOptions how;
+        std::vector<LoggedSweep> sweeps;
         how.content = m_options.content;
         how.leastHits = m_options.leastHits;
         if (m_options.learned) {
             how.learned = learn();
             if (!how.learned) return;
+            sweeps = sweepsIn(m_study, onThisFuel(m_study.job(), m_basis.logs()));
+            how.sweeps = sweeps;
         }
         // The search goes on from logs of the calibration as it is; older ones have been counted.
         const std::string calibration = calibrationPrint(stateOf(m_study.job()));

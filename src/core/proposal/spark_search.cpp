@@ -61,6 +61,20 @@ class Search {
         return m_bounds.surelyDeg ? std::min(*m_bounds.surelyDeg - m_seen.tableDeg, boldDeg) : 0;
     }
 
+    // More than gives the power is pressure for nothing.
+    bool pastPower() {
+        if (m_school != SparkSchool::road || !m_bounds.bestIsRead ||
+            !(m_seen.tableDeg > *m_bounds.bestDeg + near))
+            return false;
+        m_out.deg = *m_bounds.bestDeg - m_seen.tableDeg;
+        now().clean = 0;
+        now().phase = P::recheck;
+        m_out.next =
+            Phrase{MARKED("spark_search.past_power", "past what brings power: {0} less, then log again"),
+                   {{-m_out.deg, Dimension::sparkAngle}}};
+        return true;
+    }
+
     // By what logs have taught, and no further than best spark.
     void aim() {
         const double target = std::min(*m_bounds.targetDeg, m_bounds.bestDeg.value_or(*m_bounds.targetDeg));
@@ -100,6 +114,7 @@ class Search {
     void goOn() {
         ++now().clean;
         now().cleanDeg = now().cleanDeg != 0 ? std::max(now().cleanDeg, m_seen.cleanDeg) : m_seen.cleanDeg;
+        if (pastPower()) return;
         const bool leftAlone = m_school == SparkSchool::road && now().knockedDeg == 0 && allowed(laterDeg);
         if (now().phase == P::done && !aims() && !leftAlone) {
             m_out.next = MARKED("spark_search.done", "found: nothing more");

@@ -20,6 +20,7 @@ struct SparkSeen {
 /// What may not be passed, as far as anybody knows.
 struct SparkBounds {
     std::optional<double> bestDeg;    ///< more brings no power
+    bool bestIsRead = false;          ///< by a dyno, not estimated: a cell that holds more comes down to it
     std::optional<double> ceilingDeg; ///< with its margin
     /// What the cell should hold by all that logs have taught: the search goes there instead of trying.
     std::optional<double> targetDeg;
@@ -40,7 +41,8 @@ struct SparkStep {
 /// by no more at a time, and ends where it has been clean `cleanTimes` times: what knocked now and then in
 /// many cycles is told from what knocks, and needs no further distance. Far under what it surely stands the
 /// road goes there by up to five degrees at a time (from memory). What another school has left alone, a fixed
-/// value that was clean, the road takes up again.
+/// value that was clean, the road takes up again. Where power was read the road ends at the least spark that
+/// gives it, from either side.
 SparkStep nextSparkStep(const SparkSearch &was, SparkSchool school, const SparkSeen &seen,
                         const SparkBounds &bounds, int cleanTimes);
 

@@ -268,6 +268,43 @@ std::vector<LoggedSweep> sweepsIn(const Study &study,
 
 namespace {
 
+// Whoever says where they come from.
+bool sameNumbers(const Table2D &a, const Table2D &b) {
+    return a.x() == b.x() && a.y() == b.y() && std::ranges::equal(a.cells(), b.cells());
+}
+
+} // namespace
+
+std::vector<std::shared_ptr<const LogReview>>
+onThisFuel(const Job &job, std::span<const std::shared_ptr<const LogReview>> logs) {
+    const auto same = [&job](const Job &ran) {
+        const Calibration &was = ran.calibration, &is = job.calibration;
+        if (was.levels.size() != is.levels.size()) return false;
+        for (const CalibratedQuantity q : {CalibratedQuantity::fuel, CalibratedQuantity::lambda}) {
+            if (!sameNumbers(was.of(q).base, is.of(q).base) || !sameNumbers(was.of(q).top, is.of(q).top))
+                return false;
+            for (std::size_t i = 0; i < is.levels.size(); ++i)
+                if (!sameNumbers(was.levels.values()[i].of(q), is.levels.values()[i].of(q))) return false;
+        }
+        return true;
+    };
+    std::vector<std::shared_ptr<const LogReview>> out;
+    for (const std::shared_ptr<const LogReview> &log : logs)
+        if (log->watched().tablesKnown() && same(log->study().job())) out.push_back(log);
+    return out;
+}
+
+std::optional<PowerBound> powerBound(const LoggedSweep &sweep) {
+    constexpr double moreDeg = 2, knownToDeg = 3;
+    const SparkSweep &s = sweep.sweep;
+    if (!sweep.held()) return std::nullopt;
+    if (s.stillRising) return PowerBound{s.points.back().sparkDeg + moreDeg, false};
+    if (!s.leastDeg || !s.lowDeg || *s.highDeg - *s.lowDeg > 2 * knownToDeg) return std::nullopt;
+    return PowerBound{*s.leastDeg, true};
+}
+
+namespace {
+
 constexpr double sameContent = 0.02; // of two tables of best spark
 
 ExtraTable &bestTableAt(Job &job, double content) {

@@ -60,6 +60,21 @@ struct LoggedSweep {
 /// moment.
 std::vector<LoggedSweep> sweepsIn(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs);
 
+/// Where a search for spark in one cell ends by power, delivered degrees: the least spark that gives it,
+/// where the best is known to three degrees; while power still rises two more than the latest that was tried,
+/// so that the next log says more (both from memory). Nothing where λ or load moved with spark, or where it
+/// says neither.
+struct PowerBound {
+    double deg = 0;
+    bool found = false; ///< false: it still rises
+};
+std::optional<PowerBound> powerBound(const LoggedSweep &sweep);
+
+/// Of these logs those that ran on the fuel and λ targets of the job as they are: in others λ was another,
+/// whatever spark did.
+std::vector<std::shared_ptr<const LogReview>>
+onThisFuel(const Job &job, std::span<const std::shared_ptr<const LogReview>> logs);
+
 /// The job with what sweeps found as tables of best spark at their contents: in each cell the least spark for
 /// 99.5 %, ± half of the interval; other cells of a new table stay what it begins with. Sweeps that still
 /// rise say nothing. The correction is noted, made at that time (ISO 8601). Returns the job as it was where
