@@ -3905,8 +3905,8 @@
 <context>
     <name>content.window.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
-        <translation>Ein volles Zeichen ist kein Fehler, ein leeres die ganze Toleranz. Innerhalb eines Drittels davon ist Vorsicht: λ und Gehalt sind auf etwa ein Prozent bekannt.</translation>
+        <source>A full mark is 3 % or more inside the tolerance; under 1 % is a caution: λ and content are known to about so much.</source>
+        <translation>Ein volles Zeichen ist 3 % oder mehr innerhalb der Toleranz; unter 1 % ist Vorsicht: so genau etwa sind λ und Gehalt bekannt.</translation>
     </message>
 </context>
 <context>
@@ -18038,8 +18038,8 @@
 <context>
     <name>lambda.model.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
-        <translation>Ein volles Zeichen ist kein Fehler, ein leeres die ganze Toleranz. Innerhalb eines Drittels davon ist Vorsicht: λ und Gehalt sind auf etwa ein Prozent bekannt.</translation>
+        <source>A full mark is 3 % or more inside the tolerance; under 1 % is a caution: λ and content are known to about so much.</source>
+        <translation>Ein volles Zeichen ist 3 % oder mehr innerhalb der Toleranz; unter 1 % ist Vorsicht: so genau etwa sind λ und Gehalt bekannt.</translation>
     </message>
 </context>
 <context>
@@ -28169,6 +28169,13 @@
     <message>
         <source>not judged at its own spark: log again, steadily, without knock before it</source>
         <translation>bei ihrer eigenen Zündung nicht beurteilt: neu aufzeichnen, ruhig, ohne Klopfen davor</translation>
+    </message>
+</context>
+<context>
+    <name>spark_search.past_power</name>
+    <message>
+        <source>past what brings power: {0} less, then log again</source>
+        <translation>über dem, was Leistung bringt: {0} weniger, dann wieder loggen</translation>
     </message>
 </context>
 <context>

@@ -3905,8 +3905,8 @@
 <context>
     <name>content.window.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
-        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia. Dentro de un tercio de ella es precaución: λ y contenido se conocen a un uno por ciento.</translation>
+        <source>A full mark is 3 % or more inside the tolerance; under 1 % is a caution: λ and content are known to about so much.</source>
+        <translation>Una marca llena es un 3 % o más dentro de la tolerancia; por debajo del 1 % es precaución: λ y contenido se conocen más o menos a tanto.</translation>
     </message>
 </context>
 <context>
@@ -18038,8 +18038,8 @@
 <context>
     <name>lambda.model.help</name>
     <message>
-        <source>A full mark is no error; an empty one is the whole tolerance. Within a third of it is a caution: λ and content are known to about a per cent.</source>
-        <translation>Una marca llena es ningún error; una vacía, toda la tolerancia. Dentro de un tercio de ella es precaución: λ y contenido se conocen a un uno por ciento.</translation>
+        <source>A full mark is 3 % or more inside the tolerance; under 1 % is a caution: λ and content are known to about so much.</source>
+        <translation>Una marca llena es un 3 % o más dentro de la tolerancia; por debajo del 1 % es precaución: λ y contenido se conocen más o menos a tanto.</translation>
     </message>
 </context>
 <context>
@@ -28169,6 +28169,13 @@
     <message>
         <source>not judged at its own spark: log again, steadily, without knock before it</source>
         <translation>sin juzgar en su propio avance: registrar otra vez, estable, sin detonación antes</translation>
+    </message>
+</context>
+<context>
+    <name>spark_search.past_power</name>
+    <message>
+        <source>past what brings power: {0} less, then log again</source>
+        <translation>más de lo que da potencia: {0} menos, y registrar otra vez</translation>
     </message>
 </context>
 <context>

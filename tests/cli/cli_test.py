@@ -178,7 +178,7 @@ class Command(unittest.TestCase):
         document["injectors"]["flow_cc_min"] = 1100
         document["injectors"]["linear_min_ms"] = 0  # such large ones are too large for idle
         document["supply"]["pumps"][0]["count"] = 2
-        document["limits"] = {"lambda.model.tolerance": 0.08, "content.fault.lean": 0.6}
+        document["limits"] = {"lambda.model.tolerance": 0.09, "content.fault.lean": 0.6}
         calibration = document["calibration"]
         calibration["origins"] = []
         calibration["extras"] = [e for e in calibration["extras"] if e["kind"] not in ("spark_ceiling", "spark_best")]

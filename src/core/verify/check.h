@@ -18,9 +18,9 @@
 
 namespace wheelwright {
 
-/// Of a tolerance of fuel, this much is a caution: a wideband and a tube tell λ and content to about a per
-/// cent, a third of the usual three. From memory.
-inline constexpr double fuelKnownTo = 1.0 / 3;
+/// Fuel inside its tolerance by so much has a full mark, and by no more than it is known to is a caution: a
+/// wideband and a tube tell λ and content to about a per cent. From memory.
+inline constexpr double fuelComfort = 0.03, fuelKnownTo = 0.01;
 
 /// The worst place of a check at one content.
 struct WorstPlace {

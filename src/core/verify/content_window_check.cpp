@@ -21,10 +21,10 @@ CheckOutcome run(const Evaluation &e) {
     }
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
-        WorstFinder worst(e, s, tolerance);
+        WorstFinder worst(e, s, fuelComfort);
         const double error = lambdaOfFileOn(job, s.fuelEnds.lowContent, s.content) - 1;
         const bool asked = s.content >= low - 1e-9 && s.content <= high + 1e-9;
-        worst.consider(asked ? tolerance - std::abs(error) : tolerance, 0, e.load().front(), error,
+        worst.consider(asked ? tolerance - std::abs(error) : fuelComfort, 0, e.load().front(), error,
                        std::copysign(tolerance, error));
         out.byContent.push_back(worst.place());
     }
@@ -75,10 +75,9 @@ const Check &contentWindowCheck() {
         Dimension::ratio,
         {"lambda.model.tolerance"},
         CalibratedQuantity::fuel,
-        fuelKnownTo,
-        MARKED("content.window.help",
-               "A full mark is no error; an empty one is the whole tolerance. Within a third of it is a "
-               "caution: λ and content are known to about a per cent."),
+        fuelKnownTo / fuelComfort,
+        MARKED("content.window.help", "A full mark is 3 % or more inside the tolerance; under 1 % is a "
+                                      "caution: λ and content are known to about so much."),
         run,
         explain,
         {"fuel_tables"},

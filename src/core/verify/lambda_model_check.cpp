@@ -45,7 +45,7 @@ struct Need {
 // target is inside them.
 CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
     const double usual = e.job().conditions.intakeUsualC;
-    return judgeReachablePoints(e, tolerance, [&, usual](const ContentSlice &s) {
+    return judgeReachablePoints(e, fuelComfort, [&, usual](const ContentSlice &s) {
         const InjectorDemand now(e.job(), s.content, usual), low(e.job(), s.fuelEnds.lowContent, usual),
             high(e.job(), s.fuelEnds.highContent, usual);
         return [&, now, low, high, need = Need(e, s, true)](const auto &p) {
@@ -67,7 +67,7 @@ CheckOutcome run(const Evaluation &e) {
     if (meaning == FuelMeaning::pulseWidth || meaning == FuelMeaning::fuelMass)
         return runByVolume(e, tolerance);
     const bool inside = meaning == FuelMeaning::contentReferencedVe;
-    return judgeReachablePoints(e, tolerance, [&e, tolerance, inside](const ContentSlice &s) {
+    return judgeReachablePoints(e, fuelComfort, [&e, tolerance, inside](const ContentSlice &s) {
         return [fuel = s.fuel, tolerance, need = Need(e, s, inside)](const auto &p) {
             const double wanted = need.lowShare * p.lowOf(fuel) + need.highShare * p.highOf(fuel);
             const double error = p.of(fuel) / wanted - 1;
@@ -142,9 +142,9 @@ const Check &lambdaModelCheck() {
         Dimension::ratio,
         {"lambda.model.tolerance"},
         CalibratedQuantity::fuel,
-        fuelKnownTo,
-        MARKED("lambda.model.help", "A full mark is no error; an empty one is the whole tolerance. Within a "
-                                    "third of it is a caution: λ and content are known to about a per cent."),
+        fuelKnownTo / fuelComfort,
+        MARKED("lambda.model.help", "A full mark is 3 % or more inside the tolerance; under 1 % is a "
+                                    "caution: λ and content are known to about so much."),
         run,
         explain,
         {"fuel_tables"}};

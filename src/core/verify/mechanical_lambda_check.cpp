@@ -101,25 +101,25 @@ Explanation explain(const Evaluation &e, const WorstPlace &p) {
 } // namespace
 
 const Check &mechanicalLambdaCheck() {
-    static const Check check{
-        "mechanical.lambda",
-        MARKED("mechanical.lambda.title", "Mixture over speed"),
-        MARKED("mechanical.lambda.named", "mixture over speed"),
-        QuestionId::mixture,
-        MARKED("mechanical.lambda.question",
-               "Does the pill keep the mixture inside the band from bottom to top?"),
-        Dimension::mixture,
-        {"mechanical.lambda.lean", "mechanical.lambda.rich"},
-        CalibratedQuantity::lambda,
-        doubt / comfort,
-        MARKED("mechanical.lambda.help", "A full mark is λ 0.10 or more inside the band; under 0.06 is a "
-                                         "caution: the model knows λ no better."),
-        run,
-        explain,
-        {"mechanical", "nozzle_place"},
-        true,
-        nullptr,
-        true};
+    static const Check check{"mechanical.lambda",
+                             MARKED("mechanical.lambda.title", "Mixture over speed"),
+                             MARKED("mechanical.lambda.named", "mixture over speed"),
+                             QuestionId::mixture,
+                             MARKED("mechanical.lambda.question",
+                                    "Does the pill keep the mixture inside the band from bottom to top?"),
+                             Dimension::mixture,
+                             {"mechanical.lambda.lean", "mechanical.lambda.rich"},
+                             CalibratedQuantity::lambda,
+                             doubt / comfort,
+                             MARKED("mechanical.lambda.help",
+                                    "A full mark is λ 0.10 or more inside the band; under 0.06 is a "
+                                    "caution: the model knows λ no better."),
+                             run,
+                             explain,
+                             {"mechanical", "nozzle_place"},
+                             true,
+                             nullptr,
+                             true};
     return check;
 }
 
