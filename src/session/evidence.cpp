@@ -182,6 +182,10 @@ bool Evidence::allRead() const {
     return m_reviews.size() + m_trouble.size() >= m_session.job().logs.size();
 }
 
+bool Evidence::settled() const {
+    return allRead() && (m_reviews.empty() || !m_counting.running());
+}
+
 std::optional<std::size_t> Evidence::sampleNow() const {
     const Review r = review(m_log);
     if (!r || r->trace().size() == 0) return std::nullopt;
@@ -237,25 +241,26 @@ void Evidence::readNext() {
     if (next.empty()) return count();
     if (next == m_underWay && m_reading.running()) return;
     m_underWay = next;
-    if (!m_ran || m_ran->now() != m_session.sharedStudy())
-        m_ran = std::make_shared<RanStudies>(m_session.sharedStudy());
-    m_reading.start(
-        m_session.jobVersion(),
-        [next, file = m_session.path(), ran = m_ran](const WorkControl &control) -> Read {
-            const Job &job = ran->now()->job();
-            const SampleReader reader(file);
-            const LogInfo *info = logById(job, next);
-            if (!reader.has(next))
-                throw InputError(info->name, MARKED("expected.samples_of_log", "the samples of this log"),
-                                 MARKED("found.none", "none"));
-            try {
-                return {next, std::make_shared<const LogReview>(
-                                  *ran, *info, [&](std::size_t series) { return reader.read(next, series); },
-                                  control.token())};
-            } catch (const LogReview::Stopped &) {
-                return {next, nullptr};
-            }
-        });
+    if (!m_ran || m_ran->studies.now() != m_session.sharedStudy())
+        m_ran = std::make_shared<Ran>(m_session.sharedStudy());
+    m_reading.start(m_session.jobVersion(),
+                    [next, file = m_session.path(), ran = m_ran](const WorkControl &control) -> Read {
+                        const Study &now = *ran->studies.now();
+                        const SampleReader reader(file);
+                        const LogInfo *info = logById(now.job(), next);
+                        if (!reader.has(next))
+                            throw InputError(info->name,
+                                             MARKED("expected.samples_of_log", "the samples of this log"),
+                                             MARKED("found.none", "none"));
+                        try {
+                            return {next, std::make_shared<const LogReview>(
+                                              now, ran->of(*info), *info,
+                                              [&](std::size_t series) { return reader.read(next, series); },
+                                              control.token())};
+                        } catch (const LogReview::Stopped &) {
+                            return {next, nullptr};
+                        }
+                    });
 }
 
 void Evidence::take() {

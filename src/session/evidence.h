@@ -9,6 +9,7 @@
 
 #include <map>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
@@ -39,6 +40,8 @@ class Evidence : public QObject {
     std::vector<std::shared_ptr<const LogReview>> reviews() const;
     bool allRead() const; ///< every log is either there or in trouble
     WorkSignals &reading() { return m_reading; }
+    /// Nothing more is on its way: all are read and counted, as far as they can be.
+    bool settled() const;
 
     /// Over all logs, of the job as it is; nullptr while it is not worked out.
     std::shared_ptr<const Coverage> coverage() const { return m_coverage; }
@@ -77,6 +80,16 @@ class Evidence : public QObject {
 
   private:
     using Review = std::shared_ptr<const LogReview>;
+    /// A reading that was told to stop may still ask while the next one does.
+    struct Ran {
+        explicit Ran(std::shared_ptr<const Study> now) : studies(std::move(now)) {}
+        RanStudies::Ran of(const LogInfo &info) {
+            const std::lock_guard alone(asked);
+            return studies.of(info);
+        }
+        RanStudies studies;
+        std::mutex asked;
+    };
     struct Read {
         std::string log;
         Review review; ///< nullptr: stopped
@@ -105,7 +118,7 @@ class Evidence : public QObject {
     std::size_t m_mostSamples = 3'000'000;
     std::vector<std::string> m_lately; ///< logs in the order in which they were read or looked at
     std::string m_underWay;
-    std::shared_ptr<RanStudies> m_ran; ///< for one reading after the other
+    std::shared_ptr<Ran> m_ran; ///< for one reading after the other
     std::shared_ptr<const Coverage> m_coverage;
     std::shared_ptr<const Proof> m_proof;
     std::uint64_t m_coverageVersion = 0;

@@ -292,6 +292,10 @@ fs::path Session::path() const {
 bool Session::readOnly() const {
     return m_editor && m_editor->store().readOnly();
 }
+bool Session::verdictSettled() const {
+    return m_verdict && !verdictPending() && m_evidence->settled();
+}
+
 bool Session::verdictPending() const {
     return m_verdictWork->running();
 }

@@ -150,6 +150,8 @@ class Session : public QObject {
     /// Last verdict that was worked out; empty before the first. Current when not verdictPending().
     std::shared_ptr<const Verdict> verdict() const { return m_verdict; }
     bool verdictPending() const;
+    /// The verdict is of the job as it is and of all that its logs say: no other is on its way.
+    bool verdictSettled() const;
 
     /// Two calibrations of the line of work that the tables show the difference of: names of revisions.
     struct Comparison {

@@ -184,7 +184,10 @@ class TranslatedTest : public QObject {
             if (language == nobodys) {
                 // "logs: expected …": an error says where, as files and the command line name it.
                 static const QRegularExpression place(QStringLiteral("^[a-z_.]+(?=: )"));
-                for (const QString &word : PseudoLanguage::untranslated(QString(words).remove(place)))
+                // A name that the place has no room for ends in dots: the word they cut is not looked at.
+                static const QRegularExpression cutOff(QStringLiteral("\\w+…$"));
+                for (const QString &word :
+                     PseudoLanguage::untranslated(QString(words).remove(place).remove(cutOff)))
                     if (!names.contains(word))
                         wrong << QStringLiteral("'%1' is English in '%2'").arg(word, words.left(60));
             } else if (const auto found = point.match(words);

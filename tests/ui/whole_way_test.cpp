@@ -396,6 +396,10 @@ class WholeWayTest : public QObject {
                          .view(QStringLiteral("handover"))
                          ->findChild<QPushButton *>(QStringLiteral("saveHandover"));
         QVERIFY(wait([&] { return save->isEnabled(); }));
+        // Not before the logs have spoken: their proof stands on its first page.
+        const QString page =
+            text(plainText(m_window->view<HandoverView>("handover")->report(), wordingOf(session().units())));
+        QVERIFY2(page.contains(QStringLiteral("Driven there, clean")), qPrintable(page.left(600)));
         m_path = m_window->path("hand-over.pdf");
         QTest::mouseClick(save, Qt::LeftButton);
         QVERIFY(wait([&] { return QFileInfo(m_path).size() > 0; }));

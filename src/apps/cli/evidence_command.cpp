@@ -32,8 +32,9 @@ void forEachReview(const Job &job, const std::string &file, std::span<const LogI
         try {
             if (!reader.has(info.id))
                 throw InputError(info.id, verbatim("its samples in this file"), std::string("none"));
-            take(std::make_shared<const LogReview>(
-                ran, info, [&](std::size_t series) { return reader.read(info.id, series); }));
+            take(std::make_shared<const LogReview>(*ran.now(), ran.of(info), info, [&](std::size_t series) {
+                return reader.read(info.id, series);
+            }));
         } catch (const InputError &e) {
             std::cerr << "not counted: " << info.id << " (" << e.what() << ")\n";
         }

@@ -65,20 +65,18 @@ void addVisits(const LogReview &log, const CellArea &area, std::vector<CellVisit
 } // namespace
 
 LogReview::LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop)
-    : LogReview(*std::make_unique<RanStudies>(job), info, read, stop) {}
+    : LogReview(Study(job), RanStudies(job).of(info), info, read, stop) {}
 
-LogReview::LogReview(RanStudies &studies, const LogInfo &info, const LogTrace::Read &read,
-                     std::stop_token stop)
-    : m_info(info) {
-    const Job &job = studies.now()->job();
-    const auto &[study, known] = studies.of(info);
-    m_study = study;
+LogReview::LogReview(const Study &now, const RanStudies::Ran &ran, const LogInfo &info,
+                     const LogTrace::Read &read, std::stop_token stop)
+    : m_info(info), m_study(ran.study) {
+    const Job &job = now.job();
     LogTrace trace(job, info.id, [&](std::size_t series) {
         goOn(stop);
         return read(series);
     });
     goOn(stop);
-    m_watched = std::make_shared<const WatchedLog>(*m_study, std::move(trace), known);
+    m_watched = std::make_shared<const WatchedLog>(*m_study, std::move(trace), ran.known);
     m_episodes = m_watched->episodes();
     goOn(stop);
     m_findings = watch(*m_watched);
@@ -87,14 +85,14 @@ LogReview::LogReview(RanStudies &studies, const LogInfo &info, const LogTrace::R
     goOn(stop);
     m_content = contentOf(*m_watched, m_info, job);
     goOn(stop);
-    const auto alone = std::make_shared<Coverage>(*studies.now());
+    const auto alone = std::make_shared<Coverage>(now);
     alone->add(*m_watched, m_cleaned, m_info, true);
     m_coverage = alone;
     // The log's own targets are known without any table.
     for (const auto &[q, own] : {std::pair{CalibratedQuantity::spark, ChannelRole::none},
                                  {CalibratedQuantity::lambda, ChannelRole::lambdaTarget},
                                  {CalibratedQuantity::boost, ChannelRole::boostTarget}}) {
-        if (!known && !m_watched->trace().has(own)) continue;
+        if (!ran.known && !m_watched->trace().has(own)) continue;
         goOn(stop);
         std::vector<double> &asked = m_asked[static_cast<std::size_t>(q)];
         asked.reserve(m_watched->trace().size());

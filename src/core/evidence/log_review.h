@@ -18,7 +18,9 @@ namespace wheelwright {
 class LogReview {
   public:
     /// Throws InputError as LogTrace does; Stopped where it was told to stop.
-    LogReview(RanStudies &ran, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop = {});
+    /// now: of the job as it is; ran: of what the log ran with.
+    LogReview(const Study &now, const RanStudies::Ran &ran, const LogInfo &info, const LogTrace::Read &read,
+              std::stop_token stop = {});
     LogReview(const Job &job, const LogInfo &info, const LogTrace::Read &read, std::stop_token stop = {});
     struct Stopped {};
 

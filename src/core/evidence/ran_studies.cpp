@@ -8,7 +8,6 @@
 namespace wheelwright {
 
 const RanStudies::Ran &RanStudies::of(const LogInfo &info) {
-    const std::lock_guard alone(m_asked);
     const std::pair key(!info.revision.empty(), info.revision.empty() ? info.calibration : info.revision);
     if (const auto at = m_ran.find(key); at != m_ran.end()) return at->second;
     return m_ran.emplace(key, find(info)).first->second;

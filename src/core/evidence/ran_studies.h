@@ -5,14 +5,13 @@
 
 #include <map>
 #include <memory>
-#include <mutex>
 #include <string>
 #include <utility>
 
 namespace wheelwright {
 
 /// What the logs of one job ran with: of each calibration one study, made when it is first asked for. A
-/// hundred logs of a job have some dozen calibrations. Several threads may ask it.
+/// hundred logs of a job have some dozen calibrations. For one thread at a time.
 class RanStudies {
   public:
     struct Ran {
@@ -33,7 +32,6 @@ class RanStudies {
     const Revision *revisionOf(const LogInfo &info);
 
     std::shared_ptr<const Study> m_now;
-    std::mutex m_asked;
     std::string m_print;                       ///< of the calibration as it is; empty: nobody has asked yet
     std::map<std::string, std::size_t> m_kept; ///< by fingerprint: the first revision that has it
     std::map<std::pair<bool, std::string>, Ran> m_ran; ///< by revision (true) or fingerprint

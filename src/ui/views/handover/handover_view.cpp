@@ -161,7 +161,7 @@ void HandoverView::refresh() {
     if (!isVisible() || !m_session.hasJob()) return;
     showPhotos();
     const auto verdict = m_session.verdict();
-    if (!verdict) return show();
+    if (!m_session.verdictSettled()) return show(); // what logs have proven belongs on its first page
     FlowLook look{m_session.sharedStudy(), verdict, m_session.content()};
     m_drawnWidth = pageWidth();
     m_work.start(
@@ -184,7 +184,8 @@ void HandoverView::refresh() {
 
 void HandoverView::show() {
     const auto made = m_work.result();
-    const bool ready = made && !m_work.running();
+    const bool ready =
+        made && !m_work.running() && m_work.version() == m_session.jobVersion() && m_session.verdictSettled();
     for (QPushButton *b : {m_save, m_print, m_card})
         b->setEnabled(ready);
     m_words->setText(
