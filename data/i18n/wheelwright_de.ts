@@ -13346,6 +13346,13 @@
     </message>
 </context>
 <context>
+    <name>gate.knock.to_pass.road</name>
+    <message>
+        <source>Take spark away where it knocked, then make {0} clean pulls. On the road the same step adds spark elsewhere: look at its map first.</source>
+        <translation>Zündung wegnehmen, wo es geklopft hat, dann {0} saubere Züge. Auf der Straße gibt derselbe Schritt anderswo Zündung dazu: zuerst seine Karte ansehen.</translation>
+    </message>
+</context>
+<context>
     <name>gate.lambda</name>
     <message>
         <source>λ on target</source>

@@ -13346,6 +13346,13 @@
     </message>
 </context>
 <context>
+    <name>gate.knock.to_pass.road</name>
+    <message>
+        <source>Take spark away where it knocked, then make {0} clean pulls. On the road the same step adds spark elsewhere: look at its map first.</source>
+        <translation>Quite avance donde picó y haga {0} tiradas limpias. En carretera el mismo paso añade avance en otros sitios: mire antes su mapa.</translation>
+    </message>
+</context>
+<context>
     <name>gate.lambda</name>
     <message>
         <source>λ on target</source>

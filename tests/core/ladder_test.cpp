@@ -546,6 +546,7 @@ class LadderTest : public QObject {
     void whatIsExplainedPasses();
     void oneInTwentyIsBeside();
     void nothingIsForecastOfTheFirst();
+    void takingSparkSaysWhatElseItDoes();
     void passesByEvidenceOnly();
     void powerIsOfThisCalibration();
     void handNeedsAReason();
@@ -919,6 +920,20 @@ void LadderTest::oneInTwentyIsBeside() {
 void LadderTest::nothingIsForecastOfTheFirst() {
     const RungStatus status = onBase().status();
     QVERIFY(std::ranges::none_of(status.gates, [](const GateResult &g) { return g.gate->id == "forecast"; }));
+}
+
+// The search of the road raises what was clean in the same step that takes away what knocked.
+void LadderTest::takingSparkSaysWhatElseItDoes() {
+    for (const auto school : {SparkSchool::road, SparkSchool::fixed, SparkSchool::dyno}) {
+        Made m = onBase();
+        m.job.sparkSchool = school;
+        m.facts.pulls[2].knockDeg = 0.6;
+        const RungStatus status = m.status();
+        const auto knock =
+            std::ranges::find_if(status.gates, [](const GateResult &g) { return g.gate->id == "knock"; });
+        QVERIFY(knock != status.gates.end() && knock->answer.remedy == GateRemedy::takeSpark);
+        QCOMPARE(says(knock->answer.toPass, "adds spark elsewhere"), school == SparkSchool::road);
+    }
 }
 
 void LadderTest::passesByEvidenceOnly() {

@@ -36,7 +36,12 @@ GateAnswer answerKnock(const RungEvidence &e) {
         a.said = {MARKED("gate.knock.knocked", "It knocked at {0}: {1} were taken away."),
                   {{knocked->knockRpm, Dimension::engineSpeed}, {knocked->knockDeg, Dimension::sparkAngle}}};
         a.toPass = {
-            MARKED("gate.knock.to_pass", "Take spark away where it knocked, then make {0} clean pulls."),
+            e.job().sparkSchool == SparkSchool::road
+                ? MARKED("gate.knock.to_pass.road",
+                         "Take spark away where it knocked, then make {0} clean pulls. On the road the "
+                         "same step adds spark elsewhere: look at its map first.")
+                : MARKED("gate.knock.to_pass",
+                         "Take spark away where it knocked, then make {0} clean pulls."),
             {wanted}};
         a.remedy = GateRemedy::takeSpark;
         return a;
