@@ -132,6 +132,18 @@ void walk(const CanRequest &r, const CanRoute &route) {
     QVERIFY(std::abs(price - route.price) < 1e-6);
 }
 
+// So much E10 in a tank of 60 L, E85 by the litre.
+CanRequest pumpIn60(double volumeL, std::vector<CanStop> stops) {
+    CanRequest r;
+    r.capacityL = 60;
+    r.volumeL = volumeL;
+    r.content = 0.10;
+    r.reserveL = 8;
+    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
+    r.stops = std::move(stops);
+    return r;
+}
+
 } // namespace
 
 class CanRouteTest : public QObject {
@@ -307,13 +319,7 @@ void CanRouteTest::saysWhyItEnds() {
 // top make (0.9 + 43.35)/60 = E73.75. All but a litre leaves 0.1 L of alcohol: (0.1 + 0.85 n)/(1 + n) over
 // 0.82 from n = 24 on (20.5/25 = 0.82).
 void CanRouteTest::drainsAllWhereWholeCansAreNotEnough() {
-    CanRequest r;
-    r.capacityL = 60;
-    r.volumeL = 19;
-    r.content = 0.10;
-    r.reserveL = 8;
-    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
-    r.stops = {{0.84, 0.86, 0.82, 0.88, 4}};
+    const CanRequest r = pumpIn60(19, {{0.84, 0.86, 0.82, 0.88, 4}});
     const CanRoute route = planCans(r);
     QCOMPARE(route.steps.size(), std::size_t(1));
     const CanStep &s = route.steps[0];
@@ -328,13 +334,8 @@ void CanRouteTest::drainsAllWhereWholeCansAreNotEnough() {
 // What came no nearer than its wider limits stays in for the next stop of the same content: nobody drains 50
 // L for a per cent and a half.
 void CanRouteTest::staysOnWhatDid() {
-    CanRequest r;
-    r.capacityL = 60;
-    r.volumeL = 2.4;
-    r.content = 0.10;
-    r.reserveL = 8;
-    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
-    r.stops = {{0.835, 0.865, 0.82, 0.88, 4}, {0.835, 0.865, 0.82, 0.88, 2}, {0.835, 0.865, 0.82, 0.88, 2}};
+    CanRequest r = pumpIn60(
+        2.4, {{0.835, 0.865, 0.82, 0.88, 4}, {0.835, 0.865, 0.82, 0.88, 2}, {0.835, 0.865, 0.82, 0.88, 2}});
     r.stops[0].low = r.stops[0].high = 0.86; // cannot be met
     r.stops[0].widerHigh = 0.88;
     const CanRoute route = planCans(r);
@@ -346,13 +347,7 @@ void CanRouteTest::staysOnWhatDid() {
 
 // 30 L of E10: what has to go, to E85, goes at once, when the fuel is changed, and not from pulls before it.
 void CanRouteTest::drainsOnceWhereItCan() {
-    CanRequest r;
-    r.capacityL = 60;
-    r.volumeL = 30;
-    r.content = 0.10;
-    r.reserveL = 8;
-    r.shelf = {{"Strong", 0.85, 1.5, 1e9, 0}};
-    r.stops = {stopAt(0.10, 0.03, 1), {0.835, 0.865, 0.82, 0.88, 4}};
+    const CanRequest r = pumpIn60(30, {stopAt(0.10, 0.03, 1), {0.835, 0.865, 0.82, 0.88, 4}});
     const CanRoute route = planCans(r);
     QCOMPARE(route.steps.size(), std::size_t(2));
     QCOMPARE(route.steps[0].drainL, 0.0);

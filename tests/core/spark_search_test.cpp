@@ -261,10 +261,24 @@ void SparkSearchTest::powerIsReadFromTheLogs() {
     for (const double d : {-8.0, -6.0, -4.0, -2.0, 0.0, 2.0})
         falls.push_back(
             {now + d, 300 - 0.4 * (d + 5) * (d + 5) + (falls.size() % 2 ? 0.1 : -0.1)}); // best 5° under
-    const double least = *fitSweep(falls).leastDeg;
-    QVERIFY(least < now - 5);
+    s.sweep = fitSweep(falls);
+    const double least = powerBound(s)->deg;
+    QVERIFY(powerBound(s)->found && least < now - 5);
     COMPARE_NEAR(with(falls, c->content), least - now, 1e-9);
     COMPARE_NEAR(with(falls, 0.8), c->proposedDeg - c->nowDeg, 1e-9); // of another content
+    // Read at more load, where the table holds less: the cell is as far off as the place where it was read.
+    const Table2D blend = Study(job).blended(CalibratedQuantity::spark, c->content);
+    s.loadKpa = c->loadKpa + 4;
+    const double there = blend.lookup(c->rpm, s.loadKpa).value;
+    QVERIFY(std::abs(there - now) > 0.2);
+    COMPARE_NEAR(with(falls, c->content), least - there, 1e-6);
+    s.loadKpa = c->loadKpa;
+    // Still rising, as far as sparks went that lie far under the table: no reason to stop.
+    std::vector<SweepPoint> rises;
+    for (const double d : {-14.0, -13.0, -12.0, -11.0, -10.0})
+        rises.push_back({now + d, 300 + 2 * d});
+    COMPARE_NEAR(with(rises, c->content), c->proposedDeg - c->nowDeg, 1e-9);
+    QVERIFY(c->proposedDeg > c->nowDeg);
 }
 
 void SparkSearchTest::farUnderWhatItStandsStepsAreLarge() {

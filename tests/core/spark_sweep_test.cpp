@@ -404,14 +404,40 @@ void SparkSweepTest::aSearchEndsByPower() {
     s.lambdaHeld = true;
     s.sweep =
         fitSweep(std::vector<SweepPoint>{{16, 580}, {18, 600}, {20, 612}, {22, 618}, {24, 619}, {26, 616}});
+    // Of those within 8° of 26: by hand, least squares of 18 to 26° put the best at 23.7° and 99.5 % of it
+    // at 21.3°.
     QVERIFY(powerBound(s) && powerBound(s)->found);
-    QCOMPARE(powerBound(s)->deg, *s.sweep.leastDeg);
-    QVERIFY(powerBound(s)->deg > 20 && powerBound(s)->deg < *s.sweep.bestDeg - 1);
-    s.sweep.lowDeg = *s.sweep.bestDeg - 3.5;
-    s.sweep.highDeg = *s.sweep.bestDeg + 3.5;
-    QVERIFY(!powerBound(s));
-    s.sweep.lowDeg.reset();
-    QVERIFY(!powerBound(s));
+    COMPARE_NEAR(powerBound(s)->deg, 21.33, 0.01);
+    // All past it: the first that counts. Sparks that lie close together say nothing: further, first.
+    s.sweep = fitSweep(std::vector<SweepPoint>{{20, 640}, {22, 630}, {24, 615}, {26, 595}});
+    QVERIFY(s.sweep.pastBest && powerBound(s)->found);
+    QCOMPARE(powerBound(s)->deg, 20.0);
+    s.sweep = fitSweep(std::vector<SweepPoint>{{20, 640}, {20.2, 641}, {20.4, 639}, {20.6, 636}});
+    QVERIFY(!s.sweep.stillRising && !powerBound(s)->found);
+    QCOMPARE(powerBound(s)->deg, 22.6);
+    // Nearly all of it is reached at 20°, though the most would be at 21°: 300 − 0.3 (θ − 21)², where 99.5 %
+    // are √(1.5/0.3) = 2.236° under the most.
+    const auto bent = [](double best, std::initializer_list<double> at) {
+        std::vector<SweepPoint> points;
+        for (const double deg : at)
+            points.push_back({deg, 300 - 0.3 * (deg - best) * (deg - best)});
+        return fitSweep(points);
+    };
+    s.sweep = bent(21, {12, 14, 16, 18, 20});
+    QVERIFY(s.sweep.stillRising && powerBound(s)->found);
+    COMPARE_NEAR(powerBound(s)->deg, 21 - std::sqrt(5), 1e-6);
+    s.sweep = bent(24, {12, 14, 16, 18, 20});
+    QVERIFY(!powerBound(s)->found);
+    QCOMPARE(powerBound(s)->deg, 22.0);
+    // What lies far under the latest does not count: there power falls by less than the square.
+    s.sweep = fitSweep(std::vector<SweepPoint>{{0, 280},
+                                               {5, 290},
+                                               {14, 300 - 0.3 * 49},
+                                               {16, 300 - 0.3 * 25},
+                                               {18, 300 - 0.3 * 9},
+                                               {20, 299.7},
+                                               {22, 299.7}});
+    COMPARE_NEAR(powerBound(s)->deg, 21 - std::sqrt(5), 1e-6);
 }
 
 void SparkSweepTest::onlyOfThisFuel() {

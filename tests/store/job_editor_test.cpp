@@ -119,7 +119,7 @@ void JobEditorTest::aCellEditWritesThatCell() {
     JobStore::Options reading;
     reading.readOnly = true;
     QVERIFY(JobStore::open(file(), reading).read() == editor.job());
-    QVERIFY(sparkOf(const_cast<Job &>(editor.job())).cell(3, 2) == 17.25);
+    QVERIFY(editor.job().calibration.of(CalibratedQuantity::spark).base.cell(3, 2) == 17.25);
 }
 
 // What an edit leaves alone is the same memory before and after.

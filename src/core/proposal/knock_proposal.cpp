@@ -270,10 +270,16 @@ KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<c
         SparkBounds bounds;
         bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content);
         if (const auto power = powers.find(key); power != powers.end()) {
-            // An estimate may be some degrees low, a sweep of few pulls some high.
+            // An estimate may be some degrees low, a sweep of few pulls some high. While power rises nothing
+            // speaks against the way to the estimate.
             constexpr double furthestDeg = 8;
-            bounds.bestIsRead = power->second.found;
-            bounds.bestDeg = std::min(power->second.deg - c.offsetDeg, *bounds.bestDeg + furthestDeg);
+            const PowerBound &found = power->second;
+            const double holds = ends.blend(ends.low->lookup(found.rpm, found.loadKpa).value,
+                                            ends.high->lookup(found.rpm, found.loadKpa).value);
+            const double read =
+                std::min(c.nowDeg + found.deg - c.offsetDeg - holds, *bounds.bestDeg + furthestDeg);
+            bounds.bestIsRead = found.found;
+            bounds.bestDeg = found.found ? read : std::max(read, *bounds.bestDeg);
         }
         const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
         if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())

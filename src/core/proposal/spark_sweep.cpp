@@ -6,10 +6,13 @@
 #include "core/evidence/coverage.h"
 #include "core/study/content_tables.h"
 #include "core/study/load_axis.h"
+#include "core/study/school.h"
+#include "core/study/two_table_school.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <map>
 
@@ -270,37 +273,52 @@ namespace {
 
 // Whoever says where they come from.
 bool sameNumbers(const Table2D &a, const Table2D &b) {
-    return a.x() == b.x() && a.y() == b.y() && std::ranges::equal(a.cells(), b.cells());
+    constexpr double rounding = 1e-9;
+    return a.x() == b.x() && a.y() == b.y() &&
+           std::ranges::equal(a.cells(), b.cells(), [](double u, double v) {
+               return std::abs(u - v) <= rounding * std::max(std::abs(u), std::abs(v));
+           });
 }
 
 } // namespace
 
 std::vector<std::shared_ptr<const LogReview>>
 onThisFuel(const Job &job, std::span<const std::shared_ptr<const LogReview>> logs) {
-    const auto same = [&job](const Job &ran) {
-        const Calibration &was = ran.calibration, &is = job.calibration;
-        if (was.levels.size() != is.levels.size()) return false;
-        for (const CalibratedQuantity q : {CalibratedQuantity::fuel, CalibratedQuantity::lambda}) {
-            if (!sameNumbers(was.of(q).base, is.of(q).base) || !sameNumbers(was.of(q).top, is.of(q).top))
-                return false;
-            for (std::size_t i = 0; i < is.levels.size(); ++i)
-                if (!sameNumbers(was.levels.values()[i].of(q), is.levels.values()[i].of(q))) return false;
-        }
-        return true;
+    // As the engine got them at that content: another file, or the other end, is none of this log.
+    const auto same = [&job](const Job &ran, double content) {
+        return std::ranges::all_of(std::array{CalibratedQuantity::fuel, CalibratedQuantity::lambda},
+                                   [&](CalibratedQuantity q) {
+                                       return sameNumbers(blendedTable(SchoolModel(ran).at(q, content)),
+                                                          blendedTable(SchoolModel(job).at(q, content)));
+                                   });
     };
     std::vector<std::shared_ptr<const LogReview>> out;
     for (const std::shared_ptr<const LogReview> &log : logs)
-        if (log->watched().tablesKnown() && same(log->study().job())) out.push_back(log);
+        if (log->watched().tablesKnown() && log->content().known &&
+            same(log->study().job(), log->content().mean))
+            out.push_back(log);
     return out;
 }
 
 std::optional<PowerBound> powerBound(const LoggedSweep &sweep) {
-    constexpr double moreDeg = 2, knownToDeg = 3;
-    const SparkSweep &s = sweep.sweep;
     if (!sweep.held()) return std::nullopt;
-    if (s.stillRising) return PowerBound{s.points.back().sparkDeg + moreDeg, false};
-    if (!s.leastDeg || !s.lowDeg || *s.highDeg - *s.lowDeg > 2 * knownToDeg) return std::nullopt;
-    return PowerBound{*s.leastDeg, true};
+    // Far from the best power falls by less than the square: a search that began there would put the best too
+    // late.
+    constexpr double moreDeg = 2, nearDeg = 8, leastSpanDeg = 5;
+    const double last = sweep.sweep.points.back().sparkDeg;
+    std::vector<SweepPoint> near;
+    std::ranges::copy_if(sweep.sweep.points, std::back_inserter(near),
+                         [last](const SweepPoint &p) { return p.sparkDeg >= last - nearDeg; });
+    const PowerBound further{sweep.rpm, sweep.loadKpa, last + moreDeg, false};
+    const double first = near.front().sparkDeg;
+    if (sparksIn(near) < 3 || last - first < leastSpanDeg) return further;
+    const SparkSweep s = fitSweep(near);
+    if (s.pastBest) return PowerBound{sweep.rpm, sweep.loadKpa, first, true};
+    if (!(s.bend < 0)) return further;
+    // Nearly all of it is enough, also where the very most lies beyond what was tried.
+    const double best = s.middleDeg - s.slope / (2 * s.bend);
+    const double least = best - std::sqrt((1 - enoughPower) * s.at(best) / -s.bend);
+    return least > last ? further : PowerBound{sweep.rpm, sweep.loadKpa, std::max(least, first), true};
 }
 
 namespace {

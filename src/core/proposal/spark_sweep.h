@@ -60,13 +60,15 @@ struct LoggedSweep {
 /// moment.
 std::vector<LoggedSweep> sweepsIn(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs);
 
-/// Where a search for spark in one cell ends by power, delivered degrees: the least spark that gives it,
-/// where the best is known to three degrees; while power still rises two more than the latest that was tried,
-/// so that the next log says more (both from memory). Nothing where λ or load moved with spark, or where it
-/// says neither.
+/// Where a search for spark in one cell ends by power, delivered degrees, by the sparks within eight degrees
+/// of the latest: the least that gives 99.5 % of the most, also where the most lies a little beyond, or the
+/// first of them where all are past it; while that is not reached, or they lie within five degrees, two more
+/// than the latest, so that the next log says more. Degrees are from memory. Nothing where λ or load moved
+/// with spark.
 struct PowerBound {
+    double rpm = 0, loadKpa = 0; ///< of the sweep: not the cell's own
     double deg = 0;
-    bool found = false; ///< false: it still rises
+    bool found = false; ///< false: it still rises, as far as anybody has tried
 };
 std::optional<PowerBound> powerBound(const LoggedSweep &sweep);
 
