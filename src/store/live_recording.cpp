@@ -125,12 +125,11 @@ class RecordedSource : public LogSource {
         std::vector<std::string> events;
         guarded(m_path, aJobFile, [&] {
             SQLite::Database db = beside(m_path, false);
-            SQLite::Statement s(
-                db,
-                "SELECT seq, events, hash, packed FROM recording WHERE name = ? AND seq > 0 ORDER BY seq");
-            s.bind(1, m_name);
-            for (std::int64_t wanted = 1; s.executeStep(); ++wanted)
-                if (s.getColumn(0).getInt64() != wanted || !give(s, sink, width, out, events)) {
+            SQLite::Statement s(db,
+                                "SELECT seq, events, hash, packed FROM recording WHERE name = ? AND seq >= ? "
+                                "ORDER BY seq LIMIT 1");
+            for (std::int64_t wanted = 1; const auto piece = pieceFrom(s, wanted); ++wanted)
+                if (piece->seq != wanted || !give(*piece, sink, width, out, events)) {
                     out.warnings.push_back({MARKED("recording.damaged",
                                                    "The recording is damaged after {0} rows: it ends there"),
                                             {Measured{static_cast<double>(out.rows), Dimension::count}}});
@@ -143,18 +142,36 @@ class RecordedSource : public LogSource {
     }
 
   private:
-    static bool give(SQLite::Statement &s, SampleSink &sink, std::size_t width, LogRead &out,
+    struct Piece {
+        std::int64_t seq;
+        std::string events, hash, packed;
+    };
+
+    // Whole, and the statement has ended: what takes the samples writes into the same file, and no more than
+    // its cache holds would get in beside a read that is under way.
+    std::optional<Piece> pieceFrom(SQLite::Statement &s, std::int64_t wanted) const {
+        s.bind(1, m_name);
+        s.bind(2, wanted);
+        std::optional<Piece> out;
+        if (s.executeStep())
+            out = Piece{s.getColumn(0).getInt64(), s.getColumn(1).getString(), bytesIn(s.getColumn(2)),
+                        bytesIn(s.getColumn(3))};
+        s.reset();
+        return out;
+    }
+
+    static bool give(const Piece &piece, SampleSink &sink, std::size_t width, LogRead &out,
                      std::vector<std::string> &events) {
-        const auto hash = digestFrom(Blob{bytesIn(s.getColumn(2))});
+        const auto hash = digestFrom(Blob{piece.hash});
         std::vector<double> numbers;
         try {
             if (!hash) return false;
-            numbers = unpack(bytesIn(s.getColumn(3)), *hash);
+            numbers = unpack(piece.packed, *hash);
         } catch (const InputError &) {
             return false;
         }
         if (numbers.empty() || numbers.size() % width != 0) return false;
-        const std::vector<std::string> more = linesIn(s.getColumn(1).getString());
+        const std::vector<std::string> more = linesIn(piece.events);
         events.insert(events.end(), more.begin(), more.end());
         const std::size_t rows = numbers.size() / width;
         std::vector<double> column(rows);

@@ -19,6 +19,7 @@
 #include <cmath>
 #include <filesystem>
 #include <limits>
+#include <random>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;
@@ -76,6 +77,7 @@ class LiveRecordingTest : public QObject {
     }
     void cleanup() { m_store.reset(); }
     void becomesALog();
+    void hoursOfItBecomeALog();
     void isThereWithoutHavingEnded();
     void aJobWithARecordingOpensAndIsOlderCopied();
     void damageEndsItThere();
@@ -127,6 +129,34 @@ void LiveRecordingTest::becomesALog() {
     QVERIFY(!lies(m_path)); // the file is as if it had never been there
     forgetRecording(*m_store, name);
     EXPECT_INPUT_ERROR(takeRecording(*m_store, name, mapOf(head), {}), "expected a recording", name);
+}
+
+// More than the cache of the file holds: what is written then needs the file for itself, while the recording
+// is still being read out of it. Noise, so that it does not get small.
+void LiveRecordingTest::hoursOfItBecomeALog() {
+    constexpr int piece = 8000, pieces = 300; // 8 MB as they are packed
+    std::mt19937 chance(7);
+    const auto noise = [&] { return std::uniform_real_distribution<>(700, 7000)(chance); };
+    const RecordingHead head = threeColumns();
+    std::string name;
+    double sum = 0;
+    {
+        LiveRecording r(*m_store, head);
+        name = r.name();
+        for (int p = 0; p < pieces; ++p) {
+            LiveRows rows{3, {}};
+            for (int i = 0; i < piece; ++i) {
+                const double rpm = noise();
+                sum += rpm;
+                rows.numbers.insert(rows.numbers.end(), {0.02 * (p * piece + i), rpm, none});
+            }
+            r.keep(rows, {});
+        }
+    }
+    const TakenLog taken = takeRecording(*m_store, name, mapOf(head), {});
+    QCOMPARE(taken.summary.info.rows, double(piece) * pieces);
+    QVERIFY(taken.summary.warnings.empty());
+    COMPARE_NEAR(taken.summary.channels[1].mean, sum / piece / pieces, 1e-6);
 }
 
 void LiveRecordingTest::isThereWithoutHavingEnded() {
