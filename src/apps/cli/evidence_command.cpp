@@ -72,6 +72,7 @@ std::vector<std::shared_ptr<const LogReview>> reviewsOf(const Job &job, const st
                                                         const std::vector<std::string> &named,
                                                         LogsUnnamed otherwise) {
     std::vector<LogInfo> wanted;
+    wanted.reserve(named.size());
     for (const std::string &name : named)
         wanted.push_back(logNamed(job, name));
     const std::string now = calibrationPrint(stateOf(job));
