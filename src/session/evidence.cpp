@@ -238,7 +238,10 @@ void Evidence::readNext() {
     if (!m_log.empty() && waits(m_log)) next = m_log;
     for (const LogInfo &info : m_session.job().logs)
         if (next.empty() && waits(info.id)) next = info.id;
-    if (next.empty()) return count();
+    if (next.empty()) {
+        m_ran.reset(); // what is still needed of it the reviews hold
+        return count();
+    }
     if (next == m_underWay && m_reading.running()) return;
     m_underWay = next;
     if (!m_ran || m_ran->studies.now() != m_session.sharedStudy())

@@ -388,6 +388,11 @@ void LogReviewTest::eachCalibrationIsMadeOnce() {
     QCOMPARE(of("aa").study.get(), of("ab").study.get());
     QCOMPARE(of("ca").study.get(), ran.now().get());
     QVERIFY(!of("da").known);
+    // A revision that was taken out: its logs go by their fingerprints, each by its own.
+    job.logs[0].revision = job.logs[3].revision = "Gone";
+    RanStudies gone(job);
+    QVERIFY(gone.of(*logById(job, "ca")).study == gone.now());
+    QVERIFY(gone.of(*logById(job, "aa")).known && gone.of(*logById(job, "aa")).study != gone.now());
 }
 
 void LogReviewTest::limitsAreTodays() {

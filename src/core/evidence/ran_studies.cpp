@@ -8,7 +8,7 @@
 namespace wheelwright {
 
 const RanStudies::Ran &RanStudies::of(const LogInfo &info) {
-    const std::pair key(!info.revision.empty(), info.revision.empty() ? info.calibration : info.revision);
+    const std::pair key(info.revision, info.calibration); // a revision that is gone says nothing
     if (const auto at = m_ran.find(key); at != m_ran.end()) return at->second;
     return m_ran.emplace(key, find(info)).first->second;
 }

@@ -34,7 +34,7 @@ class RanStudies {
     std::shared_ptr<const Study> m_now;
     std::string m_print;                       ///< of the calibration as it is; empty: nobody has asked yet
     std::map<std::string, std::size_t> m_kept; ///< by fingerprint: the first revision that has it
-    std::map<std::pair<bool, std::string>, Ran> m_ran; ///< by revision (true) or fingerprint
+    std::map<std::pair<std::string, std::string>, Ran> m_ran; ///< by revision and fingerprint
 };
 
 } // namespace wheelwright

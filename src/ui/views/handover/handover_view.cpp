@@ -69,6 +69,10 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
     connect(&m_saving, &WorkSignals::finished, this, &HandoverView::keepWritten);
     connect(m_paper, &QComboBox::activated, this, &HandoverView::refresh);
     connect(&session.evidence(), &Evidence::coverageChanged, this, &HandoverView::refresh);
+    // Where no log can be read nothing is ever counted.
+    connect(&session.evidence(), &Evidence::reviewsChanged, this, [this] {
+        if (!m_work.result() || m_work.version() != m_session.jobVersion()) refresh();
+    });
     (new Refresh(session, this))->on(Refresh::job | Refresh::verdict | Refresh::units, [this] { refresh(); });
 }
 
