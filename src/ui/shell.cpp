@@ -34,6 +34,7 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
 #include <QShortcut>
 #include <QStackedWidget>
@@ -137,7 +138,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     middle->addWidget(m_stack, 1);
     middle->addWidget(m_working);
     auto *center = new QWidget(this);
-    auto *scroll = new QScrollArea(this);
+    auto *scroll = m_scroll = new QScrollArea(this);
     scroll->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
     scroll->setObjectName(QStringLiteral("content"));
     scroll->setFrameShape(QFrame::NoFrame);
@@ -234,10 +235,15 @@ void Shell::showStation(const QString &id) {
     View *wanted = view(id);
     if (!wanted) return;
     if (m_stack->currentWidget() != wanted) m_session.explainNothing(); // its number is no longer seen
+    const bool other = m_stack->currentWidget() != wanted;
     m_stack->setCurrentWidget(wanted);
     m_rail->show(id);
     refreshPanel();
     showCautions();
+    // What had the keys is gone, and the window has followed them to wherever they went.
+    if (other)
+        for (QScrollBar *bar : {m_scroll->horizontalScrollBar(), m_scroll->verticalScrollBar()})
+            bar->setValue(0);
 }
 
 void Shell::showPlace(const QString &place) {

@@ -11,6 +11,7 @@
 
 class QLabel;
 class QPushButton;
+class QScrollArea;
 class QSettings;
 class QStackedWidget;
 
@@ -124,6 +125,7 @@ class Shell : public QMainWindow {
     LinePanel *m_line = nullptr;
     WorkingPanel *m_working;
     QStackedWidget *m_stack;
+    QScrollArea *m_scroll; ///< around all of it, where the window is smaller
     Rail *m_rail;
     QPushButton *m_since, *m_caution;
     QLabel *m_title;

@@ -162,10 +162,17 @@ QLineEdit[known="unknown"][empty="false"], QComboBox[known="unknown"], QLineEdit
 QScrollArea, QScrollArea > QWidget#qt_scrollarea_viewport > QWidget { border: none; background: transparent; }
 QScrollArea > QWidget#qt_scrollarea_viewport > QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
 QFrame[card="true"] { background: %3; border: 1px solid %4; border-radius: 4px; }
-QCheckBox::indicator, QTableView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
-QCheckBox::indicator:checked, QTableView::indicator:checked { image: url(:/icons/check.svg); }
+QCheckBox::indicator, QTableView::indicator, QListView::indicator { width: 13px; height: 13px; border: 1px solid %8; background: %3; }
+QCheckBox::indicator:checked, QTableView::indicator:checked, QListView::indicator:checked { image: url(:/icons/check.svg); }
 QLabel[quiet="true"] { color: %8; } QLabel[head="true"] { font-weight: bold; font-size: %10px; } QLabel[answer="true"] { font-weight: bold; font-size: %11px; }
 QDialogButtonBox { dialogbuttonbox-buttons-have-icons: 0; }
+QScrollBar { background: transparent; border: none; margin: 0; }
+QScrollBar:vertical { width: 12px; } QScrollBar:horizontal { height: 12px; }
+QScrollBar::handle { background: %12; border-radius: 3px; margin: 2px; }
+QScrollBar::handle:vertical { min-height: 26px; } QScrollBar::handle:horizontal { min-width: 26px; }
+QScrollBar::handle:hover { background: %8; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QStatusBar { background: %5; border-top: 1px solid %4; } QStatusBar::item { border: none; }
 QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4; padding: 3px; }
 )")
@@ -173,7 +180,18 @@ QHeaderView::section { background: %5; border: none; border-bottom: 1px solid %4
              textOn(content(0.5)).name(), quiet.name())
         .arg(fontPixels(13))
         .arg(fontPixels(14))
-        .arg(fontPixels(20));
+        .arg(fontPixels(20))
+        .arg(handle().name());
+}
+
+// Seen against what lies under it, 3 : 1 and more (WCAG 2.1, 1.4.11), and quieter than any text.
+QColor Theme::handle() const {
+    constexpr double of = 0.75;
+    const auto mixed = [&](float text, float ground) {
+        return static_cast<float>(of * text + (1 - of) * ground);
+    };
+    return QColor::fromRgbF(mixed(quiet.redF(), paper.redF()), mixed(quiet.greenF(), paper.greenF()),
+                            mixed(quiet.blueF(), paper.blueF()));
 }
 
 const Theme &theme() {

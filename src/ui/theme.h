@@ -37,6 +37,8 @@ struct Theme {
     QColor plainShade(double magnitude) const;
     /// Of a difference from −1 to 1: two hues that no content has, around blank.
     QColor difference(double step) const;
+    /// What is taken hold of on a scroll bar.
+    QColor handle() const;
     /// Black or white text, whichever can be read on it.
     QColor textOn(const QColor &background) const;
 

@@ -239,6 +239,15 @@ void ProposalsViewTest::theSearchIsShownOnTheTable() {
         knocks += c.knocks > 0;
     }
     QVERIFY2(page().words().contains(QStringLiteral("in %1 cells").arg(knocks)), qPrintable(page().words()));
+    // What changes by less than a half degree is not written as nothing.
+    const auto small = std::ranges::find_if(map().cells, [](const ProposedCell &m) {
+        return m.state == ProposedState::changed && m.change > 0 && m.change < 0.5;
+    });
+    QVERIFY(small != map().cells.end());
+    QCOMPARE(page().map().fewDigits(*small), QStringLiteral("+"));
+    const auto at = static_cast<std::size_t>(small - map().cells.begin());
+    const QString said = page().map().words(at % map().rpm.size(), at / map().rpm.size());
+    QVERIFY2(said.contains(QString::asprintf("%+.1f°", small->change)), qPrintable(said));
     page().take();
     QCOMPARE(session().job().sparkSearches.size(), p.cells.size());
     // The working of a cell of the spark table says where its search stands, and the table shows its steps.

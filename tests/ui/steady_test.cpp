@@ -76,6 +76,7 @@ class SteadyTest : public QObject {
     void aClickMeantForAFieldHitsIt();
     void smallWindowsScroll_data();
     void smallWindowsScroll();
+    void stationsBeginAtTheirTop();
     void usualWindowsDoNot();
     void dialogsFitTheScreen();
 
@@ -213,6 +214,24 @@ void SteadyTest::smallWindowsScroll() {
             QVERIFY2(own || scroll->widget()->rect().contains(place), qPrintable(name + u' ' + nameOf(w)));
         }
     });
+}
+
+void SteadyTest::stationsBeginAtTheirTop() {
+    m_window->shell.resize(480, 320);
+    auto *scroll = m_window->shell.findChild<QScrollArea *>(QStringLiteral("content"));
+    m_window->shell.showStation(QStringLiteral("fuel"));
+    settle();
+    m_window->shell.view(QStringLiteral("fuel"))
+        ->findChild<QLineEdit *>()
+        ->setFocus(); // goes with the station, and the keys go on elsewhere
+    for (QScrollBar *bar : {scroll->horizontalScrollBar(), scroll->verticalScrollBar()}) {
+        QVERIFY(bar->maximum() > 0);
+        bar->setValue(bar->maximum());
+    }
+    m_window->shell.showStation(QStringLiteral("verify"));
+    settle();
+    QCOMPARE(QPoint(scroll->horizontalScrollBar()->value(), scroll->verticalScrollBar()->value()),
+             QPoint(0, 0));
 }
 
 void SteadyTest::usualWindowsDoNot() {

@@ -125,6 +125,7 @@ class ThemeTest : public QObject {
                                             .arg(words.name(), background.name())
                                             .arg(contrast(words, background))));
                 if (look.contrast) QVERIFY(contrast(t.line, background) >= 3);
+                QVERIFY(contrast(t.handle(), background) >= 3);
             }
             for (int magnitude = 0; magnitude <= 20; ++magnitude)
                 for (const double content : {0.0, 0.5, 1.0}) {

@@ -42,7 +42,7 @@ void styleAxes(QCPAxisRect &rect) {
         axis->grid()->setZeroLinePen(Qt::NoPen);
         axis->setTickLabelColor(theme().quiet);
         axis->setLabelColor(theme().quiet);
-        axis->setTickLabelFont(monoFont(10));
+        axis->setTickLabelFont(sansFont(10));
         axis->setLabelFont(sansFont(11));
         axis->setLabelPadding(1);
     }

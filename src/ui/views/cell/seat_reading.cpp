@@ -210,10 +210,11 @@ void SeatReading::paintEvent(QPaintEvent *) {
     const double top = digits.center().y() + metrics.tightBoundingRect(QStringLiteral("8")).height() / 2.0 -
                        metrics.ascent();
     double wide = 0;
-    for (const QChar c : m_digits)
+    const QString drawn = m_value == m_value ? m_digits : QString(); // a dash of this size is a beam
+    for (const QChar c : drawn)
         wide += sign(c).advance;
     double x = digits.center().x() - wide / 2;
-    for (const QChar c : m_digits) {
+    for (const QChar c : drawn) {
         p.drawPixmap(QPointF(x - 1, top), sign(c).picture);
         x += sign(c).advance;
     }

@@ -407,13 +407,25 @@ void ProposedCells::show(std::shared_ptr<const ProposedMap> map) {
     if (!m_map->rpm.empty()) choose(best % m_map->rpm.size(), best / m_map->rpm.size());
 }
 
+// What changes a little is not shown as nothing.
+bool ProposedCells::roundsToNothing(double change) {
+    constexpr double half = 0.5;
+    return std::abs(change) < half;
+}
+
+// Where there is no room for tenths a small change is its direction alone.
+QString ProposedCells::fewDigits(const ProposedCell &c) const {
+    const QString n = number(c, false);
+    return isDifference(m_map->kind) && n.contains(QLatin1Char('.')) ? n.first(1) : n;
+}
+
 QString ProposedCells::number(const ProposedCell &c, bool tenths) const {
     const double value = valueOf(c);
     if (!(value == value)) return {};
     constexpr double percent = 100;
     const double v = m_map->dimension == Dimension::ratio ? value * percent : value;
     if (isDifference(m_map->kind))
-        return tenths ? QString::asprintf("%+.1f", v) : QString::asprintf("%+.0f", v);
+        return tenths || roundsToNothing(v) ? QString::asprintf("%+.1f", v) : QString::asprintf("%+.0f", v);
     return QString::number(v, 'f', tenths ? 1 : 0);
 }
 
@@ -516,12 +528,13 @@ void ProposedCells::paintCell(QPainter &p, const QRectF &cell, std::size_t x, st
         p.drawPolygon(QPolygonF{corner, corner - QPointF(side, 0), corner + QPointF(0, side)});
         p.setBrush(Qt::NoBrush);
     }
-    constexpr int digits = 4, fewDigits = 2;
-    if (!fits(fewDigits)) return;
+    constexpr int digits = 4, least = 2;
+    if (!fits(least)) return;
     const bool room = fits(digits);
     const QString n = c.state == S::kept && isDifference(m_map->kind) && !errors ? QStringLiteral("·")
-                      : said                                                     ? number(c, room)
-                                                                                 : QString();
+                      : !said                                                    ? QString()
+                      : room                                                     ? number(c, true)
+                                                                                 : fewDigits(c);
     p.setFont(monoFont(room ? 10 : 9, c.state == S::knocks));
     p.setPen(under == theme().paper ? theme().ink : theme().textOn(under));
     p.drawText(cell, Qt::AlignCenter, n);

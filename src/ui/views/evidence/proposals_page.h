@@ -82,6 +82,8 @@ class ProposedCells : public CellMap {
     Q_OBJECT
   public:
     explicit ProposedCells(Session &session, QWidget *parent = nullptr);
+    /// The number as it stands in a narrow cell, in whole steps; of a small change its direction alone.
+    QString fewDigits(const ProposedCell &cell) const;
     void show(std::shared_ptr<const ProposedMap> map);
     /// What stands in the cells of fuel: what they change by, or how far λ is off, now or then.
     enum class Shown { change, errorNow, errorThen };
@@ -99,6 +101,7 @@ class ProposedCells : public CellMap {
     double valueOf(const ProposedCell &cell) const;
     bool showsErrors() const;
     QString number(const ProposedCell &cell, bool tenths = true) const;
+    static bool roundsToNothing(double change);
     QBrush fill(const ProposedCell &cell) const;
 
     std::shared_ptr<const ProposedMap> m_map;

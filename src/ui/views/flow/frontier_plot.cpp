@@ -55,6 +55,7 @@ FrontierPlot::FrontierPlot(Session &session, QWidget *parent) : QCustomPlot(pare
     m_targetLabel = new QCPItemText(this);
     m_targetLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     m_peakLabel = new QCPItemText(this);
+    m_peakLabel->setLayer(QStringLiteral("overlay"));
     m_peakLabel->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
     m_content = new QCPItemStraightLine(this);
     addPower();
@@ -106,6 +107,7 @@ void FrontierPlot::restyle() {
     m_targetLabel->setFont(sansFont(12, true));
     m_peakLabel->setColor(theme().quiet);
     m_peakLabel->setFont(sansFont(11));
+    m_peakLabel->setBrush(theme().raised);
     m_peak->setPen(QPen(theme().quiet, 1.5));
     for (const Line &line : m_lines) {
         line.label->setColor(theme().ink);

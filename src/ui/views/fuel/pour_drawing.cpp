@@ -20,6 +20,7 @@ namespace {
 
 constexpr int titleHeight = 18, pictureHeight = 48, tankWidth = 84, gap = 8, rowGap = 10, markSize = 11;
 constexpr int wordSize = 12, smallSize = 11;
+constexpr int widest = 620;    // in a wide window it stays one sentence to the eye
 constexpr int amountSize = 17; // it is read at the pump, with one hand, by a torch
 
 QRect wrapped(const QString &words, int size, int width) {
@@ -78,7 +79,7 @@ QString PourDrawing::tankWords(double content, double litres, double sigma) cons
 }
 
 double PourDrawing::stepWidth(const SaidPlan &plan, int width) const {
-    const double room = width - 2.0 * tankWidth - 2 * gap;
+    const double room = std::min(width, widest) - 2.0 * tankWidth - 2 * gap;
     return room / static_cast<double>(std::max<std::size_t>(plan.steps.size(), 1));
 }
 
@@ -186,7 +187,7 @@ void PourDrawing::drawRow(QPainter &p, std::size_t row, const Row &at) {
         p.drawText(QRectF(box.left() - 10, middle - 10, 20, 20), Qt::AlignCenter,
                    s.drain ? QStringLiteral("−") : QStringLiteral("+"));
     }
-    const double right = width() - tankWidth;
+    const double right = std::min(width(), widest) - tankWidth;
     p.setFont(sansFont(15, true));
     p.setPen(theme().quiet);
     p.drawText(QRectF(right - 14, middle - 10, 20, 20), Qt::AlignCenter, QStringLiteral("→"));

@@ -60,12 +60,16 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
     m_column->addStretch(1);
     m_scroll->setWidget(sheets);
     m_scroll->setWidgetResizable(true);
+    m_scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn); // pages are drawn as wide as it leaves
     m_scroll->setAccessibleName(tr("Pages as they are printed"));
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
     layout->addWidget(makeSide(), 2);
     layout->addWidget(m_scroll, 5);
-    connect(&m_work, &WorkSignals::finished, this, &HandoverView::show);
+    connect(&m_work, &WorkSignals::finished, this, [this] {
+        show();
+        if (pageWidth() != m_drawnWidth) refresh(); // the window got its size while they were drawn
+    });
     connect(&m_saving, &WorkSignals::finished, this, &HandoverView::keepWritten);
     connect(m_paper, &QComboBox::activated, this, &HandoverView::refresh);
     connect(&session.evidence(), &Evidence::coverageChanged, this, &HandoverView::refresh);

@@ -33,6 +33,7 @@ SlicePlot::SlicePlot(Session &session, QWidget *parent) : QCustomPlot(parent), m
         auto *label = new QCPItemText(this);
         label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
         label->position->setType(QCPItemPosition::ptPlotCoords);
+        label->setLayer(QStringLiteral("overlay")); // over every line
         m_labels.push_back(label);
     }
     m_now = addGraph();
