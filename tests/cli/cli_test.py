@@ -4,37 +4,18 @@ import json
 import pathlib
 import shutil
 import subprocess
-import sys
-import tempfile
 import unittest
 
-CLI = sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+from command_line import CLI, ROOT, CommandLineTest
+
 DEMO = ROOT / "data/demo/thistle.json"
 
 
-class Command(unittest.TestCase):
+class Command(CommandLineTest):
     def setUp(self):
-        self.folder = pathlib.Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, self.folder)
-        self.job = str(self.folder / "a.wwjob")
+        super().setUp()
+        self.job = str(self.job)
         self.run_cli("job", "import", self.job, DEMO)
-
-    def run_cli(self, *arguments, code=0):
-        result = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
-        self.assertEqual(result.returncode, code, result.stdout + result.stderr)
-        if code == 2:
-            self.assertEqual(len(result.stderr.strip().splitlines()), 1, result.stderr)
-            self.assertEqual(result.stdout, "")
-        return result
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.run_cli(*arguments, "--json", code=code).stdout)
-
-    def refused(self, *arguments, words=()):
-        error = self.run_cli(*arguments, code=2).stderr
-        for word in words:
-            self.assertIn(word, error)
 
     # fuel
 

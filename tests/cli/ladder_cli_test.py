@@ -1,35 +1,17 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The ladder on the command line: plan, status, look, set, pass, replan, and how they end."""
 import json
-import pathlib
-import subprocess
-import sys
-import tempfile
 import unittest
 
-CLI = sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+from command_line import ROOT, CommandLineTest
+
 ITEMS = "leaks levels base_timing sensors plugs wideband log cuts file room fire".split()
 
 
-class Ladders(unittest.TestCase):
+class Ladders(CommandLineTest):
     def setUp(self):
-        self.folder = tempfile.TemporaryDirectory()
-        self.job = pathlib.Path(self.folder.name) / "a.wwjob"
+        super().setUp()
         self.cli("job", "import", self.job, ROOT / "data/demo/thistle.json")
-
-    def tearDown(self):
-        self.folder.cleanup()
-
-    def cli(self, *arguments, code=0):
-        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
-        self.assertEqual(r.returncode, code, (arguments, r.stdout[-300:], r.stderr))
-        if code == 2:
-            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
-        return r.stdout if code != 2 else r.stderr
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.cli(*arguments, "--json", code=code))
 
     def walk(self, plan, shelf, volume, content):
         """Pours what the plan says, and looks whether its numbers follow."""
@@ -143,7 +125,7 @@ class Ladders(unittest.TestCase):
         self.assertIn(f"{boost['at_boost_kpa']:.0f} kPa", boost["said"])
 
     def test_bundle_goes_out_and_comes_back(self):
-        folder = pathlib.Path(self.folder.name) / "out"
+        folder = self.folder / "out"
         out = self.json("bundle", "out", self.job, "--folder", folder, "--name", "First", "--note", "mind the pump")
         self.assertEqual((out["revision"], out["rung"]), ("First", "preflight"))
         self.assertEqual(sorted(out["files"]), sorted(str(p.relative_to(folder)) for p in folder.rglob("*") if p.is_file()))
@@ -186,14 +168,14 @@ class Ladders(unittest.TestCase):
         self.assertEqual(len(self.json("job", "get", self.job, "evidence.logs")["records"]), 1)
 
     def test_bundle_is_tied_by_fingerprint_or_asked(self):
-        folder = pathlib.Path(self.folder.name) / "back"
+        folder = self.folder / "back"
         folder.mkdir()
         log = ROOT / "data/demo/logs/thistle-e10-hot.csv"
         (folder / "a.csv").write_bytes(log.read_bytes())
         for kept in self.json("revision", "list", self.job)["revisions"]:
             self.cli("revision", "remove", self.job, kept["name"])
         self.assertIn("none was sent", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
-        sent = self.json("bundle", "out", self.job, "--folder", pathlib.Path(self.folder.name) / "out", "--name", "First")
+        sent = self.json("bundle", "out", self.job, "--folder", self.folder / "out", "--name", "First")
         self.assertIn("--revision: First", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
         self.assertIn("one of First", self.cli("bundle", "back", self.job, "--folder", folder, "--revision", "Second", code=2))
         asked = self.json("bundle", "back", self.job, "--folder", folder, "--revision", "First", code=1)
@@ -203,15 +185,15 @@ class Ladders(unittest.TestCase):
 
         # The job has gone on: what comes back is of before, and of another job nothing is taken in.
         self.cli("job", "set", self.job, "boost.cut_kpa", "200")
-        self.cli("bundle", "out", self.job, "--folder", pathlib.Path(self.folder.name) / "two", "--name", "Second")
+        self.cli("bundle", "out", self.job, "--folder", self.folder / "two", "--name", "Second")
         self.assertTrue(self.json("bundle", "back", self.job, "--folder", folder, code=1)["gone_on"])
         self.assertIn("First", self.cli("bundle", "back", self.job, "--folder", folder, "--revision", "Second", code=2))
-        (folder / "bundle.json").write_bytes((pathlib.Path(self.folder.name) / "two/bundle.json").read_bytes())
+        (folder / "bundle.json").write_bytes((self.folder / "two/bundle.json").read_bytes())
         self.assertIn("of revision Second", self.cli("bundle", "back", self.job, "--folder", folder, code=2))
-        other = pathlib.Path(self.folder.name) / "b.wwjob"
+        other = self.folder / "b.wwjob"
         document = json.loads((ROOT / "data/demo/bramble.json").read_text(encoding="utf-8"))
         document["revisions"] = []
-        nothing_sent = pathlib.Path(self.folder.name) / "nothing-sent.json"
+        nothing_sent = self.folder / "nothing-sent.json"
         nothing_sent.write_text(json.dumps(document), encoding="utf-8")
         self.cli("job", "import", other, nothing_sent)
         self.assertIn("bundle.json: expected one that was sent, and none was", self.cli("bundle", "back", other, "--folder", folder, code=2))

@@ -2,14 +2,12 @@
 """Frames of a CAN bus on the command line: traces by another hand (python3-can), numbers by another (python3-canmatrix)."""
 import contextlib
 import json
-import pathlib
 import random
 import signal
 import sqlite3
 import struct
 import subprocess
 import sys
-import tempfile
 import time
 import unittest
 from csv import DictReader
@@ -17,8 +15,9 @@ from csv import DictReader
 import can
 import canmatrix.formats
 
-ROOT = pathlib.Path(__file__).resolve().parents[2]
-PRACTICE, CLI = sys.argv.pop(1), sys.argv.pop(1)
+PRACTICE = sys.argv.pop(1)
+
+from command_line import CLI, ROOT, CommandLineTest  # noqa: E402  (what is left is the program's path)
 
 DESCRIPTION = """VERSION ""
 BU_: ECU DASH
@@ -36,22 +35,11 @@ SIG_VALTYPE_ 2147485184 Ethanol : 1;
 """
 
 
-class Live(unittest.TestCase):
+class Live(CommandLineTest):
     def setUp(self):
-        self.temporary = tempfile.TemporaryDirectory()
-        self.folder = pathlib.Path(self.temporary.name)
+        super().setUp()
         self.dbc = self.folder / "a.dbc"
         self.dbc.write_text(DESCRIPTION)
-
-    def tearDown(self):
-        self.temporary.cleanup()
-
-    def cli(self, *arguments, code=0):
-        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
-        self.assertEqual(r.returncode, code, (arguments, r.stdout[-300:], r.stderr))
-        if code == 2:
-            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
-        return r.stdout if code != 2 else r.stderr
 
     def frames(self, count):
         chance = random.Random(5)

@@ -2,48 +2,29 @@
 """Logs come in: against pandas and against what a small writer of MDF put there, value by value."""
 import io
 import json
-import math
-import pathlib
 import shutil
 import signal
 import struct
 import subprocess
 import sys
-import tempfile
 import time
 import unittest
 
 import numpy
 import pandas
 
-CLI = sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+from command_line import CLI, ROOT, CommandLineTest
+
 sys.path.insert(0, str(ROOT / "tests/support"))
 import mdf_writer  # noqa: E402
 
 KPA_PER_PSI, KPA_PER_INHG, AMBIENT = 6.894757293168, 3.386388640341, 101.325  # NIST SP 811; the job's default
 
 
-class Logs(unittest.TestCase):
+class Logs(CommandLineTest):
     def setUp(self):
-        self.folder = pathlib.Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, self.folder)
-        self.job = self.folder / "a.wwjob"
+        super().setUp()
         self.run_cli("job", "new", self.job)
-
-    def run_cli(self, *arguments, code=0):
-        result = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True, timeout=300)
-        self.assertEqual(result.returncode, code, (arguments, result.stdout[-500:], result.stderr[-500:]))
-        return result
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.run_cli(*arguments, "--json", code=code).stdout)
-
-    def refused(self, *arguments, words=()):
-        result = self.run_cli(*arguments, code=2)
-        self.assertEqual(len(result.stderr.splitlines()), 1, result.stderr)
-        for word in words:
-            self.assertIn(word, result.stderr)
 
     def file(self, text, name="log.csv", encoding="utf-8"):
         path = self.folder / name

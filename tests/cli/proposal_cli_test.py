@@ -14,8 +14,10 @@ import unittest
 import numpy
 import scipy.linalg
 
-PRACTICE, CLI = sys.argv.pop(1), sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+PRACTICE = sys.argv.pop(1)
+
+from command_line import CLI, ROOT, CommandLineTest  # noqa: E402  (what is left is the program's path)
+
 CONTENTS = ("0.10", "0.35", "0.60", "0.78")
 
 
@@ -27,7 +29,7 @@ def day(content):
         {"do": "pull", "mode": "loaded", "from_rpm": 2500, "to_rpm": 6000}]}
 
 
-class Proposals(unittest.TestCase):
+class Proposals(CommandLineTest):
     @classmethod
     def setUpClass(cls):
         cls.folder = pathlib.Path(tempfile.mkdtemp())
@@ -51,21 +53,6 @@ class Proposals(unittest.TestCase):
     def setUp(self):
         self.job = self.folder / f"{self._testMethodName}.wwjob"
         shutil.copy(self.base, self.job)
-
-    def run_cli(self, *arguments, code=0):
-        result = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True, timeout=300)
-        codes = (0, 1) if code is None else (code,)  # None: whatever it finds
-        self.assertIn(result.returncode, codes, (arguments, result.stdout[-500:], result.stderr[-500:]))
-        return result
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.run_cli(*arguments, "--json", code=code).stdout)
-
-    def refused(self, *arguments, words=()):
-        result = self.run_cli(*arguments, code=2)
-        self.assertEqual(len(result.stderr.splitlines()), 1, result.stderr)
-        for word in words:
-            self.assertIn(word, result.stderr)
 
     def table(self, content):
         return list(csv.reader(io.StringIO(self.run_cli("table", "export", self.job, "fuel", "--csv", "-", "--content", content).stdout)))

@@ -1,16 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Runs on the command line: what comes in, what is said, and how it ends."""
-import json
 import math
-import pathlib
 import random
-import subprocess
-import sys
-import tempfile
 import unittest
 
-CLI = sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+from command_line import ROOT, CommandLineTest
+
 K = 60000 / (2 * math.pi)
 
 
@@ -19,25 +14,10 @@ def curve(rpm):
     return 260 - (rpm - 4600) ** 2 * 1.3e-5
 
 
-class Runs(unittest.TestCase):
+class Runs(CommandLineTest):
     def setUp(self):
-        self.folder = tempfile.TemporaryDirectory()
-        self.path = pathlib.Path(self.folder.name)
-        self.job = self.path / "a.wwjob"
+        super().setUp()
         self.cli("job", "import", self.job, ROOT / "data/demo/thistle.json")  # which says nothing of today's air
-
-    def tearDown(self):
-        self.folder.cleanup()
-
-    def cli(self, *arguments, code=0):
-        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
-        self.assertEqual(r.returncode, code, (arguments, r.stderr))
-        if code == 2:
-            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
-        return r.stdout if code != 2 else r.stderr
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.cli(*arguments, "--json", code=code))
 
     def file(self, name, gain=0.0, noise=0.0, seed=1, head="rpm,torque_nm,power_kw", factor=1.0):
         chance = random.Random(seed)
@@ -46,7 +26,7 @@ class Runs(unittest.TestCase):
         for rpm in range(2500, 7001, 50):
             kw = (curve(rpm) * rpm / K + gain + shift) * factor
             rows.append(f"{rpm},{kw * K / rpm:.4f},{kw:.4f}")
-        path = self.path / name
+        path = self.folder / name
         path.write_text("\n".join([head, *rows]) + "\n")
         return path
 
@@ -59,7 +39,7 @@ class Runs(unittest.TestCase):
         self.assertEqual(run["peak_nm_rpm"], 4600)
         self.assertAlmostEqual(run["peak_nm"], 260, delta=1e-3)
         self.assertEqual((run["mode"], run["content"], run["standard"], run["air"]), ("inertia", 0.1, "not_said", "none"))
-        two = self.path / "two.csv"
+        two = self.folder / "two.csv"
         lines = self.file("b.csv").read_text().splitlines()
         two.write_text("\n".join([*lines, *lines[:0:-1]]) + "\n")  # up, and down again
         up, down = self.json("run", "import", self.job, two)
@@ -72,15 +52,15 @@ class Runs(unittest.TestCase):
 
     def test_a_run_goes_out_and_comes_back(self):
         self.cli("run", "import", self.job, ROOT / "data/demo/runs/thistle-03-e10-hot.csv", "--hardware", "small cooler")
-        self.cli("run", "export", self.job, 1, "--csv", self.path / "out.csv")
-        self.cli("run", "import", self.job, self.path / "out.csv")
+        self.cli("run", "export", self.job, 1, "--csv", self.folder / "out.csv")
+        self.cli("run", "import", self.job, self.folder / "out.csv")
         a, b = self.json("run", "list", self.job)
         for key in set(a) - {"id", "name", "order"}:
             self.assertEqual(a[key], b[key], key)
         self.assertEqual(self.cli("run", "export", self.job, 1, "--csv", "-").splitlines()[1:], self.cli("run", "export", self.job, 2, "--csv", "-").splitlines()[1:])
 
     def test_files_that_say_too_little_are_refused(self):
-        bare = self.path / "bare.csv"
+        bare = self.folder / "bare.csv"
         bare.write_text("".join(f"{rpm},{curve(rpm):.1f}\n" for rpm in range(2500, 7001, 50)))
         self.assertIn("torque or power", self.cli("run", "import", self.job, bare, code=2))
         run, = self.json("run", "import", self.job, bare, "--column", "torque=2:nm")
@@ -106,7 +86,7 @@ class Runs(unittest.TestCase):
         run, = self.json("run", "type", self.job, "--points", "3000:200,4000:240,5000:250", "--content", 0.85)
         self.assertEqual((run["rows"], run["peak_nm"], run["peak_nm_rpm"]), (3, 250, 5000))
         self.assertAlmostEqual(run["peak_kw"], 250 * 5000 / K, delta=1e-6)
-        log = self.path / "log.csv"
+        log = self.folder / "log.csv"
         lines = ["time_s,rpm,throttle_percent,map_kpa,torque_nm,ethanol_percent"]
         lines += [f"{i / 20},{2500 if i < 40 else 2500 + (i - 40) * 20},{10 if i < 40 else 100},{40 if i < 40 else 180},{20 if i < 40 else 220},62" for i in range(240)]
         log.write_text("\n".join(lines) + "\n")
@@ -207,7 +187,7 @@ class Runs(unittest.TestCase):
         self.assertEqual((alone["judged"], alone["sigma_kw"]), (False, None))
 
     def lanes(self, name, torque, **lanes):
-        path = self.path / name
+        path = self.folder / name
         rows = [",".join([str(n), f"{torque(n):.4f}", *[f"{of(n):.4f}" for of in lanes.values()]]) for n in range(2500, 7001, 25)]
         path.write_text("\n".join([",".join(["rpm", "torque_nm", *lanes]), *rows]) + "\n")
         self.cli("run", "import", self.job, path, "--mode", "inertia", "--standard", "none", "--content", 0.5)
@@ -237,7 +217,7 @@ class Runs(unittest.TestCase):
 
     def test_parts_of_a_file_have_their_own_remarks(self):
         body = "\n".join(self.file("a.csv").read_text().splitlines()[1:])
-        many = self.path / "many.csv"
+        many = self.folder / "many.csv"
         many.write_text(f"# mode: loaded\n# note: first\nrpm,torque_nm,power_kw\n{body}\n# change: plugs\n{body}\n# mode: inertia\n{body}\n")
         runs = self.json("run", "import", self.job, many)
         self.assertEqual([r["mode"] for r in runs], ["loaded", "loaded", "inertia"])
@@ -309,7 +289,7 @@ class Runs(unittest.TestCase):
             if i % 50 == 0:
                 rows.append(f"{i / 1000},900,{v * 3.6:.4f},35,0")
             v -= (0.5 * 1.2 * 0.7 * v * v + 0.013 * 1300 * 9.80665) / 1340 * 0.001
-        log = self.path / "coast.csv"
+        log = self.folder / "coast.csv"
         log.write_text("\n".join(rows) + "\n")
         self.cli("log", "import", self.job, log)
         out = self.json("run", "coast", self.job, "--log", "coast.csv", "--from-s", 0, "--to-s", 59, "--apply")
@@ -319,7 +299,7 @@ class Runs(unittest.TestCase):
         self.assertIn("slows down", self.cli("run", "coast", self.job, "--log", "coast.csv", "--from-s", 0, "--to-s", 1, code=2))
 
     def test_a_thousand_runs(self):
-        two = self.path / "many.csv"
+        two = self.folder / "many.csv"
         lines = self.file("b.csv").read_text().splitlines()
         two.write_text("\n".join([lines[0], *(lines[1:] * 200)]) + "\n")
         self.assertEqual(len(self.json("run", "import", self.job, two)), 200)

@@ -1,34 +1,14 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The intake sheet and the line of revisions on the command line, and how they end."""
-import json
-import pathlib
-import subprocess
-import sys
-import tempfile
 import unittest
 
-CLI = sys.argv.pop(1)
-ROOT = pathlib.Path(__file__).resolve().parents[2]
+from command_line import ROOT, CommandLineTest
 
 
-class Sheets(unittest.TestCase):
+class Sheets(CommandLineTest):
     def setUp(self):
-        self.folder = tempfile.TemporaryDirectory()
-        self.job = pathlib.Path(self.folder.name) / "a.wwjob"
+        super().setUp()
         self.cli("job", "import", self.job, ROOT / "data/demo/bramble.json")
-
-    def tearDown(self):
-        self.folder.cleanup()
-
-    def cli(self, *arguments, code=0):
-        r = subprocess.run([CLI, *map(str, arguments)], capture_output=True, text=True)
-        self.assertEqual(r.returncode, code, (arguments, r.stdout[-300:], r.stderr))
-        if code == 2:
-            self.assertEqual((r.stdout, len(r.stderr.strip().splitlines())), ("", 1), r.stderr)
-        return r.stdout if code != 2 else r.stderr
-
-    def json(self, *arguments, code=0):
-        return json.loads(self.cli(*arguments, "--json", code=code))
 
     def part(self, sheet, name):
         return next(p for p in sheet["parts"] if p["id"] == name)
@@ -104,7 +84,7 @@ class Sheets(unittest.TestCase):
         self.assertIn("expected the name", self.cli("revision", "remove", self.job, "One", code=2))
 
     def test_two_jobs_differ_in_a_table_of_its_own(self):
-        other = pathlib.Path(self.folder.name) / "b.wwjob"
+        other = self.folder / "b.wwjob"
         self.cli("job", "import", self.job.parent / "c.wwjob", ROOT / "data/demo/thistle.json")
         other.write_bytes((self.job.parent / "c.wwjob").read_bytes())
         self.cli("table", "edit", other, "extras.Pump fuel", "--expression", "-1")
