@@ -98,7 +98,8 @@ template <std::size_t n>
         before[i] = beforeThat[i] = p[i];
     }
     // J per litre is kPa.
-    const auto lines = [&](double deg, std::size_t at, Row &a, Row &b, Row &c, Row &x) {
+    const auto lines = [&](double deg, std::size_t at, Row &a, Row &b, Row &c, Row &x)
+        __attribute__((always_inline)) {
         const double volume = g.volumeL[at], slope = g.slope[at];
         for (std::size_t i = 0; i < n; ++i) {
             double z = (deg - in.start[i]) / in.duration[i];
@@ -119,11 +120,14 @@ template <std::size_t n>
         const std::size_t at = 2 * step;
         lines(deg + h / 2, at + 1, midA, midB, midGain, midShare);
         lines(deg + h, at + 2, endA, endB, endGain, endShare);
+        const double motored = g.motored[at];
         for (std::size_t i = 0; i < n; ++i) {
             const double p0 = p[i];
             // The film is that of the step's beginning; what it takes is a straight line in p.
-            const double speed = 2.28 * in.pistonMS[i] +
-                                 (share[i] > 0 ? gasSpeed[i] * (p0 / in.ivcKpa[i] - g.motored[at]) : 0);
+            // What a branch alone would work out, or read, keeps the compiler from taking several lanes at
+            // once.
+            const double burning = gasSpeed[i] * (p0 / in.ivcKpa[i] - motored);
+            const double speed = 2.28 * in.pistonMS[i] + (share[i] > 0 ? burning : 0);
             const double film = filmFactor[i] * portable::exp(0.25 * pressureLog[i] - 0.55 * g.volumeLog[at] +
                                                               0.8 * portable::log(speed));
             const double perKpa0 = film * g.areaM2[at] * g.volumeL[at] * wallPerK[i],
@@ -149,8 +153,9 @@ template <std::size_t n>
             const bool top = (before[i] >= p1) & (before[i] >= beforeThat[i]) & (before[i] > peak[i]);
             const double bend = beforeThat[i] - 2 * before[i] + p1, lean = p1 - beforeThat[i];
             const double shift = -0.5 * lean / (bend < 0 ? bend : -1);
-            peak[i] = top ? before[i] + 0.25 * lean * shift : peak[i];
-            peakDeg[i] = top ? deg + shift * h : peakDeg[i];
+            const double crest = before[i] + 0.25 * lean * shift, crestDeg = deg + shift * h;
+            peak[i] = top ? crest : peak[i];
+            peakDeg[i] = top ? crestDeg : peakDeg[i];
             beforeThat[i] = before[i];
             before[i] = p1;
         }
@@ -203,10 +208,14 @@ Grid gridOf(const Cylinder &c, const std::vector<double> &volumeL, const std::ve
             gas};
 }
 
-constexpr std::size_t laneCount = 8;
+constexpr std::size_t laneCount = 8, fewLanes = 4;
 
 WHEELWRIGHT_WIDE void integrateMany(const Grid &g, const Lanes<laneCount> &in, LaneResults<laneCount> &out) {
     integrate<laneCount>(g, in, out);
+}
+
+WHEELWRIGHT_WIDE void integrateFew(const Grid &g, const Lanes<fewLanes> &in, LaneResults<fewLanes> &out) {
+    integrate<fewLanes>(g, in, out);
 }
 
 void integrateOne(const Grid &g, const Lanes<1> &in, LaneResults<1> &out) {
@@ -303,18 +312,24 @@ void Cylinder::cycles(std::span<const Charge> charges, std::span<const Burn> bur
                       std::span<const double> rpm, std::span<const double> sparkDeg,
                       std::span<CycleResult> out) const {
     const Grid grid = gridOf(*this, m_volumeL, m_slope, m_areaM2, m_volumeLog, m_motored, m_stepDeg, m_gas);
-    for (std::size_t first = 0; first < out.size(); first += laneCount) {
-        const std::size_t count = std::min(laneCount, out.size() - first);
-        Lanes<laneCount> in{};
-        LaneResults<laneCount> made{};
-        for (std::size_t i = 0; i < laneCount; ++i) { // lanes without work repeat the last
-            const std::size_t from = first + std::min(i, count - 1);
-            load(in, i, charges[from], burns[from], rpm[from], sparkDeg[from], grid);
-        }
-        integrateMany(grid, in, made);
-        for (std::size_t i = 0; i < count; ++i)
-            out[first + i] = result(grid, in, made, i);
-    }
+    // From a place on as many as there are lanes; those without work repeat the last.
+    const auto some =
+        [&]<std::size_t n>(std::size_t first,
+                           void (*integrateAll)(const Grid &, const Lanes<n> &, LaneResults<n> &)) {
+            const std::size_t count = std::min(n, out.size() - first);
+            Lanes<n> in{};
+            LaneResults<n> made{};
+            for (std::size_t i = 0; i < n; ++i) {
+                const std::size_t from = first + std::min(i, count - 1);
+                load(in, i, charges[from], burns[from], rpm[from], sparkDeg[from], grid);
+            }
+            integrateAll(grid, in, made);
+            for (std::size_t i = 0; i < count; ++i)
+                out[first + i] = result(grid, in, made, i);
+            return first + count;
+        };
+    for (std::size_t first = 0; first < out.size();)
+        first = out.size() - first > fewLanes ? some(first, integrateMany) : some(first, integrateFew);
 }
 
 KnockLimit Cylinder::knockLimit(const Charge &charge, const Burn &burn, double rpm) const {

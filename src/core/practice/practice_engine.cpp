@@ -21,6 +21,7 @@ constexpr double cylinderStepDeg = 2;
 constexpr std::array overallRatio{13.5, 8.3, 5.6, 4.2, 3.4, 2.8};
 constexpr double tankK = 6;     // fuel over the surrounding air, in the long run
 constexpr double stopped = 150; // rpm: under it nothing burns
+constexpr double leanMisfire = 1.4, richMisfire = 0.5;
 
 constexpr std::array channels{
     PracticeChannel{"time_s", &PracticeSample::timeS, 2},
@@ -363,7 +364,31 @@ void PracticeEngine::burn(const Injected &in) {
         t.torqueNm = t.airMg = t.fuelMg = 0;
         return;
     }
-    // The wall of the port keeps some and gives it back; cold it keeps more, longer.
+    wetWall(in);
+    Breath b = breath();
+    t.airMg = airPerCycleMg(b.ve, m_mapKpa, m_cylinder.shape().displacementL, m_intakeC);
+    const double asked =
+        t.fuelMg * m_fuel.stoichiometricAfr + m_sprayMethanolMg * job().methanol.stoichiometricAfr;
+    constexpr double leanest = 3;
+    t.lambda = asked > 0 ? std::min(leanest, t.airMg / asked) : leanest;
+    t.leanestLambda = std::min(leanest, t.lambda * in.leanestFactor);
+    if (t.lambda < leanMisfire && t.lambda > richMisfire) {
+        fire(b);
+    } else {
+        t.torqueNm = brake(0);
+        constexpr double airOnlyK = 700;
+        m_openK = follow(m_openK, airOnlyK, 0.2);
+    }
+    senseLambda();
+    // Blown down to the exhaust, and what the pipe takes of it.
+    constexpr double expanded = 0.66, pipeShare = 0.88, exhaustS = 0.7;
+    double leavesC = (m_openK * expanded - zeroC) * pipeShare;
+    if (mechanical()) leavesC -= richMethanolK(t.lambda, m_fuel.stoichiometricAfr);
+    m_exhaustC = follow(m_exhaustC, leavesC, exhaustS);
+}
+
+// The wall of the port keeps some and gives it back; cold it keeps more, longer.
+void PracticeEngine::wetWall(const Injected &in) {
     constexpr double coldFrom = 70, coldOver = 80, coldTimes = 4;
     const double cold = std::clamp((coldFrom - m_coolantC) / coldOver, 0.0, 1.0);
     const double filmS = m_hidden.filmS * (1 + coldTimes * cold);
@@ -371,8 +396,10 @@ void PracticeEngine::burn(const Injected &in) {
     const double perStep = cycles();
     const double given = perStep > 0 ? m_filmMg * (1 - portable::exp(-dt / filmS)) : 0; // mg in this step
     m_filmMg += wets * in.meanMg * perStep - given;
-    t.fuelMg = (1 - wets) * in.meanMg + (perStep > 0 ? given / perStep : 0);
+    m_truth.fuelMg = (1 - wets) * in.meanMg + (perStep > 0 ? given / perStep : 0);
+}
 
+Breath PracticeEngine::breath() const {
     Breath b;
     b.fuel = m_fuel;
     b.rpm = m_rpm;
@@ -382,51 +409,50 @@ void PracticeEngine::burn(const Injected &in) {
     const double ve = m_hidden.ve.lookup(m_rpm, m_mapKpa).value / percent;
     b.ve = ve *
            (1 + m_hidden.veGainPer100K * (m_fuel.idealCoolingK + m_sprayCoolingK - gasolineCoolingK) / perK);
-    t.airMg = airPerCycleMg(b.ve, m_mapKpa, m_cylinder.shape().displacementL, m_intakeC);
-    const double asked =
-        t.fuelMg * m_fuel.stoichiometricAfr + m_sprayMethanolMg * job().methanol.stoichiometricAfr;
-    constexpr double leanest = 3, weakest = 0.45;
-    t.lambda = asked > 0 ? std::min(leanest, t.airMg / asked) : leanest;
-    t.leanestLambda = std::min(leanest, t.lambda * in.leanestFactor);
-    constexpr double leanMisfire = 1.4, richMisfire = 0.5, soft = 0.12;
-    const bool fires = t.lambda < leanMisfire && t.lambda > richMisfire;
-    if (!fires) {
-        t.torqueNm = brake(0);
-        constexpr double airOnlyK = 700;
-        m_openK = follow(m_openK, airOnlyK, 0.2);
-    } else {
-        b.lambda = std::max(weakest, t.lambda);
-        ChargeModel model = m_model;
-        model.octaneShift -= m_faults.of(FaultId::badFuel);
-        TrappedCharge mean = trap(m_cylinder.shape(), model, b);
-        const auto cool = [&](TrappedCharge &c, double kelvin) {
-            constexpr double coldestK = 230;
-            const double before = c.charge.temperatureK;
-            c.charge.temperatureK = std::max(coldestK, before - kelvin);
-            c.charge.pressureKpa *= c.charge.temperatureK / before;
-        };
-        cool(mean, m_sprayCoolingK);
-        Breath lean = b;
-        lean.lambda = std::clamp(t.leanestLambda, weakest, leanMisfire);
-        TrappedCharge hottest = trap(m_cylinder.shape(), model, lean);
-        cool(hottest, m_sprayCoolingK - m_hidden.hottestCylinderK);
-        t.hottest = hottest.charge;
-        t.hottestBurn = hottest.burn;
-        const double spark = std::clamp(t.sparkDeg, latestSparkTried, earliestSparkTried);
-        const CycleResult usual = m_cylinder.cycle(mean.charge, mean.burn, m_rpm, spark);
-        const CycleResult worst = m_cylinder.cycle(hottest.charge, hottest.burn, m_rpm, spark);
-        m_openK = usual.openK;
-        // Near the edge of firing some cycles do nothing.
-        const double edge = std::min((leanMisfire - t.lambda) / soft, (t.lambda - richMisfire) / soft);
-        t.torqueNm = brake(usual.workKpa * std::clamp(edge, 0.0, 1.0));
-        t.knockIntegral = worst.knockIntegral * (1 + m_hidden.cycleScatter * m_chanceKnock.normal());
-        constexpr double fullKnock = 0.6;
-        t.knock = std::clamp((t.knockIntegral - 1) / fullKnock, 0.0, 1.0);
-        t.peakKpa = worst.peakKpa * (1 + 0.3 * t.knock);
-    }
-    // On its way to the sensor: longer at low flow.
-    m_lambdaOnTheWay[m_wayAt] = t.lambda;
-    const double airGS = t.airMg / mgPerG * job().engine.cylinders * m_rpm / 120;
+    return b;
+}
+
+// A cycle of the mean cylinder and one of the hottest and leanest.
+void PracticeEngine::fire(Breath b) {
+    PracticeTruth &t = m_truth;
+    constexpr double weakest = 0.45, soft = 0.12;
+    b.lambda = std::max(weakest, t.lambda);
+    ChargeModel model = m_model;
+    model.octaneShift -= m_faults.of(FaultId::badFuel);
+    TrappedCharge mean = trap(m_cylinder.shape(), model, b);
+    const auto cool = [&](TrappedCharge &c, double kelvin) {
+        constexpr double coldestK = 230;
+        const double before = c.charge.temperatureK;
+        c.charge.temperatureK = std::max(coldestK, before - kelvin);
+        c.charge.pressureKpa *= c.charge.temperatureK / before;
+    };
+    cool(mean, m_sprayCoolingK);
+    Breath lean = b;
+    lean.lambda = std::clamp(t.leanestLambda, weakest, leanMisfire);
+    TrappedCharge hottest = trap(m_cylinder.shape(), model, lean);
+    cool(hottest, m_sprayCoolingK - m_hidden.hottestCylinderK);
+    t.hottest = hottest.charge;
+    t.hottestBurn = hottest.burn;
+    const double spark = std::clamp(t.sparkDeg, latestSparkTried, earliestSparkTried);
+    // Side by side they take hardly longer than one.
+    std::array<CycleResult, 2> made;
+    m_cylinder.cycles(std::array{mean.charge, hottest.charge}, std::array{mean.burn, hottest.burn},
+                      std::array{m_rpm, m_rpm}, std::array{spark, spark}, made);
+    const auto &[usual, worst] = made;
+    m_openK = usual.openK;
+    // Near the edge of firing some cycles do nothing.
+    const double edge = std::min((leanMisfire - t.lambda) / soft, (t.lambda - richMisfire) / soft);
+    t.torqueNm = brake(usual.workKpa * std::clamp(edge, 0.0, 1.0));
+    t.knockIntegral = worst.knockIntegral * (1 + m_hidden.cycleScatter * m_chanceKnock.normal());
+    constexpr double fullKnock = 0.6;
+    t.knock = std::clamp((t.knockIntegral - 1) / fullKnock, 0.0, 1.0);
+    t.peakKpa = worst.peakKpa * (1 + 0.3 * t.knock);
+}
+
+// On its way to the sensor: longer at low flow.
+void PracticeEngine::senseLambda() {
+    m_lambdaOnTheWay[m_wayAt] = m_truth.lambda;
+    const double airGS = m_truth.airMg / mgPerG * job().engine.cylinders * m_rpm / 120;
     constexpr double pipeG = 0.9; // of gas before the sensor
     const double way = m_hidden.widebandDelayS + pipeG / std::max(1.0, airGS);
     const auto back =
@@ -438,11 +464,6 @@ void PracticeEngine::burn(const Injected &in) {
     const double leaked = m_faults.of(FaultId::exhaustLeak) * leakFlowGS / (leakFlowGS + airGS);
     m_lambdaSensor = follow(m_lambdaSensor, (arriving + leaked) * m_faults.of(FaultId::widebandScale, 1),
                             m_hidden.widebandLagS + m_faults.of(FaultId::widebandLag));
-    // Blown down to the exhaust, and what the pipe takes of it.
-    constexpr double expanded = 0.66, pipeShare = 0.88, exhaustS = 0.7;
-    double leavesC = (m_openK * expanded - zeroC) * pipeShare;
-    if (mechanical()) leavesC -= richMethanolK(t.lambda, m_fuel.stoichiometricAfr);
-    m_exhaustC = follow(m_exhaustC, leavesC, exhaustS);
 }
 
 void PracticeEngine::turn(const Drive &drive) {

@@ -120,6 +120,10 @@ class PracticeEngine {
     double mechanicalFuelMg() const;
     void spray();
     void burn(const Injected &injected);
+    void wetWall(const Injected &injected);
+    Breath breath() const;
+    void fire(Breath breath);
+    void senseLambda();
     double brake(double workKpa) const;
     void turn(const Drive &drive);
     void warmUp(const Drive &drive);
