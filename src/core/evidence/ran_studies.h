@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/job/logs.h"
+#include "core/job/revision.h"
 #include "core/study/study.h"
 
 #include <map>
@@ -20,7 +21,7 @@ class RanStudies {
     };
 
     /// now: of the job as it is.
-    explicit RanStudies(std::shared_ptr<const Study> now) : m_now(std::move(now)) {}
+    explicit RanStudies(std::shared_ptr<const Study> now) : m_now(std::move(now)), m_ranWith(m_now->job()) {}
     explicit RanStudies(const Job &job) : RanStudies(std::make_shared<const Study>(job)) {}
 
     const std::shared_ptr<const Study> &now() const { return m_now; }
@@ -29,11 +30,9 @@ class RanStudies {
 
   private:
     Ran find(const LogInfo &info);
-    const Revision *revisionOf(const LogInfo &info);
 
     std::shared_ptr<const Study> m_now;
-    std::string m_print;                       ///< of the calibration as it is; empty: nobody has asked yet
-    std::map<std::string, std::size_t> m_kept; ///< by fingerprint: the first revision that has it
+    RanWith m_ranWith;
     std::map<std::pair<std::string, std::string>, Ran> m_ran; ///< by revision and fingerprint
 };
 

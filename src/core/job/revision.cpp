@@ -291,14 +291,24 @@ std::string calibrationThatRan(Job &job, const std::string &revision, const std:
     return print;
 }
 
+RanWith::Found RanWith::find(const std::string &revision, const std::string &calibration) {
+    const auto &all = m_job.revisions.values();
+    if (const auto named = std::ranges::find(all, revision, &Revision::name);
+        !revision.empty() && named != all.end())
+        return {true, &*named};
+    if (m_print.empty()) m_print = calibrationPrint(stateOf(m_job));
+    if (calibration == m_print) return {true, nullptr};
+    if (m_kept.empty())
+        for (const Revision &r : all)
+            m_kept.emplace(calibrationPrint(r.state.text()), &r);
+    const auto kept = m_kept.find(calibration);
+    return kept == m_kept.end() ? Found{} : Found{true, kept->second};
+}
+
 std::optional<Job> jobThatRan(const Job &job, const std::string &revision, const std::string &calibration) {
-    if (!revision.empty())
-        for (const Revision &r : job.revisions)
-            if (r.name == revision) return restored(job, r);
-    if (calibration == calibrationPrint(stateOf(job))) return job;
-    for (const Revision &r : job.revisions) // changed since, but kept under a name
-        if (calibration == calibrationPrint(r.state.text())) return restored(job, r);
-    return std::nullopt;
+    const RanWith::Found found = RanWith(job).find(revision, calibration);
+    if (!found.known) return std::nullopt;
+    return found.revision ? restored(job, *found.revision) : job;
 }
 
 bool isGuarded(std::string_view path) {

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/job/job_change.h"
 
+#include <map>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -40,8 +41,26 @@ void removeRevision(Job &job, std::size_t place);
 std::string calibrationThatRan(Job &job, const std::string &revision, const std::string &what,
                                const std::string &at);
 
-/// The job with the calibration that something ran with: that of its revision, else the present one or one
-/// that is kept under a name, where the fingerprint is theirs. Empty where it is gone.
+/// Finds what something ran with: the revision of its name, else the calibration as it is or the first
+/// revision that holds it, where the fingerprint is theirs. Fingerprints are worked out when they are first
+/// asked for. The job must outlive it, unchanged. For one thread at a time.
+class RanWith {
+  public:
+    struct Found {
+        bool known = false;                 ///< else it is gone
+        const Revision *revision = nullptr; ///< none: the calibration as it is
+    };
+
+    explicit RanWith(const Job &job) : m_job(job) {}
+    Found find(const std::string &revision, const std::string &calibration);
+
+  private:
+    const Job &m_job;
+    std::string m_print;                            ///< of the calibration as it is; empty: not asked yet
+    std::map<std::string, const Revision *> m_kept; ///< by fingerprint
+};
+
+/// The job with the calibration that something ran with, by RanWith. Empty where it is gone.
 std::optional<Job> jobThatRan(const Job &job, const std::string &revision, const std::string &calibration);
 
 /// Gives a revision another name, and whatever ran with it follows. Throws InputError as keepRevision().
