@@ -205,6 +205,147 @@ bool takenBeside(const KnockProposal &proposal, const KnockCell &cell) {
     });
 }
 
+// What the samples of a cell say of its spark, and what its search does by that.
+class Proposer {
+  public:
+    Proposer(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs,
+             const KnockOptions &options)
+        : m_job(study.job()), m_pressure(study.inPressure()), m_collector(study, options),
+          m_least(options.leastHits.value_or(limitOf(m_job, "evidence.least_hits"))),
+          m_cleanTimes(static_cast<int>(std::lround(limitOf(m_job, "evidence.clean_times")))),
+          m_taught(options.learned), m_best(m_pressure), m_ceilings(m_job, TableKind::sparkCeiling) {
+        for (const std::shared_ptr<const LogReview> &log : logs)
+            if (Phrase why = m_collector.add(*log); !why.empty())
+                m_out.unused.push_back({log->info().id, std::move(why)});
+        m_powers = m_collector.powerBounds(options.sweeps);
+    }
+
+    KnockProposal propose() {
+        for (const auto &[key, sums] : m_collector.sums())
+            add(key, sums);
+        if (m_job.sparkSchool == SparkSchool::road) addBeside();
+        return std::move(m_out);
+    }
+
+  private:
+    void add(const Key &key, const Sums &sums) {
+        const bool believed = sums.transients > 0 && m_collector.transientsAround(key) >= believedTimes;
+        KnockCell c = cellOf(key, sums, believed);
+        if (c.hits < m_least && c.knocks == 0 && !believed) return;
+        const BlendEnds ends = m_pressure.ends(ofSpark, c.content);
+        c.nowDeg = c.proposedDeg = blendAt(ends, c.rpm, c.loadKpa);
+        const SparkSearch *stands = searchInBand(m_job, c.rpm, c.loadKpa, middleOf(key.band));
+        c.search = stands ? *stands : SparkSearch{c.rpm, c.loadKpa, middleOf(key.band), {}, 0, 0, 0, 0, {}};
+        const bool counted =
+            std::ranges::all_of(c.logs, [&](const std::string &id) { return listsId(c.search.logs, id); });
+        if (counted) {
+            c.next = MARKED("knock.counted", "its logs have been counted: log again");
+            m_out.cells.push_back(std::move(c));
+            return;
+        }
+        c.offsetDeg = sums.offsets > 0 ? sums.offsetSum / sums.offsets : 0;
+        m_airOfBand.try_emplace(middleOf(key.band), sums.airC());
+        SparkStep step = nextSparkStep(c.search, m_job.sparkSchool, seenOf(c, sums, believed),
+                                       boundsOf(key, c, ends, sums.airC()), m_cleanTimes);
+        for (const std::string &id : c.logs)
+            if (!listsId(step.now.logs, id)) step.now.logs += (step.now.logs.empty() ? "" : " ") + id;
+        c.search = std::move(step.now);
+        c.next = std::move(step.next);
+        c.proposedDeg = c.nowDeg + step.deg;
+        m_out.cells.push_back(std::move(c));
+    }
+
+    KnockCell cellOf(const Key &key, const Sums &sums, bool believed) const {
+        KnockCell c;
+        c.cell = {key.x, key.y};
+        c.rpm = m_collector.cells().rpm()[key.x];
+        c.loadKpa = m_collector.cells().load()[key.y];
+        c.hits = sums.hits;
+        c.content = sums.content / sums.hits;
+        c.knocks = sums.knocks;
+        c.transientKnocks = sums.transients;
+        c.transient = sums.knocks == 0 && sums.transients > 0 && !believed;
+        c.retardDeg = std::max(sums.retardDeg, sums.transientDeg);
+        c.carriedDeg = sums.carriedDeg;
+        c.intakeC = sums.intakeC;
+        c.worstContent = sums.worstContent;
+        c.logs = sums.logs;
+        return c;
+    }
+
+    SparkSeen seenOf(const KnockCell &c, const Sums &sums, bool believed) const {
+        SparkSeen seen;
+        seen.tableDeg = c.nowDeg;
+        seen.knocked = sums.knocks > 0 || believed;
+        seen.retardDeg = believed ? c.retardDeg : sums.retardDeg;
+        seen.knockedDeg = c.nowDeg + (std::isfinite(sums.knockOffset) ? sums.knockOffset : 0);
+        // Half of its samples without retard, at least: else it ran later than its table says.
+        seen.judged = sums.offsets >= std::max(m_least, sums.hits / 2) && (sums.transients == 0 || believed);
+        seen.offsetDeg = c.offsetDeg;
+        seen.cleanDeg = c.nowDeg + c.offsetDeg;
+        return seen;
+    }
+
+    SparkBounds boundsOf(const Key &key, const KnockCell &c, const BlendEnds &ends, double airC) {
+        SparkBounds bounds;
+        bounds.bestDeg = m_best.at(c.rpm, c.loadKpa, c.content);
+        if (const auto power = m_powers.find(key); power != m_powers.end()) {
+            // An estimate may be some degrees low, a sweep of few pulls some high. While power rises nothing
+            // speaks against the way to the estimate.
+            constexpr double furthestDeg = 8;
+            const PowerBound &found = power->second;
+            const double holds = blendAt(ends, found.rpm, found.loadKpa);
+            const double read =
+                std::min(c.nowDeg + found.deg - c.offsetDeg - holds, *bounds.bestDeg + furthestDeg);
+            bounds.bestIsRead = found.found;
+            bounds.bestDeg = found.found ? read : std::max(read, *bounds.bestDeg);
+        }
+        const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
+        if (!m_ceilings.empty() && !m_ceilings.estimatesOnly() && c.loadKpa >= m_ceilings.firstRow())
+            bounds.ceilingDeg = m_ceilings.at(place) - std::max(m_ceilings.plusMinusAt(c.content),
+                                                                limitOf(m_job, "spark.ceiling.margin"));
+        // Without what corrections add: the table is what is changed.
+        const TaughtSpark::Cell should = m_taught.of(c.rpm, c.loadKpa, c.content, airC);
+        if (should.target) bounds.targetDeg = *should.target - c.offsetDeg;
+        if (should.surely) bounds.surelyDeg = *should.surely - c.offsetDeg;
+        return bounds;
+    }
+
+    // Cells that no log was in, of the bands of which something is new.
+    void addBeside() {
+        const std::map<double, double> contents = contentsOfBands(m_out);
+        for (const auto &[band, air] : m_airOfBand) {
+            const double content = contents.at(band);
+            std::vector<SearchedCell> searched;
+            for (const KnockCell &c : m_out.cells)
+                if (std::abs(c.content - content) <= sameTables) {
+                    // What ran with retard from elsewhere is not clean at the spark of its table.
+                    const bool clean = c.knocks == 0 && (c.proposedDeg > c.nowDeg ||
+                                                         (c.proposedDeg == c.nowDeg && c.search.clean > 0));
+                    searched.push_back({c.cell, c.proposedDeg, clean});
+                }
+            std::ranges::move(sparkBeside(m_pressure, searched, content, band, air, m_taught, m_best),
+                              std::back_inserter(m_out.beside));
+        }
+    }
+
+    static double blendAt(const BlendEnds &ends, double rpm, double loadKpa) {
+        return ends.blend(ends.low->lookup(rpm, loadKpa).value, ends.high->lookup(rpm, loadKpa).value);
+    }
+
+    const Job &m_job;
+    const Study &m_pressure;
+    Collector m_collector;
+    double m_least;
+    int m_cleanTimes;
+    TaughtSpark m_taught;
+    BestSpark m_best;
+    ContentTables m_ceilings;
+    std::map<Key, PowerBound> m_powers;
+    std::map<double, double> m_airOfBand; ///< by the middle of a band of which something is new; °C
+    KnockProposal m_out;
+};
+
 } // namespace
 
 bool KnockProposal::changes() const {
@@ -214,106 +355,7 @@ bool KnockProposal::changes() const {
 
 KnockProposal proposeSpark(const Study &study, std::span<const std::shared_ptr<const LogReview>> logs,
                            const KnockOptions &options) {
-    KnockProposal out;
-    const Study &pressure = study.inPressure();
-    const Job &job = study.job();
-    Collector collector(study, options);
-    for (const std::shared_ptr<const LogReview> &log : logs)
-        if (Phrase why = collector.add(*log); !why.empty())
-            out.unused.push_back({log->info().id, std::move(why)});
-    const double least = options.leastHits.value_or(limitOf(job, "evidence.least_hits"));
-    const auto cleanTimes = static_cast<int>(std::lround(limitOf(job, "evidence.clean_times")));
-    TaughtSpark taught(options.learned);
-    const BestSpark best(pressure);
-    const std::map<Key, PowerBound> powers = collector.powerBounds(options.sweeps);
-    const ContentTables ceilings(job, TableKind::sparkCeiling);
-    std::map<double, double> airOfBand;
-    for (const auto &[key, sums] : collector.sums()) {
-        KnockCell c;
-        c.cell = {key.x, key.y};
-        c.rpm = collector.cells().rpm()[key.x];
-        c.loadKpa = collector.cells().load()[key.y];
-        c.hits = sums.hits;
-        c.content = sums.content / sums.hits;
-        c.knocks = sums.knocks;
-        c.transientKnocks = sums.transients;
-        const bool believed = sums.transients > 0 && collector.transientsAround(key) >= believedTimes;
-        c.transient = sums.knocks == 0 && sums.transients > 0 && !believed;
-        c.retardDeg = std::max(sums.retardDeg, sums.transientDeg);
-        c.carriedDeg = sums.carriedDeg;
-        c.intakeC = sums.intakeC;
-        c.worstContent = sums.worstContent;
-        c.logs = sums.logs;
-        if (c.hits < least && c.knocks == 0 && !believed) continue;
-        const BlendEnds ends = pressure.ends(ofSpark, c.content);
-        c.nowDeg = c.proposedDeg =
-            ends.blend(ends.low->lookup(c.rpm, c.loadKpa).value, ends.high->lookup(c.rpm, c.loadKpa).value);
-        const SparkSearch *stands = searchInBand(job, c.rpm, c.loadKpa, middleOf(key.band));
-        c.search = stands ? *stands : SparkSearch{c.rpm, c.loadKpa, middleOf(key.band), {}, 0, 0, 0, 0, {}};
-        const bool counted =
-            std::ranges::all_of(c.logs, [&](const std::string &id) { return listsId(c.search.logs, id); });
-        if (counted) {
-            c.next = MARKED("knock.counted", "its logs have been counted: log again");
-            out.cells.push_back(std::move(c));
-            continue;
-        }
-        SparkSeen seen;
-        seen.tableDeg = c.nowDeg;
-        seen.knocked = sums.knocks > 0 || believed;
-        seen.retardDeg = believed ? c.retardDeg : sums.retardDeg;
-        seen.knockedDeg = c.nowDeg + (std::isfinite(sums.knockOffset) ? sums.knockOffset : 0);
-        // Half of its samples without retard, at least: else it ran later than its table says.
-        seen.judged = sums.offsets >= std::max(least, sums.hits / 2) && (sums.transients == 0 || believed);
-        c.offsetDeg = sums.offsets > 0 ? sums.offsetSum / sums.offsets : 0;
-        seen.offsetDeg = c.offsetDeg;
-        seen.cleanDeg = c.nowDeg + c.offsetDeg;
-        SparkBounds bounds;
-        bounds.bestDeg = best.at(c.rpm, c.loadKpa, c.content);
-        if (const auto power = powers.find(key); power != powers.end()) {
-            // An estimate may be some degrees low, a sweep of few pulls some high. While power rises nothing
-            // speaks against the way to the estimate.
-            constexpr double furthestDeg = 8;
-            const PowerBound &found = power->second;
-            const double holds = ends.blend(ends.low->lookup(found.rpm, found.loadKpa).value,
-                                            ends.high->lookup(found.rpm, found.loadKpa).value);
-            const double read =
-                std::min(c.nowDeg + found.deg - c.offsetDeg - holds, *bounds.bestDeg + furthestDeg);
-            bounds.bestIsRead = found.found;
-            bounds.bestDeg = found.found ? read : std::max(read, *bounds.bestDeg);
-        }
-        const OperatingPoint place{std::clamp(c.content, 0.0, 1.0), c.rpm, c.loadKpa};
-        if (!ceilings.empty() && !ceilings.estimatesOnly() && c.loadKpa >= ceilings.firstRow())
-            bounds.ceilingDeg = ceilings.at(place) - std::max(ceilings.plusMinusAt(c.content),
-                                                              limitOf(job, "spark.ceiling.margin"));
-        // Without what corrections add: the table is what is changed.
-        const TaughtSpark::Cell should = taught.of(c.rpm, c.loadKpa, c.content, sums.airC());
-        if (should.target) bounds.targetDeg = *should.target - c.offsetDeg;
-        if (should.surely) bounds.surelyDeg = *should.surely - c.offsetDeg;
-        airOfBand.try_emplace(middleOf(key.band), sums.airC());
-        SparkStep step = nextSparkStep(c.search, job.sparkSchool, seen, bounds, cleanTimes);
-        for (const std::string &id : c.logs)
-            if (!listsId(step.now.logs, id)) step.now.logs += (step.now.logs.empty() ? "" : " ") + id;
-        c.search = std::move(step.now);
-        c.next = std::move(step.next);
-        c.proposedDeg = c.nowDeg + step.deg;
-        out.cells.push_back(std::move(c));
-    }
-    if (job.sparkSchool != SparkSchool::road) return out;
-    const std::map<double, double> contents = contentsOfBands(out);
-    for (const auto &[band, air] : airOfBand) { // of which something is new
-        const double content = contents.at(band);
-        std::vector<SearchedCell> searched;
-        for (const KnockCell &c : out.cells)
-            if (std::abs(c.content - content) <= sameTables) {
-                // What ran with retard from elsewhere is not clean at the spark of its table.
-                const bool clean = c.knocks == 0 && (c.proposedDeg > c.nowDeg ||
-                                                     (c.proposedDeg == c.nowDeg && c.search.clean > 0));
-                searched.push_back({c.cell, c.proposedDeg, clean});
-            }
-        std::ranges::move(sparkBeside(pressure, searched, content, band, air, taught, best),
-                          std::back_inserter(out.beside));
-    }
-    return out;
+    return Proposer(study, logs, options).propose();
 }
 
 Job withSpark(const Job &job, const KnockProposal &proposal, const std::string &at) {

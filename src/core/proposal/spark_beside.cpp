@@ -32,13 +32,11 @@ class Surroundings {
         m_likely.assign(m_deg.size(), free);
         m_searched.assign(m_deg.size(), false);
         m_spreads.assign(m_deg.size(), false);
-        const double fromKpa = limitOf(pressure.job(), "evidence.knock_from");
         for (std::size_t y = 0; y < m_now.y().size(); ++y)
             for (std::size_t x = 0; x < m_columns; ++x) {
                 const double rpm = m_now.x()[x], load = m_now.y()[y];
-                if (load < fromKpa) continue;
                 const TaughtSpark::Cell says = taught.of(rpm, load, content, airC);
-                if (!says.surely) continue;
+                if (!says.surely) continue; // by nothing, or at so little load that nobody asks for knock
                 m_likely[at(x, y)] = std::max(latestDeg, *says.likely);
                 m_least[at(x, y)] = std::max(latestDeg, *says.surely);
                 m_most[at(x, y)] = std::min(m_most[at(x, y)], m_least[at(x, y)]);
