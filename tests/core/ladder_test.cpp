@@ -533,6 +533,7 @@ class LadderTest : public QObject {
     void demandIsThatOfTheDutyMap();
     void boostWithinDutyIsItsInverse();
     void settingGoesToBothEnds();
+    void anAnswerIsDone();
     void enoughIsEnough();
     void mustRunFuelsStay();
     void bothEndsLeaveOutTheMiddle();
@@ -683,6 +684,32 @@ void LadderTest::settingGoesToBothEnds() {
     const Job before = job;
     setForRung(job, *l.byId("road"));
     QVERIFY(job == before);
+}
+
+// What a gate asks for: of a rung with boost its target with its cut, else both ends; a field; a limit.
+void LadderTest::anAnswerIsDone() {
+    const Job job = plainJob();
+    const Ladder l = planLadder(Study(job));
+    GateAnswer answer;
+    answer.remedy = GateRemedy::set;
+    answer.link = boostTables;
+    answer.toSet = 130;
+    const Job own = withAnswer(job, *l.byId("base_boost.160"), answer);
+    QVERIFY(std::abs(boostTargets(Study(own), {0.10}).front() - 160) < 0.5);
+    QVERIFY(std::abs(own.boost.cutKpa - 177.2) < 1e-9);
+    const Job both = withAnswer(job, *l.byId("road"), answer);
+    for (const double content : {0.10, 0.85})
+        QVERIFY(std::abs(boostTargets(Study(both), {content}).front() - 130) < 0.5);
+    QCOMPARE(both.boost.cutKpa, job.boost.cutKpa);
+    answer.link = "boost.cut_kpa";
+    QCOMPARE(withAnswer(job, *l.byId("road"), answer).boost.cutKpa, 130.0);
+    answer.link = "ladder.way_down";
+    answer.toSet = 0.05;
+    QCOMPARE(limitOf(withAnswer(job, *l.byId("road"), answer), "ladder.way_down"), 0.05);
+    answer.toSet = -5;
+    QVERIFY_THROWS_EXCEPTION(InputError, withAnswer(job, *l.byId("road"), answer));
+    answer.link.clear();
+    QVERIFY_THROWS_EXCEPTION(InputError, withAnswer(job, *l.byId("road"), answer));
 }
 
 void LadderTest::enoughIsEnough() {

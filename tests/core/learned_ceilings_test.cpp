@@ -700,6 +700,17 @@ void LearnedCeilingsTest::whatIsBesideFollowsWhatIsTaught() {
         if (b.cell == up->cell) COMPARE_NEAR(b.proposedDeg, up->nowDeg + 1, 1e-9);
         QVERIFY(!(b.cell == down->cell) || b.proposedDeg > b.nowDeg);
     }
+    // What was found at another content is of other tables.
+    for (SparkSearch *s : {&knocked, &clean})
+        s->content = 0.5;
+    Job elsewhere = job;
+    elsewhere.sparkSearches.push_back(knocked);
+    elsewhere.sparkSearches.push_back(clean);
+    const Study other(elsewhere);
+    const std::vector<BesideCell> same = sparkBeside(other, searched, 0.1, 0.08, 45, taught, best);
+    QCOMPARE(same.size(), cells.size());
+    for (std::size_t i = 0; i < cells.size(); ++i)
+        QVERIFY(same[i].cell == cells[i].cell && same[i].proposedDeg == cells[i].proposedDeg);
 }
 
 CORE_TEST_MAIN(LearnedCeilingsTest)

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/nice_step.h"
 #include "core/base/text.h"
 #include "core/job/tank_history.h"
 #include "core/report/pour_sheet.h"
@@ -43,6 +44,7 @@ class ReportTest : public QObject {
     void plainTextSaysAll();
     void htmlIsEscaped();
     void linesOfAChartFillItsFrame();
+    void stepsOfAScaleAreRound();
     void scalesOfAChartAreRoundInTheUnitShown();
     void theSheetSaysWhatTheStepsSay();
     void plansThatAreOneAreSaidOnce();
@@ -123,6 +125,18 @@ void ReportTest::linesOfAChartFillItsFrame() {
                  words);
     }
     QVERIFY(chartSvg(ReportChart{}, {}, 400, 200).ends_with("</svg>"));
+}
+
+// By hand; and a span that is three tenths but for its last bits has three steps of a tenth.
+void ReportTest::stepsOfAScaleAreRound() {
+    COMPARE_NEAR(niceStep(75, 5), 20, 1e-12);
+    COMPARE_NEAR(niceStep(100, 5), 20, 1e-12);
+    COMPARE_NEAR(niceStep(1.2, 3), 0.5, 1e-12);
+    COMPARE_NEAR(niceStep(6, 10), 1, 1e-12);
+    COMPARE_NEAR(niceStep(0.1 + 0.2, 3), 0.1, 1e-12);
+    for (const double span : {0.03, 1.7, 48.0, 9999.0})
+        for (const int most : {1, 4, 9})
+            QVERIFY(span / niceStep(span, most) <= most * (1 + 1e-9));
 }
 
 // 100 to 200 kPa in psi: 20 psi are 137.895 kPa (NIST SP 811, 6.894757 kPa each), 37.895 % of the way up.

@@ -339,6 +339,7 @@ void SparkSearchTest::lowerLoadFollows() {
     QVERIFY(t.y()[below] >= 100);
     t.setCell({x, below}, t.cell(x, y) - 3);
     t.setCell({x + 3, below}, t.cell(x + 3, y) - 3);
+    t.setCell({x + 1, y}, t.cell(x, y) - 9); // what is beside it at that load proves nothing without a log
     const auto besideIn = [](const KnockProposal &p, std::size_t atX, std::size_t atY) -> const BesideCell * {
         for (const BesideCell &b : p.beside)
             if (b.cell.x == atX && b.cell.y == atY) return &b;
