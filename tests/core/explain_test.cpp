@@ -551,8 +551,10 @@ void ExplainTest::returnSagAndAssignment() {
 
 void ExplainTest::boost() {
     const Job job = demoJob();
+    int fits = 0, steps = 0;
     for (const BoostGroup &g : boostGroups(job)) {
         if (!g.fit) continue;
+        ++fits;
         const Explanation x = explainBoostFit(job, g);
         sound(job, x);
         NEAR(x.result.value, g.fit->sigma());
@@ -562,6 +564,7 @@ void ExplainTest::boost() {
         NEAR(in(x, "s"), job.boost.springKpa);
         if (g.gear > 0) NEAR(in(x, "g"), g.gear);
         for (const BoostStep &s : planBoostSteps(Study(job), g, 0.85).steps) {
+            ++steps;
             const Explanation y = explainBoostStep(job, g, s);
             sound(job, y);
             NEAR(y.result.value, s.boostKpa);
@@ -574,6 +577,7 @@ void ExplainTest::boost() {
             if (!s.beyond) NEAR(y.uncertainty.values[0].value, s.sigmaKpa);
         }
     }
+    QVERIFY(fits > 0 && steps > 0);
 }
 
 void ExplainTest::spray() {

@@ -392,7 +392,11 @@ void SessionTest::cursorSurvivesOtherAxes() {
 }
 
 void SessionTest::verdictFollowsTheNewestEdit() {
+    QVERIFY(!m_session->verdictSettled()); // it has just been opened
     QTRY_VERIFY(m_session->verdict());
+    QTRY_VERIFY(m_session->verdictSettled());
+    QVERIFY(m_session->perform(QStringLiteral("smaller"), [](Job &j) { j.injectors.flowCcMin = 700; }));
+    QVERIFY(m_session->verdict() && !m_session->verdictSettled()); // it is of the job before
     for (int i = 0; i < 20; ++i)
         QVERIFY(m_session->perform(QStringLiteral("bigger"),
                                    [i](Job &j) { j.injectors.flowCcMin = 800 + 20 * i; }));
