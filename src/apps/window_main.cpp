@@ -17,8 +17,8 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QIcon>
+#include <QRegularExpression>
 #include <QSettings>
-#include <QTimer>
 
 #include <algorithm>
 #include <cstdio>
@@ -146,21 +146,7 @@ int renderViews(Session &session, Shell &shell, const QString &folder, const QSi
                : 2;
 }
 
-} // namespace
-
-int main(int argc, char **argv) {
-    QElapsedTimer sinceStart;
-    sinceStart.start();
-    QApplication app(argc, argv);
-    QApplication::setApplicationName(QStringLiteral("wheelwright"));
-    QApplication::setApplicationVersion(
-        QString::fromUtf8(version.data(), static_cast<qsizetype>(version.size())));
-    wheelwrightResources();
-    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/wheelwright.svg")));
-    QGuiApplication::setDesktopFileName(QStringLiteral("local.wheelwright.Wheelwright"));
-    QApplication::setStyle(QStringLiteral("Fusion")); // the same everywhere; the style sheet is drawn over it
-
-    QCommandLineParser parser;
+void addOptions(QCommandLineParser &parser) {
     parser.setApplicationDescription(QStringLiteral("Calibration over every fuel content."));
     parser.addHelpOption();
     parser.addVersionOption();
@@ -186,67 +172,76 @@ int main(int argc, char **argv) {
          {QStringLiteral("live"), QStringLiteral("With a practice engine in the seat, for --render")},
          {QStringLiteral("startup-time"),
           QStringLiteral("Print the milliseconds to the first painted window and quit")}});
-    parser.process(app);
+}
 
-    loadFonts();
-    const bool throwAway =
-        parser.isSet(QStringLiteral("render")) || parser.isSet(QStringLiteral("startup-time"));
+// An option that says something else than it may.
+struct Refused {
+    QString option, expected, found;
+};
+
+void chooseLanguage(const QCommandLineParser &parser, QSettings &settings) {
+    const QString code = parser.value(QStringLiteral("language"));
+    if (code.isEmpty()) return;
+    if (std::ranges::none_of(allLanguages(),
+                             [&](const Language &l) { return code == QLatin1String(l.code); }))
+        throw Refused{QStringLiteral("language"), QStringLiteral("en, de or es"), code};
+    settings.setValue(QStringLiteral("language"), code);
+}
+
+void chooseTextSize(const QCommandLineParser &parser, ShellHost &host) {
+    const QString option = QStringLiteral("text-size");
+    if (!parser.isSet(option)) return;
+    bool number = false;
+    const int percent = parser.value(option).toInt(&number);
+    if (!number || percent < leastTextPercent || percent > mostTextPercent)
+        throw Refused{option, QStringLiteral("%1 to %2").arg(leastTextPercent).arg(mostTextPercent),
+                      parser.value(option)};
+    host.setTextPercent(percent);
+}
+
+QSize sizeOfPictures(const QCommandLineParser &parser) {
+    const QString said = parser.value(QStringLiteral("size"));
+    static const QRegularExpression form(QStringLiteral("^([1-9]\\d{2,3})x([1-9]\\d{2,3})$"));
+    const QRegularExpressionMatch match = form.match(said);
+    if (!match.hasMatch())
+        throw Refused{QStringLiteral("size"), QStringLiteral("width and height, such as 1280x800"), said};
+    return {match.captured(1).toInt(), match.captured(2).toInt()};
+}
+
+// What quits when it is done needs the job at once; the window does not wait for it. Throws InputError.
+void openAll(const QCommandLineParser &parser, Session &session, Shell &shell, bool atOnce) {
+    if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
+    for (const QString &path : parser.positionalArguments()) {
+        if (atOnce && path.endsWith(QLatin1String(".wwjob")))
+            session.openJob(path.toStdString());
+        else
+            shell.openPath(path);
+    }
+}
+
+int run(const QCommandLineParser &parser, const QElapsedTimer &sinceStart) {
+    const bool render = parser.isSet(QStringLiteral("render")),
+               throwAway = render || parser.isSet(QStringLiteral("startup-time"));
+    const QSize size = sizeOfPictures(parser);
     QSettings kept;
     QSettings blank(QDir::temp().filePath(QStringLiteral("wheelwright-render.ini")), QSettings::IniFormat);
     if (throwAway) blank.clear();
     if (throwAway) CautionBar::understandAll(blank); // pictures are of every day, not of the first
     QSettings &settings = throwAway ? blank : kept;
     useTheme(lookKept(settings));
-
-    if (const QString code = parser.value(QStringLiteral("language")); !code.isEmpty()) {
-        const auto all = allLanguages();
-        if (std::ranges::none_of(all, [&](const Language &l) { return code == QLatin1String(l.code); })) {
-            std::fprintf(stderr, "wheelwright: --language: expected en, de or es, found '%s'\n",
-                         qPrintable(code));
-            return 2;
-        }
-        settings.setValue(QStringLiteral("language"), code);
-    }
+    chooseLanguage(parser, settings);
 
     // Pictures are of the demo's story, on a day of it: they stay the same until something else does.
-    const bool render = parser.isSet(QStringLiteral("render"));
     Session session([render] {
         return render ? QDateTime(QDate(2026, 5, 16), QTime(12, 0), Qt::UTC) : QDateTime::currentDateTime();
     });
     ShellHost host(session, settings);
-    if (parser.isSet(QStringLiteral("text-size"))) {
-        bool number = false;
-        const int percent = parser.value(QStringLiteral("text-size")).toInt(&number);
-        if (!number || percent < leastTextPercent || percent > mostTextPercent) {
-            std::fprintf(stderr, "wheelwright: --text-size: expected %d to %d, found '%s'\n",
-                         leastTextPercent, mostTextPercent,
-                         qPrintable(parser.value(QStringLiteral("text-size"))));
-            return 2;
-        }
-        host.setTextPercent(percent);
-    }
+    chooseTextSize(parser, host);
     Shell &shell = host.shell(); // until the loop runs
-    if (parser.isSet(QStringLiteral("demo"))) shell.openDemo();
-    for (const QString &path : parser.positionalArguments()) {
-        // What quits when it is done needs the job at once; the window does not wait for it.
-        if (!throwAway || !path.endsWith(QLatin1String(".wwjob"))) {
-            shell.openPath(path);
-            continue;
-        }
-        try {
-            session.openJob(path.toStdString());
-        } catch (const InputError &e) {
-            std::fprintf(stderr, "wheelwright: %s\n", e.what());
-            return 2;
-        }
-    }
-
-    if (render) {
-        const QStringList size = parser.value(QStringLiteral("size")).split(QLatin1Char('x'));
-        return renderViews(session, shell, parser.value(QStringLiteral("render")),
-                           {size.value(0).toInt(), size.value(1).toInt()},
+    openAll(parser, session, shell, throwAway);
+    if (render)
+        return renderViews(session, shell, parser.value(QStringLiteral("render")), size,
                            parser.isSet(QStringLiteral("live")), parser.values(QStringLiteral("at")));
-    }
     shell.show();
     for (const QString &place : parser.values(QStringLiteral("at")))
         shell.showPlace(place);
@@ -256,4 +251,32 @@ int main(int argc, char **argv) {
         return 0;
     }
     return QApplication::exec();
+}
+
+} // namespace
+
+int main(int argc, char **argv) {
+    QElapsedTimer sinceStart;
+    sinceStart.start();
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("wheelwright"));
+    QApplication::setApplicationVersion(
+        QString::fromUtf8(version.data(), static_cast<qsizetype>(version.size())));
+    wheelwrightResources();
+    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/wheelwright.svg")));
+    QGuiApplication::setDesktopFileName(QStringLiteral("local.wheelwright.Wheelwright"));
+    QApplication::setStyle(QStringLiteral("Fusion")); // the same everywhere; the style sheet is drawn over it
+    QCommandLineParser parser;
+    addOptions(parser);
+    parser.process(app);
+    loadFonts();
+    try {
+        return run(parser, sinceStart);
+    } catch (const Refused &r) {
+        std::fprintf(stderr, "wheelwright: --%s: expected %s, found '%s'\n", qPrintable(r.option),
+                     qPrintable(r.expected), qPrintable(r.found));
+    } catch (const InputError &e) {
+        std::fprintf(stderr, "wheelwright: %s\n", e.what());
+    }
+    return 2;
 }

@@ -700,6 +700,15 @@ void LearnedCeilingsTest::whatIsBesideFollowsWhatIsTaught() {
         if (b.cell == up->cell) COMPARE_NEAR(b.proposedDeg, up->nowDeg + 1, 1e-9);
         QVERIFY(!(b.cell == down->cell) || b.proposedDeg > b.nowDeg);
     }
+    // However much is clean over it, best spark is enough.
+    TaughtSpark none(nullptr);
+    const std::vector<SearchedCell> high{{{x, y}, 55, true}};
+    const std::vector<BesideCell> follow = sparkBeside(study, high, 0.1, 0.08, 45, none, best);
+    const auto under = std::ranges::find_if(follow, [&](const BesideCell &b) {
+        return b.cell == CellIndex{x, y - 1};
+    });
+    QVERIFY(under != follow.end() && under->proposedDeg < 55);
+    COMPARE_NEAR(under->proposedDeg, best.at(under->rpm, under->loadKpa, 0.1), 1e-9);
     // What was found at another content is of other tables.
     for (SparkSearch *s : {&knocked, &clean})
         s->content = 0.5;

@@ -59,6 +59,7 @@ class SessionTest : public QObject {
     void aBadFileLeavesTheJobAlone();
     void secondSessionIsReadOnly();
     void cursorSurvivesOtherAxes();
+    void foundCellsLieOnTheBaseTable();
     void verdictFollowsTheNewestEdit();
     void randomEditsUndo();
 
@@ -389,6 +390,19 @@ void SessionTest::cursorSurvivesOtherAxes() {
     QVERIFY(m_session->cell().x > 4);
     m_session->setQuantity(CalibratedQuantity::spark);
     QCOMPARE(m_session->cell(), (CellIndex{2, 1}));
+}
+
+// The top table may have other axes: what was found there is looked at by its speed and load.
+void SessionTest::foundCellsLieOnTheBaseTable() {
+    Table2D other = Table2D::uniform(Axis({1000, 4000, 7000}), Axis({50, 150, 250}), 20);
+    other.setCell({2, 1}, 33);
+    QVERIFY(m_session->perform(QStringLiteral("other axes"),
+                               [&](Job &j) { j.calibration.of(CalibratedQuantity::spark).top = other; }));
+    m_session->setSide(TableSide::top);
+    QVERIFY(m_session->selectWhere(QStringLiteral("> 30")));
+    const Table2D &base = m_session->job().calibration.of(CalibratedQuantity::spark).base;
+    QCOMPARE(m_session->cell(), (CellIndex{base.x().nearest(7000), base.y().nearest(150)}));
+    QVERIFY(m_session->cell().x > 2);
 }
 
 void SessionTest::verdictFollowsTheNewestEdit() {
