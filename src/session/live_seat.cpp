@@ -198,8 +198,7 @@ std::optional<double> LiveSeat::stated() const {
 }
 
 MapSurroundings LiveSeat::surroundings() const {
-    const Job &job = m_session.job();
-    return {job.conditions.ambientKpa, m_session.study().fuelAt(m_tankContent).stoichiometricAfr};
+    return surroundingsIn(m_session.study(), m_tankContent);
 }
 
 void LiveSeat::tick() {

@@ -3,7 +3,6 @@
 
 #include "core/base/error.h"
 #include "core/base/fingerprint.h"
-#include "core/job/tank_history.h"
 #include "formats/channel_map_json.h"
 #include "formats/log_import/log_import.h"
 #include "session/session.h"
@@ -101,14 +100,7 @@ void LogArrival::look(const fs::path &file, std::optional<char> delimiter, std::
 }
 
 MapSurroundings LogArrival::surroundings(std::optional<double> content) const {
-    const Job &job = m_session.job();
-    double burned = job.calibration.baseContent;
-    try {
-        burned = content.value_or(alcoholOf(tankNow(job).content));
-    } catch (const InputError &) {
-        // A tank that nobody can have filled so: the base fuel is as good a guess as any.
-    }
-    return {job.conditions.ambientKpa, m_session.study().fuelAt(burned).stoichiometricAfr};
+    return surroundingsIn(m_session.study(), content);
 }
 
 void LogArrival::bring(const LogStatement &statement) {

@@ -4,27 +4,12 @@
 #include "core/base/error.h"
 #include "core/evidence/channel_map.h"
 #include "core/evidence/log_intake.h"
-#include "core/job/tank_history.h"
 #include "formats/bundle.h"
 #include "formats/log_import/log_import.h"
 #include "session/session.h"
 #include "store/bundle_folder.h"
 
 namespace wheelwright {
-namespace {
-
-MapSurroundings surroundingsIn(const Study &study) {
-    const Job &job = study.job();
-    double burned = job.calibration.baseContent;
-    try {
-        burned = alcoholOf(tankNow(job).content);
-    } catch (const InputError &) {
-        // A tank that nobody can have filled so: the base fuel is as good a guess as any.
-    }
-    return {job.conditions.ambientKpa, study.fuelAt(burned).stoichiometricAfr};
-}
-
-} // namespace
 
 RemoteBook::RemoteBook(Session &session, LadderBook &ladder, QObject *parent)
     : QObject(parent), m_session(session), m_ladder(ladder), m_work(WorkSignals::Length::lengthy) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/evidence.h"
 #include "session/log_arrival.h"
+#include "session/strip_samples.h"
 #include "store/sample_store.h"
 #include "support/test_window.h"
 #include "ui/views/evidence/cleaning_page.h"
@@ -68,6 +69,7 @@ class EvidenceViewTest : public QObject {
     void theStripIsDrivenByKeys();
     void holesAreFolded();
     void cleaningIsEditedAndUndone();
+    void outlinesOfFallingNumbersAreTurned();
     void contentIsStated();
     void aCellKnowsItsLogs();
     void whereBeenIsTheCoverage();
@@ -483,6 +485,41 @@ void EvidenceViewTest::cleaningIsEditedAndUndone() {
     QCOMPARE(page.words(), before);
 }
 
+// A channel whose numbers fall when what it measures rises (a vacuum) is drawn from its least to its most.
+void EvidenceViewTest::outlinesOfFallingNumbersAreTurned() {
+    QVERIFY(openWith({"thistle-e10-hot.csv"}));
+    const std::string id = evidence().log();
+    const auto all = channelsOf(session().job(), id);
+    const auto map = std::ranges::find(all, ChannelRole::map, &LogChannel::role);
+    QVERIFY(map != all.end());
+    LogChannel rising = **map, falling = rising;
+    falling.scale = -rising.scale;
+    falling.offset = -rising.offset;
+    std::vector<LogChannel> channels{falling};
+    for (const LogChannel *c : all)
+        channels.push_back(*c);
+    StripSamples samples;
+    samples.open(session().path(), id, channels);
+    QTRY_VERIFY(samples.ready());
+    const auto drawn = [&](const LogChannel &c, double from, double to) {
+        QTest::qWaitFor([&] { return samples.outline(c, from, to, 40).has_value(); }, 10000);
+        return samples.outline(c, from, to, 40);
+    };
+    for (const double to : {65.0, 2.0}) { // of levels, and of the samples themselves
+        const auto up = drawn(rising, 0, to), down = drawn(falling, 0, to);
+        QVERIFY(up && down && up->size() == down->size());
+        int spans = 0;
+        for (std::size_t i = 0; i < up->size(); ++i) {
+            const LevelPair &u = (*up)[i], &d = (*down)[i];
+            if (!(u.least <= u.most)) continue; // nothing there
+            QCOMPARE(d.least, -u.most);
+            QCOMPARE(d.most, -u.least);
+            spans += u.least < u.most;
+        }
+        QVERIFY(spans > 0);
+    }
+}
+
 void EvidenceViewTest::contentIsStated() {
     QVERIFY(openWith({"thistle-pour-to-e41.csv"}));
     QVERIFY(!evidence().review(evidence().log())->content().usable());
@@ -642,6 +679,11 @@ void EvidenceViewTest::aTableIsStillATable() {
     table.write("load;1000;2000\r\n50;10,5;12\r\n100;8;9\r\n");
     table.close();
     QVERIFY(!LogArrival::seemsALog(table.fileName().toStdString()));
+    QFile speeds(m_window->path("speeds.csv")); // one thing alone that has a meaning
+    QVERIFY(speeds.open(QIODevice::WriteOnly));
+    speeds.write("rpm,shelf\n1000,3\n2000,4\n3000,5\n");
+    speeds.close();
+    QVERIFY(!LogArrival::seemsALog(speeds.fileName().toStdString()));
     QVERIFY(LogArrival::seemsALog(demoLog("bramble-premium.csv").toStdString()));
     QVERIFY(!LogArrival::seemsALog(m_window->path("none.csv").toStdString()));
     drop({demoLog("bramble-premium.csv")});

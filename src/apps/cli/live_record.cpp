@@ -47,10 +47,6 @@ ChannelMap channelsFor(const LogLayout &layout, const std::string &file) {
     return fitted(given, layout);
 }
 
-MapSurroundings around(const Job &job, double content) {
-    return {job.conditions.ambientKpa, Study(job).fuelAt(content).stoichiometricAfr};
-}
-
 LogLayout layoutOf(const RecordingHead &head) {
     LogLayout layout;
     layout.format = "bus";
@@ -61,7 +57,7 @@ LogLayout layoutOf(const RecordingHead &head) {
 // A recording that has ended as a log of the job; what it lay in is freed when the job knows of it.
 Json intoJob(JobEdit &edit, Job &job, const std::string &recording, const RecordingHead &head,
              const ChannelMap &map, double contentNow, std::optional<double> stated) {
-    TakenLog taken = takeRecording(edit.store(), recording, map, around(job, contentNow));
+    TakenLog taken = takeRecording(edit.store(), recording, map, surroundingsIn(Study(job), contentNow));
     Job after = job;
     addLog(after, taken.summary, {"bus " + head.begun, timestamp(), head.revision, stated, head.note});
     edit.commit(after, "Record from the bus", CellOrigin::typed);

@@ -114,8 +114,7 @@ int suggest(const LogArguments &a) {
 }
 
 MapSurroundings surroundingsOf(const Job &job, const CLI::App &sub, const LogArguments &a) {
-    const double content = contentOrTank(job, *sub.get_option("--content"), a.content);
-    return {job.conditions.ambientKpa, Study(job).fuelAt(content).stoichiometricAfr};
+    return surroundingsIn(Study(job), contentOrTank(job, *sub.get_option("--content"), a.content));
 }
 
 int importLog(const CLI::App &sub, const LogArguments &a) {

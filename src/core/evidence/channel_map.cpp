@@ -2,6 +2,8 @@
 #include "core/evidence/channel_map.h"
 
 #include "core/base/error.h"
+#include "core/job/tank_history.h"
+#include "core/study/study.h"
 
 #include <algorithm>
 #include <map>
@@ -73,6 +75,17 @@ ChannelConversion conversionOf(const MappedColumn &column, const MapSurroundings
     out.scale *= scaleInto(role.dimension);
     if (column.reversed) out.scale = -out.scale;
     return out;
+}
+
+MapSurroundings surroundingsIn(const Study &study, std::optional<double> content) {
+    const Job &job = study.job();
+    double burned = job.calibration.baseContent;
+    try {
+        burned = content ? *content : alcoholOf(tankNow(job).content);
+    } catch (const InputError &) {
+        // A tank that nobody can have filled so: the base fuel is as good a guess as any.
+    }
+    return {job.conditions.ambientKpa, study.fuelAt(burned).stoichiometricAfr};
 }
 
 ChannelMap fitted(const ChannelMap &map, const LogLayout &layout) {

@@ -12,6 +12,8 @@
 
 namespace wheelwright {
 
+class Study;
+
 /// Which stoichiometry an AFR was counted on: 14.7 whatever the fuel, that of the fuel, or a number.
 enum class AfrScale { gasoline, trueOfFuel };
 using AfrBasis = std::variant<AfrScale, double>;
@@ -45,6 +47,9 @@ struct MapSurroundings {
     double ambientKpa = 101.325;
     double fuelStoichiometry = 14.7; ///< of the fuel of the log
 };
+/// The job's air, and the fuel of a content (0–1); without one that of the tank, or the base fuel where
+/// nobody can have filled the tank so.
+MapSurroundings surroundingsIn(const Study &study, std::optional<double> content = {});
 
 /// What the names, units and some samples say. Columns of which nothing is known have no role.
 ChannelMap suggestMap(const LogLayout &layout);

@@ -98,8 +98,7 @@ void RunImportDialog::addField(QFormLayout *form, const QString &title, const ch
 
 // Beside the window's thread: a file may be long, and lie on a stick.
 void RunImportDialog::look() {
-    const MapSurroundings around{m_session.job().conditions.ambientKpa,
-                                 m_session.study().fuelAt(m_session.content()).stoichiometricAfr};
+    const MapSurroundings around = surroundingsIn(m_session.study(), m_session.content());
     m_work.start(m_session.jobVersion(), [files = m_files, around](const WorkControl &control) {
         std::vector<Found> out;
         for (const QString &file : files) {
