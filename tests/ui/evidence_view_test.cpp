@@ -485,6 +485,25 @@ void EvidenceViewTest::cleaningIsEditedAndUndone() {
     QCOMPARE(page.words(), before);
 }
 
+// Columns of an outline from 0 on that hold just what was logged in them; of those beside a border nothing is
+// asked.
+static int columnsAsSampled(const LogTrace &log, const SeriesOutline &outline, double eachS) {
+    int right = 0;
+    for (std::size_t k = 0; k < outline.size(); ++k) {
+        const double from = static_cast<double>(k) * eachS, to = from + eachS;
+        double least = 1e9, most = -1e9;
+        for (std::size_t i = 0; i < log.size(); ++i)
+            if (log.timeS(i) >= from && log.timeS(i) < to) {
+                least = std::min(least, log.at(ChannelRole::map, i));
+                most = std::max(most, log.at(ChannelRole::map, i));
+            }
+        constexpr double ofFloats = 1e-3;
+        right += least <= most && std::abs(double{outline[k].least} - least) < ofFloats &&
+                 std::abs(double{outline[k].most} - most) < ofFloats;
+    }
+    return right;
+}
+
 // A channel whose numbers fall when what it measures rises (a vacuum) is drawn from its least to its most.
 void EvidenceViewTest::outlinesOfFallingNumbersAreTurned() {
     QVERIFY(openWith({"thistle-e10-hot.csv"}));
@@ -518,6 +537,12 @@ void EvidenceViewTest::outlinesOfFallingNumbersAreTurned() {
         }
         QVERIFY(spans > 0);
     }
+    // Near enough it is drawn from the samples themselves: least and most of those in each column.
+    const double near = 2, each = near / 40;
+    QTRY_VERIFY(samples.outline(rising, 0, near, 40).has_value());
+    const auto review = evidence().review(id);
+    const LogTrace &log = review->trace();
+    QTRY_VERIFY(columnsAsSampled(log, *samples.outline(rising, 0, near, 40), each) >= 15); // ten a second
 }
 
 void EvidenceViewTest::contentIsStated() {

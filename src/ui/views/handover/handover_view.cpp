@@ -66,10 +66,7 @@ HandoverView::HandoverView(Session &session, QWidget *parent)
     layout->setContentsMargins(8, 8, 8, 6);
     layout->addWidget(makeSide(), 2);
     layout->addWidget(m_scroll, 5);
-    connect(&m_work, &WorkSignals::finished, this, [this] {
-        show();
-        if (pageWidth() != m_drawnWidth) refresh(); // the window got its size while they were drawn
-    });
+    connect(&m_work, &WorkSignals::finished, this, &HandoverView::show);
     connect(&m_saving, &WorkSignals::finished, this, &HandoverView::keepWritten);
     connect(m_paper, &QComboBox::activated, this, &HandoverView::refresh);
     connect(&session.evidence(), &Evidence::coverageChanged, this, &HandoverView::refresh);
@@ -160,7 +157,8 @@ void HandoverView::timerEvent(QTimerEvent *event) {
 }
 
 int HandoverView::pageWidth() const {
-    const int beside = m_column->contentsMargins().left() + m_column->contentsMargins().right();
+    constexpr int ofWholeDots = 2; // a page is drawn in whole dots, and never less than was asked
+    const int beside = m_column->contentsMargins().left() + m_column->contentsMargins().right() + ofWholeDots;
     return std::clamp(m_scroll->viewport()->width() - beside, narrowestPage, widestPage);
 }
 
