@@ -487,10 +487,10 @@ void EvidenceViewTest::cleaningIsEditedAndUndone() {
 
 // Columns of an outline from 0 on that hold just what was logged in them; of those beside a border nothing is
 // asked.
-static int columnsAsSampled(const LogTrace &log, const SeriesOutline &outline, double eachS) {
+static int columnsAsSampled(const LogTrace &log, const SeriesOutline &outline, double columnS) {
     int right = 0;
     for (std::size_t k = 0; k < outline.size(); ++k) {
-        const double from = static_cast<double>(k) * eachS, to = from + eachS;
+        const double from = static_cast<double>(k) * columnS, to = from + columnS;
         double least = 1e9, most = -1e9;
         for (std::size_t i = 0; i < log.size(); ++i)
             if (log.timeS(i) >= from && log.timeS(i) < to) {
