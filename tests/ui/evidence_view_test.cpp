@@ -521,7 +521,7 @@ void EvidenceViewTest::outlinesOfFallingNumbersAreTurned() {
     samples.open(session().path(), id, channels);
     QTRY_VERIFY(samples.ready());
     const auto drawn = [&](const LogChannel &c, double from, double to) {
-        QTest::qWaitFor([&] { return samples.outline(c, from, to, 40).has_value(); }, 10000);
+        (void)QTest::qWaitFor([&] { return samples.outline(c, from, to, 40).has_value(); }, 10000);
         return samples.outline(c, from, to, 40);
     };
     for (const double to : {65.0, 2.0}) { // of levels, and of the samples themselves
