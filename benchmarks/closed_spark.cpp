@@ -60,7 +60,8 @@ int main(int argc, char **argv) {
                 const PracticeLog log(job, engine, pullsAt(content), 2);
                 dead = log.result().destroyedBy;
                 const std::string id = "a" + std::to_string(all.size()) + "_" + std::to_string(round);
-                const Job with = log.in(job, id);
+                Job with = log.in(job, id);
+                stateContent(with, id, content); // by a tube
                 const std::vector<std::shared_ptr<const LogReview>> reviews{log.review(with, id)};
                 const Study study(job);
                 if (round <= 3) { // fuel first, spark far from knock
