@@ -138,7 +138,6 @@ void JobView::addRow(QGridLayout *grid, int row, const QString &title, QWidget *
     label->setWordWrap(true); // some limits say a whole sentence
     constexpr int room = 400; // the longest in two lines
     label->setMinimumWidth(room);
-    grid->setColumnStretch(0, 1);
     label->setToolTip(help);
     editor->setToolTip(help);
     editor->setAccessibleName(title);
@@ -165,8 +164,7 @@ QWidget *JobView::makeLimits() {
         edit->setMaximumWidth(110);
         grid->addWidget(origin, row++, 2);
     }
-    grid->setColumnStretch(0, 0); // a value stands beside its name, however wide the window is
-    grid->setColumnStretch(2, 1);
+    grid->setColumnStretch(2, 1); // a value stands beside its name, however wide the window is
     grid->setHorizontalSpacing(16);
     m_limits = new QScrollArea(this);
     m_limits->setFocusPolicy(Qt::NoFocus); // what is in it takes the keys, and is scrolled to
