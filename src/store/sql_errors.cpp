@@ -29,4 +29,15 @@ Phrase inWords(const SQLite::Exception &e) {
     }
 }
 
+void refuse(const std::filesystem::path &path, const Phrase &expected, const Phrase &found) {
+    throw InputError(path.filename().string(), expected, found);
+}
+
+Phrase notAsDigested(const std::string &chapter) {
+    return {MARKED("found.not_as_digested",
+                   "damage: {a} is not what its digest says; 'job export --salvage' reads what can be read"),
+            {},
+            {chapter}};
+}
+
 } // namespace wheelwright

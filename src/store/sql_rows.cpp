@@ -526,6 +526,10 @@ void writeDigests(SQLite::Database &db) {
     writeDigest(db, digestChapter, digestOfDigests(Reader(db, "SELECT chapter, value FROM digest").rows()));
 }
 
+int pragmaNumber(SQLite::Database &db, const char *name) {
+    return db.execAndGet(std::string("PRAGMA ") + name).getInt();
+}
+
 std::int64_t lastAction(SQLite::Database &db) {
     return db.execAndGet("SELECT coalesce(max(id), 0) FROM action").getInt64();
 }

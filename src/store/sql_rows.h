@@ -72,6 +72,9 @@ class RowWriter {
 /// Digests of all chapters, anew.
 void writeDigests(SQLite::Database &db);
 
+/// PRAGMA application_id, user_version, data_version …
+int pragmaNumber(SQLite::Database &db, const char *name);
+
 /// 0: there is none.
 std::int64_t lastAction(SQLite::Database &db);
 

@@ -3,7 +3,6 @@
 
 #include "core/base/error.h"
 
-#include <array>
 #include <charconv>
 #include <cmath>
 

@@ -49,14 +49,4 @@ void Table2D::setOrigins(std::vector<CellOrigin> origins) {
     if (origins != m_cells->origins) edited().origins = std::move(origins);
 }
 
-bool identical(const Table2D &a, const Table2D &b) {
-    if (!(a == b)) return false;
-    if (a.shares(b) || a.origins() == b.origins()) return true;
-    const auto all = [](const Table2D &t) { // none recorded is the same as all unknown
-        return t.origins().empty() ? std::vector<CellOrigin>(t.cells().size(), CellOrigin::unknown)
-                                   : t.origins();
-    };
-    return all(a) == all(b);
-}
-
 } // namespace wheelwright

@@ -88,7 +88,4 @@ class Table2D {
     std::shared_ptr<Cells> m_cells;
 };
 
-/// The same numbers that come from the same places.
-bool identical(const Table2D &a, const Table2D &b);
-
 } // namespace wheelwright

@@ -2,8 +2,6 @@
 #pragma once
 #include "core/tables/table2d.h"
 
-#include <string_view>
-
 namespace wheelwright {
 
 /// What is typed into a table: "=14" or "14" sets, "+2" and "-2" add, "*1.03" multiplies.
