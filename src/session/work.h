@@ -146,6 +146,8 @@ class Work : public WorkSignals {
                 outcome->result = work->task(control);
             } catch (const InputError &e) {
                 outcome->error = text(e.words());
+            } catch (const std::exception &e) { // too little memory, say: no reason to take the window along
+                outcome->error = text(std::string_view(e.what()));
             }
             return outcome;
         }));

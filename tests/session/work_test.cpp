@@ -6,6 +6,7 @@
 #include <QSignalSpy>
 
 #include <atomic>
+#include <stdexcept>
 
 using namespace wheelwright;
 
@@ -16,6 +17,7 @@ class WorkTest : public QObject {
     void aResultComesWithItsVersion();
     void theNewestWins();
     void anErrorIsAValue();
+    void whateverIsThrownIsAnError();
     void whatIsCancelledComesToNothing();
     void progressIsSaidOnlyWhileWanted();
     void longWorkIsAnnounced();
@@ -74,6 +76,18 @@ void WorkTest::anErrorIsAValue() {
     QVERIFY(finished.wait());
     QVERIFY(work.error().isEmpty());
     QCOMPARE(*work.result(), 5);
+}
+
+void WorkTest::whateverIsThrownIsAnError() {
+    Work<int> work;
+    QSignalSpy finished(&work, &WorkSignals::finished);
+    work.start(1, [](const WorkControl &) -> int { throw std::length_error("too long"); });
+    QVERIFY(finished.wait());
+    QVERIFY(!work.result());
+    QCOMPARE(work.error(), QStringLiteral("too long"));
+    work.start(2, [](const WorkControl &) { return 2; });
+    QVERIFY(finished.wait());
+    QVERIFY(work.error().isEmpty() && *work.result() == 2);
 }
 
 void WorkTest::whatIsCancelledComesToNothing() {
