@@ -4785,13 +4785,6 @@
     </message>
 </context>
 <context>
-    <name>differences</name>
-    <message>
-        <source>What differs</source>
-        <translation>Was sich unterscheidet</translation>
-    </message>
-</context>
-<context>
     <name>differences.changed</name>
     <message>
         <source>{A}: {B}</source>
@@ -35366,6 +35359,25 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     </message>
 </context>
 <context>
+    <name>wheelwright::SalvagedDialog</name>
+    <message>
+        <source>Read from a damaged job</source>
+        <translation>Aus einem beschädigten Auftrag gelesen</translation>
+    </message>
+    <message>
+        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them. Samples of logs are not read: bring the logs in again.</source>
+        <translation>%1 enthält, was sich lesen ließ; die beschädigte Datei ist, wie sie war. Die Zahlen durchsehen, die anstelle des Verlorenen stehen, bevor etwas mit ihnen läuft. Messwerte von Logs werden nicht gelesen: die Logs neu aufnehmen.</translation>
+    </message>
+    <message>
+        <source>What is lost</source>
+        <translation>Was verloren ist</translation>
+    </message>
+    <message>
+        <source>Nothing: all of it could be read.</source>
+        <translation>Nichts: alles ließ sich lesen.</translation>
+    </message>
+</context>
+<context>
     <name>wheelwright::SeatMap</name>
     <message>
         <source>Where it has been since</source>
@@ -36082,6 +36094,18 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     <message>
         <source>Formulas</source>
         <translation>Formeln</translation>
+    </message>
+    <message>
+        <source>Read what is left of a damaged job</source>
+        <translation>Lesen, was von einem beschädigten Auftrag übrig ist</translation>
+    </message>
+    <message>
+        <source> salvaged</source>
+        <translation> gerettet</translation>
+    </message>
+    <message>
+        <source>Read a dama&amp;ged job…</source>
+        <translation>Beschädi&amp;gten Auftrag lesen…</translation>
     </message>
 </context>
 <context>

@@ -4785,13 +4785,6 @@
     </message>
 </context>
 <context>
-    <name>differences</name>
-    <message>
-        <source>What differs</source>
-        <translation>Qué difiere</translation>
-    </message>
-</context>
-<context>
     <name>differences.changed</name>
     <message>
         <source>{A}: {B}</source>
@@ -35366,6 +35359,25 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     </message>
 </context>
 <context>
+    <name>wheelwright::SalvagedDialog</name>
+    <message>
+        <source>Read from a damaged job</source>
+        <translation>Leído de un trabajo dañado</translation>
+    </message>
+    <message>
+        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them. Samples of logs are not read: bring the logs in again.</source>
+        <translation>%1 contiene lo que se pudo leer; el archivo dañado está como estaba. Revisar los números que están en lugar de lo perdido antes de que algo funcione con ellos. Las muestras de los registros no se leen: incorporar los registros de nuevo.</translation>
+    </message>
+    <message>
+        <source>What is lost</source>
+        <translation>Lo que se perdió</translation>
+    </message>
+    <message>
+        <source>Nothing: all of it could be read.</source>
+        <translation>Nada: se pudo leer todo.</translation>
+    </message>
+</context>
+<context>
     <name>wheelwright::SeatMap</name>
     <message>
         <source>Where it has been since</source>
@@ -36082,6 +36094,18 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     <message>
         <source>Formulas</source>
         <translation>Fórmulas</translation>
+    </message>
+    <message>
+        <source>Read what is left of a damaged job</source>
+        <translation>Leer lo que queda de un trabajo dañado</translation>
+    </message>
+    <message>
+        <source> salvaged</source>
+        <translation> rescatado</translation>
+    </message>
+    <message>
+        <source>Read a dama&amp;ged job…</source>
+        <translation>Leer un trabajo &amp;dañado…</translation>
     </message>
 </context>
 <context>

@@ -87,11 +87,18 @@ TableEnd endOf(TableSide side) {
                                     : TableEnd::blended;
 }
 
+/// A job file that was opened, or what could be read of a damaged one and where that goes.
+struct Session::Opened {
+    std::shared_ptr<JobStore> store;
+    std::shared_ptr<const JobStore::Salvage> salvage;
+    fs::path target;
+};
+
 Session::Session(Clock clock, QObject *parent)
     : QObject(parent), m_clock(std::move(clock)), m_none(newJob("")),
       m_study(std::make_shared<const Study>(m_none)),
       m_verdictWork(std::make_unique<Work<std::shared_ptr<const Verdict>>>()),
-      m_opening(std::make_unique<Work<std::shared_ptr<JobStore>>>(WorkSignals::Length::lengthy)),
+      m_opening(std::make_unique<Work<Opened>>(WorkSignals::Length::lengthy)),
       m_evidence(new Evidence(*this)), m_runBook(new RunBook(*this)), m_live(new LiveSeat(*this)),
       m_training(new TrainingRoom(*this)) {
     connect(m_opening.get(), &WorkSignals::finished, this, [this] { takeOpened(); });
@@ -154,8 +161,15 @@ bool Session::isOpen(const fs::path &path) const {
 // A connection may go from thread to thread, one after the other: it is used by one at a time.
 void Session::beginOpening(const fs::path &path) {
     if (isOpen(path)) return emit jobOpened(QString::fromStdString(path.string()));
-    m_opening->start(
-        0, [path](const WorkControl &) { return std::make_shared<JobStore>(JobStore::open(path)); });
+    m_opening->start(0, [path](const WorkControl &) {
+        return Opened{std::make_shared<JobStore>(JobStore::open(path)), {}, {}};
+    });
+}
+
+void Session::beginSalvaging(const fs::path &damaged, const fs::path &target) {
+    m_opening->start(0, [damaged, target](const WorkControl &) {
+        return Opened{nullptr, std::make_shared<JobStore::Salvage>(JobStore::salvage(damaged)), target};
+    });
 }
 
 void Session::cancelOpening() {
@@ -168,12 +182,27 @@ WorkSignals &Session::opening() {
 
 void Session::takeOpened() {
     const QString error = m_opening->error();
-    const auto store = m_opening->result() ? *m_opening->result() : nullptr;
+    const Opened opened = m_opening->result() ? *m_opening->result() : Opened{};
     m_opening->forget();
-    if (!store) return emit problem(error);
-    const QString path = QString::fromStdString(store->path().string());
-    adopt(std::move(*store));
+    if (opened.salvage) return takeSalvaged(opened);
+    if (!opened.store) return emit problem(error);
+    const QString path = QString::fromStdString(opened.store->path().string());
+    adopt(std::move(*opened.store));
     emit jobOpened(path);
+}
+
+// The new file is made only now: one that was cancelled has left nothing.
+void Session::takeSalvaged(const Opened &opened) {
+    try {
+        createJob(opened.target, opened.salvage->job);
+    } catch (const InputError &e) {
+        return emit problem(text(e.words()));
+    }
+    QStringList lost;
+    for (const Phrase &what : opened.salvage->lost)
+        lost << text(what, m_units);
+    emit jobOpened(QString::fromStdString(opened.target.string()));
+    emit salvaged(lost);
 }
 
 void Session::createJob(const fs::path &path, const Job &job) {

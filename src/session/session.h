@@ -59,6 +59,9 @@ class Session : public QObject {
     void beginOpening(const std::filesystem::path &path);
     void cancelOpening();
     WorkSignals &opening();
+    /// Reads what can be read of a damaged file, as opening does, and makes a new job of it: jobOpened(),
+    /// then salvaged(). The damaged file stays as it is.
+    void beginSalvaging(const std::filesystem::path &damaged, const std::filesystem::path &target);
     void createJob(const std::filesystem::path &path, const Job &job);
     /// logs: files that belong to it and come in with it, and what is known of each.
     struct LogFile {
@@ -183,6 +186,7 @@ class Session : public QObject {
     void jobLeaving();                        ///< the open one will be closed
     void jobReplaced();                       ///< another job, or none
     void jobOpened(const QString &path);      ///< that beginOpening() was asked for
+    void salvaged(const QStringList &lost);   ///< what of it could not be read, and what stands there now
     void jobChanged(const JobChange &change); ///< the open job differs, by this
     void stateChanged();                      ///< stateText()
     void contentChanged();
@@ -196,8 +200,10 @@ class Session : public QObject {
 
   private:
     friend class ChangeCommand;
+    struct Opened;
     void adopt(JobStore store);
     void takeOpened();
+    void takeSalvaged(const Opened &opened);
     void leave();
     void tidy();
     bool isOpen(const std::filesystem::path &path) const;
@@ -218,7 +224,7 @@ class Session : public QObject {
     std::shared_ptr<const Study> m_study;
     QUndoStack m_undo;
     std::unique_ptr<Work<std::shared_ptr<const Verdict>>> m_verdictWork;
-    std::unique_ptr<Work<std::shared_ptr<JobStore>>> m_opening;
+    std::unique_ptr<Work<Opened>> m_opening;
     std::uint64_t m_version = 0;
     std::shared_ptr<const Verdict> m_verdict;
     double m_content = 0;

@@ -7,6 +7,7 @@
 #include "ui/line/line_panel.h"
 #include "ui/new_job_dialog.h"
 #include "ui/rail.h"
+#include "ui/salvaged_dialog.h"
 #include "ui/text.h"
 #include "ui/text_size.h"
 #include "ui/theme.h"
@@ -36,7 +37,6 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QSettings>
-#include <QShortcut>
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QStatusBar>
@@ -162,6 +162,12 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
 
     connect(&session, &Session::problem, m_notice, &NoticeBar::say);
     connect(&session, &Session::jobOpened, this, &Shell::remember);
+    connect(&session, &Session::salvaged, this, [this](const QStringList &lost) {
+        const QString file = QFileInfo(QString::fromStdString(m_session.path().string())).fileName();
+        auto *dialog = new SalvagedDialog(lost, file, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
+    });
     auto *opening = new WorkBar(
         session.opening(), [this] { m_session.cancelOpening(); }, this);
     constexpr int asHighAsTheBar = 22;
@@ -411,6 +417,15 @@ void Shell::chooseJob() {
     const QString path =
         QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Jobs (*.wwjob);;All files (*)"));
     if (!path.isEmpty()) openPath(path);
+}
+
+void Shell::salvageJob() {
+    const QString damaged = QFileDialog::getOpenFileName(this, tr("Read what is left of a damaged job"), {},
+                                                         tr("Jobs (*.wwjob);;All files (*)"));
+    if (damaged.isEmpty()) return;
+    const QFileInfo info(damaged);
+    const QString target = freeName(info.absolutePath(), info.completeBaseName() + tr(" salvaged"));
+    m_session.beginSalvaging(toPath(damaged), toPath(target));
 }
 
 void Shell::importFile() {

@@ -96,6 +96,7 @@ class Shell : public QMainWindow {
     void openOther(const QString &path);
     void newJob();
     void chooseJob();
+    void salvageJob(); ///< of a damaged one that is chosen
     void importFile();
     void exportJob();
     void exportTable();

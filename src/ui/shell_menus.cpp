@@ -16,7 +16,6 @@
 #include <QApplication>
 #include <QInputDialog>
 #include <QMenuBar>
-#include <QSettings>
 #include <QStackedWidget>
 #include <QStatusBar>
 
@@ -57,6 +56,7 @@ void Shell::makeFileMenu() {
     addAction(file, tr("&New job…"), QKeySequence::New, [this] { newJob(); });
     addAction(file, tr("&Open job…"), QKeySequence::Open, [this] { chooseJob(); });
     m_recent = file->addMenu(tr("Open &recent"));
+    addAction(file, tr("Read a dama&ged job…"), {}, [this] { salvageJob(); });
     addAction(file, tr("Open the &demo job"), {}, [this] { openDemo(); });
     addAction(file, tr("Open the mechanical demo &job"), {}, [this] { openDemo(QStringLiteral("moorhen")); });
     addAction(file, tr("Open the demo job &without a content sensor"), {},

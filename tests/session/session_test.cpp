@@ -57,6 +57,8 @@ class SessionTest : public QObject {
     void copiesInTheShownUnit();
     void tableFilesGoOutAndIn();
     void aBadFileLeavesTheJobAlone();
+    void aDamagedJobIsReadIntoANewOne();
+    void whatCannotBeSalvagedIsSaid();
     void secondSessionIsReadOnly();
     void cursorSurvivesOtherAxes();
     void foundCellsLieOnTheBaseTable();
@@ -357,6 +359,46 @@ void SessionTest::aBadFileLeavesTheJobAlone() {
     EXPECT_INPUT_ERROR(m_session->openJob(file("bad.csv")), "another kind");
     EXPECT_INPUT_ERROR(m_session->exportJob("/nowhere/at/all.json"), "written");
     QVERIFY(m_session->job() == before && m_session->hasJob());
+}
+
+// One letter of the file is another: it is refused whole, and what is left of it becomes another job.
+void SessionTest::aDamagedJobIsReadIntoANewOne() {
+    QVERIFY(m_session->perform(QStringLiteral("x"), [](Job &j) { j.notes = "never seen before"; }));
+    const Job before = m_session->job();
+    m_session->closeJob();
+    std::ifstream in(file("a.wwjob"), std::ios::binary);
+    std::string bytes(std::istreambuf_iterator<char>(in), {});
+    bytes[bytes.find("never seen before")] = 'f';
+    write("a.wwjob", QByteArray::fromStdString(bytes));
+    EXPECT_INPUT_ERROR(m_session->openJob(file("a.wwjob")), "damage");
+    QSignalSpy opened(m_session.get(), &Session::jobOpened), salvaged(m_session.get(), &Session::salvaged);
+    m_session->beginSalvaging(file("a.wwjob"), file("a salvaged.wwjob"));
+    QVERIFY(salvaged.wait());
+    QCOMPARE(opened.size(), 1);
+    QVERIFY(m_session->path() == file("a salvaged.wwjob") && !m_session->readOnly());
+    const QStringList lost = salvaged.front().front().toStringList();
+    QVERIFY(!lost.isEmpty());
+    Job after = m_session->job();
+    QCOMPARE(after.notes, std::string("fever seen before"));
+    after.notes = before.notes;
+    QVERIFY(after == before);
+    std::ifstream again(file("a.wwjob"), std::ios::binary);
+    QVERIFY(std::string(std::istreambuf_iterator<char>(again), {}) == bytes);
+}
+
+void SessionTest::whatCannotBeSalvagedIsSaid() {
+    const Job before = m_session->job();
+    write("b.wwjob", "not a job at all");
+    QSignalSpy problems(m_session.get(), &Session::problem), salvaged(m_session.get(), &Session::salvaged);
+    m_session->beginSalvaging(file("b.wwjob"), file("b salvaged.wwjob"));
+    QVERIFY(problems.wait());
+    QVERIFY(!QFile::exists(path("b salvaged.wwjob")));
+    // A name that is taken is not written over.
+    m_session->beginSalvaging(file("a.wwjob"), file("b.wwjob"));
+    QVERIFY(problems.wait());
+    QCOMPARE(problems.size(), 2);
+    QCOMPARE(salvaged.size(), 0);
+    QVERIFY(m_session->job() == before && m_session->path() == file("a.wwjob"));
 }
 
 void SessionTest::secondSessionIsReadOnly() {

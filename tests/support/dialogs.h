@@ -5,6 +5,7 @@
 #include "ui/finder.h"
 #include "ui/help_window.h"
 #include "ui/new_job_dialog.h"
+#include "ui/salvaged_dialog.h"
 #include "ui/views/evidence/log_import_dialog.h"
 #include "ui/views/flow/injector_change_dialog.h"
 #include "ui/views/runs/run_import_dialog.h"
@@ -44,6 +45,8 @@ inline int eachDialog(TestWindow &window, const std::function<void(const QString
     Session &session = window.session;
     NewJobDialog fresh(session, &shell);
     showIt("new job", fresh);
+    SalvagedDialog salvaged({QStringLiteral("2")}, QStringLiteral("1.wwjob"), &shell);
+    showIt("salvaged", salvaged);
     LogImportDialog logs(session, {QStringLiteral(SOURCE_DIR "/data/demo/logs/thistle-e78-pulls.csv")},
                          &shell);
     showIt("bring in a log", logs);

@@ -9,6 +9,7 @@
 #include "support/test_main.h"
 #include "ui/finder.h"
 #include "ui/help_window.h"
+#include "ui/salvaged_dialog.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
 #include "ui/views/job/job_view.h"
@@ -20,21 +21,20 @@
 #include "ui/widgets/notice_bar.h"
 #include "ui/widgets/working_panel.h"
 
-#include <QAbstractItemModelTester>
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
 #include <QDialog>
 #include <QFile>
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenuBar>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSettings>
-#include <QTableView>
-#include <QTableWidget>
 #include <QTemporaryDir>
-#include <QToolButton>
+#include <QTimer>
 
 #include <set>
 
@@ -90,6 +90,7 @@ class ShellTest : public QObject {
     void droppedTableIsImported();
     void closeAndReopen();
     void fieldsTakeOtherUnits();
+    void aDamagedJobIsReadIntoANewOne();
     void unitsMenuChangesEverything();
     void boardByKeyboardAndMouse();
     void workingPanelLeadsToItsInputs();
@@ -567,6 +568,36 @@ void ShellTest::fieldsTakeOtherUnits() {
     shape->setFocus();
     QTest::keyClick(shape, Qt::Key_Down);
     QVERIFY(m_session->job().calibration.of(CalibratedQuantity::spark).shape == WeightShape::straight);
+}
+
+void ShellTest::aDamagedJobIsReadIntoANewOne() {
+    openDemo();
+    m_session->closeJob();
+    QFile damaged(path("thistle.wwjob"));
+    QVERIFY(damaged.open(QIODevice::ReadWrite));
+    const auto at = damaged.readAll().indexOf("Hill-climb");
+    QVERIFY(at > 0 && damaged.seek(at) && damaged.putChar('M'));
+    damaged.close();
+    m_shell->openPath(path("thistle.wwjob"));
+    QTRY_VERIFY(m_shell->notice().sentence().contains(QStringLiteral("damage")));
+    QTimer answer; // the file is chosen by its name
+    connect(&answer, &QTimer::timeout, this, [this] {
+        auto *dialog = qobject_cast<QFileDialog *>(QApplication::activeModalWidget());
+        if (!dialog) return;
+        auto *name = dialog->findChild<QLineEdit *>();
+        name->setText(path("thistle.wwjob"));
+        QTest::keyClick(name, Qt::Key_Return);
+    });
+    answer.start(50);
+    action(QStringLiteral("damaged job"))->trigger();
+    answer.stop();
+    const auto said = [this] { return m_shell->findChild<SalvagedDialog *>(); };
+    QTRY_VERIFY(said());
+    QVERIFY(m_session->path().filename() == "thistle salvaged.wwjob");
+    QVERIFY(m_session->job().notes.starts_with("Mill-climb"));
+    QVERIFY(!said()->findChild<QPlainTextEdit *>()->toPlainText().isEmpty());
+    QTest::keyClick(said(), Qt::Key_Escape);
+    QTRY_VERIFY(!said());
 }
 
 void ShellTest::unitsMenuChangesEverything() {
