@@ -55,6 +55,7 @@ class BenchTest : public QObject {
     void filesGoOutAndIn();
     void differenceToAnotherFuel();
     void whatNobodySaidIsOpen();
+    void theDrawerIsThereTheNextTime();
     void anotherJobBringsTheFourBack();
 
   private:
@@ -521,6 +522,19 @@ void BenchTest::whatNobodySaidIsOpen() {
     settle();
     QVERIFY(colour({1, 1}) != theme().paper);
     QCOMPARE(colour({2, 1}), theme().paper);
+}
+
+void BenchTest::theDrawerIsThereTheNextTime() {
+    const auto openNextTime = [&] {
+        Session second(TestWindow::fixedTime);
+        Shell next(second, m_window->settings);
+        return !static_cast<TablesView *>(next.view(QStringLiteral("tables")))->drawer().isHidden();
+    };
+    QVERIFY(!openNextTime());
+    QTest::keyClick(&m_window->shell, Qt::Key_T, Qt::ControlModifier);
+    QVERIFY(openNextTime());
+    QTest::keyClick(&m_window->shell, Qt::Key_T, Qt::ControlModifier);
+    QVERIFY(!openNextTime());
 }
 
 void BenchTest::anotherJobBringsTheFourBack() {

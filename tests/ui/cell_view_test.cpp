@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
+#include "core/live/practice_frames.h"
+#include "formats/can_map_json.h"
 #include "formats/job_json.h"
 #include "session/live_seat.h"
 #include "session/training_room.h"
@@ -15,12 +17,12 @@
 #include "ui/widgets/working_panel.h"
 
 #include <QComboBox>
+#include <QFile>
+#include <QLineEdit>
 #include <QStandardPaths>
 #include <QTableWidget>
 
 #include <SQLiteCpp/SQLiteCpp.h>
-
-#include <csignal>
 
 void wheelwrightResources() {
     Q_INIT_RESOURCE(resources);
@@ -67,6 +69,7 @@ class CellViewTest : public QObject {
     void rolesArePutRight();
     void closingTheJobEndsEverything();
     void aBusThatIsNoneIsRefused();
+    void theLastBusIsOfferedAgain();
     void aScenarioIsSolved();
     void aScenarioThatIsLeftIsOver();
 
@@ -243,7 +246,7 @@ void CellViewTest::anotherReadingIsKept() {
     seat().choose(six);
     emit seat().chosenChanged(); // as choosing in the menu does
     QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray(),
-             six.join(u' ').toUtf8() + "|");
+             six.join(u' ').toUtf8() + "||");
     Shell other(m_window->session, m_window->settings);
     other.showStation(QStringLiteral("cell"));
     QCOMPARE(static_cast<CellView *>(other.view(QStringLiteral("cell")))->seat().chosen(), six);
@@ -296,6 +299,41 @@ void CellViewTest::aBusThatIsNoneIsRefused() {
     EXPECT_INPUT_ERROR(live().listenByFile("socketcan:can0", "/no/such/file"), "/no/such/file");
 }
 
+// What is refused is not kept.
+void CellViewTest::theLastBusIsOfferedAgain() {
+    const QString map = m_window->path("a|map.json");
+    QFile file(map);
+    QVERIFY(file.open(QIODevice::WriteOnly) && file.write(canMapToJson(practiceCanMap()).c_str()) > 0);
+    file.close();
+    const auto named = [](QWidget &page, const char *name) {
+        for (auto *line : page.findChildren<QLineEdit *>())
+            if (line->accessibleName() == QLatin1String(name)) return line;
+        return static_cast<QLineEdit *>(nullptr);
+    };
+    const auto nextTime = [&] {
+        Session second(TestWindow::fixedTime);
+        Shell next(second, m_window->settings);
+        EnginePage &page = static_cast<CellView *>(next.view(QStringLiteral("cell")))->engine();
+        return QStringList{page.findChildren<QComboBox *>().at(2)->currentData().toString(),
+                           named(page, "Interface or port")->text(),
+                           named(page, "Map of the frames")->text()};
+    };
+    m_view->showEngine();
+    settle();
+    EnginePage &page = m_view->engine();
+    auto *kind = page.findChildren<QComboBox *>().at(2);
+    kind->setCurrentIndex(kind->findData(QStringLiteral("virtual:")));
+    named(page, "Interface or port")->setText(QStringLiteral("4711"));
+    clickButton(page, QStringLiteral("Listen")); // without a map
+    const QStringList usual{QStringLiteral("socketcan:"), QStringLiteral("can0"), QString()};
+    QCOMPARE(nextTime(), usual);
+    named(page, "Map of the frames")->setText(map);
+    clickButton(page, QStringLiteral("Listen"));
+    live().leave();
+    const QStringList last{QStringLiteral("virtual:"), QStringLiteral("4711"), map};
+    QCOMPARE(nextTime(), last);
+}
+
 void CellViewTest::aScenarioIsSolved() {
     m_view->showTrainer();
     settle();
@@ -333,7 +371,7 @@ void CellViewTest::aScenarioIsSolved() {
     QVERIFY(page.words().contains(QStringLiteral("It was: Throttle sensor unplugged.")));
     QVERIFY(!live().practising());
     QCOMPARE(page.progress(), QStringList{QStringLiteral("throttle_unplugged=95+")});
-    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray().split('|').last(),
+    QCOMPARE(m_window->settings.value(QStringLiteral("view/cell")).toByteArray().split('|').at(1),
              QByteArray("throttle_unplugged=95+"));
     // Kept, and never made worse.
     page.setProgress(

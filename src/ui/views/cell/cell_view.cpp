@@ -30,6 +30,7 @@ CellView::CellView(Session &session, QWidget *parent)
     connect(m_trainer, &TrainerPage::seatWanted, this, &CellView::showSeat);
     connect(m_trainer, &TrainerPage::progressed, this, &View::keptChanged);
     connect(m_seat, &SeatPage::chosenChanged, this, &View::keptChanged);
+    connect(m_engine, &EnginePage::busListenedTo, this, &View::keptChanged);
 }
 
 void CellView::showEngine() {
@@ -50,7 +51,8 @@ bool CellView::showInput(const QString &) {
 
 QByteArray CellView::kept() const {
     return (m_seat->chosen().join(QLatin1Char(' ')) + QLatin1Char('|') +
-            m_trainer->progress().join(QLatin1Char(' ')))
+            m_trainer->progress().join(QLatin1Char(' ')) + QLatin1Char('|') +
+            m_engine->lastBus().join(QLatin1Char('\n')))
         .toUtf8();
 }
 
@@ -61,6 +63,7 @@ void CellView::keepFrom(const QByteArray &kept) {
     };
     m_seat->choose(part(0));
     m_trainer->setProgress(part(1));
+    m_engine->offerBus(all.section(QLatin1Char('|'), 2).split(QLatin1Char('\n'))); // a file may have a |
 }
 
 const ViewDefinition &cellView() {

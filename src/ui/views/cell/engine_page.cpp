@@ -24,8 +24,6 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 
@@ -215,10 +213,25 @@ void EnginePage::pour() {
     m_live.drive(QString::fromUtf8(QJsonDocument(step).toJson(QJsonDocument::Compact)));
 }
 
+void EnginePage::offerBus(const QStringList &last) {
+    if (last.size() != 2) return;
+    for (int i = 0; i < m_kind->count(); ++i) {
+        const QString kind = m_kind->itemData(i).toString();
+        if (!last.front().startsWith(kind)) continue;
+        m_kind->setCurrentIndex(i);
+        m_address->setText(last.front().mid(kind.size()));
+        m_map->setText(last.back());
+        m_lastBus = last;
+    }
+}
+
 void EnginePage::listen() {
+    const QStringList bus{m_kind->currentData().toString() + m_address->text().trimmed(),
+                          m_map->text().trimmed()};
     try {
-        m_live.listenByFile((m_kind->currentData().toString() + m_address->text().trimmed()).toStdString(),
-                            m_map->text().trimmed().toStdString());
+        m_live.listenByFile(bus.front().toStdString(), bus.back().toStdString());
+        m_lastBus = bus;
+        emit busListenedTo();
         emit seatWanted();
     } catch (const InputError &e) {
         m_session.report(text(e.words(), m_session.units()));

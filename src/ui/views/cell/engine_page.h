@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include <QStringList>
 #include <QWidget>
 
 class QComboBox;
@@ -21,9 +22,13 @@ class EnginePage : public QWidget {
     Q_OBJECT
   public:
     explicit EnginePage(Session &session, QWidget *parent = nullptr);
+    /// The bus that was listened to last, to be kept: its address and the file of its map; empty: none yet.
+    QStringList lastBus() const { return m_lastBus; }
+    void offerBus(const QStringList &last);
 
   signals:
     void seatWanted();
+    void busListenedTo();
 
   protected:
     void showEvent(QShowEvent *event) override;
@@ -50,6 +55,7 @@ class EnginePage : public QWidget {
                 *m_load = nullptr, *m_cool = nullptr, *m_pour = nullptr;
     QLabel *m_state = nullptr;
     QTableWidget *m_channels = nullptr;
+    QStringList m_lastBus;
     bool m_filling = false;
 };
 

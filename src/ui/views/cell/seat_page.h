@@ -5,7 +5,6 @@
 #include <QWidget>
 
 #include <array>
-#include <optional>
 
 class QCheckBox;
 class QLabel;

@@ -80,7 +80,7 @@ TablesView::TablesView(Session &session, QWidget *parent) : View(parent), m_sess
         m_drawer->lookAt({});
     });
     connect(m_drawer, &TableDrawer::closeWanted, this, [this] {
-        showDrawer(false);
+        chooseDrawer(false);
         toBench();
     });
     connect(m_drawer, &TableDrawer::benchWanted, this, [this] {
@@ -153,7 +153,7 @@ QLayout *TablesView::makeHead() {
     m_drawerButton = new QPushButton(tr("All tables"), this);
     m_drawerButton->setCheckable(true);
     m_drawerButton->setToolTip(tr("Corrections, ceilings, starting, cuts and the four below (Ctrl+T)"));
-    connect(m_drawerButton, &QPushButton::clicked, this, &TablesView::showDrawer);
+    connect(m_drawerButton, &QPushButton::clicked, this, &TablesView::chooseDrawer);
     head->addWidget(m_drawerButton);
     head->addSpacing(6);
     m_quantities = new QButtonGroup(this);
@@ -347,8 +347,23 @@ void TablesView::showDrawer(bool on) {
     shareWidth();
 }
 
+void TablesView::chooseDrawer(bool on) {
+    m_drawerChosen = on;
+    showDrawer(on);
+    emit keptChanged();
+}
+
+QByteArray TablesView::kept() const {
+    return m_drawerChosen ? "drawer" : "";
+}
+
+void TablesView::keepFrom(const QByteArray &kept) {
+    m_drawerChosen = kept == "drawer";
+    showDrawer(m_drawerChosen);
+}
+
 void TablesView::toggleDrawer() {
-    showDrawer(!m_drawer->isVisible());
+    chooseDrawer(!m_drawer->isVisible());
     if (m_drawer->isVisible())
         m_drawer->beginSearch();
     else

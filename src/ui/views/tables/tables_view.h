@@ -27,6 +27,8 @@ class TablesView : public View {
   public:
     explicit TablesView(Session &session, QWidget *parent = nullptr);
     bool showInput(const QString &link) override;
+    QByteArray kept() const override;
+    void keepFrom(const QByteArray &kept) override;
 
     void beginSearch();
     void toggleDifference();
@@ -50,6 +52,7 @@ class TablesView : public View {
     void refreshBench();
     void showMissing(TableKind kind);
     void showDrawer(bool on);
+    void chooseDrawer(bool on); ///< by hand: it is so the next time
     int besideDrawer() const;   ///< width that is left
     bool roomy() const;         ///< for all words in the head
     bool weightInWords() const; ///< there is room to say it
@@ -66,6 +69,7 @@ class TablesView : public View {
     Session &m_session;
     QButtonGroup *m_quantities;
     QPushButton *m_drawerButton;
+    bool m_drawerChosen = false;
     QPushButton *m_weight;
     QHBoxLayout *m_head = nullptr; ///< the first row
     QLabel *m_place;
