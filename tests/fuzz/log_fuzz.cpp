@@ -4,7 +4,6 @@
 #include "core/evidence/log_intake.h"
 #include "formats/log_import/log_import.h"
 
-#include <cmath>
 #include <cstdlib>
 
 using namespace wheelwright;
