@@ -33,10 +33,95 @@ double speedOfPeak(const Study &given, double content) {
     return e.rpm()[static_cast<std::size_t>(at - s.reach.begin())];
 }
 
+void explainBoostByDuty(const Job &job, LimitingPart part, double content, double kpa, Explanation &x) {
+    const char *limit = part == LimitingPart::dutyStop ? "flow.duty.stop" : "flow.duty.caution";
+    x.formula = MARKED("working.limit.formula", "highest peak p with max over rpm of duty(rpm, p(rpm)) ≤ "
+                                                "limit, p(rpm) as far under p as the boost "
+                                                "tables have it");
+    x.substituted = {MARKED("working.limit.numbers", "duty reaches {0} at {1}"),
+                     {{limitOf(job, limit), D::ratio}, {kpa, D::pressure}}};
+    x.inputs.push_back({"Q",
+                        MARKED("working.limit.from.injector_flow", "injector flow"),
+                        {job.injectors.flowCcMin, D::volumeFlow},
+                        "injectors.flow_cc_min"});
+    x.inputs.push_back({"lim",
+                        MARKED("working.limit.from.limit", "limit"),
+                        {limitOf(job, limit), D::ratio},
+                        "limit:" + std::string(limit)});
+    x.source = withOrigin(MARKED("working.limit.source",
+                                 "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; coldest intake air"),
+                          job, limit);
+    x.change = {
+        MARKED("working.limit.change", "Larger injectors, more rail pressure, or a richer limit of content."),
+        {}};
+}
+
+void explainBoostByPumps(const Study &study, double content, double kpa, Explanation &x) {
+    const Job &job = study.job();
+    x.formula =
+        MARKED("working.limit.formula.highest_p",
+               "highest peak p with demand(rpm, p(rpm)) · (1 + margin) ≤ pump flow(p(rpm)) at every rpm");
+    x.substituted = {
+        MARKED("working.limit.numbers.from_pumps", "{0} from the pumps at {1}"),
+        {{pumpFlowAt(job, {speedOfPeak(study, content), kpa}), D::flowLMin}, {kpa, D::pressure}}};
+    x.inputs.push_back(
+        {"m", MARKED("working.limit.from.margin", "margin"), {job.supply.margin, D::ratio}, "supply.margin"});
+    x.inputs.push_back({"n",
+                        MARKED("working.limit.from.pumps_fitted", "pumps fitted"),
+                        {static_cast<double>(job.supply.pumps.size()), D::count},
+                        "supply.pumps"});
+    x.source = MARKED("working.limit.source.pumps_data",
+                      "The pumps' data sheets, linear between their points; margin: common practice");
+    x.change = {MARKED("working.limit.change.another_pump",
+                       "Another pump beside it, more volts, or less pressure to work against."),
+                {}};
+}
+
+void explainBoostBySensor(const Job &job, Explanation &x) {
+    x.formula = MARKED("working.limit.formula.p_p", "p = p_min + share · (p_max − p_min)");
+    x.substituted = {MARKED("working.limit.numbers.of_to", "{0} of {1} to {2}"),
+                     {{limitOf(job, "boost.map_range.span"), D::ratio},
+                      {job.engine.mapSensorMinKpa, D::pressure},
+                      {job.engine.mapSensorMaxKpa, D::pressure}}};
+    x.inputs.push_back({"p_max",
+                        MARKED("working.limit.from.sensor_ends", "sensor ends at"),
+                        {job.engine.mapSensorMaxKpa, D::pressure},
+                        "engine.map_sensor_max_kpa"});
+    x.source = withOrigin(MARKED("working.limit.source.sensor_s", "The sensor's range"), job,
+                          "boost.map_range.span");
+    x.change = {MARKED("working.limit.change.sensor_longer", "A sensor with a longer range."), {}};
+}
+
+void explainBoostBySpring(const Job &job, Explanation &x) {
+    x.formula = MARKED("working.limit.formula.p_p_ambient", "p = p_ambient + ratio · spring");
+    x.substituted = {MARKED("working.limit.numbers.plain", "{0} + {1} · {2}"),
+                     {{job.conditions.ambientKpa, D::pressure},
+                      {limitOf(job, "boost.spring_ratio"), D::none},
+                      {job.boost.springKpa, D::pressureGauge}}};
+    x.inputs.push_back({"s",
+                        MARKED("working.limit.from.spring_measured", "spring, measured"),
+                        {job.boost.springKpa, D::pressureGauge},
+                        "boost.spring_kpa"});
+    x.source = withOrigin(MARKED("working.limit.source.common_practice", "Common practice"), job,
+                          "boost.spring_ratio");
+    x.change = {MARKED("working.limit.change.stiffer_spring", "A stiffer spring."), {}};
+}
+
+void explainBoostByEngine(const Job &job, double content, double kpa, Explanation &x) {
+    x.formula = MARKED("working.limit.formula.job_s", "the job's own curve over content");
+    x.substituted = {MARKED("working.limit.numbers.at", "{0} at {1}"),
+                     {{kpa, D::pressure}, {content, D::content}}};
+    x.inputs.push_back({"p",
+                        MARKED("working.limit.from.limit_here", "limit here"),
+                        {kpa, D::pressure},
+                        "engine.boost_limit_kpa"});
+    x.source = MARKED("working.limit.source.stated_job", "Stated in the job");
+    x.change = {MARKED("working.limit.change.head_rods", "Head, rods and gasket; not a number here."), {}};
+}
+
 } // namespace
 
 Explanation explainLimit(const Study &study, LimitingPart part, double content) {
-    const Job &job = study.job();
     Explanation x;
     const double kpa = boostAllowed(study, part, content);
     x.title = {MARKED("working.limit.title", "{A}: allowed"), {}, {}, {limitingPartTitle(part)}};
@@ -45,92 +130,22 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
     x.uncertainty = {MARKED("working.limit.uncertainty",
                             "As good as the tables at that load: they are held beyond their last row."),
                      {}};
-    const Injectors &inj = job.injectors;
     switch (part) {
     case LimitingPart::dutyCaution:
-    case LimitingPart::dutyStop: {
-        const char *limit = part == LimitingPart::dutyStop ? "flow.duty.stop" : "flow.duty.caution";
-        x.formula = MARKED("working.limit.formula", "highest peak p with max over rpm of duty(rpm, p(rpm)) ≤ "
-                                                    "limit, p(rpm) as far under p as the boost "
-                                                    "tables have it");
-        x.substituted = {MARKED("working.limit.numbers", "duty reaches {0} at {1}"),
-                         {{limitOf(job, limit), D::ratio}, {kpa, D::pressure}}};
-        x.inputs.push_back({"Q",
-                            MARKED("working.limit.from.injector_flow", "injector flow"),
-                            {inj.flowCcMin, D::volumeFlow},
-                            "injectors.flow_cc_min"});
-        x.inputs.push_back({"lim",
-                            MARKED("working.limit.from.limit", "limit"),
-                            {limitOf(job, limit), D::ratio},
-                            "limit:" + std::string(limit)});
-        x.source = withOrigin(MARKED("working.limit.source",
-                                     "Air: Heywood (1988) eq. 2.27; orifice law Q ∝ √Δp; coldest intake air"),
-                              job, limit);
-        x.change = {MARKED("working.limit.change",
-                           "Larger injectors, more rail pressure, or a richer limit of content."),
-                    {}};
+    case LimitingPart::dutyStop:
+        explainBoostByDuty(study.job(), part, content, kpa, x);
         break;
-    }
     case LimitingPart::pump:
-        x.formula =
-            MARKED("working.limit.formula.highest_p",
-                   "highest peak p with demand(rpm, p(rpm)) · (1 + margin) ≤ pump flow(p(rpm)) at every rpm");
-        x.substituted = {
-            MARKED("working.limit.numbers.from_pumps", "{0} from the pumps at {1}"),
-            {{pumpFlowAt(job, {speedOfPeak(study, content), kpa}), D::flowLMin}, {kpa, D::pressure}}};
-        x.inputs.push_back({"m",
-                            MARKED("working.limit.from.margin", "margin"),
-                            {job.supply.margin, D::ratio},
-                            "supply.margin"});
-        x.inputs.push_back({"n",
-                            MARKED("working.limit.from.pumps_fitted", "pumps fitted"),
-                            {static_cast<double>(job.supply.pumps.size()), D::count},
-                            "supply.pumps"});
-        x.source = MARKED("working.limit.source.pumps_data",
-                          "The pumps' data sheets, linear between their points; margin: common practice");
-        x.change = {MARKED("working.limit.change.another_pump",
-                           "Another pump beside it, more volts, or less pressure to work against."),
-                    {}};
+        explainBoostByPumps(study, content, kpa, x);
         break;
     case LimitingPart::mapSensor:
-        x.formula = MARKED("working.limit.formula.p_p", "p = p_min + share · (p_max − p_min)");
-        x.substituted = {MARKED("working.limit.numbers.of_to", "{0} of {1} to {2}"),
-                         {{limitOf(job, "boost.map_range.span"), D::ratio},
-                          {job.engine.mapSensorMinKpa, D::pressure},
-                          {job.engine.mapSensorMaxKpa, D::pressure}}};
-        x.inputs.push_back({"p_max",
-                            MARKED("working.limit.from.sensor_ends", "sensor ends at"),
-                            {job.engine.mapSensorMaxKpa, D::pressure},
-                            "engine.map_sensor_max_kpa"});
-        x.source = withOrigin(MARKED("working.limit.source.sensor_s", "The sensor's range"), job,
-                              "boost.map_range.span");
-        x.change = {MARKED("working.limit.change.sensor_longer", "A sensor with a longer range."), {}};
+        explainBoostBySensor(study.job(), x);
         break;
     case LimitingPart::springRatio:
-        x.formula = MARKED("working.limit.formula.p_p_ambient", "p = p_ambient + ratio · spring");
-        x.substituted = {MARKED("working.limit.numbers.plain", "{0} + {1} · {2}"),
-                         {{job.conditions.ambientKpa, D::pressure},
-                          {limitOf(job, "boost.spring_ratio"), D::none},
-                          {job.boost.springKpa, D::pressureGauge}}};
-        x.inputs.push_back({"s",
-                            MARKED("working.limit.from.spring_measured", "spring, measured"),
-                            {job.boost.springKpa, D::pressureGauge},
-                            "boost.spring_kpa"});
-        x.source = withOrigin(MARKED("working.limit.source.common_practice", "Common practice"), job,
-                              "boost.spring_ratio");
-        x.change = {MARKED("working.limit.change.stiffer_spring", "A stiffer spring."), {}};
+        explainBoostBySpring(study.job(), x);
         break;
     case LimitingPart::engine:
-        x.formula = MARKED("working.limit.formula.job_s", "the job's own curve over content");
-        x.substituted = {MARKED("working.limit.numbers.at", "{0} at {1}"),
-                         {{kpa, D::pressure}, {content, D::content}}};
-        x.inputs.push_back({"p",
-                            MARKED("working.limit.from.limit_here", "limit here"),
-                            {kpa, D::pressure},
-                            "engine.boost_limit_kpa"});
-        x.source = MARKED("working.limit.source.stated_job", "Stated in the job");
-        x.change = {MARKED("working.limit.change.head_rods", "Head, rods and gasket; not a number here."),
-                    {}};
+        explainBoostByEngine(study.job(), content, kpa, x);
         break;
     }
     return x;

@@ -33,6 +33,56 @@ class SparkMapMaker : public SparkDraft {
     }
 
   private:
+    // The search goes on from logs of the calibration as it is; older ones have been counted.
+    std::vector<std::shared_ptr<const LogReview>> ofTheCalibration() {
+        const std::string calibration = calibrationPrint(stateOf(m_study.job()));
+        std::vector<std::shared_ptr<const LogReview>> current;
+        for (const auto &log : m_basis.logs())
+            if (log->ranWith(calibration))
+                current.push_back(log);
+            else
+                sayUnused(log->info().name,
+                          MARKED("proposal.spark.older", "it ran with another calibration"));
+        return current;
+    }
+
+    static void put(const KnockCell &c, ProposedCell &out) {
+        out.state = c.knocks > 0 ? S::knocks : c.proposedDeg != c.nowDeg ? S::changed : S::kept;
+        out.now = c.nowDeg;
+        out.proposed = c.proposedDeg;
+        out.change = c.proposedDeg - c.nowDeg;
+        out.hits = c.hits;
+        out.steps = static_cast<int>(std::lround(c.search.steps));
+        out.said.push_back(c.next);
+        if (c.knocks > 0)
+            out.said.push_back({MARKED("proposal.cell.knock",
+                                       "knock began here {0} times, {1} were taken at the most, at {2} of "
+                                       "intake air and {3}"),
+                                {counted(c.knocks),
+                                 {c.retardDeg, Dimension::sparkAngle},
+                                 {c.intakeC, Dimension::temperature},
+                                 {c.worstContent, Dimension::content}}});
+        if (c.transient)
+            out.said.push_back(MARKED("proposal.cell.transient",
+                                      "it began while the throttle opened, and a sensor hears that too: "
+                                      "maybe false, and not acted on"));
+        if (c.carriedDeg > 0)
+            out.said.push_back({MARKED("proposal.cell.carried",
+                                       "{0} of retard came along from elsewhere: it is no verdict here"),
+                                {{c.carriedDeg, Dimension::sparkAngle}}});
+        out.said.push_back(
+            {MARKED("proposal.cell.steps", "Steps of the search, with this one: {0}; clean in a row: {1}"),
+             {counted(c.search.steps), counted(c.search.clean)}});
+    }
+
+    static void put(const BesideCell &b, ProposedCell &out) {
+        out.state = S::changed;
+        out.now = b.nowDeg;
+        out.proposed = b.proposedDeg;
+        out.change = b.proposedDeg - b.nowDeg;
+        out.said.push_back(b.next);
+    }
+
     void make() {
         m_out.dimension = Dimension::sparkAngle;
         KnockOptions how;
@@ -45,16 +95,7 @@ class SparkMapMaker : public SparkDraft {
             sweeps = sweepsIn(m_study, onThisFuel(m_study.job(), m_basis.logs()));
             how.sweeps = sweeps;
         }
-        // The search goes on from logs of the calibration as it is; older ones have been counted.
-        const std::string calibration = calibrationPrint(stateOf(m_study.job()));
-        std::vector<std::shared_ptr<const LogReview>> current;
-        for (const auto &log : m_basis.logs())
-            if (log->ranWith(calibration))
-                current.push_back(log);
-            else
-                sayUnused(log->info().name,
-                          MARKED("proposal.spark.older", "it ran with another calibration"));
-        const KnockProposal p = proposeSpark(m_study, current, how);
+        const KnockProposal p = proposeSpark(m_study, ofTheCalibration(), how);
         const Study &pressure = m_study.inPressure();
         const Table2D now = pressure.blended(CalibratedQuantity::spark, m_options.content);
         startCells(now.x(), now.y().points());
@@ -64,33 +105,7 @@ class SparkMapMaker : public SparkDraft {
         for (const KnockCell &c : p.cells) {
             ProposedCell &out =
                 m_out.cells[now.y().nearest(c.loadKpa) * now.x().size() + now.x().nearest(c.rpm)];
-            out.state = c.knocks > 0 ? S::knocks : c.proposedDeg != c.nowDeg ? S::changed : S::kept;
-            out.now = c.nowDeg;
-            out.proposed = c.proposedDeg;
-            out.change = c.proposedDeg - c.nowDeg;
-            out.hits = c.hits;
-            out.steps = static_cast<int>(std::lround(c.search.steps));
-            out.said.push_back(c.next);
-            if (c.knocks > 0)
-                out.said.push_back(
-                    {MARKED("proposal.cell.knock",
-                            "knock began here {0} times, {1} were taken at the most, at {2} of "
-                            "intake air and {3}"),
-                     {counted(c.knocks),
-                      {c.retardDeg, Dimension::sparkAngle},
-                      {c.intakeC, Dimension::temperature},
-                      {c.worstContent, Dimension::content}}});
-            if (c.transient)
-                out.said.push_back(MARKED("proposal.cell.transient",
-                                          "it began while the throttle opened, and a sensor hears that too: "
-                                          "maybe false, and not acted on"));
-            if (c.carriedDeg > 0)
-                out.said.push_back({MARKED("proposal.cell.carried",
-                                           "{0} of retard came along from elsewhere: it is no verdict here"),
-                                    {{c.carriedDeg, Dimension::sparkAngle}}});
-            out.said.push_back({MARKED("proposal.cell.steps",
-                                       "Steps of the search, with this one: {0}; clean in a row: {1}"),
-                                {counted(c.search.steps), counted(c.search.clean)}});
+            put(c, out);
             m_out.takes += c.proposedDeg != c.nowDeg;
             knocks += c.knocks;
             knocking += c.knocks > 0;
@@ -99,11 +114,7 @@ class SparkMapMaker : public SparkDraft {
         for (const BesideCell &b : p.beside) {
             ProposedCell &out =
                 m_out.cells[now.y().nearest(b.loadKpa) * now.x().size() + now.x().nearest(b.rpm)];
-            out.state = S::changed;
-            out.now = b.nowDeg;
-            out.proposed = b.proposedDeg;
-            out.change = b.proposedDeg - b.nowDeg;
-            out.said.push_back(b.next);
+            put(b, out);
             ++m_out.takes;
         }
         for (const KnockProposal::Unused &u : p.unused)

@@ -48,28 +48,22 @@ class Lines {
     FuelWorth &m_worth;
 };
 
-} // namespace
-
-FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const EstimateAt &asked) {
-    const SparkEstimator estimator(study);
-    const Job &job = study.job();
-    FuelWorth w;
-    w.here = estimator.at(point, asked);
-    w.base = estimator.at({job.calibration.baseContent, point.rpm, point.loadKpa}, asked);
-    w.sigmaDeg = estimateSigma(estimator, job, point).deg;
-    if (w.here.knock.kind == KnockLimit::Kind::never || w.base.knock.kind == KnockLimit::Kind::never)
-        return w;
-    const double from = degrees(w.base.knock), to = degrees(w.here.knock);
+// How fast the limit falls with pressure alone: the mixture stays.
+double degreesPerKpa(const SparkEstimator &estimator, const OperatingPoint &point, const EstimateAt &asked,
+                     double lambda) {
     const auto limitAt = [&](double loadKpa) {
-        EstimateAt same = asked; // the pressure alone: the mixture stays
-        same.lambda = w.here.breath.lambda;
+        EstimateAt same = asked;
+        same.lambda = lambda;
         return degrees(estimator.at({point.content, point.rpm, loadKpa}, same).knock);
     };
-    w.degPerKpa =
-        std::max(0.0, (limitAt(point.loadKpa - eitherSideKpa) - limitAt(point.loadKpa + eitherSideKpa)) /
-                          (2 * eitherSideKpa));
+    return std::max(0.0, (limitAt(point.loadKpa - eitherSideKpa) - limitAt(point.loadKpa + eitherSideKpa)) /
+                             (2 * eitherSideKpa));
+}
 
+// The fuel as a whole, and what of it is octane, sensitivity, cooling and burn.
+void addFuel(const SparkEstimator &estimator, const Job &job, const OperatingPoint &point, FuelWorth &w) {
     Lines lines(w);
+    const double from = degrees(w.base.knock), to = degrees(w.here.knock);
     const BlendProperties &f0 = w.base.breath.fuel, &f1 = w.here.breath.fuel;
     lines.add("content", MARKED("fuel_worth.content", "The fuel"),
               {"E₀",
@@ -129,7 +123,13 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
           MARKED("fuel_worth.burn_here", "burn of this fuel"),
           {w.here.trapped.burn.durationDeg, Dimension::sparkAngle},
           {}});
+}
 
+// What a richer mixture, cooler air and less compression are worth, each by itself.
+void addChanges(const SparkEstimator &estimator, const Job &job, const OperatingPoint &point,
+                const EstimateAt &asked, FuelWorth &w) {
+    Lines lines(w);
+    const double to = degrees(w.here.knock);
     const auto alone = [&](const char *id, const PhraseText &title, const ExplanationInput &is,
                            const ExplanationInput &becomes, const EstimateAt &changed) {
         lines.add(id, title, is, becomes, to, degrees(estimator.at(point, changed).knock));
@@ -169,6 +169,22 @@ FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const Estim
            {*change.compressionRatio, Dimension::none},
            {}},
           change);
+}
+
+} // namespace
+
+FuelWorth fuelWorth(const Study &study, const OperatingPoint &point, const EstimateAt &asked) {
+    const SparkEstimator estimator(study);
+    const Job &job = study.job();
+    FuelWorth w;
+    w.here = estimator.at(point, asked);
+    w.base = estimator.at({job.calibration.baseContent, point.rpm, point.loadKpa}, asked);
+    w.sigmaDeg = estimateSigma(estimator, job, point).deg;
+    if (w.here.knock.kind == KnockLimit::Kind::never || w.base.knock.kind == KnockLimit::Kind::never)
+        return w;
+    w.degPerKpa = degreesPerKpa(estimator, point, asked, w.here.breath.lambda);
+    addFuel(estimator, job, point, w);
+    addChanges(estimator, job, point, asked, w);
     return w;
 }
 
