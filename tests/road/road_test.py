@@ -52,11 +52,12 @@ def drive(asked):
 
 
 def numbers(row):
-    """Over all contents: λ at driven and never driven ones, spark, boost, and what was said wrongly."""
+    """Over all contents: λ and spark at driven and never driven ones, boost, and what was said wrongly."""
     out = {}
     for name, driven in (("driven", True), ("never", False)):
         of = [t for t in row["told"] if t["driven"] == driven]
         out["lambda_" + name] = truth.weighted([p for t in of for p in t["lambda"]])[1]
+        out["spark_" + name] = truth.weighted([p for t in of for p in t["spark"]])[1]
         out["worst_" + name] = max((abs(truth.weighted(t["lambda"])[0]) for t in of if t["lambda"]), default=None)
     spark = [p for t in row["told"] for p in t["spark"]]
     out["spark"] = truth.weighted(spark)[0]
@@ -77,11 +78,11 @@ def line(row):
     n = numbers(row)
     how = f"destroyed by {row['destroyed']}" if row["destroyed"] else row["ended"]
     return (f"| {row['kind']} | {row['seed']} | {row['pulls']} | {row['litres']:.0f} | {row['money']:.0f} | {row['worn']:.2f} | {text(n['lambda_driven'], scale=100)} | {text(n['lambda_never'], scale=100)} | "
-            f"{text(n['worst_never'], scale=100)} | {text(n['spark'], '{:+.1f}')} | {text(n['spark_within'], '{:.0f}', 100)} | {text(n['spark_over'], '{:.0f}', 100)} | {text(n['boost'])} | {n['false_held']} | {len(row['found'])} | {how[:160]} |")
+            f"{text(n['worst_never'], scale=100)} | {text(n['spark'], '{:+.1f}')} | {text(n['spark_driven'])} | {text(n['spark_never'])} | {text(n['spark_within'], '{:.0f}', 100)} | {text(n['spark_over'], '{:.0f}', 100)} | {text(n['boost'])} | {n['false_held']} | {len(row['found'])} | {how[:160]} |")
 
 
-HEAD = ("| kind | seed | pulls | litres | money | worn | λ driven, % | λ between, % | worst content, % | spark, ° | within 1.5°, % | over by 1.5°, % | boost off, kPa | false held | faults found | how it ended |\n"
-        "|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|")
+HEAD = ("| kind | seed | pulls | litres | money | worn | λ driven, % | λ between, % | worst content, % | spark, ° | spark driven, ° | spark between, ° | within 1.5°, % | over by 1.5°, % | boost off, kPa | false held | faults found | how it ended |\n"
+        "|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|")
 
 
 def show(row):
