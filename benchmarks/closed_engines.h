@@ -6,11 +6,8 @@
 #include "formats/job_json.h"
 #include "support/practice_log.h"
 
-#include <algorithm>
 #include <array>
-#include <cmath>
 #include <cstdio>
-#include <cstdlib>
 #include <fstream>
 #include <map>
 #include <sstream>

@@ -7,7 +7,6 @@
 #include "core/study/pour_request.h"
 #include "core/study/school.h"
 #include "core/study/spark_estimate.h"
-#include "core/tables/table_series.h"
 #include "core/verify/verdict.h"
 #include "formats/job_json.h"
 #include "support/random_job.h"
@@ -120,7 +119,8 @@ void lookUpASeries(benchmark::State &state) {
         y[i] = load(random);
     }
     for (auto _ : state) {
-        lookUpSeries(table, x, y, out);
+        for (std::size_t i = 0; i < points; ++i)
+            out[i] = table.lookup(x[i], y[i]).value;
         benchmark::DoNotOptimize(out.data());
     }
 }
@@ -210,7 +210,7 @@ void estimateElevenContents(benchmark::State &state) {
 }
 BENCHMARK(estimateElevenContents)->Unit(benchmark::kMillisecond);
 
-// One cycle at the step of tables and practice, alone and among eight.
+// Cycles at the step of tables and practice: one alone, and eight side by side.
 void oneCycle(benchmark::State &state) {
     const Cylinder cylinder(CylinderShape{}, 2);
     const Charge charge{180, 340, 2500, 95, 2};
@@ -219,7 +219,7 @@ void oneCycle(benchmark::State &state) {
 }
 BENCHMARK(oneCycle)->Unit(benchmark::kMicrosecond);
 
-void oneOfEightCycles(benchmark::State &state) {
+void eightCycles(benchmark::State &state) {
     const Cylinder cylinder(CylinderShape{}, 2);
     const std::vector<Charge> charges(8, Charge{180, 340, 2500, 95, 2});
     const std::vector<Burn> burns(8);
@@ -231,7 +231,7 @@ void oneOfEightCycles(benchmark::State &state) {
     }
     state.SetItemsProcessed(state.iterations() * 8);
 }
-BENCHMARK(oneOfEightCycles)->Unit(benchmark::kMicrosecond);
+BENCHMARK(eightCycles)->Unit(benchmark::kMicrosecond);
 
 // A practice engine at 100 rows a second: how many seconds of it go by in one. Mark: 20.
 void practiceSeconds(benchmark::State &state) {

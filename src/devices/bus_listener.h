@@ -7,7 +7,6 @@
 #include <QThread>
 
 #include <functional>
-#include <memory>
 #include <mutex>
 
 namespace wheelwright {

@@ -3,11 +3,9 @@
 #include "core/live/live_sampler.h"
 #include "devices/bus_listener.h"
 
-#include <atomic>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
-#include <optional>
 #include <string>
 #include <thread>
 #include <vector>

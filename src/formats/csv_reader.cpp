@@ -4,7 +4,6 @@
 #include "core/base/error.h"
 
 #include <algorithm>
-#include <array>
 #include <charconv>
 #include <cmath>
 #include <istream>

@@ -69,7 +69,6 @@ class Evidence : public QObject {
     /// λ of the log where it belongs, sample by sample of its trace; empty without a delay.
     const std::vector<double> &movedLambda(const std::string &log) const;
     QString delayTrouble(const std::string &log) const;
-    WorkSignals &delaying() { return m_delaying; }
 
   signals:
     void logsChanged();    ///< other logs, or another log is looked at

@@ -13,7 +13,6 @@
 #include "store/log_intake_store.h"
 
 #include <algorithm>
-#include <cmath>
 #include <limits>
 
 namespace wheelwright {

@@ -99,23 +99,19 @@ void LogArrival::look(const fs::path &file, std::optional<char> delimiter, std::
                     });
 }
 
-MapSurroundings LogArrival::surroundings(std::optional<double> content) const {
-    return surroundingsIn(m_session.study(), content);
-}
-
 void LogArrival::bring(const LogStatement &statement) {
     if (!m_session.hasJob() || !m_session.store()) return;
     m_statement = statement;
-    m_bringing.start(
-        m_session.jobVersion(), [file = m_file, store = m_session.store(), statement,
-                                 around = surroundings(statement.content)](const WorkControl &control) {
-            const OpenFile bytes(file);
-            const auto source =
-                openLog(bytes, {statement.map.delimiter, statement.map.decimal, statement.partly});
-            return std::make_shared<const TakenLog>(takeLog(
-                *store, bytes, *source, statement.map, around,
-                {statement.partly, 2, control.token(), [&](double share) { control.progress(share); }}));
-        });
+    m_bringing.start(m_session.jobVersion(), [file = m_file, store = m_session.store(), statement,
+                                              around = surroundingsIn(m_session.study(), statement.content)](
+                                                 const WorkControl &control) {
+        const OpenFile bytes(file);
+        const auto source =
+            openLog(bytes, {statement.map.delimiter, statement.map.decimal, statement.partly});
+        return std::make_shared<const TakenLog>(
+            takeLog(*store, bytes, *source, statement.map, around,
+                    {statement.partly, 2, control.token(), [&](double share) { control.progress(share); }}));
+    });
 }
 
 void LogArrival::cancel() {

@@ -49,8 +49,6 @@ class LogArrival : public QObject {
               std::optional<char> decimal = {}, bool partly = false);
     const LogPreview *preview() const { return m_looking.result(); }
     const std::filesystem::path &file() const { return m_file; }
-    /// What the job says of the surroundings of a log of this content; none: of what is in the tank.
-    MapSurroundings surroundings(std::optional<double> content) const;
 
     /// Says cameIn(), refused() or stopped().
     void bring(const LogStatement &statement);

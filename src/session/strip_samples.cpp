@@ -4,7 +4,6 @@
 #include "store/sample_store.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {

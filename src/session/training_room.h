@@ -4,11 +4,9 @@
 #include "session/work.h"
 
 #include <QObject>
-#include <QStringList>
 #include <QTemporaryDir>
 
 #include <filesystem>
-#include <optional>
 #include <string>
 #include <vector>
 

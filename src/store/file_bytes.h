@@ -2,7 +2,6 @@
 #pragma once
 #include "core/base/phrase.h"
 
-#include <cstdint>
 #include <filesystem>
 #include <functional>
 #include <string>

@@ -11,7 +11,6 @@
 #include <unistd.h>
 #include <xxhash.h>
 
-#include <array>
 #include <cerrno>
 #include <memory>
 

@@ -4,7 +4,6 @@
 #include "core/evidence/log_intake.h"
 
 #include <filesystem>
-#include <string>
 
 namespace wheelwright {
 

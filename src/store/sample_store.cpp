@@ -11,8 +11,6 @@
 #include <xxhash.h>
 
 #include <algorithm>
-#include <array>
-#include <map>
 #include <memory>
 #include <optional>
 

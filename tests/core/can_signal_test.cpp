@@ -4,7 +4,6 @@
 #include "core/live/can_decoder.h"
 #include "support/test_main.h"
 
-#include <bit>
 #include <cmath>
 #include <limits>
 #include <random>

@@ -14,7 +14,6 @@
 #include "support/test_main.h"
 
 #include <array>
-#include <random>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;

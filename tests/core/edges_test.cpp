@@ -26,7 +26,6 @@
 #include "support/test_main.h"
 
 #include <algorithm>
-#include <set>
 
 using namespace wheelwright;
 using testing::said;

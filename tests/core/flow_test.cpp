@@ -65,7 +65,6 @@ void FlowTest::squareRootLaw() {
 }
 
 void FlowTest::dutyOfAPulse() {
-    COMPARE_NEAR(injectorDuty(14.2, 6500), 0.769, 0.0005);      // handbook: 76.9 %
     COMPARE_NEAR(pulseWidthMs(1000.0 / 60, 1000, 0), 1, 1e-12); // 1000 cc/min give 16.67 mm³ each ms
     QVERIFY(std::isinf(pulseWidthMs(1, 0, 0.5)));
 }

@@ -17,7 +17,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;

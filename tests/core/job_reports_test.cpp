@@ -301,14 +301,16 @@ void JobReportsTest::differencesAreCounted() {
     spark.setCell({3, 4}, spark.cell(3, 4) + 2.5);
     spark.setCell({4, 4}, spark.cell(4, 4) - 1);
     after.engine.revLimitRpm += 100;
-    const auto all = sentencesOf(differencesReport(job, differencesOf(job, after)));
-    const Sentence table = saying(all, "differences.table");
-    COMPARE_NEAR(table.words.values[0].value, 2, 0);
-    COMPARE_NEAR(table.words.values[1].value, 2.5, 1e-12);
-    QVERIFY(says(table.words, "Spark, base: 2 cells, at most 2.50° at "));
-    QVERIFY(std::ranges::any_of(all,
-                                [](const Sentence &s) { return says(s.words, "guarded"); })); // the rev limit
-    QCOMPARE(said(sentencesOf(differencesReport(job, {})).front().words), std::string("Nothing differs."));
+    const std::vector<Difference> all = differencesOf(job, after);
+    QCOMPARE(all.size(), std::size_t{2});
+    const auto saidOf = [&](const std::string &path) {
+        return saidDifference(job, *std::ranges::find(all, path, &Difference::path));
+    };
+    const Phrase table = saidOf("calibration.spark.base");
+    COMPARE_NEAR(table.values[0].value, 2, 0);
+    COMPARE_NEAR(table.values[1].value, 2.5, 1e-12);
+    QVERIFY(says(table, "Spark, base: 2 cells, at most 2.50° at "));
+    QVERIFY(says(saidOf("engine.rev_limit_rpm"), "guarded"));
 }
 
 void JobReportsTest::theBudgetAddsUp() {

@@ -7,8 +7,6 @@
 #include "support/practice_log.h"
 #include "support/test_main.h"
 
-#include <QFile>
-
 #include <set>
 
 using namespace wheelwright;

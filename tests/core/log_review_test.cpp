@@ -18,7 +18,6 @@
 
 #include <limits>
 #include <map>
-#include <numeric>
 #include <random>
 
 using namespace wheelwright;

@@ -16,7 +16,6 @@
 
 #include <array>
 #include <random>
-#include <sstream>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;

@@ -17,7 +17,6 @@
 #include <gsl/gsl_fit.h>
 
 #include <fstream>
-#include <iterator>
 
 using namespace wheelwright;
 using testing::said;

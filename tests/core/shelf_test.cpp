@@ -4,7 +4,6 @@
 #include "core/job/job_schema.h"
 #include "core/job/tank_history.h"
 #include "core/study/shelf.h"
-#include "support/random_job.h"
 #include "support/test_main.h"
 
 #include <QDate>

@@ -2,7 +2,6 @@
 #include "core/base/error.h"
 #include "core/tables/curve.h"
 #include "core/tables/table2d.h"
-#include "core/tables/table_series.h"
 #include "support/test_main.h"
 
 #include <gsl/gsl_interp.h>
@@ -48,7 +47,6 @@ class Table2DTest : public QObject {
     void lookupAgreesWithGsl();
     void curveAgreesWithGsl();
     void bucketsFindWhatASearchFinds();
-    void aSeriesIsItsPoints();
     void breakpointsAreExact();
     void transposingSwapsTheAxes();
     void clampsAndSaysSo();
@@ -87,23 +85,6 @@ void Table2DTest::curveAgreesWithGsl() {
         COMPARE_NEAR(curve.at(at), gsl_interp_eval(gsl, x.data(), y.data(), at, nullptr), 1e-11);
     }
     gsl_interp_free(gsl);
-}
-
-void Table2DTest::aSeriesIsItsPoints() {
-    std::mt19937 random(3);
-    std::uniform_real_distribution<double> part(-0.1, 1.1);
-    const Table2D t(Axis({700, 1500, 1600, 7000}), Axis({20, 100, 280}),
-                    {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12});
-    std::vector<double> x, y, out(500);
-    for (std::size_t i = 0; i < out.size(); ++i) {
-        x.push_back(700 + 6300 * part(random));
-        y.push_back(20 + 260 * part(random));
-    }
-    x[7] = std::nan("");
-    lookUpSeries(t, x, y, out);
-    for (std::size_t i = 0; i < out.size(); ++i)
-        QCOMPARE(out[i], t.lookup(x[i], y[i]).value);
-    QCOMPARE(out[7], t.lookup(700, y[7]).value);
 }
 
 // A second method: a binary search over the points. Axes from even to wildly uneven.

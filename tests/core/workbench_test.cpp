@@ -27,6 +27,12 @@ Table2D &baseOf(Job &job) {
     return job.calibration.of(CalibratedQuantity::spark).base;
 }
 
+// One for each cell, where nothing is recorded too.
+std::vector<CellOrigin> originsOf(const Table2D &table) {
+    return table.origins().empty() ? std::vector<CellOrigin>(table.cells().size(), CellOrigin::unknown)
+                                   : table.origins();
+}
+
 std::vector<CellOrigin> originsOfBase(const Job &job) {
     return originsOf(job.calibration.of(CalibratedQuantity::spark).base);
 }

@@ -27,8 +27,8 @@ BO_ 2147485184 Fuel: 64 ECU
  SG_ Lambda m0 : 8|16@1+ (0.001,0) [0|2] "" DASH
  SG_ Inner m1M : 8|8@1+ (1,0) [0|0] "" DASH
  SG_ Ethanol m12 : 32|32@1+ (1,0) [0|100] "%" DASH
-BO_ 3221225472 VECTOR__INDEPENDENT_SIG_MSG: 0 Vector__XXX
- SG_ Loose : 0|8@1+ (1,0) [0|0] "" Vector__XXX
+BO_ 3221225472 LOOSE_SIGNALS: 0 DASH
+ SG_ Loose : 0|8@1+ (1,0) [0|0] "" DASH
 CM_ SG_ 1536 Rpm "over
 BO_ 99 of a comment";
 SIG_VALTYPE_ 2147485184 Ethanol : 1;

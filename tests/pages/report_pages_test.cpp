@@ -10,7 +10,6 @@
 #include <QFile>
 #include <QGuiApplication>
 #include <QProcess>
-#include <QStandardPaths>
 #include <QTemporaryDir>
 
 #include <random>

@@ -11,7 +11,6 @@
 #include "support/random_job.h"
 #include "support/test_main.h"
 
-#include <QFile>
 #include <QTemporaryDir>
 
 #include <SQLiteCpp/SQLiteCpp.h>

@@ -9,12 +9,10 @@
 #include "support/random_job.h"
 #include "support/test_main.h"
 
-#include <QFile>
 #include <QTemporaryDir>
 
 #include <SQLiteCpp/SQLiteCpp.h>
 
-#include <cmath>
 #include <limits>
 #include <random>
 

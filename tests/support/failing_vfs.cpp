@@ -3,8 +3,6 @@
 
 #include <sqlite3.h>
 
-#include <cstring>
-
 namespace wheelwright::testing {
 namespace {
 

@@ -13,7 +13,6 @@
 #include <QPaintEngine>
 #include <QPainterPath>
 #include <QSplitter>
-#include <QToolButton>
 
 #include <functional>
 

@@ -4,6 +4,7 @@
 #include "core/job/job_schema.h"
 #include "core/job/named_tables.h"
 #include "core/job/revision.h"
+#include "core/job/statements.h"
 #include "core/tables/table_kind.h"
 #include "formats/job_json.h"
 
@@ -142,6 +143,13 @@ Job flatJob() {
     stateAll(job);
     validate(job);
     return job;
+}
+
+void stateEverything(Job &job) {
+    for (const Field &f : allFields())
+        state(job, f.path);
+    for (const CurveField &c : allCurves())
+        state(job, c.path);
 }
 
 void stateAll(Job &job) {

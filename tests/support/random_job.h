@@ -2,8 +2,6 @@
 #pragma once
 #include "core/job/job.h"
 
-#include <random>
-
 namespace wheelwright::testing {
 
 /// A job that passes validate(), different for every seed: odd axes, odd shapes, own limits.
@@ -15,7 +13,9 @@ Job demoJob();
 
 /// A job whose four quantities are the same number everywhere, for checks that look at one thing at a time.
 Job flatJob();
-/// As if somebody had typed every number of it.
+/// As if somebody had typed every field and curve of it.
+void stateEverything(Job &job);
+/// …and every cell of its tables.
 void stateAll(Job &job);
 
 } // namespace wheelwright::testing

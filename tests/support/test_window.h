@@ -15,8 +15,6 @@
 #include <QSettings>
 #include <QTemporaryDir>
 
-#include <memory>
-
 /// Defined by each test executable: Q_INIT_RESOURCE does not work inside a namespace.
 void wheelwrightResources();
 

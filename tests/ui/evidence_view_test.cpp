@@ -24,13 +24,11 @@
 
 #include <QCheckBox>
 #include <QClipboard>
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMimeData>
 #include <QStandardPaths>
-#include <QTableView>
 
 #include <memory>
 

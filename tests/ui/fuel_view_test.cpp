@@ -25,7 +25,6 @@
 #include <QFile>
 #include <QLineEdit>
 #include <QProcess>
-#include <QSlider>
 #include <QTableView>
 #include <QTemporaryDir>
 #include <QTextBrowser>

@@ -13,7 +13,6 @@
 #include "ui/widgets/page_switch.h"
 
 #include <QAction>
-#include <QLabel>
 #include <QListWidget>
 #include <QRegularExpression>
 #include <QScopeGuard>

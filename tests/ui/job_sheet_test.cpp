@@ -4,6 +4,7 @@
 #include "core/job/statements.h"
 #include "core/study/job_template.h"
 #include "formats/job_json.h"
+#include "support/random_job.h"
 #include "support/test_window.h"
 #include "ui/text.h"
 #include "ui/views/job/intake_sheet.h"
@@ -16,7 +17,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
-#include <QScrollArea>
 #include <qcustomplot.h>
 
 void wheelwrightResources() {

@@ -14,7 +14,6 @@
 #include "ui/widgets/field_form.h"
 #include "ui/widgets/page_switch.h"
 
-#include <QDialog>
 #include <QInputDialog>
 #include <QLineEdit>
 #include <QPlainTextEdit>

@@ -21,7 +21,6 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFile>
-#include <QFrame>
 #include <QSignalSpy>
 #include <QSpinBox>
 #include <QStandardPaths>

@@ -8,7 +8,6 @@
 #include "ui/widgets/report_view.h"
 
 #include <QLineEdit>
-#include <QTimer>
 
 void wheelwrightResources() {
     Q_INIT_RESOURCE(resources);

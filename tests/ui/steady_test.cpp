@@ -12,9 +12,7 @@
 #include "ui/widgets/page_switch.h"
 
 #include <QAbstractSpinBox>
-#include <QCheckBox>
 #include <QComboBox>
-#include <QLabel>
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QScrollBar>

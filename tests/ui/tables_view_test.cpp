@@ -12,7 +12,6 @@
 #include "ui/views/tables/tables_view.h"
 #include "ui/widgets/report_view.h"
 
-#include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
 #include <QInputDialog>

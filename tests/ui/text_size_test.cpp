@@ -9,7 +9,6 @@
 #include <QAction>
 #include <QApplication>
 #include <QLineEdit>
-#include <QScrollArea>
 #include <QScrollBar>
 #include <QSettings>
 #include <QTemporaryDir>

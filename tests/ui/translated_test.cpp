@@ -9,10 +9,7 @@
 #include "ui/language.h"
 
 #include <QAction>
-#include <QJsonArray>
 #include <QJsonDocument>
-#include <QJsonObject>
-#include <QMenu>
 
 #include <set>
 

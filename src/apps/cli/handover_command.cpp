@@ -18,7 +18,6 @@
 
 #include <QGuiApplication>
 
-#include <algorithm>
 #include <array>
 #include <filesystem>
 #include <memory>

@@ -4,7 +4,6 @@
 #include "core/base/text.h"
 
 #include <algorithm>
-#include <cmath>
 #include <vector>
 
 namespace wheelwright {

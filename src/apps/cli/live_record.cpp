@@ -22,7 +22,6 @@
 
 #include <chrono>
 #include <csignal>
-#include <filesystem>
 #include <iostream>
 #include <memory>
 #include <thread>

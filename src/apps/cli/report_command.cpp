@@ -10,8 +10,6 @@
 
 #include <nlohmann/json.hpp>
 
-#include <algorithm>
-
 namespace wheelwright {
 namespace {
 

@@ -8,7 +8,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 #include <numbers>
 #include <string>
 
@@ -265,11 +264,6 @@ double cylinderVolumeL(const CylinderShape &s, double deg) {
     const double clearance = s.displacementL / (s.compressionRatio - 1);
     return clearance * (1 + 0.5 * (s.compressionRatio - 1) *
                                 (s.rodRatio + 1 - cosine - std::sqrt(s.rodRatio * s.rodRatio - sine * sine)));
-}
-
-double burnedShare(const Burn &burn, double sparkDeg, double deg) {
-    const double z = std::max(0.0, (deg + sparkDeg - burn.delayDeg) / burn.durationDeg);
-    return 1 - portable::exp(-wiebeA * z * z * z);
 }
 
 double burnedAtDeg(const Burn &burn, double sparkDeg, double share) {

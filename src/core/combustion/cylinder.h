@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include <optional>
 #include <span>
 #include <vector>
 
@@ -29,7 +28,6 @@ struct Burn {
 
     bool operator==(const Burn &) const = default;
 };
-double burnedShare(const Burn &burn, double sparkDeg, double deg);
 /// Angle at which so much has burned; share over 0 and under 1.
 double burnedAtDeg(const Burn &burn, double sparkDeg, double share);
 

@@ -5,7 +5,6 @@
 #include "core/evidence/unit_text.h"
 
 #include <optional>
-#include <span>
 #include <string>
 #include <variant>
 #include <vector>

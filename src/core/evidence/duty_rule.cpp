@@ -1,10 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/witnesses.h"
 
-#include <algorithm>
-#include <cmath>
-#include <limits>
-
 namespace wheelwright {
 namespace {
 

@@ -6,7 +6,6 @@
 #include "core/job/revision.h"
 
 #include <algorithm>
-#include <cmath>
 #include <limits>
 
 namespace wheelwright {

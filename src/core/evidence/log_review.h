@@ -5,7 +5,6 @@
 #include "core/evidence/ran_studies.h"
 
 #include <memory>
-#include <optional>
 #include <stop_token>
 #include <string>
 #include <string_view>

@@ -5,7 +5,6 @@
 #include "core/job/logs.h"
 
 #include <functional>
-#include <optional>
 #include <stop_token>
 #include <string>
 #include <vector>

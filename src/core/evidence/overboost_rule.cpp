@@ -2,8 +2,6 @@
 #include "core/evidence/witnesses.h"
 
 #include <algorithm>
-#include <cmath>
-#include <limits>
 
 namespace wheelwright {
 namespace {

@@ -5,8 +5,6 @@
 #include "core/evidence/channel_map.h"
 
 #include <algorithm>
-#include <array>
-#include <cmath>
 #include <limits>
 
 namespace wheelwright {

@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/evidence/witnesses.h"
 
-#include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace wheelwright {
 namespace {

@@ -2,7 +2,6 @@
 #include "core/evidence/witnesses.h"
 
 #include <algorithm>
-#include <cmath>
 #include <limits>
 
 namespace wheelwright::witnesses {

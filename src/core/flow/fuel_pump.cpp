@@ -5,7 +5,6 @@
 #include "core/base/linear.h"
 
 #include <algorithm>
-#include <string>
 
 namespace wheelwright {
 PumpsAtVoltage::PumpsAtVoltage(const std::vector<PumpPoint> &points, const std::vector<FittedPump> &fitted,

@@ -21,8 +21,4 @@ double pulseWidthMs(double fuelMm3, double flowCcMin, double deadTimeMs) {
     return fuelMm3 / (flowCcMin * mm3PerMsAtOneCcMin) + deadTimeMs;
 }
 
-double injectorDuty(double pulseMs, double rpm) {
-    return pulseMs * rpm / 120000;
-}
-
 } // namespace wheelwright

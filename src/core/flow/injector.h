@@ -16,8 +16,4 @@ double injectorDifferentialKpa(double railGaugeKpa, double manifoldKpa, double a
 /// (ms).
 double pulseWidthMs(double fuelMm3, double flowCcMin, double deadTimeMs);
 
-/// Share of the cycle that a sequential four-stroke injector is open, 1 = static: pulse width [ms] · rpm /
-/// 120 000.
-double injectorDuty(double pulseMs, double rpm);
-
 } // namespace wheelwright

@@ -2,8 +2,6 @@
 #pragma once
 #include "core/fuel/blend.h"
 
-#include <vector>
-
 namespace wheelwright {
 
 /// Water and methanol sprayed into the intake.

@@ -70,10 +70,6 @@ Uncertain contentAfter(Uncertain volume, Uncertain content, const std::vector<Un
     return tank.content();
 }
 
-double contentAfterFills(double content, double fillContent, double restL, double capacityL, int fills) {
-    return fillContent + (content - fillContent) * std::pow(restL / capacityL, fills);
-}
-
 FlushPlan planFlush(double volumeL, double content, double fillContent, double restL, double capacityL,
                     double target, double tolerance) {
     requireVolume("volume", volumeL);

@@ -40,10 +40,6 @@ struct UncertainPour {
 };
 Uncertain contentAfter(Uncertain volumeL, Uncertain content, const std::vector<UncertainPour> &pours);
 
-/// Repeated 'run down to a rest, fill up again': content after n fills, c_n = c_a + (c_0 −
-/// c_a)(rest/capacity)ⁿ.
-double contentAfterFills(double content, double fillContent, double restL, double capacityL, int fills);
-
 struct FlushPlan {
     bool possible = false; ///< false: the fill itself is further from the target than the tolerance
     int fills = 0;

@@ -3,7 +3,6 @@
 
 #include "core/tables/table_kind.h"
 
-#include <algorithm>
 #include <array>
 
 namespace wheelwright {

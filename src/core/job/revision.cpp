@@ -9,7 +9,6 @@
 #include "core/tables/table_text.h"
 
 #include <algorithm>
-#include <array>
 #include <charconv>
 #include <cmath>
 #include <utility>

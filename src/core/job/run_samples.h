@@ -3,7 +3,6 @@
 #include "core/job/channel_role.h"
 
 #include <cstddef>
-#include <span>
 #include <string>
 #include <string_view>
 #include <vector>

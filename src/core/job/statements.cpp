@@ -78,13 +78,6 @@ void estimate(Job &job, std::string_view path) {
     put(job, path, true);
 }
 
-void stateEverything(Job &job) {
-    for (const Field &f : allFields())
-        state(job, f.path);
-    for (const CurveField &c : allCurves())
-        state(job, c.path);
-}
-
 void stateWhatDiffers(Job &job) {
     const std::vector<NamedTable> tables = namedTables(job);
     const bool estimated = std::ranges::any_of(tables, [](const NamedTable &t) {

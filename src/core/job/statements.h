@@ -23,7 +23,6 @@ Knowledge knowledgeOf(const Job &job, std::string_view path);
 bool isStated(const Job &job, std::string_view path);
 void state(Job &job, std::string_view path);
 void estimate(Job &job, std::string_view path);
-void stateEverything(Job &job);
 /// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates,
 /// the fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
 void stateWhatDiffers(Job &job);

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/ladder/gate.h"
 
-#include <algorithm>
-
 namespace wheelwright {
 namespace {
 

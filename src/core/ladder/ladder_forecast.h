@@ -6,7 +6,6 @@
 #include "core/proposal/learned_ceilings.h"
 
 #include <optional>
-#include <span>
 #include <string>
 #include <vector>
 

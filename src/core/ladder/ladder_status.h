@@ -4,7 +4,6 @@
 #include "core/ladder/ladder_plan.h"
 
 #include <string>
-#include <utility>
 #include <vector>
 
 namespace wheelwright {

@@ -7,7 +7,6 @@
 #include "core/study/proof.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <map>
 

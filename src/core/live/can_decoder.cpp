@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/live/can_decoder.h"
 
-#include <algorithm>
 #include <map>
 
 namespace wheelwright {

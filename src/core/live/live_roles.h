@@ -7,7 +7,6 @@
 #include <array>
 #include <optional>
 #include <span>
-#include <vector>
 
 namespace wheelwright {
 

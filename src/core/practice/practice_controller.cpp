@@ -176,8 +176,7 @@ Commanded PracticeController::step(const Sensed &s, double seconds) {
     const auto ends = m_study->ends(m_content);
     const double y = axisOfLoad(job, s.mapKpa);
     const auto looked = [&](CalibratedQuantity q, double down) {
-        const BlendEnds &e = ends[static_cast<std::size_t>(q)];
-        return e.blend(e.low->lookup(s.rpm, down).value, e.high->lookup(s.rpm, down).value);
+        return ends[static_cast<std::size_t>(q)].at(s.rpm, down);
     };
     Commanded c;
     c.content = m_content;

@@ -4,7 +4,6 @@
 #include "core/proposal/fuel_samples.h"
 #include "core/proposal/move_verdict.h"
 
-#include <span>
 #include <string_view>
 #include <vector>
 

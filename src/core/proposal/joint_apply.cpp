@@ -104,33 +104,35 @@ class Applier {
         if (std::abs(residual) > worthSaying) m_out.residuals.push_back({content, residual});
     }
 
-    // The weight that gives what f asks for, by least squares over the cells that logs have been in: a step
-    // of the weight moves the blend by (top − base), which is about the same share of it everywhere.
-    double weightStep(const BlendEnds &ends, double learned) const {
-        double product = 0, squares = 0;
+    // To visit(hits, low, high) in every cell that logs have been in, with what both ends say there.
+    void inLoggedCells(const BlendEnds &ends, const auto &visit) const {
         for (const JointTable &t : m_joint.tables)
             for (std::size_t i = 0; i < t.cells.size(); ++i) {
                 if (!(t.cells[i].hits > 0)) continue;
                 const double rpm = t.now.x()[i % t.now.x().size()], y = t.now.y()[i / t.now.x().size()];
-                const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
-                const double whole = ends.blend(low, high), apart = ends.scale * (high - low);
-                product += t.cells[i].hits * whole * apart;
-                squares += t.cells[i].hits * apart * apart;
+                visit(t.cells[i].hits, ends.low->lookup(rpm, y).value, ends.high->lookup(rpm, y).value);
             }
+    }
+
+    // The weight that gives what f asks for, by least squares over the cells that logs have been in: a step
+    // of the weight moves the blend by (top − base), which is about the same share of it everywhere.
+    double weightStep(const BlendEnds &ends, double learned) const {
+        double product = 0, squares = 0;
+        inLoggedCells(ends, [&](double hits, double low, double high) {
+            const double apart = ends.scale * (high - low);
+            product += hits * ends.blend(low, high) * apart;
+            squares += hits * apart * apart;
+        });
         return squares > 0 ? learned * product / squares : 0;
     }
 
     // What of f is left at a content when the weight has moved by a step.
     double left(const BlendEnds &ends, double learned, double step) const {
         double sum = 0, weights = 0;
-        for (const JointTable &t : m_joint.tables)
-            for (std::size_t i = 0; i < t.cells.size(); ++i) {
-                if (!(t.cells[i].hits > 0)) continue;
-                const double rpm = t.now.x()[i % t.now.x().size()], y = t.now.y()[i / t.now.x().size()];
-                const double low = ends.low->lookup(rpm, y).value, high = ends.high->lookup(rpm, y).value;
-                sum += t.cells[i].hits * (learned - step * ends.scale * (high - low) / ends.blend(low, high));
-                weights += t.cells[i].hits;
-            }
+        inLoggedCells(ends, [&](double hits, double low, double high) {
+            sum += hits * (learned - step * ends.scale * (high - low) / ends.blend(low, high));
+            weights += hits;
+        });
         return weights > 0 ? sum / weights : learned;
     }
 

@@ -2,7 +2,6 @@
 #include "core/proposal/joint_normal.h"
 
 #include <algorithm>
-#include <cmath>
 #include <numeric>
 
 namespace wheelwright {

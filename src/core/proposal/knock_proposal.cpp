@@ -9,7 +9,6 @@
 #include "core/study/spark_estimate.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <iterator>
 #include <limits>
@@ -233,7 +232,7 @@ class Proposer {
         KnockCell c = cellOf(key, sums, believed);
         if (c.hits < m_least && c.knocks == 0 && !believed) return;
         const BlendEnds ends = m_pressure.ends(ofSpark, c.content);
-        c.nowDeg = c.proposedDeg = blendAt(ends, c.rpm, c.loadKpa);
+        c.nowDeg = c.proposedDeg = ends.at(c.rpm, c.loadKpa);
         const SparkSearch *stands = searchInBand(m_job, c.rpm, c.loadKpa, middleOf(key.band));
         c.search = stands ? *stands : SparkSearch{c.rpm, c.loadKpa, middleOf(key.band), {}, 0, 0, 0, 0, {}};
         const bool counted =
@@ -294,7 +293,7 @@ class Proposer {
             // speaks against the way to the estimate.
             constexpr double furthestDeg = 8;
             const PowerBound &found = power->second;
-            const double holds = blendAt(ends, found.rpm, found.loadKpa);
+            const double holds = ends.at(found.rpm, found.loadKpa);
             const double read =
                 std::min(c.nowDeg + found.deg - c.offsetDeg - holds, *bounds.bestDeg + furthestDeg);
             bounds.bestIsRead = found.found;
@@ -327,10 +326,6 @@ class Proposer {
             std::ranges::move(sparkBeside(m_pressure, searched, content, band, air, m_taught, m_best),
                               std::back_inserter(m_out.beside));
         }
-    }
-
-    static double blendAt(const BlendEnds &ends, double rpm, double loadKpa) {
-        return ends.blend(ends.low->lookup(rpm, loadKpa).value, ends.high->lookup(rpm, loadKpa).value);
     }
 
     const Job &m_job;

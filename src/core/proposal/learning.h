@@ -4,7 +4,6 @@
 #include "core/job/corrections.h"
 
 #include <memory>
-#include <optional>
 #include <span>
 #include <string>
 #include <string_view>

@@ -3,7 +3,6 @@
 #include "core/proposal/proposed_map.h"
 #include "core/study/load_axis.h"
 
-#include <cmath>
 #include <limits>
 
 namespace wheelwright {

@@ -2,7 +2,6 @@
 #include "core/proposal/spark_search.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {

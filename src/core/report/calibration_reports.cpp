@@ -4,7 +4,6 @@
 #include "core/job/school_definition.h"
 #include "core/report/numbers.h"
 
-#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {
@@ -174,15 +173,6 @@ Phrase saidDifference(const Job &job, const Difference &d) {
     }
     if (d.guarded) words = {MARKED("differences.guarded", "⟨guarded⟩ {A}"), {}, {}, {words}};
     return words;
-}
-
-Report differencesReport(const Job &job, const std::vector<Difference> &differences) {
-    Report out;
-    out.title = MARKED("differences", "What differs");
-    if (differences.empty()) out.blocks.push_back(Sentence{MARKED("differences.none", "Nothing differs.")});
-    for (const Difference &d : differences)
-        out.blocks.push_back(Sentence{saidDifference(job, d)});
-    return out;
 }
 
 Report regridReport(const TableField &field, const Regridded &r, bool same) {

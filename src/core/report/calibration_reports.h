@@ -35,7 +35,6 @@ Report injectorChangeReport(const InjectorChange &change);
 /// What differs: of a field what it is and was, of a table how many cells and the largest step.
 Phrase saidDifference(const Job &job, const Difference &difference);
 /// differences: of this job to another.
-Report differencesReport(const Job &job, const std::vector<Difference> &differences);
 
 /// A table on other breakpoints. field: with the units of the job.
 Report regridReport(const TableField &field, const Regridded &regridded, bool same);

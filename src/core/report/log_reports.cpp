@@ -3,7 +3,6 @@
 
 #include "core/explain/explain_evidence.h"
 
-#include <algorithm>
 #include <cmath>
 #include <memory>
 

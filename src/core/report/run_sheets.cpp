@@ -6,8 +6,6 @@
 #include "core/report/run_words.h"
 
 #include <algorithm>
-#include <array>
-#include <cmath>
 #include <memory>
 
 namespace wheelwright {

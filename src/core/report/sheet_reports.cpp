@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/sheet_reports.h"
 
-#include <array>
-
 namespace wheelwright {
 namespace {
 

@@ -2,7 +2,6 @@
 #include "core/report/trainer_reports.h"
 
 #include <algorithm>
-#include <string>
 
 namespace wheelwright {
 namespace {

@@ -5,7 +5,6 @@
 #include "core/runs/run_intake.h"
 
 #include <optional>
-#include <span>
 #include <utility>
 #include <vector>
 

@@ -7,7 +7,6 @@
 #include <cmath>
 #include <limits>
 #include <numeric>
-#include <set>
 
 namespace wheelwright {
 namespace {

@@ -5,7 +5,6 @@
 #include "core/runs/run_columns.h"
 #include "core/runs/run_pulls.h"
 
-#include <map>
 #include <optional>
 #include <string>
 #include <vector>

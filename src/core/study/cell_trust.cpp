@@ -6,7 +6,6 @@
 #include "core/tables/table_kind.h"
 
 #include <algorithm>
-#include <cmath>
 #include <map>
 #include <utility>
 
@@ -65,11 +64,6 @@ std::string endPath(const Job &job, CalibratedQuantity q, double content, bool h
     for (const NamedTable &t : namedTables(job))
         if (t.table == end) return t.path;
     return {};
-}
-
-std::vector<CellOrigin> originsOf(const Table2D &table) {
-    return table.origins().empty() ? std::vector<CellOrigin>(table.cells().size(), CellOrigin::unknown)
-                                   : table.origins();
 }
 
 void recordOrigins(const Job &before, Job &after, CellOrigin how) {

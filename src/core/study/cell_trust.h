@@ -6,18 +6,13 @@
 #include "core/tables/cell_origin.h"
 #include "core/tables/region_edit.h"
 
-#include <span>
 #include <string>
-#include <string_view>
 #include <vector>
 
 namespace wheelwright {
 
 /// Path of the low or high end of a quantity at a content, as endTable().
 std::string endPath(const Job &job, CalibratedQuantity q, double content, bool high);
-
-/// Where the numbers of a table's cells come from, row by row; unknown where nothing is recorded.
-std::vector<CellOrigin> originsOf(const Table2D &table);
 
 /// Every cell that differs between two jobs gets an origin; the others keep theirs, also on new breakpoints.
 void recordOrigins(const Job &before, Job &after, CellOrigin how);

@@ -3,7 +3,6 @@
 #include "core/job/job.h"
 
 #include <optional>
-#include <string>
 #include <vector>
 
 namespace wheelwright {

@@ -5,7 +5,6 @@
 #include "core/job/job.h"
 
 #include <array>
-#include <optional>
 
 namespace wheelwright {
 

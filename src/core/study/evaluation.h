@@ -26,9 +26,6 @@ class BlendedPoints {
     double blend(double low, double high) const { return m_lowShare * low + m_highShare * high; }
     double lowShare() const { return m_lowShare; }
     double highShare() const { return m_highShare; }
-    bool hasEndsOf(const BlendedPoints &other) const {
-        return m_low == other.m_low && m_high == other.m_high;
-    }
     double low(std::size_t at) const { return m_low[at]; }
     double high(std::size_t at) const { return m_high[at]; }
 

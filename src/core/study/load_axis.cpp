@@ -147,13 +147,6 @@ Job changeLoadAxis(const Job &job, LoadAxis axis) {
     return out;
 }
 
-double highestTarget(const Table2D &boost, double rpm) {
-    double most = boost.lookup(rpm, boost.y().first()).value;
-    for (const double y : boost.y().points())
-        most = std::max(most, boost.lookup(rpm, y).value);
-    return most;
-}
-
 Job changeBoostAxis(const Job &job, BoostAxis axis) {
     Job out = job;
     if (axis == job.calibration.boostAxis) return out;

@@ -19,9 +19,6 @@ Job inPressure(const Job &job);
 /// InputError where two breakpoints would fall together.
 Job changeLoadAxis(const Job &job, LoadAxis axis);
 
-/// The highest target of a boost table at a speed, whatever the gear or the throttle.
-double highestTarget(const Table2D &boost, double rpm);
-
 /// Boost tables over gear or throttle. To gears: each of six gets the row of full throttle. To throttle: the
 /// highest of all gears at full throttle, as one row.
 Job changeBoostAxis(const Job &job, BoostAxis axis);

@@ -3,8 +3,6 @@
 
 #include "core/base/limits.h"
 
-#include <algorithm>
-
 namespace wheelwright {
 double mechanicalContent(const Job &job) {
     return job.alcohol == Alcohol::methanol ? 1 : job.calibration.topContent;

@@ -2,7 +2,6 @@
 #include "core/study/school.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {
@@ -52,10 +51,6 @@ Ends stacked(const Calibration &c, double content) {
                                              weight,   1,        outside,   goesOn};
     return ends;
 }
-
-} // namespace
-
-namespace {
 
 bool hasLevels(const Calibration &c) {
     return definitionOf(c.school).levels && !c.levels.empty();
@@ -137,6 +132,10 @@ Table2D &endTable(Job &job, CalibratedQuantity q, double content, bool high) {
     const auto at = std::ranges::find_if(levels, [&](const ContentLevel &l) { return &l.of(q) == end; });
     const auto place = static_cast<std::size_t>(at - levels.begin());
     return c.levels[place].of(q);
+}
+
+double BlendEnds::at(double rpm, double y) const {
+    return blend(low->lookup(rpm, y).value, high->lookup(rpm, y).value);
 }
 
 bool followsSensor(const Job &job) {

@@ -4,8 +4,6 @@
 #include "core/study/two_table_school.h"
 
 #include <array>
-#include <span>
-#include <string_view>
 
 namespace wheelwright {
 
@@ -22,6 +20,9 @@ struct BlendEnds {
     double blend(double atLow, double atHigh) const {
         return scale * ((1 - weight) * atLow + weight * atHigh);
     }
+    /// What stands at a place: rpm, and y as the tables' own axis has it (loadOfAxis(), or what boost goes
+    /// by).
+    double at(double rpm, double y) const;
 };
 
 /// The controller blends by what a content sensor says.

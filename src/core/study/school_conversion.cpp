@@ -125,10 +125,8 @@ Table2D trueVeAt(const Job &job, const SchoolModel &school, double content) {
     for (std::size_t y = 0; y < t.y().size(); ++y)
         for (std::size_t x = 0; x < t.x().size(); ++x) {
             const double rpm = t.x()[x], row = t.y()[y];
-            t.setCell(
-                {x, y},
-                asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y), {rpm, loadOfAxis(job, row)},
-                     lambda.blend(lambda.low->lookup(rpm, row).value, lambda.high->lookup(rpm, row).value)));
+            t.setCell({x, y}, asIn(meaning, in, FuelMeaning::trueVe, out, t.cell(x, y),
+                                   {rpm, loadOfAxis(job, row)}, lambda.at(rpm, row)));
         }
     return t;
 }
@@ -207,9 +205,7 @@ SchoolError errorOf(const Job &old, const Job &now, CalibratedQuantity q) {
                 double after = b.lookup(rpm, load).value;
                 if (q == CalibratedQuantity::fuel)
                     after = asIn(now.calibration.fuelMeaning, in, old.calibration.fuelMeaning, out, after,
-                                 {rpm, loadOfAxis(old, load)},
-                                 lambda.blend(lambda.low->lookup(rpm, load).value,
-                                              lambda.high->lookup(rpm, load).value));
+                                 {rpm, loadOfAxis(old, load)}, lambda.at(rpm, load));
                 const double step = after - before;
                 sumHere += std::abs(step);
                 if (std::abs(step) > std::abs(worst)) worst = step;

@@ -2,7 +2,6 @@
 #pragma once
 #include "core/study/school.h"
 
-#include <string>
 #include <vector>
 
 namespace wheelwright {

@@ -58,8 +58,7 @@ SliceFan sliceFan(const Study &study, CalibratedQuantity q, bool alongRpm, CellI
         const BlendEnds e = study.ends(q, c);
         FanCurve out{c, {c, Dimension::content}, {}};
         for (double x : fan.x)
-            out.y.push_back(e.blend(e.low->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value,
-                                    e.high->lookup(alongRpm ? x : rpm, alongRpm ? y : x).value));
+            out.y.push_back(alongRpm ? e.at(x, y) : e.at(rpm, x));
         return out;
     };
     for (int percent = 0; percent <= 100; percent += 10)

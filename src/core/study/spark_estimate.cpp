@@ -9,7 +9,6 @@
 #include "core/study/mechanical_lambda.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace wheelwright {

@@ -3,7 +3,6 @@
 
 #include "core/base/error.h"
 
-#include <algorithm>
 #include <array>
 
 namespace wheelwright {

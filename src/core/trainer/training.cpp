@@ -5,7 +5,6 @@
 #include "core/job/revision.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {

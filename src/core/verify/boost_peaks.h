@@ -3,8 +3,6 @@
 #include "core/base/limits.h"
 #include "core/verify/check.h"
 
-#include <string_view>
-
 namespace wheelwright {
 
 /// What holds the boost at one content, and which of a check's questions it belongs to.

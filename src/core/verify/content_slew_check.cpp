@@ -3,9 +3,6 @@
 #include "core/study/school.h"
 #include "core/verify/check.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 

@@ -5,9 +5,6 @@
 #include "core/tables/table_kind.h"
 #include "core/verify/check.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 

@@ -6,7 +6,6 @@
 #include "core/verify/check.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {

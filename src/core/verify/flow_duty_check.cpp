@@ -6,7 +6,6 @@
 #include "core/verify/flow_demand.h"
 
 #include <algorithm>
-#include <limits>
 
 namespace wheelwright {
 namespace {

@@ -4,9 +4,6 @@
 #include "core/job/revision.h"
 #include "core/verify/check.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 

@@ -4,7 +4,6 @@
 #include "core/verify/check.h"
 #include "core/verify/spark_delivered.h"
 
-#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {

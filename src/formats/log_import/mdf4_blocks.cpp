@@ -7,9 +7,6 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
-#include <cstring>
-#include <limits>
-#include <set>
 
 namespace wheelwright {
 namespace {

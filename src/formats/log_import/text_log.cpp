@@ -7,7 +7,6 @@
 #include "formats/log_import/word_places.h"
 
 #include <algorithm>
-#include <cmath>
 #include <deque>
 #include <future>
 

@@ -3,7 +3,6 @@
 #include <QFrame>
 #include <QStringList>
 
-#include <string>
 #include <vector>
 
 class QLabel;

@@ -3,7 +3,6 @@
 
 #include "ui/widgets/choice_keys.h"
 
-#include <QAbstractButton>
 #include <QButtonGroup>
 #include <QHBoxLayout>
 #include <QPushButton>

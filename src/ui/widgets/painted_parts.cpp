@@ -3,7 +3,6 @@
 
 #include <QAccessibleWidget>
 #include <QHash>
-#include <QPointer>
 #include <QWidget>
 #include <qcustomplot.h>
 
@@ -136,7 +135,8 @@ class PartedWidget : public QAccessibleWidget, public QAccessibleTableInterface 
         if (index < 0 || index >= m_parts.partCount()) return nullptr;
         if (const auto made = m_made.constFind(index); made != m_made.cend())
             return QAccessible::accessibleInterface(*made);
-        // Freed by Qt when its id is given back, as it does with the cells of its own tables.
+        // Asked of a constant interface, acted on through it: so do Qt's own. Freed by Qt when its id is
+        // given back, as it does with the cells of its own tables.
         auto part = std::make_unique<TellingPart>(const_cast<PartedWidget &>(*this), index);
         m_made.insert(index, QAccessible::registerAccessibleInterface(part.get()));
         return part.release();

@@ -10,8 +10,6 @@
 
 #include <QApplication>
 
-#include <algorithm>
-
 namespace wheelwright {
 namespace {
 

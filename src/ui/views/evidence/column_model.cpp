@@ -212,11 +212,15 @@ QWidget *ColumnDelegate::createEditor(QWidget *parent, const QStyleOptionViewIte
     for (const ChannelRoleDefinition &d : allChannelRoles())
         box->addItem(text(d.title), static_cast<int>(d.role));
     box->addItem(ColumnModel::tr("leave out"), skippedRole);
-    connect(box, &QComboBox::activated, this, [this, box] {
-        emit const_cast<ColumnDelegate *>(this)->commitData(box);
-        emit const_cast<ColumnDelegate *>(this)->closeEditor(box);
-    });
+    connect(box, &QComboBox::activated, this, &ColumnDelegate::takeChosen);
     return box;
+}
+
+void ColumnDelegate::takeChosen() {
+    if (auto *box = qobject_cast<QComboBox *>(sender())) {
+        emit commitData(box);
+        emit closeEditor(box);
+    }
 }
 
 void ColumnDelegate::setEditorData(QWidget *editor, const QModelIndex &index) const {

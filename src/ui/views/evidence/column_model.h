@@ -5,8 +5,6 @@
 #include <QAbstractTableModel>
 #include <QStyledItemDelegate>
 
-#include <functional>
-
 namespace wheelwright {
 
 class Session;
@@ -64,6 +62,9 @@ class ColumnDelegate : public QStyledItemDelegate {
     void setModelData(QWidget *editor, QAbstractItemModel *model, const QModelIndex &index) const override;
     void paint(QPainter *painter, const QStyleOptionViewItem &option,
                const QModelIndex &index) const override;
+
+  private:
+    void takeChosen(); ///< the editor that says so is done: at the first choice
 };
 
 } // namespace wheelwright

@@ -133,8 +133,7 @@ QWidget *EvidenceView::makeStation() {
     m_pages->addPage(tr("Proposals"), m_proposals);
     m_hindsight = new HindsightPage(m_session, m_pages);
     m_pages->addPage(tr("In hindsight"), m_hindsight);
-    for (auto signal : {&StripPage::tablesWanted})
-        connect(m_strip, signal, this, [this] { emit stationWanted(tablesStation); });
+    connect(m_strip, &StripPage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
     connect(m_coverage, &CoveragePage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
     connect(m_proposals, &ProposalsPage::tablesWanted, this, [this] { emit stationWanted(tablesStation); });
     connect(m_hindsight, &HindsightPage::stripWanted, this, [this] { m_pages->showPage(m_strip); });

@@ -2,6 +2,7 @@
 #include "ui/views/evidence/log_import_dialog.h"
 
 #include "core/base/error.h"
+#include "core/evidence/channel_map.h"
 #include "session/session.h"
 #include "ui/text.h"
 #include "ui/theme.h"
@@ -14,7 +15,6 @@
 #include <QComboBox>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QInputDialog>
@@ -160,7 +160,7 @@ QWidget *LogImportDialog::makeStatements() {
     add(tr("Note"), m_note, 1, tr("Anything worth remembering"));
     connect(m_content, &QLineEdit::textEdited, this, [this] {
         try {
-            m_columns->setSurroundings(m_arrival.surroundings(content()));
+            m_columns->setSurroundings(surroundingsIn(m_session.study(), content()));
         } catch (const InputError &) {
             // Half typed: said when it is brought in.
         }
@@ -235,7 +235,7 @@ void LogImportDialog::lookAgain() {
 void LogImportDialog::showPreview() {
     const LogPreview &preview = *m_arrival.preview();
     const LogLayout &layout = preview.layout;
-    m_columns->show(preview, m_arrival.surroundings({}));
+    m_columns->show(preview, surroundingsIn(m_session.study()));
     m_textForm->setVisible(layout.delimiter != 0);
     QString form = layout.delimiter != 0 ? tr("%1 columns parted by %2, decimal %3, rows from line %4.")
                                                .arg(layout.columns.size())

@@ -12,7 +12,6 @@
 #include <QPainter>
 #include <QToolTip>
 
-#include <algorithm>
 #include <cmath>
 
 namespace wheelwright {

@@ -4,8 +4,6 @@
 
 #include <QWidget>
 
-#include <string>
-
 namespace wheelwright {
 
 class Session;

@@ -4,8 +4,6 @@
 
 #include <QWidget>
 
-#include <vector>
-
 class QLabel;
 class QMenu;
 class QPushButton;

@@ -49,7 +49,6 @@ class FlowPage : public QWidget {
     void say(Sentence sentence);
     FlowLook look() const; ///< what the reports of the station are made from
     Session &session() const { return m_session; }
-    ReportView *wordsView() const { return m_words; }
 
   private:
     void guarded(const std::function<void()> &work);

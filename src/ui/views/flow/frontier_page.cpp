@@ -5,8 +5,6 @@
 #include "ui/views/flow/frontier_plot.h"
 #include "ui/widgets/work_bar.h"
 
-#include <QVBoxLayout>
-
 #include <memory>
 
 namespace wheelwright {

@@ -8,7 +8,6 @@
 #include "ui/widgets/shaded_map.h"
 
 #include <QPushButton>
-#include <QVBoxLayout>
 
 namespace wheelwright {
 namespace {

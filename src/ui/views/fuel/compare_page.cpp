@@ -18,7 +18,6 @@
 #include <QEvent>
 #include <QGridLayout>
 #include <QHeaderView>
-#include <QScrollArea>
 #include <QSlider>
 
 namespace wheelwright {

@@ -21,12 +21,9 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPushButton>
 #include <QScrollArea>
 #include <QUrl>
 #include <QVBoxLayout>
-
-#include <cmath>
 
 namespace wheelwright {
 PourPage::PourPage(Session &session, QWidget *parent)

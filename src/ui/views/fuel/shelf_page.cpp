@@ -15,7 +15,6 @@
 
 #include <QEvent>
 #include <QHeaderView>
-#include <QLabel>
 #include <QPushButton>
 #include <QTabWidget>
 #include <QVBoxLayout>

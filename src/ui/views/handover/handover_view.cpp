@@ -25,7 +25,6 @@
 #include <QFileDialog>
 #include <QFormLayout>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QPushButton>

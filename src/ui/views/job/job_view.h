@@ -3,9 +3,7 @@
 #include "core/job/job_schema.h"
 #include "ui/views/view.h"
 
-#include <functional>
 #include <map>
-#include <vector>
 
 class QGridLayout;
 class QLabel;

@@ -12,7 +12,6 @@
 #include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
 
-#include <QHBoxLayout>
 #include <QVBoxLayout>
 
 namespace wheelwright {

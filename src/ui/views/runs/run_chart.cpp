@@ -13,7 +13,6 @@
 #include <QKeyEvent>
 
 #include <array>
-#include <cmath>
 
 namespace wheelwright {
 

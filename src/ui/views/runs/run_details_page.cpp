@@ -18,7 +18,6 @@
 #include <QPushButton>
 
 #include <algorithm>
-#include <set>
 
 namespace wheelwright {
 

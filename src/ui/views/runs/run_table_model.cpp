@@ -6,10 +6,6 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 
-#include <QFont>
-
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 

@@ -51,7 +51,6 @@ class RunTableModel : public QAbstractTableModel {
     /// Of a run: causes in which it differs from the selected one; empty too where it is the same.
     const std::vector<RunCause> &causesOf(const std::string &id) const;
     bool differencesKnown() const { return m_differences.result() && !m_differences.running(); }
-    WorkSignals &differing() { return m_differences; }
 
   signals:
     void differencesChanged();

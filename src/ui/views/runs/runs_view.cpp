@@ -29,7 +29,6 @@
 
 #include <array>
 #include <filesystem>
-#include <set>
 
 namespace wheelwright {
 namespace {

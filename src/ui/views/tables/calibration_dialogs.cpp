@@ -21,8 +21,6 @@
 #include <QRegularExpression>
 #include <QVBoxLayout>
 
-#include <cmath>
-
 namespace wheelwright {
 namespace {
 

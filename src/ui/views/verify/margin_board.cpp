@@ -15,7 +15,6 @@
 #include <QPainterPath>
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {

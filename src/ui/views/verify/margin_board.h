@@ -5,8 +5,6 @@
 
 #include <QWidget>
 
-#include <memory>
-
 namespace wheelwright {
 
 class Session;

@@ -15,11 +15,9 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include <algorithm>
-#include <cmath>
 
 namespace wheelwright {
 namespace {
