@@ -419,7 +419,10 @@ Job jobFromJson(std::string_view text) {
             job.limits[id] = v.get<double>();
         }
     spreadOldCeilings(job);
-    if (listed) stateWhatDiffers(job); // one of ours into which somebody has written
+    if (listed)
+        stateWhatDiffers(job); // one of ours into which somebody has written
+    else
+        believeTables(job);
     validate(job);
     return job;
 }

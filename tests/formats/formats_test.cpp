@@ -8,6 +8,7 @@
 #include "support/test_main.h"
 
 #include <QFile>
+#include <nlohmann/json.hpp>
 
 #include <istream>
 #include <random>
@@ -54,6 +55,7 @@ class FormatsTest : public QObject {
   private slots:
     void jsonRoundTripIsExact();
     void jsonMayLeaveThingsOut();
+    void jsonIsReadAsItIsWritten();
     void jsonRefuses_data();
     void jsonRefuses();
     void jsonTruncatedAnywhereIsRefused();
@@ -88,6 +90,22 @@ void FormatsTest::jsonMayLeaveThingsOut() {
     QCOMPARE(document(head + "\"fuel\":{\"shelf\":[{},{\"ethanol\":0.5}]}}").shelf[1].ethanol, 0.5);
     EXPECT_INPUT_ERROR(jobFromJson(head + "\"fuel\":{\"shelf\":3}}"), "fuel.shelf", "a list of records");
     EXPECT_INPUT_ERROR(jobFromJson(head + "\"fuel\":{\"shelf\":[3]}}"), "fuel.shelf 1", "an object");
+}
+
+// The document of a new job, in which somebody has typed one number into a table that it calls assumed: what
+// is written of it is read as the same again.
+void FormatsTest::jsonIsReadAsItIsWritten() {
+    Job job = newJob("x");
+    Table2D &boost = job.calibration.of(CalibratedQuantity::boost).base;
+    boost.setCell({1, 0}, 120);
+    boost.setOrigins(std::vector(boost.cells().size(), CellOrigin::assumed));
+    auto document = nlohmann::json::parse(jobToJson(job));
+    document.erase("stated");
+    const Job read = jobFromJson(document.dump());
+    QVERIFY(read.calibration.of(CalibratedQuantity::boost).base.origins().empty());
+    QVERIFY(!read.calibration.of(CalibratedQuantity::boost).top.origins().empty());
+    QVERIFY(jobFromJson(jobToJson(read)) == read);
+    QCOMPARE(jobToJson(jobFromJson(jobToJson(read))), jobToJson(read));
 }
 
 void FormatsTest::jsonRefuses_data() {

@@ -78,6 +78,18 @@ void estimate(Job &job, std::string_view path) {
     put(job, path, true);
 }
 
+void believeTables(Job &job) {
+    for (const TableField &f : allTables()) {
+        Table2D &t = f.of(job);
+        const auto flat = [&t](double v) { return v == t.cells().front(); };
+        if (!t.origins().empty() &&
+            std::ranges::count(t.origins(), CellOrigin::assumed) ==
+                static_cast<std::ptrdiff_t>(t.cells().size()) &&
+            !std::ranges::all_of(t.cells(), flat))
+            t.setOrigins({});
+    }
+}
+
 void stateWhatDiffers(Job &job) {
     const std::vector<NamedTable> tables = namedTables(job);
     const bool estimated = std::ranges::any_of(tables, [](const NamedTable &t) {
@@ -105,14 +117,8 @@ void stateWhatDiffers(Job &job) {
         if (mine.origins().empty() && mine.x() == theirs.x() && mine.y() == theirs.y() &&
             mine.cells() == theirs.cells())
             mine.setOrigins(theirs.origins());
-        // Somebody has written other numbers into the document of a new job.
-        const auto flatCell = [&](double v) { return v == mine.cells().front(); };
-        if (!mine.origins().empty() &&
-            std::ranges::count(mine.origins(), CellOrigin::assumed) ==
-                static_cast<std::ptrdiff_t>(mine.cells().size()) &&
-            !std::ranges::all_of(mine.cells(), flatCell))
-            mine.setOrigins({});
     }
+    believeTables(job);
 }
 
 void stateChanged(const Job &before, Job &after, const JobChange &change) {
