@@ -12,6 +12,7 @@
 #include <QFile>
 
 #include <cstdlib>
+#include <cstring>
 #include <filesystem>
 #include <random>
 
@@ -74,6 +75,7 @@ class LogImportTest : public QObject {
     Q_OBJECT
   private slots:
     void numbersAreTheNearestDoubles();
+    void aRingIsFoundSoon();
     void everyCutOfASmallFileIsRowsOrASentence_data();
     void everyCutOfASmallFileIsRowsOrASentence();
     void flippedBytesAreRowsOrASentence_data() { everyCutOfASmallFileIsRowsOrASentence_data(); }
@@ -111,6 +113,27 @@ void LogImportTest::numbersAreTheNearestDoubles() {
     QVERIFY(textClock("12:34:56.5", '.') == 45296.5 && textClock("1:02", '.') == 62 &&
             textClock("1970-01-02T00:00:01Z", '.') == 86401 && textClock("1970-01-02 01:00", '.') == 90000 &&
             !textClock("12:60", '.') && !textClock("12", '.') && !textClock("1970-13-02 01:00", '.'));
+}
+
+// A small file whose list of groups comes back to its beginning takes no longer than it is long.
+void LogImportTest::aRingIsFoundSoon() {
+    class Counted : public LogText {
+      public:
+        using LogText::LogText;
+        std::size_t read(std::uint64_t at, std::span<char> to) const override {
+            ++reads;
+            return LogText::read(at, to);
+        }
+        mutable std::size_t reads = 0;
+    };
+    std::string ring = bytesOf(TEST_DATA "/logs/plain.mf4");
+    constexpr std::size_t firstLinkOfHead = 64 + 24, firstLink = 24; // of the file's head, and of a block
+    std::uint64_t group = 0;
+    std::memcpy(&group, ring.data() + firstLinkOfHead, sizeof group);
+    std::memcpy(ring.data() + group + firstLink, &group, sizeof group);
+    const Counted bytes(ring);
+    EXPECT_INPUT_ERROR(openLog(bytes), "a ring");
+    QVERIFY2(bytes.reads < ring.size(), qPrintable(QString::number(bytes.reads)));
 }
 
 void LogImportTest::everyCutOfASmallFileIsRowsOrASentence_data() {

@@ -11,7 +11,6 @@
 namespace wheelwright {
 namespace {
 
-constexpr std::size_t headBytes = 24; // id, reserved, length, number of links
 constexpr std::size_t mostLinks = 1u << 20, mostSmallData = 64u << 10;
 constexpr std::size_t mostBlocks = 1u << 20; // of one list: longer ones are rings
 
@@ -141,7 +140,7 @@ class FileReader {
     template <class Work>
     void follow(std::uint64_t at, std::initializer_list<std::string_view> ids, Work work) {
         for (; at != 0;) {
-            if (++m_steps > mostBlocks)
+            if (++m_steps > std::min<std::uint64_t>(mostBlocks, m_bytes.size() / mdfHeadBytes))
                 throw InputError(place(at), MARKED("expected.mdf_list", "a list that ends"),
                                  MARKED("found.ring", "a ring, or a million blocks"));
             const MdfBlock block(m_bytes, at, ids);
@@ -274,7 +273,7 @@ class FileReader {
 
 MdfBlock::MdfBlock(const LogBytes &bytes, std::uint64_t at, std::initializer_list<std::string_view> ids)
     : m_where(place(at)) {
-    const std::string head = exactly(bytes, at, headBytes);
+    const std::string head = exactly(bytes, at, mdfHeadBytes);
     m_id = head.substr(0, 4);
     if (std::ranges::find(ids, m_id) == ids.end())
         throw InputError(
@@ -283,19 +282,19 @@ MdfBlock::MdfBlock(const LogBytes &bytes, std::uint64_t at, std::initializer_lis
             "'" + echoed(m_id, 10) + "'");
     const std::uint64_t length = littleEndian(std::string_view(head).substr(8, 8));
     const std::uint64_t links = littleEndian(std::string_view(head).substr(16, 8));
-    if (links > mostLinks || length < headBytes + 8 * links)
+    if (links > mostLinks || length < mdfHeadBytes + 8 * links)
         throw InputError(m_where, MARKED("expected.mdf_links", "an MDF block that holds its links"),
                          std::to_string(links) + " links in " + std::to_string(length) + " bytes");
-    const std::string raw = exactly(bytes, at + headBytes, static_cast<std::size_t>(8 * links));
+    const std::string raw = exactly(bytes, at + mdfHeadBytes, static_cast<std::size_t>(8 * links));
     for (std::size_t i = 0; i < links; ++i)
         m_links.push_back(littleEndian(std::string_view(raw).substr(8 * i, 8)));
-    m_dataBegins = at + headBytes + 8 * links;
-    m_dataSize = length - headBytes - 8 * links;
+    m_dataBegins = at + mdfHeadBytes + 8 * links;
+    m_dataSize = length - mdfHeadBytes - 8 * links;
     // The data of data blocks are read where they are wanted.
     if (m_id != "##DT" && m_id != "##DV" && m_id != "##SD")
         m_data = exactly(bytes, m_dataBegins,
                          static_cast<std::size_t>(std::min<std::uint64_t>(
-                             m_dataSize, m_id == "##DZ" ? headBytes : mostSmallData)));
+                             m_dataSize, m_id == "##DZ" ? mdfHeadBytes : mostSmallData)));
 }
 
 std::uint64_t MdfBlock::number(std::size_t at, std::size_t bytes) const {

@@ -13,6 +13,10 @@ namespace wheelwright {
 // The blocks of an MDF 4 file (ASAM MDF 4.1.0, from knowledge of its layout): what it says of its channels.
 // Numbers are little-endian, links are places in the file, 0 is none.
 
+/// Id, reserved, length and number of links: no block is shorter, so no list of blocks is longer than the
+/// file has room for. One that is, is a ring.
+inline constexpr std::size_t mdfHeadBytes = 24;
+
 /// A block: four letters, its links, and what follows them.
 class MdfBlock {
   public:

@@ -72,7 +72,7 @@ bool MdfData::next(std::string &to) {
         if (m_waiting.empty()) return false;
         const std::uint64_t at = m_waiting.back();
         m_waiting.pop_back();
-        if (++m_steps > mostListed)
+        if (++m_steps > std::min<std::uint64_t>(mostListed, m_bytes.size() / mdfHeadBytes))
             refuseData(at, MARKED("expected.mdf_list", "a list that ends"), "a ring, or millions of blocks");
         const MdfBlock block(m_bytes, at, {"##DT", "##DZ", "##DL", "##HL"});
         if (block.id() == "##DT") {
