@@ -16,6 +16,7 @@
 #include <QApplication>
 #include <QInputDialog>
 #include <QMenuBar>
+#include <QSettings>
 #include <QStackedWidget>
 #include <QStatusBar>
 

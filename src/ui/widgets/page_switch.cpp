@@ -3,6 +3,7 @@
 
 #include "ui/widgets/choice_keys.h"
 
+#include <QAbstractButton>
 #include <QButtonGroup>
 #include <QHBoxLayout>
 #include <QPushButton>

@@ -5,6 +5,7 @@
 #include "ui/views/flow/frontier_plot.h"
 #include "ui/widgets/work_bar.h"
 
+#include <QVBoxLayout>
 #include <memory>
 
 namespace wheelwright {

@@ -8,6 +8,7 @@
 #include "ui/widgets/shaded_map.h"
 
 #include <QPushButton>
+#include <QVBoxLayout>
 
 namespace wheelwright {
 namespace {

@@ -18,6 +18,7 @@
 #include <QEvent>
 #include <QGridLayout>
 #include <QHeaderView>
+#include <QScrollArea>
 #include <QSlider>
 
 namespace wheelwright {

@@ -15,6 +15,7 @@
 
 #include <QEvent>
 #include <QHeaderView>
+#include <QLabel>
 #include <QPushButton>
 #include <QTabWidget>
 #include <QVBoxLayout>

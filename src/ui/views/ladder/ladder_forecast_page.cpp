@@ -12,6 +12,7 @@
 #include "ui/widgets/sheet_buttons.h"
 #include "ui/widgets/work_bar.h"
 
+#include <QHBoxLayout>
 #include <QVBoxLayout>
 
 namespace wheelwright {

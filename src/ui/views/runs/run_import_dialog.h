@@ -9,6 +9,7 @@
 #include <vector>
 
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -42,7 +43,7 @@ class RunImportDialog : public QDialog {
         std::optional<RunFile> runs;
         QString trouble;
     };
-    void addField(class QFormLayout *form, const QString &title, const char *name, QLineEdit *&edit,
+    void addField(QFormLayout *form, const QString &title, const char *name, QLineEdit *&edit,
                   const QString &hint);
     void look();
     void show();

@@ -6,6 +6,8 @@
 #include "ui/text.h"
 #include "ui/theme.h"
 
+#include <QFont>
+
 namespace wheelwright {
 namespace {
 
