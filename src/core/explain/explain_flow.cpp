@@ -33,7 +33,7 @@ double speedOfPeak(const Study &given, double content) {
     return e.rpm()[static_cast<std::size_t>(at - s.reach.begin())];
 }
 
-void explainBoostByDuty(const Job &job, LimitingPart part, double content, double kpa, Explanation &x) {
+void explainBoostByDuty(const Job &job, LimitingPart part, double kpa, Explanation &x) {
     const char *limit = part == LimitingPart::dutyStop ? "flow.duty.stop" : "flow.duty.caution";
     x.formula = MARKED("working.limit.formula", "highest peak p with max over rpm of duty(rpm, p(rpm)) ≤ "
                                                 "limit, p(rpm) as far under p as the boost "
@@ -107,7 +107,7 @@ void explainBoostBySpring(const Job &job, Explanation &x) {
     x.change = {MARKED("working.limit.change.stiffer_spring", "A stiffer spring."), {}};
 }
 
-void explainBoostByEngine(const Job &job, double content, double kpa, Explanation &x) {
+void explainBoostByEngine(double content, double kpa, Explanation &x) {
     x.formula = MARKED("working.limit.formula.job_s", "the job's own curve over content");
     x.substituted = {MARKED("working.limit.numbers.at", "{0} at {1}"),
                      {{kpa, D::pressure}, {content, D::content}}};
@@ -133,7 +133,7 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
     switch (part) {
     case LimitingPart::dutyCaution:
     case LimitingPart::dutyStop:
-        explainBoostByDuty(study.job(), part, content, kpa, x);
+        explainBoostByDuty(study.job(), part, kpa, x);
         break;
     case LimitingPart::pump:
         explainBoostByPumps(study, content, kpa, x);
@@ -145,7 +145,7 @@ Explanation explainLimit(const Study &study, LimitingPart part, double content) 
         explainBoostBySpring(study.job(), x);
         break;
     case LimitingPart::engine:
-        explainBoostByEngine(study.job(), content, kpa, x);
+        explainBoostByEngine(content, kpa, x);
         break;
     }
     return x;

@@ -79,14 +79,20 @@ void estimate(Job &job, std::string_view path) {
 }
 
 void believeTables(Job &job) {
+    Job flat = job;
+    makeTablesFlat(flat);
     for (const TableField &f : allTables()) {
-        Table2D &t = f.of(job);
-        const auto flat = [&t](double v) { return v == t.cells().front(); };
-        if (!t.origins().empty() &&
-            std::ranges::count(t.origins(), CellOrigin::assumed) ==
-                static_cast<std::ptrdiff_t>(t.cells().size()) &&
-            !std::ranges::all_of(t.cells(), flat))
-            t.setOrigins({});
+        Table2D &mine = f.of(job);
+        const Table2D &theirs = f.of(flat);
+        if (mine.origins().empty() && mine.x() == theirs.x() && mine.y() == theirs.y() &&
+            mine.cells() == theirs.cells())
+            mine.setOrigins(theirs.origins());
+        const auto flatCell = [&mine](double v) { return v == mine.cells().front(); };
+        if (!mine.origins().empty() &&
+            std::ranges::count(mine.origins(), CellOrigin::assumed) ==
+                static_cast<std::ptrdiff_t>(mine.cells().size()) &&
+            !std::ranges::all_of(mine.cells(), flatCell))
+            mine.setOrigins({});
     }
 }
 
@@ -109,15 +115,6 @@ void stateWhatDiffers(Job &job) {
         if (f.read(job) != f.read(fresh)) say(f.path);
     for (const CurveField &c : allCurves())
         if (c.in(job) != c.in(fresh)) say(c.path);
-    Job flat = job;
-    makeTablesFlat(flat);
-    for (const TableField &f : allTables()) {
-        Table2D &mine = f.of(job);
-        const Table2D &theirs = f.of(flat);
-        if (mine.origins().empty() && mine.x() == theirs.x() && mine.y() == theirs.y() &&
-            mine.cells() == theirs.cells())
-            mine.setOrigins(theirs.origins());
-    }
     believeTables(job);
 }
 

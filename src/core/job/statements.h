@@ -24,10 +24,10 @@ bool isStated(const Job &job, std::string_view path);
 void state(Job &job, std::string_view path);
 void estimate(Job &job, std::string_view path);
 /// Of what has no statement, what is no default was said by somebody; where cells are a template's estimates,
-/// the fields that it makes up are estimates too. Flat tables as a new job has them become assumed.
+/// the fields that it makes up are estimates too. Tables as believeTables().
 void stateWhatDiffers(Job &job);
-/// A table that is assumed as a whole is flat. Where one is not, somebody has written other numbers into the
-/// document of a new job: they are somebody's.
+/// Flat tables as a new job has them become assumed, whoever wrote them down. One that is assumed as a whole
+/// and is not flat is somebody's, who has written other numbers into the document of a new job.
 void believeTables(Job &job);
 /// What a change touches is stated by it, but for what the change itself has made an estimate.
 void stateChanged(const Job &before, Job &after, const JobChange &change);
