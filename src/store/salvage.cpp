@@ -120,7 +120,11 @@ class Salvager {
             const auto part = partOfTable(m_rows, in);
             if (!part) return lose(t.title, why);
             validate(in, part->table);
-            t.of(m_out.job) = part->table;
+            // Nobody vouches for what stands in a hole, nor for what is left around it: no verdict rests on
+            // it before somebody has said that it is so.
+            Table2D filled = part->table;
+            filled.setOrigins(std::vector(filled.cells().size(), CellOrigin::estimated));
+            t.of(m_out.job) = std::move(filled);
             lose(t.title,
                  {MARKED("salvage.cells",
                          "{0} of {1} cells are gone; in their places stands the nearest that is left"),
