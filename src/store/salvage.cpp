@@ -2,6 +2,7 @@
 // What can be read of a file that is damaged: see JobStore::salvage.
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
+#include "core/job/statements.h"
 #include "store/file_bytes.h"
 #include "store/job_store.h"
 #include "store/old_digests.h"
@@ -54,6 +55,7 @@ class Salvager {
         attempt(limits, limitChapter, [&](Job &job) { job.limits = limitsFrom(m_rows); });
         m_parts.push_back({limits, "limit", [](Job &to, const Job &from) { to.limits = from.limits; }});
         takeBackWhatContradicts();
+        takeStatementsBack();
         if (m_old && !m_out.lost.empty())
             m_out.lost.emplace_back(
                 MARKED("salvage.older", "the file is of an older version: what came later has its defaults"));
@@ -73,43 +75,60 @@ class Salvager {
     }
 
     // A file of an older version has no digests to compare with.
-    void doubt(const Phrase &what, const std::string &chapter) {
-        if (!m_old && m_broken.contains(chapter)) lose(what, doubtful);
+    bool doubt(const Phrase &what, const std::string &chapter) {
+        const bool doubts = !m_old && m_broken.contains(chapter);
+        if (doubts) {
+            lose(what, doubtful);
+            m_doubted.insert(chapter);
+        }
+        return doubts;
     }
 
-    bool attempt(const Phrase &title, const std::string &chapter, const std::function<void(Job &)> &read) {
+    void attempt(const Phrase &title, const std::string &chapter, const std::function<void(Job &)> &read) {
         Job job = m_out.job; // half a list is worse than none
         try {
             read(job);
         } catch (const InputError &e) {
             lose(title, verbatim(e.what()));
-            return false;
+            m_gone.insert(chapter);
+            return;
         }
         m_out.job = std::move(job);
         doubt(title, chapter);
-        return true;
     }
 
     void readFields() {
         for (const Field &f : allFields()) {
             try {
-                if (m_broken.contains(fieldChapter) && m_rows.at(RowTable::field, f.path).empty())
+                if (m_broken.contains(fieldChapter) && m_rows.at(RowTable::field, f.path).empty()) {
                     lose(f.title, MARKED("salvage.default", "gone; the default stands in its place"));
+                    m_gone.insert(f.path);
+                }
                 f.write(m_out.job, fieldFrom(m_rows, f));
             } catch (const InputError &e) {
                 lose(f.title, verbatim(e.what()));
+                m_gone.insert(f.path);
             }
             m_parts.push_back(
                 {f.title, f.path, [&f](Job &to, const Job &from) { f.write(to, f.read(from)); }});
         }
-        doubt(MARKED("salvage.settings", "Settings"), fieldChapter);
+        if (doubt(MARKED("salvage.settings", "Settings"), fieldChapter))
+            for (const Field &f : allFields())
+                m_doubted.insert(f.path);
+    }
+
+    // Nobody vouches for what stands in a hole, nor for what is left around it, nor for what may be wrong: no
+    // verdict rests on it before somebody has said that it is so.
+    static Table2D estimates(Table2D table) {
+        table.setOrigins(std::vector(table.cells().size(), CellOrigin::estimated));
+        return table;
     }
 
     void readTable(const TableField &in, const TableField &t) {
         m_parts.push_back({t.title, t.path, [&t](Job &to, const Job &from) { t.of(to) = t.of(from); }});
         try {
             t.of(m_out.job) = tableFrom(m_rows, in);
-            doubt(t.title, t.path);
+            if (doubt(t.title, t.path)) t.of(m_out.job) = estimates(t.of(m_out.job));
         } catch (const InputError &e) {
             readPartOfTable(in, t, verbatim(e.what()));
         }
@@ -120,11 +139,7 @@ class Salvager {
             const auto part = partOfTable(m_rows, in);
             if (!part) return lose(t.title, why);
             validate(in, part->table);
-            // Nobody vouches for what stands in a hole, nor for what is left around it: no verdict rests on
-            // it before somebody has said that it is so.
-            Table2D filled = part->table;
-            filled.setOrigins(std::vector(filled.cells().size(), CellOrigin::estimated));
-            t.of(m_out.job) = std::move(filled);
+            t.of(m_out.job) = estimates(part->table);
             lose(t.title,
                  {MARKED("salvage.cells",
                          "{0} of {1} cells are gone; in their places stands the nearest that is left"),
@@ -193,6 +208,7 @@ class Salvager {
 
     void takeBack(const Part &part) {
         part.copy(m_out.job, m_fresh);
+        m_gone.insert(part.path);
         lose(part.title, MARKED("salvage.contradicts", "does not go with the rest of what is left"));
     }
 
@@ -216,10 +232,19 @@ class Salvager {
         }
     }
 
+    // Of fields and curves as of tables: a default says nothing, what may be wrong is an estimate.
+    void takeStatementsBack() {
+        m_out.job.stated.eraseIf([&](const Statement &s) { return m_gone.contains(s.path); });
+        for (const std::string &path : m_doubted)
+            if (isStated(m_out.job, path)) estimate(m_out.job, path);
+    }
+
     const JobRows &m_rows;
     bool m_old;
     Job m_fresh;
     std::set<std::string> m_broken;
+    std::set<std::string> m_gone;    // a default stands in its place
+    std::set<std::string> m_doubted; // read, and may be wrong
     std::vector<Part> m_parts;
     JobStore::Salvage m_out;
 };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
+#include "core/job/statements.h"
 #include "core/study/cell_trust.h"
 #include "store/file_bytes.h"
 #include "store/file_lock.h"
@@ -107,6 +108,7 @@ class DamageTest : public QObject {
     void salvageReadsWhatIsThere();
     void salvageHolds_data();
     void salvageHolds();
+    void salvageStatesNothingThatIsUncertain();
     void salvageOfNothingIsRefused();
     void theCopyOfAMigrationReplacesNothing();
     void aFailedMigrationLeavesNothing_data();
@@ -460,7 +462,15 @@ void DamageTest::salvageReadsWhatIsThere() {
                 ++tables;
             }
             for (const RecordList &l : allRecordLists())
-                if (!lost(l.title)) QVERIFY2(l.same(salvage.job, job), l.path.c_str());
+                if (!lost(l.title) && l.path != "stated") QVERIFY2(l.same(salvage.job, job), l.path.c_str());
+            for (const Field &f :
+                 allFields()) { // what is read for certain is known as it was, the rest to nobody
+                const bool certain = !lost(f.title) && !lost(MARKED("salvage.settings", "Settings"));
+                QVERIFY2(!isStated(salvage.job, f.path) || (certain && isStated(job, f.path)),
+                         f.path.c_str());
+                QVERIFY2(f.read(salvage.job) == f.read(job) || !isStated(salvage.job, f.path),
+                         f.path.c_str());
+            }
         } catch (const InputError &e) {
             QVERIFY2(size < 5 * 4096, e.what()); // the first pages are empty trees
         }
@@ -535,6 +545,30 @@ void DamageTest::salvageHolds() {
         found.lost, [&](const Phrase &l) { return said(l).starts_with(lost.toStdString()); });
     QVERIFY2(told && !found.lost.empty(),
              found.lost.empty() ? "nothing is said to be lost" : said(found.lost.front()).c_str());
+}
+
+// A default that took the place of a row is nobody's word, and of the others one may be wrong.
+void DamageTest::salvageStatesNothingThatIsUncertain() {
+    const std::string flow = "injectors.flow_cc_min";
+    const auto others = [&](const Job &job) {
+        return std::ranges::count_if(allFields(), [&](const Field &f) { return isStated(job, f.path); });
+    };
+    QCOMPARE(knowledgeOf(demoJob(), flow), Knowledge::stated);
+    const fs::path path = demo();
+    execute(path, "UPDATE record SET value = 'x' WHERE path = 'tank.events' AND key = 'note'");
+    Job job = JobStore::salvage(path).job; // settings are whole
+    QCOMPARE(knowledgeOf(job, flow), Knowledge::stated);
+    QCOMPARE(others(job), others(demoJob()));
+    execute(path, "DELETE FROM field WHERE path = '" + flow + "'");
+    job = JobStore::salvage(path).job;
+    QCOMPARE(knowledgeOf(job, flow), Knowledge::unknown);
+    QCOMPARE(knowledgeOf(job, "engine.displacement_l"), Knowledge::estimated);
+    QCOMPARE(others(job), 0);
+    // It stays so when it is written and read once more.
+    JobStore::create(file("new"), job, when);
+    const Job again = JobStore::open(file("new"), reading()).read();
+    QCOMPARE(knowledgeOf(again, flow), Knowledge::unknown);
+    QCOMPARE(others(again), 0);
 }
 
 void DamageTest::salvageOfNothingIsRefused() {
