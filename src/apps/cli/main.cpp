@@ -3,7 +3,68 @@
 #include "apps/cli/completion.h"
 #include "core/base/error.h"
 
+#include <algorithm>
+#include <initializer_list>
 #include <iostream>
+#include <stdexcept>
+#include <string_view>
+#include <vector>
+
+namespace wheelwright {
+namespace {
+
+struct Adder {
+    void (*add)(CLI::App &app, int &exitCode);
+    std::initializer_list<std::string_view> names; ///< of all that it adds
+};
+
+const Adder adders[] = {
+    {addFuelCommand, {"fuel"}},
+    {addBlendCommand, {"blend"}},
+    {addVerifyCommand, {"verify"}},
+    {addReportCommand, {"report"}},
+    {addTableCommand, {"table"}},
+    {addJobCommand, {"job"}},
+    {addTankCommand, {"tank"}},
+    {addMeasureCommands, {"tube", "sensor", "afr"}},
+    {addCompareCommands, {"compare", "shelf", "what-if"}},
+    {addFlowCommands, {"injector", "pump", "frontier", "spray"}},
+    {addCalibrationCommands, {"convert", "bake", "budget", "diff", "regrid"}},
+    {addHardwareCommands, {"injector-change", "boost", "spray-cells"}},
+    {addPillsCommand, {"pills"}},
+    {[](CLI::App &app, int &) { addAirCommand(app); }, {"air"}},
+    {addSparkCommand, {"spark"}},
+    {addLogCommand, {"log"}},
+    {addEvidenceCommand, {"evidence"}},
+    {addRunCommand, {"run"}},
+    {addSheetCommand, {"sheet"}},
+    {addLadderCommand, {"ladder"}},
+    {addBundleCommand, {"bundle"}},
+    {addHandoverCommand, {"handover"}},
+    {addLiveCommand, {"live"}},
+    {addTrainCommand, {"train"}},
+    {addRevisionCommand, {"revision"}},
+};
+
+/// The command of that name, or all of them where none has it: making all costs milliseconds, and a script
+/// calls hundreds.
+void addCommands(CLI::App &app, int &exitCode, std::string_view named) {
+    for (const Adder &a : adders)
+        if (std::ranges::find(a.names, named) != a.names.end()) return a.add(app, exitCode);
+    for (const Adder &a : adders) {
+        const std::size_t before = app.get_subcommands({}).size();
+        a.add(app, exitCode);
+        const std::vector<CLI::App *> all = app.get_subcommands({});
+        if (!std::ranges::equal(
+                all.begin() + static_cast<std::ptrdiff_t>(before), all.end(), a.names.begin(), a.names.end(),
+                {}, [](const CLI::App *command) { return std::string_view(command->get_name()); }))
+            throw std::logic_error(
+                "a command is not among the names of what adds it"); // it would not be found
+    }
+}
+
+} // namespace
+} // namespace wheelwright
 
 int main(int argc, char **argv) {
     using namespace wheelwright;
@@ -13,31 +74,7 @@ int main(int argc, char **argv) {
     app.require_subcommand(1);
     int exitCode = exitGood;
     constexpr std::size_t longest = 300;
-    addFuelCommand(app, exitCode);
-    addBlendCommand(app, exitCode);
-    addVerifyCommand(app, exitCode);
-    addReportCommand(app, exitCode);
-    addTableCommand(app, exitCode);
-    addJobCommand(app, exitCode);
-    addTankCommand(app, exitCode);
-    addMeasureCommands(app, exitCode);
-    addCompareCommands(app, exitCode);
-    addFlowCommands(app, exitCode);
-    addCalibrationCommands(app, exitCode);
-    addHardwareCommands(app, exitCode);
-    addPillsCommand(app, exitCode);
-    addAirCommand(app);
-    addSparkCommand(app, exitCode);
-    addLogCommand(app, exitCode);
-    addEvidenceCommand(app, exitCode);
-    addRunCommand(app, exitCode);
-    addSheetCommand(app, exitCode);
-    addLadderCommand(app, exitCode);
-    addBundleCommand(app, exitCode);
-    addHandoverCommand(app, exitCode);
-    addLiveCommand(app, exitCode);
-    addTrainCommand(app, exitCode);
-    addRevisionCommand(app, exitCode);
+    addCommands(app, exitCode, argc > 1 ? argv[1] : "");
     addGeneralOptions(app); // after them: the help of all is no option of each
     try {
         app.parse(argc, argv);

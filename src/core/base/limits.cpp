@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <unordered_map>
 
 namespace wheelwright {
 namespace {
@@ -301,11 +302,18 @@ std::span<const LimitDefinition> allLimits() {
 }
 
 const LimitDefinition &limitById(std::string_view id) {
-    const auto at = std::ranges::find(limits, id, &LimitDefinition::id);
-    if (at == limits.end())
+    // Asked for of every sample of a log.
+    static const auto byId = [] {
+        std::unordered_map<std::string_view, const LimitDefinition *> out;
+        for (const LimitDefinition &l : limits)
+            out.emplace(l.id, &l);
+        return out;
+    }();
+    const auto at = byId.find(id);
+    if (at == byId.end())
         throw InputError("limits", MARKED("expected.the_id_of_a_limit", "the id of a limit"),
                          "'" + std::string(id) + "'");
-    return *at;
+    return *at->second;
 }
 
 void validateLimit(const std::string &id, double value) {

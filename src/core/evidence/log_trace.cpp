@@ -120,6 +120,14 @@ void LogTrace::findStep() {
 }
 
 std::size_t LogTrace::indexAt(double timeS) const {
+    // Most logs are evenly sampled, and are asked for each of their samples: the guess is the place or beside
+    // it.
+    const double guess = m_stepS > 0 ? (timeS - m_timeS.front()) / m_stepS : -1;
+    if (guess >= 0 && guess < static_cast<double>(size())) {
+        const auto middle = static_cast<std::size_t>(guess);
+        for (std::size_t i = std::max<std::size_t>(middle, 1); i < std::min(middle + 3, size()); ++i)
+            if (m_timeS[i - 1] < timeS && m_timeS[i] >= timeS) return i;
+    }
     return static_cast<std::size_t>(std::ranges::lower_bound(m_timeS, timeS) - m_timeS.begin());
 }
 
