@@ -12,6 +12,7 @@
 #include <QFile>
 
 #include <limits>
+#include <random>
 #include <set>
 
 using namespace wheelwright;
@@ -150,6 +151,7 @@ class WatchTest : public QObject {
     void rulesAreAList();
     void episodesAreWhatTheScriptDid();
     void episodesEndWhereTheLogHasAHole();
+    void aMomentIsFoundInEvenAndUnevenLogs();
     void cleanEnginesAreQuiet_data();
     void cleanEnginesAreQuiet();
     void everyFaultIsFound_data();
@@ -234,6 +236,33 @@ void WatchTest::episodesEndWhereTheLogHasAHole() {
     COMPARE_NEAR(idle[1].beginS, 310, 1e-9);
     QVERIFY(only(all, EpisodeKind::start).size() == 1 && std::isnan(idle[0].peakLoadKpa) &&
             std::isnan(idle[0].content));
+}
+
+// Against a search one by one: even, jittered, with a hole, with a rate that changes, of one sample.
+void WatchTest::aMomentIsFoundInEvenAndUnevenLogs() {
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> jitter(-0.4, 0.4);
+    std::vector<std::vector<double>> logs(4);
+    for (int i = 0; i < 400; ++i) {
+        logs[0].push_back(2 + 0.04 * i);
+        logs[1].push_back(2 + 0.04 * (i + jitter(random)));
+        logs[2].push_back(2 + 0.04 * i + (i >= 150 ? 60 : 0));
+        logs[3].push_back(i < 200 ? 2 + 0.01 * i : 4 + 0.1 * (i - 200));
+    }
+    logs.push_back({5});
+    for (const std::vector<double> &times : logs) {
+        const LogTrace log(times, {{R::rpm, std::vector<double>(times.size(), 900)}});
+        std::uniform_real_distribution<double> anywhere(times.front() - 1, times.back() + 1);
+        std::vector<double> asked = times; // the samples themselves, and between
+        for (int i = 0; i < 2000; ++i)
+            asked.push_back(anywhere(random));
+        for (const double t : asked) {
+            std::size_t first = 0;
+            while (first < times.size() && times[first] < t)
+                ++first;
+            QCOMPARE(log.indexAt(t), first);
+        }
+    }
 }
 
 void WatchTest::cleanEnginesAreQuiet_data() {
