@@ -99,6 +99,10 @@ class HandoverViewTest : public QObject {
         const auto width = [this] { return view()->sheets().front()->width(); };
         const auto room = [this] { return view()->findChild<QScrollArea *>()->viewport()->width(); };
         QTRY_VERIFY(width() >= 596 && width() <= room());
+        // What logs say draws the pages anew by itself: only what comes after it is drawn because of the
+        // room.
+        const auto *save = view()->findChild<QPushButton *>(QStringLiteral("saveHandover"));
+        QTRY_VERIFY_WITH_TIMEOUT(save->isEnabled(), 20000);
         m_window->shell.resize(2560, 1440);
         QTRY_VERIFY_WITH_TIMEOUT(std::abs(width() - 900) <= 1, 20000); // of whole dots
         for (const PageSheet *sheet : view()->sheets())
@@ -106,6 +110,8 @@ class HandoverViewTest : public QObject {
         QVERIFY(view()->findChild<QPushButton *>(QStringLiteral("saveHandover"))->width() <= 360);
         m_window->shell.resize(1600, 900);
         QTRY_VERIFY_WITH_TIMEOUT(width() < 900 && width() <= room(), 20000);
+        for (const PageSheet *sheet : view()->sheets()) // drawn so, not squeezed
+            QTRY_COMPARE_WITH_TIMEOUT(sheet->size(), sheet->sizeHint(), 20000);
     }
 
     void numbersAnswerByMouseAndByKeys() {
