@@ -12926,6 +12926,13 @@
     </message>
 </context>
 <context>
+    <name>gate.channel.content</name>
+    <message>
+        <source>content, read or stated</source>
+        <translation>Gehalt, gemessen oder angegeben</translation>
+    </message>
+</context>
+<context>
     <name>gate.channel.coolant</name>
     <message>
         <source>coolant temperature</source>

@@ -368,6 +368,18 @@ const std::vector<Spoiling> &spoilings() {
          GateRemedy::wait, "3.0 %"},
         {"settled", "base_boost.160", failed, [](Made &m) { m.facts.pulls[1].contentUsable = false; },
          GateRemedy::wait, "moves over the log"},
+        // Nobody has read or stated it.
+        {"settled", "way_down", notJudged,
+         [](Made &m) {
+             m.facts.pulls.clear();
+             m.facts.lights[0].content = m.facts.lights[0].contentMoved = PullFacts::unknown;
+             m.job.ladderPassed = {::passed("content.85", 0.84)};
+             m.job.ladderPassed[0].at = "2001-01-01T00:00:00";
+             m.job.tankEvents.push_back(tankEvent(TankEventKind::pour, 5, 0.1));
+             m.job.tankEvents.back().at = when;
+             m.facts.lights[0].added = "2999-01-01T00:00:00";
+         },
+         GateRemedy::pull, "they have no content"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].lambdaError = 0.021; },
          GateRemedy::correctFuel, "Lean"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[0].lambdaError = -0.021; },
@@ -544,6 +556,7 @@ class LadderTest : public QObject {
     void everyGateFails_data();
     void everyGateFails();
     void everyGateIsSpoilt();
+    void aStatedContentHasSettled();
     void whatIsExplainedPasses();
     void oneInTwentyIsBeside();
     void nothingIsForecastOfTheFirst();
@@ -916,6 +929,24 @@ void LadderTest::everyGateIsSpoilt() {
     for (const Gate *g : allGates())
         QVERIFY2(std::ranges::any_of(spoilings(), [&](const Spoiling &s) { return s.gate == g->id; }),
                  std::string(g->id).c_str());
+}
+
+// Without a sensor who states the content answers for it; where pulls have one, cruise need not.
+void LadderTest::aStatedContentHasSettled() {
+    for (const bool pulled : {true, false}) {
+        Made m = onBase();
+        for (PullFacts &p : m.facts.pulls) {
+            p.contentByChannel = false;
+            p.contentMoved = PullFacts::unknown;
+        }
+        if (!pulled) m.facts.pulls.clear();
+        m.facts.lights[0].contentMoved = PullFacts::unknown;
+        const RungStatus status = m.status();
+        const auto at = std::ranges::find(status.gates, std::string_view("settled"),
+                                          [](const GateResult &g) { return g.gate->id; });
+        QVERIFY2(at->answer.verdict == GateVerdict::passed && says(at->answer.said, "the content is stated"),
+                 said(at->answer.said).c_str());
+    }
 }
 
 // What came out otherwise and was explained passes, with what was said.

@@ -13,8 +13,15 @@ bool standsStill(const RungEvidence &e) {
     });
 }
 
+// On the way down a log counts that has none: it belongs there by when it was made.
+bool contentKnown(const RungEvidence &e) {
+    const auto known = [](const auto *f) { return f->content == f->content; };
+    return std::ranges::all_of(e.pulls, known) && (!e.pulls.empty() || std::ranges::all_of(e.lights, known));
+}
+
 GateAnswer answerSettled(const RungEvidence &e) {
     if (e.pulls.empty() && e.lights.empty()) return noPulls(e);
+    if (!contentKnown(e)) return noChannel(e, MARKED("gate.channel.content", "content, read or stated"));
     const double allowed = e.limit("watch.content.pull");
     GateAnswer a;
     a.used = usesOf(e.pulls);
