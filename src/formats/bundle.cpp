@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/job/named_tables.h"
+#include "formats/json_text.h"
 #include "formats/table_csv.h"
 
 #include <nlohmann/json.hpp>
@@ -87,14 +88,6 @@ std::string written(const Json &json) {
     return json.dump(indent) + "\n";
 }
 
-Json parsed(std::string_view text, std::string_view name) {
-    try {
-        return Json::parse(text);
-    } catch (const Json::exception &e) {
-        throw InputError(std::string(name), MARKED("expected.json", "JSON"), std::string(e.what()));
-    }
-}
-
 std::string textIn(const Json &json, const char *key) {
     if (!json.contains(key) || !json[key].is_string())
         throw InputError(std::string(bundleHeadName) + " " + key, MARKED("expected.text", "text"),
@@ -115,7 +108,7 @@ void readCurve(Job &job, const CurveField &curve, const Json &points, const std:
 }
 
 void readSettings(Job &job, const BundleFile &file, std::vector<std::string> &compared) {
-    const Json json = parsed(file.bytes, file.name);
+    const Json json = jsonFrom(file.bytes, file.name);
     if (!json.is_object())
         throw InputError(file.name, MARKED("expected.an_object", "an object"), std::string(json.type_name()));
     for (const auto &[path, value] : json.items()) {
@@ -197,7 +190,7 @@ std::vector<BundleFile> bundleFiles(const Job &sent, const BundleHead &head, con
 }
 
 BundleHead bundleHeadFromJson(std::string_view text) {
-    const Json json = parsed(text, bundleHeadName);
+    const Json json = jsonFrom(text, bundleHeadName);
     if (!json.is_object() || !json.contains("format") || json["format"] != bundleFormat)
         throw InputError(std::string(bundleHeadName), MARKED("expected.bundle", "the head of a bundle"),
                          std::string("something else"));

@@ -2,6 +2,7 @@
 #include "formats/can_map_json.h"
 
 #include "core/base/error.h"
+#include "formats/json_text.h"
 
 #include <nlohmann/json.hpp>
 
@@ -184,12 +185,7 @@ std::string canMapToJson(const CanMap &map) {
 }
 
 CanMap canMapFromJson(std::string_view text) {
-    Json json;
-    try {
-        json = Json::parse(text);
-    } catch (const Json::exception &e) {
-        throw InputError("CAN map", MARKED("expected.json", "JSON"), echoed(e.what(), 120));
-    }
+    const Json json = jsonFrom(text, "CAN map");
     CanObject o(json, "CAN map");
     if (o.text("format") != canMapFormat)
         throw InputError("CAN map.format", Phrase{MARKED("expected.this_text", "{a}"), {}, {canMapFormat}},

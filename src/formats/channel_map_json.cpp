@@ -2,6 +2,7 @@
 #include "formats/channel_map_json.h"
 
 #include "core/base/error.h"
+#include "formats/json_text.h"
 
 #include <nlohmann/json.hpp>
 
@@ -117,13 +118,7 @@ std::string channelMapToJson(const ChannelMap &map) {
 }
 
 ChannelMap channelMapFromJson(std::string_view text) {
-    Json document;
-    try {
-        document = Json::parse(text);
-    } catch (const Json::parse_error &e) {
-        throw InputError("map", MARKED("expected.json", "JSON"),
-                         "byte " + std::to_string(e.byte) + " is none");
-    }
+    const Json document = jsonFrom(text, "map");
     if (!document.is_object()) refuseAt("map", "an object", document);
     ChannelMap map;
     for (const auto &[key, value] : document.items()) {

@@ -2,6 +2,7 @@
 #include "formats/practice_json.h"
 
 #include "core/base/error.h"
+#include "formats/json_text.h"
 
 #include <nlohmann/json.hpp>
 
@@ -21,15 +22,6 @@ std::string jsonKind(const Json &v) {
            : v.is_array()   ? "a list"
            : v.is_boolean() ? "true or false"
                             : "null";
-}
-
-Json readDocument(std::string_view text) {
-    try {
-        return Json::parse(text);
-    } catch (const Json::parse_error &e) {
-        throw InputError("document", MARKED("expected.json", "JSON"),
-                         "byte " + std::to_string(e.byte) + " is none");
-    }
 }
 
 void requireObject(const Json &v, const std::string &where) {
@@ -205,7 +197,7 @@ std::string engineToJson(const EngineDocument &document) {
 }
 
 EngineDocument engineFromJson(std::string_view text, const HiddenEngine &usual) {
-    const Json json = readDocument(text);
+    const Json json = jsonFrom(text, "document");
     requireObject(json, "document");
     if (!json.contains("format") || json["format"] != engineFormat)
         throw InputError("format", Phrase{MARKED("expected.exactly", "{a}"), {}, {engineFormat}},
@@ -245,7 +237,7 @@ EngineDocument engineFromJson(std::string_view text, const HiddenEngine &usual) 
 }
 
 PracticeScript scriptFromJson(std::string_view text) {
-    const Json json = readDocument(text);
+    const Json json = jsonFrom(text, "document");
     requireObject(json, "script");
     PracticeScript script;
     for (const auto &[key, value] : json.items()) {

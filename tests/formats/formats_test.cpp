@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/error.h"
+#include "core/practice/hidden_engine.h"
+#include "formats/bundle.h"
+#include "formats/can_map_json.h"
+#include "formats/channel_map_json.h"
 #include "formats/csv_reader.h"
 #include "formats/job_json.h"
+#include "formats/practice_json.h"
 #include "formats/table_csv.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
@@ -10,6 +15,7 @@
 #include <QFile>
 #include <nlohmann/json.hpp>
 
+#include <functional>
 #include <istream>
 #include <random>
 #include <streambuf>
@@ -58,6 +64,7 @@ class FormatsTest : public QObject {
     void jsonIsReadAsItIsWritten();
     void jsonRefuses_data();
     void jsonRefuses();
+    void everyReaderOfJsonRefusesAlike();
     void jsonTruncatedAnywhereIsRefused();
     void csvRoundTripIsExact();
     void csvDialects_data();
@@ -242,6 +249,29 @@ void FormatsTest::jsonRefuses() {
     const std::string text = replaced(jobToJson(testing::demoJob()), from.toStdString(), to.toStdString());
     QVERIFY2(!text.empty(), "the text to be broken was not found");
     EXPECT_INPUT_ERROR(jobFromJson(text), where.toUtf8().constData(), expected.toUtf8().constData());
+}
+
+// Whatever the document is of: the line, and what stands there.
+void FormatsTest::everyReaderOfJsonRefusesAlike() {
+    const std::vector<std::pair<const char *, std::function<void(const std::string &)>>> readers{
+        {"line", [](const std::string &s) { jobFromJson(s); }},
+        {"map, line", [](const std::string &s) { channelMapFromJson(s); }},
+        {"CAN map, line", [](const std::string &s) { canMapFromJson(s); }},
+        {"line", [](const std::string &s) { scriptFromJson(s); }},
+        {"line", [](const std::string &s) { engineFromJson(s, {}); }},
+        {"line", [](const std::string &s) { bundleHeadFromJson(s); }}};
+    std::string deep(40, '[');
+    for (const auto &[place, read] : readers) {
+        EXPECT_INPUT_ERROR(read("{\n\"a\": 2e090084}"), place, "line 2", "numbers that a computer can hold",
+                           "'2e090084'");
+        EXPECT_INPUT_ERROR(read("{\n\n\"a\": nonsense}"), place, "line 3", "JSON", "something else");
+        EXPECT_INPUT_ERROR(read("{\"a\": 1"), place, "line 1", "the end of the text");
+        EXPECT_INPUT_ERROR(read("{\"a\": 1, \"b\": 2, \"a\": 3}"), "each key once", "'a' again");
+        EXPECT_INPUT_ERROR(read("{\"a\": \"\xE4\"}"), place, "line 1", "text in UTF-8");
+        EXPECT_INPUT_ERROR(read("{\"a\": " + deep), "at most 32 deep", "deeper ones");
+        EXPECT_INPUT_ERROR(read(" \n"), "JSON", "nothing");
+        EXPECT_INPUT_ERROR(read("\xFF\xFE{"), "text in UTF-16");
+    }
 }
 
 void FormatsTest::jsonTruncatedAnywhereIsRefused() {
