@@ -10366,8 +10366,8 @@
 <context>
     <name>found.actions_not_as_digested</name>
     <message>
-        <source>damage: the actions are not what their digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>Schaden: die Handlungen sind nicht, was ihre Prüfsumme sagt; ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>damage: the actions are not what their digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>Schaden: die Handlungen sind nicht, was ihre Prüfsumme sagt; ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
@@ -10506,22 +10506,22 @@
 <context>
     <name>found.damage</name>
     <message>
-        <source>damage; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>Schaden; ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>damage; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>Schaden; ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
     <name>found.damage_not_what_digest_says</name>
     <message>
-        <source>damage: it is not what its digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>Schaden: sie ist nicht, was ihre Prüfsumme sagt; ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>damage: it is not what its digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>Schaden: sie ist nicht, was ihre Prüfsumme sagt; ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
     <name>found.damage_said</name>
     <message>
-        <source>damage ({a}); &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>Schaden ({a}); ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>damage ({a}); &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>Schaden ({a}); ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
@@ -10709,8 +10709,8 @@
 <context>
     <name>found.no_action</name>
     <message>
-        <source>none; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>keine; ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>none; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>keine; ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
@@ -10800,8 +10800,8 @@
 <context>
     <name>found.not_as_digested</name>
     <message>
-        <source>damage: {a} is not what its digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>Schaden: {a} ist nicht, was seine Prüfsumme sagt; ‚job export --salvage‘ liest, was sich lesen lässt</translation>
+        <source>damage: {a} is not what its digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>Schaden: {a} ist nicht, was seine Prüfsumme sagt; ‚job export --salvage‘, oder Datei › Beschädigten Auftrag lesen…, liest, was sich lesen lässt</translation>
     </message>
 </context>
 <context>
@@ -35372,16 +35372,16 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
         <translation>Aus einem beschädigten Auftrag gelesen</translation>
     </message>
     <message>
-        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them. Samples of logs are not read: bring the logs in again.</source>
-        <translation>%1 enthält, was sich lesen ließ; die beschädigte Datei ist, wie sie war. Die Zahlen durchsehen, die anstelle des Verlorenen stehen, bevor etwas mit ihnen läuft. Messwerte von Logs werden nicht gelesen: die Logs neu aufnehmen.</translation>
-    </message>
-    <message>
         <source>What is lost</source>
         <translation>Was verloren ist</translation>
     </message>
     <message>
         <source>Nothing: all of it could be read.</source>
         <translation>Nichts: alles ließ sich lesen.</translation>
+    </message>
+    <message>
+        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them: what is gone counts as not known, what may be wrong as estimated, until you say part by part in Job that it is so. Samples of logs are not read: bring the logs in again.</source>
+        <translation>%1 enthält, was sich lesen ließ; die beschädigte Datei ist, wie sie war. Die Zahlen durchsehen, die anstelle des Verlorenen stehen, bevor etwas mit ihnen läuft: was verloren ist, gilt als nicht bekannt, was falsch sein kann, als geschätzt, bis Sie unter Auftrag Teil für Teil sagen, dass es so ist. Messwerte von Logs werden nicht gelesen: die Logs neu aufnehmen.</translation>
     </message>
 </context>
 <context>

@@ -10366,8 +10366,8 @@
 <context>
     <name>found.actions_not_as_digested</name>
     <message>
-        <source>damage: the actions are not what their digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>daños: las acciones no son lo que dice su suma; «job export --salvage» lee lo que se pueda leer</translation>
+        <source>damage: the actions are not what their digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>daños: las acciones no son lo que dice su suma; «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
@@ -10506,22 +10506,22 @@
 <context>
     <name>found.damage</name>
     <message>
-        <source>damage; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>daños; «job export --salvage» lee lo que se pueda leer</translation>
+        <source>damage; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>daños; «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
     <name>found.damage_not_what_digest_says</name>
     <message>
-        <source>damage: it is not what its digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>daños: no es lo que dice su suma; «job export --salvage» lee lo que se pueda leer</translation>
+        <source>damage: it is not what its digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>daños: no es lo que dice su suma; «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
     <name>found.damage_said</name>
     <message>
-        <source>damage ({a}); &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>daños ({a}); «job export --salvage» lee lo que se pueda leer</translation>
+        <source>damage ({a}); &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>daños ({a}); «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
@@ -10709,8 +10709,8 @@
 <context>
     <name>found.no_action</name>
     <message>
-        <source>none; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>ninguna; «job export --salvage» lee lo que se pueda leer</translation>
+        <source>none; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>ninguna; «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
@@ -10800,8 +10800,8 @@
 <context>
     <name>found.not_as_digested</name>
     <message>
-        <source>damage: {a} is not what its digest says; &apos;job export --salvage&apos; reads what can be read</source>
-        <translation>daños: {a} no es lo que dice su suma; «job export --salvage» lee lo que se pueda leer</translation>
+        <source>damage: {a} is not what its digest says; &apos;job export --salvage&apos;, or File › Read a damaged job…, reads what can be read</source>
+        <translation>daños: {a} no es lo que dice su suma; «job export --salvage», o Archivo › Leer un trabajo dañado…, lee lo que se pueda leer</translation>
     </message>
 </context>
 <context>
@@ -35372,16 +35372,16 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
         <translation>Leído de un trabajo dañado</translation>
     </message>
     <message>
-        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them. Samples of logs are not read: bring the logs in again.</source>
-        <translation>%1 contiene lo que se pudo leer; el archivo dañado está como estaba. Revisar los números que están en lugar de lo perdido antes de que algo funcione con ellos. Las muestras de los registros no se leen: incorporar los registros de nuevo.</translation>
-    </message>
-    <message>
         <source>What is lost</source>
         <translation>Lo que se perdió</translation>
     </message>
     <message>
         <source>Nothing: all of it could be read.</source>
         <translation>Nada: se pudo leer todo.</translation>
+    </message>
+    <message>
+        <source>%1 holds what could be read; the damaged file is as it was. Look through the numbers that stand in place of what is lost before anything runs with them: what is gone counts as not known, what may be wrong as estimated, until you say part by part in Job that it is so. Samples of logs are not read: bring the logs in again.</source>
+        <translation>%1 contiene lo que se pudo leer; el archivo dañado está como estaba. Revisar los números que están en lugar de lo perdido antes de que algo funcione con ellos: lo que se perdió cuenta como desconocido, lo que puede estar mal, como estimado, hasta que diga en Trabajo, parte por parte, que es así. Las muestras de los registros no se leen: incorporar los registros de nuevo.</translation>
     </message>
 </context>
 <context>

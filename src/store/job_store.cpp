@@ -88,8 +88,8 @@ void requireSound(SQLite::Database &db, const fs::path &path) {
         const std::string answer = db.execAndGet(pragma).getString();
         if (answer != "ok")
             refuse(path, MARKED("expected.a_sound_file", "a sound file"),
-                   Phrase{MARKED("found.damage_said",
-                                 "damage ({a}); 'job export --salvage' reads what can be read"),
+                   Phrase{MARKED("found.damage_said", "damage ({a}); 'job export --salvage', or File › Read "
+                                                      "a damaged job…, reads what can be read"),
                           {},
                           {echoed(answer, 60)}});
     };
@@ -441,7 +441,8 @@ JobStore::Reading JobStore::readAll(Open &open, int version) {
                notAsDigested(broken.front()));
     if (reading.lastAction == 0)
         refuse(open.path, MARKED("expected.the_action_that_made_it", "the action that made it"),
-               MARKED("found.no_action", "none; 'job export --salvage' reads what can be read"));
+               MARKED("found.no_action",
+                      "none; 'job export --salvage', or File › Read a damaged job…, reads what can be read"));
     open.freshVersion = pragmaNumber(*open.db, "data_version");
     return reading;
 }
@@ -541,20 +542,20 @@ std::string textIn(const RowValue &v) {
 
 std::vector<JobStore::Action> JobStore::actions() const {
     const std::scoped_lock held(m_open->texts->lock);
-    return guarded(m_open->path,
-                   MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"), [this] {
-                       JobRows rows;
-                       rows.in(RowTable::action) = readActions(*m_open->db);
-                       std::vector<Action> out;
-                       for (const Row &row : rows.in(RowTable::action))
-                           out.push_back({textIn(row[1]), textIn(row[2])});
-                       if (!actionsHold(*m_open->db, rows))
-                           refuse(m_open->path, MARKED("expected.what_was_written", "what was written"),
-                                  MARKED("found.actions_not_as_digested",
-                                         "damage: the actions are not what their digest says; 'job export "
-                                         "--salvage' reads what can be read"));
-                       return out;
-                   });
+    return guarded(
+        m_open->path, MARKED("expected.a_job_file_that_can_be_read", "a job file that can be read"), [this] {
+            JobRows rows;
+            rows.in(RowTable::action) = readActions(*m_open->db);
+            std::vector<Action> out;
+            for (const Row &row : rows.in(RowTable::action))
+                out.push_back({textIn(row[1]), textIn(row[2])});
+            if (!actionsHold(*m_open->db, rows))
+                refuse(m_open->path, MARKED("expected.what_was_written", "what was written"),
+                       MARKED("found.actions_not_as_digested",
+                              "damage: the actions are not what their digest says; 'job export --salvage', "
+                              "or File › Read a damaged job…, reads what can be read"));
+            return out;
+        });
 }
 
 void JobStore::requireWritable() const {

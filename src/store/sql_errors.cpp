@@ -21,7 +21,9 @@ Phrase inWords(const SQLite::Exception &e) {
     case SQLITE_ERROR: // a table that is not there, a row against its rules
     case SQLITE_CONSTRAINT:
     case SQLITE_MISMATCH:
-        return MARKED("found.damage", "damage; 'job export --salvage' reads what can be read");
+        return MARKED(
+            "found.damage",
+            "damage; 'job export --salvage', or File › Read a damaged job…, reads what can be read");
     case SQLITE_IOERR:
         return MARKED("found.error_of_disk", "an error of the disk");
     default:
@@ -34,10 +36,11 @@ void refuse(const std::filesystem::path &path, const Phrase &expected, const Phr
 }
 
 Phrase notAsDigested(const std::string &chapter) {
-    return {MARKED("found.not_as_digested",
-                   "damage: {a} is not what its digest says; 'job export --salvage' reads what can be read"),
-            {},
-            {chapter}};
+    return {
+        MARKED("found.not_as_digested", "damage: {a} is not what its digest says; 'job export --salvage', or "
+                                        "File › Read a damaged job…, reads what can be read"),
+        {},
+        {chapter}};
 }
 
 } // namespace wheelwright

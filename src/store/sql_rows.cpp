@@ -174,10 +174,10 @@ std::string readText(SQLite::Database &db, const std::string &chapter) {
         throw InputError(chapter, MARKED("expected.a_text", "a text"), MARKED("found.none", "none"));
     std::string text = s.getColumn(0).getString();
     if (digestOf(text) != digestIn(db, chapter))
-        throw InputError(
-            chapter, MARKED("expected.what_was_written", "what was written"),
-            MARKED("found.damage_not_what_digest_says",
-                   "damage: it is not what its digest says; 'job export --salvage' reads what can be read"));
+        throw InputError(chapter, MARKED("expected.what_was_written", "what was written"),
+                         MARKED("found.damage_not_what_digest_says",
+                                "damage: it is not what its digest says; 'job export --salvage', or File › "
+                                "Read a damaged job…, reads what can be read"));
     return text;
 }
 

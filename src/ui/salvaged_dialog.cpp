@@ -17,8 +17,10 @@ SalvagedDialog::SalvagedDialog(const QStringList &lost, const QString &file, QWi
     resize(wide, high);
     auto *words = makeQuiet(
         tr("%1 holds what could be read; the damaged file is as it was. Look through the numbers that "
-           "stand in place of what is lost before anything runs with them. Samples of logs are not read: "
-           "bring the logs in again.")
+           "stand in place of what is lost before anything runs with them: what is gone counts as not known, "
+           "what may be wrong as estimated, until you say part by part in Job that it is so. Samples of logs "
+           "are "
+           "not read: bring the logs in again.")
             .arg(file),
         this);
     auto *list = new QPlainTextEdit(

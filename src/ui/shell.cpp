@@ -145,7 +145,7 @@ Shell::Shell(Session &session, QSettings &settings, QWidget *parent)
     scroll->setWidgetResizable(true);
     m_line = new LinePanel(session, scroll->viewport());
     m_cautions = new CautionBar(settings, m_caution, scroll->viewport());
-    m_notice = new NoticeBar(scroll->viewport());
+    m_notice = new NoticeBar(scroll->viewport(), m_rail);
     m_tour = new TourBar(center);
     m_cautions->standOver(m_tour);
     auto *layout = new QVBoxLayout(center);

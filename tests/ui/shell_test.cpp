@@ -9,6 +9,7 @@
 #include "support/test_main.h"
 #include "ui/finder.h"
 #include "ui/help_window.h"
+#include "ui/rail.h"
 #include "ui/salvaged_dialog.h"
 #include "ui/shell.h"
 #include "ui/theme.h"
@@ -341,6 +342,10 @@ void ShellTest::escapeLeavesTheCell() {
     m_session->setCell({2, 2});
     m_session->setCell({5, 5}, true);
     m_shell->notice().say(QStringLiteral("something"));
+    // No higher than its line, and no entry of the rail is under it.
+    const auto *rail = m_shell->findChild<Rail *>();
+    QVERIFY(m_shell->notice().mapToGlobal(QPoint()).x() >= rail->mapToGlobal(QPoint(rail->width(), 0)).x());
+    QVERIFY(m_shell->notice().height() <= 2 * m_shell->notice().findChild<QPushButton *>()->height());
     QTest::keyClick(&base, Qt::Key_Escape); // first the selection …
     QVERIFY(m_session->selection() == (CellRange{{5, 5}, {5, 5}}));
     QVERIFY(!m_shell->notice().sentence().isEmpty());

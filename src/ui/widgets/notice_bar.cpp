@@ -12,7 +12,8 @@
 
 namespace wheelwright {
 
-NoticeBar::NoticeBar(QWidget *parent) : QFrame(parent), m_text(new QLabel(this)) {
+NoticeBar::NoticeBar(QWidget *parent, const QWidget *rail)
+    : QFrame(parent), m_rail(rail), m_text(new QLabel(this)) {
     setProperty("card", true);
     setObjectName(QStringLiteral("notice"));
     setAutoFillBackground(true);
@@ -35,9 +36,10 @@ bool NoticeBar::eventFilter(QObject *watched, QEvent *event) {
 }
 
 void NoticeBar::place() {
-    const int width = parentWidget()->width();
-    const int height = std::max(sizeHint().height(), heightForWidth(width));
-    setGeometry(0, parentWidget()->height() - height, width, height);
+    const int whole = parentWidget()->width();
+    const int left = std::clamp(m_rail->mapTo(parentWidget(), QPoint(m_rail->width(), 0)).x(), 0, whole / 2);
+    const int width = whole - left, height = heightForWidth(width);
+    setGeometry(left, parentWidget()->height() - height, width, height);
     raise();
 }
 

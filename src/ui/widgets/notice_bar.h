@@ -11,7 +11,8 @@ namespace wheelwright {
 class NoticeBar : public QFrame {
     Q_OBJECT
   public:
-    explicit NoticeBar(QWidget *parent);
+    /// rail: stays to be seen at its left; in the parent.
+    NoticeBar(QWidget *parent, const QWidget *rail);
     void say(const QString &sentence);
     QString sentence() const;
 
@@ -20,6 +21,7 @@ class NoticeBar : public QFrame {
 
   private:
     void place();
+    const QWidget *m_rail;
     QLabel *m_text;
 };
 
