@@ -13297,6 +13297,13 @@
     </message>
 </context>
 <context>
+    <name>gate.gone_channel</name>
+    <message>
+        <source>The last pull does not say it: it has no {A}.</source>
+        <translation>Der letzte Zug sagt es nicht: ihm fehlt {A}.</translation>
+    </message>
+</context>
+<context>
     <name>gate.knock</name>
     <message>
         <source>No knock</source>

@@ -380,6 +380,21 @@ const std::vector<Spoiling> &spoilings() {
              m.facts.lights[0].added = "2999-01-01T00:00:00";
          },
          GateRemedy::pull, "they have no content"},
+        // A sensor that has gone since vouches for nothing; a short pull after it need not have all.
+        {"lambda", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].lambdaError = PullFacts::unknown; }, GateRemedy::pull,
+         "it has no λ with its target"},
+        {"rail", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].railLeast = PullFacts::unknown; }, GateRemedy::pull,
+         "it has no rail pressure"},
+        {"duty", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].dutyMost = PullFacts::unknown; },
+         GateRemedy::pull, "it has no injector duty"},
+        {"temperatures", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].coolantMost = PullFacts::unknown; }, GateRemedy::pull,
+         "it has no coolant temperature"},
+        {"temperatures", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].intakeRise = PullFacts::unknown; }, GateRemedy::pull,
+         "it has no intake air temperature"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].lambdaError = 0.021; },
          GateRemedy::correctFuel, "Lean"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[0].lambdaError = -0.021; },
@@ -556,6 +571,7 @@ class LadderTest : public QObject {
     void everyGateFails_data();
     void everyGateFails();
     void everyGateIsSpoilt();
+    void aShortPullNeedNotHaveAll();
     void aStatedContentHasSettled();
     void whatIsExplainedPasses();
     void oneInTwentyIsBeside();
@@ -929,6 +945,25 @@ void LadderTest::everyGateIsSpoilt() {
     for (const Gate *g : allGates())
         QVERIFY2(std::ranges::any_of(spoilings(), [&](const Spoiling &s) { return s.gate == g->id; }),
                  std::string(g->id).c_str());
+}
+
+// λ at load of a full pull stands, whatever a short one after it has not reached.
+void LadderTest::aShortPullNeedNotHaveAll() {
+    Made m = onBase();
+    m.facts.pulls.push_back(goodPull(m.job, 0.10, 160));
+    m.facts.pulls.back().full = false;
+    m.facts.pulls.back().lambdaError = PullFacts::unknown;
+    const RungStatus status = m.status();
+    const auto at = std::ranges::find(status.gates, std::string_view("lambda"),
+                                      [](const GateResult &g) { return g.gate->id; });
+    QVERIFY2(at->answer.verdict == GateVerdict::passed, said(at->answer.said).c_str());
+    // With short ones alone the last of them must say it.
+    for (PullFacts &p : m.facts.pulls)
+        p.full = false;
+    const RungStatus none = m.status();
+    QVERIFY(std::ranges::find(none.gates, std::string_view("lambda"), [](const GateResult &g) {
+                return g.gate->id;
+            })->answer.verdict == GateVerdict::notJudged);
 }
 
 // Without a sensor who states the content answers for it; where pulls have one, cruise need not.

@@ -6,14 +6,16 @@ namespace {
 
 GateAnswer answerDuty(const RungEvidence &e) {
     if (e.pulls.empty()) return noPulls(e);
+    constexpr PhraseText channel = MARKED("gate.channel.duty", "injector duty, and no pulses");
     const PullFacts *worst = extreme(e, &PullFacts::dutyMost);
-    if (!worst) return noChannel(e, MARKED("gate.channel.duty", "injector duty, and no pulses"));
+    if (!worst) return noChannel(e, channel);
     const double caution = e.limit("flow.duty.caution");
     GateAnswer a;
     a.used = usesOf(e.pulls);
     const Measured most{worst->dutyMost, Dimension::ratio}, at{worst->dutyRpm, Dimension::engineSpeed},
         load{worst->dutyLoadKpa, Dimension::pressure}, allowed{caution, Dimension::ratio};
     if (worst->dutyMost <= caution) {
+        if (auto gone = goneSince(e, &PullFacts::dutyMost, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.duty.held", "Injectors: {0} of their time at most, at {1} and {2}."),
                   {most, at, load}};

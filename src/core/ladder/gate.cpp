@@ -111,6 +111,16 @@ GateAnswer noChannel(const RungEvidence &e, PhraseText channel) {
     return a;
 }
 
+std::optional<GateAnswer> goneSince(const RungEvidence &e, double PullFacts::*member, PhraseText channel) {
+    const auto full = std::ranges::find_if(e.pulls.rbegin(), e.pulls.rend(), &PullFacts::full);
+    const PullFacts *last = full != e.pulls.rend() ? *full : e.pulls.back();
+    if (last->*member == last->*member) return std::nullopt;
+    GateAnswer a = noChannel(e, channel);
+    a.said = {
+        MARKED("gate.gone_channel", "The last pull does not say it: it has no {A}."), {}, {}, {channel}};
+    return a;
+}
+
 const PullFacts *extreme(const RungEvidence &e, double PullFacts::*member, bool most) {
     const PullFacts *found = nullptr;
     for (const PullFacts *p : e.pulls) {

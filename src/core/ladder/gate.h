@@ -115,6 +115,10 @@ std::vector<RungKind> pullRungs();
 GateAnswer noPulls(const RungEvidence &evidence);
 /// The pulls have not got what this gate needs. channel: as in a sentence, "knock retard".
 GateAnswer noChannel(const RungEvidence &evidence, PhraseText channel);
+/// Not judged: earlier pulls say such a number, and the last full one (of short ones the last) does not, as
+/// where a sensor has gone since. Nothing where it does.
+std::optional<GateAnswer> goneSince(const RungEvidence &evidence, double PullFacts::*member,
+                                    PhraseText channel);
 std::vector<GateUse> usesOf(std::span<const PullFacts *const> pulls);
 GateUse useOf(const PullFacts &pull);
 

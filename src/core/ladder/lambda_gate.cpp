@@ -13,13 +13,15 @@ GateAnswer answerLambda(const RungEvidence &e) {
         if (p->lambdaError == p->lambdaError &&
             (!worst || std::abs(p->lambdaError) > std::abs(worst->lambdaError)))
             worst = p;
-    if (!worst) return noChannel(e, MARKED("gate.channel.lambda", "λ with its target"));
+    constexpr PhraseText channel = MARKED("gate.channel.lambda", "λ with its target");
+    if (!worst) return noChannel(e, channel);
     const double within = e.limit("ladder.lambda"), off = worst->lambdaError;
     GateAnswer a;
     a.used = usesOf(e.pulls);
     const Measured by{std::abs(off), Dimension::mixture, 3}, allowed{within, Dimension::mixture, 3},
         at{worst->lambdaErrorRpm, Dimension::engineSpeed};
     if (std::abs(off) <= within) {
+        if (auto gone = goneSince(e, &PullFacts::lambdaError, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.lambda.held", "At load within {0} of its target; furthest off at {1}."),
                   {by, at}};

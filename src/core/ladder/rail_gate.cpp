@@ -6,13 +6,15 @@ namespace {
 
 GateAnswer answerRail(const RungEvidence &e) {
     if (e.pulls.empty()) return noPulls(e);
+    constexpr PhraseText channel = MARKED("gate.channel.rail", "rail pressure");
     const PullFacts *worst = extreme(e, &PullFacts::railLeast, false);
-    if (!worst) return noChannel(e, MARKED("gate.channel.rail", "rail pressure"));
+    if (!worst) return noChannel(e, channel);
     const double least = 1 - e.limit("flow.sag");
     GateAnswer a;
     a.used = usesOf(e.pulls);
     const Measured found{worst->railLeast, Dimension::ratio}, allowed{least, Dimension::ratio};
     if (worst->railLeast >= least) {
+        if (auto gone = goneSince(e, &PullFacts::railLeast, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.rail.held", "Across the injectors never under {0} of what it should be."),
                   {found}};

@@ -10,14 +10,18 @@ GateAnswer answerTemperatures(const RungEvidence &e) {
     if (e.pulls.empty()) return noPulls(e);
     const PullFacts *coolant = extreme(e, &PullFacts::coolantMost),
                     *intake = extreme(e, &PullFacts::intakeRise);
-    if (!coolant) return noChannel(e, MARKED("gate.channel.coolant", "coolant temperature"));
-    if (!intake) return noChannel(e, MARKED("gate.channel.intake", "intake air temperature"));
+    constexpr PhraseText coolantChannel = MARKED("gate.channel.coolant", "coolant temperature"),
+                         intakeChannel = MARKED("gate.channel.intake", "intake air temperature");
+    if (!coolant) return noChannel(e, coolantChannel);
+    if (!intake) return noChannel(e, intakeChannel);
     GateAnswer a;
     a.used = usesOf(e.pulls);
     const double most = e.limit("watch.coolant"), rise = e.limit("watch.intake_rise");
     const Measured hot{coolant->coolantMost, Dimension::temperature},
         rose{intake->intakeRise, Dimension::temperatureDifference};
     if (coolant->coolantMost <= most && intake->intakeRise <= rise) {
+        if (auto gone = goneSince(e, &PullFacts::coolantMost, coolantChannel)) return *gone;
+        if (auto gone = goneSince(e, &PullFacts::intakeRise, intakeChannel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.temperatures.held", "Coolant {0} at most; intake air rises by {1} in a pull."),
                   {hot, rose}};
