@@ -6962,6 +6962,13 @@
     </message>
 </context>
 <context>
+    <name>expected.a_time_such_as</name>
+    <message>
+        <source>a time such as 2026-05-16T12:00:00Z</source>
+        <translation>una hora como 2026-05-16T12:00:00Z</translation>
+    </message>
+</context>
+<context>
     <name>expected.a_value</name>
     <message>
         <source>a value</source>

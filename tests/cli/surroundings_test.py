@@ -46,6 +46,18 @@ class Surroundings(unittest.TestCase):
         said = subprocess.run([sys.executable, "-c", words], capture_output=True, text=True, env=self.german)
         self.assertEqual(said.stdout.strip(), "1,5", said.stderr)
 
+    def test_the_time_that_is_written_can_be_stated(self):
+        stated = {**self.plain, "WHEELWRIGHT_NOW": "2026-05-16T12:00:00Z"}
+        job = self.path / "stated.wwjob"
+        self.run_cli(stated, "job", "import", job, DEMO / "thistle.json")
+        self.run_cli(stated, "revision", "keep", job, "As it was")
+        kept = json.loads(self.run_cli(self.plain, "revision", "list", job, "--json"))
+        self.assertEqual([r["at"] for r in kept["revisions"] if r["name"] == "As it was"], ["2026-05-16T12:00:00Z"])
+        for wrong in ("", "noon", "2026-05-16", "2026-5-16T12:00:00Z", "2026-05-16T12:00:00", "2026-05-16T12:00:00Z "):
+            done = subprocess.run([CLI, "revision", "keep", job, "Another"], capture_output=True, env={**self.plain, "WHEELWRIGHT_NOW": wrong})
+            self.assertEqual((done.returncode, done.stderr.count(b"\n")), (2, 1), wrong)
+            self.assertIn(b"WHEELWRIGHT_NOW: expected a time such as 2026-05-16T12:00:00Z", done.stderr)
+
     def test_files_and_answers_are_the_same(self):
         made = []
         for name, environment in (("german", self.german), ("plain", self.plain)):

@@ -11,6 +11,7 @@
 
 #include <array>
 #include <chrono>
+#include <cstdlib>
 #include <ctime>
 #include <fstream>
 #include <iostream>
@@ -100,12 +101,25 @@ Job loadJob(const fs::path &path) {
 }
 
 std::string timestamp() {
+    constexpr const char *format = "%Y-%m-%dT%H:%M:%SZ";
+    const auto written = [&](const std::tm &moment) {
+        char text[32];
+        std::strftime(text, sizeof text, format, &moment);
+        return std::string(text);
+    };
+    if (const char *stated = std::getenv("WHEELWRIGHT_NOW")) {
+        std::tm parts{};
+        // Written as it is read: moments are put in order by their text.
+        if (!strptime(stated, format, &parts) || written(parts) != stated)
+            throw InputError("WHEELWRIGHT_NOW",
+                             MARKED("expected.a_time_such_as", "a time such as 2026-05-16T12:00:00Z"),
+                             "'" + echoed(stated, 40) + "'");
+        return stated;
+    }
     const std::time_t now = std::chrono::system_clock::to_time_t(std::chrono::system_clock::now());
     std::tm utc{};
     gmtime_r(&now, &utc);
-    char text[32];
-    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &utc);
-    return text;
+    return written(utc);
 }
 
 } // namespace wheelwright
