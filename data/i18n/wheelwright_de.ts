@@ -12982,6 +12982,13 @@
     </message>
 </context>
 <context>
+    <name>gate.channel.oil</name>
+    <message>
+        <source>oil pressure</source>
+        <translation>Öldruck</translation>
+    </message>
+</context>
+<context>
     <name>gate.channel.rail</name>
     <message>
         <source>rail pressure</source>
@@ -13875,6 +13882,13 @@
     <message>
         <source>Does it hold on the road, which loads it differently?</source>
         <translation>Hält es auf der Straße, die anders belastet?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.road.quiet_but</name>
+    <message>
+        <source>{a}: quiet, as far as its log says it. Not asked: {A}.</source>
+        <translation>{a}: still, soweit sein Log es sagt. Nicht gefragt: {A}.</translation>
     </message>
 </context>
 <context>

@@ -12982,6 +12982,13 @@
     </message>
 </context>
 <context>
+    <name>gate.channel.oil</name>
+    <message>
+        <source>oil pressure</source>
+        <translation>presión de aceite</translation>
+    </message>
+</context>
+<context>
     <name>gate.channel.rail</name>
     <message>
         <source>rail pressure</source>
@@ -13875,6 +13882,13 @@
     <message>
         <source>Does it hold on the road, which loads it differently?</source>
         <translation>¿Aguanta en carretera, que lo carga de otro modo?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.road.quiet_but</name>
+    <message>
+        <source>{a}: quiet, as far as its log says it. Not asked: {A}.</source>
+        <translation>{a}: calladas, hasta donde lo dice su registro. Sin preguntar: {A}.</translation>
     </message>
 </context>
 <context>

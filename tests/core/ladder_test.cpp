@@ -380,6 +380,9 @@ const std::vector<Spoiling> &spoilings() {
              m.facts.lights[0].added = "2999-01-01T00:00:00";
          },
          GateRemedy::pull, "they have no content"},
+        {"oil", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].oilOverKpa = PullFacts::unknown; }, GateRemedy::pull,
+         "it has no oil pressure"},
         // A sensor that has gone since vouches for nothing; a short pull after it need not have all.
         {"lambda", "base_boost.160", notJudged,
          [](Made &m) { m.facts.pulls[2].lambdaError = PullFacts::unknown; }, GateRemedy::pull,
@@ -571,6 +574,7 @@ class LadderTest : public QObject {
     void everyGateFails_data();
     void everyGateFails();
     void everyGateIsSpoilt();
+    void theRoadSaysWhatWasNotAsked();
     void aShortPullNeedNotHaveAll();
     void aStatedContentHasSettled();
     void whatIsExplainedPasses();
@@ -945,6 +949,26 @@ void LadderTest::everyGateIsSpoilt() {
     for (const Gate *g : allGates())
         QVERIFY2(std::ranges::any_of(spoilings(), [&](const Spoiling &s) { return s.gate == g->id; }),
                  std::string(g->id).c_str());
+}
+
+// Quiet is what was asked: rules that no pull of the road has the channels for are named.
+void LadderTest::theRoadSaysWhatWasNotAsked() {
+    for (const bool both : {false, true}) {
+        Made m = made("road");
+        for (PullFacts &p : m.facts.pulls)
+            p.notAsked = {watchRuleById("knock"), watchRuleById("oil")};
+        m.facts.pulls.back().notAsked.clear();
+        if (both) m.facts.pulls.back().notAsked = {watchRuleById("oil")};
+        const RungStatus status = m.status();
+        const auto at = std::ranges::find(status.gates, std::string_view("road"),
+                                          [](const GateResult &g) { return g.gate->id; });
+        QVERIFY(at->answer.verdict == GateVerdict::passed);
+        const std::string words = said(at->answer.said);
+        QVERIFY2(words.find("Not asked") != std::string::npos ? both : !both, words.c_str());
+        if (both)
+            QVERIFY2(says(at->answer.said, "Not asked: " + said(watchRuleById("oil")->title) + "."),
+                     words.c_str());
+    }
 }
 
 // λ at load of a full pull stands, whatever a short one after it has not reached.

@@ -83,6 +83,24 @@ Job withAnswer(const Job &job, const Rung &rung, const GateAnswer &answer) {
     return after;
 }
 
+std::vector<const WatchRule *> unaskedOf(std::span<const PullFacts *const> pulls) {
+    std::vector<const WatchRule *> out = pulls.front()->notAsked;
+    std::erase_if(out, [&](const WatchRule *r) {
+        return std::ranges::any_of(pulls, [&](const PullFacts *p) {
+            return std::ranges::find(p->notAsked, r) == p->notAsked.end();
+        });
+    });
+    return out;
+}
+
+Phrase namesOf(std::span<const WatchRule *const> rules) {
+    Phrase names;
+    for (const WatchRule *r : rules)
+        names = names.empty() ? Phrase(r->title)
+                              : Phrase{MARKED("gate.watch.and", "{A}; {B}"), {}, {}, {names, r->title}};
+    return names;
+}
+
 std::vector<GateUse> usesOf(std::span<const PullFacts *const> pulls) {
     std::vector<GateUse> out;
     for (const PullFacts *p : pulls)

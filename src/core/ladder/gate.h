@@ -119,6 +119,10 @@ GateAnswer noChannel(const RungEvidence &evidence, PhraseText channel);
 /// where a sensor has gone since. Nothing where it does.
 std::optional<GateAnswer> goneSince(const RungEvidence &evidence, double PullFacts::*member,
                                     PhraseText channel);
+/// Watch rules that could be asked of none of the pulls, for want of a channel; not empty.
+std::vector<const WatchRule *> unaskedOf(std::span<const PullFacts *const> pulls);
+/// "Coolant; Oil pressure"
+Phrase namesOf(std::span<const WatchRule *const> rules);
 std::vector<GateUse> usesOf(std::span<const PullFacts *const> pulls);
 GateUse useOf(const PullFacts &pull);
 

@@ -26,8 +26,10 @@ GateAnswer answerRoad(const RungEvidence &e) {
         return a;
     }
     a.used.push_back({GateUse::Kind::run, found->id, found->name});
+    std::vector<const PullFacts *> pulls;
     for (const PullFacts &p : e.facts.pulls) {
         if (p.log != found->source) continue;
+        pulls.push_back(&p);
         a.used.push_back(useOf(p));
         for (const PullFacts::Found &f : p.found) {
             a.verdict = GateVerdict::failed;
@@ -39,16 +41,22 @@ GateAnswer answerRoad(const RungEvidence &e) {
             a.remedy = GateRemedy::findCause;
             return a;
         }
-        a.verdict = GateVerdict::passed;
     }
-    if (a.verdict != GateVerdict::passed) {
+    if (pulls.empty()) {
         a.said = MARKED("gate.road.no_log",
                         "A run on the road is there, and no log of it: watch rules cannot be asked.");
         a.toPass = MARKED("gate.road.take_log", "Take in the log of it, and make the run from it.");
         a.remedy = GateRemedy::pull;
         return a;
     }
-    a.said = {MARKED("gate.road.held", "{a}: watch rules are quiet."), {}, {found->name}};
+    a.verdict = GateVerdict::passed;
+    if (const auto unasked = unaskedOf(pulls); unasked.empty())
+        a.said = {MARKED("gate.road.held", "{a}: watch rules are quiet."), {}, {found->name}};
+    else
+        a.said = {MARKED("gate.road.quiet_but", "{a}: quiet, as far as its log says it. Not asked: {A}."),
+                  {},
+                  {found->name},
+                  {namesOf(unasked)}};
     return a;
 }
 

@@ -33,23 +33,16 @@ GateAnswer answerWatch(const RungEvidence &e) {
             return a;
         }
     // What could not be asked of any pull is said, not passed over.
-    std::vector<const WatchRule *> unasked;
-    for (const WatchRule *r : e.pulls.front()->notAsked)
-        if (!elsewhere(r) && std::ranges::all_of(e.pulls, [&](const PullFacts *p) {
-                return std::ranges::find(p->notAsked, r) != p->notAsked.end();
-            }))
-            unasked.push_back(r);
+    std::vector<const WatchRule *> unasked = unaskedOf(e.pulls);
+    std::erase_if(unasked, elsewhere);
     a.verdict = GateVerdict::passed;
     if (unasked.empty()) {
         a.said = MARKED("gate.watch.quiet", "All watch rules are quiet.");
     } else {
-        Phrase names = unasked.front()->title;
-        for (std::size_t i = 1; i < unasked.size(); ++i)
-            names = {MARKED("gate.watch.and", "{A}; {B}"), {}, {}, {names, unasked[i]->title}};
         a.said = {MARKED("gate.watch.quiet_but", "Quiet, as far as the logs say it. Not asked: {A}."),
                   {},
                   {},
-                  {names}};
+                  {namesOf(unasked)}};
     }
     return a;
 }
