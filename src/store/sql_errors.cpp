@@ -36,11 +36,11 @@ void refuse(const std::filesystem::path &path, const Phrase &expected, const Phr
 }
 
 Phrase notAsDigested(const std::string &chapter) {
-    return {
-        MARKED("found.not_as_digested", "damage: {a} is not what its digest says; 'job export --salvage', or "
-                                        "File › Read a damaged job…, reads what can be read"),
-        {},
-        {chapter}};
+    return {MARKED("found.not_as_digested",
+                   "damage: {a} is not what its digest says; 'job export --salvage', or "
+                   "File › Read a damaged job…, reads what can be read"),
+            {},
+            {chapter}};
 }
 
 } // namespace wheelwright
