@@ -53,7 +53,7 @@ class Surroundings(unittest.TestCase):
         self.run_cli(stated, "revision", "keep", job, "As it was")
         kept = json.loads(self.run_cli(self.plain, "revision", "list", job, "--json"))
         self.assertEqual([r["at"] for r in kept["revisions"] if r["name"] == "As it was"], ["2026-05-16T12:00:00Z"])
-        for wrong in ("", "noon", "2026-05-16", "2026-5-16T12:00:00Z", "2026-05-16T12:00:00", "2026-05-16T12:00:00Z "):
+        for wrong in ("", "noon", "2026-05-16", "2026-5-16T12:00:00Z", "2026-02-31T12:00:00Z", "2026-05-16T12:00:00", "2026-05-16T12:00:00Z "):
             done = subprocess.run([CLI, "revision", "keep", job, "Another"], capture_output=True, env={**self.plain, "WHEELWRIGHT_NOW": wrong})
             self.assertEqual((done.returncode, done.stderr.count(b"\n")), (2, 1), wrong)
             self.assertIn(b"WHEELWRIGHT_NOW: expected a time such as 2026-05-16T12:00:00Z", done.stderr)

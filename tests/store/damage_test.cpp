@@ -463,8 +463,8 @@ void DamageTest::salvageReadsWhatIsThere() {
             }
             for (const RecordList &l : allRecordLists())
                 if (!lost(l.title) && l.path != "stated") QVERIFY2(l.same(salvage.job, job), l.path.c_str());
-            for (const Field &f :
-                 allFields()) { // what is read for certain is known as it was, the rest to nobody
+            // What is read for certain is known as it was, the rest to nobody.
+            for (const Field &f : allFields()) {
                 const bool certain = !lost(f.title) && !lost(MARKED("salvage.settings", "Settings"));
                 QVERIFY2(!isStated(salvage.job, f.path) || (certain && isStated(job, f.path)),
                          f.path.c_str());

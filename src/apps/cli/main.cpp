@@ -77,8 +77,7 @@ int main(int argc, char **argv) {
     addCommands(app, exitCode, argc > 1 ? argv[1] : "");
     addGeneralOptions(app); // after them: the help of all is no option of each
     app.footer("WHEELWRIGHT_NOW, where it is set, is the time that is written: 2026-05-16T12:00:00Z, for "
-               "scripts that must come "
-               "out the same again.");
+               "scripts that must come out the same again.");
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success &help) {

@@ -110,7 +110,9 @@ std::string timestamp() {
     if (const char *stated = std::getenv("WHEELWRIGHT_NOW")) {
         std::tm parts{};
         // Written as it is read: moments are put in order by their text.
-        if (!strptime(stated, format, &parts) || written(parts) != stated)
+        const bool read = strptime(stated, format, &parts);
+        timegm(&parts); // puts the 31st of February where it belongs
+        if (!read || written(parts) != stated)
             throw InputError("WHEELWRIGHT_NOW",
                              MARKED("expected.a_time_such_as", "a time such as 2026-05-16T12:00:00Z"),
                              "'" + echoed(stated, 40) + "'");
