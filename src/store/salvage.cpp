@@ -235,8 +235,9 @@ class Salvager {
     // Of fields and curves as of tables: a default says nothing, what may be wrong is an estimate.
     void takeStatementsBack() {
         m_out.job.stated.eraseIf([&](const Statement &s) { return m_gone.contains(s.path); });
-        for (const std::string &path : m_doubted)
-            if (isStated(m_out.job, path)) estimate(m_out.job, path);
+        const bool wordsMayBeWrong = !m_old && (m_broken.contains("stated") || digestIsGone("stated"));
+        for (Statement &s : m_out.job.stated)
+            if (wordsMayBeWrong || m_doubted.contains(s.path)) s.estimated = true;
     }
 
     const JobRows &m_rows;

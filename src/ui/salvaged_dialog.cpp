@@ -19,8 +19,7 @@ SalvagedDialog::SalvagedDialog(const QStringList &lost, const QString &file, QWi
         tr("%1 holds what could be read; the damaged file is as it was. Look through the numbers that "
            "stand in place of what is lost before anything runs with them: what is gone counts as not known, "
            "what may be wrong as estimated, until you say part by part in Job that it is so. Samples of logs "
-           "are "
-           "not read: bring the logs in again.")
+           "are not read: bring the logs in again.")
             .arg(file),
         this);
     auto *list = new QPlainTextEdit(

@@ -559,6 +559,9 @@ void DamageTest::salvageStatesNothingThatIsUncertain() {
     Job job = JobStore::salvage(path).job; // settings are whole
     QCOMPARE(knowledgeOf(job, flow), Knowledge::stated);
     QCOMPARE(others(job), others(demoJob()));
+    execute(path, "DELETE FROM record WHERE path = 'stated' AND idx = (SELECT idx FROM record WHERE path = "
+                  "'stated' AND value = 'name')");
+    QCOMPARE(others(JobStore::salvage(path).job), 0); // who said what is not certain
     execute(path, "DELETE FROM field WHERE path = '" + flow + "'");
     job = JobStore::salvage(path).job;
     QCOMPARE(knowledgeOf(job, flow), Knowledge::unknown);
