@@ -7,6 +7,7 @@
 #include "core/evidence/log_review.h"
 #include "core/evidence/map_answers.h"
 #include "core/evidence/series_outline.h"
+#include "core/evidence/witnesses.h"
 #include "core/job/revision.h"
 #include "core/report/log_reports.h"
 #include "core/study/cell_trust.h"
@@ -70,6 +71,7 @@ class LogReviewTest : public QObject {
     void episodesLieAlongAnAxis();
     void delayIsStatedAndTakenOut();
     void coveragesAddUp();
+    void silenceOfASensorIsNoAnswer();
     void samplesCanBeLaidAside();
     void theShortestEpisodeSpeaks();
     void proofIsReadByPlace();
@@ -685,6 +687,44 @@ void LogReviewTest::coveragesAddUp() {
     EXPECT_INPUT_ERROR(elsewhere.add(ra->coverage(), ra->info(), true), "same cells");
     QVERIFY(!ra->coverage().hasCellsOf(Study(other)));
     QVERIFY(ra->coverage().hasCellsOf(study));
+}
+
+// A sensor of the coolant that falls silent after ten seconds is held for five: what comes later proves
+// nothing, and of a content that nobody has read lately no witness says that it stands still.
+void LogReviewTest::silenceOfASensorIsNoAnswer() {
+    Recorded r = steady(3000, 90, 0.5, 40);
+    for (std::size_t i = 0; i < r.timeS.size(); ++i) {
+        if (r.timeS[i] > 10.01) r.of[R::coolantTemp][i] = none;
+        if (r.timeS[i] > 10.01 && r.timeS[i] < 30) r.of[R::ethanol][i] = none;
+    }
+    Job job = r.in(demoJob());
+    for (std::size_t i = 0; i < job.logs.size(); ++i) {
+        job.logs[i].contentBasis = ContentBasis::stated;
+        job.logs[i].content = 0.5;
+    }
+    const auto review = r.review(job);
+    const Study study(job);
+    Coverage cover(study);
+    cover.add(review->watched(), review->cleaned(), review->info(), true);
+    double clean = 0, proven = 0, kept = 0, keptWarm = 0;
+    for (const CoverageCell &c : cover.cells()) {
+        clean += c.cleanHits;
+        proven += c.provenHits;
+    }
+    for (std::size_t i = 0; i < r.timeS.size(); ++i)
+        if (review->cleaned().kept[i]) {
+            ++kept;
+            keptWarm += r.timeS[i] < 15.05 ? 1 : 0;
+        }
+    COMPARE_NEAR(clean, kept, 1e-6);
+    COMPARE_NEAR(proven, keptWarm, 1e-6);
+    QVERIFY(keptWarm > 50 && keptWarm < kept);
+    const auto at = [&](double s) {
+        const std::size_t i = review->watched().trace().indexAt(s);
+        return witnesses::contentMoves.asked(review->watched(), {i, i, i, 0, 0});
+    };
+    QCOMPARE(at(5), std::optional(false)); // it was read, and stood still
+    QCOMPARE(at(22), std::optional<bool>());
 }
 
 // What was said of it stays; what needs its samples has none.

@@ -77,7 +77,8 @@ void Coverage::add(const WatchedLog &log, const CleanLog &cleaned, const LogInfo
                 }
                 if (!cleaned.kept[i]) continue;
                 c.cleanHits += w;
-                if (!proves) continue;
+                if (!proves || std::isnan(log.at(R::coolantTemp, i)))
+                    continue; // nobody knows whether it was warm
                 // What the sensor reads then must be clean too: the throttle may have shut on the way.
                 const std::size_t read = delay ? places[i] : i;
                 const bool clean = read < t.size() && cleaned.kept[read];

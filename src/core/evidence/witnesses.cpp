@@ -113,6 +113,7 @@ const Witness contentMoves{
                 least = std::min(least, c);
                 most = std::max(most, c);
             }
+        if (most < least) return std::nullopt; // nothing was read around here
         return most - least > movedContent;
     }};
 
