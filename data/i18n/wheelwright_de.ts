@@ -14683,6 +14683,13 @@
     </message>
 </context>
 <context>
+    <name>handover.margins.nothing</name>
+    <message>
+        <source>–</source>
+        <translation>–</translation>
+    </message>
+</context>
+<context>
     <name>handover.margins.origin</name>
     <message>
         <source>Limit from</source>
@@ -33604,6 +33611,10 @@ Der Beispielauftrag ist ein Bergrennwagen mit Einspritzventilen, die für seinen
         <source>%1: %2, %3</source>
         <translation>%1: %2, %3</translation>
     </message>
+    <message>
+        <source>nothing to ask of this engine</source>
+        <translation>bei diesem Motor nichts zu fragen</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::MeasurePage</name>
@@ -36871,6 +36882,10 @@ Dann stehen Läufe vor einer Änderung gegen Läufe danach: der Gewinn bei jeder
     <message>
         <source>Inside its limit by numbers that nobody has stated: not judged. %1</source>
         <translation>Innerhalb seiner Grenze durch Zahlen, die niemand angegeben hat: nicht beurteilt. %1</translation>
+    </message>
+    <message>
+        <source>There is nothing to ask of this engine. %1</source>
+        <translation>Bei diesem Motor gibt es nichts zu fragen. %1</translation>
     </message>
 </context>
 <context>

@@ -14683,6 +14683,13 @@
     </message>
 </context>
 <context>
+    <name>handover.margins.nothing</name>
+    <message>
+        <source>–</source>
+        <translation>–</translation>
+    </message>
+</context>
+<context>
     <name>handover.margins.origin</name>
     <message>
         <source>Limit from</source>
@@ -33604,6 +33611,10 @@ El trabajo de muestra es un coche de montaña con inyectores demasiado pequeños
         <source>%1: %2, %3</source>
         <translation>%1: %2, %3</translation>
     </message>
+    <message>
+        <source>nothing to ask of this engine</source>
+        <translation>no hay nada que preguntar de este motor</translation>
+    </message>
 </context>
 <context>
     <name>wheelwright::MeasurePage</name>
@@ -36871,6 +36882,10 @@ Luego los ensayos de antes de un cambio se comparan con los de después: la gana
     <message>
         <source>Inside its limit by numbers that nobody has stated: not judged. %1</source>
         <translation>Dentro de su límite por números que nadie ha declarado: sin juzgar. %1</translation>
+    </message>
+    <message>
+        <source>There is nothing to ask of this engine. %1</source>
+        <translation>De este motor no hay nada que preguntar. %1</translation>
     </message>
 </context>
 <context>

@@ -300,7 +300,7 @@ void Shell::goToCheck(const QString &id) {
     showStation(QStringLiteral("verify"));
     const auto verdict = m_session.verdict();
     const Verdict::Row *row = verdict ? findRow(*verdict, id.toStdString()) : nullptr;
-    if (!row) {
+    if (!row || !row->outcome.worst().asked) {
         statusBar()->showMessage(tr("Not judged: it needs something that this job does not say."));
         return;
     }

@@ -153,6 +153,17 @@ class Command(CommandLineTest):
         self.assertIn(f"{answer['title']} is not judged: ", out["verdict"])
         self.assertIn(need, [n["id"] for n in out["next"]])
 
+    def test_a_check_without_a_place_shows_none(self):
+        document = self.everything_said()
+        document["calibration"]["extras"].append(
+            {"kind": "spark_best", "name": "Best", "content": 0.5, "table": "x 0 1; y 600 700; cells 40 40 40 40"})
+        path = self.folder / "sweep.json"
+        path.write_text(json.dumps(document))
+        checks = {c["id"]: c for c in self.json("verify", path, code=None)["checks"]}
+        best = checks.pop("spark.best")
+        self.assertEqual((best["state"], best["worst"], best["worst_margin"], best["remedy"]), ("not_judged", None, None, ""))
+        self.assertTrue(all(c["worst"]["limit"] is not None and c["worst_margin"] <= 1 for c in checks.values()))
+
     def everything_said(self):
         document = json.loads(DEMO.read_text())
         document["revisions"] = []  # of which one was sent

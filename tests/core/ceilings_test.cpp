@@ -8,6 +8,7 @@
 #include "core/study/extra_tables.h"
 #include "core/study/spark_budget.h"
 #include "core/verify/spark_delivered.h"
+#include "core/verify/troubled_places.h"
 #include "core/verify/verdict.h"
 #include "support/phrases.h"
 #include "support/random_job.h"
@@ -70,6 +71,9 @@ class CeilingsTest : public QObject {
     void guessesAndMissingRowsAreOpen();
     void lightLoadIsNotAsked();
     void pastBestSpark();
+    void bestSparkWhereNobodyGoes();
+    void fullLoadInThinAirIsAsked();
+    void cautionsAreSaidBesideWhatIsNotJudged();
     void theFaultOfASensorMeetsTheCeilingOfTheTank();
     void oldCeilingsAreSpread();
     void oldStatesAreRead();
@@ -271,6 +275,71 @@ void CeilingsTest::pastBestSpark() {
     COMPARE_NEAR(x.substituted.values[3].value + x.substituted.values[4].value,
                  at(*v, "spark.best", 0.85).limit, 1e-9);
     QVERIFY(says(x.change, "less costs no torque here"));
+}
+
+// A sweep over all that the engine reaches says nothing of this engine.
+void CeilingsTest::bestSparkWhereNobodyGoes() {
+    Job job = withoutCeilings();
+    job.extras.push_back(
+        standing(TableKind::sparkBest, "best", 0.5, Table2D::uniform(Axis({4000}), Axis({600, 700}), 10)));
+    const auto v = verify(job);
+    const Verdict::Row &row = *findRow(*v, "spark.best");
+    QVERIFY(!row.outcome.worst().asked);
+    QCOMPARE(row.state, CheckState::notJudged);
+    for (std::size_t i = 0; i < v->contents.size(); ++i)
+        QVERIFY(row.byContent[i] == CheckState::notJudged && worstAt(*v, v->contents[i]).row != &row);
+    QVERIFY(says(missingFor(*row.check, *v), "where spark is at its best"));
+    QVERIFY(std::ranges::any_of(v->next, [](const Need *n) { return n->id == "best_spark"; }));
+}
+
+// At 82 kPa of air a natural engine is at full load long before 100: ceilings and heat are asked there.
+void CeilingsTest::fullLoadInThinAirIsAsked() {
+    Job job = withoutCeilings();
+    job.conditions.ambientKpa = 82;
+    for (Table2D *t : {&job.calibration.of(boost).base, &job.calibration.of(boost).top})
+        *t = Table2D::uniform(t->x(), t->y(), 82);
+    job.extras.push_back(
+        standing(TableKind::sparkCeiling, "c", 0, Table2D::uniform(Axis({3000}), Axis({100, 300}), 5)));
+    job.extras.eraseIf([](const ExtraTable &e) { return e.kind == TableKind::sparkIntake; });
+    ExtraTable air = standing(TableKind::sparkIntake, "air", 0,
+                              Table2D(Axis({20, 80}), Axis({50, 100}), std::vector<double>{0, 3, 0, 3}));
+    job.extras.push_back(air);
+    const auto v = verify(job);
+    const WorstPlace knocks = at(*v, "spark.ceiling", 0.5), hot = at(*v, "correct.protect", 0.5);
+    QVERIFY(knocks.asked && knocks.margin < 0);
+    COMPARE_NEAR(knocks.loadKpa, 82, 1e-9);
+    QVERIFY(hot.asked && hot.margin < 0);
+    COMPARE_NEAR(hot.loadKpa, 82, 1e-9);
+}
+
+// What is not judged at one content does not hide a caution at another, however near its limit it is.
+void CeilingsTest::cautionsAreSaidBesideWhatIsNotJudged() {
+    Job job = flatJob();
+    job.extras.eraseIf([](const ExtraTable &e) { return e.kind == TableKind::sparkBest; });
+    const Axis rpm({1000, 7000}), load({20, 400});
+    const double tolerance = limitOf(job, "spark.best.tolerance"), spark = 15;
+    ExtraTable guess =
+        standing(TableKind::sparkBest, "guess", 0.3, Table2D::uniform(rpm, load, spark - 0.9 * tolerance));
+    ExtraTable stated =
+        standing(TableKind::sparkBest, "said", 0.6, Table2D::uniform(rpm, load, spark - 0.5 * tolerance));
+    stated.table.setOrigins(std::vector(4, CellOrigin::typed));
+    guess.table.setOrigins({CellOrigin::typed, CellOrigin::estimated, CellOrigin::typed, CellOrigin::typed});
+    job.extras.push_back(guess);
+    job.extras.push_back(stated);
+    const auto v = verify(job);
+    QCOMPARE(stateAt(*v, "spark.best", 0.3), CheckState::notJudged);
+    QCOMPARE(stateAt(*v, "spark.best", 0.8), CheckState::caution);
+    QVERIFY(at(*v, "spark.best", 0.3).uncapped < at(*v, "spark.best", 0.8).uncapped);
+    const Verdict::Row &row = *findRow(*v, "spark.best");
+    QCOMPARE(row.state, CheckState::notJudged);
+    COMPARE_NEAR(row.worstIn(CheckState::caution, 0, v->contents.size() - 1)->margin, 0.5, 1e-6);
+    QVERIFY(!row.worstIn(CheckState::failing, 0, v->contents.size() - 1));
+    const auto places = troubledPlaces(*v);
+    QVERIFY(std::ranges::any_of(places, [&](const TroubledPlace &p) { return p.check == row.check; }));
+    // Every content with a caution and nothing worse is named with it.
+    QVERIFY2(std::ranges::any_of(v->sentences,
+                                 [](const Phrase &p) { return says(p, "caution") && says(p, "best spark"); }),
+             said(inWords(*v)).c_str());
 }
 
 // The sensor says 10 % more than there is: what is delivered for that is held against what the tank stands.

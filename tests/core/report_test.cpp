@@ -7,6 +7,8 @@
 #include "support/random_job.h"
 #include "support/test_main.h"
 
+#include <limits>
+
 using namespace wheelwright;
 using testing::demoJob;
 using testing::phrase;
@@ -44,6 +46,7 @@ class ReportTest : public QObject {
     void plainTextSaysAll();
     void htmlIsEscaped();
     void linesOfAChartFillItsFrame();
+    void gapsInALineAreGaps();
     void stepsOfAScaleAreRound();
     void scalesOfAChartAreRoundInTheUnitShown();
     void theSheetSaysWhatTheStepsSay();
@@ -125,6 +128,30 @@ void ReportTest::linesOfAChartFillItsFrame() {
                  words);
     }
     QVERIFY(chartSvg(ReportChart{}, {}, 400, 200).ends_with("</svg>"));
+}
+
+// A y that is no number parts the line in two, takes no room, and is a dash in words; a line of nothing else
+// is none.
+void ReportTest::gapsInALineAreGaps() {
+    constexpr double none = std::numeric_limits<double>::quiet_NaN();
+    ReportChart chart;
+    chart.lines.push_back({phrase("in part"), {0, 1, 2, 3, 4}, {10, 30, none, 20, none}});
+    chart.lines.push_back({phrase("not at all"), {0, 4}, {none, none}});
+    const std::string svg = chartSvg(chart, {}, 400, 200);
+    QVERIFY2(svg.find("points=\"70.0,160.0 125.0,14.0\"/>") != std::string::npos, svg.c_str());
+    QVERIFY2(svg.find("points=\"235.0,87.0\"/>") != std::string::npos, svg.c_str());
+    QVERIFY(svg.find("nan") == std::string::npos && svg.find("not at all") == std::string::npos);
+    std::size_t lines = 0;
+    for (std::size_t at = svg.find("<polyline"); at != std::string::npos; at = svg.find("<polyline", at + 1))
+        ++lines;
+    QCOMPARE(lines, std::size_t{2});
+    QVERIFY(svg.find("x=\"239.0\" y=\"91.0\" text-anchor=\"start\">in part<") != std::string::npos);
+    Report report;
+    report.blocks.push_back(chart);
+    const std::string words = plainText(report, {});
+    QVERIFY2(words.find("2.000 –; 3.000 20.000; 4.000 –") != std::string::npos, words.c_str());
+    chart.lines.erase(chart.lines.begin());
+    QVERIFY(chartSvg(chart, {}, 400, 200).ends_with("\"12\"></svg>"));
 }
 
 // By hand; and a span that is three tenths but for its last bits has three steps of a tenth.

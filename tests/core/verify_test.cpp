@@ -77,6 +77,7 @@ class VerifyTest : public QObject {
     void checksOfTheCorrections();
     void checksOfTheSensor();
     void unprovenSparkStaysUnderTheProven();
+    void theLaterOfTwoProvenTables();
     void guardedSettingsComeBack();
     void checksOfTheHardware();
     void verdictInWords();
@@ -507,7 +508,23 @@ void VerifyTest::unprovenSparkStaysUnderTheProven() {
     COMPARE_NEAR(over.margin, -1, 1e-9);
     QVERIFY(over.loadKpa > t.y()[proven]);
     COMPARE_NEAR(over.value - over.limit, 1, 1e-9);
-    COMPARE_NEAR(placeAt(*verify(job), id, 0.5).margin, 1, 1e-9); // far from what was proven: not asked
+    // Far from what was proven it is not asked and not judged; a table that logs have corrected is at hand,
+    // so it is nothing to be found out either.
+    const auto verdict = verify(job);
+    const Verdict::Row &row = rowOf(*verdict, id);
+    QVERIFY(!placeAt(*verdict, id, 0.5).asked && over.asked);
+    QCOMPARE(row.byContent[sliceNearest(*verdict, 0.5)], CheckState::notJudged);
+    QCOMPARE(row.byContent[sliceNearest(*verdict, base)], CheckState::failing);
+    QVERIFY(std::ranges::none_of(verdict->next, [](const Need *n) { return n->id == "proven_spark"; }));
+    const auto stretches = openStretches(*verdict);
+    const auto open = std::ranges::find(stretches, row.check, &OpenStretch::check);
+    QVERIFY(open != stretches.end() && open->missing.size() == 1 && open->missing[0]->id == "proven_spark");
+    // The same where nothing is wrong: the place of the row is one that was asked about.
+    Job lower = job;
+    for (std::size_t y = proven + 1; y < t.y().size(); ++y)
+        for (std::size_t x = 0; x < t.x().size(); ++x)
+            lower.calibration.of(spark).base.setCell({x, y}, t.cell(x, proven) - 60);
+    QVERIFY(worstOf(*verify(lower), id).asked && worstOf(*verify(lower), id).uncapped > 1);
     // Two degrees more at the next load, as a step of a search that no log has run: it proves nothing yet.
     Job searched = job;
     Table2D &stepped = searched.calibration.of(spark).base;
@@ -530,6 +547,35 @@ void VerifyTest::unprovenSparkStaysUnderTheProven() {
             t.setCell({x, y}, t.cell(x, proven) - 1);
     recordOrigins(before, job, CellOrigin::typed);
     QVERIFY(placeAt(*verify(job), id, base).margin >= 0);
+}
+
+// Between two levels that logs have corrected the one that was driven to more load counts, whichever comes
+// first.
+void VerifyTest::theLaterOfTwoProvenTables() {
+    for (const bool firstLater : {true, false}) {
+        Job job = flatJob();
+        job.calibration.school = School::stack;
+        for (const double content : {0.10, 0.14}) {
+            ContentLevel level;
+            level.content = content;
+            for (const CalibratedQuantity q : allQuantities)
+                level.of(q) = job.calibration.of(q).base;
+            job.calibration.levels.push_back(level);
+        }
+        const Job before = job;
+        double later = 0;
+        for (std::size_t l = 0; l < 2; ++l) {
+            Table2D &t = job.calibration.levels[l].of(spark);
+            const std::size_t row = (l == 0) == firstLater ? 6 : 3;
+            later = std::max(later, t.y()[row]);
+            for (std::size_t x = 0; x < t.x().size(); ++x)
+                t.setCell({x, row}, t.cell(x, row) - 2 - static_cast<double>(l));
+        }
+        recordOrigins(before, job, CellOrigin::log);
+        const WorstPlace worst = placeAt(*verify(job), "spark.unproven", 0.12);
+        QVERIFY(worst.asked && worst.loadKpa > later);
+        COMPARE_NEAR(worst.limit, firstLater ? 13 : 12, 1e-9);
+    }
 }
 
 void VerifyTest::guardedSettingsComeBack() {

@@ -652,6 +652,21 @@ void ShellTest::boardByKeyboardAndMouse() {
     board->copy();
     const auto lines = static_cast<std::size_t>(QApplication::clipboard()->text().count(QLatin1Char('\n')));
     QCOMPARE(lines, m_session->verdict()->rows.size() + 1); // and a head
+    // A mark is copied where it was judged; elsewhere that it was not.
+    const QStringList copied = QApplication::clipboard()->text().split(QLatin1Char('\n'));
+    std::size_t open = 0;
+    for (std::size_t row = 0; row < m_session->verdict()->rows.size(); ++row) {
+        const Verdict::Row &r = m_session->verdict()->rows[row];
+        const QStringList cells = copied[static_cast<int>(row) + 1].split(QLatin1Char('\t'));
+        for (std::size_t i = 0; i < r.byContent.size(); ++i) {
+            const bool notJudged = r.byContent[i] == CheckState::notJudged;
+            open += notJudged ? 1 : 0;
+            const QString &cell = cells[static_cast<int>(i) + 1];
+            QCOMPARE(cell, notJudged ? QStringLiteral("not judged")
+                                     : QString::number(r.outcome.byContent[i].margin, 'f', 3));
+        }
+    }
+    QVERIFY(open > 0);
 }
 
 void ShellTest::workingPanelLeadsToItsInputs() {

@@ -11,20 +11,24 @@ namespace {
 
 nlohmann::ordered_json describe(const Verdict &v, const Verdict::Row &row) {
     const WorstPlace &w = row.outcome.worst();
-    const Explanation x = row.check->explain(v.study->evaluation(), w);
-    return {{"id", row.check->id},
-            {"title", row.check->title},
-            {"question", definitionOf(row.check->answers).name},
-            {"state", stateName(row.state)},
-            {"worst_margin", w.margin},
-            {"worst",
-             {{"content", w.content},
-              {"rpm", w.rpm},
-              {"load_kpa", w.loadKpa},
-              {"value", w.value},
-              {"limit", w.limit}}},
-            {"origin", row.check->origin(v.study->evaluation().job())},
-            {"remedy", format(x.change, written())}};
+    const Evaluation &evaluation = v.study->evaluation();
+    nlohmann::ordered_json out{{"id", row.check->id},
+                               {"title", row.check->title},
+                               {"question", definitionOf(row.check->answers).name},
+                               {"state", stateName(row.state)},
+                               {"worst_margin", nullptr},
+                               {"worst", nullptr},
+                               {"origin", row.check->origin(evaluation.job())},
+                               {"remedy", ""}};
+    if (!w.asked) return out; // there is no place: it asks nothing of this engine
+    out["worst_margin"] = w.margin;
+    out["worst"] = {{"content", w.content},
+                    {"rpm", w.rpm},
+                    {"load_kpa", w.loadKpa},
+                    {"value", w.value},
+                    {"limit", w.limit}};
+    out["remedy"] = format(row.check->explain(evaluation, w).change, written());
+    return out;
 }
 
 nlohmann::ordered_json describe(const Verdict &v, const Verdict::Answer &answer) {

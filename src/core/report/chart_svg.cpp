@@ -76,6 +76,7 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
         for (std::size_t i = 0; i < line.x.size(); ++i) {
             const double half = i < line.half.size() && std::isfinite(line.half[i]) ? line.half[i] : 0;
             x.include(line.x[i]);
+            if (std::isnan(line.y[i])) continue;
             y.include(line.y[i] - half);
             y.include(line.y[i] + half);
         }
@@ -85,7 +86,7 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
         out += "<text x=\"" + coordinate(px) + "\" y=\"" + coordinate(py) + "\" text-anchor=\"" + anchor +
                "\">" + escaped(words) + "</text>";
     };
-    if (x.low > x.high) return out + "</svg>"; // no points
+    if (x.low > x.high || y.low > y.high) return out + "</svg>"; // no points
     const double left = 70, top = 14, right = width - 110, bottom = height - 40;
     out += "<rect x=\"" + coordinate(left) + "\" y=\"" + coordinate(top) + "\" width=\"" +
            coordinate(right - left) + "\" height=\"" + coordinate(bottom - top) +
@@ -114,7 +115,7 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
     std::vector<Named> names;
     for (std::size_t n = 0; n < c.lines.size(); ++n) {
         const ReportChart::Line &line = c.lines[n];
-        if (line.x.empty()) continue;
+        if (std::ranges::all_of(line.y, [](double v) { return std::isnan(v); })) continue;
         const auto place = [&](double px, double py) {
             return coordinate(across(px)) + "," + coordinate(up(py)) + " ";
         };
@@ -130,18 +131,26 @@ std::string chartSvg(const ReportChart &c, const Wording &wording, int width, in
             out += "\"/>";
         }
         for (std::size_t i = 0; line.marks != ReportChart::Line::Marks::none && i < line.x.size(); ++i)
-            out += "<circle r=\"3\" cx=\"" + coordinate(across(line.x[i])) + "\" cy=\"" +
-                   coordinate(up(line.y[i])) + "\"/>";
-        out += "<polyline fill=\"none\" stroke=\"" +
-               std::string(line.marks == ReportChart::Line::Marks::alone ? "none" : "#1d1f24") +
-               "\" stroke-dasharray=\"" + std::string(dashes[n % dashes.size()]) + "\" points=\"";
+            if (!std::isnan(line.y[i]))
+                out += "<circle r=\"3\" cx=\"" + coordinate(across(line.x[i])) + "\" cy=\"" +
+                       coordinate(up(line.y[i])) + "\"/>";
+        const std::string begin =
+            "<polyline fill=\"none\" stroke=\"" +
+            std::string(line.marks == ReportChart::Line::Marks::alone ? "none" : "#1d1f24") +
+            "\" stroke-dasharray=\"" + std::string(dashes[n % dashes.size()]) + "\" points=\"";
+        bool open = false;
         double px = 0, py = 0;
         for (std::size_t i = 0; i < line.x.size(); ++i) {
-            px = across(line.x[i]);
-            py = up(line.y[i]);
-            out += (i > 0 ? " " : "") + coordinate(px) + "," + coordinate(py);
+            const bool gap = std::isnan(line.y[i]);
+            if (gap && open) out += "\"/>";
+            if (!gap) {
+                px = across(line.x[i]);
+                py = up(line.y[i]);
+                out += (open ? " " : begin) + coordinate(px) + "," + coordinate(py);
+            }
+            open = !gap;
         }
-        out += "\"/>";
+        if (open) out += "\"/>";
         names.push_back({px + 4, py + 4, wording.of(line.name)});
     }
     spread(names, top, bottom);

@@ -15,7 +15,9 @@
 #include "core/report/sheet_reports.h"
 
 #include <algorithm>
+#include <cmath>
 #include <iterator>
+#include <limits>
 #include <utility>
 
 namespace wheelwright {
@@ -50,6 +52,12 @@ WorkedReport marginsReport(const std::shared_ptr<const Verdict> &verdict) {
         const auto working = [verdict, check = row.check, w] {
             return check->explain(verdict->study->evaluation(), w);
         };
+        if (!w.asked) {
+            const Sentence none{MARKED("handover.margins.nothing", "–")};
+            grid.rows.push_back({Sentence{row.check->title}, Sentence{stateWord(row.state)}, none, none, none,
+                                 Sentence{row.check->origin(job)}});
+            continue;
+        }
         grid.rows.push_back({Sentence{row.check->title},
                              Sentence{stateWord(row.state), bad ? Tone::trouble : Tone::plain},
                              made.worked(number({w.value, dimension}), Tone::plain, working),
@@ -67,17 +75,26 @@ WorkedReport marginsReport(const std::shared_ptr<const Verdict> &verdict) {
     chart.x = D::content;
     // The three that are nearest to their limit: more lines nobody tells apart in grey.
     constexpr std::size_t mostLines = 3;
+    const auto leastJudged = [](const Verdict::Row *r) {
+        double least = std::numeric_limits<double>::infinity();
+        for (std::size_t i = 0; i < r->byContent.size(); ++i)
+            if (r->byContent[i] != CheckState::notJudged)
+                least = std::min(least, r->outcome.byContent[i].uncapped);
+        return least;
+    };
     std::vector<const Verdict::Row *> nearest;
     for (const Verdict::Row &row : v.rows)
-        nearest.push_back(&row);
-    std::ranges::stable_sort(nearest, {}, [](const Verdict::Row *r) { return r->outcome.worst().uncapped; });
+        if (std::isfinite(leastJudged(&row))) nearest.push_back(&row);
+    std::ranges::stable_sort(nearest, {}, leastJudged);
     for (const Verdict::Row *row : nearest) {
         if (chart.lines.size() == mostLines) break;
         ReportChart::Line line;
         line.name = row->check->title;
-        for (const WorstPlace &p : row->outcome.byContent) {
-            line.x.push_back(p.content);
-            line.y.push_back(std::max(p.margin, -1.0)); // far beyond is beyond
+        for (std::size_t i = 0; i < v.contents.size(); ++i) {
+            const bool judged = row->byContent[i] != CheckState::notJudged;
+            line.x.push_back(v.contents[i]);
+            line.y.push_back(judged ? std::max(row->outcome.byContent[i].margin, -1.0) // far beyond is beyond
+                                    : std::numeric_limits<double>::quiet_NaN());
         }
         chart.lines.push_back(std::move(line));
     }

@@ -40,7 +40,7 @@ class PlainText {
             m_out += m_wording.of(line.name) + ":";
             for (std::size_t i = 0; i < line.x.size(); ++i)
                 m_out += (i > 0 ? "; " : " ") + format(line.x[i], c.x, m_wording.units) + " " +
-                         format(line.y[i], c.y, m_wording.units) +
+                         (std::isnan(line.y[i]) ? "–" : format(line.y[i], c.y, m_wording.units)) +
                          (i < line.half.size() && std::isfinite(line.half[i])
                               ? " ± " + format(line.half[i], c.y, m_wording.units)
                               : "");

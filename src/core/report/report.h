@@ -44,7 +44,7 @@ struct Grid {
 struct ReportChart {
     struct Line {
         Phrase name;
-        std::vector<double> x, y;   ///< as many of both
+        std::vector<double> x, y;   ///< as many of both; a y that is no number is a gap in the line
         std::vector<double> half{}; ///< of an interval about it, drawn as a wash; empty: none
         enum class Marks { none, joined, alone } marks = Marks::none; ///< points rather than a curve
     };

@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
+#include <utility>
 
 namespace wheelwright {
 
@@ -28,7 +30,8 @@ const Check *checkById(std::string_view id) {
 }
 
 const WorstPlace &CheckOutcome::worst() const {
-    return *std::ranges::min_element(byContent, {}, &WorstPlace::uncapped);
+    return *std::ranges::min_element(byContent, {},
+                                     [](const WorstPlace &p) { return std::pair(!p.asked, p.uncapped); });
 }
 
 bool Check::asked(const Job &job) const {
@@ -64,6 +67,7 @@ Phrase Check::origin(const Job &job) const {
 WorstPlace WorstFinder::place() const {
     WorstPlace p = m_worst;
     p.content = m_content;
+    p.asked = m_least < std::numeric_limits<double>::infinity();
     constexpr double rounding = 1e-9;
     if (std::abs(p.margin) < rounding) p.margin = 0;
     p.margin = std::min(p.margin, 1.0);

@@ -34,12 +34,13 @@ struct WorstPlace {
         1; ///< the same, not capped at 1: says which of two comfortable places is nearer to the limit
     PhraseText aspect;                ///< which of the check's questions, where it has several
     std::optional<Dimension> other{}; ///< of value and limit, where they are not in the check's own
+    bool asked = true; ///< false: the check asks nothing at this content, and there is no place
 };
 
 /// One place per slice of the evaluation, in its order.
 struct CheckOutcome {
     std::vector<WorstPlace> byContent;
-    const WorstPlace &worst() const; ///< the lowest margin; the first of equals
+    const WorstPlace &worst() const; ///< the lowest margin of those asked; the first of equals
 };
 
 /// A question put to the calibration at every content. Adding one is a file <name>_check.cpp that defines

@@ -10,7 +10,7 @@ namespace {
 
 constexpr PhraseText airAspect = MARKED("correct.protect.aspect.hot_intake_air", "hot intake air"),
                      coolantAspect = MARKED("correct.protect.aspect.hot_coolant", "hot coolant");
-constexpr double protectedFromKpa = 100; // with no boost there is little to protect: common practice
+constexpr double mostProtectedFromKpa = 100; // with no boost there is little to protect: common practice
 
 CheckOutcome run(const Evaluation &e) {
     const Job &job = e.job();
@@ -21,11 +21,13 @@ CheckOutcome run(const Evaluation &e) {
     const ByPoint air(e, [usual, hot](double load) { return hot.at(load) - usual.at(load); });
     const double coolant = extraAt(job, TableKind::sparkCoolant, d.coolantHotC) -
                            extraAt(job, TableKind::sparkCoolant, d.coolantUsualC);
+    // In thin air less is full load.
+    const double from = std::min(mostProtectedFromKpa, job.conditions.ambientKpa);
     CheckOutcome out;
     for (const ContentSlice &s : e.slices()) {
         WorstFinder worst(e, s, comfort);
         visitReachableLoads(e, s, [&](const auto &p) {
-            if (p.loadKpa < protectedFromKpa) return;
+            if (p.loadKpa < from) return;
             constexpr double least = 0.1; // takes some
             worst.consider(-p.of(air) - least, p.rpmIndex, p.loadKpa, p.of(air), -least, airAspect);
             worst.consider(-coolant - least, p.rpmIndex, p.loadKpa, coolant, -least, coolantAspect);

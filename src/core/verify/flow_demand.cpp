@@ -39,10 +39,4 @@ ByPoint pumpFlowOver(const Evaluation &e) {
     return {e, pumps.bySpeed(), [pumps](EnginePoint at) { return pumps.at(at); }};
 }
 
-bool pumpsKnown(const Job &job) {
-    for (const FittedPump &p : job.supply.pumps)
-        if (p.count > 0 && !p.pump.empty()) return true;
-    return false;
-}
-
 } // namespace wheelwright

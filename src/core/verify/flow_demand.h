@@ -61,7 +61,4 @@ class InjectorOpening {
 /// Flow of all pumps, L/min.
 ByPoint pumpFlowOver(const Evaluation &evaluation);
 
-/// The pumps and their data are known.
-bool pumpsKnown(const Job &job);
-
 } // namespace wheelwright

@@ -12,11 +12,11 @@ namespace {
 /// What the tables would have to hold at one content, given that both ends are right where they were
 /// calibrated: the true VE moves in a straight line between the ends, the fuel multiplier follows the fuel
 /// model.
-struct Need {
+struct Wanted {
     double lowShare, highShare; ///< need = lowShare · low end + highShare · high end
 
     /// multiplierInside: the numbers hold the fuel multiplier of their content.
-    Need(const Evaluation &e, const ContentSlice &s, bool multiplierInside) {
+    Wanted(const Evaluation &e, const ContentSlice &s, bool multiplierInside) {
         const BlendEnds &ends = s.fuelEnds;
         const double along =
             ends.highContent > ends.lowContent
@@ -48,7 +48,7 @@ CheckOutcome runByVolume(const Evaluation &e, double tolerance) {
     return judgeReachablePoints(e, fuelComfort, [&, usual](const ContentSlice &s) {
         const InjectorDemand now(e.job(), s.content, usual), low(e.job(), s.fuelEnds.lowContent, usual),
             high(e.job(), s.fuelEnds.highContent, usual);
-        return [&, now, low, high, need = Need(e, s, true)](const auto &p) {
+        return [&, now, low, high, need = Wanted(e, s, true)](const auto &p) {
             const auto atLambdaOne = [&](const InjectorDemand &demand, double value, double lambda) {
                 return demand.mm3(value, {p.rpm, p.loadKpa}, lambda) * lambda;
             };
@@ -68,7 +68,7 @@ CheckOutcome run(const Evaluation &e) {
         return runByVolume(e, tolerance);
     const bool inside = meaning == FuelMeaning::contentReferencedVe;
     return judgeReachablePoints(e, fuelComfort, [&e, tolerance, inside](const ContentSlice &s) {
-        return [fuel = s.fuel, tolerance, need = Need(e, s, inside)](const auto &p) {
+        return [fuel = s.fuel, tolerance, need = Wanted(e, s, inside)](const auto &p) {
             const double wanted = need.lowShare * p.lowOf(fuel) + need.highShare * p.highOf(fuel);
             const double error = p.of(fuel) / wanted - 1;
             return Judged{tolerance - std::abs(error), error, std::copysign(tolerance, error)};

@@ -6,6 +6,7 @@
 #include "core/study/content_tables.h"
 #include "core/study/extra_tables.h"
 #include "core/study/study.h"
+#include "core/verify/proven_spark.h"
 
 #include <algorithm>
 #include <array>
@@ -73,12 +74,6 @@ bool sentThere(const Job &job) {
     } catch (const InputError &) {
         return false; // what it holds cannot be read: nothing to compare with
     }
-}
-
-bool provenSpark(const Job &job) {
-    for (const Table2D *t : tablesOf(job, Q::spark))
-        if (std::ranges::any_of(t->origins(), fromLog)) return true;
-    return false;
 }
 
 // Displacement and cylinders enter where the tables hold a filling; the rev limit everywhere.
@@ -194,7 +189,9 @@ const std::array needs{
          [](const Standing &s, const ContentSlice &at) { return s.saidAt(TableKind::sparkBest, at); }},
     Need{"proven_spark", MARKED("need.proven_spark", "no cell of the spark tables has been proven by a log"),
          MARKED("need.proven_spark.find", "Prove spark with logs, in steps, with cuts set"),
-         "calibration.spark", provenSpark, nullptr, [](const Proof &p) { return p.anyProven(); }},
+         "calibration.spark", anySparkFromLog,
+         [](const Standing &s, const ContentSlice &at) { return s.provenNear(at); },
+         [](const Proof &p) { return p.anyProven(); }},
 };
 
 } // namespace
@@ -256,12 +253,19 @@ bool Standing::saidInUse(TableKind kind, const ContentSlice &slice) const {
 bool Standing::saidAt(TableKind kind, const ContentSlice &slice) const {
     const ContentTables &tables = tablesOfKind(kind);
     if (tables.empty()) return false;
+    // A sweep is for where it was made: over what the engine reaches it says nothing of it.
+    if (kind == TableKind::sparkBest && tables.firstRow() > highest(slice)) return false;
     const ContentTables::Between between = tables.between(slice.content);
     const auto stands = [&](std::size_t level) {
         return std::ranges::none_of(tables.levels()[level].tables,
                                     [&](const ExtraTable *t) { return guessReached(t->table, slice); });
     };
     return stands(between.low) && (between.weight <= 0 || stands(between.high));
+}
+
+bool Standing::provenNear(const ContentSlice &slice) const {
+    return std::ranges::any_of(provenLoads(m_e, m_proof, slice),
+                               [](const std::optional<ProvenLoad> &p) { return p.has_value(); });
 }
 
 bool Standing::reachesDown(TableKind kind, const ContentSlice &slice) const {

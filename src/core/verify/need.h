@@ -25,9 +25,12 @@ class Standing {
     /// Whether what the engine gets of a quantity at a content is made of a guess.
     bool guessed(CalibratedQuantity quantity, const ContentSlice &slice) const;
     /// Whether somebody has said the tables of a kind that count at a content, where the engine can get to.
+    /// Tables of best spark say nothing of an engine that does not get to their first row.
     bool saidAt(TableKind kind, const ContentSlice &slice) const;
     /// Whether one of them was found at this content or at less.
     bool reachesDown(TableKind kind, const ContentSlice &slice) const;
+    /// Whether logs have proven the spark of any load at a content.
+    bool provenNear(const ContentSlice &slice) const;
     /// The same of a table that is in use at every content; without one there is nothing to say.
     bool saidInUse(TableKind kind, const ContentSlice &slice) const;
     bool isStated(std::string_view path) const { return m_stated.contains(path); }

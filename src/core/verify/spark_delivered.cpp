@@ -41,7 +41,9 @@ BestDelivered::BestDelivered(const Evaluation &e)
 
 SparkCeilings::SparkCeilings(const Evaluation &e)
     : m_tables(e, TableKind::sparkCeiling), m_margin(limitOf(e.job(), "spark.ceiling.margin")),
-      m_fromKpa(m_tables.empty() ? 0 : std::min(alwaysAskedKpa, m_tables.tables().firstRow())) {}
+      m_fromKpa(m_tables.empty() ? 0
+                                 : std::min({alwaysAskedKpa, e.job().conditions.ambientKpa,
+                                             m_tables.tables().firstRow()})) {}
 
 bool SparkCeilings::saidAt(double content) const {
     constexpr double sameContent = 1e-9;

@@ -33,8 +33,8 @@ class SparkCeilings {
     /// is less, and no cell of those that count is a guess.
     bool saidAt(double content) const;
     BlendedPoints at(double content) const { return m_tables.at(content); }
-    /// Fuels knock under load: under the first row that somebody has looked at, and under 100 kPa, nothing is
-    /// asked. Common practice.
+    /// Fuels knock under load: under the first row that somebody has looked at, and under 100 kPa or the air
+    /// around where that is less, nothing is asked. Common practice.
     bool asked(double loadKpa) const { return loadKpa >= m_fromKpa; }
     /// To be kept under a ceiling: the limit's margin, or the ceiling's own ± where that is more. An estimate
     /// that nobody has looked at only speaks where even its far end says knock: less than 0 then.

@@ -12,8 +12,9 @@ std::vector<TroubledPlace> troubledPlaces(const Verdict &v) {
     std::vector<TroubledPlace> places;
     for (const CheckState state : {CheckState::failing, CheckState::caution})
         for (const Verdict::Row &row : v.rows) {
-            if (row.state != state) continue;
-            const Explanation working = row.check->explain(v.study->evaluation(), row.outcome.worst());
+            const WorstPlace *worst = row.worstIn(state, 0, v.contents.size() - 1);
+            if (!worst) continue;
+            const Explanation working = row.check->explain(v.study->evaluation(), *worst);
             for (const ExplanationInput &input : working.inputs)
                 if (!input.link.empty()) places.push_back({input.link, state, row.check});
         }

@@ -45,12 +45,8 @@ std::vector<Finding> findingsIn(const Verdict &v, Run run, CheckState state) {
         return i;
     };
     for (const Verdict::Row &row : v.rows) {
-        const auto first = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.from);
-        const auto last = row.outcome.byContent.begin() + static_cast<std::ptrdiff_t>(run.to) + 1;
-        const auto worst = std::min_element(
-            first, last, [](const auto &a, const auto &b) { return a.uncapped < b.uncapped; });
-        if (row.byContent[static_cast<std::size_t>(worst - row.outcome.byContent.begin())] == state)
-            out.push_back({row.check, begins(row), *worst});
+        const WorstPlace *worst = row.worstIn(state, run.from, run.to);
+        if (worst) out.push_back({row.check, begins(row), *worst});
     }
     std::ranges::stable_sort(out, [](const Finding &a, const Finding &b) {
         return a.from != b.from ? a.from < b.from : a.worst.margin < b.worst.margin;
@@ -225,8 +221,11 @@ void answer(Verdict &v, const Standing &standing) {
             for (const Need *n : lacking) {
                 if (check->essential && std::ranges::find(a.missing, n) == a.missing.end())
                     a.missing.push_back(n);
-                unlocks[n] +=
-                    (check->essential && !q.beside ? 10.0 : 1.0) / static_cast<double>(lacking.size());
+                // What only stands beside the answer asks for nothing more where it is judged at some
+                // content.
+                if (check->essential || std::ranges::none_of(standing.met(*n), std::identity{}))
+                    unlocks[n] +=
+                        (check->essential && !q.beside ? 10.0 : 1.0) / static_cast<double>(lacking.size());
             }
             for (std::size_t i = 0; i < slices.size(); ++i) {
                 const CheckState state = row == v.rows.end() ? CheckState::notJudged : row->byContent[i];
@@ -299,6 +298,14 @@ Verdict::Row judged(const Check &check, const Evaluation &evaluation, const Stan
 
 } // namespace
 
+const WorstPlace *Verdict::Row::worstIn(CheckState at, std::size_t from, std::size_t to) const {
+    const WorstPlace *worst = nullptr;
+    for (std::size_t i = from; i <= to && i < byContent.size(); ++i)
+        if (byContent[i] == at && (!worst || outcome.byContent[i].uncapped < worst->uncapped))
+            worst = &outcome.byContent[i];
+    return worst;
+}
+
 std::shared_ptr<const Verdict> verify(std::shared_ptr<const Study> study, const Proof &proof,
                                       std::stop_token stop) {
     auto v = std::make_shared<Verdict>();
@@ -336,7 +343,8 @@ WorstAtContent worstAt(const Verdict &v, double content) {
     constexpr double sameSlice = 0.005; // half a step of content
     for (const Verdict::Row &row : v.rows)
         for (const WorstPlace &p : row.outcome.byContent)
-            if (std::abs(p.content - content) < sameSlice && (!worst.row || p.margin < worst.place.margin))
+            if (p.asked && std::abs(p.content - content) < sameSlice &&
+                (!worst.row || p.margin < worst.place.margin))
                 worst = {&row, p};
     return worst;
 }

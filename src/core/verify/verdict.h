@@ -21,6 +21,8 @@ struct Verdict {
         CheckState state; ///< the worst of those by content
         std::vector<CheckState>
             byContent{}; ///< not judged: inside its limit, by numbers that nobody has stated
+        /// The worst place of those in a state, between two contents (indices, ends included); nullptr: none.
+        const WorstPlace *worstIn(CheckState at, std::size_t from, std::size_t to) const;
     };
     /// What the checks answer together.
     struct Answer {

@@ -24,6 +24,7 @@ constexpr int columns = 101; // one per cent each
 
 QString placeWords(const Check &check, const WorstPlace &p, const Session &s) {
     const UnitChoice &u = s.units();
+    if (!p.asked) return MarginBoard::tr("nothing to ask of this engine");
     return MarginBoard::tr("%1 at %2, %3, %4")
         .arg(shown(p.value, check.dimensionOf(p), u),
              text(contentName(p.content, s.job().alcohol == Alcohol::methanol)),
@@ -261,8 +262,10 @@ void MarginBoard::copy() {
         out += QLatin1Char('\t') + briefText(c * 100, m_session.units());
     for (const Verdict::Row &r : v->rows) {
         out += QLatin1Char('\n') + text(r.check->id);
-        for (const WorstPlace &p : r.outcome.byContent)
-            out += QLatin1Char('\t') + fixedText(p.margin, 3, m_session.units());
+        for (std::size_t i = 0; i < v->contents.size(); ++i)
+            out += QLatin1Char('\t') + (r.byContent[i] == CheckState::notJudged
+                                            ? stateText(CheckState::notJudged)
+                                            : fixedText(r.outcome.byContent[i].margin, 3, m_session.units()));
     }
     QApplication::clipboard()->setText(out + QLatin1Char('\n'));
 }

@@ -149,7 +149,7 @@ CheckState VerifyView::stateInView() const {
 
 void VerifyView::refreshDetail() {
     const WorstPlace *place = placeInView();
-    m_show->setEnabled(place != nullptr);
+    m_show->setEnabled(place && place->asked);
     if (!place) {
         m_question->setText({});
         m_answer->setText({});
@@ -159,8 +159,14 @@ void VerifyView::refreshDetail() {
     const auto v = m_session.verdict();
     const Check &check = *v->rows[m_board->row()].check;
     const UnitChoice &units = m_session.units();
-    const Explanation x = check.explain(v->study->evaluation(), *place);
     m_question->setText(text(check.question));
+    if (!place->asked) {
+        m_answer->setText(tr("There is nothing to ask of this engine. %1").arg(text(check.help)));
+        m_remedy->setText(text(missingFor(check, *v), units));
+        if (isVisible()) m_session.explainNothing();
+        return;
+    }
+    const Explanation x = check.explain(v->study->evaluation(), *place);
     m_answer->setText(
         tr("Worst: %1 against %2 (limit from: %3) at %4, %5, %6. %7")
             .arg(shown(place->value, check.dimensionOf(*place), units),
@@ -184,6 +190,7 @@ void VerifyView::refreshDetail() {
 }
 
 void VerifyView::showPlace(const Check &check, const WorstPlace &place) {
+    if (!place.asked) return;
     m_session.goTo({place.content, place.rpm, place.loadKpa}, check.tables);
     emit stationWanted(QStringLiteral("tables"));
 }
