@@ -567,6 +567,19 @@ void DamageTest::salvageStatesNothingThatIsUncertain() {
     QCOMPARE(knowledgeOf(job, flow), Knowledge::unknown);
     QCOMPARE(knowledgeOf(job, "engine.displacement_l"), Knowledge::estimated);
     QCOMPARE(others(job), 0);
+    // Of a table with one number that is not as its digest says any may be wrong; its neighbours are as they
+    // were.
+    const fs::path one = file("one.wwjob");
+    const Job sound = demoJob();
+    JobStore::create(one, sound, when);
+    execute(one,
+            "UPDATE cell SET value = value + 0.5 WHERE path = 'calibration.spark.base' AND x = 3 AND y = 2");
+    const Job doubted = JobStore::salvage(one).job;
+    const TwoTable &spark = doubted.calibration.of(CalibratedQuantity::spark);
+    const TwoTable &was = sound.calibration.of(CalibratedQuantity::spark);
+    QCOMPARE(spark.base.origins().size(), spark.base.cells().size());
+    QVERIFY(std::ranges::all_of(spark.base.origins(), guessed));
+    QVERIFY(spark.base.cells() != was.base.cells() && spark.top == was.top);
     // It stays so when it is written and read once more.
     JobStore::create(file("new"), job, when);
     const Job again = JobStore::open(file("new"), reading()).read();
