@@ -322,6 +322,37 @@ void HandoverTest::pagesHoldWhatTheJobHolds() {
         QCOMPARE(margins.rows[i][2].words.values.at(0).value, v.rows[i].outcome.worst().value);
         QCOMPARE(margins.rows[i][3].words.values.at(0).value, v.rows[i].outcome.worst().limit);
     }
+    // Their lines are drawn where they were judged and nowhere else; of a job that says nothing there are
+    // none.
+    const auto linesOf = [](const Report &page) {
+        std::vector<ReportChart::Line> out;
+        for (const Block &b : page.blocks)
+            if (const auto *chart = std::get_if<ReportChart>(&b))
+                std::ranges::copy_if(chart->lines, std::back_inserter(out), [](const ReportChart::Line &l) {
+                    return l.name.id != "handover.margins.line";
+                });
+        return out;
+    };
+    std::size_t drawn = 0, gaps = 0;
+    for (const ReportChart::Line &line : linesOf(pages.at(1).report)) {
+        const auto row =
+            std::ranges::find(v.rows, line.name.id, [](const Verdict::Row &r) { return r.check->title.id; });
+        QVERIFY(row != v.rows.end() && line.x == v.contents);
+        for (std::size_t i = 0; i < line.x.size(); ++i) {
+            const bool judged = row->byContent[i] != CheckState::notJudged;
+            QCOMPARE(std::isnan(line.y[i]), !judged);
+            if (judged) COMPARE_NEAR(line.y[i], std::max(row->outcome.byContent[i].margin, -1.0), 1e-12);
+            (judged ? drawn : gaps) += 1;
+        }
+    }
+    QVERIFY(drawn > 0 && gaps > 0);
+    const Job bare = newJob("Bare");
+    const FlowLook nothing = lookAt(bare);
+    const auto judgedRows = std::ranges::count_if(nothing.verdict->rows, [](const Verdict::Row &r) {
+        return std::ranges::any_of(r.byContent, [](CheckState s) { return s != CheckState::notJudged; });
+    });
+    QVERIFY(judgedRows < 3 && judgedRows < std::ssize(nothing.verdict->rows));
+    QCOMPARE(std::ssize(linesOf(tunersPages(nothing, {}, today).at(1).report)), judgedRows);
     // Without runs there is nothing to compare; with some it is said as on the runs' own sheet.
     QVERIFY(!firstGain(newJob("Bare")));
     Job run = job;
