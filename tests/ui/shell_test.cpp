@@ -94,6 +94,7 @@ class ShellTest : public QObject {
     void aDamagedJobIsReadIntoANewOne();
     void unitsMenuChangesEverything();
     void boardByKeyboardAndMouse();
+    void aRowWithNothingToAskHasNoPlace();
     void workingPanelLeadsToItsInputs();
     void whatToFindOutNextStandsInThePanel();
     void findAnyAction();
@@ -667,6 +668,41 @@ void ShellTest::boardByKeyboardAndMouse() {
         }
     }
     QVERIFY(open > 0);
+}
+
+// A sweep that was made over all that this engine reaches: the row has no place to go to, and says so.
+void ShellTest::aRowWithNothingToAskHasNoPlace() {
+    openDemo();
+    QVERIFY(m_session->perform(QStringLiteral("a sweep elsewhere"), [](Job &job) {
+        job.extras.eraseIf([](const ExtraTable &e) { return e.kind == TableKind::sparkBest; });
+        ExtraTable best;
+        best.kind = TableKind::sparkBest;
+        best.name = "Best";
+        best.content = 0.5;
+        best.table = Table2D::uniform(Axis({1000, 6000}), Axis({600, 700}), 20);
+        job.extras.push_back(best);
+    }));
+    QTRY_VERIFY(!m_session->verdictPending());
+    m_shell->showStation(QStringLiteral("verify"));
+    auto *board = m_shell->findChild<MarginBoard *>();
+    board->setRow(rowOf("flow.duty"));
+    QVERIFY(m_session->explanation().has_value());
+    board->setRow(rowOf("spark.best"));
+    QVERIFY(!m_session->explanation().has_value()); // a number of another check would mislead
+    View *view = m_shell->view(QStringLiteral("verify"));
+    QString words;
+    for (QLabel *l : view->findChildren<QLabel *>())
+        words += l->text() + u'\n';
+    QVERIFY2(words.contains(QStringLiteral("nothing to ask of this engine")), qPrintable(words));
+    QVERIFY2(words.contains(QStringLiteral("where spark is at its best")), qPrintable(words));
+    for (QPushButton *b : view->findChildren<QPushButton *>())
+        if (b->text() == QStringLiteral("Show me")) QVERIFY(!b->isEnabled());
+    QTest::keyClick(board, Qt::Key_Return);
+    QTest::mouseClick(board, Qt::LeftButton, {}, board->wordsRect(rowOf("spark.best")).center());
+    QCOMPARE(m_shell->station(), QStringLiteral("verify"));
+    board->setRow(rowOf("flow.duty"));
+    for (QPushButton *b : view->findChildren<QPushButton *>())
+        if (b->text() == QStringLiteral("Show me")) QVERIFY(b->isEnabled());
 }
 
 void ShellTest::workingPanelLeadsToItsInputs() {
