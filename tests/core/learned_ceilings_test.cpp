@@ -128,7 +128,7 @@ std::vector<std::shared_ptr<const LogReview>> reviews(const Job &job, const std:
     return out;
 }
 
-const LearnedCeiling &cellAt(const std::vector<LearnedCeiling> &cells, double rpm, double load) {
+LearnedCeiling cellAt(const std::vector<LearnedCeiling> &cells, double rpm, double load) {
     for (const LearnedCeiling &c : cells)
         if (c.rpm == rpm && c.loadKpa == load) return c;
     qFatal("no such cell");
