@@ -145,9 +145,9 @@ class Live(CommandLineTest):
 
     def test_records_an_engine(self):
         """What is recorded is what the engine wrote into its own log, at the times at which it did."""
-        script = {"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 1.5}, {"do": "hold", "rpm": 3500, "load_kpa": 80, "seconds": 1.5}]}
-        engine, bus = self.engine("--log", self.folder / "own.csv", "--lead-s", "0.5", script=script)
-        taken = self.record(bus, "--hz", "50", "--note", "by the bus", "--content", "0.3", seconds=3)
+        script = {"ethanol": 0.3, "steps": [{"do": "hold", "rpm": 3000, "load_kpa": 70, "seconds": 1.5}, {"do": "hold", "rpm": 3500, "load_kpa": 80, "seconds": 3}]}  # for who is slow to listen
+        engine, bus = self.engine("--log", self.folder / "own.csv", "--lead-s", "1.5", script=script)
+        taken = self.record(bus, "--hz", "50", "--note", "by the bus", "--content", "0.3", seconds=4)
         self.assertEqual((taken["dropped"], taken["unknown"], taken["bus_losses"], taken["silent_at_the_end"]), (0, 0, 0, False))
         said = engine.stdout.read()
         self.assertEqual(engine.wait(), 0)
