@@ -40,6 +40,17 @@ Job sound() {
 
 constexpr int awhileMs = 20000; // for what takes seconds on a machine that is busy
 
+// What happened while a log was recorded. Silence is left out: an engine that the machine gives no time for a
+// second is silent indeed, and rightly said to be.
+QStringList eventsOf(const Job &job, const std::string &log) {
+    QStringList out;
+    for (const LogChannel *c : channelsOf(job, log))
+        if (c->name == "Event")
+            out = QString::fromStdString(c->texts).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    out.removeAll(QStringLiteral("the bus is silent"));
+    return out;
+}
+
 } // namespace
 
 /// The driver's seat, driven by keys, with an engine at the other end of the bus.
@@ -124,7 +135,8 @@ void CellViewTest::keysDriveIt() {
     seat().readings()[0]->refresh();
     const double rpm = live().value(ChannelRole::rpm);
     QVERIFY(rpm > 500 && rpm < 1500);
-    QCOMPARE(seat().readings()[0]->digits(), QString::number(std::lround(rpm)));
+    const double shown = seat().readings()[0]->digits().toDouble();
+    QVERIFY2(std::abs(shown - rpm) <= 0.5, qPrintable(QStringLiteral("%1 for %2").arg(shown).arg(rpm)));
 
     key(Qt::Key_Space);
     QVERIFY(live().logging());
@@ -151,11 +163,7 @@ void CellViewTest::keysDriveIt() {
     const Job &job = m_window->session.job();
     const LogInfo &log = job.logs.front();
     QVERIFY(log.rows > 100);
-    const auto channels = channelsOf(job, log.id);
-    const auto events =
-        std::ranges::find(channels, std::string("Event"), [](const LogChannel *c) { return c->name; });
-    QVERIFY(events != channels.end());
-    QCOMPARE((*events)->texts, std::string("mark 1\nmark 2"));
+    QCOMPARE(eventsOf(job, log.id), QStringList({QStringLiteral("mark 1"), QStringLiteral("mark 2")}));
     QVERIFY(!SQLite::Database(m_window->path("a.wwjob").toStdString(), SQLite::OPEN_READONLY)
                  .tableExists("recording"));
     // Its pull is found by who reads it through, too.
@@ -178,8 +186,7 @@ void CellViewTest::keysDriveIt() {
     QVERIFY(QTest::qWaitFor([&] { return logs() == 2; }, awhileMs));
     const LogInfo &aborted = m_window->session.job().logs.back();
     QCOMPARE(aborted.note, std::string("aborted"));
-    const auto of = channelsOf(m_window->session.job(), aborted.id);
-    QVERIFY(std::ranges::any_of(of, [](const LogChannel *c) { return c->texts == "abort"; }));
+    QCOMPARE(eventsOf(m_window->session.job(), aborted.id), QStringList{QStringLiteral("abort")});
 }
 
 void CellViewTest::aDeadEngineIsSaid() {
@@ -200,9 +207,9 @@ void CellViewTest::aDeadEngineIsSaid() {
     QVERIFY(live().logging()); // what was heard is not thrown away
     key(Qt::Key_Space);
     QVERIFY(QTest::qWaitFor([&] { return logs() == 1; }, awhileMs));
-    const auto of = channelsOf(m_window->session.job(), m_window->session.job().logs.front().id);
-    QVERIFY(std::ranges::any_of(
-        of, [](const LogChannel *c) { return c->texts.find("the engine has ended") != std::string::npos; }));
+    const Job &job = m_window->session.job();
+    const QString said = eventsOf(job, job.logs.front().id).join(QLatin1Char('\n'));
+    QVERIFY2(said.contains(QStringLiteral("the engine has ended")), qPrintable(said));
 }
 
 void CellViewTest::aRecordingThatWasCutShortComesIn() {
