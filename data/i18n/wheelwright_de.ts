@@ -14650,8 +14650,8 @@
 <context>
     <name>handover.margins.chart</name>
     <message>
-        <source>Margin over content: 1 comfortable, 0 at the limit</source>
-        <translation>Reserve über dem Gehalt: 1 bequem, 0 an der Grenze</translation>
+        <source>Margin over content: 1 comfortable, 0 at the limit; a gap is not judged</source>
+        <translation>Reserve über dem Gehalt: 1 bequem, 0 an der Grenze; eine Lücke ist nicht beurteilt</translation>
     </message>
 </context>
 <context>
@@ -33614,6 +33614,10 @@ Der Beispielauftrag ist ein Bergrennwagen mit Einspritzventilen, die für seinen
     <message>
         <source>nothing to ask of this engine</source>
         <translation>bei diesem Motor nichts zu fragen</translation>
+    </message>
+    <message>
+        <source>nothing to ask at this content</source>
+        <translation>bei diesem Gehalt nichts zu fragen</translation>
     </message>
 </context>
 <context>

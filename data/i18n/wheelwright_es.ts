@@ -14650,8 +14650,8 @@
 <context>
     <name>handover.margins.chart</name>
     <message>
-        <source>Margin over content: 1 comfortable, 0 at the limit</source>
-        <translation>Margen según contenido: 1 cómodo, 0 en el límite</translation>
+        <source>Margin over content: 1 comfortable, 0 at the limit; a gap is not judged</source>
+        <translation>Margen según contenido: 1 cómodo, 0 en el límite; un hueco no está juzgado</translation>
     </message>
 </context>
 <context>
@@ -33614,6 +33614,10 @@ El trabajo de muestra es un coche de montaña con inyectores demasiado pequeños
     <message>
         <source>nothing to ask of this engine</source>
         <translation>no hay nada que preguntar de este motor</translation>
+    </message>
+    <message>
+        <source>nothing to ask at this content</source>
+        <translation>nada que preguntar con este contenido</translation>
     </message>
 </context>
 <context>

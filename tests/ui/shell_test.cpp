@@ -697,6 +697,10 @@ void ShellTest::aRowWithNothingToAskHasNoPlace() {
     QVERIFY2(words.contains(QStringLiteral("where spark is at its best")), qPrintable(words));
     for (QPushButton *b : view->findChildren<QPushButton *>())
         if (b->text() == QStringLiteral("Show me")) QVERIFY(!b->isEnabled());
+    // A mark is of one content, and says so.
+    const auto row = static_cast<int>(rowOf("spark.best"));
+    const QString mark = board->part(row * board->partColumns()).name;
+    QVERIFY2(mark.endsWith(QStringLiteral("not judged, nothing to ask at this content")), qPrintable(mark));
     QTest::keyClick(board, Qt::Key_Return);
     QTest::mouseClick(board, Qt::LeftButton, {}, board->wordsRect(rowOf("spark.best")).center());
     QCOMPARE(m_shell->station(), QStringLiteral("verify"));

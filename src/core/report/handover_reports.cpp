@@ -69,7 +69,8 @@ WorkedReport marginsReport(const std::shared_ptr<const Verdict> &verdict) {
     }
     out.blocks.push_back(std::move(grid));
     ReportChart chart;
-    chart.title = MARKED("handover.margins.chart", "Margin over content: 1 comfortable, 0 at the limit");
+    chart.title = MARKED("handover.margins.chart",
+                         "Margin over content: 1 comfortable, 0 at the limit; a gap is not judged");
     chart.xTitle = MARKED("handover.fuel.content", "Content");
     chart.yTitle = MARKED("handover.margins.margin", "margin");
     chart.x = D::content;

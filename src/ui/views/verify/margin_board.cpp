@@ -22,9 +22,12 @@ namespace {
 constexpr int labelWidth = 270, scaleHeight = 18, rightEdge = 20;
 constexpr int columns = 101; // one per cent each
 
-QString placeWords(const Check &check, const WorstPlace &p, const Session &s) {
+// Of a row over all contents, or of one content; the engine is asked elsewhere, maybe, where this one is not.
+QString placeWords(const Check &check, const WorstPlace &p, const Session &s, bool ofAll) {
     const UnitChoice &u = s.units();
-    if (!p.asked) return MarginBoard::tr("nothing to ask of this engine");
+    if (!p.asked)
+        return ofAll ? MarginBoard::tr("nothing to ask of this engine")
+                     : MarginBoard::tr("nothing to ask at this content");
     return MarginBoard::tr("%1 at %2, %3, %4")
         .arg(shown(p.value, check.dimensionOf(p), u),
              text(contentName(p.content, s.job().alcohol == Alcohol::methanol)),
@@ -150,7 +153,7 @@ void MarginBoard::drawRow(QPainter &p, std::size_t row) const {
         link.setUnderline(true);
         p.setFont(link);
         p.drawText(wordsRect(row), Qt::AlignLeft | Qt::AlignTop,
-                   placeWords(*r.check, r.outcome.worst(), m_session));
+                   placeWords(*r.check, r.outcome.worst(), m_session, true));
     }
     drawBars(p, row);
 }
@@ -291,7 +294,7 @@ PaintedPart MarginBoard::part(int index) const {
     const Verdict::Row &r = v->rows[row];
     const QRect bars = barsRect(row);
     const double pitch = bars.width() / static_cast<double>(columns), x = xOf(v->contents[slice]) - pitch / 2;
-    const QString worst = placeWords(*r.check, r.outcome.byContent[slice], m_session);
+    const QString worst = placeWords(*r.check, r.outcome.byContent[slice], m_session, false);
     return {tr("%1: %2, %3").arg(text(r.check->title), stateText(r.byContent[slice]), worst),
             QRectF(x, bars.top(), pitch, bars.height()).toAlignedRect()};
 }
