@@ -71,6 +71,7 @@ class LogReviewTest : public QObject {
     void episodesLieAlongAnAxis();
     void delayIsStatedAndTakenOut();
     void coveragesAddUp();
+    void aSampleStandsAsLongAsItsChannelPauses();
     void silenceOfASensorIsNoAnswer();
     void samplesCanBeLaidAside();
     void theShortestEpisodeSpeaks();
@@ -689,8 +690,57 @@ void LogReviewTest::coveragesAddUp() {
     QVERIFY(ra->coverage().hasCellsOf(study));
 }
 
-// A sensor of the coolant that falls silent after ten seconds is held for five: what comes later proves
-// nothing, and of a content that nobody has read lately no witness says that it stands still.
+// Three of the longer pauses of a channel, between a quarter of a second and five seconds.
+void LogReviewTest::aSampleStandsAsLongAsItsChannelPauses() {
+    constexpr double stepS = 0.02, endS = 20;
+    // A channel that speaks at each so many rows, for ten seconds; for how long it stands after its last
+    // word.
+    const auto stands = [&](const std::function<bool(std::size_t)> &speaks) {
+        Recorded r = steady(3000, 90, 0.5, endS, stepS);
+        double lastS = 0;
+        for (std::size_t i = 0; i < r.timeS.size(); ++i)
+            if (r.timeS[i] > 10 || !speaks(i))
+                r.of[R::coolantTemp][i] = none;
+            else
+                lastS = r.timeS[i];
+        const auto review = r.review(r.in(demoJob()));
+        const LogTrace &t = review->trace();
+        std::size_t i = t.indexAt(lastS);
+        while (i + 1 < t.size() && std::isfinite(t.at(R::coolantTemp, i + 1)))
+            ++i;
+        return t.timeS(i) - lastS;
+    };
+    COMPARE_NEAR(stands([](std::size_t) { return true; }), 0.24, 1e-9); // rows of 0.02 s within 0.25 s
+    COMPARE_NEAR(stands([](std::size_t i) { return i % 10 == 0; }), 0.6, 1e-9);
+    COMPARE_NEAR(stands([](std::size_t i) { return i % 50 == 0; }), 3, 1e-9);
+    COMPARE_NEAR(stands([](std::size_t i) { return i % 100 == 0; }), 5, 1e-9);
+    COMPARE_NEAR(stands([](std::size_t i) { return i == 200; }), 5, 1e-9); // it has no pauses
+    // One that speaks as it changes: of each twenty pauses seventeen are of a row and three of half a second.
+    COMPARE_NEAR(stands([](std::size_t i) {
+                     const std::size_t in = i % 92;
+                     return in < 18 || in == 42 || in == 67;
+                 }),
+                 1.5, 1e-9);
+
+    // Silence counts from the last word on, also where it lasts to the end, and none of a role that is not
+    // there.
+    std::vector<double> times, values;
+    for (int i = 0; i < 100; ++i) {
+        times.push_back(i * 0.05);
+        values.push_back((i > 20 && i < 25) || (i > 40 && i < 48) || i > 97 ? none : 1);
+    }
+    const LogTrace t(times, {{R::rpm, values}});
+    QVERIFY(!t.silentIn(R::rpm, 0, 39)); // 0.25 s from word to word
+    QVERIFY(t.silentIn(R::rpm, 40, 48)); // 0.4 s
+    QVERIFY(t.silentIn(R::rpm, 0, 99));
+    QVERIFY(t.silentIn(R::rpm, 41, 48) && !t.silentIn(R::rpm, 43, 48)); // of what is looked at
+    QVERIFY(t.silentIn(R::rpm, 40, 47) && !t.silentIn(R::rpm, 40, 45));
+    QVERIFY(!t.silentIn(R::rpm, 90, 99)); // too short at the end
+    QVERIFY(t.silentIn(R::map, 0, 1));
+}
+
+// A sensor of the coolant that falls silent after ten seconds is held for three of its pauses: what comes
+// later proves nothing, and of a content that nobody has read lately no witness says that it stands still.
 void LogReviewTest::silenceOfASensorIsNoAnswer() {
     Recorded r = steady(3000, 90, 0.5, 40);
     for (std::size_t i = 0; i < r.timeS.size(); ++i) {
@@ -714,7 +764,7 @@ void LogReviewTest::silenceOfASensorIsNoAnswer() {
     for (std::size_t i = 0; i < r.timeS.size(); ++i)
         if (review->cleaned().kept[i]) {
             ++kept;
-            keptWarm += r.timeS[i] < 15.05 ? 1 : 0;
+            keptWarm += r.timeS[i] < 10.35 ? 1 : 0;
         }
     COMPARE_NEAR(clean, kept, 1e-6);
     COMPARE_NEAR(proven, keptWarm, 1e-6);

@@ -12,9 +12,27 @@ namespace {
 
 constexpr double leastStepS = 0.01;
 
+// Longer pauses between what a channel says, since some say something only where it has changed.
+double holdOf(const std::vector<double> &clock, const std::vector<double> &samples) {
+    constexpr double pauses = 3, shorter = 0.9;
+    std::vector<double> between;
+    double lastS = std::numeric_limits<double>::quiet_NaN();
+    for (std::size_t i = 0; i < std::min(clock.size(), samples.size()); ++i) {
+        if (samples[i] != samples[i]) continue;
+        if (clock[i] > lastS) between.push_back(clock[i] - lastS);
+        lastS = clock[i];
+    }
+    if (between.empty()) return heldForS;
+    const auto longer =
+        between.begin() + static_cast<std::ptrdiff_t>(shorter * static_cast<double>(between.size() - 1));
+    std::ranges::nth_element(between, longer);
+    return std::clamp(pauses * *longer, heldAtLeastS, heldForS);
+}
+
 // Samples of another clock, or with gaps, at these times: the last one that was there.
 std::vector<double> heldAt(const std::vector<double> &times, const std::vector<double> &clock,
                            const std::vector<double> &samples) {
+    const double standsS = holdOf(clock, samples);
     std::vector<double> out(times.size(), std::numeric_limits<double>::quiet_NaN());
     std::size_t next = 0;
     double last = 0, lastS = -std::numeric_limits<double>::infinity();
@@ -24,7 +42,7 @@ std::vector<double> heldAt(const std::vector<double> &times, const std::vector<d
                 last = samples[next];
                 lastS = clock[next];
             }
-        if (times[i] - lastS <= heldForS) out[i] = last;
+        if (times[i] - lastS <= standsS) out[i] = last;
     }
     return out;
 }
@@ -99,6 +117,22 @@ double LogTrace::missing() {
 double LogTrace::content(std::size_t i) const {
     if (m_basis == ContentBasis::stated) return m_content;
     return at(ChannelRole::ethanol, i);
+}
+
+bool LogTrace::silentIn(ChannelRole role, std::size_t from, std::size_t to) const {
+    const std::vector<double> &c = column(role);
+    if (c.empty()) return true;
+    double saidS = timeS(from);
+    bool silent = false;
+    for (std::size_t i = from; i <= to; ++i) {
+        const bool says = c[i] == c[i];
+        silent |= !says;
+        if (silent && timeS(i) - saidS > silenceCountsS) return true;
+        if (!says) continue;
+        saidS = timeS(i);
+        silent = false;
+    }
+    return false;
 }
 
 // One pulse in two turns: duty = pulse × rpm / 120000, twice that where injectors fire in batches.

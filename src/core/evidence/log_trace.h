@@ -13,7 +13,9 @@ namespace wheelwright {
 
 /// A log as everything that judges it sees it: one clock, a column for each role, numbers in the internal
 /// units of the roles. The clock is that of the engine speed; what came at other times, or not at every one
-/// of them, is held for at most heldForS. Logs faster than 100 Hz are thinned to that.
+/// of them, is held for three of its longer pauses (nine of ten are shorter), for heldAtLeastS to heldForS: a
+/// sensor that dies in a pull must not go on saying what it last said. Logs faster than 100 Hz are thinned to
+/// that.
 class LogTrace {
   public:
     /// All samples of a series, as they are kept.
@@ -47,6 +49,9 @@ class LogTrace {
         return i > 0 && m_timeS[i] - m_timeS[i - 1] <= std::max(holeS, 5 * m_stepS);
     }
     static constexpr double holeS = 1; ///< common practice
+    /// Whether a role says nothing for longer than silenceCountsS on end, in samples from, to and between; a
+    /// role that the log has not got is silent.
+    bool silentIn(ChannelRole role, std::size_t from, std::size_t to) const;
     /// The first sample at or after a time; size() behind the last.
     std::size_t indexAt(double timeS) const;
 
@@ -64,7 +69,10 @@ class LogTrace {
     double m_content = 0, m_stepS = 0;
 };
 
-/// A sample stands for so long when no other comes; common practice.
-inline constexpr double heldForS = 5;
+/// A sample stands for so long when no other comes, at the least and at the most; common practice.
+inline constexpr double heldAtLeastS = 0.25, heldForS = 5;
+/// In a pull the engine gains about 300 rpm meanwhile: what is not read for longer is not judged. Common
+/// practice.
+inline constexpr double silenceCountsS = 0.3;
 
 } // namespace wheelwright
