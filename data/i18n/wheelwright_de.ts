@@ -9454,6 +9454,13 @@
     </message>
 </context>
 <context>
+    <name>findings.silent</name>
+    <message>
+        <source>Not asked all through the pull at {0}, since “{A}” is silent for a part of it: {B}.</source>
+        <translation>Nicht durch den ganzen Zug bei {0} gefragt, weil „{A}“ für einen Teil davon schweigt: {B}.</translation>
+    </message>
+</context>
+<context>
     <name>findings.title</name>
     <message>
         <source>Found in this log</source>
@@ -12954,6 +12961,13 @@
     </message>
 </context>
 <context>
+    <name>gate.channel.ethanol</name>
+    <message>
+        <source>reading of the content</source>
+        <translation>Anzeige des Gehalts</translation>
+    </message>
+</context>
+<context>
     <name>gate.channel.forecast</name>
     <message>
         <source>λ with duty, boost with its target, or power</source>
@@ -12979,6 +12993,13 @@
     <message>
         <source>λ with its target</source>
         <translation>λ mit seinem Ziel</translation>
+    </message>
+</context>
+<context>
+    <name>gate.channel.map</name>
+    <message>
+        <source>manifold pressure</source>
+        <translation>Saugrohrdruck</translation>
     </message>
 </context>
 <context>
@@ -13357,6 +13378,13 @@
     <message>
         <source>Have so many pulls in a row been without knock?</source>
         <translation>Waren so viele Züge hintereinander ohne Klopfen?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.knock.silent</name>
+    <message>
+        <source>{0} of {1} full pulls in a row without knock; in the last one knock control is silent for a part of it, and it does not count.</source>
+        <translation>{0} von {1} vollen Zügen hintereinander ohne Klopfen; im letzten schweigt die Klopfregelung für einen Teil davon, und er zählt nicht.</translation>
     </message>
 </context>
 <context>
@@ -13987,6 +14015,13 @@
     <message>
         <source>Drive until the reading stands still, then pull again. A return line that runs dry needs its reading frozen at load.</source>
         <translation>Fahren, bis der Messwert stillsteht, dann wieder ziehen. Läuft der Rücklauf trocken, muss der Messwert unter Last eingefroren werden.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.silent_channel</name>
+    <message>
+        <source>The last pull does not say all of it: for a part of it there is no {A}.</source>
+        <translation>Der letzte Zug sagt nicht alles: für einen Teil davon fehlt {A}.</translation>
     </message>
 </context>
 <context>
@@ -33587,6 +33622,10 @@ Der Beispielauftrag ist ein Bergrennwagen mit Einspritzventilen, die für seinen
     <message>
         <source>clean</source>
         <translation>sauber</translation>
+    </message>
+    <message>
+        <source>channels silent in a pull</source>
+        <translation>Kanäle schweigen in einem Zug</translation>
     </message>
 </context>
 <context>

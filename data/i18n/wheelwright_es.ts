@@ -9454,6 +9454,13 @@
     </message>
 </context>
 <context>
+    <name>findings.silent</name>
+    <message>
+        <source>Not asked all through the pull at {0}, since “{A}” is silent for a part of it: {B}.</source>
+        <translation>No se preguntó en toda la tirada de {0}, porque «{A}» calla en una parte: {B}.</translation>
+    </message>
+</context>
+<context>
     <name>findings.title</name>
     <message>
         <source>Found in this log</source>
@@ -12954,6 +12961,13 @@
     </message>
 </context>
 <context>
+    <name>gate.channel.ethanol</name>
+    <message>
+        <source>reading of the content</source>
+        <translation>lectura del contenido</translation>
+    </message>
+</context>
+<context>
     <name>gate.channel.forecast</name>
     <message>
         <source>λ with duty, boost with its target, or power</source>
@@ -12979,6 +12993,13 @@
     <message>
         <source>λ with its target</source>
         <translation>λ con su objetivo</translation>
+    </message>
+</context>
+<context>
+    <name>gate.channel.map</name>
+    <message>
+        <source>manifold pressure</source>
+        <translation>presión de admisión</translation>
     </message>
 </context>
 <context>
@@ -13357,6 +13378,13 @@
     <message>
         <source>Have so many pulls in a row been without knock?</source>
         <translation>¿Ha habido tantas tiradas seguidas sin detonación?</translation>
+    </message>
+</context>
+<context>
+    <name>gate.knock.silent</name>
+    <message>
+        <source>{0} of {1} full pulls in a row without knock; in the last one knock control is silent for a part of it, and it does not count.</source>
+        <translation>{0} de {1} tiradas completas seguidas sin detonación; en la última el control de detonación calla en una parte, y no cuenta.</translation>
     </message>
 </context>
 <context>
@@ -13987,6 +14015,13 @@
     <message>
         <source>Drive until the reading stands still, then pull again. A return line that runs dry needs its reading frozen at load.</source>
         <translation>Conducir hasta que la lectura esté quieta, luego tirar otra vez. Un retorno que se queda seco necesita su lectura congelada con carga.</translation>
+    </message>
+</context>
+<context>
+    <name>gate.silent_channel</name>
+    <message>
+        <source>The last pull does not say all of it: for a part of it there is no {A}.</source>
+        <translation>La última tirada no lo dice todo: en una parte falta {A}.</translation>
     </message>
 </context>
 <context>
@@ -33587,6 +33622,10 @@ El trabajo de muestra es un coche de montaña con inyectores demasiado pequeños
     <message>
         <source>clean</source>
         <translation>limpio</translation>
+    </message>
+    <message>
+        <source>channels silent in a pull</source>
+        <translation>canales callados en una tirada</translation>
     </message>
 </context>
 <context>

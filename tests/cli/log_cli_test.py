@@ -329,6 +329,21 @@ class Logs(CommandLineTest):
         self.assertIn("not asked: lean", answer.stderr)  # and nobody calls that clean
         self.assertNotIn("not asked: coolant", answer.stderr)
 
+    def test_a_channel_that_falls_silent_in_a_pull_is_said(self):
+        job, (whole,) = self.demo("thistle-e62-pulls")
+        before = self.run_cli("log", "findings", job, "--log", whole, "--json", code=1).stderr
+        self.assertNotIn("is silent for a part of it", before)
+        pull = next(e for e in self.json("log", "episodes", job, "--log", whole) if e["kind"] == "pull")
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-pulls.csv", dtype=str)
+        time = table.time_s.astype(float)
+        table.loc[(time > pull["to_s"] - 2) & (time < pull["to_s"]), "lambda"] = ""
+        deaf = self.json("log", "import", job, self.file(table.to_csv(index=False), "deaf.csv"))["id"]
+        said = self.run_cli("log", "findings", job, "--log", deaf, "--json", code=1).stderr.splitlines()
+        said = [line for line in said if line not in before.splitlines()]
+        self.assertEqual(len(said), 1, said)
+        self.assertRegex(said[0], r"^not asked: lean in the pull from [\d.]+ to [\d.]+ s \(lambda is silent for a part of it\)$")
+        self.assertAlmostEqual(float(said[0].split()[7]), pull["from_s"], places=2)
+
     def test_tables_that_are_gone_are_not_judged(self):
         job, (road,) = self.demo("thistle-e62-road")
         before = self.run_cli("log", "findings", job, "--log", road, "--json", code=1)

@@ -159,6 +159,8 @@ class WatchTest : public QObject {
     void limitsAreTheJobsOwn();
     void shortAndMissingIsNotJudged();
     void whatNobodyCanSayIsNotAsked();
+    void tablesAreReadAtAContent();
+    void silenceInAPullIsNotQuiet();
     void causesAreWeighed();
     void delayIsTheHiddenOne_data();
     void delayIsTheHiddenOne();
@@ -383,6 +385,69 @@ void WatchTest::whatNobodyCanSayIsNotAsked() {
     QVERIFY(asked(at, false) == std::pair(false, true));
     at.emplace_back(R::lambdaTarget, 0.8);
     QVERIFY(asked(at, false) == std::pair(true, false));
+}
+
+// Where nobody reads the content, no table is read either; in a log without one that of the base is.
+void WatchTest::tablesAreReadAtAContent() {
+    const Job job = calmJob();
+    const Study study(job);
+    LogTrace read = steady(1, {{R::rpm, 3000}, {R::map, 100}, {R::ethanol, 0.6}});
+    std::vector<double> content(read.size(), 0.6), rpm(read.size(), 3000), map(read.size(), 100);
+    content[5] = std::numeric_limits<double>::quiet_NaN();
+    const WatchedLog log(study, LogTrace(read.times(), {{R::rpm, rpm}, {R::map, map}, {R::ethanol, content}},
+                                         ContentBasis::channel));
+    QCOMPARE(log.contentAt(4), 0.6);
+    QVERIFY(std::isnan(log.contentAt(5)));
+    for (const CalibratedQuantity q : {CalibratedQuantity::spark, CalibratedQuantity::lambda}) {
+        COMPARE_NEAR(log.tableAt(q, 4), study.blended(q, 0.6).lookup(3000, 100).value, 1e-9);
+        QVERIFY(std::isnan(log.tableAt(q, 5)) && std::isnan(log.tableBlendAt(q, 5)));
+    }
+    QVERIFY(std::isnan(log.lambdaTarget(5)));
+    const WatchedLog without(study, LogTrace(read.times(), {{R::rpm, rpm}, {R::map, map}}));
+    QCOMPARE(without.contentAt(5), job.calibration.baseContent);
+}
+
+// A channel that falls silent in a pull, and what stands in for it.
+void WatchTest::silenceInAPullIsNotQuiet() {
+    const Job job = calmJob();
+    const Study study(job);
+    const LogTrace sound = traceOf(drive(job, cleanEngine(study, 1), {}, day), 101.325);
+    const Episode pull = only(findEpisodes(sound, 101.325), EpisodeKind::pull).at(0);
+    const auto silent = [&](std::vector<R> roles, double fromS, double toS, bool tables,
+                            ContentBasis basis = ContentBasis::channel, R without = R::none) {
+        std::vector<std::pair<R, std::vector<double>>> columns;
+        for (const ChannelRoleDefinition &d : allChannelRoles()) {
+            if (!sound.has(d.role) || d.role == R::duty || d.role == without) continue;
+            std::vector<double> c(sound.of(d.role).begin(), sound.of(d.role).end());
+            if (std::ranges::find(roles, d.role) != roles.end())
+                for (std::size_t i = sound.indexAt(fromS); i < sound.indexAt(toS); ++i)
+                    c[i] = std::numeric_limits<double>::quiet_NaN();
+            columns.emplace_back(d.role, std::move(c));
+        }
+        std::vector<double> times = sound.times();
+        const WatchedLog log(study, LogTrace(std::move(times), std::move(columns), basis, 0.62), tables);
+        std::set<std::pair<std::string, R>> out;
+        for (const SilentPull &s : watch(log).silent) {
+            out.emplace(s.rule->id, s.silent);
+            if (s.beginS != pull.beginS || s.endS != pull.endS) out.emplace("another pull", s.silent);
+        }
+        return out;
+    };
+    using Found = std::set<std::pair<std::string, R>>;
+    const double from = pull.endS - 1.5, to = pull.endS - 0.5;
+    QVERIFY(silent({}, 0, 1, true).empty());
+    QVERIFY(silent({R::lambda}, from, to, true) == (Found{{"lean", R::lambda}}));
+    QVERIFY(silent({R::lambda}, pull.endS + 0.5, pull.endS + 3, true).empty()); // after it
+    QVERIFY(silent({R::oilPressure}, from, to, true) == (Found{{"oil", R::oilPressure}}));
+    // The log's own targets stand in for tables, and tables for them; those want a content to be read at.
+    QVERIFY(silent({R::lambdaTarget, R::boostTarget}, from, to, true) ==
+            (Found{{"target_off", R::boostTarget}}));
+    QVERIFY(silent({R::lambdaTarget}, from, to, false) == (Found{{"lean", R::lambdaTarget}}));
+    const Found content = silent({R::ethanol}, from, to, true);
+    QVERIFY(content.contains({"spark_off", R::ethanol}) && !content.contains({"lean", R::ethanol}));
+    QVERIFY(silent({R::ethanol}, from, to, true, ContentBasis::channel, R::lambdaTarget)
+                .contains({"lean", R::ethanol}));
+    QVERIFY(!silent({R::ethanol}, from, to, true, ContentBasis::stated).contains({"spark_off", R::ethanol}));
 }
 
 void WatchTest::causesAreWeighed() {

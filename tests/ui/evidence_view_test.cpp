@@ -68,6 +68,7 @@ class EvidenceViewTest : public QObject {
     void holesAreFolded();
     void cleaningIsEditedAndUndone();
     void outlinesOfFallingNumbersAreTurned();
+    void silenceInAPullIsNotClean();
     void contentIsStated();
     void aCellKnowsItsLogs();
     void whereBeenIsTheCoverage();
@@ -541,6 +542,29 @@ void EvidenceViewTest::outlinesOfFallingNumbersAreTurned() {
     const auto review = evidence().review(id);
     const LogTrace &log = review->trace();
     QTRY_VERIFY(columnsAsSampled(log, *samples.outline(rising, 0, near, 40), each) >= 15); // ten a second
+}
+
+// λ dies in the pull: neither the slip nor the page beside it says that the log is clean.
+void EvidenceViewTest::silenceInAPullIsNotClean() {
+    m_window->open(demoJob());
+    drop({changed("thistle-e41-pulls.csv", [](QStringList &lines) {
+        constexpr int lambda = 4, throttle = 3;
+        int open = 0;
+        for (qsizetype i = 1; i < lines.size(); ++i) {
+            QStringList cells = lines[i].split(QLatin1Char(','));
+            open = cells[throttle].toDouble() > 90 ? open + 1 : 0;
+            if (open > 20) cells[lambda].clear();
+            lines[i] = cells.join(QLatin1Char(','));
+        }
+    })});
+    LogImportDialog *d = shownDialog();
+    QVERIFY(d && bring(*d) && allRead());
+    const auto review = evidence().review(evidence().log());
+    QVERIFY(!review->findings().silent.empty());
+    QVERIFY2(view().slips().words(0).contains(QStringLiteral("channels silent in a pull")),
+             qPrintable(view().slips().words(0)));
+    QVERIFY2(view().strip().found().contains(QStringLiteral("Not asked all through the pull at")),
+             qPrintable(view().strip().found()));
 }
 
 void EvidenceViewTest::contentIsStated() {

@@ -263,6 +263,9 @@ int listFindings(const LogArguments &a) {
     for (const WatchRule *rule : findings.notAsked)
         std::cerr << "not asked: " << rule->id
                   << " (the log has not got what it needs, or the calibration that it ran with is gone)\n";
+    for (const SilentPull &s : findings.silent)
+        std::cerr << "not asked: " << s.rule->id << " in the pull from " << s.beginS << " to " << s.endS
+                  << " s (" << definitionOf(s.silent).key << " is silent for a part of it)\n";
     return findings.found.empty() ? exitGood : exitFindings;
 }
 

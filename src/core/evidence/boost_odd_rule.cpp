@@ -19,9 +19,10 @@ constexpr double settledS = 1.5; // after a pull has begun the turbine still com
 // little above them, and too much below. Without a fit nothing.
 double beside(const std::vector<BoostGroup> &groups, const WatchedLog &log, std::size_t i) {
     const double none = std::numeric_limits<double>::quiet_NaN();
-    const double gear = log.at(R::gear, i), duty = log.at(R::solenoidDuty, i);
-    const BoostGroup *group = boostGroupFor(groups, gear == gear ? gear : 0, log.contentAt(i));
-    if (!group || !group->fit || group->points.empty() || duty != duty) return none;
+    const double gear = log.at(R::gear, i), duty = log.at(R::solenoidDuty, i), content = log.contentAt(i);
+    if (duty != duty || content != content) return none;
+    const BoostGroup *group = boostGroupFor(groups, gear == gear ? gear : 0, content);
+    if (!group || !group->fit || group->points.empty()) return none;
     const auto [least, most] = std::ranges::minmax(group->points, {}, &BoostPoint::duty);
     const double usual = group->fit->at(std::clamp(duty, least.duty, most.duty));
     const double off = log.at(R::map, i) - log.ambientKpa() - usual;

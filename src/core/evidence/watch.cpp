@@ -63,6 +63,17 @@ LogFinding finding(const WatchRule &rule, const WatchedLog &log, const BrokenStr
 
 } // namespace
 
+ChannelRole silentFor(const WatchRule &rule, const WatchedLog &log, std::size_t from, std::size_t to) {
+    const LogTrace &t = log.trace();
+    for (const ChannelRole r : rule.needs)
+        if (t.silentIn(r, from, to)) return r;
+    // What the log itself does not say is asked of the tables, and those are read at a content.
+    if (!rule.needsTables || !t.silentIn(rule.unless, from, to)) return ChannelRole::none;
+    if (!log.tablesKnown()) return rule.unless;
+    return !t.contentStated() && t.silentIn(ChannelRole::ethanol, from, to) ? ChannelRole::ethanol
+                                                                            : ChannelRole::none;
+}
+
 LogFindings watch(const WatchedLog &log) {
     LogFindings out;
     for (const WatchRule *rule : allWatchRules()) {
@@ -74,6 +85,11 @@ LogFindings watch(const WatchedLog &log) {
         }
         for (const BrokenStretch &s : rule->find(log))
             out.found.push_back(finding(*rule, log, s));
+        for (const Episode &e : log.episodes())
+            if (e.kind == EpisodeKind::pull)
+                if (const ChannelRole silent = silentFor(*rule, log, e.from, e.to);
+                    silent != ChannelRole::none)
+                    out.silent.push_back({rule, silent, e.beginS, e.endS});
     }
     std::ranges::stable_sort(out.found, {}, &LogFinding::beginS);
     return out;

@@ -30,10 +30,11 @@ class WatchedLog {
     double ambientKpa() const { return job().conditions.ambientKpa; }
 
     double at(ChannelRole role, std::size_t i) const { return m_trace.at(role, i); }
-    /// Content that the tables are read at; without one known, that of the base.
+    /// Content that the tables are read at; in a log whose content nobody knows, that of the base. Not a
+    /// number where the channel of content is silent.
     double contentAt(std::size_t i) const;
     /// What the calibration asks for there (spark: with its corrections by temperature, less the knock retard
-    /// of the log); not a number where speed or load are missing.
+    /// of the log); not a number where speed, load or content are missing.
     double tableAt(CalibratedQuantity quantity, std::size_t i) const;
     /// The same by the tables alone.
     double tableBlendAt(CalibratedQuantity quantity, std::size_t i) const;
@@ -129,14 +130,27 @@ struct LogFinding {
     std::vector<Cause> causes;                ///< the likeliest first
 };
 
+/// A pull in which a rule could not be asked all through: a channel that it needs fell silent.
+struct SilentPull {
+    const WatchRule *rule;
+    ChannelRole silent;
+    double beginS = 0, endS = 0; ///< of the pull
+};
+
 /// What the rules find, by time; and which rules could not be asked, since the log has not got what they
-/// need: what nobody has asked is not clean.
+/// need, at all or in a pull: what nobody has asked is not clean.
 struct LogFindings {
     std::vector<LogFinding> found;
     std::vector<const WatchRule *> notAsked;
+    std::vector<SilentPull> silent; ///< of the others; by rule, then by time
+    /// Every rule was asked, all through every pull.
+    bool allAsked() const { return notAsked.empty() && silent.empty(); }
 };
 
 LogFindings watch(const WatchedLog &log);
+/// The first channel that a rule needs and that is silent in samples from, to and between; none: it can be
+/// asked of them.
+ChannelRole silentFor(const WatchRule &rule, const WatchedLog &log, std::size_t from, std::size_t to);
 
 /// Stretches where a judge finds more than nothing over its limit, for at least so long; those that are less
 /// than mergeS apart, or in one pull, are one. The judge says how far over (not a number: nothing to ask),

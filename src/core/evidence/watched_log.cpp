@@ -92,8 +92,8 @@ double WatchedLog::steadyReading(std::size_t i) const {
 }
 
 double WatchedLog::contentAt(std::size_t i) const {
-    const double c = m_trace.content(i);
-    return c == c ? std::clamp(c, 0.0, 1.0) : job().calibration.baseContent;
+    if (!m_trace.contentKnown()) return job().calibration.baseContent;
+    return std::clamp(m_trace.content(i), 0.0, 1.0);
 }
 
 bool WatchedLog::fuelCut(std::size_t i) const {
@@ -107,11 +107,10 @@ double WatchedLog::tableAt(CalibratedQuantity q, std::size_t i) const {
 }
 
 double WatchedLog::tableBlendAt(CalibratedQuantity q, std::size_t i) const {
-    const double rpm = at(R::rpm, i), load = at(R::map, i);
-    if (!m_tablesKnown || rpm != rpm || load != load) return missing();
+    const double rpm = at(R::rpm, i), load = at(R::map, i), content = contentAt(i);
+    if (!m_tablesKnown || rpm != rpm || load != load || content != content) return missing();
     // Contents to the tenth of a per cent: a log stays at few of them, and spark moves by 0.05° between.
-    const int content = static_cast<int>(std::lround(contentAt(i) * 1000));
-    const Table2D *table = blendAt(q, content);
+    const Table2D *table = blendAt(q, static_cast<int>(std::lround(content * 1000)));
     double y = axisOfLoad(job(), load);
     if (q == CalibratedQuantity::boost) {
         constexpr double full = 100;

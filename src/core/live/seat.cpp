@@ -53,21 +53,14 @@ void addMarks(const WatchedLog &log, std::size_t i, SeatReview &out) {
     mark(R::rpm, Kind::stop, log.job().engine.revLimitRpm);
 }
 
-// Whether a rule cannot have been asked in a stretch, since something that it needs has said nothing there.
-bool silent(const WatchedLog &log, const WatchRule &rule, std::size_t from, std::size_t to) {
-    return std::ranges::any_of(rule.needs, [&](R role) {
-        for (std::size_t i = from; i <= to; ++i)
-            if (const double v = log.at(role, i); v == v) return false;
-        return true;
-    });
-}
-
-// Those that the log has no channels for, and those whose channels were silent.
+// Those that the log has no channels for, and those that could not be asked all through a stretch, since
+// something that they need fell silent there.
 std::vector<const WatchRule *> unasked(const WatchedLog &log, const LogFindings &all, std::size_t from,
                                        std::size_t to) {
     std::vector<const WatchRule *> out;
     for (const WatchRule *rule : allWatchRules())
-        if (std::ranges::find(all.notAsked, rule) != all.notAsked.end() || silent(log, *rule, from, to))
+        if (std::ranges::find(all.notAsked, rule) != all.notAsked.end() ||
+            silentFor(*rule, log, from, to) != R::none)
             out.push_back(rule);
     return out;
 }

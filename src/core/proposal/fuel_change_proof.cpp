@@ -226,11 +226,12 @@ class Prover {
 
     // Expected by a table of duty, else by the curve of logged boost over duty.
     std::optional<double> dutyAt(const LogReview &log, std::size_t i) const {
-        const double target = log.watched().boostTarget(i), rpm = log.trace().at(R::rpm, i);
-        if (target != target) return {};
+        const double target = log.watched().boostTarget(i), rpm = log.trace().at(R::rpm, i),
+                     content = log.watched().contentAt(i);
+        if (target != target || content != content) return {};
         if (const ExtraTable *table = extraInUse(m_job, TableKind::solenoidDuty))
             return table->table.lookup(rpm, target).value;
-        const BoostGroup *group = boostGroupFor(m_groups, 0, log.watched().contentAt(i));
+        const BoostGroup *group = boostGroupFor(m_groups, 0, content);
         if (!group || !group->fit) return {};
         return std::clamp(dutyFor(*group->fit, target - m_job.conditions.ambientKpa), 0.0, 1.0);
     }
@@ -287,10 +288,9 @@ class Prover {
             const LogReview &log = *m_logs[l];
             for (std::size_t i = 0; i < log.trace().size(); ++i) {
                 const double share = log.trace().at(R::portShare, i), rpm = log.trace().at(R::rpm, i),
-                             load = log.trace().at(R::map, i);
-                if (log.cleaned().kept[i] && share == share)
-                    places[l][placeOf(rpm, load)].add(share,
-                                                      shares.at({log.watched().contentAt(i), rpm, load}));
+                             load = log.trace().at(R::map, i), content = log.watched().contentAt(i);
+                if (log.cleaned().kept[i] && share == share && content == content)
+                    places[l][placeOf(rpm, load)].add(share, shares.at({content, rpm, load}));
             }
         }
         compare(move, places[0], places[1], m_least, difference);

@@ -101,7 +101,8 @@ class Collector {
         const LogTrace &t = review.trace();
         const double rpm = t.at(R::rpm, i), load = t.at(R::map, i), content = review.watched().contentAt(i);
         constexpr double running = 400;
-        if (!(rpm >= running) || !(load >= m_fromKpa) || review.watched().fuelCut(i)) return {};
+        if (!(rpm >= running) || !(load >= m_fromKpa) || content != content || review.watched().fuelCut(i))
+            return {};
         if (m_options.content && std::abs(content - *m_options.content) > m_window) return {};
         return Key{m_cells.bandOf(std::clamp(content, 0.0, 1.0)), m_cells.load().nearest(load),
                    m_cells.rpm().nearest(rpm)};

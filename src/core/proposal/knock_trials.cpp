@@ -81,13 +81,14 @@ class TrialReader {
     // Spark delivered at a sample, and whether knock has begun by the next one.
     void add(std::size_t i, KnockTrials::Log &log, std::vector<KnockTrial> &out) {
         const double rpm = m_t.at(R::rpm, i), load = m_t.at(R::map, i), spark = m_t.at(R::spark, i);
-        const double now = m_t.at(R::knockRetard, i), then = m_t.at(R::knockRetard, i + 1);
+        const double now = m_t.at(R::knockRetard, i), then = m_t.at(R::knockRetard, i + 1),
+                     content = m_review.watched().contentAt(i);
         constexpr double running = 400;
         if (!(rpm >= running) || !(load >= m_fromKpa) || !std::isfinite(spark) || !std::isfinite(now) ||
-            !std::isfinite(then) || !m_t.follows(i + 1) || m_review.watched().fuelCut(i) ||
-            m_review.watched().inTipIn(i) || m_review.watched().inTipIn(i + 1))
+            !std::isfinite(then) || !std::isfinite(content) || !m_t.follows(i + 1) ||
+            m_review.watched().fuelCut(i) || m_review.watched().inTipIn(i) ||
+            m_review.watched().inTipIn(i + 1))
             return;
-        const double content = std::clamp(m_review.watched().contentAt(i), 0.0, 1.0);
         const int hundredth = static_cast<int>(std::lround(content * perContent));
         if (hundredth != m_hundredth) {
             m_hundredth = hundredth;

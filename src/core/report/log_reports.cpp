@@ -3,6 +3,7 @@
 
 #include "core/explain/explain_evidence.h"
 
+#include <algorithm>
 #include <cmath>
 #include <memory>
 
@@ -37,7 +38,30 @@ void addFinding(Report &out, const LogFinding &f, std::size_t index) {
             Tone::quiet);
 }
 
+// By pull and channel: of several rules that need it together.
+void addSilent(Report &out, const LogFindings &findings) {
+    std::vector<SilentPull> left = findings.silent;
+    std::ranges::stable_sort(left, {}, &SilentPull::beginS);
+    while (!left.empty()) {
+        const SilentPull first = left.front();
+        std::vector<Phrase> rules;
+        std::erase_if(left, [&](const SilentPull &s) {
+            const bool same = s.beginS == first.beginS && s.silent == first.silent;
+            if (same) rules.emplace_back(s.rule->title);
+            return same;
+        });
+        add(out,
+            {MARKED("findings.silent",
+                    "Not asked all through the pull at {0}, since “{A}” is silent for a part of it: {B}."),
+             {{first.beginS, Dimension::seconds, 1}},
+             {},
+             {Phrase(definitionOf(first.silent).title), listed(rules)}},
+            Tone::caution);
+    }
+}
+
 void addNotAsked(Report &out, const LogFindings &findings) {
+    addSilent(out, findings);
     if (findings.notAsked.empty()) return;
     std::vector<Phrase> names;
     names.reserve(findings.notAsked.size());

@@ -75,9 +75,11 @@ QString LogSlips::words(std::size_t slip) const {
     out << tr("%1 min").arg(lengthText(info));
     const auto review = m_session.evidence().review(info.id);
     if (review) {
-        const std::size_t found = review->findings().found.size(), open = review->findings().notAsked.size();
+        const LogFindings &findings = review->findings();
+        const std::size_t found = findings.found.size(), open = findings.notAsked.size();
         out << (found > 0 ? tr("%1 found").arg(found) : tr("nothing found"));
         if (open > 0) out << tr("%1 rules not asked").arg(open);
+        if (!findings.silent.empty()) out << tr("channels silent in a pull");
         if (review->content().known && !review->content().usable()) out << tr("content not settled");
     } else if (const QString trouble = m_session.evidence().trouble(info.id); !trouble.isEmpty()) {
         out << trouble;
@@ -128,7 +130,7 @@ void LogSlips::paintEvent(QPaintEvent *) {
             p.drawText(words.adjusted(78, 0, 0, 0), Qt::AlignLeft | Qt::AlignBottom, QStringLiteral("~"));
         }
         const std::size_t found = review->findings().found.size();
-        if (found == 0 && !review->findings().notAsked.empty()) continue; // not asked is not clean
+        if (found == 0 && !review->findings().allAsked()) continue; // not asked is not clean
         const QString number = QString::number(found);
         const int w = p.fontMetrics().horizontalAdvance(number);
         if (found == 0) {
