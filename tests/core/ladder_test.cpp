@@ -24,6 +24,8 @@ using testing::says;
 
 namespace {
 
+using R = ChannelRole;
+
 const std::string when = "2026-05-10T12:00:00Z";
 
 Job demoJob() {
@@ -398,6 +400,36 @@ const std::vector<Spoiling> &spoilings() {
         {"temperatures", "base_boost.160", notJudged,
          [](Made &m) { m.facts.pulls[2].intakeRise = PullFacts::unknown; }, GateRemedy::pull,
          "it has no intake air temperature"},
+        // Nor does one that falls silent in the last pull, whatever it said before.
+        {"lambda", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::lambda}; },
+         GateRemedy::pull, "for a part of it there is no λ with its target"},
+        {"rail", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::railPressure}; },
+         GateRemedy::pull, "for a part of it there is no rail pressure"},
+        {"duty", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::duty}; },
+         GateRemedy::pull, "for a part of it there is no injector duty"},
+        {"temperatures", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].silent = {R::coolantTemp}; }, GateRemedy::pull,
+         "for a part of it there is no coolant temperature"},
+        {"temperatures", "base_boost.160", notJudged,
+         [](Made &m) { m.facts.pulls[2].silent = {R::intakeTemp}; }, GateRemedy::pull,
+         "for a part of it there is no intake air temperature"},
+        {"oil", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::oilPressure}; },
+         GateRemedy::pull, "for a part of it there is no oil pressure"},
+        {"boost", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::map}; },
+         GateRemedy::pull, "for a part of it there is no manifold pressure"},
+        {"settled", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::ethanol}; },
+         GateRemedy::pull, "for a part of it there is no reading of the content"},
+        {"knock", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[2].silent = {R::knockRetard}; },
+         GateRemedy::pull, "2 of 3 full pulls in a row without knock; in the last one"},
+        {"knock", "base_boost.160", notJudged, [](Made &m) { m.facts.pulls[0].silent = {R::knockRetard}; },
+         GateRemedy::pull, "2 of 3 full pulls in a row without knock."},
+        // What it said is bad enough as it is.
+        {"knock", "base_boost.160", failed,
+         [](Made &m) {
+             m.facts.pulls[2].silent = {R::knockRetard};
+             m.facts.pulls[2].knockDeg = 2;
+         },
+         GateRemedy::takeSpark, "It knocked"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[2].lambdaError = 0.021; },
          GateRemedy::correctFuel, "Lean"},
         {"lambda", "base_boost.160", failed, [](Made &m) { m.facts.pulls[0].lambdaError = -0.021; },

@@ -2,6 +2,7 @@
 // What the samples of a pull say to gates, from logs made by hand whose numbers are known.
 #include "core/base/limits.h"
 #include "core/ladder/ladder_facts.h"
+#include "core/report/log_reports.h"
 #include "core/study/fuel_delivery.h"
 #include "formats/job_json.h"
 #include "support/recorded_log.h"
@@ -10,6 +11,7 @@
 #include <QFile>
 
 #include <cmath>
+#include <set>
 
 using namespace wheelwright;
 using namespace wheelwright::testing;
@@ -131,6 +133,7 @@ class PullFactsTest : public QObject {
     void aCutIsSeen();
     void contentThatMoves();
     void theWorstOfEachIsKept();
+    void silenceInAPullIsKept();
     void dutyIsHeldAgainstTheModel();
     void lightLoadIsWithoutBoost();
     void theWayDownIsTheLogAfterTheTop();
@@ -222,6 +225,65 @@ void PullFactsTest::theWorstOfEachIsKept() {
 }
 
 // Share of the cycle: pulse · rpm / 120 000, highest at the end of the pull.
+// What a channel said before it fell silent stands for a quarter of a second (twelve of its pauses); where it
+// says nothing for 0.3 s after that, the pull was not heard all through.
+void PullFactsTest::silenceInAPullIsKept() {
+    QVERIFY(pullOf({}).silent.empty() && !pullOf({}).silentOn(R::lambda));
+    const std::size_t usual = pullOf({}).notAsked.size();
+    struct Case {
+        R logged, judged;
+        std::vector<std::string_view> rules;
+    };
+    const std::vector<Case> cases{
+        {R::lambda, R::lambda, {"lean"}},
+        {R::knockRetard, R::knockRetard, {"knock"}},
+        {R::pulseWidth, R::duty, {"duty", "rev_limit_early"}},
+        {R::railPressure, R::railPressure, {"rail_sag"}},
+        {R::oilPressure, R::oilPressure, {"oil"}},
+        {R::coolantTemp, R::coolantTemp, {"coolant"}},
+        {R::intakeTemp, R::intakeTemp, {"intake_rise"}},
+        {R::ethanol, R::ethanol, {"spark_off", "content_jump", "content_moved", "target_off"}}};
+    for (const Case &c : cases)
+        for (const auto &[lengthS, heard] : {std::pair(0.5, true), {0.62, false}, {5.0, false}}) {
+            Recorded r = logOf({});
+            for (std::size_t i = 0; i < r.timeS.size(); ++i)
+                if (r.timeS[i] > 37 && r.timeS[i] < 37 + lengthS) r.of[c.logged][i] = std::nan("");
+            const Job job = r.in(demoJob());
+            const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
+            const LadderFacts facts = ladderFacts(Study(job), logs);
+            const std::string what = std::string(definitionOf(c.logged).key) + " " + std::to_string(lengthS);
+            QVERIFY2(facts.pulls.size() == 1, what.c_str());
+            const PullFacts &p = facts.pulls[0];
+            QVERIFY2(p.silent == (heard ? std::vector<R>{} : std::vector{c.judged}), what.c_str());
+            std::set<std::string_view> rules;
+            for (std::size_t i = usual; i < p.notAsked.size(); ++i)
+                rules.insert(p.notAsked[i]->id);
+            const std::set<std::string_view> expected(c.rules.begin(), c.rules.end());
+            std::string said = what;
+            for (const std::string_view rule : rules)
+                said += " " + std::string(rule);
+            QVERIFY2(rules == (heard ? std::set<std::string_view>{} : expected), said.c_str());
+            // Whoever reads what was found reads this beside it.
+            const std::string page = plainText(findingsReport(*logs[0]), {});
+            const std::string sentence =
+                "Not asked all through the pull at 30.0 s, since “" +
+                format(Phrase(definitionOf(c.judged).title)) +
+                "” is silent for a part of it: " + format(Phrase(watchRuleById(c.rules[0])->title));
+            QVERIFY2((page.find(sentence) != std::string::npos) == !heard, page.c_str());
+            QVERIFY(logs[0]->findings().silent.size() == (heard ? 0 : c.rules.size()));
+            QVERIFY(!logs[0]->findings().allAsked());
+        }
+    // Content that is stated is nobody's reading.
+    Recorded r = logOf({});
+    for (std::size_t i = 0; i < r.timeS.size(); ++i)
+        if (r.timeS[i] > 37) r.of[R::ethanol][i] = std::nan("");
+    Job job = r.in(demoJob());
+    job.logs.back().contentBasis = ContentBasis::stated;
+    job.logs.back().content = 0.3;
+    const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
+    QVERIFY(ladderFacts(Study(job), logs).pulls.at(0).silent.empty());
+}
+
 void PullFactsTest::dutyIsHeldAgainstTheModel() {
     const Job job = demoJob();
     const PullFacts p = pullOf({.pulseMs = 9}, job);

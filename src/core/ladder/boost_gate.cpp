@@ -102,6 +102,8 @@ GateAnswer answerBoost(const RungEvidence &e) {
     const Measured held{worst->heldKpa, Dimension::pressure}, target{worst->targetKpa, Dimension::pressure},
         within{allowed, Dimension::pressureDifference};
     if (std::abs(off) <= allowed) {
+        constexpr PhraseText pressure = MARKED("gate.channel.map", "manifold pressure");
+        if (auto gone = goneSince(e, &PullFacts::peakKpa, ChannelRole::map, pressure)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.boost.held", "Boost holds {0} where {1} were aimed at."), {held, target}};
         return a;

@@ -15,7 +15,7 @@ GateAnswer answerDuty(const RungEvidence &e) {
     const Measured most{worst->dutyMost, Dimension::ratio}, at{worst->dutyRpm, Dimension::engineSpeed},
         load{worst->dutyLoadKpa, Dimension::pressure}, allowed{caution, Dimension::ratio};
     if (worst->dutyMost <= caution) {
-        if (auto gone = goneSince(e, &PullFacts::dutyMost, channel)) return *gone;
+        if (auto gone = goneSince(e, &PullFacts::dutyMost, ChannelRole::duty, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.duty.held", "Injectors: {0} of their time at most, at {1} and {2}."),
                   {most, at, load}};

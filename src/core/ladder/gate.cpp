@@ -129,13 +129,19 @@ GateAnswer noChannel(const RungEvidence &e, PhraseText channel) {
     return a;
 }
 
-std::optional<GateAnswer> goneSince(const RungEvidence &e, double PullFacts::*member, PhraseText channel) {
+std::optional<GateAnswer> goneSince(const RungEvidence &e, double PullFacts::*member, ChannelRole role,
+                                    PhraseText channel) {
     const auto full = std::ranges::find_if(e.pulls.rbegin(), e.pulls.rend(), &PullFacts::full);
     const PullFacts *last = full != e.pulls.rend() ? *full : e.pulls.back();
-    if (last->*member == last->*member) return std::nullopt;
+    const bool silent = last->silentOn(role);
+    if (last->*member == last->*member && !silent) return std::nullopt;
     GateAnswer a = noChannel(e, channel);
-    a.said = {
-        MARKED("gate.gone_channel", "The last pull does not say it: it has no {A}."), {}, {}, {channel}};
+    a.said = {silent ? MARKED("gate.silent_channel",
+                              "The last pull does not say all of it: for a part of it there is no {A}.")
+                     : MARKED("gate.gone_channel", "The last pull does not say it: it has no {A}."),
+              {},
+              {},
+              {channel}};
     return a;
 }
 

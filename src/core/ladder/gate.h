@@ -115,9 +115,9 @@ std::vector<RungKind> pullRungs();
 GateAnswer noPulls(const RungEvidence &evidence);
 /// The pulls have not got what this gate needs. channel: as in a sentence, "knock retard".
 GateAnswer noChannel(const RungEvidence &evidence, PhraseText channel);
-/// Not judged: earlier pulls say such a number, and the last full one (of short ones the last) does not, as
-/// where a sensor has gone since. Nothing where it does.
-std::optional<GateAnswer> goneSince(const RungEvidence &evidence, double PullFacts::*member,
+/// Not judged: earlier pulls say such a number, and the last full one (of short ones the last) does not, or
+/// its channel is silent for a part of it, as where a sensor has gone. Nothing where it does.
+std::optional<GateAnswer> goneSince(const RungEvidence &evidence, double PullFacts::*member, ChannelRole role,
                                     PhraseText channel);
 /// Watch rules that could be asked of none of the pulls, for want of a channel; not empty.
 std::vector<const WatchRule *> unaskedOf(std::span<const PullFacts *const> pulls);

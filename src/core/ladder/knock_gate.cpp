@@ -16,7 +16,7 @@ GateAnswer answerKnock(const RungEvidence &e) {
         if (p->knockDeg > allowed) {
             clean = 0;
             knocked = p;
-        } else if (p->full) { // a short one shows knock, and proves nothing
+        } else if (p->full && !p->silentOn(ChannelRole::knockRetard)) { // a short one proves nothing
             ++clean;
         }
     }
@@ -47,6 +47,12 @@ GateAnswer answerKnock(const RungEvidence &e) {
         return a;
     }
     a.said = {MARKED("gate.knock.few", "{0} of {1} full pulls in a row without knock."), {count, wanted}};
+    if (e.pulls.back()->silentOn(ChannelRole::knockRetard))
+        a.said = {
+            MARKED("gate.knock.silent",
+                   "{0} of {1} full pulls in a row without knock; in the last one knock control is silent "
+                   "for a part of it, and it does not count."),
+            {count, wanted}};
     a.toPass = MARKED("gate.knock.more", "More clean pulls, one at a time, from low speed to the top.");
     a.remedy = GateRemedy::pull;
     return a;

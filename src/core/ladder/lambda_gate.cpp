@@ -21,7 +21,7 @@ GateAnswer answerLambda(const RungEvidence &e) {
     const Measured by{std::abs(off), Dimension::mixture, 3}, allowed{within, Dimension::mixture, 3},
         at{worst->lambdaErrorRpm, Dimension::engineSpeed};
     if (std::abs(off) <= within) {
-        if (auto gone = goneSince(e, &PullFacts::lambdaError, channel)) return *gone;
+        if (auto gone = goneSince(e, &PullFacts::lambdaError, ChannelRole::lambda, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.lambda.held", "At load within {0} of its target; furthest off at {1}."),
                   {by, at}};

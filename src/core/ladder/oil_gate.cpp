@@ -17,7 +17,8 @@ GateAnswer answerOil(const RungEvidence &e) {
         });
         const Measured over{least->oilOverKpa, Dimension::pressureDifference};
         if (!low) {
-            if (auto gone = goneSince(e, &PullFacts::oilOverKpa, MARKED("gate.channel.oil", "oil pressure")))
+            if (auto gone = goneSince(e, &PullFacts::oilOverKpa, ChannelRole::oilPressure,
+                                      MARKED("gate.channel.oil", "oil pressure")))
                 return *gone;
             a.verdict = GateVerdict::passed;
             a.said = {MARKED("gate.oil.held",

@@ -67,6 +67,12 @@ class FactsReader {
             if (found.beginS <= e.endS && found.endS >= e.beginS && !maybeFalse(found))
                 f.found.push_back({found.rule, found.worst, found.limit, found.worstS});
         f.notAsked = m_log.findings().notAsked;
+        for (const SilentPull &s : m_log.findings().silent)
+            if (s.beginS == e.beginS) f.notAsked.push_back(s.rule);
+        for (const R role : {R::lambda, R::map, R::knockRetard, R::duty, R::railPressure, R::oilPressure,
+                             R::coolantTemp, R::intakeTemp})
+            if (m_t.has(role) && m_t.silentIn(role, e.from, e.to)) f.silent.push_back(role);
+        if (f.contentByChannel && m_t.silentIn(R::ethanol, e.from, e.to)) f.silent.push_back(R::ethanol);
         if (m_watched.tablesKnown()) f.ran = m_log.sharedStudy();
         return f;
     }

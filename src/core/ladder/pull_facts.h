@@ -2,6 +2,7 @@
 #pragma once
 #include "core/evidence/log_review.h"
 
+#include <algorithm>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -59,7 +60,10 @@ struct PullFacts {
     std::vector<Found> found; ///< by watch rules, within this pull
     /// Of the calibration that it ran with; nullptr: not known.
     std::shared_ptr<const Study> ran;
-    std::vector<const WatchRule *> notAsked; ///< the log has not got what they need
+    std::vector<const WatchRule *> notAsked; ///< the log has not got what they need, or not all through it
+    /// Of the channels that gates judge by: those that the log has, and that are silent for a part of it.
+    std::vector<ChannelRole> silent;
+    bool silentOn(ChannelRole role) const { return std::ranges::find(silent, role) != silent.end(); }
 };
 
 inline constexpr double fullestWindowRpm = 500; ///< as windows of λ are

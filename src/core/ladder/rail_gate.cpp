@@ -14,7 +14,7 @@ GateAnswer answerRail(const RungEvidence &e) {
     a.used = usesOf(e.pulls);
     const Measured found{worst->railLeast, Dimension::ratio}, allowed{least, Dimension::ratio};
     if (worst->railLeast >= least) {
-        if (auto gone = goneSince(e, &PullFacts::railLeast, channel)) return *gone;
+        if (auto gone = goneSince(e, &PullFacts::railLeast, ChannelRole::railPressure, channel)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.rail.held", "Across the injectors never under {0} of what it should be."),
                   {found}};

@@ -71,6 +71,9 @@ GateAnswer answerSettled(const RungEvidence &e) {
     const Measured moved{worst, Dimension::contentDifference, 1},
         limit{allowed, Dimension::contentDifference, 1};
     if (worst <= allowed && usable) {
+        constexpr PhraseText reading = MARKED("gate.channel.ethanol", "reading of the content");
+        if (!e.pulls.empty())
+            if (auto gone = goneSince(e, &PullFacts::content, ChannelRole::ethanol, reading)) return *gone;
         a.verdict = GateVerdict::passed;
         a.said =
             e.pulls.empty()

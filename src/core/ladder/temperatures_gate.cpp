@@ -20,8 +20,10 @@ GateAnswer answerTemperatures(const RungEvidence &e) {
     const Measured hot{coolant->coolantMost, Dimension::temperature},
         rose{intake->intakeRise, Dimension::temperatureDifference};
     if (coolant->coolantMost <= most && intake->intakeRise <= rise) {
-        if (auto gone = goneSince(e, &PullFacts::coolantMost, coolantChannel)) return *gone;
-        if (auto gone = goneSince(e, &PullFacts::intakeRise, intakeChannel)) return *gone;
+        if (auto gone = goneSince(e, &PullFacts::coolantMost, ChannelRole::coolantTemp, coolantChannel))
+            return *gone;
+        if (auto gone = goneSince(e, &PullFacts::intakeRise, ChannelRole::intakeTemp, intakeChannel))
+            return *gone;
         a.verdict = GateVerdict::passed;
         a.said = {MARKED("gate.temperatures.held", "Coolant {0} at most; intake air rises by {1} in a pull."),
                   {hot, rose}};
