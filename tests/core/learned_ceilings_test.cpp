@@ -154,6 +154,7 @@ class LearnedCeilingsTest : public QObject {
     void fromLogsToCeilings();
     void hotterAirStandsLess();
     void logsThatSayNothingSayWhy();
+    void knockIsOfAFuelThatIsRead();
     void tablesAnswerTheKnockQuestion();
     void theSearchAimsAtWhatIsKnown();
     void whatIsBesideFollowsWhatIsTaught();
@@ -496,6 +497,38 @@ void LearnedCeilingsTest::logsThatSayNothingSayWhy() {
         QVERIFY(std::string(l.trials().logs[static_cast<std::size_t>(i)].why.text).find(word) !=
                 std::string::npos);
     }
+}
+
+// Where nobody reads the content no fuel has knocked, or not: those samples say nothing, the others what they
+// said.
+void LearnedCeilingsTest::knockIsOfAFuelThatIsRead() {
+    const Job job = demoJob();
+    const Study study(job);
+    Recorded log = knocking(job, 0.1, 0, 1);
+    const auto trialsOf = [&](const Recorded &r) {
+        KnockSurfaces surfaces(study);
+        return knockTrials(surfaces, reviews(job, {r}));
+    };
+    const KnockTrials whole = trialsOf(log);
+    constexpr double fast = 4500;
+    std::size_t last = 0;
+    for (std::size_t i = 0; i < log.timeS.size(); ++i)
+        if (log.of[R::rpm][i] > fast) {
+            if (last > 0 && log.timeS[i] > log.timeS[last] + 0.3) log.of[R::ethanol][i] = std::nan("");
+            if (last == 0) last = i;
+        }
+    const KnockTrials deaf = trialsOf(log);
+    QVERIFY(whole.logs[0].used && deaf.logs[0].used);
+    const auto samples = [](const KnockTrials &t, bool above) {
+        double sum = 0;
+        for (const KnockTrial &one : t.trials)
+            if ((one.rpm > fast) == above) sum += one.samples;
+        return sum;
+    };
+    QCOMPARE(samples(deaf, false), samples(whole, false));
+    QVERIFY(samples(whole, true) > 400);
+    QVERIFY2(samples(deaf, true) <= 12, qPrintable(QString::number(samples(deaf, true))));
+    COMPARE_NEAR(deaf.logs[0].content, 0.1, 1e-9);
 }
 
 // Learned ceilings hold what they stand at the least, cell by cell; where they are not known the number stays

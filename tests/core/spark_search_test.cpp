@@ -119,6 +119,7 @@ class SparkSearchTest : public QObject {
     void stepsGoIntoTheTables();
     void logsCountOnce();
     void logsThatSayNothingSayWhy();
+    void knockIsOfAFuelThatIsRead();
     void correctionsAsTextComeBack();
 };
 
@@ -569,6 +570,25 @@ void SparkSearchTest::logsThatSayNothingSayWhy() {
     QCOMPARE(why(R::knockRetard), std::string("knock.no_retard"));
     QCOMPARE(why(R::spark), std::string("knock.no_spark"));
     QCOMPARE(why(R::ethanol), std::string("knock.unsettled"));
+}
+
+// Knock of a fuel that nobody reads is of no band of contents.
+void SparkSearchTest::knockIsOfAFuelThatIsRead() {
+    const Job job = demoJob();
+    const auto cellOf = [&](bool read, std::size_t at) {
+        Recorded r = standing(job, {{x, y, 3, 2}, {x + 2, y, 3, 2}});
+        for (std::size_t i = 0; i < r.timeS.size(); ++i)
+            if (!read && r.of[R::rpm][i] > 1500 && r.timeS[i] > 10) // in the second cell
+                r.of[R::ethanol][i] = std::nan("");
+        const Job with = r.in(job);
+        const std::vector<std::shared_ptr<const LogReview>> logs{r.review(with)};
+        const KnockProposal p = proposeSpark(Study(with), logs, {});
+        const KnockCell *c = cellIn(p, at, y);
+        return c ? c->knocks : -1;
+    };
+    QVERIFY(cellOf(true, x) > 0 && cellOf(true, x + 2) > 0);
+    QCOMPARE(cellOf(false, x), cellOf(true, x));
+    QVERIFY(cellOf(false, x + 2) <= 0);
 }
 
 void SparkSearchTest::correctionsAsTextComeBack() {
