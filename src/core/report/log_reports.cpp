@@ -61,7 +61,6 @@ void addSilent(Report &out, const LogFindings &findings) {
 }
 
 void addNotAsked(Report &out, const LogFindings &findings) {
-    addSilent(out, findings);
     if (findings.notAsked.empty()) return;
     std::vector<Phrase> names;
     names.reserve(findings.notAsked.size());
@@ -92,6 +91,7 @@ Report findingsReport(const LogReview &log) {
         {MARKED("findings.asked", "{0} of {1} rules could be asked."),
          {counted(asked), counted(allWatchRules().size())}},
         Tone::quiet);
+    addSilent(out, f); // beside what it takes back, not under all that was found
     for (std::size_t i = 0; i < f.found.size(); ++i)
         addFinding(out, f.found[i], i);
     addNotAsked(out, f);
