@@ -83,14 +83,9 @@ Job withAnswer(const Job &job, const Rung &rung, const GateAnswer &answer) {
     return after;
 }
 
-std::vector<const WatchRule *> unaskedOf(std::span<const PullFacts *const> pulls) {
-    std::vector<const WatchRule *> out = pulls.front()->notAsked;
-    std::erase_if(out, [&](const WatchRule *r) {
-        return std::ranges::any_of(pulls, [&](const PullFacts *p) {
-            return std::ranges::find(p->notAsked, r) == p->notAsked.end();
-        });
-    });
-    return out;
+const PullFacts &lastWord(std::span<const PullFacts *const> pulls) {
+    const auto full = std::find_if(pulls.rbegin(), pulls.rend(), [](const PullFacts *p) { return p->full; });
+    return full != pulls.rend() ? **full : *pulls.back();
 }
 
 Phrase namesOf(std::span<const WatchRule *const> rules) {
@@ -131,10 +126,9 @@ GateAnswer noChannel(const RungEvidence &e, PhraseText channel) {
 
 std::optional<GateAnswer> goneSince(const RungEvidence &e, double PullFacts::*member, ChannelRole role,
                                     PhraseText channel) {
-    const auto full = std::ranges::find_if(e.pulls.rbegin(), e.pulls.rend(), &PullFacts::full);
-    const PullFacts *last = full != e.pulls.rend() ? *full : e.pulls.back();
-    const bool silent = last->silentOn(role);
-    if (last->*member == last->*member && !silent) return std::nullopt;
+    const PullFacts &last = lastWord(e.pulls);
+    const bool silent = last.silentOn(role);
+    if (last.*member == last.*member && !silent) return std::nullopt;
     GateAnswer a = noChannel(e, channel);
     a.said = {silent ? MARKED("gate.silent_channel",
                               "The last pull does not say all of it: for a part of it there is no {A}.")

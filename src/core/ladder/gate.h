@@ -115,12 +115,13 @@ std::vector<RungKind> pullRungs();
 GateAnswer noPulls(const RungEvidence &evidence);
 /// The pulls have not got what this gate needs. channel: as in a sentence, "knock retard".
 GateAnswer noChannel(const RungEvidence &evidence, PhraseText channel);
-/// Not judged: earlier pulls say such a number, and the last full one (of short ones the last) does not, or
-/// its channel is silent for a part of it, as where a sensor has gone. Nothing where it does.
+/// Not judged: earlier pulls say such a number, and the one that has the last word does not, or its channel
+/// is silent for a part of it, as where a sensor has gone. Nothing where it does.
 std::optional<GateAnswer> goneSince(const RungEvidence &evidence, double PullFacts::*member, ChannelRole role,
                                     PhraseText channel);
-/// Watch rules that could be asked of none of the pulls, for want of a channel; not empty.
-std::vector<const WatchRule *> unaskedOf(std::span<const PullFacts *const> pulls);
+/// The last full pull, of short ones the last; pulls are not empty. It has the last word on what could be
+/// asked.
+const PullFacts &lastWord(std::span<const PullFacts *const> pulls);
 /// "Coolant; Oil pressure"
 Phrase namesOf(std::span<const WatchRule *const> rules);
 std::vector<GateUse> usesOf(std::span<const PullFacts *const> pulls);

@@ -50,7 +50,7 @@ GateAnswer answerRoad(const RungEvidence &e) {
         return a;
     }
     a.verdict = GateVerdict::passed;
-    if (const auto unasked = unaskedOf(pulls); unasked.empty())
+    if (const auto &unasked = lastWord(pulls).notAsked; unasked.empty())
         a.said = {MARKED("gate.road.held", "{a}: watch rules are quiet."), {}, {found->name}};
     else
         a.said = {MARKED("gate.road.quiet_but", "{a}: quiet, as far as its log says it. Not asked: {A}."),

@@ -32,8 +32,8 @@ GateAnswer answerWatch(const RungEvidence &e) {
             a.remedy = f.rule->id == "lean" ? GateRemedy::correctFuel : GateRemedy::findCause;
             return a;
         }
-    // What could not be asked of any pull is said, not passed over.
-    std::vector<const WatchRule *> unasked = unaskedOf(e.pulls);
+    // What could not be asked is said, not passed over.
+    std::vector<const WatchRule *> unasked = lastWord(e.pulls).notAsked;
     std::erase_if(unasked, elsewhere);
     a.verdict = GateVerdict::passed;
     if (unasked.empty()) {
