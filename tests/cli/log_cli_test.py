@@ -324,7 +324,7 @@ class Logs(CommandLineTest):
         again = {f["rule"]: f for f in self.json("log", "findings", job, "--log", pump, code=1)}
         self.assertEqual(again["lean"], lean)
         quiet = self.imported("time,rpm,coolant (°C)\n" + "".join(f"{i / 10},{3000 + i},90\n" for i in range(50)), name="quiet.csv")
-        answer = self.run_cli("log", "findings", self.job, "--log", quiet["id"], "--json")
+        answer = self.run_cli("log", "findings", self.job, "--log", quiet["id"], "--json", code=1)
         self.assertEqual(json.loads(answer.stdout), [])
         self.assertIn("not asked: lean", answer.stderr)  # and nobody calls that clean
         self.assertNotIn("not asked: coolant", answer.stderr)
@@ -343,6 +343,15 @@ class Logs(CommandLineTest):
         self.assertEqual(len(said), 1, said)
         self.assertRegex(said[0], r"^not asked: lean in the pull from [\d.]+ to [\d.]+ s \(lambda is silent for a part of it\)$")
         self.assertAlmostEqual(float(said[0].split()[7]), pull["from_s"], places=2)
+        # The exit code says the same: good is what was asked all through, and quiet.
+        table = pandas.read_csv(ROOT / "data/demo/logs/thistle-e62-pulls.csv", dtype=str)
+        time = table.time_s.astype(float)
+        calm = table[(time > 2) & (time < pull["from_s"] - 1)]
+        for name, gone, code in (("calm", [], 0), ("poor", ["oil_kpa"], 1)):
+            text = calm.drop(columns=gone).to_csv(index=False)
+            log = self.json("log", "import", job, self.file(text, f"{name}.csv"))["id"]
+            answer = self.run_cli("log", "findings", job, "--log", log, "--json", code=code)
+            self.assertEqual((json.loads(answer.stdout), "not asked: oil" in answer.stderr), ([], code == 1))
 
     def test_tables_that_are_gone_are_not_judged(self):
         job, (road,) = self.demo("thistle-e62-road")

@@ -266,7 +266,8 @@ int listFindings(const LogArguments &a) {
     for (const SilentPull &s : findings.silent)
         std::cerr << "not asked: " << s.rule->id << " in the pull from " << s.beginS << " to " << s.endS
                   << " s (" << definitionOf(s.silent).key << " is silent for a part of it)\n";
-    return findings.found.empty() ? exitGood : exitFindings;
+    // As a question that is not judged, a rule that is not asked holds nothing.
+    return findings.found.empty() && findings.allAsked() ? exitGood : exitFindings;
 }
 
 int showDelay(const LogArguments &a) {
@@ -439,7 +440,10 @@ void addLogCommand(CLI::App &app, int &exitCode) {
     CLI::App *episodes =
         logSubcommand(log, a, "episodes", "Pulls, holds, idle and the rest, found by themselves", true);
     episodes->callback([a, &exitCode] { exitCode = listEpisodes(*a); });
-    CLI::App *findings = logSubcommand(log, a, "findings", "What the watch rules find", true);
+    CLI::App *findings = logSubcommand(
+        log, a, "findings",
+        "What the watch rules find. Exit code 1 when they do, or when one could not be asked all through",
+        true);
     findings->callback([a, &exitCode] { exitCode = listFindings(*a); });
     CLI::App *delay =
         logSubcommand(log, a, "delay", "How late λ comes, by air flow, and how slow its sensor is", true);
