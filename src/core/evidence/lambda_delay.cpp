@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/base/median.h"
+#include "core/base/text.h"
 #include "core/flow/engine_air.h"
 #include "core/flow/injector.h"
 #include "core/study/fuel_delivery.h"
@@ -63,7 +64,7 @@ class DelayFinder {
         constexpr double slowest = 0.0501;
         if (m_t.size() < 10 || m_t.stepS() > slowest)
             throw InputError("log", MARKED("expected.fast_log", "at least 20 samples a second"),
-                             std::to_string(m_t.stepS() > 0 ? 1 / m_t.stepS() : 0) + " of them");
+                             generalNumber(m_t.stepS() > 0 ? 1 / m_t.stepS() : 0, 3));
     }
 
     LambdaDelay find() {
