@@ -130,7 +130,7 @@ LightLoadFacts goodLight(double content, const std::string &log = "a") {
     l.log = log;
     l.logName = log + ".csv";
     l.current = true;
-    l.seconds = 30;
+    l.lambdaS = 30;
     l.content = content;
     l.contentMoved = 0.003;
     l.lambdaError = 0.01;
@@ -321,7 +321,7 @@ const std::vector<Spoiling> &spoilings() {
              m.job.tankEvents.push_back(tankEvent(TankEventKind::tube, 0, 0.29));
          },
          GateRemedy::pour, "The tube says E29"},
-        {"light_load", "base_boost.160", notJudged, [](Made &m) { m.facts.lights[0].seconds = 9; },
+        {"light_load", "base_boost.160", notJudged, [](Made &m) { m.facts.lights[0].lambdaS = 9; },
          GateRemedy::lightLoad, "9.0"},
         {"light_load", "base_boost.160", failed, [](Made &m) { m.facts.lights[0].lambdaError = 0.031; },
          GateRemedy::correctFuel, "Lean"},

@@ -309,10 +309,21 @@ void PullFactsTest::lightLoadIsWithoutBoost() {
     const LadderFacts f = factsOf({.cruiseLambda = 1.04});
     QCOMPARE(f.lights.size(), std::size_t(1));
     COMPARE_NEAR(f.lights[0].lambdaError, 0.04, 1e-6);
-    QVERIFY(f.lights[0].seconds > 20 && f.lights[0].seconds < 31);
+    QVERIFY(f.lights[0].lambdaS > 20 && f.lights[0].lambdaS < 31);
     COMPARE_NEAR(f.lights[0].content, 0.30, 1e-6);
     QVERIFY(f.lights[0].current && f.lights[0].contentMoved < 1e-6);
     QVERIFY(factsOf({.cruiseKpa = 110}).lights.empty()); // held with boost
+    // What λ says of two seconds it does not say of half a minute.
+    Recorded r = logOf({.cruiseLambda = 1.04});
+    for (std::size_t i = 0; i < r.timeS.size(); ++i)
+        if (r.timeS[i] < 10 || r.timeS[i] > 12) r.of[R::lambda][i] = std::nan("");
+    const Job job = r.in(demoJob());
+    const std::vector<std::shared_ptr<const LogReview>> logs{r.review(job)};
+    const LadderFacts deaf = ladderFacts(Study(job), logs);
+    QCOMPARE(deaf.lights.size(), std::size_t(1));
+    COMPARE_NEAR(deaf.lights[0].lambdaS, 2.24, 0.03); // a sample stands for 0.24 s more
+    COMPARE_NEAR(deaf.lights[0].lambdaError, 0.04, 1e-6);
+    COMPARE_NEAR(deaf.lights[0].beginS, f.lights[0].beginS, 1e-9);
 }
 
 void PullFactsTest::theWayDownIsTheLogAfterTheTop() {

@@ -20,7 +20,7 @@ GateAnswer answerLightLoad(const RungEvidence &e) {
     const LightLoadFacts *last = nullptr;
     for (const LightLoadFacts *l : e.lights)
         if (l->lambdaError == l->lambdaError) {
-            seconds += l->seconds;
+            seconds += l->lambdaS;
             last = l;
             a.used.push_back({GateUse::Kind::log, l->log, l->logName, l->beginS, l->endS});
         }

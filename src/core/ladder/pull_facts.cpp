@@ -256,19 +256,21 @@ std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log, const std::st
     const WatchedLog &watched = log.watched();
     const LogTrace &t = log.trace();
     LightLoadFacts f;
+    bool any = false;
     double error = 0, errors = 0, content = 0, contents = 0, least = PullFacts::unknown,
            highest = PullFacts::unknown;
     for (const Episode &e : log.episodes()) {
         const bool steady = e.kind == EpisodeKind::cruise || e.kind == EpisodeKind::hold;
         if (!steady || e.peakLoadKpa > watched.ambientKpa()) continue;
-        if (f.seconds == 0) f.beginS = e.beginS;
+        if (!any) f.beginS = e.beginS;
+        any = true;
         f.endS = e.endS;
-        f.seconds += e.endS - e.beginS;
         for (std::size_t i = e.from; i <= e.to; ++i) {
             const double off = t.at(R::lambda, i) - watched.lambdaTarget(i), read = watched.contentRead(i);
             if (off == off && !watched.fuelCut(i) && !watched.inTipIn(i)) {
                 error += off;
                 ++errors;
+                if (i > e.from) f.lambdaS += t.timeS(i) - t.timeS(i - 1);
             }
             if (const double c = t.content(i); c == c) {
                 content += c;
@@ -279,7 +281,7 @@ std::optional<LightLoadFacts> lightLoadFacts(const LogReview &log, const std::st
             if (!(highest >= read)) highest = read;
         }
     }
-    if (f.seconds == 0) return std::nullopt;
+    if (!any) return std::nullopt;
     f.log = log.info().id;
     f.logName = log.info().name;
     f.added = log.info().added;

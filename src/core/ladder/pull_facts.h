@@ -75,7 +75,8 @@ double tablesDuty(const Study &study, double content, const PullFacts::Fullest &
 struct LightLoadFacts {
     std::string log, logName, added;
     bool current = false;
-    double beginS = 0, endS = 0, seconds = 0; ///< from the first to the last of it, and how long in all
+    double beginS = 0, endS = 0; ///< from the first to the last of it
+    double lambdaS = 0;          ///< of it with λ and its target, s
     double content = PullFacts::unknown;
     double contentMoved = PullFacts::unknown; ///< by which the reading moved over it
     double lambdaError = PullFacts::unknown;  ///< mean of λ less its target
