@@ -746,6 +746,8 @@ void LogReviewTest::silenceOfASensorIsNoAnswer() {
     for (std::size_t i = 0; i < r.timeS.size(); ++i) {
         if (r.timeS[i] > 10.01) r.of[R::coolantTemp][i] = none;
         if (r.timeS[i] > 10.01 && r.timeS[i] < 30) r.of[R::ethanol][i] = none;
+        r.of[R::sprayFlow].push_back(r.timeS[i] < 5 ? 200 : r.timeS[i] < 15 ? 10 : none);
+        if (r.timeS[i] > 25) r.of[R::throttle][i] = none;
     }
     Job job = r.in(demoJob());
     for (std::size_t i = 0; i < job.logs.size(); ++i) {
@@ -775,6 +777,15 @@ void LogReviewTest::silenceOfASensorIsNoAnswer() {
     };
     QCOMPARE(at(5), std::optional(false)); // it was read, and stood still
     QCOMPARE(at(22), std::optional<bool>());
+    const auto asked = [&](const Witness &w, double s) {
+        const std::size_t i = review->watched().trace().indexAt(s);
+        return w.asked(review->watched(), {i, i, i, 0, 0});
+    };
+    QCOMPARE(asked(witnesses::sprayStops, 4), std::optional(false)); // it runs
+    QCOMPARE(asked(witnesses::sprayStops, 12), std::optional(true)); // it has stopped
+    QCOMPARE(asked(witnesses::sprayStops, 20), std::optional<bool>());
+    QCOMPARE(asked(witnesses::opensFast, 20), std::optional(false));
+    QCOMPARE(asked(witnesses::opensFast, 30), std::optional<bool>());
 }
 
 // What was said of it stays; what needs its samples has none.

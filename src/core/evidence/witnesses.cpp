@@ -75,11 +75,11 @@ const Witness injectorsFull{MARKED("witness.duty.for", "the injectors are at the
 const Witness sprayStops{MARKED("witness.spray.for", "the spray has stopped although it ran before"),
                          MARKED("witness.spray.against", "the spray runs, or there is none"),
                          [](const WatchedLog &log, const BrokenStretch &s) -> Answer {
-                             if (!log.trace().has(R::sprayFlow)) return std::nullopt;
                              const BrokenStretch before{0, s.to, 0, 0, 0};
+                             const double here = log.at(R::sprayFlow, s.worst);
                              const double most =
                                  largest(before, [&](std::size_t i) { return log.at(R::sprayFlow, i); });
-                             return most > 0 && log.at(R::sprayFlow, s.worst) < most / 4;
+                             return answer(here, most > 0 && here < most / 4);
                          }};
 
 const Witness leanEverywhere{MARKED("witness.everywhere.for", "λ is as far off at light load"),
@@ -134,8 +134,7 @@ const Witness hotCoolant{MARKED("witness.coolant.for", "the coolant is hot"),
 const Witness opensFast{MARKED("witness.tip_in.for", "the throttle has just opened fast"),
                         MARKED("witness.tip_in.against", "the throttle is steady"),
                         [](const WatchedLog &log, const BrokenStretch &s) -> Answer {
-                            if (!log.trace().has(R::throttle)) return std::nullopt;
-                            return log.inTipIn(s.worst);
+                            return answer(log.at(R::throttle, s.worst), log.inTipIn(s.worst));
                         }};
 
 const Witness lambdaLean{MARKED("witness.lean.for", "λ is leaner than its target here"),
